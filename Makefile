@@ -1,0 +1,37 @@
+# make demo: see it.  make test: prove it.  Both set up everything they need.
+VENV := .venv
+PYTHON := $(VENV)/bin/python
+STAMP := $(VENV)/.filled
+
+.PHONY: setup demo test check bench docs screenshots clean
+
+setup: $(STAMP)
+
+$(STAMP): pyproject.toml tools/system-libraries
+	python3 -m venv $(VENV)
+	$(PYTHON) -m pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	tools/system-libraries
+	touch $(STAMP)
+
+demo: setup
+	$(VENV)/bin/urban-mule demo
+
+test: setup
+	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest
+
+check: setup
+	$(VENV)/bin/ruff check .
+	$(VENV)/bin/mypy
+	$(VENV)/bin/lint-imports
+
+bench: setup
+	$(PYTHON) benchmarks/run.py
+
+docs: setup
+	$(PYTHON) tools/write_docs.py
+
+screenshots: setup
+	QT_QPA_PLATFORM=offscreen $(PYTHON) tools/screenshots.py
+
+clean:
+	rm -rf $(VENV) out build src/*.egg-info

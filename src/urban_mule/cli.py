@@ -1,0 +1,79 @@
+"""The command line: open the application, solve a project, export and import."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from urban_mule.store.document import Project
+
+BAD_INPUT = 2
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run the command line; the exit status: 0, or 2 on bad input."""
+    parser = argparse.ArgumentParser(prog="urban-mule", description="Size, set, measure and prove the axes of a machine.")
+    commands = parser.add_subparsers(dest="command")
+    open_ = commands.add_parser("open", help="open the window (the default)")
+    open_.add_argument("file", nargs="?", type=Path, help="a .mule project; else the last one")
+    demo = commands.add_parser("demo", help="open the demo project, or walk it offscreen where there is no display")
+    demo.add_argument("--out", type=Path, default=Path("out"), help="where the offscreen walk writes")
+    demo.add_argument("--offscreen", action="store_true", help="walk it offscreen even with a display")
+    solve = commands.add_parser("solve", help="solve a project JSON and print every number")
+    solve.add_argument("file", type=Path)
+    solve.add_argument("--axis", help="only this axis")
+    solve.add_argument("--working", metavar="QUANTITY", help="print how a quantity came about, as text")
+    commands.add_parser("schema", help="print the JSON Schema of the project JSON")
+    chosen = parser.parse_args(arguments)
+    match chosen.command:
+        case "solve":
+            return solve_command(chosen.file, chosen.axis, chosen.working)
+        case "schema":
+            from urban_mule.store.exchange import schema
+            sys.stdout.write(json.dumps(schema(), indent=1) + "\n")
+            return 0
+        case "demo":
+            from urban_mule.desk.app import demo_command
+            return demo_command(chosen.out, chosen.offscreen)
+        case _:
+            from urban_mule.desk.app import open_command
+            return open_command(getattr(chosen, "file", None))
+
+
+def solve_command(path: Path, axis: str | None, working: str | None) -> int:
+    """Print the numbers of a project, or the working of one; 2 with one sentence on bad input."""
+    from urban_mule.store.exchange import BadFile, read_project
+
+    try:
+        sys.stdout.write(solved(path, read_project(path), axis, working))
+    except BadFile as why:
+        sys.stderr.write(f"{why}\n")
+        return BAD_INPUT
+    return 0
+
+
+def solved(path: Path, project: Project, name: str | None, working: str | None) -> str:
+    """The output of `solve`. Raises BadFile for an axis or a quantity that is not there."""
+    from urban_mule.store.exchange import BadFile
+    from urban_mule.store.solve import open_solution, solve_axis
+
+    axes = [axis for axis in project.axes if name in (None, axis.name)]
+    if not axes:
+        there = ", ".join(axis.name for axis in project.axes)
+        raise BadFile(f"{path}: axes: there is no axis {name!r}; there is {there}.")
+    if working is None:
+        found = {axis.name: open_solution(solve_axis(project, axis)) for axis in axes}
+        return json.dumps({"axes": found}, ensure_ascii=False, allow_nan=False) + "\n"
+    from urban_mule.core.working import working_of, working_text
+
+    text = []
+    for axis in axes:
+        solution = solve_axis(project, axis)
+        if working not in solution.sheet.quantities and working not in solution.sheet.inputs:
+            raise BadFile(f"{path}: axis {axis.name}: there is no quantity {working!r} on this kind of axis.")
+        text += [*([f"axis {axis.name}\n"] if len(axes) > 1 else []), working_text(working_of(solution, working))]
+    return "".join(text)

@@ -1,0 +1,24 @@
+"""What every axis has, whatever its motor: a rotor, perhaps a brake, and a supply."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from urban_mule.core.sheet import Reals, given
+
+
+@dataclass(frozen=True)
+class AnyMotor:
+    """What the user knows of every motor."""
+
+    rotor_inertia: Reals = given("kg·m²", "J_r", "moment of inertia of the rotor", above=0)
+    brake_torque: Reals = given("N·m", "T_br", "what the brake holds, when there is one", above=0)
+
+
+@dataclass(frozen=True)
+class AnyDriver:
+    """What the user knows of every driver."""
+
+    supply_voltage: Reals = given("V", "V_s", "supply of the driver", above=0)
+    voltage_drop: Reals = given("V", "V_d", "lost in the bridge and the leads", default=0.0, least=0)
+    minimum_pulse_width: Reals = given("s", "t_p", "shortest step pulse the driver sees", above=0)

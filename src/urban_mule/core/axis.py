@@ -1,0 +1,67 @@
+"""Which modules make the sheet of an axis: by its motion and its motor."""
+
+from __future__ import annotations
+
+from functools import cache
+from types import ModuleType
+
+from urban_mule.core import (
+    anydrive,
+    checks,
+    checks_servo,
+    checks_stepper,
+    drive,
+    heat,
+    load,
+    load_linear,
+    load_rotary,
+    margin,
+    modes,
+    positioning,
+    profile,
+    scale,
+    servo,
+    shaper,
+    slack,
+    spectrum,
+    stepper,
+    train,
+)
+from urban_mule.core.sheet import Given, Sheet, givens
+
+COMMON: tuple[ModuleType, ...] = (
+    train, profile, load, margin, scale, slack, positioning, spectrum, modes, shaper, checks)
+MOTIONS: dict[str, tuple[ModuleType, type]] = {
+    "linear": (load_linear, load_linear.LinearLoad), "rotary": (load_rotary, load_rotary.RotaryLoad)}
+MOTORS: dict[str, tuple[tuple[ModuleType, ...], tuple[type, ...]]] = {
+    "stepper": ((stepper, heat, drive, checks_stepper), (stepper.StepperMotor, drive.Driver)),
+    "servo": ((servo, checks_servo), (servo.ServoMotor,)),
+}
+UNITS = {
+    "linear": {"[travel]": "m", "[effort]": "N", "[inertia]": "kg"},
+    "rotary": {"[travel]": "rad", "[effort]": "N·m", "[inertia]": "kg·m²"},
+}
+RECORDS = (load.AnyLoad, anydrive.AnyMotor, anydrive.AnyDriver, scale.Controller, shaper.PathTolerance, heat.Surroundings, checks.Goals)
+
+
+STRUCTURES = tuple(
+    Given(name, "", "", doc, structure=True, missing=missing)
+    for name, doc, missing in (
+        ("train", "stages from the motor to the load", "no train"),
+        ("cycle", "moves in order", "no cycle"),
+        ("switch_bank", "rows of the driver's switch bank", "no switch bank"),
+        ("unit", "unit of the controller", "no unit"),
+        ("reversal_reading", "last reversal reading", "no reversal readings"),
+        ("positioning_reading", "last positioning reading", "no positioning readings"),
+        ("travel_reading", "last travel reading", "no travel readings"),
+        ("acceleration_reading", "last acceleration reading", "no acceleration readings"),
+    )
+)
+
+
+@cache
+def axis_sheet(motion: str, motor_kind: str) -> Sheet:
+    """The sheet of an axis; motion: linear or rotary, motor_kind: stepper or servo. Raises KeyError for others."""
+    (load_module, load_record), (motor_modules, motor_records) = MOTIONS[motion], MOTORS[motor_kind]
+    fields = [one for record in (*RECORDS, load_record, *motor_records) for one in givens(record)]
+    return Sheet((*COMMON, load_module, *motor_modules), (*fields, *STRUCTURES), UNITS[motion])

@@ -1,0 +1,290 @@
+"""Judgements that hold for every axis: each one sentence with the deciding number and the next step.
+
+Thresholds carry the school they belong to. Motor-specific judgements stand in checks_stepper and checks_servo.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from urban_mule.core.modes import Mode
+from urban_mule.core.scale import TravelReading, telling_ratio
+from urban_mule.core.sheet import NotKnown, Reals, given
+from urban_mule.core.spectrum import TimeBase
+from urban_mule.core.train import Screw, Stage, self_locking
+from urban_mule.core.verdict import Verdict, check
+
+SAFETY_FACTOR = 1.5  # the usual school; the careful one asks for 2
+COMFORTABLE_RATIO, USABLE_RATIO = 5.0, 10.0  # inertia ratio: easy to tune, and with care
+
+
+@dataclass(frozen=True)
+class Goals:
+    """What the Brief asks of an axis."""
+
+    accuracy_wanted: Reals = given("[travel]", "A_w", "accuracy the work needs", above=0)
+    speed_wanted: Reals = given("[travel]/s", "v_w", "speed the work needs", above=0)
+    acceleration_wanted: Reals = given("[travel]/s²", "a_w", "acceleration the work needs", above=0)
+
+
+def size(value: float) -> str:
+    """A ratio or count as people say it: three digits at most."""
+    return f"{value:.3g}" if abs(value) < 1000 else f"{value:,.0f}".replace(",", " ")
+
+
+def microns(value: float, unit: str) -> str:
+    """A small travel: µm on a linear axis, mrad on a rotary one. unit: the controller's."""
+    return f"{value * 1e6:.3g} µm" if unit in ("m", "mm", "in") else f"{np.degrees(value):.3g}°"
+
+
+def share_of(value: float, tight: float, good: float) -> float:
+    """Headroom from 0 at `tight` to 1 at three times the way to `good`; works for limits above and below."""
+    return float(np.clip((value - tight) / (3 * (good - tight)), 0.0, 1.0))
+
+
+@check("torque margin", stage="Motor")
+def torque_margin(working_margin: float) -> Verdict:
+    """Torque available over torque needed at the tightest moment."""
+    school = f"Safety factor {SAFETY_FACTOR}: the usual school; the careful one asks for 2, one motor size up."
+    room = share_of(working_margin, 1.0, SAFETY_FACTOR)
+    if working_margin >= SAFETY_FACTOR:
+        nxt = "Nothing to do." if working_margin < 4 else "A smaller motor or less current would do."
+        return Verdict("good", f"Pulls with {size(working_margin)} times the torque needed at the tightest moment.",
+                       nxt, school, room)
+    if working_margin >= 1:
+        return Verdict("tight", f"Pulls with only {size(working_margin)} times the torque needed at the tightest moment.",
+                       "Lower the acceleration or the speed, or raise the supply voltage.", school, room)
+    return Verdict("short", f"Gives only {size(working_margin)} of the torque needed at the tightest moment: it will stall.",
+                   "Choose a stronger motor, a reduction, a higher supply voltage or a slower move.", school, 0.0)
+
+
+@check("reachable speed", stage="Motor")
+def reachable_speed(available_torque_at_peak_speed: float, top_speed: float, speed_wanted: Reals = None) -> Verdict:
+    """Whether this supply carries the motor to the speed of the cycle and of the Brief."""
+    if available_torque_at_peak_speed <= 0:
+        return Verdict("short", "On this supply the motor has no torque left at the top speed of the cycle.",
+                       "Raise the supply voltage or lower the speed.", headroom=0.0)
+    if speed_wanted is not None and top_speed < speed_wanted * (1 - 1e-9):
+        return Verdict("tight", f"The cycle reaches {size(top_speed / speed_wanted * 100)} % of the speed the Brief asks for.",
+                       "Raise the speed of a move, or its distance if it is triangular.", headroom=0.15)
+    return Verdict("good", f"At the top speed {size(available_torque_at_peak_speed)} N·m are left on this supply.",
+                   "Nothing to do.", headroom=0.8)
+
+
+@check("inertia ratio", stage="Motor")
+def inertia_balance(inertia_ratio: float) -> Verdict:
+    """Load seen by the rotor against the rotor."""
+    school = f"Comfortable to {COMFORTABLE_RATIO:g}:1, usable to {USABLE_RATIO:g}:1, beyond it only with careful tuning."
+    ratio = f"The load is {size(inertia_ratio)} times the rotor"
+    if inertia_ratio <= COMFORTABLE_RATIO:
+        return Verdict("good", f"{ratio}: comfortable.", "Nothing to do.", school, 1 - inertia_ratio / 3 / COMFORTABLE_RATIO)
+    reduction = np.sqrt(inertia_ratio / COMFORTABLE_RATIO)
+    if inertia_ratio <= USABLE_RATIO:
+        return Verdict("tight", f"{ratio}: usable.", "Accelerate gently, or reduce the moving mass.", school, 0.4)
+    return Verdict(
+        "tight", f"{ratio}: careful, it rings and loses steps easily.",
+        f"A reduction of about {size(reduction)}:1 more would make it comfortable.", school,
+        float(np.clip(0.35 * USABLE_RATIO / inertia_ratio, 0.02, 0.35)))
+
+
+@check("vertical axis", stage="Load")
+def falls_without_power(
+    static_torque: float, frictionless_static_torque: float, train: tuple[Stage, ...],
+    brake_torque: Reals = None,
+) -> Verdict | None:
+    """What happens when power goes."""
+    needed = frictionless_static_torque
+    if needed <= 1e-9:
+        return None
+    caution = "Block the axis before working under it."
+    if self_locking(train):
+        return Verdict("tight", "The screw locks itself, so the load stays when power goes; vibration can release it.",
+                       f"Do not count on it for safety. {caution}", headroom=0.3)
+    if brake_torque is None:
+        return Verdict("short", f"Falls when power goes: {size(needed)} N·m drive the motor back and no brake is given.",
+                       f"Fit a brake of at least {size(2 * needed)} N·m. {caution}", headroom=0.0)
+    ratio = brake_torque / needed
+    if ratio < 2:
+        return Verdict("tight" if ratio >= 1 else "short",
+                       f"The brake holds {size(ratio)} times what gravity puts on it, friction not counted.",
+                       f"Two times is usual: fit at least {size(2 * needed)} N·m. {caution}", headroom=share_of(ratio, 1, 2))
+    return Verdict("good", f"The brake holds {size(ratio)} times what gravity puts on it, friction not counted.",
+                   caution, headroom=share_of(ratio, 1, 2))
+
+
+@check("coupling", stage="Load")
+def coupling_rating(train: tuple[Stage, ...], peak_torque: float, stall_torque: Reals = None) -> Verdict | None:
+    """The coupling against the peak torque and against what the motor could give."""
+    rated = min((s.rated_torque for s in train if getattr(s, "rated_torque", None) and s.kind == "coupling"), default=None)
+    if rated is None:
+        return None
+    could = max(peak_torque, 0.0 if stall_torque is None else stall_torque)
+    if rated < peak_torque:
+        return Verdict("short", f"The coupling carries {size(rated)} N·m, the cycle asks {size(peak_torque)} N·m.",
+                       "Fit a larger coupling.", headroom=0.0)
+    if rated < could:
+        return Verdict("tight", f"The coupling carries {size(rated)} N·m; the motor could give {size(could)} N·m in a stall.",
+                       "Fit a larger coupling, or lower the current.", headroom=0.2)
+    return Verdict("good", f"The coupling carries {size(rated)} N·m, more than the motor can give.", "Nothing to do.",
+                   headroom=share_of(rated / could, 1, 1.5))
+
+
+@check("cycle", stage="Load")
+def cycle_is_given(
+    top_speed: float, top_acceleration: float, unit: str, speed_wanted: Reals = None, acceleration_wanted: Reals = None
+) -> Verdict:
+    """What the cycle asks, against the goals of the Brief."""
+    short = [
+        name for name, value, wanted in (
+            ("speed", top_speed, speed_wanted), ("acceleration", top_acceleration, acceleration_wanted))
+        if wanted is not None and value < wanted * (1 - 1e-9)
+    ]
+    metres = unit in ("m", "mm", "in")
+    speed = f"{size(top_speed)} m/s" if metres else f"{size(np.degrees(top_speed))} °/s"
+    pace = f"{size(top_acceleration)} m/s²" if metres else f"{size(np.degrees(top_acceleration))} °/s²"
+    if short:
+        return Verdict("tight", f"The cycle moves at {speed} and {pace}, below the {' and '.join(short)} the Brief asks for.",
+                       "Raise the move, or lower the goal.", headroom=0.2)
+    return Verdict("good", f"Moves at {speed} and speeds up at {pace}.", "Nothing to do.", headroom=0.9)
+
+
+@check("pulse rate", stage="Drive")
+def pulse_rate_reachable(pulse_rate: float, max_pulse_rate: float, minimum_pulse_width: Reals = None) -> Verdict:
+    """Pulses at top speed against what the controller makes and the driver sees."""
+    limit, who = max_pulse_rate, "controller"
+    if minimum_pulse_width is not None and 0.5 / minimum_pulse_width < limit:
+        limit, who = 0.5 / minimum_pulse_width, "driver"
+    share = pulse_rate / limit
+    said = f"Top speed needs {pulse_rate / 1e3:.3g} kHz of pulses, {size(100 * share)} % of what the {who} takes"
+    if share > 1:
+        return Verdict("short", f"{said}.", "Use fewer microsteps, or a controller that counts faster.", headroom=0.0)
+    if share > 0.8:
+        return Verdict("tight", f"{said}.", "Use fewer microsteps to have a fifth in hand.", headroom=(1 - share) * 1.5)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=min(1.0, 1 - share + 0.2))
+
+
+@check("scale", stage="Scale")
+def scale_correction(
+    scale_ratio: float, steps_per_unit: float, travel_reading: TravelReading, scale_ratio_uncertainty: Reals = None
+) -> Verdict:
+    """Whether a measured travel asks for a correction, or gives away a wrong setting."""
+    off, u = scale_ratio - 1, scale_ratio_uncertainty
+    told = telling_ratio(scale_ratio, u or 0.0)
+    if told is not None:
+        return Verdict("short", f"It moved {size(scale_ratio)} times what was commanded, near {told[0]}: {told[1]}.",
+                       "Find the wrong setting; do not correct it away.", headroom=0.0)
+    said = f"It moved {abs(off) * 100:.2g} % {'more' if off > 0 else 'less'} than commanded"
+    if u is None:
+        return Verdict("unknown", f"{said}; what the gauge can see is not given.", "Give the uncertainty of the gauge.")
+    if abs(off) <= 2 * u:
+        return Verdict("good", f"{said}, within what the gauge can see (±{200 * u:.2g} %).",
+                       "Leave the steps per unit as they are.", headroom=0.9)
+    if abs(off) > 0.05:
+        return Verdict("short", f"{said}: too much for a worn part or a pitch error.",
+                       "Look for a wrong tooth count, lead or microstep setting.", headroom=0.0)
+    return Verdict("tight", f"{said}, more than the gauge's ±{200 * u:.2g} %.",
+                   f"Set {steps_per_unit / scale_ratio:.6g} steps per unit and measure again.", headroom=0.25)
+
+
+@check("backlash", stage="Slack")
+def backlash_against_goal(
+    backlash: float, accuracy_wanted: float, unit: str, backlash_uncertainty: Reals = None
+) -> Verdict:
+    """Measured backlash against the accuracy that the Brief asks for."""
+    share, b = backlash / accuracy_wanted, microns(backlash, unit)
+    sure = "" if backlash_uncertainty is None else f" ± {microns(2 * backlash_uncertainty, unit)}"
+    school = "Repair first; compensate the small, stable rest."
+    if share > 1:
+        return Verdict("short", f"Backlash is {b}{sure}, {size(share)} times the accuracy wanted.",
+                       "Find the play: preload, pinion, coupling, belt tension. Then measure again.", school, 0.0)
+    if share > 1 / 3:
+        return Verdict("tight", f"Backlash is {b}{sure}, {size(100 * share)} % of the accuracy wanted.",
+                       "Adjust the preload; compensate what is left.", school, (1 - share) / 2)
+    return Verdict("good", f"Backlash is {b}{sure}, {size(100 * share)} % of the accuracy wanted.",
+                   "Compensate it, and watch the trend.", school, 1 - share)
+
+
+@check("time base", stage="Ring")
+def even_time_base(time_base: TimeBase) -> Verdict:
+    """Whether the acceleration record lost samples."""
+    if time_base.lost:
+        return Verdict("tight", f"The record lost {time_base.lost} samples, at most {time_base.longest_gap} in a row;"
+                       " they were filled in by straight lines.", "Use a faster sensor link and record again.", headroom=0.2)
+    if time_base.resampled:
+        return Verdict("tight", f"The samples come {size(100 * time_base.jitter)} % unevenly; the record was resampled.",
+                       "Time the samples by the sensor's own clock.", headroom=0.3)
+    return Verdict("good", f"{len(time_base.values)} samples came evenly at {size(time_base.sample_rate)} Hz.",
+                   "Nothing to do.", headroom=1.0)
+
+
+@check("resonance", stage="Ring")
+def clear_mode(modes: tuple[Mode, ...]) -> Verdict:
+    """One clear mode, or several that mean play."""
+    first = modes[0]
+    strong = [m for m in modes if m.strength >= 0.15]
+    said = f"{first.frequency:.1f} Hz with damping ratio {first.damping_ratio:.3f}"
+    if len(strong) == 1:
+        return Verdict("good", f"One clear mode at {said}.", "Choose a shaper for it.", headroom=0.8)
+    others = ", ".join(f"{m.frequency:.1f} Hz" for m in modes[1:] if m in strong)
+    return Verdict("tight", f"{len(strong)} modes share the energy: {said}, and {others}.",
+                   "Look for play, a loose rail, a dragging cable or a slack belt; then measure again.",
+                   headroom=0.3 if len(strong) == 2 else 0.1)
+
+
+@check("acceleration", stage="Ring")
+def acceleration_allowed(
+    top_acceleration: float, chosen_shaper: dict[str, object], unit: str
+) -> Verdict:
+    """The acceleration of the cycle against what the shaper allows."""
+    allowed = chosen_shaper["allowed_acceleration"]
+    assert isinstance(allowed, float)
+    share = top_acceleration / allowed
+    shown = f"{size(allowed)} m/s²" if unit in ("m", "mm", "in") else f"{size(np.degrees(allowed))} °/s²"
+    said = f"With {chosen_shaper['name']} the path stays true up to {shown}; the cycle uses {size(100 * share)} % of it."
+    if share > 1:
+        return Verdict("tight", said, "Lower the acceleration, or allow a larger path tolerance.", headroom=0.1)
+    return Verdict("good", said, "Set this shaper.", headroom=1 - share / 1.5)
+
+
+@check("accuracy", stage="Proof")
+def accuracy_against_goal(positioning_accuracy: float, accuracy_wanted: float, unit: str,
+                          error_shares: dict[str, float]) -> Verdict:
+    """Bidirectional accuracy against the goal of the Brief, and what dominates the error."""
+    share = positioning_accuracy / accuracy_wanted
+    main = max(error_shares, key=lambda name: error_shares[name])
+    repair = {
+        "reversal": "Most of it is reversal: take out the play, or compensate it.",
+        "scatter": "Most of it is scatter: look for play and loose parts; repeat with a better gauge.",
+        "scale error": "Most of it is a straight line: correct the steps per unit.",
+        "rest along the travel": "Most of it is along the travel: use a correction table.",
+    }[main]
+    said = f"Accuracy A is {microns(positioning_accuracy, unit)}, {size(100 * share)} % of what the Brief asks for."
+    if share > 1:
+        return Verdict("short", said, repair, "ISO 230-2, k = 2", 0.0)
+    if share > 0.8:
+        return Verdict("tight", said, repair, "ISO 230-2, k = 2", (1 - share) * 1.5)
+    return Verdict("good", said, "Proven. Write it down and repeat it when something changes.", "ISO 230-2, k = 2",
+                   1 - share * 0.7)
+
+
+@check("screw whirling", stage="Load")
+def screw_whirl(train: tuple[Stage, ...], peak_speed: float) -> Verdict | None:
+    """The screw's speed against 80 % of its first whirling speed."""
+    from urban_mule.core.screw import WHIRLING_SHARE, whirling_speed
+
+    for index, stage in enumerate(train):
+        if isinstance(stage, Screw) and stage.end_support is not None:
+            try:
+                limit = WHIRLING_SHARE * whirling_speed(stage)
+            except NotKnown:
+                return None
+            turning = peak_speed * np.prod([s.gain for s in train[:index]])
+            share = turning / limit
+            said = f"The screw turns at {size(100 * share)} % of the speed it may (80 % of whirling)."
+            if share > 1:
+                return Verdict("short", said, "Slow down, or take a thicker or better held screw.", headroom=0.0)
+            level = "tight" if share > 0.8 else "good"
+            return Verdict(level, said, "Nothing to do." if level == "good" else "Keep the speed.", headroom=1 - share)
+    return None

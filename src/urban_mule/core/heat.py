@@ -1,0 +1,63 @@
+"""Copper loss and steady temperature rise of a stepper's winding."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from urban_mule.core.sheet import NotKnown, Reals, given, quantity
+
+COPPER_COEFFICIENT = 0.00393  # 1/K about 20 °C, annealed copper, IEC 60028
+REFERENCE_TEMPERATURE = 20.0  # °C at which resistance is stated
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """What the user knows of the place."""
+
+    ambient_temperature: Reals = given("°C", "T_a", "air around the motor", default=20.0, least=-60, most=150)
+
+
+@quantity("W", symbol="P₀", source="two sine phases of this peak current, resistance at 20 °C")
+def copper_loss(current_peak: Reals, phase_resistance: Reals) -> Reals:
+    """Heat in the winding of one motor at its set current; current_peak [A], phase_resistance [Ω]."""
+    return current_peak**2 * phase_resistance
+
+
+@quantity("W", symbol="P_h", source="copper loss at the idle current")
+def holding_copper_loss(copper_loss: Reals, hold_fraction: Reals) -> Reals:
+    """Heat in the winding while idle; copper_loss [W], hold_fraction [-]."""
+    return copper_loss * hold_fraction**2
+
+
+def steady_rise(loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
+    """Steady rise [K] with resistance growing with temperature: ΔT = P_a R_th/(1 − 0.00393 P₀ R_th).
+
+    loss: at 20 °C [W], thermal_resistance [K/W], ambient_temperature [°C]. Raises NotKnown for thermal runaway.
+    """
+    room = 1.0 - COPPER_COEFFICIENT * loss * thermal_resistance
+    if isinstance(room, float) and room <= 0:
+        raise NotKnown("at this current the winding heats faster than it cools: thermal runaway")
+    at_ambient = loss * (1 + COPPER_COEFFICIENT * (ambient_temperature - REFERENCE_TEMPERATURE))
+    return at_ambient * thermal_resistance / room
+
+
+@quantity("K", symbol="ΔT", source="heat balance with copper's temperature coefficient, IEC 60028",
+          formula="P_a·R_th ÷ (1 − 0.00393·P₀·R_th), P_a the loss at ambient temperature")
+def temperature_rise(copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
+    """Rise of the winding over ambient at the full setting all the time. Raises NotKnown for thermal runaway."""
+    return steady_rise(copper_loss, thermal_resistance, ambient_temperature)
+
+
+@quantity("K", symbol="ΔT_h", source="heat balance with copper's temperature coefficient, IEC 60028",
+          formula="P_ha·R_th ÷ (1 − 0.00393·P_h·R_th)")
+def holding_temperature_rise(
+    holding_copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals
+) -> Reals:
+    """Rise of the winding over ambient at the idle current all the time. Raises NotKnown for thermal runaway."""
+    return steady_rise(holding_copper_loss, thermal_resistance, ambient_temperature)
+
+
+@quantity("°C", symbol="T_w", source="ambient plus rise")
+def winding_temperature(ambient_temperature: Reals, temperature_rise: Reals) -> Reals:
+    """Temperature of the winding at the full setting all the time; ambient [°C], rise [K]."""
+    return ambient_temperature + temperature_rise

@@ -1,0 +1,54 @@
+"""Torque available against torque needed, for every kind of motor.
+
+A motor module gives `torque_curve`: a callable from shaft speeds (last axis) to torque [N·m].
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from urban_mule.core.load import CycleTorque
+from urban_mule.core.profile import lift
+from urban_mule.core.sheet import NotKnown, Reals, quantity
+
+TorqueCurve = Callable[[Reals], Reals]
+
+
+@quantity("N·m", symbol="T_av", source="the motor's torque at the greatest shaft speed", formula="T_available(ω_max)")
+def available_torque_at_peak_speed(torque_curve: TorqueCurve, peak_speed: Reals) -> Reals:
+    """What the motor can give at the greatest speed of the cycle, at its full set current; peak_speed [rad/s]."""
+    return torque_curve(lift(peak_speed))[..., 0]
+
+
+@quantity("", symbol="m_T", source="least ratio over both ends of every moving piece; braking judged as driving",
+          formula="min T_available(ω) ÷ |T|")
+def working_margin(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> Reals:
+    """How many times the torque needed is available at the tightest moment, without a safety factor."""
+    return np.min(piece_margins(torque_curve, cycle_torque), axis=-1)
+
+
+def piece_margins(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> Reals:
+    """The margin at the tighter end of each piece; infinite in a dwell and where no torque is needed."""
+    c = cycle_torque
+    both = [
+        np.where(c.moving & (torque != 0), torque_curve(np.abs(speed)) / np.abs(torque), np.inf)
+        for torque, speed in ((c.start, c.speed_start), (c.end, c.speed_end))
+    ]
+    return np.minimum(*both)
+
+
+@quantity("", symbol="", source="argument of the least ratio", structure=True, formula="where T_available ÷ |T| is least")
+def tightest_moment(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> tuple[float, float, int]:
+    """Shaft speed [rad/s], torque [N·m] and piece at which the margin is least, for a single build. Raises NotKnown."""
+    margins = piece_margins(torque_curve, cycle_torque)
+    if margins.ndim != 1 or not np.isfinite(margins).any():
+        raise NotKnown("no moving piece needs torque")
+    piece = int(np.argmin(margins))
+    ends = ((cycle_torque.start, cycle_torque.speed_start), (cycle_torque.end, cycle_torque.speed_end))
+    torque, speed = min(
+        ((float(t[piece]), float(w[piece])) for t, w in ends),
+        key=lambda end: float(torque_curve(np.array([abs(end[1])]))[0]) / max(abs(end[0]), 1e-300),
+    )
+    return speed, torque, piece

@@ -1,0 +1,87 @@
+"""Servo: peak and continuous torque over speed, limited by the supply. Gives the names of stepper where they apply."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from urban_mule.core.margin import TorqueCurve
+from urban_mule.core.profile import lift
+from urban_mule.core.sheet import NotKnown, Reals, given, quantity
+
+
+@dataclass(frozen=True)
+class ServoMotor:
+    """What the data sheet of a servo says."""
+
+    rated_torque: Reals = given("N·m", "T_n", "torque it may give all the time", above=0)
+    motor_peak_torque: Reals = given("N·m", "T_p", "torque it may give for a short time", above=0)
+    rated_speed: Reals = given("rad/s", "ω_n", "speed up to which the peak torque holds", above=0)
+    max_speed: Reals = given("rad/s", "ω_0", "speed at which the torque has gone", above=0)
+    rated_voltage: Reals = given("V", "V_n", "supply at which the speeds are stated", above=0)
+    counts_per_turn: Reals = given("", "N_c", "pulses that command one turn", whole=True, least=1)
+
+
+@dataclass(frozen=True)
+class ServoCurve:
+    """Flat to the rated speed, then straight to zero at the maximum speed; call it with speeds [rad/s] on the last axis."""
+
+    torque: Reals
+    flat_to: Reals
+    zero_at: Reals
+
+    def __call__(self, speed: Reals) -> Reals:
+        flat, zero = lift(self.flat_to), lift(self.zero_at)
+        return lift(self.torque) * np.clip((zero - speed) / (zero - flat), 0.0, 1.0)
+
+
+@quantity("", symbol="k_V", source="speed limits scale with the voltage there is, at most 1",
+          formula="min(1, (supply − drop) ÷ rated voltage)")
+def voltage_share(supply_voltage: Reals, voltage_drop: Reals, rated_voltage: Reals) -> Reals:
+    """Share of the stated speeds that this supply allows; all [V]. Raises NotKnown when nothing is left."""
+    share = np.minimum(1.0, (supply_voltage - voltage_drop) / rated_voltage)
+    if np.all(np.asarray(share) <= 0):
+        raise NotKnown("the voltage drop leaves nothing of the supply")
+    return share
+
+
+def curve(torque: Reals, rated_speed: Reals, max_speed: Reals, voltage_share: Reals) -> ServoCurve:
+    """A torque limit over speed at this supply. Raises NotKnown when the maximum speed is not above the rated one."""
+    if np.any(np.asarray(max_speed) <= rated_speed):
+        raise NotKnown("the maximum speed is not above the rated speed")
+    return ServoCurve(torque, rated_speed * voltage_share, max_speed * voltage_share)
+
+
+@quantity("", symbol="T_p(ω)", source="data sheet limits, straight between them", structure=True,
+          formula="peak torque to ω_n·k_V, straight to 0 at ω_0·k_V")
+def torque_curve(
+    motor_peak_torque: Reals, rated_speed: Reals, max_speed: Reals, voltage_share: Reals
+) -> TorqueCurve:
+    """What the servo can give for a short time; torque [N·m], speeds [rad/s]."""
+    return curve(motor_peak_torque, rated_speed, max_speed, voltage_share)
+
+
+@quantity("", symbol="T_n(ω)", source="data sheet limits, straight between them", structure=True,
+          formula="rated torque to ω_n·k_V, straight to 0 at ω_0·k_V")
+def continuous_curve(rated_torque: Reals, rated_speed: Reals, max_speed: Reals, voltage_share: Reals) -> TorqueCurve:
+    """What the servo can give all the time; torque [N·m], speeds [rad/s]."""
+    return curve(rated_torque, rated_speed, max_speed, voltage_share)
+
+
+@quantity("N·m", symbol="T_st", source="data sheet limit")
+def stall_torque(motor_peak_torque: Reals) -> Reals:
+    """What the motor could put into the train when it stalls; motor_peak_torque [N·m]."""
+    return motor_peak_torque
+
+
+@quantity("", symbol="m_c", source="continuous limit over RMS torque")
+def continuous_margin(rated_torque: Reals, rms_torque: Reals) -> Reals:
+    """How many times the RMS torque the servo may give all the time; both [N·m]."""
+    return rated_torque / rms_torque
+
+
+@quantity("[travel]", symbol="s", source="kinematics: one pulse is one count")
+def step_length(travel_per_turn: Reals, counts_per_turn: Reals) -> Reals:
+    """Travel for one pulse; travel_per_turn [travel]."""
+    return travel_per_turn / counts_per_turn

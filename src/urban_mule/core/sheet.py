@@ -1,0 +1,402 @@
+"""The sheet: quantities wired by name, solved lazily, each able to show how it came about.
+
+A quantity is a plain function whose name is the quantity and whose parameters are the quantities it
+needs. A sheet gathers the functions of several modules with what the user gives, refuses missing,
+doubled and circular names when it is built, and hands out solutions. Nothing here computes physics.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import inspect
+import math
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from graphlib import CycleError, TopologicalSorter
+from types import ModuleType
+from typing import Any, TypeVar
+
+import numpy as np
+
+Reals = Any  # A float or an array of floats that broadcasts; NumPy's types cannot say "either one".
+F = TypeVar("F", bound=Callable[..., Any])
+LARGEST = 1e15  # no length, mass, time or current of a machine comes near it: a slip of the pen
+
+
+class SheetError(ValueError):
+    """A sheet cannot be built: the modules do not fit together."""
+
+
+class MissingInput(SheetError):
+    """A quantity needs a name that nothing gives."""
+
+
+class Doubled(SheetError):
+    """Two places give the same name."""
+
+
+class Circular(SheetError):
+    """Quantities need each other in a ring."""
+
+
+class BadValue(ValueError):
+    """A given value is outside what is allowed. Says name, value, what is allowed, unit."""
+
+
+class NotKnown(Exception):
+    """A quantity has no value, and why; quantities raise it, solutions hand on the reason."""
+
+
+@dataclasses.dataclass(frozen=True)
+class Unknown:
+    """Stands where a value would stand, and says why there is none."""
+
+    reason: str
+
+
+@dataclasses.dataclass(frozen=True)
+class Given:
+    """Something that the user knows: its name, unit, symbol, meaning and allowed range.
+
+    `above` and `least` are the open and the closed lower bound, `most` the closed upper bound, all in `unit`.
+    """
+
+    name: str
+    unit: str
+    symbol: str
+    doc: str
+    default: Any = None
+    above: float | None = None
+    least: float | None = None
+    most: float | None = None
+    whole: bool = False
+    nonzero: bool = False
+    choices: tuple[str, ...] = ()
+    structure: bool = False
+    missing: str = ""
+
+    @property
+    def label(self) -> str:
+        return words(self.name)
+
+    def allowed(self) -> str:
+        """What is allowed, in words and in `unit`."""
+        if self.choices:
+            return "one of " + ", ".join(self.choices)
+        kind = "a whole number" if self.whole else "a number"
+        parts = [f"above {self.above:g}"] if self.above is not None else []
+        if self.least is not None:
+            parts.append(f"at least {self.least:g}")
+        if self.most is not None:
+            parts.append(f"at most {self.most:.6g}")
+        if self.nonzero:
+            parts.append("not zero")
+        return " ".join([kind, " and ".join(parts)]).strip()
+
+    def check(self, value: Any) -> Any:
+        """The value itself, when it is allowed.
+
+        value: a number or array in `unit`, or one of `choices`. Raises BadValue.
+        """
+        if self.choices:
+            if value not in self.choices:
+                raise BadValue(f"{self.name} is {value!r}; allowed is {self.allowed()}")
+            return value
+        if isinstance(value, int) and abs(value) > LARGEST:
+            value = math.copysign(math.inf, value)
+        numeric = isinstance(value, (int, float, np.ndarray, np.number)) and not isinstance(value, (bool, np.bool_))
+        if not numeric or not np.all(np.isfinite(value)):
+            raise BadValue(f"{self.name} is {value!r}; allowed is {self.allowed()}")
+        low, high = np.min(value), np.max(value)
+        outside = (
+            (self.above is not None and low <= self.above)
+            or (self.least is not None and low < self.least)
+            or (self.most is not None and high > self.most)
+            or (self.whole and np.any(np.mod(value, 1) != 0))
+            or (self.nonzero and np.any(np.equal(value, 0)))
+        )
+        if outside:
+            unit = f" {self.unit}" if self.unit else ""
+            raise BadValue(f"{self.name} is {value:.6g}{unit}; allowed is {self.allowed()}{unit}"
+                           if np.ndim(value) == 0 else f"{self.name}: allowed is {self.allowed()}{unit}")
+        if max(abs(low), abs(high)) > LARGEST:
+            raise BadValue(f"{self.name} is {value!r}; no magnitude above {LARGEST:g} is taken")
+        return value
+
+
+def given(unit: str, symbol: str, doc: str, **rules: Any) -> Any:
+    """Declare a field of a record as something the user gives; see Given for the rules."""
+    declared = Given("", unit, symbol, doc, **rules)
+    return dataclasses.field(default=declared.default, metadata={"given": declared})
+
+
+def givens(record: type) -> tuple[Given, ...]:
+    """All that the user may give for a record (a dataclass whose fields come from `given`), in order."""
+    return tuple(
+        dataclasses.replace(field.metadata["given"], name=field.name)
+        for field in dataclasses.fields(record)
+        if "given" in field.metadata
+    )
+
+
+def words(name: str) -> str:
+    """A name as people read it: `rms_torque` gives `RMS torque`."""
+    text = name.replace("_", " ")
+    for short in ("rms",):
+        text = text.replace(short, short.upper())
+    return text[:1].upper() + text[1:]
+
+
+@dataclasses.dataclass(frozen=True)
+class Quantity:
+    """One function of the sheet with what makes it legible: unit, symbol, source, formula."""
+
+    name: str
+    function: Callable[..., Any]
+    unit: str
+    symbol: str
+    source: str
+    formula: str
+    structure: bool
+    parameters: tuple[str, ...]
+    optional: frozenset[str]
+
+    @property
+    def doc(self) -> str:
+        return inspect.getdoc(self.function) or ""
+
+
+def quantity(
+    unit: str, *, symbol: str, source: str, formula: str = "", structure: bool = False
+) -> Callable[[F], F]:
+    """Mark a function as a quantity of the sheet; the function stays a plain function.
+
+    unit: as written by hand; `[travel]`, `[effort]` and `[inertia]` stand for m, N, kg on a linear and rad, N·m,
+    kg·m² on a rotary axis. formula: only where the code of the function does not read as one.
+    structure: the value is not a number (curves, pieces of a cycle) and is not shown or exported as one.
+    A parameter with a default takes that default while the quantity it names is unknown.
+    """
+
+    def mark(function: F) -> F:
+        parameters = inspect.signature(function).parameters
+        function.__quantity__ = Quantity(  # type: ignore[attr-defined]
+            function.__name__, function, unit, symbol, source, formula, structure, tuple(parameters),
+            frozenset(p.name for p in parameters.values() if p.default is not inspect.Parameter.empty),
+        )
+        return function
+
+    return mark
+
+
+def marked(modules: Iterable[ModuleType], mark: str) -> Iterator[Any]:
+    """What the functions defined in these modules carry under `mark`, in order of definition."""
+    for module in modules:
+        for function in vars(module).values():
+            if getattr(function, "__module__", None) == module.__name__ and hasattr(function, mark):
+                yield getattr(function, mark)
+
+
+class Sheet:
+    """Quantities and givens wired by name.
+
+    modules: where the quantities and checks stand. inputs: what the user gives.
+    units: what the placeholders in units stand for. Raises MissingInput, Doubled, Circular.
+    """
+
+    def __init__(
+        self, modules: Iterable[ModuleType], inputs: Iterable[Given], units: Mapping[str, str] | None = None
+    ) -> None:
+        modules = tuple(modules)
+        self.units = dict(units or {})
+        self.inputs: dict[str, Given] = {}
+        self.quantities: dict[str, Quantity] = {}
+        for one in inputs:
+            self._once(one.name)
+            self.inputs[one.name] = one
+        for q in marked(modules, "__quantity__"):
+            self._once(q.name)
+            self.quantities[q.name] = q
+        self.checks = tuple(marked(modules, "__check__"))
+        for rule in self.checks:
+            self._needs(f"check {rule.name!r}", rule.parameters)
+        for q in self.quantities.values():
+            self._needs(q.name, q.parameters)
+        self.order = self._ordered()
+        self.dependents = self._reach()
+
+    def _once(self, name: str) -> None:
+        if name in self.inputs or name in self.quantities:
+            raise Doubled(f"{name} is given twice")
+
+    def _needs(self, who: str, parameters: Iterable[str]) -> None:
+        for name in parameters:
+            if name not in self.quantities and name not in self.inputs:
+                raise MissingInput(f"{who} needs {name}, which nothing gives")
+
+    def _ordered(self) -> tuple[str, ...]:
+        graph = {q.name: q.parameters for q in self.quantities.values()}
+        try:
+            return tuple(TopologicalSorter(graph).static_order())
+        except CycleError as ring:
+            raise Circular(" needs ".join(reversed(ring.args[1]))) from None
+
+    def _reach(self) -> dict[str, frozenset[str]]:
+        """For every name, the quantities that depend on it."""
+        reach: dict[str, set[str]] = {name: set() for name in (*self.inputs, *self.quantities)}
+        for name in reversed(self.order):
+            for parameter in self.quantities[name].parameters if name in self.quantities else ():
+                reach[parameter] |= {name} | reach[name]
+        return {name: frozenset(found) for name, found in reach.items()}
+
+    def unit(self, name: str) -> str:
+        """The unit of a quantity or given on this sheet."""
+        unit = self.quantities[name].unit if name in self.quantities else self.inputs[name].unit
+        for placeholder, real in self.units.items():
+            unit = unit.replace(placeholder, real)
+        return unit
+
+    def symbol(self, name: str) -> str:
+        return self.quantities[name].symbol if name in self.quantities else self.inputs[name].symbol
+
+    def solve(self, **inputs: Any) -> Solution:
+        """A solution for these givens; what is left out takes its default or is not known.
+
+        Raises BadValue for a value outside what is allowed, MissingInput for a name the sheet does not have.
+        """
+        values: dict[str, Any] = {name: one.default for name, one in self.inputs.items()}
+        values.update(self._checked(inputs))
+        return Solution(self, values, {})
+
+    def _checked(self, inputs: Mapping[str, Any]) -> dict[str, Any]:
+        for name, value in inputs.items():
+            if name not in self.inputs:
+                raise MissingInput(f"{name} is not something this sheet takes")
+            if value is not None and not self.inputs[name].structure:
+                self.inputs[name].check(value)
+        return dict(inputs)
+
+
+class Solution:
+    """The quantities of a sheet for one set of givens, computed when first asked for."""
+
+    def __init__(self, sheet: Sheet, inputs: dict[str, Any], known: dict[str, Any]) -> None:
+        self.sheet = sheet
+        self.inputs = inputs
+        self._known = known
+
+    def __getitem__(self, name: str) -> Any:
+        """The value of a quantity or given, in SI. Raises NotKnown with the reason."""
+        value = self.find(name)
+        if isinstance(value, Unknown):
+            raise NotKnown(value.reason)
+        return value
+
+    def find(self, name: str) -> Any:
+        """The value, or an Unknown that says why there is none. Raises KeyError for a name not on the sheet."""
+        if name in self.sheet.inputs:
+            value = self.inputs[name]
+            if value is None:
+                return Unknown(self.sheet.inputs[name].missing or f"{words(name).lower()} is not given")
+            return value
+        if name not in self._known:
+            self._known[name] = self._computed(self.sheet.quantities[name])
+        return self._known[name]
+
+    def get(self, name: str, otherwise: Any = None) -> Any:
+        """The value, or `otherwise` when it is not known or not on this sheet."""
+        if name not in self.sheet.inputs and name not in self.sheet.quantities:
+            return otherwise
+        value = self.find(name)
+        return otherwise if isinstance(value, Unknown) else value
+
+    def arguments(self, parameters: Iterable[str], optional: frozenset[str]) -> dict[str, Any] | Unknown:
+        """The values a function needs, or the first Unknown among those that it cannot do without."""
+        found: dict[str, Any] = {}
+        for name in parameters:
+            value = self.find(name)
+            if not isinstance(value, Unknown):
+                found[name] = value
+            elif name not in optional:
+                return value
+        return found
+
+    def _computed(self, q: Quantity) -> Any:
+        arguments = self.arguments(q.parameters, q.optional)
+        if isinstance(arguments, Unknown):
+            return arguments
+        try:
+            with np.errstate(all="ignore"):
+                value = q.function(**arguments)
+        except NotKnown as why:
+            return Unknown(str(why))
+        except (OverflowError, ZeroDivisionError):
+            return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
+        if isinstance(value, (float, np.floating)) and not math.isfinite(value):
+            return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
+        return value
+
+    def changed(self, **inputs: Any) -> Solution:
+        """The solution after some givens changed; only what depends on them is computed again.
+
+        Raises BadValue and MissingInput as `Sheet.solve` does.
+        """
+        new = {
+            name: value
+            for name, value in self.sheet._checked(inputs).items()
+            if value is not self.inputs[name] and not _same(value, self.inputs[name])
+        }
+        stale = frozenset().union(*(self.sheet.dependents[name] for name in new))
+        known = {name: value for name, value in self._known.items() if name not in stale}
+        return Solution(self.sheet, {**self.inputs, **new}, known)
+
+    def differing(self, other: Solution) -> frozenset[str]:
+        """Names whose value may differ between two solutions of one sheet: givens and what depends on them."""
+        names = {
+            name for name, value in self.inputs.items()
+            if value is not other.inputs[name] and not _same(value, other.inputs[name])
+        }
+        return frozenset(names).union(*(self.sheet.dependents[name] for name in names))
+
+    def verdicts(self) -> tuple[Any, ...]:
+        """Every check of the sheet that has something to say here."""
+        found = (rule.judge(self) for rule in self.sheet.checks)
+        return tuple(verdict for verdict in found if verdict is not None)
+
+    def sensitivity(self, name: str, step: float = 0.01) -> tuple[tuple[str, float], ...]:
+        """How much each given moves a quantity: (given, per cent of change for one per cent), largest first.
+
+        name: a scalar quantity. step: relative change tried. Raises NotKnown while the quantity has no value.
+        """
+        base = self[name]
+        moved = []
+        for label, change in self._variations(step):
+            if base and name in self.sheet.dependents[next(iter(change))]:
+                after = Solution(self.sheet, {**self.inputs, **change}, {}).get(name)
+                if after is not None and abs(after / base - 1) > 1e-9:
+                    moved.append((label, float((after / base - 1) / step)))
+        return tuple(sorted(moved, key=lambda one: -abs(one[1])))
+
+    def _variations(self, step: float) -> Iterator[tuple[str, dict[str, Any]]]:
+        """Each number the user gave, a little larger: flat givens, and fields inside a train or a cycle."""
+        for name, value in self.inputs.items():
+            if _varies(value) and not self.sheet.inputs[name].whole:
+                yield name, {name: value * (1 + step)}
+            if isinstance(value, tuple):
+                for place, record in enumerate(value):
+                    for field in givens(type(record)) if dataclasses.is_dataclass(record) else ():
+                        inner = getattr(record, field.name)
+                        if _varies(inner):
+                            more = dataclasses.replace(record, **{field.name: inner * (1 + step)})
+                            yield f"{name}[{place}].{field.name}", {
+                                name: (*value[:place], more, *value[place + 1:])}
+
+
+def _varies(value: Any) -> bool:
+    return isinstance(value, (int, float)) and not isinstance(value, bool) and value != 0
+
+
+def _same(one: Any, other: Any) -> bool:
+    if isinstance(one, np.ndarray) or isinstance(other, np.ndarray):
+        return bool(np.array_equal(one, other))
+    if dataclasses.is_dataclass(one):
+        return False
+    return bool(one == other)

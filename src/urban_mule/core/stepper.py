@@ -1,0 +1,154 @@
+"""Two-phase hybrid stepper: torque at speed, corner speed, the rotor on its magnetic spring.
+
+Sources: the two-axis (d-q) theory of permanent-magnet synchronous machines; T. Kenjo and A. Sugawara, Stepping
+Motors and Their Microprocessor Controls; P. Acarnley, Stepping Motors.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from urban_mule.core.profile import lift
+from urban_mule.core.sheet import NotKnown, Reals, given, quantity
+
+DQ = "two-axis theory of permanent-magnet synchronous machines; voltage and current circles"
+
+
+@dataclass(frozen=True)
+class StepperMotor:
+    """What the data sheet of a stepper says, for the wiring that is used."""
+
+    holding_torque: Reals = given("N·m", "T_h", "torque at standstill, both phases at the rated current", above=0)
+    rated_current: Reals = given("A", "I_r", "rated current per phase", above=0)
+    rated_current_is: str = given(
+        "", "", "whether the sheet means an RMS-like or a peak value", choices=("rms", "peak"))
+    phase_resistance: Reals = given("Ω", "R", "resistance of one phase at 20 °C", above=0)
+    phase_inductance: Reals = given("H", "L", "inductance of one phase", above=0)
+    step_angle: Reals = given("rad", "α", "angle of one full step", above=0, most=math.pi / 2)
+    drag_torque: Reals = given("N·m", "T_d", "detent and bearing drag, taken off what is available", default=0.0, least=0)
+    thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0)
+
+
+@dataclass(frozen=True)
+class StepperCurve:
+    """Pull-out torque over shaft speed for one setting; call it with speeds [rad/s] on the last axis."""
+
+    torque_constant: Reals
+    rotor_teeth: Reals
+    phase_resistance: Reals
+    phase_inductance: Reals
+    current_peak: Reals
+    available_voltage: Reals
+    drag_torque: Reals
+
+    def __call__(self, speed: Reals) -> Reals:
+        k, i_q = lift(self.torque_constant), self.quadrature_current(speed)
+        return np.maximum(0.0, k * i_q - lift(self.drag_torque))
+
+    def quadrature_current(self, speed: Reals) -> Reals:
+        """Greatest torque-making current [A] that the voltage and the current circle allow at these speeds [rad/s]."""
+        r, limit, volts = (lift(v) for v in (self.phase_resistance, self.current_peak, self.available_voltage))
+        x = lift(self.rotor_teeth) * speed * lift(self.phase_inductance)
+        e = lift(self.torque_constant) * speed
+        z2 = r**2 + x**2
+        centre_d, centre_q, radius = -e * x / z2, -e * r / z2, volts / np.sqrt(z2)
+        top = centre_q + radius
+        held = centre_d**2 + (limit - centre_q) ** 2 <= radius**2
+        within = centre_d**2 + top**2 <= limit**2
+        apart = np.sqrt(z2) * limit < e - volts
+        crossing = self._upper_crossing(centre_d, centre_q, radius, limit)
+        return np.maximum(0.0, np.where(held, limit, np.where(within, top, np.where(apart, 0.0, crossing))))
+
+    @staticmethod
+    def _upper_crossing(centre_d: Reals, centre_q: Reals, radius: Reals, limit: Reals) -> Reals:
+        """i_q of the upper crossing of the current circle about 0 with the voltage circle about its centre."""
+        span2 = np.maximum(centre_d**2 + centre_q**2, 1e-300)
+        along = (span2 + limit**2 - radius**2) / (2 * span2)
+        across = np.sqrt(np.maximum(limit**2 / span2 - along**2, 0.0))
+        return np.maximum(along * centre_q - across * centre_d, along * centre_q + across * centre_d)
+
+
+@quantity("", symbol="p", source="two-phase hybrid motor: four full steps per tooth")
+def rotor_teeth(step_angle: Reals) -> Reals:
+    """Teeth of the rotor, the ratio of electrical to mechanical angle; step_angle [rad]."""
+    return math.pi / 2 / step_angle
+
+
+@quantity("A", symbol="I_rp", source="a rating per phase with both phases on heats like a sine of that RMS",
+          formula="√2·I_r for an RMS-like rating, I_r for a peak rating")
+def rated_current_peak(rated_current: Reals, rated_current_is: str = "rms") -> Reals:
+    """The rated current as a peak value; rated_current [A]."""
+    return rated_current if rated_current_is == "peak" else rated_current * math.sqrt(2)
+
+
+@quantity("N·m/A", symbol="K", source="Kenjo and Sugawara: torque amplitude per ampere of peak; also V·s/rad per phase")
+def torque_constant(holding_torque: Reals, rated_current_peak: Reals) -> Reals:
+    """Torque per ampere of peak phase current; holding_torque [N·m], rated_current_peak [A]."""
+    return holding_torque / rated_current_peak
+
+
+@quantity("V", symbol="V", source="supply less the bridge's drops")
+def available_voltage(supply_voltage: Reals, voltage_drop: Reals) -> Reals:
+    """Voltage a phase can see. Raises NotKnown when the drop leaves nothing. supply_voltage, voltage_drop [V]."""
+    if np.all(np.asarray(supply_voltage - voltage_drop) <= 0):
+        raise NotKnown("the voltage drop leaves nothing of the supply")
+    return np.maximum(supply_voltage - voltage_drop, 0.0)
+
+
+@quantity("N·m", symbol="T_set", source="torque amplitude of the magnetic spring at the set current")
+def set_torque(torque_constant: Reals, current_peak: Reals) -> Reals:
+    """Holding torque at the set current; torque_constant [N·m/A], current_peak [A]."""
+    return torque_constant * current_peak
+
+
+@quantity("N·m", symbol="T_st", source="the magnetic spring gives at most its amplitude")
+def stall_torque(set_torque: Reals) -> Reals:
+    """What the motor could put into the train when it stalls; set_torque [N·m]."""
+    return set_torque
+
+
+@quantity("", symbol="T_po(ω)", source=DQ, structure=True,
+          formula="K·i_q − T_d, i_q the greatest within |i| ≤ I and |v| ≤ V at that speed")
+def torque_curve(
+    torque_constant: Reals, rotor_teeth: Reals, phase_resistance: Reals, phase_inductance: Reals,
+    current_peak: Reals, available_voltage: Reals, drag_torque: Reals,
+) -> StepperCurve:
+    """Pull-out torque over speed at the full set current, less the motor's own drag."""
+    return StepperCurve(torque_constant, rotor_teeth, phase_resistance, phase_inductance,
+                        current_peak, available_voltage, drag_torque)
+
+
+@quantity("rad/s", symbol="ω_c", source=DQ, formula="root of (p·L·I·ω)² + (R·I + K·ω)² = V²; 0 when R·I ≥ V")
+def corner_speed(
+    torque_constant: Reals, rotor_teeth: Reals, phase_resistance: Reals, phase_inductance: Reals,
+    current_peak: Reals, available_voltage: Reals,
+) -> Reals:
+    """Shaft speed above which the set current can no longer be held."""
+    reactance, drop = rotor_teeth * phase_inductance * current_peak, phase_resistance * current_peak
+    square = reactance**2 + torque_constant**2
+    linear = drop * torque_constant
+    spare = np.maximum(available_voltage**2 - drop**2, 0.0)
+    return spare / (linear + np.sqrt(linear**2 + square * spare))
+
+
+@quantity("Hz", symbol="f_r", source="rotor on its magnetic spring, stiffness p·T_set, all inertia rigid")
+def rotor_resonance(
+    rotor_teeth: Reals, set_torque: Reals, rotor_inertia: Reals, load_inertia_at_motor: Reals
+) -> Reals:
+    """Natural frequency of rotor and load on the magnetic spring; set_torque [N·m], inertias [kg·m²]."""
+    return np.sqrt(rotor_teeth * set_torque / (rotor_inertia + load_inertia_at_motor)) / (2 * math.pi)
+
+
+@quantity("rad/s", symbol="ω_r", source="full-step rate equal to the rotor's natural frequency")
+def resonant_speed(rotor_resonance: Reals, step_angle: Reals) -> Reals:
+    """Shaft speed at which full steps come at the rotor's own frequency; rotor_resonance [Hz], step_angle [rad]."""
+    return rotor_resonance * step_angle
+
+
+@quantity("V", symbol="V_L", source="rule of thumb from winding inductance, 32·√(L in mH)")
+def voltage_by_inductance(phase_inductance: Reals) -> Reals:
+    """Supply voltage that the inductance rule of thumb asks for; phase_inductance [H]."""
+    return 32.0 * np.sqrt(phase_inductance * 1e3)

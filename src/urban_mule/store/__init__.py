@@ -1,0 +1,1 @@
+"""The project file, its history, and open formats in and out."""

@@ -1,0 +1,352 @@
+"""The project document: validated, frozen, its fields taken from what the core declares.
+
+A field is declared once, on a record of the core; its name, range and meaning here follow from there.
+"""
+
+from __future__ import annotations
+
+import difflib
+from functools import cached_property
+from typing import Annotated, Any, ClassVar, Literal, Union
+
+import numpy as np
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    PlainSerializer,
+    WithJsonSchema,
+    create_model,
+    model_validator,
+)
+
+from urban_mule.core.anydrive import AnyDriver, AnyMotor
+from urban_mule.core.checks import Goals
+from urban_mule.core.drive import Driver
+from urban_mule.core.heat import Surroundings
+from urban_mule.core.load import AnyLoad
+from urban_mule.core.load_linear import LinearLoad
+from urban_mule.core.load_rotary import RotaryLoad
+from urban_mule.core.profile import Move
+from urban_mule.core.scale import LINEAR_UNITS, ROTARY_UNITS, Controller, TravelReading
+from urban_mule.core.servo import ServoMotor
+from urban_mule.core.mains import Mains
+from urban_mule.core.sheet import LARGEST, Given, givens
+from urban_mule.core.shaper import PathTolerance
+from urban_mule.core.slack import TwoWayReading
+from urban_mule.core.spectrum import AccelerationReading
+from urban_mule.core.stepper import StepperMotor
+from urban_mule.core.train import STAGES
+
+FORMAT = "urban-mule/1"
+RENAMED = {"motor_peak_torque": "peak_torque"}  # a servo's data-sheet key, which on the sheet names what the cycle asks
+LONGEST_TEXT = 20_000
+
+
+class Strict(BaseModel):
+    """A frozen part of the document that takes only its own keys and keys that begin with x_."""
+
+    model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True)
+    what: ClassVar[str] = "this part"
+
+    @model_validator(mode="before")
+    @classmethod
+    def only_known_keys(cls, data: Any) -> Any:
+        if not isinstance(data, dict):
+            if isinstance(data, cls):
+                return data
+            raise ValueError(f"{cls.what} is an object with keys, not {shown(data)}")
+        for key, value in data.items():
+            if key in cls.model_fields:
+                continue
+            if not key.startswith("x_"):
+                near = difflib.get_close_matches(key, cls.model_fields, n=1, cutoff=0.0)
+                raise ValueError(f"{cls.what} has no key {key!r}; the nearest is {near[0]!r}")
+            finite(value)
+        return data
+
+
+def shown(value: Any) -> str:
+    """A value as a sentence can hold it."""
+    text = repr(value)
+    return text if len(text) <= 40 else f"{text[:37]}…"
+
+
+def finite(value: Any) -> None:
+    """Raises ValueError for a number that JSON does not know, however deep it stands."""
+    if isinstance(value, float) and not np.isfinite(value):
+        raise ValueError(f"{value} is not a number that this file may hold")
+    for inner in value.values() if isinstance(value, dict) else value if isinstance(value, list) else ():
+        finite(inner)
+
+
+def text(value: Any) -> str:
+    if not isinstance(value, str):
+        raise ValueError(f"is {shown(value)}; allowed is a text")
+    if len(value) > LONGEST_TEXT:
+        raise ValueError(f"has {len(value)} characters; allowed are {LONGEST_TEXT}")
+    return value
+
+
+def named(value: Any) -> str:
+    if not text(value).strip():
+        raise ValueError("is empty; a name is needed")
+    return value
+
+
+Text = Annotated[str, BeforeValidator(text)]
+Name = Annotated[str, BeforeValidator(named)]
+
+
+def field_of(one: Given, required: bool) -> tuple[Any, Any]:
+    """The field of a document for something that the core says a user may give."""
+
+    def check(value: Any) -> Any:
+        if value is None and not required:
+            return None
+        checked = one.check(value)
+        return int(checked) if one.whole else checked if one.choices else float(checked)
+
+    schema: dict[str, Any] = {"description": f"{one.doc} [{one.unit or '-'}]"}
+    if one.choices:
+        schema |= {"enum": list(one.choices)}
+    else:
+        schema |= {"type": "integer" if one.whole else "number", "exclusiveMinimum": one.above, "minimum": one.least,
+                   "maximum": one.most}
+    schema = {key: value for key, value in schema.items() if value is not None}
+    kind = Annotated[Any, BeforeValidator(check), WithJsonSchema(schema)]
+    return kind, (... if required else None)
+
+
+def part(name: str, what: str, /, *records: type, required: tuple[str, ...] = (), **more: Any) -> type[Strict]:
+    """A model whose fields are what the records of the core declare, and `more`."""
+    fields = {
+        RENAMED.get(one.name, one.name): field_of(one, one.name in required)
+        for record in records for one in givens(record)
+    }
+    model: type[Strict] = create_model(name, __base__=Strict, **{**fields, **more})
+    model.what = what
+    return model
+
+
+def frozen_array(value: Any, what: str, dimensions: int) -> np.ndarray:
+    """Numbers as a read-only array of so many dimensions; a flat list is one column. Raises ValueError."""
+    if isinstance(value, np.ndarray):
+        array = np.asarray(value, dtype=float)
+    else:
+        if not isinstance(value, (list, tuple)) or not value:
+            raise ValueError(f"is {shown(value)}; {what} is needed")
+        rows = value if isinstance(value[0], (list, tuple)) else [value]
+        for row in rows:
+            if not isinstance(row, (list, tuple)) or len(row) != len(rows[0]):
+                raise ValueError(f"has rows of different length, or a row that is {shown(row)}; {what} is needed")
+            for one in row:
+                if type(one) not in (int, float) or abs(one) > LARGEST:
+                    raise ValueError(f"holds {shown(one)}; allowed is a number below {LARGEST:g}")
+        array = np.array(value, dtype=float)
+        if not np.all(np.isfinite(array)):
+            raise ValueError("holds a value that is not finite; allowed is a number")
+    if dimensions == 2 and array.ndim == 1:
+        array = array[:, None]
+    if array.ndim != dimensions or not array.size:
+        raise ValueError(f"has another shape; {what} is needed")
+    array.setflags(write=False)
+    return array
+
+
+def array_field(what: str, dimensions: int) -> Any:
+    schema: dict[str, Any] = {"type": "array", "items": {"type": "number"}, "minItems": 1, "description": what}
+    if dimensions == 2:
+        schema["items"] = {"type": "array", "items": {"type": "number"}}
+    return Annotated[
+        Any, BeforeValidator(lambda value: frozen_array(value, what, dimensions)),
+        PlainSerializer(lambda array: array.tolist()), WithJsonSchema(schema),
+    ]
+
+
+Column = array_field("a list of numbers", 1)
+Table = array_field("a list of rows of numbers", 2)
+
+
+class Reading(Strict):
+    """What every set of readings may say of itself."""
+
+    note: Text = ""
+    taken: Text = ""
+    device: Text = ""
+
+
+class TwoWay(Reading):
+    what: ClassVar[str] = "a reading"
+    targets: Column
+    up: Table
+    down: Table
+
+    @model_validator(mode="after")
+    def fits(self) -> TwoWay:
+        for name in ("up", "down"):
+            if getattr(self, name).shape[1] != self.targets.size:
+                raise ValueError(f"{name} has {getattr(self, name).shape[1]} columns for {self.targets.size} targets")
+        if np.unique(self.targets).size != self.targets.size:
+            raise ValueError("targets holds a target twice")
+        return self
+
+    @cached_property
+    def core(self) -> TwoWayReading:
+        return TwoWayReading(self.targets, self.up, self.down)
+
+
+class ReversalModel(TwoWay):
+    what: ClassVar[str] = "a reversal reading"
+    kind: Literal["reversal"]
+
+
+class PositioningModel(TwoWay):
+    what: ClassVar[str] = "a positioning reading"
+    kind: Literal["positioning"]
+
+
+class TravelModel(Reading):
+    what: ClassVar[str] = "a travel reading"
+    kind: Literal["travel"]
+    commanded: field_of(Given("commanded", "m or rad", "", "travel commanded", nonzero=True), True)[0]  # type: ignore[valid-type]
+    measured: Column
+    gauge_uncertainty: field_of(  # type: ignore[valid-type]
+        Given("gauge_uncertainty", "m or rad", "", "standard uncertainty of the gauge", least=0), False)[0] = None
+
+    @cached_property
+    def core(self) -> TravelReading:
+        return TravelReading(self.commanded, self.measured, self.gauge_uncertainty)
+
+
+class AccelerationModel(Reading):
+    what: ClassVar[str] = "an acceleration reading"
+    kind: Literal["acceleration"]
+    time: Column
+    values: Table
+    direction: Text = ""
+
+    @model_validator(mode="after")
+    def fits(self) -> AccelerationModel:
+        if len(self.values) != self.time.size:
+            raise ValueError(f"values has {len(self.values)} rows for {self.time.size} times")
+        steps = np.diff(self.time)
+        if np.any(steps <= 0):
+            raise ValueError(f"time does not rise at sample {int(np.argmax(steps <= 0)) + 1}")
+        return self
+
+    @cached_property
+    def core(self) -> AccelerationReading:
+        return AccelerationReading(self.time, self.values)
+
+
+READING_MODELS: dict[str, type[Reading]] = {
+    "reversal": ReversalModel, "positioning": PositioningModel, "travel": TravelModel, "acceleration": AccelerationModel}
+STAGE_MODELS = {
+    kind: part(record.__name__, f"a {kind}", record, kind=(Literal[kind], ...))  # type: ignore[valid-type]
+    for kind, record in STAGES.items()
+}
+MOTOR_MODELS = {
+    kind: part(record.__name__, f"a {kind}", record, AnyMotor,
+               kind=(Literal[kind], ...), name=(Text, ""))  # type: ignore[valid-type]
+    for kind, record in (("stepper", StepperMotor), ("servo", ServoMotor))
+}
+MoveModel = part("Move", "a move", Move, required=("distance", "speed", "acceleration"))
+
+
+def one_of(models: dict[str, Any]) -> Any:
+    """Any of these models, told apart by their kind."""
+    return Annotated[Union[tuple(models.values())], Field(discriminator="kind")]  # type: ignore[valid-type]  # noqa: UP007
+
+
+class SwitchRow(Strict):
+    what: ClassVar[str] = "a row of the switch bank"
+    switches: Text
+    current_peak: field_of(Given("current_peak", "A", "", "peak current set", above=0), True)[0]  # type: ignore[valid-type]
+
+    @model_validator(mode="after")
+    def binary(self) -> SwitchRow:
+        if not self.switches or set(self.switches) - {"0", "1"}:
+            raise ValueError(f"switches is {self.switches!r}; allowed are 0 and 1, one for each switch")
+        return self
+
+
+DriverModel = part("Driver", "a driver", AnyDriver, Driver, name=(Text, ""), switch_bank=(tuple[SwitchRow, ...] | None, None))
+Unit = Annotated[Literal["m", "mm", "in", "rad", "deg", "turn"] | None, Field(None)]
+ControllerModel = part("Controller", "a controller", Controller, name=(Text, ""), unit=(Unit, None))
+AxisFields = part(
+    "AxisFields", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals,
+    name=(Name, ...), motion=(Literal["linear", "rotary"], "linear"),
+    train=(tuple[one_of(STAGE_MODELS), ...] | None, None), cycle=(tuple[MoveModel, ...] | None, None),  # type: ignore[valid-type]
+    motor=(one_of(MOTOR_MODELS) | None, None), driver=(DriverModel | None, None),
+    controller=(ControllerModel | None, None), readings=(tuple[one_of(READING_MODELS), ...], ()),  # type: ignore[valid-type]
+)
+
+
+class Axis(AxisFields):  # type: ignore[valid-type,misc]
+    """One axis of the machine."""
+
+    what: ClassVar[str] = "an axis"
+
+    @model_validator(mode="after")
+    def fits_its_motion(self) -> Axis:
+        turned = False
+        for place, stage in enumerate(self.train or ()):
+            record = STAGES[stage.kind]
+            if turned:
+                raise ValueError(f"train[{place}] is a {stage.kind} behind the stage that already turns into travel")
+            if record.turns_into_travel and self.motion == "rotary":
+                raise ValueError(f"train[{place}] is a {stage.kind}, which gives a linear travel; this axis is rotary")
+            if stage.kind == "direct" and self.motion == "linear":
+                raise ValueError(f"train[{place}] is direct, which keeps a rotation; this axis is linear")
+            turned = record.turns_into_travel
+        allowed = LINEAR_UNITS if self.motion == "linear" else ROTARY_UNITS
+        if self.controller is not None and self.controller.unit not in (None, *allowed):
+            raise ValueError(
+                f"controller.unit is {self.controller.unit}; a {self.motion} axis counts in {', '.join(allowed)}")
+        return self
+
+    @property
+    def motor_kind(self) -> str:
+        return "stepper" if self.motor is None else str(self.motor.kind)
+
+    @property
+    def unit(self) -> str:
+        """The controller's unit, by default mm or deg."""
+        chosen = None if self.controller is None else self.controller.unit
+        return chosen or ("mm" if self.motion == "linear" else "deg")
+
+    def last_reading(self, kind: str) -> Any:
+        """The last reading of a kind, or None."""
+        return next((reading for reading in reversed(self.readings) if reading.kind == kind), None)
+
+
+ProjectFields = part(
+    "ProjectFields", "the project", Surroundings, Mains, format=(Literal[FORMAT], ...), name=(Text, ""),  # type: ignore[valid-type]
+    notes=(Text, ""), unit_system=(Literal["metric", "inch"], "metric"), axes=(tuple[Axis, ...], ...),
+)
+
+
+class Project(ProjectFields):  # type: ignore[valid-type,misc]
+    """The whole project as a file holds it."""
+
+    what: ClassVar[str] = "the project"
+
+    @model_validator(mode="after")
+    def axes_have_names(self) -> Project:
+        names = [axis.name for axis in self.axes]
+        if not names:
+            raise ValueError("axes is empty; at least one axis is needed")
+        for place, name in enumerate(names):
+            if name in names[:place]:
+                raise ValueError(f"axes[{place}].name is {name!r}, which another axis has already")
+        return self
+
+    def axis(self, name: str) -> Axis:
+        """The axis of a name. Raises KeyError."""
+        return next((axis for axis in self.axes if axis.name == name), None) or _no_axis(name, self)
+
+
+def _no_axis(name: str, project: Project) -> Axis:
+    raise KeyError(f"no axis {name!r}; there are {', '.join(axis.name for axis in project.axes)}")

@@ -1,0 +1,130 @@
+"""The open project JSON: text to project and back, and every fault as one sentence with its place."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from urban_mule.store.document import MOTOR_MODELS, READING_MODELS, STAGE_MODELS, Project, Strict, shown
+
+LARGEST_FILE = 20 * 1024 * 1024
+KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
+
+
+class BadFile(ValueError):
+    """A file cannot be taken; says the file, the place and the fault, in one sentence."""
+
+
+def read_project(path: Path) -> Project:
+    """The project in a JSON file. Raises BadFile."""
+    try:
+        size = path.stat().st_size
+        if size > LARGEST_FILE:
+            raise BadFile(f"{path}: the file has {size / 1e6:.0f} MB; at most 20 MB are taken.")
+        raw = path.read_bytes()
+    except OSError as why:
+        raise BadFile(f"{path}: the file cannot be read: {why.strerror or why}.") from None
+    try:
+        return parse_project(raw)
+    except BadFile as why:
+        raise BadFile(f"{path}: {why}") from None
+
+
+def parse_project(raw: bytes) -> Project:
+    """The project that a JSON text holds. Raises BadFile with the place and the fault."""
+    try:
+        data = json.loads(raw.decode("utf-8-sig"), object_pairs_hook=_without_doubles)
+    except UnicodeDecodeError as why:
+        raise BadFile(f"byte {why.start}: this is not UTF-8 text.") from None
+    except json.JSONDecodeError as why:
+        raise BadFile(f"line {why.lineno}, column {why.colno}: this is not JSON: {why.msg.lower()}.") from None
+    except RecursionError:
+        raise BadFile("the file is nested too deeply to be a project.") from None
+    except BadFile:
+        raise
+    except ValueError as why:
+        raise BadFile(f"this is not JSON: {str(why).split(';')[0].lower()}.") from None
+    if not isinstance(data, dict):
+        raise BadFile(f"the file holds {_kind(data)}; one object is needed.")
+    try:
+        return Project.model_validate(data)
+    except ValidationError as error:
+        raise BadFile(sentence(error)) from None
+    except RecursionError:
+        raise BadFile("the file is nested too deeply to be a project.") from None
+
+
+def _without_doubles(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found: dict[str, Any] = {}
+    for key, value in pairs:
+        if key in found:
+            raise BadFile(f"the key {key!r} stands twice in one object.")
+        found[key] = value
+    return found
+
+
+def _kind(value: Any) -> str:
+    names = {list: "a list", str: "a text", bool: "true or false", int: "a number", float: "a number"}
+    return names.get(type(value), "nothing")
+
+
+def sentence(error: ValidationError) -> str:
+    """The first fault of a document as one sentence: place, what was given, what is allowed."""
+    first = error.errors(include_url=False)[0]
+    where, fault = place(first["loc"]), str(first["msg"])
+    match first["type"]:
+        case "missing":
+            fault = "is required and not given"
+        case "literal_error":
+            fault = f"is {shown(first['input'])}; allowed is {first['ctx']['expected']}"
+        case "union_tag_invalid":
+            fault = f"kind is {first['ctx']['tag']!r}, which is not built yet; allowed is {first['ctx']['expected_tags']}"
+        case "union_tag_not_found":
+            fault = "kind is required and not given" if isinstance(first["input"], dict) else (
+                f"is {shown(first['input'])}; an object with a kind is needed")
+        case "tuple_type":
+            fault = f"is {shown(first['input'])}; a list is needed"
+        case "value_error":
+            fault = str(first["ctx"]["error"])
+            last = str(first["loc"][-1]) if first["loc"] else ""
+            if fault.startswith((f"{last} is ", f"{last}: ", "motor_peak_torque is ")):
+                fault = fault[fault.index(" ") + 1:]
+    return f"{where} {fault}.".strip().replace("..", ".")
+
+
+def place(location: tuple[int | str, ...]) -> str:
+    """Where in the file: axes[0].train[1].teeth."""
+    text = ""
+    for step, before in zip(location, (None, *location), strict=False):
+        if isinstance(step, int):
+            text += f"[{step}]"
+        elif not (step in KINDS and (isinstance(before, int) or before == "motor")):
+            text += f".{step}" if text else step
+    return text
+
+
+def export_project(project: Project) -> str:
+    """The project as open JSON text; what is not known is left out."""
+    return json.dumps(plain(project), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def plain(part: Strict) -> dict[str, Any]:
+    """A part of the document as JSON holds it, without what is not known."""
+    kept: dict[str, Any] = part.model_dump(mode="json", exclude_none=True, exclude_defaults=False)
+    return _without_empty(kept)
+
+
+def _without_empty(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {key: _without_empty(inner) for key, inner in value.items() if inner not in ("", None)}
+    if isinstance(value, list) and value and isinstance(value[0], dict):
+        return [_without_empty(inner) for inner in value]
+    return value
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema of the open project JSON."""
+    return Project.model_json_schema(mode="validation")

@@ -1,0 +1,83 @@
+"""From the document to the sheet, and from its solution to open numbers."""
+
+from __future__ import annotations
+
+import dataclasses
+from typing import Any
+
+import numpy as np
+
+from urban_mule.core.axis import axis_sheet
+from urban_mule.core.drive import SwitchPosition
+from urban_mule.core.profile import Move
+from urban_mule.core.scale import UNIT_SIZE
+from urban_mule.core.sheet import Solution, Unknown
+from urban_mule.core.train import STAGES
+from urban_mule.core.verdict import Verdict
+from urban_mule.store.document import RENAMED, Axis, Project
+
+READING_KINDS = ("reversal", "positioning", "travel", "acceleration")
+UNITS_ALLOWED = frozenset(UNIT_SIZE)
+ALSO_SHOWN = ("current_peak",)  # given, and part of the contract of the output
+
+
+def record(kind: type, part: Any) -> Any:
+    """A record of the core from a part of the document; what is not known stays at the record's default."""
+    names = {field.name for field in dataclasses.fields(kind)}
+    return kind(**{name: value for name, value in part if name in names and value is not None})
+
+
+def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
+    """What the sheet of this axis takes, from the document; None where the user does not know."""
+    sheet = axis_sheet(axis.motion, axis.motor_kind)
+    inputs: dict[str, Any] = {name: None for name in sheet.inputs}
+    inputs |= {name: one.default for name, one in sheet.inputs.items() if one.default is not None}
+    aliases = {key: name for name, key in RENAMED.items()} if axis.motor_kind == "servo" else {}
+    for part in (project, axis, axis.motor, axis.driver, axis.controller):
+        for key, value in part or ():
+            name = aliases.get(key, key) if part is axis.motor else key
+            if value is not None and name in inputs and not sheet.inputs[name].structure:
+                inputs[name] = value
+    inputs["unit"] = axis.unit
+    if axis.train is not None:
+        inputs["train"] = tuple(record(STAGES[stage.kind], stage) for stage in axis.train)
+    if axis.cycle is not None:
+        inputs["cycle"] = tuple(record(Move, move) for move in axis.cycle)
+    if axis.driver is not None and axis.driver.switch_bank:
+        inputs["switch_bank"] = tuple(record(SwitchPosition, row) for row in axis.driver.switch_bank)
+    for kind in READING_KINDS:
+        reading = axis.last_reading(kind)
+        inputs[f"{kind}_reading"] = None if reading is None else reading.core
+    return inputs
+
+
+def solve_axis(project: Project, axis: Axis) -> Solution:
+    """The solution of one axis. Raises BadValue."""
+    return axis_sheet(axis.motion, axis.motor_kind).solve(**axis_inputs(project, axis))
+
+
+def open_value(value: Any) -> Any:
+    """A value as strict JSON holds it."""
+    if isinstance(value, (np.floating, np.integer)):
+        return value.item()
+    if isinstance(value, np.ndarray):
+        return value.item() if value.ndim == 0 else value.tolist()
+    return value
+
+
+def open_solution(solution: Solution) -> dict[str, Any]:
+    """Quantities, unknowns and verdicts of a solution as JSON holds them."""
+    names = [q.name for q in solution.sheet.quantities.values() if not q.structure]
+    names += [name for name in ALSO_SHOWN if name in solution.sheet.inputs]
+    found = {name: solution.find(name) for name in names}
+    return {
+        "quantities": {name: open_value(v) for name, v in found.items() if not isinstance(v, Unknown)},
+        "unknown": {name: v.reason for name, v in found.items() if isinstance(v, Unknown)},
+        "verdicts": [open_verdict(verdict) for verdict in solution.verdicts()],
+    }
+
+
+def open_verdict(verdict: Verdict) -> dict[str, str]:
+    """A verdict as JSON holds it."""
+    return {name: getattr(verdict, name) for name in ("check", "stage", "level", "sentence", "next", "school")
+            if getattr(verdict, name) or name != "school"}

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from urban_mule.core.sheet import Reals, given
 
 
-@dataclass(frozen=True)
 class AnyMotor:
     """What the user knows of every motor."""
 
@@ -15,7 +12,6 @@ class AnyMotor:
     brake_torque: Reals = given("N·m", "T_br", "what the brake holds, when there is one", above=0)
 
 
-@dataclass(frozen=True)
 class AnyDriver:
     """What the user knows of every driver."""
 

@@ -5,8 +5,6 @@ Thresholds carry the school they belong to. Motor-specific judgements stand in c
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from urban_mule.core.modes import Mode
@@ -20,7 +18,6 @@ SAFETY_FACTOR = 1.5  # the usual school; the careful one asks for 2
 COMFORTABLE_RATIO, USABLE_RATIO = 5.0, 10.0  # inertia ratio: easy to tune, and with care
 
 
-@dataclass(frozen=True)
 class Goals:
     """What the Brief asks of an axis."""
 

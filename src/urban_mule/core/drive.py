@@ -12,7 +12,6 @@ from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 MOST_MICROSTEPS = 1024
 
 
-@dataclass(frozen=True)
 class Driver:
     """What the user knows of a stepper driver, its supply aside."""
 

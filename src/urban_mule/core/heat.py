@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
 COPPER_COEFFICIENT = 0.00393  # 1/K about 20 °C, annealed copper, IEC 60028
 REFERENCE_TEMPERATURE = 20.0  # °C at which resistance is stated
 
 
-@dataclass(frozen=True)
 class Surroundings:
     """What the user knows of the place."""
 

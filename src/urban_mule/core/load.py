@@ -16,7 +16,6 @@ from urban_mule.core.train import Stage, torque_into_train
 FOLD = "power balance stage by stage from the load back to the motor"
 
 
-@dataclass(frozen=True)
 class AnyLoad:
     """What the user knows of every axis, linear or rotary."""
 
@@ -24,7 +23,7 @@ class AnyLoad:
     motor_count: Reals = given("", "n", "motors that share this load", default=1, whole=True, least=1)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class CycleTorque:
     """Torque of one motor [N·m] at the start and the end of each piece, and shaft speed [rad/s] there."""
 

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
-
 import numpy as np
 
 from urban_mule.core.sheet import Reals, given, quantity
@@ -12,7 +10,6 @@ from urban_mule.core.sheet import Reals, given, quantity
 STANDARD_GRAVITY = 9.80665  # m/s², ISO 80000-3
 
 
-@dataclass(frozen=True)
 class LinearLoad:
     """What the user knows of the load of a linear axis."""
 

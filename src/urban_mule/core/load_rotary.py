@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from urban_mule.core.sheet import Reals, given, quantity
 
 
-@dataclass(frozen=True)
 class RotaryLoad:
     """What the user knows of the load of a rotary axis."""
 

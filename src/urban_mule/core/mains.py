@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from urban_mule.core.sheet import Reals, given
 
 
-@dataclass(frozen=True)
 class Mains:
     """What the user knows of the shop's circuit."""
 

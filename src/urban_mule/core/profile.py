@@ -25,7 +25,7 @@ class Move:
     dwell: Reals = given("s", "t_d", "standstill after the move", default=0.0, least=0)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Pieces:
     """A cycle cut into pieces of constant jerk; arrays whose last axis is the piece.
 

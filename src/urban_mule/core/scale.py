@@ -4,39 +4,41 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from fractions import Fraction
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 from urban_mule.core.train import Belt, Rack, Reduction, Screw, Stage
 
+if TYPE_CHECKING:
+    from fractions import Fraction
+
 UNIT_SIZE = {"m": 1.0, "mm": 1e-3, "in": 0.0254, "rad": 1.0, "deg": math.pi / 180, "turn": 2 * math.pi}
 LINEAR_UNITS, ROTARY_UNITS = ("m", "mm", "in"), ("rad", "deg", "turn")
-TELLING_RATIOS = {
-    Fraction(2): "microsteps or pulses per turn set to half of what was meant",
-    Fraction(1, 2): "microsteps or pulses per turn set to twice what was meant",
-    Fraction(4): "microsteps off by four, or a four-start screw entered as single",
-    Fraction(1, 4): "microsteps off by four",
-    Fraction(5, 4): "a pulley of 20 teeth where 16 were entered",
-    Fraction(4, 5): "a pulley of 16 teeth where 20 were entered",
-    Fraction(3, 2): "a tooth count or reduction off by 3:2",
-    Fraction(2, 3): "a tooth count or reduction off by 2:3",
-    Fraction(6, 5): "a pulley of 24 teeth where 20 were entered",
-    Fraction(5, 6): "a pulley of 20 teeth where 24 were entered",
-    Fraction(127, 5): "inches taken for millimetres",
-    Fraction(5, 127): "millimetres taken for inches",
+TELLING_RATIOS = {  # measured over commanded, as whole numbers, and what usually stands behind it
+    (2, 1): "microsteps or pulses per turn set to half of what was meant",
+    (1, 2): "microsteps or pulses per turn set to twice what was meant",
+    (4, 1): "microsteps off by four, or a four-start screw entered as single",
+    (1, 4): "microsteps off by four",
+    (5, 4): "a pulley of 20 teeth where 16 were entered",
+    (4, 5): "a pulley of 16 teeth where 20 were entered",
+    (3, 2): "a tooth count or reduction off by 3:2",
+    (2, 3): "a tooth count or reduction off by 2:3",
+    (6, 5): "a pulley of 24 teeth where 20 were entered",
+    (5, 6): "a pulley of 20 teeth where 24 were entered",
+    (127, 5): "inches taken for millimetres",
+    (5, 127): "millimetres taken for inches",
 }
 
 
-@dataclass(frozen=True)
 class Controller:
     """What the user knows of the controller."""
 
     max_pulse_rate: Reals = given("Hz", "f_lim", "most pulses a second it makes", above=0)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class TravelReading:
     """A travel measured against a gauge: commanded [travel], measured [travel] per repeat, gauge's uncertainty."""
 
@@ -79,7 +81,9 @@ def pulse_rate(top_speed: Reals, step_length: Reals) -> Reals:
 
 
 def exact(value: float) -> Fraction:
-    """The fraction a person typed: 0.003 is 3/1000, and 1.8° in radians is not its float."""
+    """The fraction a person typed: 0.003 is 3/1000."""
+    from fractions import Fraction
+
     return Fraction(repr(float(value))).limit_denominator(10**9)
 
 
@@ -101,8 +105,8 @@ def steps_fraction(train: tuple[Stage, ...], unit: str, pulses_per_turn: Reals) 
             steps, pi = steps / (exact(stage.need("module")) * int(stage.need("teeth"))), pi - 1
     if unit in LINEAR_UNITS:
         return StepsFraction(steps * exact(UNIT_SIZE[unit]), pi)
-    turns, power = {"deg": (Fraction(1, 360), 0), "turn": (Fraction(1), 0), "rad": (Fraction(1, 2), -1)}[unit]
-    return StepsFraction(steps * turns, pi + power)
+    parts, power = {"deg": (360, 0), "turn": (1, 0), "rad": (2, -1)}[unit]
+    return StepsFraction(steps / parts, pi + power)
 
 
 @quantity("", symbol="N_t", source="definition")
@@ -136,12 +140,13 @@ def corrected_steps_per_unit(steps_per_unit: Reals, scale_ratio: Reals) -> Reals
     return steps_per_unit / scale_ratio
 
 
-def telling_ratio(ratio: float, uncertainty: float) -> tuple[Fraction, str] | None:
+def telling_ratio(ratio: float, uncertainty: float) -> tuple[str, str] | None:
     """A ratio that is a wrong setting and no calibration, with the likely cause; None when it is not near one.
 
     ratio: measured over commanded; uncertainty: its standard uncertainty. Near is within 3 u, at least 1 %.
     """
-    for telling, cause in TELLING_RATIOS.items():
-        if abs(ratio / float(telling) - 1) <= max(0.01, 3 * uncertainty / float(telling)):
-            return telling, cause
+    for (top, bottom), cause in TELLING_RATIOS.items():
+        telling = top / bottom
+        if abs(ratio / telling - 1) <= max(0.01, 3 * uncertainty / telling):
+            return (f"{top}/{bottom}" if bottom > 1 else f"{top}"), cause
     return None

@@ -11,7 +11,6 @@ from urban_mule.core.profile import lift
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
 
-@dataclass(frozen=True)
 class ServoMotor:
     """What the data sheet of a servo says."""
 
@@ -23,7 +22,7 @@ class ServoMotor:
     counts_per_turn: Reals = given("", "N_c", "pulses that command one turn", whole=True, least=1)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class ServoCurve:
     """Flat to the rated speed, then straight to zero at the maximum speed; call it with speeds [rad/s] on the last axis."""
 

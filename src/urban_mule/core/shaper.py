@@ -19,7 +19,6 @@ SINGER = "Singer and Seering 1990; Singhose, Seering and Singer 1994"
 EI_TOLERANCE = 0.05  # vibration that EI leaves at the mode itself; 5 % is the school of its authors
 
 
-@dataclass(frozen=True)
 class PathTolerance:
     """How far a shaped path may depart from the path commanded."""
 
@@ -27,7 +26,7 @@ class PathTolerance:
         "[travel]", "δ", "how far a corner may be rounded by the shaper", default=1e-4, above=0)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Shaper:
     """Impulses: times [s] from 0, amplitudes that sum to 1."""
 

@@ -17,7 +17,6 @@ from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 DQ = "two-axis theory of permanent-magnet synchronous machines; voltage and current circles"
 
 
-@dataclass(frozen=True)
 class StepperMotor:
     """What the data sheet of a stepper says, for the wiring that is used."""
 
@@ -32,7 +31,7 @@ class StepperMotor:
     thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class StepperCurve:
     """Pull-out torque over shaft speed for one setting; call it with speeds [rad/s] on the last axis."""
 

@@ -92,7 +92,8 @@ def sentence(error: ValidationError) -> str:
             last = str(first["loc"][-1]) if first["loc"] else ""
             if fault.startswith((f"{last} is ", f"{last}: ", "motor_peak_torque is ")):
                 fault = fault[fault.index(" ") + 1:]
-    return f"{where} {fault}.".strip().replace("..", ".")
+    joint = " " if fault.startswith(("is ", "has ", "holds ")) or not where else ": "
+    return f"{where}{joint}{fault.rstrip('.')}."
 
 
 def place(location: tuple[int | str, ...]) -> str:

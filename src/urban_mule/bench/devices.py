@@ -1,0 +1,44 @@
+"""The three devices of a measuring session. Lengths in m (or rad), times in s, accelerations in m/s² (or rad/s²)."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+import numpy as np
+
+
+class DeviceError(RuntimeError):
+    """A device did not do what it was asked; says which and what to check."""
+
+
+class Mover(Protocol):
+    """What moves the axis."""
+
+    def enable(self) -> None:
+        """Power the motor; the axis holds its place from here on. Raises DeviceError."""
+
+    def move(self, position: float) -> None:
+        """Move to a commanded position and come to rest. Raises DeviceError outside the travel or while disabled."""
+
+    def shake(self, low: float, high: float, duration: float) -> None:
+        """Begin an acceleration sweep from `low` to `high` Hz that lasts `duration` s. Raises DeviceError."""
+
+    def stop(self) -> None:
+        """Stop where it is. A convenience: it does not replace an emergency stop that removes power."""
+
+    def position(self) -> float:
+        """The commanded position."""
+
+
+class Indicator(Protocol):
+    """What reads a length: a dial indicator or a scale, zeroed at the commanded position."""
+
+    def read(self) -> float:
+        """How far the axis stands from where it was commanded to. Raises DeviceError."""
+
+
+class Accelerometer(Protocol):
+    """What records acceleration near the tool."""
+
+    def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
+        """Times [s] and accelerations, one column a direction, from now on. Raises DeviceError."""

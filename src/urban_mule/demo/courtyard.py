@@ -1,0 +1,182 @@
+"""The Courtyard mosaic layer: a gantry that picks small tiles and presses them into wet mortar. Everything is invented.
+
+Its history: X was first corrected for a wrong pulley, the fault was found, and two rounds of measuring followed, one
+before and one after the carriage preload was set.
+"""
+
+from __future__ import annotations
+
+import math
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from urban_mule.bench.sessions import spread_targets, sweep_session, travel_session, two_way_session
+from urban_mule.bench.simulated import HiddenMode, SimulatedAxis, Truth
+from urban_mule.store.document import Project
+from urban_mule.store.edit import edited
+from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.solve import solve_axis
+
+DEGREE = math.pi / 180
+STEP = 1.8 * DEGREE
+BEGUN = datetime(2026, 9, 7, 8, 30, tzinfo=UTC)
+SWITCH_BANK = [
+    {"switches": switches, "current_peak": peak} for switches, peak in (
+        ("111", 1.8), ("011", 2.4), ("101", 3.0), ("001", 3.6), ("110", 4.2), ("010", 5.0), ("100", 5.6), ("000", 6.2))
+]
+LOOSE = Truth(seed=11, clearance=62e-6, clearance_wear=18e-6, scale_error=0.00042, periodic_error=5e-6, bow=9e-6,
+              scatter=3.5e-6, modes=(HiddenMode(31.4, 0.035), HiddenMode(52.0, 0.05, (0.55, 0.3, 0.1))))
+SET = Truth(seed=12, clearance=20e-6, clearance_wear=6e-6, scale_error=0.00002, periodic_error=5e-6, bow=9e-6,
+            scatter=1.6e-6, modes=(HiddenMode(34.2, 0.045), HiddenMode(71.0, 0.04, (0.1, 0.22, 0.05))))
+
+X: dict[str, Any] = {
+    "name": "X", "motion": "linear", "travel": 0.95, "moving_mass": 5.6, "friction_coefficient": 0.008,
+    "friction_force": 6.0, "path_tolerance": 2e-4, "accuracy_wanted": 0.1e-3, "speed_wanted": 0.6,
+    "acceleration_wanted": 8.0,
+    "train": [
+        {"kind": "coupling", "inertia": 2.4e-6, "rated_torque": 3.2},
+        {"kind": "belt", "pitch": 0.003, "teeth": 24, "inertia": 1.1e-5, "efficiency": 0.96, "specific_stiffness": 4.2e5},
+    ],
+    "cycle": [
+        {"distance": 0.6, "speed": 0.6, "acceleration": 8.0, "dwell": 0.4},
+        {"distance": -0.6, "speed": 0.6, "acceleration": 8.0, "dwell": 0.4},
+    ],
+    "motor": {
+        "kind": "stepper", "name": "57 mm stepper 2.1 N·m, 4 leads", "holding_torque": 2.1, "rated_current": 4.2,
+        "rated_current_is": "rms", "phase_resistance": 0.5, "phase_inductance": 0.0021, "rotor_inertia": 5.4e-5,
+        "step_angle": STEP, "drag_torque": 0.04, "thermal_resistance": 1.9,
+    },
+    "driver": {
+        "name": "6 A driver with three current switches", "supply_voltage": 48.0, "voltage_drop": 1.0,
+        "current_peak": 5.0, "microsteps": 16, "hold_fraction": 0.5, "current_limit": 6.2, "minimum_pulse_width": 2.5e-6,
+        "switch_bank": SWITCH_BANK,
+    },
+    "controller": {"name": "four-axis pulse controller", "unit": "mm", "max_pulse_rate": 120000.0},
+}
+Y: dict[str, Any] = {
+    "name": "Y", "motion": "linear", "travel": 1.40, "moving_mass": 46.0, "friction_coefficient": 0.008,
+    "friction_force": 24.0, "motor_count": 2, "accuracy_wanted": 0.15e-3, "speed_wanted": 0.35,
+    "train": [
+        {"kind": "reduction", "ratio": 3.0, "efficiency": 0.95, "inertia_in": 1.6e-5, "inertia_out": 2.4e-4},
+        {"kind": "rack", "module": 0.001, "teeth": 22, "inertia": 1.8e-5, "efficiency": 0.93},
+    ],
+    "cycle": [
+        {"distance": 1.1, "speed": 0.35, "acceleration": 1.5, "dwell": 1.2},
+        {"distance": -1.1, "speed": 0.35, "acceleration": 1.5, "dwell": 1.2},
+    ],
+    "motor": {
+        "kind": "stepper", "name": "60 mm stepper 2.9 N·m", "holding_torque": 2.9, "rated_current": 4.2,
+        "rated_current_is": "rms", "phase_resistance": 0.52, "phase_inductance": 0.0027, "rotor_inertia": 8.8e-5,
+        "step_angle": STEP, "drag_torque": 0.06, "thermal_resistance": 1.6,
+    },
+    "driver": {"supply_voltage": 48.0, "voltage_drop": 1.0, "current_peak": 5.5, "microsteps": 8, "hold_fraction": 0.6},
+    "controller": {"unit": "mm", "max_pulse_rate": 120000.0},
+}
+Z: dict[str, Any] = {
+    "name": "Z", "motion": "linear", "travel": 0.18, "incline": math.pi / 2, "moving_mass": 4.2, "friction_force": 8.0,
+    "process_force": 70.0, "accuracy_wanted": 0.05e-3, "speed_wanted": 0.15,
+    "train": [
+        {"kind": "coupling", "inertia": 2.5e-6, "rated_torque": 2.0},
+        {"kind": "screw", "lead": 0.01, "diameter": 0.012, "length": 0.26, "efficiency": 0.9, "drag_torque": 0.02,
+         "end_support": "fixed-supported", "root_diameter": 0.0102},
+    ],
+    "cycle": [
+        {"distance": 0.12, "speed": 0.15, "acceleration": 2.0, "dwell": 0.6},
+        {"distance": -0.12, "speed": 0.15, "acceleration": 2.0, "jerk": 60.0, "dwell": 1.0},
+    ],
+    "motor": {
+        "kind": "stepper", "name": "57 mm stepper 1.1 N·m with brake", "holding_torque": 1.1, "rated_current": 2.8,
+        "rated_current_is": "rms", "phase_resistance": 0.85, "phase_inductance": 0.0023, "rotor_inertia": 2.8e-5,
+        "step_angle": STEP, "drag_torque": 0.03, "thermal_resistance": 2.4, "brake_torque": 0.4,
+    },
+    "driver": {"supply_voltage": 48.0, "voltage_drop": 1.0, "current_peak": 3.6, "microsteps": 16, "hold_fraction": 0.7},
+    "controller": {"unit": "mm", "max_pulse_rate": 120000.0},
+}
+C: dict[str, Any] = {
+    "name": "C", "motion": "rotary", "travel": 2 * math.pi, "load_inertia": 0.0021, "friction_torque": 0.12,
+    "accuracy_wanted": 0.1 * DEGREE, "speed_wanted": 180 * DEGREE,
+    "train": [
+        {"kind": "reduction", "ratio": 5.0, "efficiency": 0.92, "inertia_in": 2.2e-6, "inertia_out": 6.0e-5},
+        {"kind": "direct"},
+    ],
+    "cycle": [
+        {"distance": math.pi, "speed": math.pi, "acceleration": 20.0, "dwell": 0.8},
+        {"distance": -math.pi, "speed": math.pi, "acceleration": 20.0, "dwell": 0.8},
+    ],
+    "motor": {
+        "kind": "stepper", "name": "42 mm stepper 0.45 N·m", "holding_torque": 0.45, "rated_current": 1.7,
+        "phase_resistance": 1.5, "phase_inductance": 0.0032, "rotor_inertia": 6.8e-6,
+        "step_angle": STEP, "drag_torque": 0.015, "thermal_resistance": 3.4,
+    },
+    "driver": {"supply_voltage": 48.0, "voltage_drop": 1.0, "current_peak": 2.3, "microsteps": 16, "hold_fraction": 0.5},
+    "controller": {"unit": "deg", "max_pulse_rate": 120000.0},
+}
+
+
+def demo_project() -> Project:
+    """The demo project as first written down, without readings."""
+    return Project.model_validate({
+        "format": "urban-mule/1", "name": "Courtyard mosaic layer", "ambient_temperature": 22.0, "mains_voltage": 230.0,
+        "circuit_rating": 10.0, "axes": [X, Y, Z, C],
+        "notes": "Lays stone and glass tiles of 20 to 60 mm on panels of 900 x 600 mm. Quiet enough for a courtyard.",
+    })
+
+
+def measured_round(project: Project, truth: Truth, taken: datetime, note: str) -> list[dict[str, Any]]:
+    """A round of measuring of X on the simulated axis: travel, reversal, sweep, positioning."""
+    axis = project.axis("X")
+    machine = SimulatedAxis(solve_axis(project, axis), truth)
+    said = {"taken": taken.isoformat(), "device": "simulated axis", "note": note}
+
+    def on(done: int, total: int) -> bool:
+        return True
+
+    travel = travel_session(machine, machine, axis.travel, 5, on)
+    reversal = two_way_session(machine, machine, np.array([0.1, 0.3, 0.5, 0.7, 0.85]), 5, 0.02, on)
+    sweep = sweep_session(machine, machine, 8.0, 110.0, 10.0, on)
+    targets = spread_targets(axis.travel, 11, truth.seed)
+    positioning = two_way_session(machine, machine, targets, 5, 0.02, on)
+    return [
+        {"kind": "travel", "commanded": 0.8 * axis.travel, "measured": travel, "gauge_uncertainty": 1.2e-5, **said},
+        {"kind": "reversal", "targets": reversal.targets, "up": reversal.up, "down": reversal.down, **said},
+        {"kind": "acceleration", "time": sweep.time, "values": np.round(sweep.values, 4),
+         "direction": "along X, across, up", **said},
+        {"kind": "positioning", "targets": positioning.targets, "up": positioning.up, "down": positioning.down, **said},
+    ]
+
+
+def set_on_hardware(file: ProjectFile, project: Project, time: datetime, names: tuple[str, ...]) -> None:
+    """Record values of X as set on the hardware, as computed for this project."""
+    solution = solve_axis(project, project.axis("X"))
+    basis = {name: solution.get(name) for name in ("microsteps", "current_peak", "travel_per_turn", "top_speed")}
+    file.apply("X", {name: solution.get(name) for name in names}, basis, time)
+
+
+def build_demo(path: Path) -> ProjectFile:
+    """The demo project with its history, written to a new file. Raises BadFile."""
+    wrong_pulley = edited(demo_project(), ("axes", 0, "train", 1, "teeth"), 20)
+    file = ProjectFile.create(path, wrong_pulley, BEGUN)
+    day = timedelta(days=1)
+    file.write_entry("X", "note", "First build. The belt pulley was written down as 20 teeth.", BEGUN)
+    set_on_hardware(file, wrong_pulley, BEGUN + timedelta(hours=2),
+                    ("steps_per_unit", "microsteps", "current_peak", "current_rms", "hold_fraction", "top_speed"))
+    file.write_entry("X", "measured", "The axis moves 1.2 times what is commanded: 6/5. No calibration, a wrong pulley.",
+                     BEGUN + day)
+    project = demo_project()
+    file.commit(project, "X: pulley counted, 24 teeth", BEGUN + day + timedelta(hours=1))
+    file.write_entry("X", "set", "Counted the pulley: 24 teeth. Steps per unit not yet changed on the controller.",
+                     BEGUN + day + timedelta(hours=1))
+    for number, (truth, days, note) in enumerate(((LOOSE, 9, "before the preload was set"), (SET, 38, "preload set"))):
+        taken = BEGUN + days * day
+        readings = (*project.axes[0].readings, *measured_round(project, truth, taken, note))
+        project = edited(project, ("axes", 0, "readings"), readings)
+        file.commit(project, f"X: round {number + 1} of measuring", taken)
+        file.write_entry("X", "measured", f"Round {number + 1}: travel, reversal, sweep, positioning; {note}.", taken)
+        if number == 0:
+            file.write_entry("X", "repaired", "Carriage preload set until the slide just drags; belt tensioned.",
+                             taken + 3 * day)
+    file.write_entry("X", "due", "Look at the belt tension again after 40 km of travel or in March.", BEGUN + 39 * day)
+    return file

@@ -1,0 +1,175 @@
+"""Readings as CSV: one documented layout for each kind, delimiter and decimal comma recognised.
+
+First row: column names with units in brackets. Units: m, mm, µm, in, rad, °, s, ms, m/s², g.
+  reversal, positioning   target [mm], direction (up or down), repeat, deviation [µm]
+  travel                  commanded [mm], measured [mm], and, once, gauge_uncertainty [µm]
+  acceleration            time [s], then one column of acceleration [m/s²] for each direction of the sensor
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from pydantic import ValidationError
+
+from urban_mule.store.document import READING_MODELS
+from urban_mule.store.exchange import BadFile, sentence
+
+LARGEST_CSV = 200 * 1024 * 1024
+STANDARD_GRAVITY = 9.80665
+UNITS = {"m": 1.0, "mm": 1e-3, "µm": 1e-6, "um": 1e-6, "in": 0.0254, "rad": 1.0, "°": np.pi / 180, "deg": np.pi / 180,
+         "mrad": 1e-3, "s": 1.0, "ms": 1e-3, "m/s²": 1.0, "m/s2": 1.0, "g": STANDARD_GRAVITY, "mm/s²": 1e-3, "": 1.0}
+HEADING = re.compile(r"^\s*(?P<name>[^\[(]*?)\s*(?:[\[(]\s*(?P<unit>[^\])]*?)\s*[\])])?\s*$")
+DIRECTIONS = {"up": "up", "+": "up", "plus": "up", "down": "down", "-": "down", "minus": "down", "−": "down"}
+
+
+def read_csv(path: Path, kind: str | None = None) -> Any:
+    """The readings in a CSV file. kind: needed only to tell reversal from positioning, else by the columns.
+
+    Raises BadFile with the file, the line and the fault.
+    """
+    try:
+        if path.stat().st_size > LARGEST_CSV:
+            raise BadFile(f"{path}: the file is too large; at most 200 MB are taken.")
+        text = path.read_bytes().decode("utf-8-sig")
+    except OSError as why:
+        raise BadFile(f"{path}: the file cannot be read: {why.strerror or why}.") from None
+    except UnicodeDecodeError as why:
+        raise BadFile(f"{path}: byte {why.start}: this is not UTF-8 text.") from None
+    try:
+        return parse_csv(text, kind)
+    except BadFile as why:
+        raise BadFile(f"{path}: {why}") from None
+
+
+def parse_csv(text: str, kind: str | None = None) -> Any:
+    """The readings in a CSV text. Raises BadFile with the line and the fault."""
+    delimiter = recognised_delimiter(text)
+    names, factors, rows = _table(text, delimiter)
+    if not rows:
+        raise BadFile("line 2: there is no row of numbers.")
+    if names[0] == "time":
+        return _made("acceleration", {"time": [r[0] for r in rows], "values": [r[1:] for r in rows],
+                                      "direction": ", ".join(names[1:])})
+    if names[:2] == ["commanded", "measured"]:
+        return _made("travel", _travel(names, rows))
+    if names[:4] == ["target", "direction", "repeat", "deviation"]:
+        return _made(kind or "positioning", _two_way(rows))
+    raise BadFile("line 1: the columns are " + ", ".join(names) + "; allowed are target, direction, repeat, deviation;"
+                  " or commanded, measured, gauge_uncertainty; or time and accelerations.")
+
+
+def recognised_delimiter(text: str) -> str:
+    """Semicolon, tab or comma, whichever the first line holds; with a semicolon or tab a comma is decimal."""
+    first = text.split("\n", 1)[0]
+    return next((sign for sign in (";", "\t", ",") if sign in first), ",")
+
+
+def _table(text: str, delimiter: str) -> tuple[list[str], list[float], list[list[Any]]]:
+    lines = csv.reader(io.StringIO(text), delimiter=delimiter)
+    try:
+        first = next(lines)
+    except (StopIteration, csv.Error):
+        raise BadFile("line 1: the file is empty; the first row names the columns.") from None
+    names, factors = [], []
+    for cell in first:
+        found = HEADING.match(cell)
+        unit = (found["unit"] or "") if found else ""
+        if found is None or unit not in UNITS:
+            raise BadFile(f"line 1: {cell.strip()!r} is no column with a unit; known units are "
+                          + ", ".join(u for u in UNITS if u) + ".")
+        names.append(found["name"].strip().lower())
+        factors.append(UNITS[unit])
+    return names, factors, list(_rows(lines, names, factors, delimiter))
+
+
+def _rows(lines: Any, names: list[str], factors: list[float], delimiter: str) -> Any:
+    try:
+        for cells in lines:
+            if not any(cell.strip() for cell in cells):
+                continue
+            if len(cells) > len(names):
+                raise BadFile(f"line {lines.line_num}: {len(cells)} columns where the first row names {len(names)}.")
+            yield [
+                cell.strip().lower() if name == "direction" else _number(cell, factor, delimiter, lines.line_num, name)
+                for cell, factor, name in zip(cells, factors, names, strict=False)
+            ]
+    except csv.Error as why:
+        raise BadFile(f"line {lines.line_num}: {why}.") from None
+
+
+def _number(cell: str, factor: float, delimiter: str, line: int, name: str) -> float | None:
+    text = cell.strip().replace("−", "-")
+    if not text:
+        return None
+    if delimiter != ",":
+        text = text.replace(",", ".")
+    try:
+        value = float(text) * factor
+    except ValueError:
+        raise BadFile(f"line {line}: {name} is {cell.strip()!r}; a number is needed.") from None
+    if not np.isfinite(value):
+        raise BadFile(f"line {line}: {name} is {cell.strip()!r}; a finite number is needed.")
+    return value
+
+
+def _travel(names: list[str], rows: list[list[Any]]) -> dict[str, Any]:
+    commanded = {row[0] for row in rows if row[0] is not None}
+    if len(commanded) != 1:
+        raise BadFile("commanded holds several values; one travel is commanded in a travel reading.")
+    given = [row[2] for row in rows if len(row) > 2 and row[2] is not None]
+    found: dict[str, Any] = {"commanded": commanded.pop(), "measured": [row[1] for row in rows if row[1] is not None]}
+    return found | ({"gauge_uncertainty": given[0]} if given else {})
+
+
+def _two_way(rows: list[list[Any]]) -> dict[str, Any]:
+    """Rows of (target, direction, repeat, deviation) as targets and two tables, repeats by targets."""
+    cells: dict[str, dict[int, dict[float, float]]] = {"up": {}, "down": {}}
+    for number, row in enumerate(rows, start=2):
+        if len(row) < 4 or None in row:
+            raise BadFile(f"line {number}: a value is missing; each row needs target, direction, repeat, deviation.")
+        target, direction, repeat, deviation = row
+        if direction not in DIRECTIONS:
+            raise BadFile(f"line {number}: direction is {direction!r}; allowed are up and down.")
+        cells[DIRECTIONS[direction]].setdefault(int(repeat), {})[target] = deviation
+    targets = sorted({row[0] for row in rows})
+    tables = {}
+    for direction, repeats in cells.items():
+        for repeat, found in repeats.items():
+            if len(found) != len(targets):
+                raise BadFile(f"repeat {repeat} {direction} has {len(found)} of {len(targets)} targets; each is needed once.")
+        tables[direction] = [[repeats[r][t] for t in targets] for r in sorted(repeats)]
+    return {"targets": targets, **tables}
+
+
+def _made(kind: str, data: dict[str, Any]) -> Any:
+    try:
+        return READING_MODELS[kind].model_validate({"kind": kind, **data})
+    except ValidationError as error:
+        raise BadFile(sentence(error)) from None
+
+
+def export_csv(reading: Any) -> str:
+    """A reading as CSV text in the layout that `parse_csv` takes, in m, rad, s and m/s²."""
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    match reading.kind:
+        case "acceleration":
+            rows.writerow(["time [s]", *(f"a{i + 1} [m/s²]" for i in range(reading.values.shape[1]))])
+            rows.writerows([repr(float(t)), *(repr(float(v)) for v in row)]
+                           for t, row in zip(reading.time, reading.values, strict=True))
+        case "travel":
+            rows.writerow(["commanded [m]", "measured [m]", "gauge_uncertainty [m]"])
+            rows.writerows([reading.commanded, repr(float(m)), reading.gauge_uncertainty or ""] for m in reading.measured)
+        case _:
+            rows.writerow(["target [m]", "direction", "repeat", "deviation [m]"])
+            rows.writerows(
+                [repr(float(target)), direction, repeat + 1, repr(float(row[place]))]
+                for direction in ("up", "down") for repeat, row in enumerate(getattr(reading, direction))
+                for place, target in enumerate(reading.targets))
+    return out.getvalue()

@@ -1,0 +1,286 @@
+"""The project file: one SQLite database that is always saved and keeps its history.
+
+Tables: `revision` (every committed change of the document, as JSON without reading data), `reading` (each set of
+readings once, by its content), `applied` (what the user says is on the hardware), `entry` (the log), `attachment`.
+A revision and the readings it names go in one transaction, so that killing the process loses nothing shown as saved.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import shutil
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from urban_mule.store.document import READING_MODELS, Project
+from urban_mule.store.exchange import BadFile, plain, sentence
+
+SCHEMA_VERSION = 1
+APPLICATION_ID = 0x4D554C45  # "MULE"
+TABLES = """
+create table revision (id integer primary key, time text not null, label text not null, document text not null);
+create table reading (id text primary key, time text not null, axis text not null, kind text not null,
+  device text not null, conditions text not null, columns text not null, data text not null);
+create table applied (id integer primary key, time text not null, axis text not null, name text not null,
+  value text not null, computed_from text not null);
+create table entry (id integer primary key, time text not null, axis text not null, kind text not null, text text not null);
+create table attachment (id integer primary key, time text not null, name text not null, media_type text not null,
+  data blob not null);
+create index applied_by_axis on applied (axis, name, id);
+"""
+
+
+@dataclass(frozen=True)
+class Applied:
+    """A value that the user says is on the hardware: a number or a text, when, and the givens it was computed from."""
+
+    time: datetime
+    axis: str
+    name: str
+    value: Any
+    computed_from: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A line of the log."""
+
+    time: datetime
+    axis: str
+    kind: str
+    text: str
+
+
+@dataclass(frozen=True)
+class Revision:
+    """A committed change of the document, without the document."""
+
+    id: int
+    time: datetime
+    label: str
+
+
+def now() -> datetime:
+    return datetime.now(UTC)
+
+
+class ProjectFile:
+    """An open project file. Every method that changes it is one transaction."""
+
+    def __init__(self, path: Path, connection: sqlite3.Connection) -> None:
+        self.path = path
+        self._db = connection
+        self._kept: dict[int, tuple[Any, str]] = {}
+
+    @classmethod
+    def create(cls, path: Path, project: Project, time: datetime | None = None) -> ProjectFile:
+        """A new file holding this project. Raises BadFile when the path cannot be written or exists."""
+        if path.exists():
+            raise BadFile(f"{path}: there is a file already; choose another name.")
+        try:
+            db = _connect(path)
+            with db:
+                db.executescript(f"begin; {TABLES} pragma application_id = {APPLICATION_ID};"
+                                 f" pragma user_version = {SCHEMA_VERSION}; commit;")
+        except sqlite3.Error as why:
+            raise BadFile(f"{path}: the file cannot be made: {why}.") from None
+        made = cls(path, db)
+        made.commit(project, "begun", time)
+        return made
+
+    @classmethod
+    def open(cls, path: Path) -> ProjectFile:
+        """An existing file, checked, migrated with a backup when it is older. Raises BadFile and changes nothing."""
+        if not path.is_file():
+            raise BadFile(f"{path}: there is no such file.")
+        with path.open("rb") as raw:
+            if raw.read(16) != b"SQLite format 3\0":
+                raise BadFile(f"{path}: this is not a project file (it does not begin as one).")
+        try:
+            db = _connect(path)
+            return cls._checked(path, db)
+        except sqlite3.Error as why:
+            raise BadFile(f"{path}: the file is damaged: {why}. A copy named *.salvaged.json may be made from it"
+                          f" with “urban-mule salvage”.") from None
+
+    @classmethod
+    def _checked(cls, path: Path, db: sqlite3.Connection) -> ProjectFile:
+        application, version = (db.execute(f"pragma {p}").fetchone()[0] for p in ("application_id", "user_version"))
+        if application != APPLICATION_ID:
+            db.close()
+            raise BadFile(f"{path}: this is a database, but not a project file.")
+        if version > SCHEMA_VERSION:
+            db.close()
+            raise BadFile(f"{path}: the file was written by a newer release (format {version}, known is {SCHEMA_VERSION}).")
+        fault = db.execute("pragma quick_check(1)").fetchone()[0]
+        if fault != "ok":
+            db.close()
+            raise BadFile(f"{path}: the file is damaged: {str(fault).splitlines()[0]}. “urban-mule salvage” saves"
+                          " the last revision that can be read.")
+        if version < SCHEMA_VERSION:
+            shutil.copy2(path, path.with_suffix(f".format{version}.mule"))
+        return cls(path, db)
+
+    def close(self) -> None:
+        self._db.close()
+
+    @contextmanager
+    def _transaction(self) -> Iterator[sqlite3.Connection]:
+        try:
+            with self._db:
+                self._db.execute("begin immediate")
+                yield self._db
+        except sqlite3.Error as why:
+            raise BadFile(f"{self.path}: not saved: {why}.") from None
+
+    def commit(self, project: Project, label: str, time: datetime | None = None) -> Revision:
+        """Save a committed change of the document. Raises BadFile when it cannot be written."""
+        stamp = time or now()
+        document, readings = self._split(project, stamp)
+        with self._transaction() as db:
+            db.executemany("insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?)", readings)
+            row = db.execute("insert into revision (time, label, document) values (?, ?, ?)",
+                             (stamp.isoformat(), label, document))
+        return Revision(int(row.lastrowid or 0), stamp, label)
+
+    def _split(self, project: Project, stamp: datetime) -> tuple[str, list[tuple[str, ...]]]:
+        """The document as JSON with names in place of its readings, and the rows of those readings."""
+        bare = project.model_copy(update={"axes": tuple(
+            axis.model_copy(update={"readings": ()}) for axis in project.axes)})
+        document, rows = plain(bare), []
+        for axis, kept in zip(project.axes, document["axes"], strict=True):
+            kept["readings"] = []
+            for reading in axis.readings:
+                row = self._reading_row(reading, axis.name, stamp)
+                kept["readings"].append(row[0])
+                rows.append(row)
+        return json.dumps(document, ensure_ascii=False, allow_nan=False), rows
+
+    def _reading_row(self, reading: Any, axis: str, stamp: datetime) -> tuple[str, ...]:
+        known = self._kept.get(id(reading))
+        if known is not None and known[0] is reading:
+            return (known[1], "", "", "", "", "", "", "")  # already in the file: the insert ignores it
+        data = plain(reading)
+        text = json.dumps(data, ensure_ascii=False, allow_nan=False)
+        name = hashlib.sha256(text.encode()).hexdigest()[:24]
+        columns = [key for key, value in data.items() if isinstance(value, list)]
+        self._kept[id(reading)] = (reading, name)
+        return (name, reading.taken or stamp.isoformat(), axis, reading.kind, reading.device, reading.note,
+                json.dumps(columns), text)
+
+    def project(self, revision: int | None = None) -> Project:
+        """The document of a revision, by default the last. Raises BadFile when it does not fit this release."""
+        where = "where id = ?" if revision is not None else "order by id desc limit 1"
+        row = self._db.execute(f"select document from revision {where}", () if revision is None else (revision,)).fetchone()
+        if row is None:
+            raise BadFile(f"{self.path}: the file holds no revision.")
+        try:
+            document = json.loads(row[0])
+            for axis in document["axes"]:
+                axis["readings"] = [self._reading(name) for name in axis.get("readings", ())]
+            return Project.model_validate(document)
+        except ValidationError as error:
+            raise BadFile(f"{self.path}: revision: {sentence(error)}") from None
+        except (ValueError, KeyError, TypeError) as why:
+            raise BadFile(f"{self.path}: the last revision cannot be read: {why}.") from None
+
+    def _reading(self, name: str) -> Any:
+        for reading, known in self._kept.values():
+            if known == name:
+                return reading
+        row = self._db.execute("select kind, data from reading where id = ?", (name,)).fetchone()
+        if row is None:
+            raise KeyError(f"reading {name} is missing")
+        reading = READING_MODELS[row[0]].model_validate(json.loads(row[1]))
+        self._kept[id(reading)] = (reading, name)
+        return reading
+
+    def revisions(self) -> list[Revision]:
+        """All committed changes, oldest first."""
+        rows = self._db.execute("select id, time, label from revision order by id")
+        return [Revision(one, datetime.fromisoformat(time), label) for one, time, label in rows]
+
+    def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any], time: datetime | None = None) -> None:
+        """Record that these values are on the hardware now. Raises BadFile when it cannot be written."""
+        stamp, basis = (time or now()).isoformat(), json.dumps(computed_from)
+        with self._transaction() as db:
+            db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)",
+                           [(stamp, axis, name, json.dumps(value), basis) for name, value in values.items()])
+
+    def applied(self, axis: str) -> dict[str, Applied]:
+        """What is on the hardware of an axis: the last record of each value."""
+        rows = self._db.execute("select time, name, value, computed_from from applied where axis = ? order by id", (axis,))
+        return {
+            name: Applied(datetime.fromisoformat(time), axis, name, json.loads(value), json.loads(basis))
+            for time, name, value, basis in rows
+        }
+
+    def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None) -> None:
+        """Add a line to the log. Raises BadFile when it cannot be written."""
+        with self._transaction() as db:
+            db.execute("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)",
+                       ((time or now()).isoformat(), axis, kind, text))
+
+    def entries(self) -> list[Entry]:
+        """The log, oldest first."""
+        rows = self._db.execute("select time, axis, kind, text from entry order by time, id")
+        return [Entry(datetime.fromisoformat(time), axis, kind, text) for time, axis, kind, text in rows]
+
+    def copy_to(self, path: Path) -> None:
+        """A copy of the whole file with its history. Raises BadFile."""
+        try:
+            target = sqlite3.connect(path)
+            with target:
+                self._db.backup(target)
+            target.close()
+        except sqlite3.Error as why:
+            raise BadFile(f"{path}: the copy cannot be written: {why}.") from None
+
+
+def _connect(path: Path) -> sqlite3.Connection:
+    db = sqlite3.connect(path, isolation_level=None, check_same_thread=False)
+    db.execute("pragma journal_mode = wal")
+    db.execute("pragma synchronous = full")
+    db.execute("pragma busy_timeout = 3000")
+    return db
+
+
+def salvage(path: Path) -> Project:
+    """The newest document that can still be read out of a damaged file, its unreadable readings left out.
+
+    Raises BadFile when nothing can be read.
+    """
+    db = sqlite3.connect(f"file:{path}?mode=ro", uri=True)
+    last = 2**31
+    while last > 0:
+        try:
+            row = db.execute("select id, document from revision where id < ? order by id desc limit 1", (last,)).fetchone()
+        except sqlite3.Error as why:
+            raise BadFile(f"{path}: nothing can be read any more: {why}.") from None
+        if row is None:
+            break
+        last = row[0]
+        try:
+            document = json.loads(row[1])
+            for axis in document["axes"]:
+                axis["readings"] = list(_readable(db, axis.get("readings", ())))
+            return Project.model_validate(document)
+        except (ValueError, KeyError, TypeError, sqlite3.Error):
+            continue
+    raise BadFile(f"{path}: the file holds no revision that can be read.")
+
+
+def _readable(db: sqlite3.Connection, names: list[str]) -> Iterator[Any]:
+    for name in names:
+        try:
+            yield json.loads(db.execute("select data from reading where id = ?", (name,)).fetchone()[0])
+        except (sqlite3.Error, TypeError, ValueError):
+            continue

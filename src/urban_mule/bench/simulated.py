@@ -45,6 +45,20 @@ class Truth:
     lost_samples: int = 0
 
 
+def invented_truth(machine_seed: int, session: int) -> Truth:
+    """A made-up machine: the same for the same machine_seed, with noise of its own for each session."""
+    random = np.random.default_rng(machine_seed)
+    first = float(random.uniform(24, 48))
+    return Truth(
+        seed=machine_seed % 2**32 + session, clearance=float(random.uniform(8e-6, 45e-6)),
+        clearance_wear=float(random.uniform(0, 12e-6)), scale_error=float(random.uniform(-6e-5, 6e-5)),
+        periodic_error=float(random.uniform(1e-6, 6e-6)), bow=float(random.uniform(-12e-6, 12e-6)),
+        scatter=float(random.uniform(0.8e-6, 2.5e-6)),
+        modes=(HiddenMode(first, float(random.uniform(0.025, 0.06))),
+               HiddenMode(first * float(random.uniform(1.7, 2.4)), 0.05, (0.15, 0.2, 0.05))),
+    )
+
+
 @dataclass
 class SimulatedAxis:
     """Mover, Indicator and Accelerometer in one. pace [s]: real time spent on each move, so that a person can watch."""

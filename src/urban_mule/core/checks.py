@@ -5,10 +5,12 @@ Thresholds carry the school they belong to. Motor-specific judgements stand in c
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from urban_mule.core.modes import Mode
-from urban_mule.core.scale import TravelReading, telling_ratio
+from urban_mule.core.scale import LINEAR_UNITS, TravelReading, telling_ratio
 from urban_mule.core.sheet import NotKnown, Reals, given
 from urban_mule.core.spectrum import TimeBase
 from urban_mule.core.train import Screw, Stage, self_locking
@@ -33,12 +35,43 @@ def size(value: float) -> str:
 
 def microns(value: float, unit: str) -> str:
     """A small travel: µm on a linear axis, mrad on a rotary one. unit: the controller's."""
-    return f"{value * 1e6:.3g} µm" if unit in ("m", "mm", "in") else f"{np.degrees(value):.3g}°"
+    return f"{value * 1e6:.3g} µm" if unit in LINEAR_UNITS else f"{np.degrees(value):.3g}°"
 
 
 def share_of(value: float, tight: float, good: float) -> float:
     """Headroom from 0 at `tight` to 1 at three times the way to `good`; works for limits above and below."""
     return float(np.clip((value - tight) / (3 * (good - tight)), 0.0, 1.0))
+
+
+@check("goals", stage="Brief")
+def goals_are_set(
+    accuracy_wanted: Reals = None, speed_wanted: Reals = None, acceleration_wanted: Reals = None,
+    positioning_accuracy: Reals = None, top_speed: Reals = None, top_acceleration: Reals = None,
+) -> Verdict:
+    """How many of the goals are set, and how many of those are met."""
+    pairs = ((speed_wanted, top_speed, True), (acceleration_wanted, top_acceleration, True),
+             (accuracy_wanted, positioning_accuracy, False))
+    wanted = [(goal, reached, more) for goal, reached, more in pairs if goal is not None]
+    if not wanted:
+        return Verdict("unknown", "No goal is set for this axis, so nothing can be judged against one.",
+                       "Write down speed, acceleration and accuracy before buying parts.")
+    met = sum(1 for goal, reached, more in wanted
+              if reached is not None and (reached >= goal * (1 - 1e-9) if more else reached <= goal))
+    open_ = sum(1 for _, reached, _ in wanted if reached is None)
+    said = f"{met} of {len(wanted)} goals of this axis are met"
+    if met == len(wanted):
+        return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.9)
+    if met + open_ == len(wanted):
+        return Verdict("unknown", f"{said}; {open_} cannot be judged yet.", "Go on along the trail.")
+    return Verdict("tight", f"{said}.", "Follow the trail to the stage that falls short.", headroom=0.25)
+
+
+@check("train", stage="Load")
+def train_is_known(travel_per_turn: float, load_inertia_at_motor: float, unit: str) -> Verdict:
+    """What one turn moves and what the motor has to turn."""
+    moved = f"{size(travel_per_turn * 1e3)} mm" if unit in LINEAR_UNITS else f"{size(np.degrees(travel_per_turn))}°"
+    return Verdict("good", f"One motor turn moves {moved}; the motor feels {size(load_inertia_at_motor * 1e4)} kg·cm².",
+                   "Nothing to do.", headroom=0.9)
 
 
 @check("torque margin", stage="Motor")
@@ -128,7 +161,7 @@ def coupling_rating(train: tuple[Stage, ...], peak_torque: float, stall_torque: 
                    headroom=share_of(rated / could, 1, 1.5))
 
 
-@check("cycle", stage="Load")
+@check("cycle", stage="Moves")
 def cycle_is_given(
     top_speed: float, top_acceleration: float, unit: str, speed_wanted: Reals = None, acceleration_wanted: Reals = None
 ) -> Verdict:
@@ -138,7 +171,7 @@ def cycle_is_given(
             ("speed", top_speed, speed_wanted), ("acceleration", top_acceleration, acceleration_wanted))
         if wanted is not None and value < wanted * (1 - 1e-9)
     ]
-    metres = unit in ("m", "mm", "in")
+    metres = unit in LINEAR_UNITS
     speed = f"{size(top_speed)} m/s" if metres else f"{size(np.degrees(top_speed))} °/s"
     pace = f"{size(top_acceleration)} m/s²" if metres else f"{size(np.degrees(top_acceleration))} °/s²"
     if short:
@@ -232,13 +265,12 @@ def clear_mode(modes: tuple[Mode, ...]) -> Verdict:
 
 @check("acceleration", stage="Ring")
 def acceleration_allowed(
-    top_acceleration: float, chosen_shaper: dict[str, object], unit: str
+    top_acceleration: float, chosen_shaper: dict[str, Any], unit: str
 ) -> Verdict:
     """The acceleration of the cycle against what the shaper allows."""
-    allowed = chosen_shaper["allowed_acceleration"]
-    assert isinstance(allowed, float)
+    allowed = float(chosen_shaper["allowed_acceleration"])
     share = top_acceleration / allowed
-    shown = f"{size(allowed)} m/s²" if unit in ("m", "mm", "in") else f"{size(np.degrees(allowed))} °/s²"
+    shown = f"{size(allowed)} m/s²" if unit in LINEAR_UNITS else f"{size(np.degrees(allowed))} °/s²"
     said = f"With {chosen_shaper['name']} the path stays true up to {shown}; the cycle uses {size(100 * share)} % of it."
     if share > 1:
         return Verdict("tight", said, "Lower the acceleration, or allow a larger path tolerance.", headroom=0.1)

@@ -352,6 +352,10 @@ class Solution:
         known = {name: value for name, value in self._known.items() if name not in stale}
         return Solution(self.sheet, {**self.inputs, **new}, known)
 
+    def knowing(self, **values: Any) -> Solution:
+        """The same solution with quantities that were computed elsewhere for the same givens, say in a worker."""
+        return Solution(self.sheet, self.inputs, {**self._known, **values})
+
     def differing(self, other: Solution) -> frozenset[str]:
         """Names whose value may differ between two solutions of one sheet: givens and what depends on them."""
         names = {

@@ -64,7 +64,8 @@ class StepperCurve:
     @staticmethod
     def _upper_crossing(centre_d: Reals, centre_q: Reals, radius: Reals, limit: Reals) -> Reals:
         """i_q of the upper crossing of the current circle about 0 with the voltage circle about its centre."""
-        span2 = np.maximum(centre_d**2 + centre_q**2, 1e-300)
+        span2 = centre_d**2 + centre_q**2
+        span2 = np.where(span2 > 1e-24 * limit**2, span2, 1.0)  # concentric at rest: they do not cross, nobody asks
         along = (span2 + limit**2 - radius**2) / (2 * span2)
         across = np.sqrt(np.maximum(limit**2 / span2 - along**2, 0.0))
         return np.maximum(along * centre_q - across * centre_d, along * centre_q + across * centre_d)

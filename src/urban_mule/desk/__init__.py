@@ -1,0 +1,1 @@
+"""The Qt application: window, stages, fields, pictures. Widgets hold no physics."""

@@ -1,0 +1,139 @@
+"""Starting: the application on a project, or the demo walked offscreen where there is no display."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+from PyQt6.QtWidgets import QApplication
+
+from urban_mule.desk import theme
+from urban_mule.desk.session import Session
+from urban_mule.desk.window import Window
+from urban_mule.store.document import FORMAT, Project
+from urban_mule.store.exchange import BadFile
+from urban_mule.store.project_file import ProjectFile
+
+MEMORY = "last.json"
+
+
+def application() -> QApplication:
+    """The one application, dressed."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(sys.argv[:1])
+        app.setApplicationName("Urban Mule")
+        app.setDesktopFileName("urban-mule")
+        theme.install(app)
+    return app
+
+
+def has_display() -> bool:
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
+
+
+def blank_project(name: str) -> Project:
+    """A project with one axis of which nothing is known yet."""
+    return Project.model_validate({
+        "format": FORMAT, "name": name, "axes": [{"name": "X", "train": [], "motor": {"kind": "stepper"}}]})
+
+
+def memory_file() -> Path:
+    from platformdirs import user_config_path
+
+    return user_config_path("urban-mule") / MEMORY
+
+
+def last_project() -> Path | None:
+    """The project that was open last, when it is still there."""
+    try:
+        path = Path(json.loads(memory_file().read_text(encoding="utf-8"))["project"])
+    except (OSError, ValueError, KeyError, TypeError):
+        return None
+    return path if path.is_file() else None
+
+
+def remember(path: Path) -> None:
+    """Keep which project is open, for the next start; not being able to is no fault."""
+    try:
+        memory_file().parent.mkdir(parents=True, exist_ok=True)
+        memory_file().write_text(json.dumps({"project": str(path.resolve())}), encoding="utf-8")
+    except OSError:
+        return
+
+
+class Desk:
+    """The application's one window and what replaces it."""
+
+    def __init__(self) -> None:
+        self.window: Window | None = None
+
+    def show(self, file: ProjectFile, stage: str = "Motor") -> Window:
+        """Show a project in place of the former one."""
+        former, self.window = self.window, Window(Session(file), stage)
+        self.window.opened.connect(self._opened)
+        self.window.show()
+        if former is not None:
+            former.close()
+        return self.window
+
+    def _opened(self, wish: tuple[str, Path]) -> None:
+        kind, path = wish
+        try:
+            file = ProjectFile.open(path) if kind == "open" else ProjectFile.create(path, blank_project(path.stem))
+            self.show(file, "Brief" if kind == "new" else "Motor")
+            remember(path)
+        except BadFile as why:
+            if self.window is not None:
+                self.window.tell(str(why))
+
+
+def open_command(path: Path | None) -> int:
+    """Open a project, else the last one, else a blank one in the user's documents."""
+    if not has_display() and "QT_QPA_PLATFORM" not in os.environ:
+        sys.stderr.write("There is no display; “urban-mule demo” walks the demo offscreen, “urban-mule solve” needs none.\n")
+        return 2
+    application_ = application()
+    path = path or last_project()
+    try:
+        file = ProjectFile.open(path) if path is not None else _first_project()
+    except BadFile as why:
+        sys.stderr.write(f"{why}\n")
+        return 2
+    desk = Desk()
+    desk.show(file, "Motor" if path is not None else "Brief")
+    remember(file.path)
+    return application_.exec()
+
+
+def _first_project() -> ProjectFile:
+    from platformdirs import user_documents_path
+
+    folder = user_documents_path()
+    folder.mkdir(parents=True, exist_ok=True)
+    path = next(p for p in (folder / f"machine{n}.mule" for n in ("", *range(2, 1000))) if not p.exists())
+    return ProjectFile.create(path, blank_project("New machine"))
+
+
+def demo_command(out: Path, offscreen: bool) -> int:
+    """Open the demo project; with no display walk it offscreen and write report, JSON and pictures into `out`."""
+    if has_display() and not offscreen:
+        app = application()
+        from urban_mule.demo.courtyard import build_demo
+
+        desk = Desk()
+        desk.show(build_demo(Path(tempfile.mkdtemp(prefix="urban-mule-")) / "courtyard.mule"))
+        return app.exec()
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    sys.stdout.write(f"No display: walking the demo offscreen into {out}/\n")
+    from urban_mule.desk.walk import walk_demo
+
+    app = application()  # kept until the walk ends: Qt needs it alive
+    walk_demo(out)
+    app.closeAllWindows()
+    return 0
+
+

@@ -1,0 +1,187 @@
+"""Fields: what people type, bound to one place of the document. A field keeps no value of its own."""
+
+from __future__ import annotations
+
+import re
+
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from urban_mule.core import units
+from urban_mule.core.sheet import BadValue, Given
+from urban_mule.desk.session import Session
+from urban_mule.desk.show import label
+from urban_mule.store.edit import Path
+
+DIGITS = 6
+
+
+class Field(QWidget):
+    """A number with a unit, or a choice, at a path of the document.
+
+    Wrong text stays in the field, what is wrong stands beneath it, and the last good value goes on being used. Empty
+    means not known. Up and Down nudge the digit at the cursor.
+    """
+
+    wrong_changed = pyqtSignal(bool)
+
+    def __init__(self, session: Session, path: Path, given: Given, parent: QWidget | None = None, name: str = "") -> None:
+        super().__init__(parent)
+        self.session, self.path, self.given = session, path, given
+        self.name = given.name
+        self.setObjectName(f"field {name or given.name}")
+        self._unit: str | None = None
+        self._echo = False
+        title = QLabel(name or label(given.name), objectName="label")
+        title.setToolTip(given.doc)
+        self.unit_label = QLabel(objectName="unit")
+        self.unit_label.setMinimumWidth(40)
+        self.wrong = QLabel(objectName="wrong", wordWrap=True)
+        self.wrong.hide()
+        self.editor: QLineEdit | QComboBox = self._choices() if given.choices else self._line()
+        self.editor.setAccessibleName(f"{label(given.name)}: {given.doc}")
+        title.setBuddy(self.editor)
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        row.addWidget(self.editor, 1)
+        if not given.choices:
+            row.addWidget(self.unit_label)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(2)
+        box.addWidget(title)
+        box.addLayout(row)
+        box.addWidget(self.wrong)
+        self.setFocusProxy(self.editor)
+        session.changed.connect(self._changed)
+        self.refresh()
+
+    def _line(self) -> QLineEdit:
+        line = QLineEdit(placeholderText="not known")
+        line.editingFinished.connect(self.commit)
+        line.textEdited.connect(lambda _text: self._judge(""))
+        line.installEventFilter(self)
+        return line
+
+    def _choices(self) -> QComboBox:
+        box = QComboBox()
+        box.addItem("not known", None)
+        for choice in self.given.choices:
+            box.addItem(choice, choice)
+        box.activated.connect(lambda _index: self._take(box.currentData()))
+        return box
+
+    @property
+    def si_unit(self) -> str:
+        unit = self.given.unit
+        for placeholder, real in self.session.sheet.units.items():
+            unit = unit.replace(placeholder, real)
+        return unit
+
+    @property
+    def unit(self) -> str:
+        """The unit in which the field shows and takes plain numbers."""
+        return self._unit or units.unit_shown(self.given.name, self.si_unit, self.session.system)
+
+    def _changed(self, _names: object) -> None:
+        if not (isinstance(self.editor, QLineEdit) and (self.editor.isModified() or not self.wrong.isHidden())):
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show what the document holds."""
+        value = self.session.value(self.path)
+        self._judge("")
+        self._echo = True
+        if isinstance(self.editor, QComboBox):
+            self.editor.setCurrentIndex(max(0, self.editor.findData(value)))
+        else:
+            shown = value if value is not None else self.given.default
+            self.unit_label.setText(self.unit)
+            text = "" if shown is None else units.number_text(shown / self._factor(), DIGITS)
+            if self.editor.text() != text:
+                self.editor.setText(text)
+            self.editor.setModified(False)
+        self._echo = False
+
+    def _factor(self) -> float:
+        return units.factor(self.unit, self.si_unit)
+
+    def commit(self) -> None:
+        """Take what stands in the field into the document, or say what is wrong."""
+        if self._echo or not isinstance(self.editor, QLineEdit) or not self.editor.isModified():
+            return
+        text = self.editor.text().strip()
+        if not text:
+            self._take(None)
+            return
+        try:
+            value, unit = units.parse(text, self.si_unit, self.unit)
+        except BadValue as why:
+            self._judge(str(why))
+            return
+        former, self._unit = self._unit, unit if units.unit_shown(self.given.name, self.si_unit, self.session.system) != unit else None
+        if not self._take(round(value) if self.given.whole and value == round(value) else value):
+            self._unit = former
+
+    def _take(self, value: object) -> bool:
+        try:
+            self.session.edit(self.path, value)
+        except BadValue as why:
+            self._judge(self._own_words(str(why)))
+            return False
+        self.refresh()
+        return True
+
+    def _own_words(self, why: str) -> str:
+        """The core's sentence in the unit of this field."""
+        given, factor = self.given, self._factor()
+        if given.choices or self.unit == self.si_unit:
+            return re.sub(r"^\w+ (is|has) ", r"\1 ", why)
+        low = given.above if given.above is not None else given.least
+        bounds = [f"{'above' if given.above is not None else 'at least'} {low / factor:.6g}"] if low is not None else []
+        bounds += [f"at most {given.most / factor:.6g}"] if given.most is not None else []
+        allowed = " and ".join(bounds) or ("not zero" if given.nonzero else "a number")
+        return f"{self.editor.text().strip()} is outside what is allowed: {allowed} {self.unit}"  # type: ignore[union-attr]
+
+    def _judge(self, why: str) -> None:
+        was = not self.wrong.isHidden()
+        self.wrong.setText(why)
+        self.wrong.setVisible(bool(why))
+        if bool(why) != was:
+            self.editor.setProperty("wrong", "true" if why else "false")
+            style = self.editor.style()
+            style.unpolish(self.editor)
+            style.polish(self.editor)
+            self.wrong_changed.emit(bool(why))
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and isinstance(self.editor, QLineEdit):
+            if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+                self.nudge(1 if event.key() == Qt.Key.Key_Up else -1)
+                return True
+            if event.key() == Qt.Key.Key_Escape and self.editor.isModified():
+                self.editor.setModified(False)
+                self.refresh()
+                return True
+        return super().eventFilter(watched, event)
+
+    def nudge(self, direction: int) -> None:
+        """Count the digit at the cursor up or down by one and take the value."""
+        assert isinstance(self.editor, QLineEdit)
+        text, cursor = self.editor.text(), self.editor.cursorPosition()
+        found = re.match(r"\s*[+\-−]?[\d.,]+", text)
+        if found is None or not any(sign.isdigit() for sign in found[0]):
+            return
+        digits = found[0].replace(",", ".").replace("−", "-")
+        point = digits.find(".") if "." in digits else len(digits)
+        place = max(0, min(cursor, len(digits)) - 1)
+        power = point - 1 - place if place < point else point - place
+        decimals = max(len(digits) - point - 1 if "." in digits else 0, -power, 0)
+        value = float(digits) + direction * 10.0**power
+        self.editor.setText(f"{value:.{decimals}f}{text[found.end():]}")
+        self.editor.setModified(True)
+        behind = len(text) - cursor
+        self.commit()
+        self.editor.setCursorPosition(max(0, len(self.editor.text()) - behind))

@@ -1,0 +1,1 @@
+"""One picture a stage, live and to scale, made from the real numbers."""

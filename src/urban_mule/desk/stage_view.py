@@ -1,0 +1,219 @@
+"""The anatomy of every stage: headline, picture, what you know, what follows, the working slip over it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QPointF, QRect, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from urban_mule.core.mains import Mains
+from urban_mule.core.sheet import Given, givens
+from urban_mule.core.verdict import Verdict
+from urban_mule.desk.field import Field
+from urban_mule.desk.measure import MeasureBar
+from urban_mule.desk.results import ResultList
+from urban_mule.desk.session import Session
+from urban_mule.desk.slip import Slip
+from urban_mule.desk.stages import StageSpec
+from urban_mule.desk.theme import draw_mark, font, theme
+from urban_mule.store.document import RENAMED
+from urban_mule.store.edit import Path
+
+COLUMNS = 4
+OUTSIDE_THE_SHEET = {one.name: one for one in givens(Mains)}
+
+
+def given_of(session: Session, name: str) -> Given | None:
+    """What the core says of a given, on the sheet of the shown axis or of the project."""
+    return session.sheet.inputs.get(name) or OUTSIDE_THE_SHEET.get(name)
+
+
+def path_of(session: Session, part: str, name: str) -> Path:
+    """Where a given stands in the document."""
+    key = RENAMED.get(name, name)
+    if part == "project":
+        return (key,)
+    return session.axis_path(key) if part == "axis" else session.axis_path(part, key)
+
+
+class VerdictLine(QWidget):
+    """One more verdict of the stage: its mark and its sentence."""
+
+    def __init__(self, verdict: Verdict, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.verdict = verdict
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(f"{verdict.level}: {verdict.sentence} {verdict.next}")
+        self.setToolTip(f"{verdict.next}\n{verdict.school}".strip())
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, 20)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        draw_mark(painter, self.verdict.level, QPointF(8, 10), 5)
+        painter.setFont(font(12))
+        painter.setPen(theme.color("ink"))
+        text = painter.fontMetrics().elidedText(self.verdict.sentence, Qt.TextElideMode.ElideRight, self.width() - 24)
+        painter.drawText(QRect(20, 0, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, text)
+
+
+class Fields(QWidget):
+    """Fields in a grid, in the order in which they are filled in."""
+
+    def __init__(self, columns: int = COLUMNS, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._columns = columns
+        self.grid = QGridLayout(self)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setHorizontalSpacing(12)
+        self.grid.setVerticalSpacing(6)
+        for column in range(columns):
+            self.grid.setColumnStretch(column, 1)
+        self.fields: list[Field] = []
+
+    def add(self, field: Field) -> None:
+        place = len(self.fields)
+        self.grid.addWidget(field, place // self._columns, place % self._columns, Qt.AlignmentFlag.AlignTop)
+        self.fields.append(field)
+
+    def empty(self) -> None:
+        for field in self.fields:
+            self.grid.removeWidget(field)
+            field.hide()
+            field.setParent(None)
+            field.deleteLater()
+        self.fields.clear()
+
+
+class StageView(QWidget):
+    """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields."""
+
+    def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self.spec = session, spec
+        self.setObjectName(f"stage {spec.name}")
+        self.headline = QLabel(objectName="headline", wordWrap=True)
+        self.subline = QLabel(objectName="subline", wordWrap=True)
+        self.picture = spec.picture_class()(session)
+        self.picture.setMinimumHeight(226)
+        self.picture.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(16, 8, 8, 8)
+        box.setSpacing(6)
+        box.addWidget(self.headline)
+        box.addWidget(self.subline)
+        box.addWidget(self.picture, 1)
+        self.lower = QHBoxLayout()
+        self.lower.setSpacing(28)
+        box.addLayout(self.lower)
+        self.measure: MeasureBar | None = None
+        if spec.readings:
+            self.measure = MeasureBar(session, spec.readings[0])
+            box.addWidget(self.measure)
+        self.caution = QLabel(spec.caution, objectName="caution", wordWrap=True)
+        self.caution.setVisible(bool(spec.caution))
+        box.addWidget(self.caution)
+        self.slip = Slip(session, self)
+        self._fill_lower()
+        session.changed.connect(self.refresh)
+        session.axis_changed.connect(self.rebuild)
+        self.refresh()
+
+    def _fill_lower(self) -> None:
+        left = QWidget()
+        left.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        know = QVBoxLayout(left)
+        know.setContentsMargins(0, 0, 0, 0)
+        know.setSpacing(4)
+        self.know_heading = QLabel("What you know", objectName="heading")
+        know.addWidget(self.know_heading)
+        self.fields = Fields(self.field_columns)
+        know.addWidget(self.fields)
+        self.build_fields(know)
+        self.others = QVBoxLayout()
+        self.others.setSpacing(0)
+        know.addLayout(self.others)
+        know.addStretch(1)
+        self.lower.addWidget(left, 6)
+        right = QWidget()
+        follows = QVBoxLayout(right)
+        follows.setContentsMargins(0, 0, 0, 0)
+        follows.setSpacing(2)
+        follows.addWidget(QLabel("What follows", objectName="heading"))
+        self.results_area = QScrollArea(widgetResizable=True)
+        self.results_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.results_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.results = self._results()
+        follows.addWidget(self.results_area, 1)
+        if self.spec.results:
+            self.lower.addWidget(right, 5)
+        else:
+            right.setParent(None)
+
+    field_columns = COLUMNS
+
+    def _results(self) -> ResultList:
+        results = ResultList(self.session, self.spec.results)
+        results.opened.connect(self.open_working)
+        self.results_area.setWidget(results)
+        self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
+        return results
+
+    def build_fields(self, know: QVBoxLayout) -> None:
+        """Put the fields of the stage in."""
+        for part, name in self.spec.fields:
+            self.add_field(part, name)
+
+    def add_field(self, part: str, name: str) -> None:
+        """One field, where the given belongs to this kind of axis."""
+        given = given_of(self.session, name)
+        if given is not None:
+            self.fields.add(Field(self.session, path_of(self.session, part, name), given))
+
+    def rebuild(self) -> None:
+        """Another axis: the same stage with its fields and results."""
+        self.slip.close_slip()
+        self.fields.empty()
+        self.refill_fields()
+        self.results = self._results()
+        self.refresh()
+
+    def refill_fields(self) -> None:
+        for part, name in self.spec.fields:
+            self.add_field(part, name)
+
+    def refresh(self, _names: object = None) -> None:
+        """Headline and further verdicts."""
+        deciding = self.session.worst(self.spec.name)
+        sentence, nxt = self.words(deciding)
+        self.headline.setText(sentence)
+        self.subline.setText(nxt)
+        self.subline.setVisible(bool(nxt))
+        while self.others.count():
+            item = self.others.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.deleteLater()
+        more = [v for v in self.session.verdicts(self.spec.name) if v is not deciding and v.level in ("short", "tight")]
+        for verdict in sorted(more, key=lambda v: v.level != "short")[:2]:
+            self.others.addWidget(VerdictLine(verdict))
+
+    def words(self, deciding: Verdict | None) -> tuple[str, str]:
+        """Headline and the line beneath it."""
+        if deciding is None:
+            return self.spec.name, ""
+        nothing = deciding.next.startswith("Nothing to do")
+        return deciding.sentence, " ".join(part for part in ("" if nothing else deciding.next, deciding.school) if part)
+
+    def open_working(self, name: str) -> None:
+        """Slide the working of a result out under its row."""
+        row = next((r for r in self.results.rows if r.name == name), None)
+        anchor = QRect(self.width() // 2, self.height() // 2, 420, 20) if row is None else QRect(
+            row.mapTo(self, QPoint(0, 0)), row.size())
+        self.slip.open(name, anchor)
+        self.slip.setFocus()
+
+    def field(self, name: str) -> Field | None:
+        """The field of a given on this stage."""
+        return next((f for f in self.fields.fields if f.name == name), None)

@@ -1,0 +1,51 @@
+"""The demo walked from end to end without a display: a picture of every stage, the report, the open JSON, the tags."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6.QtWidgets import QApplication
+
+from urban_mule.demo.courtyard import build_demo
+from urban_mule.desk.report import write_report, write_tags
+from urban_mule.desk.session import STAGES, Session
+from urban_mule.desk.window import Window
+from urban_mule.store.exchange import export_project
+from urban_mule.store.solve import open_solution
+
+
+def settle(session: Session, most: int = 20_000) -> None:
+    """Let the window finish what it began: workers, then drawing."""
+    loop = QEventLoop()
+    waited = 0
+    while session.analysing and waited < most:
+        QTimer.singleShot(10, loop.quit)
+        loop.exec()
+        waited += 10
+    for _ in range(4):
+        QApplication.processEvents()
+
+
+def walk_demo(out: Path) -> None:
+    """Build the demo, walk every stage of X, and write what a person would take away into `out`."""
+    out.mkdir(parents=True, exist_ok=True)
+    path = out / "courtyard.mule"
+    for old in (path, path.with_suffix(".mule-wal"), path.with_suffix(".mule-shm")):
+        old.unlink(missing_ok=True)
+    window = Window(Session(build_demo(path)))
+    session = window.session
+    window.show()
+    settle(session)
+    for number, stage in enumerate(STAGES, start=1):
+        window.show_stage(stage)
+        settle(session)
+        window.grab().save(str(out / f"{number:02}-{stage.lower()}.png"))
+    write_report(session, out / "report.pdf")
+    write_tags(session, out / "tags.pdf")
+    (out / "courtyard.json").write_text(export_project(session.project), encoding="utf-8")
+    solved = {axis.name: open_solution(session.solution_of(axis)) for axis in session.project.axes}
+    (out / "solved.json").write_text(json.dumps({"axes": solved}, indent=1, ensure_ascii=False, allow_nan=False) + "\n",
+                                     encoding="utf-8")
+    window.close()

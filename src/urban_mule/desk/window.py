@@ -1,0 +1,345 @@
+"""The window: axes on the left, trail on top, the stage in the middle, the tag on the right."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QPainter
+from PyQt6.QtWidgets import QApplication, QFileDialog, QHBoxLayout, QLabel, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+
+from urban_mule.core.sheet import BadValue
+from urban_mule.desk import theme as look
+from urban_mule.desk.new_axis import NewAxis
+from urban_mule.desk.plates import Plates
+from urban_mule.desk.session import STAGES, Session
+from urban_mule.desk.special_stages import make_stage
+from urban_mule.desk.stage_view import StageView
+from urban_mule.desk.stages import SPECS
+from urban_mule.desk.tag import Tag
+from urban_mule.desk.trail import HEIGHT, Trail
+from urban_mule.store.csv_readings import export_csv, read_csv
+from urban_mule.store.exchange import BadFile, export_project, read_project
+
+READINGS_STAGE = {"travel": "Scale", "reversal": "Slack", "acceleration": "Ring", "positioning": "Proof"}
+
+
+class Window(QMainWindow):
+    """One open project. opened: the path of another project that the user chose."""
+
+    opened = pyqtSignal(object)
+
+    def __init__(self, session: Session, stage: str = "Motor") -> None:
+        super().__init__()
+        self.session = session
+        self.setMinimumSize(QSize(1024, 720))
+        self.resize(1280, 800)
+        self.setAcceptDrops(True)
+        self.trail = Trail(session)
+        self.plates = Plates(session)
+        self.tag = Tag(session)
+        self.stack = QStackedWidget()
+        self._stages: dict[str, StageView] = {}
+        self.project_name = QLabel(wordWrap=True)
+        self.project_name.setFont(look.font(16, bold=True))
+        self.saved = QLabel(objectName="label")
+        self._lay_out()
+        self._menus()
+        self.trail.chosen.connect(self.show_stage)
+        self.plates.add.connect(self.add_axis)
+        self.tag.print_it.connect(self.print_tags)
+        session.saved.connect(self._saved)
+        session.failed.connect(self._failed)
+        session.axis_changed.connect(self._title)
+        session.changed.connect(lambda _names: self.plates.rebuild())
+        self._title()
+        self._saved(session.revision)
+        self.show_stage(stage)
+
+    def _lay_out(self) -> None:
+        paper = QWidget(objectName="paper")
+        outer = QVBoxLayout(paper)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        top = QHBoxLayout()
+        top.setContentsMargins(16, 4, 8, 0)
+        words = QVBoxLayout()
+        words.setSpacing(2)
+        words.addStretch(1)
+        words.addWidget(self.project_name)
+        words.addWidget(self.saved)
+        words.addStretch(1)
+        name = QWidget()
+        name.setFixedSize(164, HEIGHT)
+        name.setLayout(words)
+        words.setContentsMargins(0, 0, 0, 0)
+        top.addWidget(name)
+        top.addWidget(self.trail, 1)
+        outer.addLayout(top)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 4, 8, 4)
+        middle.setSpacing(0)
+        middle.addWidget(self.plates)
+        middle.addWidget(self.stack, 1)
+        middle.addWidget(self.tag)
+        outer.addLayout(middle, 1)
+        self.setCentralWidget(paper)
+
+    def _menus(self) -> None:
+        bar = self.menuBar()
+        assert bar is not None
+        file, edit, view, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "&View", "&Help"))
+        assert file is not None and edit is not None and view is not None and help_ is not None
+        entries: list[tuple[object, str, str, Callable[[], object]]] = [
+            (file, "&New project…", "Ctrl+N", self.new_project), (file, "&Open…", "Ctrl+O", self.open_project),
+            (file, "Save a &copy…", "Ctrl+Shift+S", self.save_copy), (file, "", "", lambda: None),
+            (file, "&Import JSON or CSV…", "Ctrl+I", self.import_file), (file, "&Export JSON…", "Ctrl+E", self.export_json),
+            (file, "Export &readings as CSV…", "", self.export_readings), (file, "", "", lambda: None),
+            (file, "&Report as PDF and HTML…", "Ctrl+R", self.write_report), (file, "Print the &tags…", "Ctrl+P", self.print_tags),
+            (file, "", "", lambda: None), (file, "&Quit", "Ctrl+Q", self.close),
+        ]
+        for menu, text, keys, action in entries:
+            self._action(menu, text, keys, action)
+        for made, keys in ((self.session.undo_stack.createUndoAction(self, "Undo"), QKeySequence.StandardKey.Undo),
+                           (self.session.undo_stack.createRedoAction(self, "Redo"), QKeySequence.StandardKey.Redo)):
+            assert made is not None
+            made.setShortcut(QKeySequence(keys))
+            edit.addAction(made)
+        self._action(edit, "", "", lambda: None)
+        self._action(edit, "Copy &picture", "Ctrl+Shift+C", self.copy_picture)
+        self._action(edit, "Save picture as &SVG or PNG…", "", self.save_picture)
+        self._action(edit, "Copy &results as CSV", "", self.copy_results)
+        self._action(edit, "", "", lambda: None)
+        self._action(edit, "&Add an axis…", "", self.add_axis)
+        self._action(edit, "&Duplicate this axis", "", self.duplicate_axis)
+        self._action(edit, "Re&move this axis", "", self.remove_axis)
+        for index, stage in enumerate(STAGES):
+            self._action(view, stage, f"Ctrl+{(index + 1) % 10}", lambda stage=stage: self.show_stage(stage))
+        self._action(view, "", "", lambda: None)
+        self._action(view, "Next axis", "Ctrl+Down", lambda: self.session.show_axis(self.session.index + 1))
+        self._action(view, "Former axis", "Ctrl+Up", lambda: self.session.show_axis(self.session.index - 1))
+        self._action(view, "", "", lambda: None)
+        self._action(view, "Metric or inch", "Ctrl+U", self.other_units)
+        self._action(view, "Day or night", "Ctrl+D", self.other_light)
+        self._action(help_, "Keys and words", "F1", self.show_help)
+
+    def _action(self, menu: object, text: str, keys: str, call: Callable[[], object]) -> None:
+        if not text:
+            menu.addSeparator()  # type: ignore[attr-defined]
+            return
+        action = QAction(text, self)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(lambda _checked: call())
+        menu.addAction(action)  # type: ignore[attr-defined]
+
+    @property
+    def stage(self) -> StageView:
+        """The stage that is shown."""
+        shown = self.stack.currentWidget()
+        assert isinstance(shown, StageView)
+        return shown
+
+    def show_stage(self, name: str) -> None:
+        """Open a stage; its view is made when it is first shown."""
+        if name not in self._stages:
+            view = make_stage(self.session, name)
+            assert isinstance(view, StageView)
+            view.slip.jump.connect(self.go_to_field)
+            if view.measure is not None:
+                view.measure.taken.connect(lambda kind: self.show_stage(READINGS_STAGE[kind]))
+            self._stages[name] = view
+            self.stack.addWidget(view)
+        self.stack.setCurrentWidget(self._stages[name])
+        self.trail.show_stage(name)
+
+    def go_to_field(self, name: str) -> None:
+        """Show the stage that holds the field of a given, and put the cursor there."""
+        for spec in SPECS.values():
+            if any(given == name for _, given in spec.fields):
+                self.show_stage(spec.name)
+                self.stage.slip.close_slip()
+                field = self.stage.field(name)
+                if field is not None:
+                    field.setFocus()
+                return
+        self.show_stage("Load" if name == "train" else "Moves" if name == "cycle" else self.trail.stage)
+
+    def _title(self) -> None:
+        self.setWindowTitle(f"{self.session.project.name or self.session.path.stem} – Urban Mule")
+        self.project_name.setText(self.session.project.name or self.session.path.stem)
+
+    def _saved(self, revision: object) -> None:
+        time = getattr(revision, "time", None)
+        self.saved.setText("" if time is None else f"saved {time.astimezone():%H:%M}")
+        self.project_name.setText(self.session.project.name or self.session.path.stem)
+
+    def _failed(self, why: str) -> None:
+        self.saved.setText("not saved")
+        self.tell(why)
+
+    def tell(self, sentence: str) -> None:
+        """One sentence to the user, without stopping the work."""
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Urban Mule", sentence, QMessageBox.StandardButton.Ok, self)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        box.open()
+
+    def add_axis(self) -> None:
+        NewAxis(self.session, self).open()
+
+    def duplicate_axis(self) -> None:
+        axes = self.session.project.axes
+        names = {axis.name for axis in axes}
+        name = next(n for n in (f"{self.session.axis.name}{k}" for k in range(2, 99)) if n not in names)
+        twin = self.session.axis.model_copy(update={"name": name, "readings": ()})
+        self.session.edit(("axes",), (*axes, twin), f"axis {self.session.axis.name} duplicated")
+        self.session.show_axis(len(axes))
+
+    def remove_axis(self) -> None:
+        axes = self.session.project.axes
+        if len(axes) == 1:
+            self.tell("This is the only axis; a project keeps at least one.")
+            return
+        kept = tuple(axis for axis in axes if axis is not self.session.axis)
+        self.session.edit(("axes",), kept, f"axis {self.session.axis.name} removed")
+
+    def other_units(self) -> None:
+        self.session.edit(("unit_system",), "inch" if self.session.system == "metric" else "metric", "units shown")
+        self.session.axis_changed.emit()
+
+    def other_light(self) -> None:
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        look.dress(app, look.LIGHT if look.theme.palette is look.NIGHT else look.NIGHT)
+        self.session.axis_changed.emit()
+        self.update()
+
+    def new_project(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "New project", "machine.mule", "Urban Mule project (*.mule)")
+        if name:
+            self.opened.emit(("new", Path(name)))
+
+    def open_project(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Open project", "", "Urban Mule project (*.mule)")
+        if name:
+            self.opened.emit(("open", Path(name)))
+
+    def save_copy(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Save a copy", "", "Urban Mule project (*.mule)")
+        if name:
+            self._try(lambda: self.session.file.copy_to(Path(name)))
+
+    def _try(self, work: Callable[[], object]) -> None:
+        try:
+            work()
+        except (BadFile, BadValue, OSError) as why:
+            self.tell(str(why))
+
+    def import_file(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Import", "", "Project or readings (*.json *.csv *.txt);;All files (*)")
+        if name:
+            self.take_file(Path(name))
+
+    def take_file(self, path: Path) -> None:
+        """Take in a dropped or chosen file: a project JSON replaces the document, a CSV adds readings; both undoable."""
+        if path.suffix == ".mule":
+            self.opened.emit(("open", path))
+        elif path.suffix == ".json":
+            self._try(lambda: self.session.replace(read_project(path), f"{path.name} imported"))
+        else:
+            self._try(lambda: self._take_csv(path))
+
+    def _take_csv(self, path: Path) -> None:
+        reading = read_csv(path, "reversal" if self.trail.stage == "Slack" else None)
+        self.session.add_reading(reading)
+        self.show_stage(READINGS_STAGE[reading.kind])
+
+    def export_json(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Export JSON", f"{self.session.path.stem}.json", "JSON (*.json)")
+        if name:
+            self._try(lambda: Path(name).write_text(export_project(self.session.project), encoding="utf-8"))
+
+    def export_readings(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, "Export readings of this axis as CSV")
+        for number, reading in enumerate(self.session.axis.readings if folder else ()):
+            path = Path(folder) / f"{self.session.axis.name}-{number + 1}-{reading.kind}.csv"
+            self._try(lambda path=path, reading=reading: path.write_text(export_csv(reading), encoding="utf-8"))
+
+    def write_report(self) -> None:
+        from urban_mule.desk.report import write_report
+
+        name, _ = QFileDialog.getSaveFileName(self, "Report", f"{self.session.path.stem}.pdf", "PDF (*.pdf)")
+        if name:
+            self._try(lambda: write_report(self.session, Path(name)))
+
+    def print_tags(self) -> None:
+        from urban_mule.desk.report import write_tags
+
+        name, _ = QFileDialog.getSaveFileName(self, "Print the tags", f"{self.session.path.stem}-tags.pdf", "PDF (*.pdf)")
+        if name:
+            self._try(lambda: write_tags(self.session, Path(name)))
+
+    def copy_picture(self) -> None:
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setPixmap(self.stage.picture.grab())
+
+    def save_picture(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Save picture", f"{self.trail.stage}.svg", "SVG (*.svg);;PNG (*.png)")
+        if name:
+            self._try(lambda: save_picture(self.stage.picture, Path(name)))
+
+    def copy_results(self) -> None:
+        """The results of the stage as CSV in SI units."""
+        lines = ["quantity,value,unit"]
+        for row in self.stage.results.rows:
+            value = self.session.solution.get(row.name)
+            lines.append(f"{row.name},{'' if value is None else repr(float(value))},{self.session.sheet.unit(row.name)}")
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText("\n".join(lines) + "\n")
+
+    def show_help(self) -> None:
+        self.tell(
+            "Ctrl+1 to Ctrl+0 open the stages, Ctrl+Up and Ctrl+Down the axes. Tab goes through fields and results; Enter on a"
+            " result opens its working, Esc closes it. Up and Down in a field nudge the digit at the cursor. A field takes units:"
+            " 12 in, 150 in/min, 0,6, 1/8 in, 1.8°. Drop a CSV on the window to import readings. Everything is saved at once"
+            " and can be undone.")
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        data = event.mimeData() if event is not None else None
+        if event is not None and data is not None and data.hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        data = event.mimeData() if event is not None else None
+        for url in data.urls() if data is not None else ():
+            QTimer.singleShot(0, lambda path=Path(url.toLocalFile()): self.take_file(path))
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        for view in self._stages.values():
+            if view.measure is not None:
+                view.measure.wait()
+        self.session.close()
+        super().closeEvent(event)
+
+
+def save_picture(picture: QWidget, path: Path) -> None:
+    """A picture as SVG, or as PNG at twice its size on screen. Raises OSError."""
+    if path.suffix.lower() == ".svg":
+        from PyQt6.QtSvg import QSvgGenerator
+
+        generator = QSvgGenerator()
+        generator.setFileName(str(path))
+        generator.setSize(picture.size())
+        generator.setViewBox(picture.rect())
+        painter = QPainter()
+        if not painter.begin(generator):
+            raise OSError(f"{path}: the picture cannot be written.")
+        picture.render(painter)
+        painter.end()
+    elif not picture.grab().save(str(path)):
+        raise OSError(f"{path}: the picture cannot be written.")
+
+

@@ -41,7 +41,9 @@ UNITS = {
     "linear": {"[travel]": "m", "[effort]": "N", "[inertia]": "kg"},
     "rotary": {"[travel]": "rad", "[effort]": "N·m", "[inertia]": "kg·m²"},
 }
-RECORDS = (load.AnyLoad, anydrive.AnyMotor, anydrive.AnyDriver, scale.Controller, shaper.PathTolerance, heat.Surroundings, checks.Goals)
+RECORDS = (
+    load.AnyLoad, anydrive.AnyMotor, anydrive.AnyDriver, scale.Controller, shaper.PathTolerance, heat.Surroundings,
+    checks.Goals)
 
 
 STRUCTURES = tuple(

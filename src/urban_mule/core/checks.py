@@ -13,7 +13,7 @@ from urban_mule.core.modes import Mode
 from urban_mule.core.scale import LINEAR_UNITS, TravelReading, telling_ratio
 from urban_mule.core.sheet import NotKnown, Reals, given
 from urban_mule.core.spectrum import TimeBase
-from urban_mule.core.train import Screw, Stage, self_locking
+from urban_mule.core.train import Coupling, Screw, Stage, self_locking
 from urban_mule.core.verdict import Verdict, check
 
 SAFETY_FACTOR = 1.5  # the usual school; the careful one asks for 2
@@ -147,7 +147,7 @@ def falls_without_power(
 @check("coupling", stage="Load")
 def coupling_rating(train: tuple[Stage, ...], peak_torque: float, stall_torque: Reals = None) -> Verdict | None:
     """The coupling against the peak torque and against what the motor could give."""
-    rated = min((s.rated_torque for s in train if getattr(s, "rated_torque", None) and s.kind == "coupling"), default=None)
+    rated = min((s.rated_torque for s in train if isinstance(s, Coupling) and s.rated_torque is not None), default=None)
     if rated is None:
         return None
     could = max(peak_torque, 0.0 if stall_torque is None else stall_torque)
@@ -314,6 +314,7 @@ def screw_whirl(train: tuple[Stage, ...], peak_speed: float) -> Verdict | None:
             said = f"The screw turns at {size(100 * share)} % of the speed it may (80 % of whirling)."
             if share > 1:
                 return Verdict("short", said, "Slow down, or take a thicker or better held screw.", headroom=0.0)
-            level = "tight" if share > 0.8 else "good"
-            return Verdict(level, said, "Nothing to do." if level == "good" else "Keep the speed.", headroom=1 - share)
+            if share > 0.8:
+                return Verdict("tight", said, "Keep the speed.", headroom=1 - share)
+            return Verdict("good", said, "Nothing to do.", headroom=1 - share)
     return None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+
 import numpy as np
 
 from urban_mule.core.sheet import Reals, given, quantity

@@ -45,10 +45,11 @@ def tightest_moment(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> tup
     margins = piece_margins(torque_curve, cycle_torque)
     if margins.ndim != 1 or not np.isfinite(margins).any():
         raise NotKnown("no moving piece needs torque")
-    piece = int(np.argmin(margins))
+    alike = np.flatnonzero(margins <= margins.min() * (1 + 1e-9))
+    piece = int(alike[np.argmax(np.abs(cycle_torque.speed_end[alike]))])  # of equal margins, the one at most speed
     ends = ((cycle_torque.start, cycle_torque.speed_start), (cycle_torque.end, cycle_torque.speed_end))
     torque, speed = min(
-        ((float(t[piece]), float(w[piece])) for t, w in ends),
-        key=lambda end: float(torque_curve(np.array([abs(end[1])]))[0]) / max(abs(end[0]), 1e-300),
+        ((float(t[piece]), float(w[piece])) for t, w in ends if t[piece]),
+        key=lambda end: (round(float(torque_curve(np.array([abs(end[1])]))[0]) / abs(end[0]), 9), -abs(end[1])),
     )
     return speed, torque, piece

@@ -269,7 +269,7 @@ def least_prominence(base: TimeBase, spectrum: Spectrum, shaken: bool) -> float:
     if not shaken:
         return LEAST_PROMINENCE
     segments = 2 * len(base.values) * (spectrum.frequency[1] / base.sample_rate)
-    return max(LEAST_PROMINENCE, min(10.0, 6 * 4.34 / np.sqrt(segments)))
+    return float(max(LEAST_PROMINENCE, min(10.0, 6 * 4.34 / np.sqrt(segments))))
 
 
 def fit_modes(

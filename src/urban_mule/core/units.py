@@ -25,7 +25,7 @@ FACTORS: dict[str, float] = {
     "rad/s": 1.0, "°/s": TURN / 360, "rpm": TURN / 60, "rad/s²": 1.0, "°/s²": TURN / 360, "rad/s³": 1.0,
     "°/s³": TURN / 360, "s": 1.0, "ms": 1e-3, "µs": 1e-6, "V": 1.0, "A": 1.0, "Ω": 1.0, "mΩ": 1e-3, "H": 1.0,
     "mH": 1e-3, "Hz": 1.0, "kHz": 1e3, "W": 1.0, "J": 1.0, "K": 1.0, "K/W": 1.0, "%": 1e-2, "": 1.0, "°C": 1.0,
-    "N·m/rad": 1.0, "N·m/A": 1.0, "1/unit": 1.0, "m/rad": 1.0, "rad/rad": 1.0, "(m/s²)²/Hz": 1.0, "µm ": 1e-6,
+    "N·m/rad": 1.0, "N·m/A": 1.0, "1/unit": 1.0, "m/rad": 1.0, "rad/rad": 1.0, "(m/s²)²/Hz": 1.0,
 }
 # How an SI unit is shown in each system; a name may ask for its own (below).
 SHOWN = {
@@ -34,15 +34,16 @@ SHOWN = {
              "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²", "rad/s³": "°/s³"},
 }
 SHOWN_BY_NAME = {
-    "metric": {name: "µm" for name in (
+    "metric": dict.fromkeys((
         "accuracy_wanted", "backlash", "backlash_uncertainty", "backlash_variation", "positioning_accuracy",
         "repeatability", "reversal_value", "systematic_deviation", "mean_deviation_range", "step_length",
-        "reversal_lag", "path_tolerance")},
+        "reversal_lag", "path_tolerance"), "µm"),
     "inch": {},
 }
 SHOWN_BY_NAME_EVERYWHERE = {
     "peak_speed": "rpm", "corner_speed": "rpm", "resonant_speed": "rpm", "rated_speed": "rpm", "max_speed": "rpm",
-    "hold_fraction": "%", "efficiency": "%", "pulse_rate": "kHz", "max_pulse_rate": "kHz", "minimum_pulse_width": "µs",
+    "hold_fraction": "%", "efficiency": "%", "scale_ratio_uncertainty": "%",
+    "pulse_rate": "kHz", "max_pulse_rate": "kHz", "minimum_pulse_width": "µs",
     "phase_inductance": "mH", "specific_stiffness": "N",
 }
 SPELLINGS = {

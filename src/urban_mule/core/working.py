@@ -8,13 +8,13 @@ from __future__ import annotations
 import ast
 import inspect
 import textwrap
-from dataclasses import dataclass
+from dataclasses import dataclass, is_dataclass
 from functools import cache
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
-from urban_mule.core.sheet import Quantity, Sheet, Solution, Unknown, words
+from urban_mule.core.sheet import Quantity, Sheet, Solution, Unknown, givens, words
 
 FUNCTION_SIGNS = {"sqrt": "√", "abs": "abs", "maximum": "max", "minimum": "min"}
 INDENT = "    "
@@ -82,8 +82,8 @@ def _returned(q: Quantity) -> ast.expr | None:
 class _Symbols:
     """Writes an expression with the symbols of the sheet."""
 
-    signs = {ast.Add: " + ", ast.Sub: " − ", ast.Mult: "·", ast.Div: " / "}
-    strength = {ast.Add: 1, ast.Sub: 1, ast.Mult: 2, ast.Div: 2, ast.Pow: 3}
+    signs: ClassVar[dict[type, str]] = {ast.Add: " + ", ast.Sub: " − ", ast.Mult: "·", ast.Div: " / "}
+    strength: ClassVar[dict[type, int]] = {ast.Add: 1, ast.Sub: 1, ast.Mult: 2, ast.Div: 2, ast.Pow: 3}
 
     def __init__(self, sheet: Sheet) -> None:
         self.sheet = sheet
@@ -125,9 +125,19 @@ def value_text(row: Working) -> str:
         return f"not known: {value.reason}"
     if isinstance(value, (float, int, np.floating)):
         return f"{value:.6g} {row.unit}".strip()
-    if isinstance(value, (str, tuple)):
-        return value if isinstance(value, str) else f"{len(value)} in a row"
-    return ""
+    if isinstance(value, tuple) and all(is_dataclass(record) for record in value):
+        return "; ".join(record_text(record) for record in value)
+    return value if isinstance(value, str) else ""
+
+
+def record_text(record: Any) -> str:
+    """A stage or a move in a few words: its kind and what is given of it, in SI."""
+    told = [
+        f"{words(one.name).lower()} {value:g} {'' if '[' in one.unit else one.unit}".strip() if isinstance(value, (int, float))
+        else str(value)
+        for one in givens(type(record)) if (value := getattr(record, one.name)) is not None and value != one.default
+    ]
+    return " ".join([*([record.kind] if hasattr(record, "kind") else []), ", ".join(told)]).strip()
 
 
 def working_text(rows: tuple[Working, ...]) -> str:

@@ -23,6 +23,7 @@ class Chart(pg.PlotWidget):
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._labels = (x_label, y_label)
+        self._frame = ((0.0, 1.0), (0.0, 1.0))
         self.getPlotItem().setMenuEnabled(True)
         self.hideButtons()
         self.setFrameStyle(0)
@@ -46,6 +47,8 @@ class Chart(pg.PlotWidget):
         plot.showGrid(x=False, y=True, alpha=0.18)
 
     def frame(self, x: tuple[float, float], y: tuple[float, float]) -> None:
+        """What is seen at first; strokes across the chart reach to its edges."""
+        self._frame = (x, y)
         self.setXRange(*x, padding=0)
         self.setYRange(*y, padding=0)
 
@@ -76,10 +79,14 @@ class Chart(pg.PlotWidget):
         item.setPos(x, y)
 
     def vertical(self, x: float, color: str, width: float = 1.2, style: Qt.PenStyle = SOLID) -> None:
-        self.addItem(pg.InfiniteLine(x, angle=90, pen=pg.mkPen(theme.color(color), width=width, style=style)))
+        self.line([x, x], self._frame[1], color, width, style)
 
     def horizontal(self, y: float, color: str, width: float = 1.2, style: Qt.PenStyle = SOLID) -> None:
-        self.addItem(pg.InfiniteLine(y, angle=0, pen=pg.mkPen(theme.color(color), width=width, style=style)))
+        self.line(self._frame[0], [y, y], color, width, style)
+
+    def name_axes(self, x_label: str, y_label: str) -> None:
+        """Other words at the axes, from the next `restart` on."""
+        self._labels = (x_label, y_label)
 
     def empty(self, why: str) -> None:
         """An empty chart that says what is missing."""

@@ -36,7 +36,7 @@ class Field(QWidget):
         title = QLabel(name or label(given.name), objectName="label")
         title.setToolTip(given.doc)
         self.unit_label = QLabel(objectName="unit")
-        self.unit_label.setMinimumWidth(40)
+        self.unit_label.setMinimumWidth(34)
         self.wrong = QLabel(objectName="wrong", wordWrap=True)
         self.wrong.hide()
         self.editor: QLineEdit | QComboBox = self._choices() if given.choices else self._line()
@@ -121,7 +121,8 @@ class Field(QWidget):
         except BadValue as why:
             self._judge(str(why))
             return
-        former, self._unit = self._unit, unit if units.unit_shown(self.given.name, self.si_unit, self.session.system) != unit else None
+        usual = units.unit_shown(self.given.name, self.si_unit, self.session.system)
+        former, self._unit = self._unit, None if unit == usual else unit
         if not self._take(round(value) if self.given.whole and value == round(value) else value):
             self._unit = former
 
@@ -152,8 +153,9 @@ class Field(QWidget):
         if bool(why) != was:
             self.editor.setProperty("wrong", "true" if why else "false")
             style = self.editor.style()
-            style.unpolish(self.editor)
-            style.polish(self.editor)
+            if style is not None:  # Qt looks at a property only when a widget is polished anew
+                style.unpolish(self.editor)
+                style.polish(self.editor)
             self.wrong_changed.emit(bool(why))
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:

@@ -2,16 +2,32 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
-from PyQt6.QtWidgets import QButtonGroup, QDialog, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QRadioButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QRadioButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from urban_mule.core import units
 from urban_mule.core.sheet import BadValue
 from urban_mule.desk.session import Session
 from urban_mule.store.edit import edited
 
-WHAT = {"a carriage, level": ("linear", 0.0), "a carriage, up and down": ("linear", 1.5707963267948966), "a table that turns": ("rotary", 0.0)}
+WHAT = {
+    "a carriage, level": ("linear", 0.0),
+    "a carriage, up and down": ("linear", math.pi / 2),
+    "a table that turns": ("rotary", 0.0),
+}
 THROUGH: dict[str, tuple[str, list[dict[str, Any]], tuple[tuple[str, str, str], ...]]] = {
     "screw": ("linear", [{"kind": "screw"}], (("lead", "m", "mm"),)),
     "toothed belt": ("linear", [{"kind": "belt"}], (("pitch", "m", "mm"), ("teeth", "", ""))),

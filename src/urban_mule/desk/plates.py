@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
@@ -33,7 +35,7 @@ def draw_train(painter: QPainter, kind: str, area: QRectF) -> None:
         case "rack":
             painter.drawEllipse(QPointF(middle.x(), middle.y() - 5), 7, 7)
             teeth = [QPointF(area.left() + width * i / 14, middle.y() + (4 if i % 2 else 9)) for i in range(15)]
-            for a, b in zip(teeth, teeth[1:], strict=False):
+            for a, b in pairwise(teeth):
                 painter.drawLine(a, b)
         case "screw":
             painter.drawRect(QRectF(area.left(), middle.y() - 3, width, 6))
@@ -141,6 +143,7 @@ class Plates(QWidget):
         self.plus = QPushButton("+", objectName="plain")
         self.plus.setFont(font(22))
         self.plus.setFixedSize(WIDTH, 36)
+        self.plus.setStyleSheet("text-align: center;")
         self.plus.setAccessibleName("Add an axis")
         self.plus.clicked.connect(self.add)
         session.axis_changed.connect(self.rebuild)

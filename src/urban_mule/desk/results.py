@@ -62,11 +62,11 @@ class ResultRow(QWidget):
         if self.hasFocus():
             painter.fillRect(area, theme.color("terrain"))
         painter.setPen(theme.pen("line"))
-        painter.drawLine(area.bottomLeft(), area.bottomRight())
+        painter.drawLine(QPointF(0, area.height() - 0.5), QPointF(area.width(), area.height() - 0.5))
         painter.setPen(theme.color("ink"))
         painter.setFont(font(13))
-        split = area.width() * 0.62
-        title = painter.fontMetrics().elidedText(label(self.name), Qt.TextElideMode.ElideRight, int(split - 84))
+        split = area.width() * 0.60
+        title = painter.fontMetrics().elidedText(label(self.name), Qt.TextElideMode.ElideRight, int(split - 74))
         painter.drawText(area.adjusted(4, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, title)
         value = self.session.solution.find(self.name)
         if isinstance(value, Unknown):
@@ -85,9 +85,9 @@ class ResultRow(QWidget):
         painter.drawText(QRectF(split + 7, 1, area.width() - split, area.height()), Qt.AlignmentFlag.AlignVCenter, shown.unit)
         level = self.level()
         if level:
-            draw_mark(painter, level, QPointF(area.width() - 66, area.center().y()), 5.5)
+            draw_mark(painter, level, QPointF(area.width() - 60, area.center().y()), 5.5)
             painter.setPen(theme.color(level))
-            painter.drawText(QRectF(area.width() - 54, 0, 54, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
+            painter.drawText(QRectF(area.width() - 49, 0, 49, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
 
     def mousePressEvent(self, _event: QMouseEvent | None) -> None:
         self.setFocus()

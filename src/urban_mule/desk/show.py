@@ -9,13 +9,13 @@ from urban_mule.core.sheet import Sheet, Unknown, words
 
 LABELS = {
     "current_peak": "Current, peak", "current_rms": "Current, RMS", "step_length": "One microstep",
-    "hold_fraction": "Current while idle", "working_margin": "Margin at the tightest moment", "peak_torque": "Torque needed",
-    "rms_torque": "RMS torque of the cycle", "available_torque_at_peak_speed": "Available at top speed",
+    "hold_fraction": "Current while idle", "working_margin": "Least torque margin", "peak_torque": "Torque needed",
+    "rms_torque": "RMS torque", "available_torque_at_peak_speed": "Available at top speed",
     "temperature_rise": "Winding warms by", "holding_temperature_rise": "Winding warms, idle",
     "reversal_microsteps": "Swallowed at a reversal", "incremental_torque": "Torque of one microstep",
     "positioning_accuracy": "Accuracy A", "repeatability": "Repeatability R", "reversal_value": "Reversal value B",
     "systematic_deviation": "Systematic deviation E", "mean_deviation_range": "Mean deviation M",
-    "scale_ratio": "Measured over commanded", "holding_force": "Force to push it off", "drag_torque": "Motor drag",
+    "scale_ratio": "Measured ÷ commanded", "holding_force": "Force to push it off", "drag_torque": "Motor drag",
     "rated_current_is": "Rated current is", "moving_mass": "Moving mass", "travel_per_turn": "Travel per motor turn",
     "load_inertia_at_motor": "Load inertia at motor", "corner_speed": "Corner speed", "max_pulse_rate": "Most pulses",
     "motor_count": "Motors on this axis", "phase_inductance": "Phase inductance", "jump_travel": "Pushed off after",
@@ -23,7 +23,7 @@ LABELS = {
     "accuracy_wanted": "Accuracy wanted", "backlash_uncertainty": "Its uncertainty", "module": "Module",
     "finest_moving_microsteps": "Finest that still moves", "motor_peak_torque": "Peak torque",
     "frictionless_static_torque": "Brake must hold", "voltage_by_inductance": "Voltage by inductance",
-    "scale_ratio_uncertainty": "Its uncertainty", "corrected_steps_per_unit": "Steps per unit, corrected",
+    "scale_ratio_uncertainty": "Its uncertainty", "corrected_steps_per_unit": "Corrected steps",
     "reversal_lag": "Lag at a reversal", "braking_distance": "Distance to stop", "copper_loss": "Heat in the winding",
     "counterbalance_force": "Counterbalance", "friction_coefficient": "Guide friction, µ",
     "current_limit": "Driver gives at most", "minimum_pulse_width": "Shortest pulse seen", "speed": "Speed",
@@ -42,6 +42,8 @@ def value_text(sheet: Sheet, name: str, value: Any, system: str, digits: int = 3
         return units.Shown("–", "")
     if isinstance(value, str):
         return units.Shown(value, "")
+    if name == "scale_ratio":
+        return units.Shown(f"{float(value):.6f}", "")
     if name in ("steps_per_unit", "corrected_steps_per_unit"):
         return units.Shown(units.number_text(float(value), 6), f"per {axis_unit}")
     shown = units.show(float(value), name, sheet.unit(name), system, digits)

@@ -161,7 +161,7 @@ class Slip(QFrame):
         assert parent is not None
         width = max(self._anchor.width(), 460)
         self.setFixedWidth(width)
-        height = max(self.layout().totalHeightForWidth(width), self.sizeHint().height()) if self.layout() else 200
+        height = max(self._box.totalHeightForWidth(width), self.sizeHint().height())
         left = min(self._anchor.left(), parent.width() - width - 8)
         top = self._anchor.bottom() + 1
         if top + height > parent.height() - 4:

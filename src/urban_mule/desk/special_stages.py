@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.profile import Move
 from urban_mule.core.sheet import BadValue, givens
 from urban_mule.core.train import STAGES as TRAIN_STAGES
+from urban_mule.core.units import FACTORS
 from urban_mule.core.verdict import Verdict
 from urban_mule.desk.field import Field
 from urban_mule.desk.pictures.log import KINDS
@@ -100,6 +101,7 @@ class MovesStage(StageView):
     """The cycle as rows of moves."""
 
     field_columns = len(givens(Move))
+    shares = (15, 7)
 
     def build_fields(self, know: QVBoxLayout) -> None:
         self.know_heading.setText("The cycle: one row a move")
@@ -164,16 +166,14 @@ class RingStage(StageView):
             self.table.setText("")
             return
         linear = self.session.axis.motion == "linear"
+        factor, unit = (1.0, "m/s²") if linear else (1 / FACTORS["°"], "°/s²")
         rows = "".join(
-            "<tr>" + "".join(
-                f"<td align='{align}' style='padding: 1px 18px 1px 0'>{'<b>' if s is chosen else ''}{cell}{'</b>' if s is chosen else ''}</td>"
-                for cell, align in (
-                    (s["name"], "left"), (f"{100 * s['residual']:.0f} %", "right"),
-                    (f"{s['allowed_acceleration'] * (1 if linear else 57.29578):.3g} {'m/s²' if linear else '°/s²'}", "right"),
-                    (f"{1000 * s['times'][-1]:.0f} ms", "right"), ("set this one" if s is chosen else "", "left"))) + "</tr>"
+            _table_row((
+                s["name"], f"{100 * s['residual']:.0f} %", f"{s['allowed_acceleration'] * factor:.3g} {unit}",
+                f"{1000 * s['times'][-1]:.0f} ms", "set this one" if s is chosen else ""), s is chosen)
             for s in shapers)
-        head = "".join(f"<td style='padding-right: 18px'>{t}</td>" for t in ("shaper", "leaves at most", "allows", "adds", ""))
-        self.table.setText(f"<table cellspacing='0'><tr>{head}</tr>{rows}</table>")
+        head = _table_row(("shaper", "leaves of the worst mode", "allows", "adds", ""))
+        self.table.setText(f"<table cellspacing='0'>{head}{rows}</table>")
 
 
 class LogStage(StageView):
@@ -211,8 +211,7 @@ class LogStage(StageView):
     def refresh(self, names: object = None) -> None:
         super().refresh(names)
         rows = "".join(
-            f"<tr><td style='padding: 2px 16px 2px 0'>{e.time.day} {e.time:%b %Y}</td><td style='padding-right: 16px'><b>{e.axis}</b></td>"
-            f"<td style='padding-right: 16px'>{e.kind}</td><td>{_plain(e.text)}</td></tr>"
+            _table_row((f"{e.time.day} {e.time:%b %Y}", f"<b>{_plain(e.axis)}</b>", e.kind, _plain(e.text)))
             for e in reversed(self.session.entries()))
         self.book.setText(f"<table cellspacing='0'>{rows}</table>")
 
@@ -220,8 +219,13 @@ class LogStage(StageView):
         entries = [e for e in self.session.entries() if e.axis == self.session.axis.name]
         due = [e for e in entries if e.kind == "due"]
         if due:
-            return f"{len(entries)} entries for {self.session.axis.name}; due: {due[-1].text}", ""
+            return f"{len(entries)} entries for {self.session.axis.name}; {len(due)} due.", f"Due: {due[-1].text}"
         return f"{len(entries)} entries for {self.session.axis.name}; nothing is due.", ""
+
+
+def _table_row(cells: tuple[str, ...], strong: bool = False) -> str:
+    mark, end = ("<b>", "</b>") if strong else ("", "")
+    return "<tr>" + "".join(f"<td style='padding: 1px 18px 1px 0'>{mark}{cell}{end}</td>" for cell in cells) + "</tr>"
 
 
 def _plain(text: str) -> str:

@@ -104,9 +104,9 @@ class StageView(QWidget):
         box.addWidget(self.headline)
         box.addWidget(self.subline)
         box.addWidget(self.picture, 1)
-        self.lower = QHBoxLayout()
-        self.lower.setSpacing(28)
-        box.addLayout(self.lower)
+        self.lower_row = QHBoxLayout()
+        self.lower_row.setSpacing(24)
+        box.addLayout(self.lower_row)
         self.measure: MeasureBar | None = None
         if spec.readings:
             self.measure = MeasureBar(session, spec.readings[0])
@@ -135,7 +135,7 @@ class StageView(QWidget):
         self.others.setSpacing(0)
         know.addLayout(self.others)
         know.addStretch(1)
-        self.lower.addWidget(left, 6)
+        self.lower_row.addWidget(left, self.shares[0])
         right = QWidget()
         follows = QVBoxLayout(right)
         follows.setContentsMargins(0, 0, 0, 0)
@@ -147,11 +147,12 @@ class StageView(QWidget):
         self.results = self._results()
         follows.addWidget(self.results_area, 1)
         if self.spec.results:
-            self.lower.addWidget(right, 5)
+            self.lower_row.addWidget(right, self.shares[1])
         else:
             right.setParent(None)
 
     field_columns = COLUMNS
+    shares = (13, 8)  # of the width: fields, results
 
     def _results(self) -> ResultList:
         results = ResultList(self.session, self.spec.results)

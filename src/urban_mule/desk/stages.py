@@ -38,7 +38,8 @@ BRIEF = StageSpec(
     "Brief", ("brief", "BriefPicture"),
     of("axis", "speed_wanted", "acceleration_wanted", "accuracy_wanted", "travel")
     + of("project", "mains_voltage", "circuit_rating", "ambient_temperature") + of("driver", "supply_voltage"),
-    (("top_speed", "cycle"), ("top_acceleration", "cycle"), ("positioning_accuracy", "accuracy"), ("working_margin", "torque margin")),
+    (("top_speed", "cycle"), ("top_acceleration", "cycle"), ("positioning_accuracy", "accuracy"),
+     ("working_margin", "torque margin")),
     "Mains wiring and the emergency stop: local electrical code and a licensed electrician decide, not this program.",
 )
 LOAD = StageSpec(
@@ -55,8 +56,8 @@ MOTOR = StageSpec(
        "max_speed", "rated_voltage", "counts_per_turn", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle",
        "drag_torque", "thermal_resistance", "brake_torque") + of("driver", "supply_voltage"),
     (("peak_torque", ""), ("working_margin", "torque margin"), ("rms_torque", "continuous torque"),
-     ("inertia_ratio", "inertia ratio"), ("temperature_rise", "winding temperature"), ("available_torque_at_peak_speed", "reachable speed"),
-     ("rotor_resonance", "")),
+     ("inertia_ratio", "inertia ratio"), ("temperature_rise", "winding temperature"),
+     ("available_torque_at_peak_speed", "reachable speed"), ("rotor_resonance", "")),
     "Motors and drivers get hot enough to burn. Never unplug a motor while the driver is powered.",
 )
 DRIVE = StageSpec(

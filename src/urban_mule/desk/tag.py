@@ -30,8 +30,7 @@ class TagLine(QWidget):
         self.setToolTip(row.reason)
 
     def _height(self) -> int:
-        notes = [n for n in self._notes]
-        return 10 + 22 * len(self.row.lines) + sum(15 * self._lines_of(text) for text, _ in notes)
+        return 10 + 22 * len(self.row.lines) + sum(15 * self._lines_of(text) for text, _ in self._notes)
 
     @staticmethod
     def _lines_of(text: str) -> int:
@@ -100,6 +99,7 @@ class Tag(QWidget):
         self.letter = QLabel()
         self.letter.setFont(font(32, bold=True))
         head.addWidget(self.letter)
+        head.addSpacing(10)
         head.addWidget(QLabel("to set on the\nmachine", objectName="label"), 1)
         box.addLayout(head)
         self._rows = QWidget()

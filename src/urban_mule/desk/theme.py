@@ -91,6 +91,7 @@ def dress(app: QApplication, palette: Palette) -> None:
 def style_sheet(palette: Palette) -> str:
     """The style sheet in the colours of a palette."""
     sheet = resources.files("urban_mule.desk").joinpath("style.qss").read_text(encoding="utf-8")
+    sheet = sheet.replace("@arrow@", str(resources.files("urban_mule.desk").joinpath("arrow.svg")).replace("\\", "/"))
     for field in fields(palette):
         sheet = sheet.replace(f"@{field.name}@", getattr(palette, field.name))
     return sheet

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
@@ -11,7 +13,6 @@ from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.theme import draw_mark, font, theme
 
 HEIGHT = 92
-STEEP = {"short": 1.0, "tight": 0.72, "unknown": 0.3, "good": 0.35}  # how high a state lifts the path at least or at most
 
 
 def climb(verdict: Verdict | None) -> float:
@@ -125,7 +126,7 @@ class Trail(QWidget):
 def smooth(points: list[QPointF]) -> QPainterPath:
     """A path through points that neither overshoots nor swings: level at each of them."""
     path = QPainterPath(points[0])
-    for before, after in zip(points, points[1:], strict=False):
+    for before, after in pairwise(points):
         middle = (before.x() + after.x()) / 2
         path.cubicTo(QPointF(middle, before.y()), QPointF(middle, after.y()), after)
     return path

@@ -7,7 +7,17 @@ from pathlib import Path
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QPainter
-from PyQt6.QtWidgets import QApplication, QFileDialog, QHBoxLayout, QLabel, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from urban_mule.core.sheet import BadValue
 from urban_mule.desk import theme as look
@@ -21,6 +31,7 @@ from urban_mule.desk.tag import Tag
 from urban_mule.desk.trail import HEIGHT, Trail
 from urban_mule.store.csv_readings import export_csv, read_csv
 from urban_mule.store.exchange import BadFile, export_project, read_project
+from urban_mule.store.project_file import now
 
 READINGS_STAGE = {"travel": "Scale", "reversal": "Slack", "acceleration": "Ring", "positioning": "Proof"}
 
@@ -101,10 +112,10 @@ class Window(QMainWindow):
         ]
         for menu, text, keys, action in entries:
             self._action(menu, text, keys, action)
-        for made, keys in ((self.session.undo_stack.createUndoAction(self, "Undo"), QKeySequence.StandardKey.Undo),
-                           (self.session.undo_stack.createRedoAction(self, "Redo"), QKeySequence.StandardKey.Redo)):
+        for made, standard in ((self.session.undo_stack.createUndoAction(self, "Undo"), QKeySequence.StandardKey.Undo),
+                               (self.session.undo_stack.createRedoAction(self, "Redo"), QKeySequence.StandardKey.Redo)):
             assert made is not None
-            made.setShortcut(QKeySequence(keys))
+            made.setShortcut(QKeySequence(standard))
             edit.addAction(made)
         self._action(edit, "", "", lambda: None)
         self._action(edit, "Copy &picture", "Ctrl+Shift+C", self.copy_picture)
@@ -172,7 +183,10 @@ class Window(QMainWindow):
 
     def _saved(self, revision: object) -> None:
         time = getattr(revision, "time", None)
-        self.saved.setText("" if time is None else f"saved {time.astimezone():%H:%M}")
+        if time is not None:
+            local = time.astimezone()
+            today = local.date() == now().astimezone().date()
+            self.saved.setText(f"saved {local:%H:%M}" if today else f"saved {local.day} {local:%B %Y}")
         self.project_name.setText(self.session.project.name or self.session.path.stem)
 
     def _failed(self, why: str) -> None:
@@ -314,8 +328,8 @@ class Window(QMainWindow):
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         data = event.mimeData() if event is not None else None
-        for url in data.urls() if data is not None else ():
-            QTimer.singleShot(0, lambda path=Path(url.toLocalFile()): self.take_file(path))
+        for path in [Path(url.toLocalFile()) for url in data.urls()] if data is not None else ():
+            QTimer.singleShot(0, lambda path=path: self.take_file(path))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         for view in self._stages.values():

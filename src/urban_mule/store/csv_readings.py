@@ -50,7 +50,7 @@ def read_csv(path: Path, kind: str | None = None) -> Any:
 def parse_csv(text: str, kind: str | None = None) -> Any:
     """The readings in a CSV text. Raises BadFile with the line and the fault."""
     delimiter = recognised_delimiter(text)
-    names, factors, rows = _table(text, delimiter)
+    names, rows = _table(text, delimiter)
     if not rows:
         raise BadFile("line 2: there is no row of numbers.")
     if names[0] == "time":
@@ -70,7 +70,7 @@ def recognised_delimiter(text: str) -> str:
     return next((sign for sign in (";", "\t", ",") if sign in first), ",")
 
 
-def _table(text: str, delimiter: str) -> tuple[list[str], list[float], list[list[Any]]]:
+def _table(text: str, delimiter: str) -> tuple[list[str], list[list[Any]]]:
     lines = csv.reader(io.StringIO(text), delimiter=delimiter)
     try:
         first = next(lines)
@@ -85,7 +85,7 @@ def _table(text: str, delimiter: str) -> tuple[list[str], list[float], list[list
                           + ", ".join(u for u in UNITS if u) + ".")
         names.append(found["name"].strip().lower())
         factors.append(UNITS[unit])
-    return names, factors, list(_rows(lines, names, factors, delimiter))
+    return names, list(_rows(lines, names, factors, delimiter))
 
 
 def _rows(lines: Any, names: list[str], factors: list[float], delimiter: str) -> Any:

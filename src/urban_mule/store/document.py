@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import difflib
 from functools import cached_property
-from typing import Annotated, Any, ClassVar, Literal, Union
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias, Union
 
 import numpy as np
 from pydantic import (
@@ -28,12 +28,12 @@ from urban_mule.core.heat import Surroundings
 from urban_mule.core.load import AnyLoad
 from urban_mule.core.load_linear import LinearLoad
 from urban_mule.core.load_rotary import RotaryLoad
+from urban_mule.core.mains import Mains
 from urban_mule.core.profile import Move
 from urban_mule.core.scale import LINEAR_UNITS, ROTARY_UNITS, Controller, TravelReading
 from urban_mule.core.servo import ServoMotor
-from urban_mule.core.mains import Mains
-from urban_mule.core.sheet import LARGEST, Given, givens
 from urban_mule.core.shaper import PathTolerance
+from urban_mule.core.sheet import LARGEST, Given, givens
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
 from urban_mule.core.stepper import StepperMotor
@@ -82,7 +82,7 @@ def finite(value: Any) -> None:
         finite(inner)
 
 
-def text(value: Any) -> str:
+def text(value: object) -> str:
     if not isinstance(value, str):
         raise ValueError(f"is {shown(value)}; allowed is a text")
     if len(value) > LONGEST_TEXT:
@@ -90,10 +90,10 @@ def text(value: Any) -> str:
     return value
 
 
-def named(value: Any) -> str:
+def named(value: object) -> str:
     if not text(value).strip():
         raise ValueError("is empty; a name is needed")
-    return value
+    return text(value)
 
 
 Text = Annotated[str, BeforeValidator(text)]
@@ -166,8 +166,12 @@ def array_field(what: str, dimensions: int) -> Any:
     ]
 
 
-Column = array_field("a list of numbers", 1)
-Table = array_field("a list of rows of numbers", 2)
+if TYPE_CHECKING:
+    Column: TypeAlias = np.ndarray
+    Table: TypeAlias = np.ndarray
+else:
+    Column = array_field("a list of numbers", 1)
+    Table = array_field("a list of rows of numbers", 2)
 
 
 class Reading(Strict):
@@ -211,9 +215,9 @@ class PositioningModel(TwoWay):
 class TravelModel(Reading):
     what: ClassVar[str] = "a travel reading"
     kind: Literal["travel"]
-    commanded: field_of(Given("commanded", "m or rad", "", "travel commanded", nonzero=True), True)[0]  # type: ignore[valid-type]
+    commanded: field_of(Given("commanded", "m or rad", "", "travel commanded", nonzero=True), True)[0]
     measured: Column
-    gauge_uncertainty: field_of(  # type: ignore[valid-type]
+    gauge_uncertainty: field_of(
         Given("gauge_uncertainty", "m or rad", "", "standard uncertainty of the gauge", least=0), False)[0] = None
 
     @cached_property
@@ -245,12 +249,12 @@ class AccelerationModel(Reading):
 READING_MODELS: dict[str, type[Reading]] = {
     "reversal": ReversalModel, "positioning": PositioningModel, "travel": TravelModel, "acceleration": AccelerationModel}
 STAGE_MODELS = {
-    kind: part(record.__name__, f"a {kind}", record, kind=(Literal[kind], ...))  # type: ignore[valid-type]
+    kind: part(record.__name__, f"a {kind}", record, kind=(Literal[kind], ...))
     for kind, record in STAGES.items()
 }
 MOTOR_MODELS = {
     kind: part(record.__name__, f"a {kind}", record, AnyMotor,
-               kind=(Literal[kind], ...), name=(Text, ""))  # type: ignore[valid-type]
+               kind=(Literal[kind], ...), name=(Text, ""))
     for kind, record in (("stepper", StepperMotor), ("servo", ServoMotor))
 }
 MoveModel = part("Move", "a move", Move, required=("distance", "speed", "acceleration"))
@@ -258,13 +262,13 @@ MoveModel = part("Move", "a move", Move, required=("distance", "speed", "acceler
 
 def one_of(models: dict[str, Any]) -> Any:
     """Any of these models, told apart by their kind."""
-    return Annotated[Union[tuple(models.values())], Field(discriminator="kind")]  # type: ignore[valid-type]  # noqa: UP007
+    return Annotated[Union[tuple(models.values())], Field(discriminator="kind")]  # noqa: UP007
 
 
 class SwitchRow(Strict):
     what: ClassVar[str] = "a row of the switch bank"
     switches: Text
-    current_peak: field_of(Given("current_peak", "A", "", "peak current set", above=0), True)[0]  # type: ignore[valid-type]
+    current_peak: field_of(Given("current_peak", "A", "", "peak current set", above=0), True)[0]
 
     @model_validator(mode="after")
     def binary(self) -> SwitchRow:
@@ -279,13 +283,13 @@ ControllerModel = part("Controller", "a controller", Controller, name=(Text, "")
 AxisFields = part(
     "AxisFields", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals,
     name=(Name, ...), motion=(Literal["linear", "rotary"], "linear"),
-    train=(tuple[one_of(STAGE_MODELS), ...] | None, None), cycle=(tuple[MoveModel, ...] | None, None),  # type: ignore[valid-type]
+    train=(tuple[one_of(STAGE_MODELS), ...] | None, None), cycle=(tuple[MoveModel, ...] | None, None),
     motor=(one_of(MOTOR_MODELS) | None, None), driver=(DriverModel | None, None),
-    controller=(ControllerModel | None, None), readings=(tuple[one_of(READING_MODELS), ...], ()),  # type: ignore[valid-type]
+    controller=(ControllerModel | None, None), readings=(tuple[one_of(READING_MODELS), ...], ()),
 )
 
 
-class Axis(AxisFields):  # type: ignore[valid-type,misc]
+class Axis(AxisFields):
     """One axis of the machine."""
 
     what: ClassVar[str] = "an axis"
@@ -324,12 +328,12 @@ class Axis(AxisFields):  # type: ignore[valid-type,misc]
 
 
 ProjectFields = part(
-    "ProjectFields", "the project", Surroundings, Mains, format=(Literal[FORMAT], ...), name=(Text, ""),  # type: ignore[valid-type]
+    "ProjectFields", "the project", Surroundings, Mains, format=(Literal[FORMAT], ...), name=(Text, ""),
     notes=(Text, ""), unit_system=(Literal["metric", "inch"], "metric"), axes=(tuple[Axis, ...], ...),
 )
 
 
-class Project(ProjectFields):  # type: ignore[valid-type,misc]
+class Project(ProjectFields):
     """The whole project as a file holds it."""
 
     what: ClassVar[str] = "the project"

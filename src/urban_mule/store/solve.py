@@ -30,7 +30,7 @@ def record(kind: type, part: Any) -> Any:
 def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     """What the sheet of this axis takes, from the document; None where the user does not know."""
     sheet = axis_sheet(axis.motion, axis.motor_kind)
-    inputs: dict[str, Any] = {name: None for name in sheet.inputs}
+    inputs: dict[str, Any] = dict.fromkeys(sheet.inputs)
     inputs |= {name: one.default for name, one in sheet.inputs.items() if one.default is not None}
     aliases = {key: name for name, key in RENAMED.items()} if axis.motor_kind == "servo" else {}
     for part in (project, axis, axis.motor, axis.driver, axis.controller):

@@ -51,7 +51,7 @@ class BriefPicture(Painted):
         def text(name: str, value: Any) -> str:
             return str(show(float(value), wanted_name, solution.sheet.unit(name), self.session.system, 3))
 
-        painter.setFont(font(16, bold=True))
+        painter.setFont(font(16, bold=True) if reached is not None else font(12))
         painter.setPen(theme.color("ink" if reached is not None else "muted"))
         said = "not measured yet" if not more_is_better else "no cycle yet"
         painter.drawText(QRectF(area.left(), area.center().y() - 20, area.width(), 22), Qt.AlignmentFlag.AlignVCenter,

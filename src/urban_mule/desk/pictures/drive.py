@@ -74,7 +74,7 @@ class DrivePicture(Painted):
         bar = QRectF(area.left() + 44, area.top() + 84, area.width() - 96, 16)
 
         def x(ampere: float) -> float:
-            return bar.left() + bar.width() * ampere / end
+            return float(bar.left() + bar.width() * ampere / end)
 
         painter.fillRect(bar, theme.color("terrain"))
         if peak is not None:
@@ -84,12 +84,14 @@ class DrivePicture(Painted):
         for factor, side, word in ((1.0, -1, "peak"), (math.sqrt(2), 1, "RMS")):
             painter.setPen(theme.color("muted"))
             y = bar.top() - 6 if side < 0 else bar.bottom() + 6
-            painter.drawText(QRectF(area.left() - 4, y - 9, 40, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, word)
+            painter.drawText(QRectF(area.left() - 4, y - 9, 40, 18),
+                             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, word)
             ampere = 0.0
             while ampere * factor <= end:
                 place = x(ampere * factor)
                 painter.drawLine(QPointF(place, y - 3), QPointF(place, y + 3))
-                painter.drawText(QRectF(place - 20, y - 22 if side < 0 else y + 5, 40, 16), Qt.AlignmentFlag.AlignCenter, f"{ampere:g}")
+                painter.drawText(QRectF(place - 20, y - 22 if side < 0 else y + 5, 40, 16),
+                                 Qt.AlignmentFlag.AlignCenter, f"{ampere:g}")
                 ampere += step
         if peak is not None:
             self._pointer(painter, x(peak), bar, f"set {number_text(peak, 3)} A peak = {number_text(peak / math.sqrt(2), 3)} A RMS",
@@ -106,7 +108,10 @@ class DrivePicture(Painted):
         painter.drawLine(QPointF(x, bar.bottom() if shift < 0 else bar.top()), QPointF(x, y + (12 if shift < 0 else -2)))
         painter.setPen(theme.color(color))
         painter.setFont(font(14 if shift < 0 else 12, bold=shift < 0))
-        painter.drawText(QRectF(x - 200, y - 6, 400, 18), Qt.AlignmentFlag.AlignCenter, text)
+        if shift < 0:
+            painter.drawText(QRectF(x - 200, y - 6, 400, 18), Qt.AlignmentFlag.AlignCenter, text)
+        else:
+            painter.drawText(QRectF(x - 406, y - 10, 400, 18), Qt.AlignmentFlag.AlignRight, text)
         tip = QPointF(x, bar.top() if shift < 0 else bar.bottom())
         painter.setBrush(theme.color(color))
         up = -7 if shift < 0 else 7
@@ -117,7 +122,8 @@ class DrivePicture(Painted):
         """For each setting: the torque of one step against friction, and the pulses it needs against the limit."""
         solution = self.session.solution
         now, torque = solution.get("microsteps"), solution.get("set_torque")
-        self._title(painter, area.topLeft(), "Microsteps: finer is smoother; it places better only while one step still moves the load")
+        self._title(painter, area.topLeft(),
+                    "Microsteps: finer is smoother; it places better only while one step still moves the load")
         if torque is None or now is None:
             return
         swallowed = [abs(solution.get(name, 0.0)) for name in ("creep_torque_plus", "creep_torque_minus")]

@@ -18,7 +18,7 @@ from urban_mule.desk.session import Session
 from urban_mule.desk.theme import font, theme
 
 SHARE_COLORS = {"rotor": "ink", "train": "violet", "load": "blue", "friction": "tight", "gravity": "short", "work": "good"}
-LARGEST_PART, LEAST_PART = 0.11, 22.0  # m that fill the height of the chain; px that stay visible
+LARGEST_PART, LEAST_PART = 0.075, 22.0  # m that fill the height of the chain; px that stay visible
 
 
 class LoadPicture(Painted):
@@ -82,7 +82,7 @@ class LoadPicture(Painted):
 
     def _motor(self, painter: QPainter, spot: QRectF, axle: float) -> None:
         count = int(self.session.axis.motor_count or 1)
-        size = 58.0
+        size = 0.057 * spot.height() * 0.5 / LARGEST_PART
         for k in range(min(count, 2)):
             shift = 10.0 * k
             body = QRectF(spot.center().x() - size / 2 - shift, axle - size / 2 - shift, size, size)
@@ -159,7 +159,8 @@ class LoadPicture(Painted):
         painter.drawRect(QRectF(middle.x() - 15, middle.y() - high / 2 - 8, 30, high + 16))
 
     def _draw_belt(self, painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
-        radius = min(spot.height() * 0.28, max(LEAST_PART / 2, (stage.pitch or 0.003) * (stage.teeth or 20) / (2 * math.pi) * scale))
+        real = (stage.pitch or 0.003) * (stage.teeth or 20) / (2 * math.pi)
+        radius = min(spot.height() * 0.28, max(LEAST_PART / 2, real * scale))
         a = QPointF(spot.left() + radius + 12, middle.y())
         b = QPointF(spot.right() - radius - 12, middle.y())
         loop = QPainterPath()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -61,12 +62,14 @@ class MotorPicture(Picture):
         current = inputs.get("current_peak")
         at = f" at {volts:g} V" if volts else ""
         at += f", {current:g} A peak" if current else ""
-        place = 0.62
-        y = float(np.interp(place * end, speed, gives))
-        self.chart.text(place * end * RPM, y, f"what it can give{at}", "blue", (0.5, 1.15), 13)
-        self.chart.text(place * end * RPM, y / SAFETY_FACTOR, f"usable, with {SAFETY_FACTOR:g} in hand", "blue", (0.5, -0.1), 12)
-        corner = solution.get("corner_speed")
-        if corner and corner < end:
+        corner = min(solution.get("corner_speed", end), end)
+        place = corner / 2 if corner > 0.35 * end else 0.5 * end
+        y = float(np.interp(place, speed, gives))
+        above = corner > 0.35 * end
+        self.chart.text(place * RPM, y, f"what it can give{at}", "blue", (0.5 if above else 0, 1.1), 13)
+        self.chart.text(place * RPM, y / SAFETY_FACTOR, f"usable, with {SAFETY_FACTOR:g} in hand", "blue",
+                        (0.5 if above else 0, 1.05), 12)
+        if 0 < corner < end:
             self.chart.dots([corner * RPM], [float(np.interp(corner, speed, gives))], "blue", 7, filled=False)
 
     def _cycle(self, high: float) -> None:
@@ -85,8 +88,9 @@ class MotorPicture(Picture):
         available = float(solution["torque_curve"](np.array([abs(speed)]))[0])
         self.chart.line([x0, x0], [y0, available], "accent", 1.4)
         self.chart.dots([x0], [y0], "accent", 9)
-        self.chart.text(x0, (y0 + available) / 2, f" {number_text(solution['working_margin'], 2)} ×", "accent", (0, 0.5), 20, True)
-        self.chart.text(x0, y0, " the cycle, at its tightest", "accent", (0, 0.2), 12)
+        margin = number_text(solution["working_margin"], 2)
+        self.chart.text(x0, 0.6 * y0 + 0.4 * available, f" {margin} ×", "accent", (0, 0.5), 20, True)
+        self.chart.text(x0, y0, f" needs {number_text(y0, 3)} N·m at {number_text(x0, 3)} rpm", "accent", (0, 0.6), 12)
 
 
 class Beam(QWidget):
@@ -139,10 +143,12 @@ class Beam(QWidget):
 
         edges = (0.0, COMFORTABLE_RATIO, USABLE_RATIO, 40.0)
         painter.setFont(font(12))
-        for low, high, color, word in zip(edges, edges[1:], ("good", "tight", "short"), ("easy", "usable", "careful"), strict=False):
+        ranges = zip(pairwise(edges), ("good", "tight", "short"), ("easy", "usable", "careful"), strict=True)
+        for (low, high), color, word in ranges:
             painter.fillRect(QRectF(x(low), bar.top(), x(high) - x(low) - 2, bar.height()), theme.color(color, 150))
             painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(x(low) - 10, bar.bottom() + 3, x(high) - x(low) + 20, 16), Qt.AlignmentFlag.AlignCenter, word)
+            painter.drawText(QRectF(x(low) - 10, bar.bottom() + 3, x(high) - x(low) + 20, 16),
+                             Qt.AlignmentFlag.AlignCenter, word)
         for value in (COMFORTABLE_RATIO, USABLE_RATIO):
             painter.drawText(QRectF(x(value) - 15, bar.top() - 18, 30, 16), Qt.AlignmentFlag.AlignCenter, f"{value:g}")
         painter.setBrush(theme.color("ink"))

@@ -31,7 +31,7 @@ class MovesPicture(Picture):
     def redraw(self) -> None:
         solution = self.session.solution
         factor, unit = (1.0, "m/s") if self.session.axis.motion == "linear" else (180 / np.pi, "°/s")
-        self.speed._labels = ("", f"speed, {unit}")
+        self.speed.name_axes("", f"speed, {unit}")
         pieces = solution.get("cycle_pieces")
         if pieces is None:
             self.speed.empty("No move yet: give distance, speed and acceleration below.")

@@ -34,7 +34,7 @@ class ProofPicture(Picture):
         self.shares.update()
         (to_small, small_unit), (to_travel, unit) = small(self.session), travel(self.session)
         chart = self.chart
-        chart._labels = (f"position, {unit}", f"deviation, {small_unit}")
+        chart.name_axes(f"position, {unit}", f"deviation, {small_unit}")
         bands = self.session.solution.get("positioning_bands")
         if bands is None:
             chart.empty("No positioning run yet. Take one, or drop a CSV here.")
@@ -54,7 +54,9 @@ class ProofPicture(Picture):
             chart.dots(x, mean, color, 8, symbol)
             low, high = min(low, float((mean - 2 * s).min())), max(high, float((mean + 2 * s).max()))
             above = mean.mean() >= np.mean(list(means.values()))
-            chart.text(float(x[-1]), float(mean[-1] + (2 if above else -2) * s[-1]), name, color, (1, 1.2 if above else -0.2), 13)
+            place = len(x) * 2 // 3
+            chart.text(float(x[place]), float(mean[place] + (2 if above else -2) * s[place]), f"approached {name}", color,
+                       (0.5, 1.35 if above else -0.35), 13)
         for y in (low, high):
             chart.horizontal(y, "accent", 1.2, DASH)
         accuracy = self.session.solution.get("positioning_accuracy")

@@ -44,7 +44,7 @@ class RingPicture(Picture):
             return
         chart.restart()
         chart.ticks_back()
-        top = 2.2 * max((m.frequency for m in modes), default=80.0) if modes else 150.0
+        top = max(2.2 * max(m.frequency for m in modes), 5 * modes[0].frequency) if modes else 150.0
         band = (spectrum.frequency >= 2) & (spectrum.frequency <= top)
         f = spectrum.frequency[band]
         amplitude = np.sqrt(spectrum.summed[band])
@@ -54,7 +54,7 @@ class RingPicture(Picture):
         if not modes:
             return
         for index, mode in enumerate(modes):
-            chart.vertical(mode.frequency, "accent", 1.6 if index == 0 else 1.0)
+            chart.line([mode.frequency] * 2, [0, 1.28 if index == 0 else 1.1], "accent", 1.6 if index == 0 else 1.0)
             y = 1.25 if index == 0 else 1.12
             chart.text(mode.frequency, y, f" {mode.frequency:.1f} Hz, damping ratio {mode.damping_ratio:.3f}", "accent",
                        (0, 0), 14 if index == 0 else 12, index == 0)
@@ -65,15 +65,15 @@ class RingPicture(Picture):
         chosen = self.session.solution.get("chosen_shaper")
         f = np.linspace(1.0, top, 500)
         frequency, damping = mode.frequency, mode.damping_ratio  # type: ignore[attr-defined]
-        places = {"ZV": 0.66, "ZVD": 0.56, "ZVDD": 0.42, "EI": 0.75}
+        places = {"ZV": (4.0, (0.5, 1.0)), "ZVD": (4.0, (0.5, 1.0)), "ZVDD": (4.0, (0.5, 1.0)), "EI": (0.62, (1.1, 0.5))}
         for shaper in shaper_sequences(frequency, damping):
             left = residual_vibration(shaper, f, damping)
             now = chosen is not None and shaper.name == chosen["name"]
             color = SHAPER_COLORS[shaper.name]
             self.chart.line(f, left, color, 2.8 if now else 1.2, alpha=255 if now else 150)
-            x = frequency * places[shaper.name]
-            self.chart.text(x, float(np.interp(x, f, left)), f"{shaper.name} leaves" if now else shaper.name, color,
-                            (1, 1), 13 if now else 12, now)
+            share, anchor = places[shaper.name]
+            self.chart.text(frequency * share, float(np.interp(frequency * share, f, left)),
+                            f"what {shaper.name} leaves" if now else shaper.name, color, anchor, 13 if now else 12, now)
 
 
 class TestPiece(QWidget):
@@ -106,7 +106,8 @@ class TestPiece(QWidget):
         factor, unit = (1e3, "mm") if self.session.axis.motion == "linear" else (180 / math.pi, "°")
         painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(12, 280, 200, 36), Qt.TextFlag.TextWordWrap,
-                         f"Ripples {spacing * factor:.3g} {unit} apart at {speed * factor:.4g} {unit}/s give away {mode.frequency:.1f} Hz.")
+                         f"Ripples {spacing * factor:.3g} {unit} apart at {speed * factor:.4g} {unit}/s"
+                         f" give away {mode.frequency:.1f} Hz.")
 
     def _edge(self, painter: QPainter, area: QRectF, damping: float, shaped: bool) -> None:
         """The edge behind a corner: decaying waves, their height drawn large, what the shaper leaves drawn to the same scale."""

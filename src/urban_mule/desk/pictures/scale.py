@@ -30,7 +30,8 @@ class ScalePicture(Painted):
         steps = solution.get("full_steps_per_turn")
         if steps is not None:
             found.append((number_text(float(steps), 6), "1 turn", "full steps"))
-            found.append((number_text(float(solution.get("microsteps", 0)), 4) if solution.get("microsteps") else "?", "1", "microsteps"))
+            micro = solution.get("microsteps")
+            found.append(("?" if micro is None else f"{micro:g}", "1", "microsteps"))
         elif solution.get("counts_per_turn") is not None:
             found.append((number_text(float(solution["counts_per_turn"]), 7), "1 turn", "counts"))
         for stage in axis.train or ():
@@ -114,7 +115,7 @@ class ScalePicture(Painted):
         middle, half = QPointF(area.center().x(), area.top() + 76), area.width() / 2 - 20
 
         def x(value: float) -> float:
-            return middle.x() + half * value / end
+            return float(middle.x() + half * value / end)
 
         if sees:
             painter.fillRect(QRectF(x(-sees), middle.y() - 24, x(sees) - x(-sees), 48), theme.color("wash"))
@@ -130,7 +131,8 @@ class ScalePicture(Painted):
         painter.setPen(theme.pen("accent", 2.4))
         painter.drawLine(QPointF(x(mean), middle.y() - 18), QPointF(x(mean), middle.y() + 18))
         painter.setFont(font(15, bold=True))
-        over = f"{mean:+.3g} {unit} over {show(abs(reading.commanded), 'travel', solution.sheet.unit('travel'), self.session.system)}"
+        whole = show(abs(reading.commanded), "travel", solution.sheet.unit("travel"), self.session.system)
+        over = f"{mean:+.3g} {unit} over {whole}"
         place = min(max(x(mean) - 150, area.left()), area.right() - 300)
         painter.drawText(QRectF(place, middle.y() - 46, 300, 22), Qt.AlignmentFlag.AlignCenter,
                          over if math.isfinite(mean) else "")

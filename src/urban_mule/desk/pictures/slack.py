@@ -32,8 +32,8 @@ class SlackPicture(Picture):
 
     def redraw(self) -> None:
         (to_small, small_unit), (to_travel, unit) = small(self.session), travel(self.session)
-        self.along._labels = (f"position, {unit}", f"deviation, {small_unit}")
-        self.trend._labels = ("rounds of measuring", f"backlash, {small_unit}")
+        self.along.name_axes(f"position, {unit}", f"deviation, {small_unit}")
+        self.trend.name_axes("rounds of measuring", f"backlash, {small_unit}")
         reading = self.session.solution.get("reversal_reading")
         if reading is None:
             self.along.empty("No reversal readings yet. Take some, or drop a CSV here.")
@@ -52,8 +52,8 @@ class SlackPicture(Picture):
                 chart.dots(targets, row, color, 8, symbol, filled=False)
             chart.line(targets, table.mean(axis=0), color, 2.2)
             above = table.mean() > (up.mean() + down.mean()) / 2
-            chart.text(float(targets[0]), float(table[:, 0].max() if above else table[:, 0].min()), name, color,
-                       (0, 1.3 if above else -0.3), 13)
+            chart.text(float(targets[-1]), float(table[:, -1].max() if above else table[:, -1].min()), name, color,
+                       (1, 1.3 if above else -0.3), 13)
         low, high = min(up.min(), down.min()), max(up.max(), down.max())
         room = 0.28 * (high - low or 1.0)
         chart.frame((targets[0] - 0.05 * np.ptp(targets), targets[-1] + 0.05 * np.ptp(targets)), (low - room, high + room))

@@ -1,0 +1,46 @@
+"""What the tests share: the demo built once, and a window on a copy of it."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_CONFIG_HOME"] = "/nonexistent/urban-mule-tests"  # no test may write the user's memory
+
+
+@pytest.fixture(scope="session")
+def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo project, closed."""
+    from urban_mule.demo.courtyard import build_demo
+
+    path = tmp_path_factory.mktemp("demo") / "courtyard.mule"
+    build_demo(path).close()
+    return path
+
+
+@pytest.fixture
+def demo_copy(demo_file: Path, tmp_path: Path) -> Path:
+    """A copy of the demo that a test may change."""
+    return Path(shutil.copy(demo_file, tmp_path / "courtyard.mule"))
+
+
+@pytest.fixture
+def window(qtbot: object, demo_copy: Path) -> Iterator[object]:
+    """The real window on a copy of the demo, its records analysed."""
+    from urban_mule.desk.app import application
+    from urban_mule.desk.session import Session
+    from urban_mule.desk.window import Window
+    from urban_mule.store.project_file import ProjectFile
+
+    application()
+    made = Window(Session(ProjectFile.open(demo_copy)))
+    qtbot.addWidget(made)  # type: ignore[attr-defined]
+    made.show()
+    qtbot.waitUntil(lambda: not made.session.analysing, timeout=20_000)  # type: ignore[attr-defined]
+    yield made
+    made.close()

@@ -1,0 +1,114 @@
+"""The worked cases, computed outside this application, and the contract of `solve` around them."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from urban_mule.cli import main
+from urban_mule.store.exchange import export_project, parse_project, read_project
+
+VECTORS = Path(__file__).parent / "vectors"
+CASES = sorted(VECTORS.glob("0*.json"))
+
+
+def solved(capsys: pytest.CaptureFixture[str], path: Path, *more: str) -> Any:
+    assert main(["solve", str(path), *more]) == 0
+    out, err = capsys.readouterr()
+    assert err == ""
+    return json.loads(out, parse_constant=lambda name: pytest.fail(f"{name} in strict JSON"))
+
+
+@pytest.mark.parametrize("path", CASES, ids=lambda p: p.stem)
+def test_the_worked_cases_agree(path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    expected = json.loads((VECTORS / "expected" / path.name).read_text())
+    answer = solved(capsys, path)["axes"]
+    assert answer.keys() == expected["axes"].keys()
+    for axis, wanted in expected["axes"].items():
+        found = answer[axis]
+        for name, one in wanted["quantities"].items():
+            room = max(one.get("absolute", 0.0), one.get("relative", 0.0) * abs(one["value"]), expected["absolute_floor"])
+            assert math.isclose(found["quantities"][name], one["value"], rel_tol=0, abs_tol=room), name
+        for name in wanted["unknown"]:
+            assert name not in found["quantities"] and found["unknown"][name], name
+        for name in wanted["absent"]:
+            assert name not in found["quantities"] and name not in found["unknown"], name
+        assert all(v["level"] in ("good", "tight", "short", "unknown") and v["sentence"] for v in found["verdicts"])
+
+
+def test_a_project_survives_export_and_import() -> None:
+    for path in CASES:
+        project = read_project(path)
+        again = parse_project(export_project(project).encode())
+        assert export_project(again) == export_project(project)
+
+
+def test_working_and_axis_on_the_command_line(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["solve", str(CASES[0]), "--working", "rms_torque", "--axis", "X"]) == 0
+    text = capsys.readouterr().out
+    assert text.startswith("rms_torque = 0.168829 N·m\n") and "moving_mass = 7.2 kg" in text and "belt" in text
+    for wrong in (["--axis", "Q"], ["--working", "luck"]):
+        assert main(["solve", str(CASES[0]), *wrong]) == 2
+        out, err = capsys.readouterr()
+        assert out == "" and err.count("\n") == 1 and CASES[0].name in err
+
+
+def base(**axis: Any) -> dict[str, Any]:
+    return {"format": "urban-mule/1", "axes": [{"name": "X", **axis}]}
+
+
+BAD = {
+    "holding_torque is -1 N·m": base(motor={"kind": "stepper", "holding_torque": -1}),
+    "train[0].lead is 0 m": base(train=[{"kind": "screw", "lead": 0}]),
+    "train[0].efficiency is 1.2": base(train=[{"kind": "screw", "lead": 0.01, "efficiency": 1.2}]),
+    "'worm', which is not built yet": base(train=[{"kind": "worm"}]),
+    "axes[0].train[0]: kind is required": base(train=[{"lead": 0.01}]),
+    "the nearest is 'moving_mass'": base(moving_mas=3),
+    "axes[0].moving_mass is True": base(moving_mass=True),
+    "axes[0].moving_mass is '3'": base(moving_mass="3"),
+    "axes[0].moving_mass is 1e+16": base(moving_mass=1e16),
+    "axes[0].moving_mass is nan": base(moving_mass=float("nan")),
+    "axes[0].moving_mass is inf": base(moving_mass=10**400),
+    "axes[0].motor_count is 1.5": base(motor_count=1.5),
+    "axes[0].incline is 2 rad": base(incline=2),
+    "hold_fraction is 1.1": base(driver={"hold_fraction": 1.1}),
+    "distance is 0 m or rad": base(cycle=[{"distance": 0, "speed": 1, "acceleration": 1}]),
+    "axes[0].cycle[0].speed is required": base(cycle=[{"distance": 1, "acceleration": 1}]),
+    "is a belt behind the stage that already turns": base(train=[{"kind": "screw"}, {"kind": "belt"}]),
+    "this axis is rotary": base(motion="rotary", train=[{"kind": "screw"}]),
+    "controller.unit is deg": base(controller={"unit": "deg"}),
+    "up has 2 columns for 1 targets": base(readings=[{"kind": "reversal", "targets": [0], "up": [[1, 2]], "down": [[1]]}]),
+    "time does not rise at sample 1": base(readings=[{"kind": "acceleration", "time": [0, 0], "values": [1, 2]}]),
+    "values holds a value that is not finite": base(readings=[{"kind": "acceleration", "time": [0, 1], "values": [1, float("nan")]}]),
+    "readings[0].targets is required": base(readings=[{"kind": "reversal"}]),
+    "axes[1].name is 'X', which another axis has": {"format": "urban-mule/1", "axes": [{"name": "X"}, {"name": "X"}]},
+    "format is 'urban-mule/9'": {"format": "urban-mule/9", "axes": [{"name": "X"}]},
+    "format is required": {"axes": [{"name": "X"}]},
+    "axes is empty": {"format": "urban-mule/1", "axes": []},
+    "nan is not a number that this file may hold": base(x_note=float("nan")),
+}
+RAW = {
+    "line 1, column 2": b"{", "holds a list": b"[]", "not UTF-8": "{\"format\": \"ü\"}".encode("utf-16"),
+    "nested too deeply": b"[" * 200_000, "stands twice": b'{"format": 1, "format": 2}', "not JSON": b"\x00\x01",
+}
+
+
+@pytest.mark.parametrize("fault", [*BAD, *RAW])
+def test_bad_input_is_one_sentence_with_its_place(fault: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = tmp_path / "bad.json"
+    path.write_bytes(RAW[fault] if fault in RAW else json.dumps(BAD[fault]).encode())
+    assert main(["solve", str(path)]) == 2
+    out, err = capsys.readouterr()
+    assert out == "" and err.count("\n") == 1 and err.startswith(str(path)) and fault in err and "Traceback" not in err
+
+
+def test_keys_that_begin_with_x_are_kept_and_a_missing_file_is_named(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert parse_project(json.dumps(base(x_shelf={"bin": 4})).encode()).axes[0].x_shelf == {"bin": 4}  # type: ignore[attr-defined]
+    assert main(["solve", str(tmp_path / "gone.json")]) == 2
+    assert "gone.json: the file cannot be read" in capsys.readouterr().err

@@ -83,7 +83,8 @@ BAD = {
     "controller.unit is deg": base(controller={"unit": "deg"}),
     "up has 2 columns for 1 targets": base(readings=[{"kind": "reversal", "targets": [0], "up": [[1, 2]], "down": [[1]]}]),
     "time does not rise at sample 1": base(readings=[{"kind": "acceleration", "time": [0, 0], "values": [1, 2]}]),
-    "values holds a value that is not finite": base(readings=[{"kind": "acceleration", "time": [0, 1], "values": [1, float("nan")]}]),
+    "values holds a value that is not finite": base(
+        readings=[{"kind": "acceleration", "time": [0, 1], "values": [1, float("nan")]}]),
     "readings[0].targets is required": base(readings=[{"kind": "reversal"}]),
     "axes[1].name is 'X', which another axis has": {"format": "urban-mule/1", "axes": [{"name": "X"}, {"name": "X"}]},
     "format is 'urban-mule/9'": {"format": "urban-mule/9", "axes": [{"name": "X"}]},

@@ -30,11 +30,15 @@ def main(arguments: list[str] | None = None) -> int:
     solve.add_argument("file", type=Path)
     solve.add_argument("--axis", help="only this axis")
     solve.add_argument("--working", metavar="QUANTITY", help="print how a quantity came about, as text")
+    salvage = commands.add_parser("salvage", help="print the newest readable document of a damaged .mule as JSON")
+    salvage.add_argument("file", type=Path)
     commands.add_parser("schema", help="print the JSON Schema of the project JSON")
     chosen = parser.parse_args(arguments)
     match chosen.command:
         case "solve":
             return solve_command(chosen.file, chosen.axis, chosen.working)
+        case "salvage":
+            return salvage_command(chosen.file)
         case "schema":
             from urban_mule.store.exchange import schema
             sys.stdout.write(json.dumps(schema(), indent=1) + "\n")
@@ -54,6 +58,19 @@ def solve_command(path: Path, axis: str | None, working: str | None) -> int:
 
     try:
         sys.stdout.write(solved(path, read_project(path), axis, working))
+    except BadFile as why:
+        sys.stderr.write(f"{why}\n")
+        return BAD_INPUT
+    return 0
+
+
+def salvage_command(path: Path) -> int:
+    """Print what can still be read of a damaged project file as open JSON; 2 when nothing can."""
+    from urban_mule.store.exchange import BadFile, export_project
+    from urban_mule.store.project_file import salvage
+
+    try:
+        sys.stdout.write(export_project(salvage(path)))
     except BadFile as why:
         sys.stderr.write(f"{why}\n")
         return BAD_INPUT

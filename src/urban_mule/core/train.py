@@ -194,7 +194,7 @@ def gains_in_front(train: tuple[Stage, ...]) -> list[Reals]:
     front: list[Reals] = [1.0]
     for stage in train[:-1]:
         front.append(front[-1] * stage.gain)
-    return front
+    return front[:len(train)]
 
 
 @quantity("[travel]/rad", symbol="r", source="kinematics: product of the stages' gains", formula="∏ gain of each stage")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from urban_mule.core import units
@@ -89,6 +89,12 @@ class Field(QWidget):
         if not (isinstance(self.editor, QLineEdit) and (self.editor.isModified() or not self.wrong.isHidden())):
             self.refresh()
 
+    def release(self) -> None:
+        """Listen no more: the field is about to go, and its path may soon mean something else."""
+        self.session.changed.disconnect(self._changed)
+        if isinstance(self.editor, QLineEdit):
+            self.editor.setModified(False)
+
     def refresh(self) -> None:
         """Show what the document holds."""
         value = self.session.value(self.path)
@@ -138,7 +144,7 @@ class Field(QWidget):
     def _own_words(self, why: str) -> str:
         """The core's sentence in the unit of this field."""
         given, factor = self.given, self._factor()
-        if given.choices or self.unit == self.si_unit:
+        if given.choices or "allowed is" not in why:
             return re.sub(r"^\w+ (is|has) ", r"\1 ", why)
         low = given.above if given.above is not None else given.least
         bounds = [f"{'above' if given.above is not None else 'at least'} {low / factor:.6g}"] if low is not None else []
@@ -159,6 +165,9 @@ class Field(QWidget):
             self.wrong_changed.emit(bool(why))
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and self._undoes_the_project(event):
+            event.ignore()
+            return True
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and isinstance(self.editor, QLineEdit):
             if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
                 self.nudge(1 if event.key() == Qt.Key.Key_Up else -1)
@@ -168,6 +177,11 @@ class Field(QWidget):
                 self.refresh()
                 return True
         return super().eventFilter(watched, event)
+
+    def _undoes_the_project(self, event: QKeyEvent) -> bool:
+        """Undo and redo belong to the project unless a text is half typed; a line would keep them to itself."""
+        keys = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+        return isinstance(self.editor, QLineEdit) and not self.editor.isModified() and any(event.matches(k) for k in keys)
 
     def nudge(self, direction: int) -> None:
         """Count the digit at the cursor up or down by one and take the value."""

@@ -251,6 +251,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Wait for workers and close the file."""
+        self.blockSignals(True)  # what a worker still has to say must find nobody
         for worker in list(self._workers):
             worker.cancel()
             worker.wait()

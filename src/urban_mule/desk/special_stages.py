@@ -57,6 +57,7 @@ class LoadStage(StageView):
 
     def refill_fields(self) -> None:
         train = self.session.axis.train or ()
+        self.shown_kinds = self.kinds()
         if not 0 <= self.link < len(train):
             self.link = -1
             super().refill_fields()
@@ -91,10 +92,13 @@ class LoadStage(StageView):
             return
         self.picture.choose(link)  # type: ignore[attr-defined]
 
+    def kinds(self) -> tuple[str, ...]:
+        return tuple(stage.kind for stage in self.session.axis.train or ())
+
     def refresh(self, names: object = None) -> None:
         super().refresh(names)
-        if self.link >= len(self.session.axis.train or ()):
-            self.choose(-1)
+        if self.shown_kinds != self.kinds():  # the chain itself changed, perhaps by an undo
+            self.choose(self.link if self.link < len(self.kinds()) else -1)
 
 
 class MovesStage(StageView):

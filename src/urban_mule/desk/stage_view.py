@@ -79,6 +79,7 @@ class Fields(QWidget):
 
     def empty(self) -> None:
         for field in self.fields:
+            field.release()
             self.grid.removeWidget(field)
             field.hide()
             field.setParent(None)
@@ -146,10 +147,8 @@ class StageView(QWidget):
         self.results_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.results = self._results()
         follows.addWidget(self.results_area, 1)
-        if self.spec.results:
-            self.lower_row.addWidget(right, self.shares[1])
-        else:
-            right.setParent(None)
+        self.lower_row.addWidget(right, self.shares[1])
+        right.setVisible(bool(self.spec.results))
 
     field_columns = COLUMNS
     shares = (13, 8)  # of the width: fields, results

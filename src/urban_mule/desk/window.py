@@ -112,8 +112,9 @@ class Window(QMainWindow):
         ]
         for menu, text, keys, action in entries:
             self._action(menu, text, keys, action)
-        for made, standard in ((self.session.undo_stack.createUndoAction(self, "Undo"), QKeySequence.StandardKey.Undo),
-                               (self.session.undo_stack.createRedoAction(self, "Redo"), QKeySequence.StandardKey.Redo)):
+        stack = self.session.undo_stack
+        self._undoing = (stack.createUndoAction(self, "Undo"), stack.createRedoAction(self, "Redo"))  # ours to keep alive
+        for made, standard in zip(self._undoing, (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo), strict=True):
             assert made is not None
             made.setShortcut(QKeySequence(standard))
             edit.addAction(made)
@@ -332,6 +333,9 @@ class Window(QMainWindow):
             QTimer.singleShot(0, lambda path=path: self.take_file(path))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        typing = self.focusWidget()
+        if typing is not None:
+            typing.clearFocus()  # what stands in a field is taken, as on leaving it by Tab
         for view in self._stages.values():
             if view.measure is not None:
                 view.measure.wait()

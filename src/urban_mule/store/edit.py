@@ -16,11 +16,11 @@ MADE_WHEN_NEEDED: dict[str, Any] = {"driver": DriverModel, "controller": Control
 
 
 def at(part: Any, path: Path) -> Any:
-    """What stands at a path of the document, or None where a part of the way is not there yet."""
+    """What stands at a path of the document, or None where a part of the way is not there (yet, or any more)."""
     for step in path:
-        if part is None:
+        if part is None or (isinstance(step, int) and step >= len(part)):
             return None
-        part = part[step] if isinstance(step, int) else getattr(part, step)
+        part = part[step] if isinstance(step, int) else getattr(part, step, None)
     return part
 
 

@@ -105,29 +105,12 @@ class ProjectFile:
             if raw.read(16) != b"SQLite format 3\0":
                 raise BadFile(f"{path}: this is not a project file (it does not begin as one).")
         try:
-            db = _connect(path)
-            return cls._checked(path, db)
+            version = checked_version(path)
+            if version < SCHEMA_VERSION:
+                shutil.copy2(path, path.with_suffix(f".format{version}.mule"))
+            return cls(path, _connect(path))
         except sqlite3.Error as why:
-            raise BadFile(f"{path}: the file is damaged: {why}. A copy named *.salvaged.json may be made from it"
-                          f" with “urban-mule salvage”.") from None
-
-    @classmethod
-    def _checked(cls, path: Path, db: sqlite3.Connection) -> ProjectFile:
-        application, version = (db.execute(f"pragma {p}").fetchone()[0] for p in ("application_id", "user_version"))
-        if application != APPLICATION_ID:
-            db.close()
-            raise BadFile(f"{path}: this is a database, but not a project file.")
-        if version > SCHEMA_VERSION:
-            db.close()
-            raise BadFile(f"{path}: the file was written by a newer release (format {version}, known is {SCHEMA_VERSION}).")
-        fault = db.execute("pragma quick_check(1)").fetchone()[0]
-        if fault != "ok":
-            db.close()
-            raise BadFile(f"{path}: the file is damaged: {str(fault).splitlines()[0]}. “urban-mule salvage” saves"
-                          " the last revision that can be read.")
-        if version < SCHEMA_VERSION:
-            shutil.copy2(path, path.with_suffix(f".format{version}.mule"))
-        return cls(path, db)
+            raise BadFile(_damaged(path, str(why))) from None
 
     def close(self) -> None:
         self._db.close()
@@ -245,6 +228,27 @@ class ProjectFile:
             raise BadFile(f"{path}: the copy cannot be written: {why}.") from None
 
 
+def checked_version(path: Path) -> int:
+    """The format of a project file, looked at without changing it. Raises BadFile, sqlite3.Error."""
+    db = sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)
+    try:
+        application, version = (db.execute(f"pragma {p}").fetchone()[0] for p in ("application_id", "user_version"))
+        if application != APPLICATION_ID:
+            raise BadFile(f"{path}: this is a database, but not a project file.")
+        if version > SCHEMA_VERSION:
+            raise BadFile(f"{path}: the file was written by a newer release (format {version}, known is {SCHEMA_VERSION}).")
+        fault = db.execute("pragma quick_check(1)").fetchone()[0]
+    finally:
+        db.close()
+    if fault != "ok":
+        raise BadFile(_damaged(path, str(fault).splitlines()[0]))
+    return int(version)
+
+
+def _damaged(path: Path, fault: str) -> str:
+    return f"{path}: the file is damaged: {fault}; “urban-mule salvage {path.name}” saves what can still be read."
+
+
 def _connect(path: Path) -> sqlite3.Connection:
     db = sqlite3.connect(path, isolation_level=None, check_same_thread=False)
     db.execute("pragma journal_mode = wal")
@@ -258,7 +262,7 @@ def salvage(path: Path) -> Project:
 
     Raises BadFile when nothing can be read.
     """
-    db = sqlite3.connect(f"file:{path}?mode=ro", uri=True)
+    db = sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)
     last = 2**31
     while last > 0:
         try:

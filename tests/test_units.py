@@ -1,0 +1,50 @@
+"""Units at the edge: what people type, and the table of factors against pint."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from urban_mule.core import units
+from urban_mule.core.sheet import BadValue
+
+
+def test_every_factor_of_the_table_is_pints() -> None:
+    for si_unit, fitting in units.DIMENSIONS.items():
+        for unit in fitting:
+            if unit not in ("°C",):
+                one = units.registry().parse_expression(units._spelled(unit)) if unit else units.registry().Quantity(1)
+                real = units.registry().Quantity(one).to(units._spelled(si_unit)).magnitude
+                assert units.FACTORS[unit] == pytest.approx(real, rel=1e-12), unit
+
+
+@pytest.mark.parametrize(("text", "si", "shown", "value"), [
+    ("12 in", "m", "mm", 0.3048), ("150 in/min", "m/s", "m/s", 0.0635), ("270 ozf·in", "N·m", "N·m", 1.906619),
+    ("0,6", "m/s", "m/s", 0.6), ("1/8 in", "m", "mm", 0.003175), ("1.8°", "rad", "°", math.radians(1.8)), ("40", "m", "mm", 0.04),
+    ("1 1/2 in", "m", "mm", 0.0381), ("−3 mm", "m", "mm", -0.003), ("3 ft", "m", "mm", 0.9144),
+    ("540 g·cm²", "kg·m²", "kg·cm²", 5.4e-5),
+    ("500 rpm", "rad/s", "rpm", 52.3599), ("50 %", "", "%", 0.5), ("2,1 mH", "H", "mH", 0.0021), (".5", "A", "A", 0.5),
+])
+def test_what_people_type(text: str, si: str, shown: str, value: float) -> None:
+    assert units.parse(text, si, shown)[0] == pytest.approx(value, rel=1e-6)
+
+
+@pytest.mark.parametrize(("text", "why"), [
+    ("abc", "is not a number with a unit"), ("12 kg", "is not a unit that fits; allowed is m, mm, µm, in"), ("1/0 in", "over zero"),
+    ("3 blips", "not a unit that fits"), ("9" * 80, "80 characters are too many"), ("1.2.3", "not a unit that fits"),
+    ("import os", "is not a number"),
+])
+def test_what_is_refused(text: str, why: str) -> None:
+    with pytest.raises(BadValue, match=why):
+        units.parse(text, "m", "mm")
+
+
+@given(st.floats(1e-5, 1e7), st.sampled_from(["moving_mass kg", "travel m", "top_speed m/s", "rotor_inertia kg·m²"]),
+       st.sampled_from(["metric", "inch"]))
+def test_what_is_shown_reads_back(value: float, what: str, system: str) -> None:
+    name, unit = what.split(" ")
+    shown = units.show(value, name, unit, system, digits=9)
+    assert units.parse(str(shown), unit, unit)[0] == pytest.approx(value, rel=1e-6)

@@ -103,18 +103,23 @@ class Given:
             return value
         if isinstance(value, int) and abs(value) > LARGEST:
             value = math.inf
-        numeric = isinstance(value, (int, float, np.ndarray, np.number)) and not isinstance(value, (bool, np.bool_))
-        if not numeric or not np.all(np.isfinite(value)):
+        if isinstance(value, (float, int)) and not isinstance(value, bool):
+            finite, low, high = math.isfinite(value), value, value
+            uneven = finite and value % 1 != 0
+        elif isinstance(value, (np.ndarray, np.number)):
+            finite, low, high = bool(np.all(np.isfinite(value))), np.min(value), np.max(value)
+            uneven = finite and bool(np.any(np.mod(value, 1) != 0))
+        else:
+            finite = False
+        if not finite:
             raise BadValue(f"{self.name} is {value!r}; allowed is {self.allowed()}")
-        low, high = np.min(value), np.max(value)
-        outside = (
+        if (
             (self.above is not None and low <= self.above)
             or (self.least is not None and low < self.least)
             or (self.most is not None and high > self.most)
-            or (self.whole and np.any(np.mod(value, 1) != 0))
+            or (self.whole and uneven)
             or (self.nonzero and np.any(np.equal(value, 0)))
-        )
-        if outside:
+        ):
             unit = f" {self.unit.replace('[travel]', 'm or rad')}" if self.unit else ""
             raise BadValue(f"{self.name} is {value:.6g}{unit}; allowed is {self.allowed()}{unit}"
                            if np.ndim(value) == 0 else f"{self.name}: allowed is {self.allowed()}{unit}")
@@ -343,11 +348,10 @@ class Solution:
 
         Raises BadValue and MissingInput as `Sheet.solve` does.
         """
-        new = {
-            name: value
-            for name, value in self.sheet._checked(inputs).items()
-            if value is not self.inputs[name] and not _same(value, self.inputs[name])
-        }
+        new = self.sheet._checked({
+            name: value for name, value in inputs.items()
+            if name not in self.inputs or (value is not self.inputs[name] and not _same(value, self.inputs[name]))
+        })
         stale = frozenset().union(*(self.sheet.dependents[name] for name in new))
         known = {name: value for name, value in self._known.items() if name not in stale}
         return Solution(self.sheet, {**self.inputs, **new}, known)

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QPen, QPolygonF
+from PyQt6.QtWidgets import QGraphicsPolygonItem, QWidget
 
 from urban_mule.desk.theme import font, theme
 
@@ -16,66 +18,98 @@ DASH, DOT, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.SolidL
 
 
 class Chart(pg.PlotWidget):
-    """One pair of axes. What is drawn is cleared and drawn again on each change; a double click shows all."""
+    """One pair of axes. A picture calls `restart` and draws; items are used again, since making one costs a frame.
+
+    The wheel looks closer, a drag moves, the next redraw shows all again.
+    """
 
     def __init__(self, x_label: str, y_label: str, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._labels = (x_label, y_label)
-        self._frame = ((0.0, 1.0), (0.0, 1.0))
-        self.getPlotItem().setMenuEnabled(True)
         self.hideButtons()
         self.setFrameStyle(0)
+        self.getPlotItem().disableAutoRange()
+        self._labels = (x_label, y_label)
+        self._dressed: object = None
+        self._frame = ((0.0, 1.0), (0.0, 1.0))
+        self._pool: dict[str, list[Any]] = {}
+        self._used: dict[str, int] = {}
+        self._depth = 0
         self.restart()
 
     def restart(self) -> None:
         """An empty chart in the colours of the day."""
+        for pool in self._pool.values():
+            for item in pool:
+                item.setVisible(False)
+        self._used.clear()
+        self._depth = 0
+        if self._dressed != (theme.palette, self._labels):
+            self._dressed = (theme.palette, self._labels)
+            self._dress()
+
+    def _dress(self) -> None:
         plot = self.getPlotItem()
-        plot.clear()
         self.setBackground(theme.color("panel"))
-        for side in ("left", "bottom"):
+        for side, text in zip(("bottom", "left"), self._labels, strict=True):
             axis = plot.getAxis(side)
             axis.setPen(theme.color("line"))
             axis.setTextPen(theme.color("muted"))
             axis.setTickFont(font(12))
             axis.setStyle(tickLength=4, tickTextOffset=6)
             axis.enableAutoSIPrefix(False)
+            axis.setLabel(text, color=theme.color("muted").name(), **{"font-size": "12px"})
         plot.getAxis("left").setWidth(54)
-        for side, text in zip(("bottom", "left"), self._labels, strict=True):
-            plot.getAxis(side).setLabel(text, color=theme.color("muted").name(), **{"font-size": "12px"})
         plot.showGrid(x=False, y=True, alpha=0.18)
+
+    def _item(self, kind: str, make: Callable[[], Any]) -> Any:
+        """The next free item of a kind, in front of those drawn before it."""
+        pool, place = self._pool.setdefault(kind, []), self._used.get(kind, 0)
+        if place == len(pool):
+            pool.append(make())
+            self.addItem(pool[place], ignoreBounds=True)
+        self._used[kind] = place + 1
+        self._depth += 1
+        pool[place].setZValue(self._depth)
+        pool[place].setVisible(True)
+        return pool[place]
 
     def frame(self, x: tuple[float, float], y: tuple[float, float]) -> None:
         """What is seen at first; strokes across the chart reach to its edges."""
         self._frame = (x, y)
-        self.setXRange(*x, padding=0)
-        self.setYRange(*y, padding=0)
+        self.getPlotItem().getViewBox().setRange(xRange=x, yRange=y, padding=0)
 
     def line(self, x: Any, y: Any, color: str, width: float = 2.0, style: Qt.PenStyle = SOLID, alpha: int = 255,
-             fill_to: float | None = None, fill: str = "wash") -> Any:
+             fill_to: float | None = None, fill: str = "wash") -> None:
         """A curve; fill_to: fill down to this level."""
-        pen = pg.mkPen(theme.color(color, alpha), width=width, style=style)
+        curve = self._item("filled" if fill_to is not None else "curve", pg.PlotCurveItem)
         filling = {} if fill_to is None else {"fillLevel": fill_to, "brush": theme.color(fill)}
-        return self.plot(np.asarray(x, float), np.asarray(y, float), pen=pen, **filling)
+        pen = pg.mkPen(theme.color(color, alpha), width=width, style=style)
+        curve.setData(np.asarray(x, float), np.asarray(y, float), pen=pen, **filling)
 
-    def dots(self, x: Any, y: Any, color: str, size: float = 6, symbol: str = "o", filled: bool = True) -> Any:
+    def dots(self, x: Any, y: Any, color: str, size: float = 6, symbol: str = "o", filled: bool = True) -> None:
         """Points; a symbol tells them apart where colour cannot."""
-        brush = theme.color(color) if filled else theme.color("panel")
-        return self.plot(np.asarray(x, float), np.asarray(y, float), pen=None, symbol=symbol, symbolSize=size,
-                         symbolPen=pg.mkPen(theme.color(color), width=1.3), symbolBrush=brush)
+        self._item("dots", pg.ScatterPlotItem).setData(
+            np.asarray(x, float), np.asarray(y, float), symbol=symbol, size=size,
+            pen=pg.mkPen(theme.color(color), width=1.3), brush=theme.color(color) if filled else theme.color("panel"))
 
     def band(self, x: Any, low: Any, high: Any, color: str, alpha: int = 45) -> None:
         """The area between two curves."""
-        curves = [pg.PlotDataItem(np.asarray(x, float), np.asarray(one, float)) for one in (low, high)]
-        self.addItem(pg.FillBetweenItem(*curves, brush=theme.color(color, alpha)))
+        item = self._item("band", QGraphicsPolygonItem)
+        x, low, high = (np.asarray(one, float) for one in (x, low, high))
+        outline = np.column_stack([np.concatenate([x, x[::-1]]), np.concatenate([low, high[::-1]])])
+        item.setPolygon(QPolygonF([QPointF(*point) for point in outline.tolist()]))
+        item.setPen(QPen(Qt.PenStyle.NoPen))
+        item.setBrush(theme.color(color, alpha))
 
     def text(self, x: float, y: float, text: str, color: str, anchor: tuple[float, float] = (0, 1), size: int = 12,
              bold: bool = False) -> None:
         """Words at a place of the chart; anchor (0, 0) is their upper left corner."""
-        item = pg.TextItem(text, color=theme.color(color), anchor=anchor)
+        item = self._item("text", pg.TextItem)
         item.setFont(font(size, bold))
-        self.addItem(item, ignoreBounds=True)
+        item.setText(text, theme.color(color))
+        item.setAnchor(pg.Point(anchor))
         item.setPos(x, y)
 
     def vertical(self, x: float, color: str, width: float = 1.2, style: Qt.PenStyle = SOLID) -> None:

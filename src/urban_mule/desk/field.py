@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from urban_mule.core import units
@@ -86,6 +86,15 @@ class Field(QWidget):
         return self._unit or units.unit_shown(self.given.name, self.si_unit, self.session.system)
 
     def _changed(self, _names: object) -> None:
+        if self.isVisible():
+            self._follow()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._follow()
+
+    def _follow(self) -> None:
+        """Show what the document holds, unless somebody is typing here or has still to mend what is wrong."""
         if not (isinstance(self.editor, QLineEdit) and (self.editor.isModified() or not self.wrong.isHidden())):
             self.refresh()
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QShowEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet import Unknown
@@ -36,8 +36,13 @@ class ResultRow(QWidget):
         return QSize(220, ROW_HEIGHT)
 
     def _changed(self, _names: object) -> None:
+        if self.isVisible():
+            self._describe()
+            self.update()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
         self._describe()
-        self.update()
 
     def _describe(self) -> None:
         shown = self.shown()

@@ -62,6 +62,9 @@ class Session(QObject):
         self._workers: list[Worker] = []
         self._solutions: dict[str, Solution] = {}
         self._verdicts: dict[str, tuple[Verdict, ...]] = {}
+        self._analysed_in: dict[str, Any] = {}
+        self._solved_axes: dict[str, Axis] = {}
+        self._solved_shared: dict[str, Any] = {}
         self._solve_all()
 
     @property
@@ -155,7 +158,14 @@ class Session(QObject):
     def _solve_all(self) -> None:
         """Bring every axis up to date; an axis whose givens are the same costs next to nothing."""
         former, self._solutions = self._solutions, {}
+        shared = {name: value for name, value in self.project if name != "axes"}
+        same_shared, self._solved_shared = shared == self._solved_shared, shared
+        solved, self._solved_axes = self._solved_axes, {}
         for axis in self.project.axes:
+            self._solved_axes[axis.name] = axis
+            if same_shared and solved.get(axis.name) is axis and not self._due(axis):
+                self._solutions[axis.name] = former[axis.name]
+                continue
             inputs = axis_inputs(self.project, axis)
             record = inputs["acceleration_reading"]
             known = self._analysis(record)
@@ -167,7 +177,17 @@ class Session(QObject):
                 self._solutions[axis.name] = old
                 continue
             self._solutions[axis.name] = new.knowing(**known) if known else new
+            self._analysed_in[axis.name] = record if known else None
             self._verdicts[axis.name] = self._solutions[axis.name].verdicts()
+
+    def _due(self, axis: Axis) -> bool:
+        """Whether the analysis of the axis' record has come in since it was last solved."""
+        reading = axis.last_reading("acceleration")
+        return reading is not None and self._solutions_lack(axis, reading.core)
+
+    def _solutions_lack(self, axis: Axis, record: Any) -> bool:
+        kept = self._analyses.get(id(record))
+        return kept is not None and kept[1] is not None and self._analysed_in.get(axis.name) is not record
 
     def _analysis(self, record: Any) -> dict[str, Any] | None:
         """What the analysis of a record gave, or None while a worker is at it."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QPainter, QPaintEvent, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.mains import Mains
@@ -117,7 +117,7 @@ class StageView(QWidget):
         box.addWidget(self.caution)
         self.slip = Slip(session, self)
         self._fill_lower()
-        session.changed.connect(self.refresh)
+        session.changed.connect(self._changed)
         session.axis_changed.connect(self.rebuild)
         self.refresh()
 
@@ -182,6 +182,14 @@ class StageView(QWidget):
     def refill_fields(self) -> None:
         for part, name in self.spec.fields:
             self.add_field(part, name)
+
+    def _changed(self, names: object) -> None:
+        if self.isVisible():
+            self.refresh(names)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self.refresh()
 
     def refresh(self, _names: object = None) -> None:
         """Headline and further verdicts."""

@@ -1,0 +1,172 @@
+"""Speed and memory, as ratios measured side by side in one run. `make bench` prints them.
+
+  edit        change of one field to all numbers and pictures of the shown stage, median over the stages
+  scratch     the demo's X axis solved from nothing: every quantity and verdict but the acceleration record's analysis
+  record      60 s at 3.2 kHz in three directions: whole analysis over bare scipy.signal.welch with the same settings
+  start-up    process start to a painted demo window over a bare PyQt6 and pyqtgraph window with one plot
+  memory      of the process with the demo open and every stage visited
+  solve       `urban-mule solve` over `python -c "import numpy, pydantic"`
+  builds      many motor builds through the sheet at once over one by one
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+ROOT = Path(__file__).parent.parent
+BARE_WINDOW = """
+from PyQt6.QtWidgets import QApplication
+import pyqtgraph as pg
+app = QApplication([])
+plot = pg.PlotWidget()
+plot.plot([0, 1, 2], [0, 1, 4])
+plot.resize(1280, 800)
+plot.show()
+app.processEvents()
+plot.grab()
+"""
+DEMO_WINDOW = """
+import sys
+from pathlib import Path
+from urban_mule.desk.app import application
+from urban_mule.desk.session import Session
+from urban_mule.desk.window import Window
+from urban_mule.store.project_file import ProjectFile
+app = application()
+window = Window(Session(ProjectFile.open(Path(sys.argv[1]))))
+window.show()
+app.processEvents()
+window.grab()
+"""
+MEMORY = """
+import os
+from urban_mule.desk.session import STAGES
+from urban_mule.desk.walk import settle
+settle(window.session)
+for stage in STAGES:
+    window.show_stage(stage)
+    settle(window.session)
+print(int(open("/proc/self/statm").read().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6)
+window.close()
+"""
+
+
+def spent(work: Callable[[], object], times: int) -> float:
+    """Median time of a piece of work [s]."""
+    found = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        found.append(time.perf_counter() - start)
+    return statistics.median(found)
+
+
+def process(*command: str) -> Callable[[], object]:
+    return lambda: subprocess.run([sys.executable, *command], check=True, stdout=subprocess.DEVNULL)
+
+
+def paired(one: Callable[[], object], other: Callable[[], object], times: int) -> tuple[float, float, float]:
+    """Medians of two pieces of work run in turn, and the median of their ratios."""
+    pairs = [(spent(one, 1), spent(other, 1)) for _ in range(times)]
+    a, b = (statistics.median(p[i] for p in pairs) for i in (0, 1))
+    return a, b, statistics.median(x / y for x, y in pairs)
+
+
+def bench_core(demo: Path) -> None:
+    import numpy as np
+    from scipy.signal import welch
+
+    from urban_mule.core.axis import axis_sheet
+    from urban_mule.core.spectrum import AccelerationReading, segment_length
+    from urban_mule.store.project_file import ProjectFile
+    from urban_mule.store.solve import axis_inputs, open_solution
+
+    project = ProjectFile.open(demo).project()
+    inputs = axis_inputs(project, project.axis("X"))
+    sheet = axis_sheet("linear", "stepper")
+    record = inputs.pop("acceleration_reading")
+    scratch = spent(lambda: open_solution(sheet.solve(**inputs)), 40)
+    whole = spent(lambda: open_solution(sheet.solve(**inputs, acceleration_reading=record)), 5)
+    print(f"scratch    {scratch * 1e3:6.2f} ms (aim 5); with the analysis of its 11 s record {whole * 1e3:.0f} ms")
+
+    rng, rate = np.random.default_rng(1), 3200.0
+    times = np.arange(int(60 * rate)) / rate
+    values = np.column_stack([ringing(rng.standard_normal(times.size), rate) for _ in range(3)])
+    reading = AccelerationReading(times, values)
+    length = segment_length(times.size, rate)
+    a, b, ratio = paired(
+        lambda: sheet.solve(acceleration_reading=reading)["shapers"], lambda: welch(values, rate, nperseg=length, axis=0), 9)
+    print(f"record     {a * 1e3:6.1f} ms, bare welch {b * 1e3:.1f} ms: ratio {ratio:.2f} (at most 2)")
+
+    count, mass = 2000, rng.uniform(3, 9, 2000)
+    together = spent(lambda: sheet.solve(**{**inputs, "moving_mass": mass})["working_margin"], 5)
+    alone = spent(lambda: [sheet.solve(**{**inputs, "moving_mass": float(m)})["working_margin"] for m in mass[:50]], 3) / 50
+    print(f"builds     {together / count * 1e6:6.2f} µs a build together, {alone * 1e6:.0f} µs one by one: ratio {alone * count / together:.0f}")
+
+
+def ringing(drive: object, rate: float) -> object:
+    import numpy as np
+
+    transform = np.fft.rfft(drive)  # type: ignore[arg-type]
+    f = np.fft.rfftfreq(len(drive), 1 / rate)  # type: ignore[arg-type]
+    total = sum(c * (f / m) ** 2 / (1 - (f / m) ** 2 + 2j * z * f / m) for m, z, c in ((31.0, 0.03, 1.0), (64.0, 0.04, 0.5)))
+    return np.fft.irfft(transform * total, len(drive))  # type: ignore[arg-type]
+
+
+def bench_edit(demo: Path) -> None:
+    from urban_mule.desk.app import application
+    from urban_mule.desk.session import STAGES, Session
+    from urban_mule.desk.walk import settle
+    from urban_mule.desk.window import Window
+    from urban_mule.store.project_file import ProjectFile
+
+    app = application()
+    window = Window(Session(ProjectFile.open(demo)))
+    window.show()
+    settle(window.session)
+    for stage in STAGES:
+        window.show_stage(stage)
+    found = {}
+    for stage in STAGES:
+        window.show_stage(stage)
+        settle(window.session)
+        times = []
+        for n in range(12):
+            start = time.perf_counter()
+            window.session.edit(window.session.axis_path("moving_mass"), 5.0 + 0.01 * n + 0.2 * STAGES.index(stage))
+            for _ in range(3):
+                app.processEvents()
+            times.append(time.perf_counter() - start)
+        found[stage] = statistics.median(times)
+    print(f"edit       {statistics.median(found.values()) * 1e3:6.1f} ms (aim 33): "
+          + ", ".join(f"{stage} {t * 1e3:.0f}" for stage, t in found.items()))
+    window.close()
+
+
+def main() -> None:
+    from urban_mule.demo.courtyard import build_demo
+
+    with tempfile.TemporaryDirectory() as folder:
+        demo = Path(folder) / "courtyard.mule"
+        build_demo(demo).close()
+        bench_core(demo)
+        bench_edit(demo)
+        a, b, ratio = paired(process("-c", DEMO_WINDOW, str(demo)), process("-c", BARE_WINDOW), 7)
+        print(f"start-up   {a:6.2f} s, bare window {b:.2f} s: ratio {ratio:.2f} (aim 1.5, at most 2)")
+        memory = subprocess.run([sys.executable, "-c", DEMO_WINDOW + MEMORY, str(demo)], check=True, capture_output=True, text=True)
+        print(f"memory     {float(memory.stdout):6.0f} MB (at most 250)")
+        case = str(ROOT / "tests/vectors/01-belt-stepper.json")
+        a, b, ratio = paired(process("-m", "urban_mule", "solve", case), process("-c", "import numpy, pydantic"), 15)
+        print(f"solve      {a:6.2f} s, bare imports {b:.2f} s: ratio {ratio:.2f} (at most 2)")
+
+
+if __name__ == "__main__":
+    main()

@@ -10,6 +10,7 @@ setup: $(STAMP)
 $(STAMP): pyproject.toml tools/system-libraries
 	python3 -m venv $(VENV)
 	$(PYTHON) -m pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	$(PYTHON) -m compileall -q src
 	tools/system-libraries
 	touch $(STAMP)
 
@@ -28,10 +29,10 @@ bench: setup
 	$(PYTHON) benchmarks/run.py
 
 docs: setup
-	$(PYTHON) tools/write_docs.py
+	$(PYTHON) -m tools.write_docs
 
 screenshots: setup
-	QT_QPA_PLATFORM=offscreen $(PYTHON) tools/screenshots.py
+	QT_QPA_PLATFORM=offscreen $(PYTHON) -m tools.screenshots
 
 clean:
 	rm -rf $(VENV) out build src/*.egg-info

@@ -132,3 +132,10 @@ def test_the_import_guard_sees_a_broken_rule(tmp_path: object) -> None:
     run = subprocess.run([lint, "--no-cache"], cwd=copy, capture_output=True, text=True,
                          env={"PYTHONPATH": str(copy / "src"), "PATH": "/usr/bin:/bin"}, check=False)
     assert run.returncode == 1 and "urban_mule.core.heat -> PyQt6" in run.stdout, run.stdout + run.stderr
+
+
+def test_generated_pages_are_those_of_this_code() -> None:
+    from tools.write_docs import pages
+
+    for path, text in pages().items():
+        assert path.read_text(encoding="utf-8") == text, f"{path.name} is old: run make docs"

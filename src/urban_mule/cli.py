@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import gc
 import json
-import os
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -14,11 +13,11 @@ if TYPE_CHECKING:
     from urban_mule.store.document import Project
 
 BAD_INPUT = 2
-os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plug-ins costs every start 40 ms
 
 
 def main(arguments: list[str] | None = None) -> int:
     """Run the command line; the exit status: 0, or 2 on bad input."""
+    gc.disable()  # collecting garbage while modules load costs a tenth of every start; the window turns it on again
     parser = argparse.ArgumentParser(prog="urban-mule", description="Size, set, measure and prove the axes of a machine.")
     commands = parser.add_subparsers(dest="command")
     open_ = commands.add_parser("open", help="open the window (the default)")
@@ -53,7 +52,6 @@ def main(arguments: list[str] | None = None) -> int:
 
 def solve_command(path: Path, axis: str | None, working: str | None) -> int:
     """Print the numbers of a project, or the working of one; 2 with one sentence on bad input."""
-    gc.disable()  # a short life: collecting garbage while the modules load costs a tenth of it
     from urban_mule.store.exchange import BadFile, read_project
 
     try:

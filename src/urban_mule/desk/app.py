@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import os
 import sys
 import tempfile
 from pathlib import Path
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from urban_mule.desk import theme
@@ -18,6 +20,7 @@ from urban_mule.store.exchange import BadFile
 from urban_mule.store.project_file import ProjectFile
 
 MEMORY = "last.json"
+SETTLED = 500  # ms after which the start is over
 
 
 def application() -> QApplication:
@@ -65,6 +68,12 @@ def remember(path: Path) -> None:
         return
 
 
+def collect_again() -> None:
+    """Turn on the collection of garbage that the command line turned off, sparing what start-up has loaded."""
+    gc.freeze()
+    gc.enable()
+
+
 class Desk:
     """The application's one window and what replaces it."""
 
@@ -76,6 +85,7 @@ class Desk:
         former, self.window = self.window, Window(Session(file), stage)
         self.window.opened.connect(self._opened)
         self.window.show()
+        QTimer.singleShot(SETTLED, collect_again)
         if former is not None:
             former.close()
         return self.window

@@ -34,6 +34,7 @@ class Field(QWidget):
         self._unit: str | None = None
         self._echo = False
         title = QLabel(name or label(given.name), objectName="label")
+        title.setMinimumWidth(30)
         title.setToolTip(given.doc)
         self.unit_label = QLabel(objectName="unit")
         self.unit_label.setMinimumWidth(34)
@@ -59,7 +60,8 @@ class Field(QWidget):
         self.refresh()
 
     def _line(self) -> QLineEdit:
-        line = QLineEdit(placeholderText="not known")
+        line = QLineEdit(placeholderText="?")
+        line.setMinimumWidth(44)
         line.editingFinished.connect(self.commit)
         line.textEdited.connect(lambda _text: self._judge(""))
         line.installEventFilter(self)
@@ -67,7 +69,9 @@ class Field(QWidget):
 
     def _choices(self) -> QComboBox:
         box = QComboBox()
-        box.addItem("not known", None)
+        box.setMinimumWidth(44)
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        box.addItem("?", None)
         for choice in self.given.choices:
             box.addItem(choice, choice)
         box.activated.connect(lambda _index: self._take(box.currentData()))

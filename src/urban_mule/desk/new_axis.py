@@ -84,7 +84,7 @@ class NewAxis(QDialog):
 
     @staticmethod
     def _line(name: str, text: str) -> QLineEdit:
-        return QLineEdit(text, accessibleName=name, placeholderText="not known")
+        return QLineEdit(text, accessibleName=name, placeholderText="?")
 
     @staticmethod
     def _radios(box: QVBoxLayout, names: list[str]) -> QButtonGroup:

@@ -11,7 +11,7 @@ from urban_mule.desk.session import Session
 from urban_mule.desk.show import label, value_text
 from urban_mule.desk.theme import draw_mark, font, theme
 
-ROW_HEIGHT = 29
+ROW_HEIGHT, NARROW = 29, 320
 
 
 class ResultRow(QWidget):
@@ -68,13 +68,10 @@ class ResultRow(QWidget):
             painter.fillRect(area, theme.color("terrain"))
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(0, area.height() - 0.5), QPointF(area.width(), area.height() - 0.5))
-        painter.setPen(theme.color("ink"))
-        painter.setFont(font(13))
-        split = area.width() * 0.60
-        title = painter.fontMetrics().elidedText(label(self.name), Qt.TextElideMode.ElideRight, int(split - 74))
-        painter.drawText(area.adjusted(4, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, title)
+        split = max(area.width() * 0.60, area.width() - 104)
         value = self.session.solution.find(self.name)
         if isinstance(value, Unknown):
+            self._title(painter, split - 84)
             painter.setPen(theme.color("muted"))
             painter.setFont(font(12, italic=True))
             room = QRectF(split - 76, 0, area.width() - split + 72, area.height())
@@ -83,16 +80,24 @@ class ResultRow(QWidget):
             return
         shown = value_text(self.session.sheet, self.name, value, self.session.system, axis_unit=self.session.axis.unit)
         painter.setFont(font(17, bold=True))
+        painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(0, 0, split, area.height()),
                          Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, shown.number)
+        self._title(painter, split - painter.fontMetrics().horizontalAdvance(shown.number) - 12)
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         painter.drawText(QRectF(split + 7, 1, area.width() - split, area.height()), Qt.AlignmentFlag.AlignVCenter, shown.unit)
         level = self.level()
         if level:
-            draw_mark(painter, level, QPointF(area.width() - 60, area.center().y()), 5.5)
+            draw_mark(painter, level, QPointF(area.width() - 57, area.center().y()), 5.5)
             painter.setPen(theme.color(level))
-            painter.drawText(QRectF(area.width() - 49, 0, 49, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
+            painter.drawText(QRectF(area.width() - 47, 0, 47, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
+
+    def _title(self, painter: QPainter, room: float) -> None:
+        painter.setPen(theme.color("ink"))
+        painter.setFont(font(13 if self.width() > NARROW else 12))
+        title = painter.fontMetrics().elidedText(label(self.name), Qt.TextElideMode.ElideRight, int(room))
+        painter.drawText(QRectF(4, 0, room, self.height()), Qt.AlignmentFlag.AlignVCenter, title)
 
     def mousePressEvent(self, _event: QMouseEvent | None) -> None:
         self.setFocus()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from urban_mule.core.axis import axis_sheet
@@ -20,6 +20,7 @@ from urban_mule.store.project_file import Applied, Entry, ProjectFile, Revision
 from urban_mule.store.solve import axis_inputs
 
 STAGES = ("Brief", "Load", "Motor", "Drive", "Scale", "Moves", "Slack", "Ring", "Proof", "Log")
+FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it
 ANALYSED = ("time_base", "spectrum", "modes")  # what takes longer than a frame: done in a worker, once a record
 
 
@@ -207,7 +208,7 @@ class Session(QObject):
         worker.finished_with.connect(lambda found: self._analysed(record, found))
         worker.finished.connect(lambda: self._workers.remove(worker))
         self._workers.append(worker)
-        worker.start()
+        QTimer.singleShot(FIRST_PAINT, lambda: None if self.signalsBlocked() else worker.start())
         return None
 
     def _analysed(self, record: Any, found: dict[str, Any]) -> None:

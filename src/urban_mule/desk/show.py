@@ -9,9 +9,9 @@ from urban_mule.core.sheet import Sheet, Unknown, words
 
 LABELS = {
     "current_peak": "Current, peak", "current_rms": "Current, RMS", "step_length": "One microstep",
-    "hold_fraction": "Current while idle", "working_margin": "Least torque margin", "peak_torque": "Torque needed",
-    "rms_torque": "RMS torque", "available_torque_at_peak_speed": "Available at top speed",
-    "temperature_rise": "Winding warms by", "holding_temperature_rise": "Winding warms, idle",
+    "hold_fraction": "Current while idle", "working_margin": "Torque margin", "peak_torque": "Torque needed",
+    "rms_torque": "RMS torque", "available_torque_at_peak_speed": "Left at top speed",
+    "temperature_rise": "Winding rise", "holding_temperature_rise": "Winding rise, idle",
     "reversal_microsteps": "Swallowed at a reversal", "incremental_torque": "Torque of one microstep",
     "positioning_accuracy": "Accuracy A", "repeatability": "Repeatability R", "reversal_value": "Reversal value B",
     "systematic_deviation": "Systematic deviation E", "mean_deviation_range": "Mean deviation M",

@@ -46,6 +46,11 @@ class Bars(QWidget):
             painter.drawText(QRectF(left + long + 6, y, 60, 18), Qt.AlignmentFlag.AlignVCenter, f"{move:+.2f}")
 
 
+def meaning(doc: str) -> str:
+    """What a docstring says to a user: its first line, without what it says to a caller."""
+    return doc.split("\n")[0].split(" Raises ")[0].split("; ")[0].rstrip(".") + "."
+
+
 class Slip(QFrame):
     """The working of one quantity over the stage it belongs to. Esc closes it; each input opens in turn."""
 
@@ -53,6 +58,8 @@ class Slip(QFrame):
 
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent, objectName="slip")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Working")
         self.session = session
         self.path: list[str] = []
         self._anchor = QRect()
@@ -104,7 +111,7 @@ class Slip(QFrame):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(3)
         box.addLayout(self._head(row))
-        box.addWidget(QLabel(row.doc.split("\n")[0], objectName="label", wordWrap=True))
+        box.addWidget(QLabel(meaning(row.doc), objectName="label", wordWrap=True))
         if row.formula:
             formula = QLabel(f"{row.symbol}  =  {row.formula}", wordWrap=True)
             formula.setFont(font(15))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QShowEvent
+from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.mains import Mains
@@ -19,7 +19,7 @@ from urban_mule.desk.theme import draw_mark, font, theme
 from urban_mule.store.document import RENAMED
 from urban_mule.store.edit import Path
 
-COLUMNS = 4
+COLUMNS, LEAST_COLUMN = 4, 122
 OUTSIDE_THE_SHEET = {one.name: one for one in givens(Mains)}
 
 
@@ -62,19 +62,34 @@ class Fields(QWidget):
     """Fields in a grid, in the order in which they are filled in."""
 
     def __init__(self, columns: int = COLUMNS, parent: QWidget | None = None) -> None:
+        """columns: at most so many; fewer where they would be narrower than a name needs, unless there is one row each."""
         super().__init__(parent)
-        self._columns = columns
+        self._most, self._columns, self._fixed = columns, columns, columns != COLUMNS
         self.grid = QGridLayout(self)
         self.grid.setContentsMargins(0, 0, 0, 0)
         self.grid.setHorizontalSpacing(12)
         self.grid.setVerticalSpacing(6)
-        for column in range(columns):
-            self.grid.setColumnStretch(column, 1)
         self.fields: list[Field] = []
 
-    def add(self, field: Field) -> None:
-        place = len(self.fields)
+    def minimumSizeHint(self) -> QSize:
+        return QSize(240, self.grid.minimumSize().height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        columns = self._most if self._fixed else max(2, min(self._most, self.width() // LEAST_COLUMN))
+        if columns != self._columns:
+            self._columns = columns
+            for place, field in enumerate(self.fields):
+                self.grid.removeWidget(field)
+                self._put(field, place)
+
+    def _put(self, field: Field, place: int) -> None:
         self.grid.addWidget(field, place // self._columns, place % self._columns, Qt.AlignmentFlag.AlignTop)
+        for column in range(self._most):
+            self.grid.setColumnStretch(column, 1 if column < self._columns else 0)
+
+    def add(self, field: Field) -> None:
+        self._put(field, len(self.fields))
         self.fields.append(field)
 
     def empty(self) -> None:
@@ -97,7 +112,7 @@ class StageView(QWidget):
         self.headline = QLabel(objectName="headline", wordWrap=True)
         self.subline = QLabel(objectName="subline", wordWrap=True)
         self.picture = spec.picture_class()(session)
-        self.picture.setMinimumHeight(226)
+        self.picture.setMinimumHeight(196)
         self.picture.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         box = QVBoxLayout(self)
         box.setContentsMargins(16, 8, 8, 8)
@@ -123,6 +138,7 @@ class StageView(QWidget):
 
     def _fill_lower(self) -> None:
         left = QWidget()
+        left.setMinimumWidth(240)
         left.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         know = QVBoxLayout(left)
         know.setContentsMargins(0, 0, 0, 0)
@@ -151,7 +167,7 @@ class StageView(QWidget):
         right.setVisible(bool(self.spec.results))
 
     field_columns = COLUMNS
-    shares = (13, 8)  # of the width: fields, results
+    shares = (12, 8)  # of the width: fields, results
 
     def _results(self) -> ResultList:
         results = ResultList(self.session, self.spec.results)

@@ -54,8 +54,8 @@ def _switches(session: Session) -> TagRow | None:
 
 def _plain(session: Session, name: str) -> TagRow | None:
     value = session.solution.get(name)
-    if value is None:
-        return None
+    if value is None or (name in session.sheet.inputs and session.value(session.axis_path("driver", name)) is None):
+        return None  # a default is nothing that somebody decided to set
     shown = value_text(session.sheet, name, value, session.system, 4, session.axis.unit)
     titles = {"hold_fraction": "Current idle", "top_acceleration": "Acceleration"}
     title = f"Steps per {session.axis.unit}" if name == "steps_per_unit" else titles.get(name, label(name))

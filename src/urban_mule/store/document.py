@@ -6,10 +6,13 @@ A field is declared once, on a record of the core; its name, range and meaning h
 from __future__ import annotations
 
 import difflib
+import os
 from functools import cached_property
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias, Union
 
 import numpy as np
+
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plug-ins would cost every start 40 ms
 from pydantic import (
     BaseModel,
     BeforeValidator,
@@ -193,7 +196,7 @@ class TwoWay(Reading):
         for name in ("up", "down"):
             if getattr(self, name).shape[1] != self.targets.size:
                 raise ValueError(f"{name} has {getattr(self, name).shape[1]} columns for {self.targets.size} targets")
-        if np.unique(self.targets).size != self.targets.size:
+        if len(set(self.targets.tolist())) != self.targets.size:
             raise ValueError("targets holds a target twice")
         return self
 

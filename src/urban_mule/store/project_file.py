@@ -18,6 +18,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from pydantic import ValidationError
 
 from urban_mule.store.document import READING_MODELS, Project
@@ -182,7 +183,10 @@ class ProjectFile:
         row = self._db.execute("select kind, data from reading where id = ?", (name,)).fetchone()
         if row is None:
             raise KeyError(f"reading {name} is missing")
-        reading = READING_MODELS[row[0]].model_validate(json.loads(row[1]))
+        data = json.loads(row[1])
+        # The numbers were checked one by one when they came in; as arrays they are checked as a whole.
+        data = {key: np.array(value, dtype=float) if isinstance(value, list) else value for key, value in data.items()}
+        reading = READING_MODELS[row[0]].model_validate(data)
         self._kept[id(reading)] = (reading, name)
         return reading
 

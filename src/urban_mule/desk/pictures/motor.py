@@ -63,12 +63,10 @@ class MotorPicture(Picture):
         at = f" at {volts:g} V" if volts else ""
         at += f", {current:g} A peak" if current else ""
         corner = min(solution.get("corner_speed", end), end)
-        place = corner / 2 if corner > 0.35 * end else 0.5 * end
+        place = 0.012 * end if corner > 0.35 * end else 0.5 * end
         y = float(np.interp(place, speed, gives))
-        above = corner > 0.35 * end
-        self.chart.text(place * RPM, y, f"what it can give{at}", "blue", (0.5 if above else 0, 1.1), 13)
-        self.chart.text(place * RPM, y / SAFETY_FACTOR, f"usable, with {SAFETY_FACTOR:g} in hand", "blue",
-                        (0.5 if above else 0, 1.05), 12)
+        self.chart.text(place * RPM, y, f"what it can give{at}", "blue", (0, 1.1), 13)
+        self.chart.text(place * RPM, y / SAFETY_FACTOR, f"usable, with {SAFETY_FACTOR:g} in hand", "blue", (0, 1.05), 12)
         if 0 < corner < end:
             self.chart.dots([corner * RPM], [float(np.interp(corner, speed, gives))], "blue", 7, filled=False)
 
@@ -116,8 +114,8 @@ class Beam(QWidget):
         painter.setPen(theme.color("ink"))
         painter.setFont(font(22, bold=True))
         painter.drawText(QRectF(0, 30, width, 30), Qt.AlignmentFlag.AlignCenter, f"{number_text(float(ratio), 3)} to 1")
-        self._balance(painter, float(ratio), QPointF(width / 2, 150))
-        self._ranges(painter, float(ratio), QRectF(18, 232, width - 36, 10))
+        self._balance(painter, float(ratio), QPointF(width / 2, 0.47 * self.height()))
+        self._ranges(painter, float(ratio), QRectF(18, self.height() - 42, width - 36, 10))
 
     def _balance(self, painter: QPainter, ratio: float, pivot: QPointF) -> None:
         tilt = math.radians(max(-14.0, min(14.0, 14 * math.log10(max(ratio, 1e-3)) / math.log10(15))))

@@ -103,6 +103,8 @@ class Given:
             return value
         if isinstance(value, int) and abs(value) > LARGEST:
             value = math.inf
+        low: Any
+        high: Any
         if isinstance(value, (float, int)) and not isinstance(value, bool):
             finite, low, high = math.isfinite(value), value, value
             uneven = finite and value % 1 != 0

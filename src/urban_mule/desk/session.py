@@ -162,6 +162,7 @@ class Session(QObject):
         shared = {name: value for name, value in self.project if name != "axes"}
         same_shared, self._solved_shared = shared == self._solved_shared, shared
         solved, self._solved_axes = self._solved_axes, {}
+        axis: Axis
         for axis in self.project.axes:
             self._solved_axes[axis.name] = axis
             if same_shared and solved.get(axis.name) is axis and not self._due(axis):
@@ -184,9 +185,7 @@ class Session(QObject):
     def _due(self, axis: Axis) -> bool:
         """Whether the analysis of the axis' record has come in since it was last solved."""
         reading = axis.last_reading("acceleration")
-        return reading is not None and self._solutions_lack(axis, reading.core)
-
-    def _solutions_lack(self, axis: Axis, record: Any) -> bool:
+        record = None if reading is None else reading.core
         kept = self._analyses.get(id(record))
         return kept is not None and kept[1] is not None and self._analysed_in.get(axis.name) is not record
 

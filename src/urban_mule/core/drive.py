@@ -21,7 +21,7 @@ class Driver:
     current_limit: Reals = given("A", "I_lim", "most the driver gives, peak, as it is cooled", above=0)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False, repr=False)
 class SwitchPosition:
     """One row of a driver's switch bank: the switches from the first on, 1 for on, and the peak current they set."""
 

@@ -23,7 +23,7 @@ class AnyLoad:
     motor_count: Reals = given("", "n", "motors that share this load", default=1, whole=True, least=1)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class CycleTorque:
     """Torque of one motor [N·m] at the start and the end of each piece, and shaft speed [rad/s] there."""
 

@@ -96,7 +96,7 @@ def spread(rows: np.ndarray) -> np.ndarray:
     return np.asarray((padded[:-2] + 4 * rows + padded[2:]) / 6)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Fit:
     """|Σ c_m r²/(1 − r² + 2jζ_m r) + k + l (f/f_top)²|² + floor, r = f/f_m.
 

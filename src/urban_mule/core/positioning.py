@@ -12,7 +12,7 @@ from urban_mule.core.slack import TwoWayReading
 ISO = "ISO 230-2, clause 3 (definitions)"
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Bands:
     """Per target: means, standard deviations (None with single repeats) and reversal, each direction [travel]."""
 

@@ -14,7 +14,7 @@ from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 JERK_PIECES = 24  # per phase of changing acceleration: energy within 1e-4 of the integral
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
 class Move:
     """One move of a cycle and the dwell after it."""
 
@@ -25,7 +25,7 @@ class Move:
     dwell: Reals = given("s", "t_d", "standstill after the move", default=0.0, least=0)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Pieces:
     """A cycle cut into pieces of constant jerk; arrays whose last axis is the piece.
 

@@ -22,7 +22,7 @@ class ServoMotor:
     counts_per_turn: Reals = given("", "N_c", "pulses that command one turn", whole=True, least=1)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class ServoCurve:
     """Flat to the rated speed, then straight to zero at the maximum speed; call it with speeds [rad/s] on the last axis."""
 

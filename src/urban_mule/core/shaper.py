@@ -28,7 +28,7 @@ class PathTolerance:
         "[travel]", "δ", "how far a corner may be rounded by the shaper", default=1e-4, above=0)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Shaper:
     """Impulses: times [s] from 0, amplitudes that sum to 1."""
 

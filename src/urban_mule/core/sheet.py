@@ -17,6 +17,8 @@ from typing import Any, TypeVar
 
 import numpy as np
 
+# Data of the core is frozen dataclasses without generated == and repr: each of those is compiled anew at every start,
+# and comparing records that hold arrays means nothing. What the sheet compares it compares itself, in _same.
 Reals = Any  # A float or an array of floats that broadcasts; NumPy's types cannot say "either one".
 F = TypeVar("F", bound=Callable[..., Any])
 LARGEST = 1e15  # no length, mass, time or current of a machine comes near it: a slip of the pen
@@ -46,14 +48,14 @@ class NotKnown(Exception):
     """A quantity has no value, and why; quantities raise it, solutions hand on the reason."""
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclasses.dataclass(frozen=True, eq=False)
 class Unknown:
     """Stands where a value would stand, and says why there is none."""
 
     reason: str
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclasses.dataclass(frozen=True, eq=False, repr=False)
 class Given:
     """Something that the user knows: its name, unit, symbol, meaning and allowed range.
 
@@ -157,7 +159,7 @@ def words(name: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclasses.dataclass(frozen=True, eq=False, repr=False)
 class Quantity:
     """One function of the sheet with what makes it legible: unit, symbol, source, formula."""
 
@@ -409,8 +411,11 @@ def _varies(value: Any) -> bool:
 
 
 def _same(one: Any, other: Any) -> bool:
+    """Whether two values of a given are alike; readings are alike only when they are the same one."""
     if isinstance(one, np.ndarray) or isinstance(other, np.ndarray):
         return bool(np.array_equal(one, other))
+    if isinstance(one, tuple) and isinstance(other, tuple):
+        return len(one) == len(other) and all(type(a) is type(b) and vars(a) == vars(b) for a, b in zip(one, other, strict=True))
     if dataclasses.is_dataclass(one):
         return False
     return bool(one == other)

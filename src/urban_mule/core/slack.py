@@ -10,7 +10,7 @@ import numpy as np
 from urban_mule.core.sheet import NotKnown, quantity
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class TwoWayReading:
     """Deviations [travel] at targets [travel], approached to plus (`up`) and to minus (`down`): repeats × targets."""
 

@@ -31,7 +31,7 @@ class StepperMotor:
     thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class StepperCurve:
     """Pull-out torque over shaft speed for one setting; call it with speeds [rad/s] on the last axis."""
 

@@ -17,7 +17,7 @@ STEEL_DENSITY = 7850.0  # kg/m³, plain carbon steel, EN 10025 figures rounded a
 SELF_LOCKING_EFFICIENCY = 0.4  # below it; between 0.4 and 0.5 vibration lets a screw run down
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
 class Stage:
     """One link of the train. `gain` is output motion per radian of its input."""
 
@@ -57,7 +57,7 @@ class Stage:
         return value
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
 class Efficient(Stage):
     """A stage with friction of its own."""
 
@@ -68,7 +68,7 @@ class Efficient(Stage):
         return self.efficiency
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
 class Coupling(Stage):
     """A shaft coupling."""
 
@@ -82,7 +82,7 @@ class Coupling(Stage):
         return self.inertia
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
 class Reduction(Efficient):
     """A gear or belt reduction: `ratio` input turns for one output turn."""
 
@@ -102,7 +102,7 @@ class Reduction(Efficient):
         return self.inertia_in + self.inertia_out * self.gain**2
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
 class Screw(Efficient):
     """A ball or lead screw."""
 
@@ -131,7 +131,7 @@ class Screw(Efficient):
         return 2.0 - 1.0 / self.efficiency
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
 class Belt(Efficient):
     """A toothed belt that carries the load, open or in a loop."""
 
@@ -151,7 +151,7 @@ class Belt(Efficient):
         return self.inertia
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
 class Rack(Efficient):
     """A rack and pinion, straight or helical."""
 
@@ -174,7 +174,7 @@ class Rack(Efficient):
         return 0.0 if self.face_width is None else solid_cylinder_inertia(2 * self.gain, self.face_width)
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
 class Direct(Stage):
     """The shaft carries a rotary load as it is."""
 

@@ -17,7 +17,7 @@ LEVELS: tuple[Level, ...] = ("good", "unknown", "tight", "short")
 F = TypeVar("F", bound=Callable[..., Any])
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclasses.dataclass(frozen=True, eq=False)
 class Verdict:
     """What a check finds.
 
@@ -34,7 +34,7 @@ class Verdict:
     stage: str = ""
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclasses.dataclass(frozen=True, eq=False, repr=False)
 class Check:
     """One rule: the stage it belongs to, its name, the quantities it needs."""
 

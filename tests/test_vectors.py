@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import json
 import math
+import random
 from pathlib import Path
 from typing import Any
 
 import pytest
 
 from urban_mule.cli import main
-from urban_mule.store.exchange import export_project, parse_project, read_project
+from urban_mule.store.exchange import BadFile, export_project, parse_project, read_project
+from urban_mule.store.solve import open_solution, solve_axis
 
 VECTORS = Path(__file__).parent / "vectors"
 CASES = sorted(VECTORS.glob("0*.json"))
@@ -77,7 +79,8 @@ BAD = {
     "axes[0].incline is 2 rad": base(incline=2),
     "hold_fraction is 1.1": base(driver={"hold_fraction": 1.1}),
     "distance is 0 m or rad": base(cycle=[{"distance": 0, "speed": 1, "acceleration": 1}]),
-    "axes[0].cycle[0].speed is required": base(cycle=[{"distance": 1, "acceleration": 1}]),
+    "axes[0].cycle[0].acceleration is required": base(cycle=[{"distance": 1, "speed": 1}]),
+    "axes[0].readings[0].commanded is required": base(readings=[{"kind": "travel", "measured": [1]}]),
     "is a belt behind the stage that already turns": base(train=[{"kind": "screw"}, {"kind": "belt"}]),
     "this axis is rotary": base(motion="rotary", train=[{"kind": "screw"}]),
     "controller.unit is deg": base(controller={"unit": "deg"}),
@@ -113,3 +116,40 @@ def test_keys_that_begin_with_x_are_kept_and_a_missing_file_is_named(
     assert parse_project(json.dumps(base(x_shelf={"bin": 4})).encode()).axes[0].x_shelf == {"bin": 4}  # type: ignore[attr-defined]
     assert main(["solve", str(tmp_path / "gone.json")]) == 2
     assert "gone.json: the file cannot be read" in capsys.readouterr().err
+
+
+ODD = [None, -1, 0, "x", True, [], {}, 1e16, -1e-9, 1e-300, 1e15, [[1]], {"kind": "screw"}, 1.5, float("nan"), 10**30, [None], [1, [2]]]
+
+
+def test_whatever_a_file_holds_the_answer_is_numbers_or_one_sentence() -> None:
+    """Worked cases with a few values, keys or bytes changed at random; a fixed seed."""
+    rng = random.Random(11)
+    sources = [path.read_bytes() for path in CASES]
+    taken = 0
+    for _ in range(700):
+        document = json.loads(rng.choice(sources))
+        for _ in range(rng.randint(1, 3)):
+            holder, key = rng.choice(list(places(document)))
+            if rng.random() < 0.2:
+                del holder[key]
+            else:
+                holder[key] = rng.choice(ODD)
+        raw = bytearray(json.dumps(document).encode())
+        if rng.random() < 0.15:
+            raw[rng.randrange(len(raw))] = rng.randrange(256)
+        try:
+            project = parse_project(bytes(raw))
+        except BadFile as why:
+            assert str(why).endswith(".") and "\n" not in str(why)
+            continue
+        taken += 1
+        for axis in project.axes:
+            json.dumps(open_solution(solve_axis(project, axis)), allow_nan=False)
+    assert 20 < taken < 650
+
+
+def places(part: Any) -> Any:
+    """Every (holder, key) of a document."""
+    for key, inner in part.items() if isinstance(part, dict) else enumerate(part) if isinstance(part, list) else ():
+        yield part, key
+        yield from places(inner)

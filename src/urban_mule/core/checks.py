@@ -10,10 +10,10 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.modes import Mode
-from urban_mule.core.scale import LINEAR_UNITS, TravelReading, telling_ratio
+from urban_mule.core.scale import TravelReading, telling_ratio
 from urban_mule.core.sheet import NotKnown, Reals, given
 from urban_mule.core.spectrum import TimeBase
-from urban_mule.core.train import Coupling, Screw, Stage, self_locking
+from urban_mule.core.train import LINEAR_UNITS, Coupling, Screw, Stage, self_locking
 from urban_mule.core.verdict import Verdict, check
 
 SAFETY_FACTOR = 1.5  # the usual school; the careful one asks for 2

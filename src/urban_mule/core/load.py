@@ -142,7 +142,7 @@ def regenerated_energy(cycle_torque: CycleTorque, cycle_pieces: Pieces, travel_p
     """Energy that one motor takes out of the load in a cycle; travel_per_radian [travel/rad]."""
     turned = cycle_pieces.distance / lift(travel_per_radian)
     work = (cycle_torque.start + cycle_torque.end) / 2 * turned
-    return -np.sum(np.minimum(work, 0.0), axis=-1)
+    return np.sum(np.maximum(-work, 0.0), axis=-1)
 
 
 def creep(direction: int, train: tuple[Stage, ...], gravity: Reals, friction: Reals, count: Reals) -> Reals:

@@ -43,8 +43,8 @@ def piece_margins(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> Reals
 def tightest_moment(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> tuple[float, float, int]:
     """Shaft speed [rad/s], torque [N·m] and piece at which the margin is least, for a single build. Raises NotKnown."""
     margins = piece_margins(torque_curve, cycle_torque)
-    if margins.ndim != 1 or not np.isfinite(margins).any():
-        raise NotKnown("no moving piece needs torque")
+    if margins.ndim != 1 or not np.isfinite(margins).any() or np.isnan(margins).any():
+        raise NotKnown("no moving piece needs a torque that can be compared")
     alike = np.flatnonzero(margins <= margins.min() * (1 + 1e-9))
     piece = int(alike[np.argmax(np.abs(cycle_torque.speed_end[alike]))])  # of equal margins, the one at most speed
     ends = ((cycle_torque.start, cycle_torque.speed_start), (cycle_torque.end, cycle_torque.speed_end))

@@ -9,13 +9,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
-from urban_mule.core.train import Belt, Rack, Reduction, Screw, Stage
+from urban_mule.core.train import LINEAR_UNITS, Belt, Rack, Reduction, Screw, Stage
 
 if TYPE_CHECKING:
     from fractions import Fraction
 
 UNIT_SIZE = {"m": 1.0, "mm": 1e-3, "in": 0.0254, "rad": 1.0, "deg": math.pi / 180, "turn": 2 * math.pi}
-LINEAR_UNITS, ROTARY_UNITS = ("m", "mm", "in"), ("rad", "deg", "turn")
 TELLING_RATIOS = {  # measured over commanded, as whole numbers, and what usually stands behind it
     (2, 1): "microsteps or pulses per turn set to half of what was meant",
     (1, 2): "microsteps or pulses per turn set to twice what was meant",

@@ -343,9 +343,9 @@ class Solution:
             return Unknown(str(why))
         except (OverflowError, ZeroDivisionError):
             return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
-        if isinstance(value, (float, np.floating)) and not math.isfinite(value):
-            return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
-        return value
+        if isinstance(value, np.ndarray) and value.ndim == 0:
+            value = value[()]
+        return value if _finite(value) else Unknown(f"the values given lead to no finite {words(q.name).lower()}")
 
     def changed(self, **inputs: Any) -> Solution:
         """The solution after some givens changed; only what depends on them is computed again.
@@ -404,6 +404,15 @@ class Solution:
                             more = dataclasses.replace(record, **{field.name: inner * (1 + step)})
                             yield f"{name}[{place}].{field.name}", {
                                 name: (*value[:place], more, *value[place + 1:])}
+
+
+def _finite(value: Any) -> bool:
+    """Whether a number, or every number in a list or mapping, is finite; arrays over builds may hold what is not."""
+    if isinstance(value, (float, np.floating)):
+        return math.isfinite(value)
+    if isinstance(value, dict):
+        return all(map(_finite, value.values()))
+    return not isinstance(value, list) or all(map(_finite, value))
 
 
 def _varies(value: Any) -> bool:

@@ -13,6 +13,7 @@ import numpy as np
 
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
+LINEAR_UNITS, ROTARY_UNITS = ("m", "mm", "in"), ("rad", "deg", "turn")
 STEEL_DENSITY = 7850.0  # kg/m³, plain carbon steel, EN 10025 figures rounded as data sheets do
 SELF_LOCKING_EFFICIENCY = 0.4  # below it; between 0.4 and 0.5 vibration lets a screw run down
 
@@ -198,10 +199,15 @@ def gains_in_front(train: tuple[Stage, ...]) -> list[Reals]:
 
 
 @quantity("[travel]/rad", symbol="r", source="kinematics: product of the stages' gains", formula="∏ gain of each stage")
-def travel_per_radian(train: tuple[Stage, ...]) -> Reals:
-    """Travel of the load for one radian of the motor; train: the stages from motor to load. Raises NotKnown."""
+def travel_per_radian(train: tuple[Stage, ...], unit: str) -> Reals:
+    """Travel of the load for one radian of the motor; train: the stages from motor to load. Raises NotKnown.
+
+    unit: the controller's, which tells a linear axis (it needs a stage that turns into travel) from a rotary one.
+    """
     if not train:
         raise NotKnown("the train has no stage yet")
+    if unit in LINEAR_UNITS and not any(stage.turns_into_travel for stage in train):
+        raise NotKnown("no stage of the train turns into travel: a screw, a belt or a rack is missing")
     gain: Reals = 1.0
     for stage in train:
         gain = gain * stage.gain

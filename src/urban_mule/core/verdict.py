@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import dataclasses
 import inspect
+import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
+
+import numpy as np
 
 from urban_mule.core.sheet import NotKnown, Unknown
 
@@ -14,6 +17,7 @@ if TYPE_CHECKING:
 
 Level = Literal["good", "tight", "short", "unknown"]
 LEVELS: tuple[Level, ...] = ("good", "unknown", "tight", "short")
+NOT_FINITE = re.compile(r"\b(inf|nan)\b")
 F = TypeVar("F", bound=Callable[..., Any])
 
 
@@ -50,9 +54,14 @@ class Check:
         if isinstance(arguments, Unknown):
             return self._unknown(arguments.reason)
         try:
-            found = self.function(**arguments)
+            with np.errstate(all="ignore"):
+                found = self.function(**arguments)
         except NotKnown as why:
             return self._unknown(str(why))
+        except (ZeroDivisionError, OverflowError):
+            return self._unknown("the values given are out of all proportion to each other")
+        if found is not None and NOT_FINITE.search(found.sentence):
+            return self._unknown("the values given are out of all proportion to each other")
         return None if found is None else dataclasses.replace(found, check=self.name, stage=self.stage)
 
     def _unknown(self, reason: str) -> Verdict:

@@ -136,7 +136,7 @@ def measured_round(project: Project, truth: Truth, taken: datetime, note: str) -
 
     travel = travel_session(machine, machine, axis.travel, 5, on)
     reversal = two_way_session(machine, machine, np.array([0.1, 0.3, 0.5, 0.7, 0.85]), 5, 0.02, on)
-    sweep = sweep_session(machine, machine, 8.0, 110.0, 10.0, on)
+    sweep = sweep_session(machine, machine, 8.0, 110.0, 6.0, on)
     targets = spread_targets(axis.travel, 11, truth.seed)
     positioning = two_way_session(machine, machine, targets, 5, 0.02, on)
     return [

@@ -33,14 +33,14 @@ from urban_mule.core.load_linear import LinearLoad
 from urban_mule.core.load_rotary import RotaryLoad
 from urban_mule.core.mains import Mains
 from urban_mule.core.profile import Move
-from urban_mule.core.scale import LINEAR_UNITS, ROTARY_UNITS, Controller, TravelReading
+from urban_mule.core.scale import Controller, TravelReading
 from urban_mule.core.servo import ServoMotor
 from urban_mule.core.shaper import PathTolerance
 from urban_mule.core.sheet import LARGEST, Given, givens
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
 from urban_mule.core.stepper import StepperMotor
-from urban_mule.core.train import STAGES
+from urban_mule.core.train import LINEAR_UNITS, ROTARY_UNITS, STAGES
 
 FORMAT = "urban-mule/1"
 RENAMED = {"motor_peak_torque": "peak_torque"}  # a servo's data-sheet key, which on the sheet names what the cycle asks

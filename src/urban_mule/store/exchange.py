@@ -11,6 +11,7 @@ from pydantic import ValidationError
 from urban_mule.store.document import MOTOR_MODELS, READING_MODELS, STAGE_MODELS, Project, Strict, shown
 
 LARGEST_FILE = 20 * 1024 * 1024
+TOLD_APART = ("train", "motor", "readings")
 KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
 
 
@@ -97,13 +98,14 @@ def sentence(error: ValidationError) -> str:
 
 
 def place(location: tuple[int | str, ...]) -> str:
-    """Where in the file: axes[0].train[1].teeth."""
-    text = ""
+    """Where in the file: axes[0].train[1].teeth. The kind that told a part from others is no step of its own."""
+    text, holder = "", ""
     for step, before in zip(location, (None, *location), strict=False):
         if isinstance(step, int):
             text += f"[{step}]"
-        elif not (step in KINDS and (isinstance(before, int) or before == "motor")):
+        elif not (step in KINDS and holder in TOLD_APART and (isinstance(before, int) or before == "motor")):
             text += f".{step}" if text else step
+            holder = step
     return text
 
 

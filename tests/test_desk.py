@@ -261,11 +261,13 @@ def test_a_dropped_csv_lands_in_its_stage_and_a_bad_one_changes_nothing(window: 
     wrong = tmp_path / "wrong.json"
     wrong.write_text('{"format": "urban-mule/1", "axes": []}', encoding="utf-8")
     window.take_file(wrong)
+    qtbot.waitUntil(lambda: len(told) == 2)
     assert "axes is empty" in told[1] and len(window.session.project.axes) == 4
     other = tmp_path / "other.json"
     other.write_text(export_project(blank_project("Other")), encoding="utf-8")
     window.take_file(other)
-    assert [a.name for a in window.session.project.axes] == ["X"] and window.session.axis.motor.holding_torque is None
+    qtbot.waitUntil(lambda: [a.name for a in window.session.project.axes] == ["X"])
+    assert window.session.axis.motor.holding_torque is None
     window.session.undo_stack.undo()
     assert len(window.session.project.axes) == 4
 

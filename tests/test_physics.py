@@ -82,6 +82,33 @@ def test_corner_speed_is_where_the_full_current_stops_being_held() -> None:
     assert solve(supply_voltage=1.0)["corner_speed"] == 0.0
 
 
+def test_the_voltage_needed_gives_just_the_usual_margin() -> None:
+    needed = solve()["voltage_needed"]
+    assert solve(supply_voltage=needed)["working_margin"] == pytest.approx(1.5, rel=1e-6)
+    fast = solve(cycle=(Move(distance=0.3, speed=0.9, acceleration=9.0),), drag_torque=0.05)
+    assert solve(cycle=fast.inputs["cycle"], drag_torque=0.05, supply_voltage=fast["voltage_needed"])["working_margin"] == (
+        pytest.approx(1.5, rel=1e-6))
+    assert "no voltage" in solve(moving_mass=400.0).find("voltage_needed").reason
+
+
+def test_wiring_changes_the_winding_and_nothing_else() -> None:
+    """At each wiring's own rated current heat and holding torque are the same; more turns give less at speed."""
+    def wired(how: str, sheet_is_for: str = "half coil") -> Solution:
+        known = solve(wiring=how, figures_for=sheet_is_for)
+        return known.changed(current_peak=known["rated_current_peak"])
+
+    half, series, parallel = wired("half coil"), wired("series"), wired("parallel")
+    for other in (series, parallel):
+        assert other["copper_loss"] == pytest.approx(half["copper_loss"])
+        assert other["set_torque"] == pytest.approx(half["set_torque"] * math.sqrt(2))
+    assert series["winding_resistance"] == 4 * parallel["winding_resistance"]
+    assert series["winding_inductance"] == 4 * parallel["winding_inductance"]
+    assert 2 * series["corner_speed"] < parallel["corner_speed"] < half["corner_speed"]
+    assert wired("series", "series")["torque_constant"] == solve()["torque_constant"]
+    assert wired("parallel", "series")["winding_resistance"] == pytest.approx(0.7 / 4)
+    assert {v.check for v in solve(wiring="series").verdicts() if v.level == "tight"} >= {"wiring"}
+
+
 def test_profile_energy_and_rms_agree_with_numerical_integration() -> None:
     """The cycle walked in 200 000 steps: position, RMS torque, peak power, energy back."""
     solution = solve()

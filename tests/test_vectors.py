@@ -118,7 +118,8 @@ def test_keys_that_begin_with_x_are_kept_and_a_missing_file_is_named(
     assert "gone.json: the file cannot be read" in capsys.readouterr().err
 
 
-ODD = [None, -1, 0, "x", True, [], {}, 1e16, -1e-9, 1e-300, 1e15, [[1]], {"kind": "screw"}, 1.5, float("nan"), 10**30, [None], [1, [2]]]
+ODD = [None, -1, 0, "x", True, [], {}, 1e16, -1e-9, 1e-300, 1e15, [[1]], {"kind": "screw"}, 1.5, float("nan"), 10**30, [None],
+       [1, [2]]]
 
 
 def test_whatever_a_file_holds_the_answer_is_numbers_or_one_sentence() -> None:

@@ -25,6 +25,7 @@ from urban_mule.core import (
     slack,
     spectrum,
     stepper,
+    supply,
     train,
 )
 from urban_mule.core.sheet import Given, Sheet, givens
@@ -34,7 +35,7 @@ COMMON: tuple[ModuleType, ...] = (
 MOTIONS: dict[str, tuple[ModuleType, type]] = {
     "linear": (load_linear, load_linear.LinearLoad), "rotary": (load_rotary, load_rotary.RotaryLoad)}
 MOTORS: dict[str, tuple[tuple[ModuleType, ...], tuple[type, ...]]] = {
-    "stepper": ((stepper, heat, drive, checks_stepper), (stepper.StepperMotor, drive.Driver)),
+    "stepper": ((stepper, supply, heat, drive, checks_stepper), (stepper.StepperMotor, drive.Driver)),
     "servo": ((servo, checks_servo), (servo.ServoMotor,)),
 }
 UNITS = {

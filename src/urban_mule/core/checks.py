@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.core.margin import SAFETY_FACTOR
 from urban_mule.core.modes import Mode
 from urban_mule.core.scale import TravelReading, telling_ratio
 from urban_mule.core.sheet import NotKnown, Reals, given
@@ -16,7 +17,6 @@ from urban_mule.core.spectrum import TimeBase
 from urban_mule.core.train import LINEAR_UNITS, Coupling, Screw, Stage, self_locking
 from urban_mule.core.verdict import Verdict, check
 
-SAFETY_FACTOR = 1.5  # the usual school; the careful one asks for 2
 COMFORTABLE_RATIO, USABLE_RATIO = 5.0, 10.0  # inertia ratio: easy to tune, and with care
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.checks import share_of, size
+from urban_mule.core.margin import SAFETY_FACTOR
 from urban_mule.core.sheet import Reals
 from urban_mule.core.verdict import Verdict, check
 
@@ -25,6 +26,24 @@ def winding_heat(winding_temperature: float, temperature_rise: float) -> Verdict
     return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(winding_temperature, HOT, WARM))
 
 
+@check("supply voltage", stage="Motor")
+def supply_suits(
+    supply_voltage: float, voltage_needed: float, voltage_by_inductance: float, voltage_limit: Reals = None
+) -> Verdict:
+    """The supply against what the cycle needs, the rule of thumb and the driver's limit."""
+    limit = "" if voltage_limit is None else f"; or as high as the driver takes, {size(voltage_limit)} V"
+    school = (f"Three schools: computed from the torque at speed, {size(voltage_needed)} V, applied here; the rule from the"
+              f" inductance, {size(voltage_by_inductance)} V{limit}.")
+    said = f"The cycle needs {size(voltage_needed)} V with {SAFETY_FACTOR:g} in hand; the supply gives {size(supply_voltage)} V"
+    if voltage_limit is not None and supply_voltage > voltage_limit:
+        return Verdict("short", f"The supply gives {size(supply_voltage)} V, the driver takes {size(voltage_limit)} V at most.",
+                       "Lower the supply or change the driver; braking raises the voltage further.", school, 0.0)
+    if supply_voltage < voltage_needed:
+        return Verdict("tight", f"{said}.", "Raise the supply, or slow the cycle.", school, 0.15)
+    return Verdict("good", f"{said}.", "Nothing to do; more volts only heat.", school,
+                   share_of(supply_voltage / voltage_needed, 1.0, 1.3))
+
+
 @check("kind of rated current", stage="Motor")
 def rating_assumed(rated_current: float, rated_current_is: Reals = None) -> Verdict | None:
     """Whether the rating's kind was said or assumed."""
@@ -32,6 +51,15 @@ def rating_assumed(rated_current: float, rated_current_is: Reals = None) -> Verd
         return None
     return Verdict("tight", f"The rated {size(rated_current)} A are taken as RMS; a peak rating would mean 1.41 times less.",
                    "Look at the data sheet and say which it is.", headroom=0.4)
+
+
+@check("wiring", stage="Motor")
+def wiring_is_said(wiring: Reals = None, figures_for: Reals = None) -> Verdict | None:
+    """Whether a wiring was named without saying for which one the sheet's figures hold."""
+    if (wiring is None) == (figures_for is None):
+        return None
+    return Verdict("tight", "A wiring is named, but not both: the one used and the one that the sheet's figures are for.",
+                   "Look at the data sheet and say both; resistance changes by up to 4 between them.", headroom=0.3)
 
 
 @check("set current", stage="Drive")

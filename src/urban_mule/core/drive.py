@@ -9,8 +9,6 @@ import numpy as np
 
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
-MOST_MICROSTEPS = 1024
-
 
 class Driver:
     """What the user knows of a stepper driver, its supply aside."""

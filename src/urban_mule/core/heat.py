@@ -15,9 +15,9 @@ class Surroundings:
 
 
 @quantity("W", symbol="P₀", source="two sine phases of this peak current, resistance at 20 °C")
-def copper_loss(current_peak: Reals, phase_resistance: Reals) -> Reals:
-    """Heat in the winding of one motor at its set current; current_peak [A], phase_resistance [Ω]."""
-    return current_peak**2 * phase_resistance
+def copper_loss(current_peak: Reals, winding_resistance: Reals) -> Reals:
+    """Heat in the winding of one motor at its set current; current_peak [A], winding_resistance [Ω]."""
+    return current_peak**2 * winding_resistance
 
 
 @quantity("W", symbol="P_h", source="copper loss at the idle current")

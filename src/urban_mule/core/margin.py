@@ -13,6 +13,7 @@ from urban_mule.core.load import CycleTorque
 from urban_mule.core.profile import lift
 from urban_mule.core.sheet import NotKnown, Reals, quantity
 
+SAFETY_FACTOR = 1.5  # torque in hand: the usual school; the careful one asks for 2
 TorqueCurve = Callable[[Reals], Reals]
 
 

@@ -30,7 +30,7 @@ class Pieces:
     """A cycle cut into pieces of constant jerk; arrays whose last axis is the piece.
 
     duration [s], speed_start and speed_end [travel/s], acceleration_start and acceleration_end [travel/s²], all with
-    the sign of travel; direction +1, −1, or 0 in a dwell; move: index of the move.
+    the sign of travel; direction +1, −1, or 0 in a dwell.
     """
 
     duration: Reals
@@ -39,7 +39,6 @@ class Pieces:
     acceleration_start: Reals
     acceleration_end: Reals
     direction: Reals
-    move: Reals
 
     @property
     def distance(self) -> Reals:
@@ -122,7 +121,7 @@ def cycle_pieces(cycle: tuple[Move, ...]) -> Pieces:
     """The whole cycle as pieces; cycle: its moves in order. Raises NotKnown."""
     if not cycle:
         raise NotKnown("the cycle has no move yet")
-    rows = [(*row, float(index)) for index, move in enumerate(cycle) for row in move_pieces(move)]
+    rows = [row for move in cycle for row in move_pieces(move)]
     return Pieces(*(np.stack(np.broadcast_arrays(*column), axis=-1) for column in zip(*rows, strict=True)))
 
 

@@ -95,6 +95,17 @@ def shapers(modes: tuple[Mode, ...], path_tolerance: float) -> list[dict[str, An
     ]
 
 
+@quantity("", symbol="", source="amplitude spectrum of the record, each line weighted by what the sequence leaves of it",
+          formula="∑ V(f, ζ₁)·√S ÷ ∑ √S, up to five times the first mode", structure=True)
+def surviving_shares(modes: tuple[Mode, ...], spectrum: Spectrum) -> dict[str, float]:
+    """Share of the measured spectrum that each shaper lets through, by its name."""
+    first = modes[0]
+    return {
+        shaper.name: surviving_share(shaper, spectrum, first.damping_ratio, 0.3 * first.frequency, 5 * first.frequency)
+        for shaper in shaper_sequences(first.frequency, first.damping_ratio)
+    }
+
+
 @quantity("", symbol="", source="robust at 7 % off the mode, which is how far a mode wanders along the travel", structure=True,
           formula="greatest allowed acceleration among those that leave at most 10 % of a strong mode 7 % off, else the least left")
 def chosen_shaper(shapers: list[dict[str, Any]], modes: tuple[Mode, ...]) -> dict[str, Any]:

@@ -17,6 +17,15 @@ from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 DQ = "two-axis theory of permanent-magnet synchronous machines; voltage and current circles"
 
 
+# One phase relative to one half coil: resistance, inductance, rated current, torque per ampere (Acarnley).
+WINDING = {
+    "half coil": (1.0, 1.0, 1.0, 1.0),
+    "series": (2.0, 4.0, math.sqrt(0.5), 2.0),
+    "parallel": (0.5, 1.0, math.sqrt(2.0), 1.0),
+}
+WIRINGS = tuple(WINDING)
+
+
 class StepperMotor:
     """What the data sheet of a stepper says, for the wiring that is used."""
 
@@ -24,8 +33,10 @@ class StepperMotor:
     rated_current: Reals = given("A", "I_r", "rated current per phase", above=0)
     rated_current_is: str = given(
         "", "", "whether the sheet means an RMS-like or a peak value", choices=("rms", "peak"))
-    phase_resistance: Reals = given("Ω", "R", "resistance of one phase at 20 °C", above=0)
-    phase_inductance: Reals = given("H", "L", "inductance of one phase", above=0)
+    phase_resistance: Reals = given("Ω", "R_s", "resistance of one phase at 20 °C, as the sheet says", above=0)
+    phase_inductance: Reals = given("H", "L_s", "inductance of one phase, as the sheet says", above=0)
+    figures_for: str | None = given("", "", "wiring for which the sheet's figures hold, on a 6- or 8-lead motor", choices=WIRINGS)
+    wiring: str | None = given("", "", "how a 6- or 8-lead motor is wired", choices=WIRINGS)
     step_angle: Reals = given("rad", "α", "angle of one full step", above=0, most=math.pi / 2)
     drag_torque: Reals = given("N·m", "T_d", "detent and bearing drag, taken off what is available", default=0.0, least=0)
     thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0)
@@ -71,6 +82,28 @@ class StepperCurve:
         return np.maximum(along * centre_q - across * centre_d, along * centre_q + across * centre_d)
 
 
+def rewired(part: int, wiring: str | None, figures_for: str | None) -> float:
+    """What a figure of the sheet is multiplied by for the wiring used; 1 where either wiring is not said.
+
+    part: 0 resistance, 1 inductance, 2 rated current, 3 torque per ampere.
+    """
+    if wiring is None or figures_for is None:
+        return 1.0
+    return WINDING[wiring][part] / WINDING[figures_for][part]
+
+
+@quantity("Ω", symbol="R", source="coils in series or side by side", formula="R_s × 1, 2 or ½ by the wiring")
+def winding_resistance(phase_resistance: Reals, wiring: str | None = None, figures_for: str | None = None) -> Reals:
+    """Resistance of one phase as it is wired; phase_resistance [Ω]."""
+    return phase_resistance * rewired(0, wiring, figures_for)
+
+
+@quantity("H", symbol="L", source="turns squared: coils in series on one core", formula="L_s × 1, 4 or 1 by the wiring")
+def winding_inductance(phase_inductance: Reals, wiring: str | None = None, figures_for: str | None = None) -> Reals:
+    """Inductance of one phase as it is wired; phase_inductance [H]."""
+    return phase_inductance * rewired(1, wiring, figures_for)
+
+
 @quantity("", symbol="p", source="two-phase hybrid motor: four full steps per tooth")
 def rotor_teeth(step_angle: Reals) -> Reals:
     """Teeth of the rotor, the ratio of electrical to mechanical angle; step_angle [rad]."""
@@ -78,16 +111,23 @@ def rotor_teeth(step_angle: Reals) -> Reals:
 
 
 @quantity("A", symbol="I_rp", source="a rating per phase with both phases on heats like a sine of that RMS",
-          formula="√2·I_r for an RMS-like rating, I_r for a peak rating")
-def rated_current_peak(rated_current: Reals, rated_current_is: str = "rms") -> Reals:
-    """The rated current as a peak value; rated_current [A]."""
-    return rated_current if rated_current_is == "peak" else rated_current * math.sqrt(2)
+          formula="√2·I_r for an RMS-like rating, I_r for a peak rating; × 1, 1/√2 or √2 by the wiring")
+def rated_current_peak(
+    rated_current: Reals, rated_current_is: str = "rms", wiring: str | None = None, figures_for: str | None = None
+) -> Reals:
+    """The rated current as a peak value, for the wiring used; rated_current [A]."""
+    peak = rated_current if rated_current_is == "peak" else rated_current * math.sqrt(2)
+    return peak * rewired(2, wiring, figures_for)
 
 
-@quantity("N·m/A", symbol="K", source="Kenjo and Sugawara: torque amplitude per ampere of peak; also V·s/rad per phase")
-def torque_constant(holding_torque: Reals, rated_current_peak: Reals) -> Reals:
-    """Torque per ampere of peak phase current; holding_torque [N·m], rated_current_peak [A]."""
-    return holding_torque / rated_current_peak
+@quantity("N·m/A", symbol="K", source="Kenjo and Sugawara: torque amplitude per ampere of peak; also V·s/rad per phase",
+          formula="T_h/(√2·I_r) for an RMS-like rating, T_h/I_r for a peak rating; × 1, 2 or 1 by the wiring")
+def torque_constant(
+    holding_torque: Reals, rated_current: Reals, rated_current_is: str = "rms", wiring: str | None = None,
+    figures_for: str | None = None,
+) -> Reals:
+    """Torque per ampere of peak phase current, for the wiring used; holding_torque [N·m], rated_current [A]."""
+    return holding_torque / rated_current_peak(rated_current, rated_current_is) * rewired(3, wiring, figures_for)
 
 
 @quantity("V", symbol="V", source="supply less the bridge's drops")
@@ -113,21 +153,21 @@ def stall_torque(set_torque: Reals) -> Reals:
 @quantity("", symbol="T_po(ω)", source=DQ, structure=True,
           formula="K·i_q − T_d, i_q the greatest within |i| ≤ I and |v| ≤ V at that speed")
 def torque_curve(
-    torque_constant: Reals, rotor_teeth: Reals, phase_resistance: Reals, phase_inductance: Reals,
+    torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals, winding_inductance: Reals,
     current_peak: Reals, available_voltage: Reals, drag_torque: Reals,
 ) -> StepperCurve:
     """Pull-out torque over speed at the full set current, less the motor's own drag."""
-    return StepperCurve(torque_constant, rotor_teeth, phase_resistance, phase_inductance,
+    return StepperCurve(torque_constant, rotor_teeth, winding_resistance, winding_inductance,
                         current_peak, available_voltage, drag_torque)
 
 
 @quantity("rad/s", symbol="ω_c", source=DQ, formula="root of (p·L·I·ω)² + (R·I + K·ω)² = V²; 0 when R·I ≥ V")
 def corner_speed(
-    torque_constant: Reals, rotor_teeth: Reals, phase_resistance: Reals, phase_inductance: Reals,
+    torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals, winding_inductance: Reals,
     current_peak: Reals, available_voltage: Reals,
 ) -> Reals:
     """Shaft speed above which the set current can no longer be held."""
-    reactance, drop = rotor_teeth * phase_inductance * current_peak, phase_resistance * current_peak
+    reactance, drop = rotor_teeth * winding_inductance * current_peak, winding_resistance * current_peak
     square = reactance**2 + torque_constant**2
     linear = drop * torque_constant
     spare = np.maximum(available_voltage**2 - drop**2, 0.0)
@@ -149,6 +189,6 @@ def resonant_speed(rotor_resonance: Reals, step_angle: Reals) -> Reals:
 
 
 @quantity("V", symbol="V_L", source="rule of thumb from winding inductance, 32·√(L in mH)")
-def voltage_by_inductance(phase_inductance: Reals) -> Reals:
-    """Supply voltage that the inductance rule of thumb asks for; phase_inductance [H]."""
-    return 32.0 * np.sqrt(phase_inductance * 1e3)
+def voltage_by_inductance(winding_inductance: Reals) -> Reals:
+    """Supply voltage that the inductance rule of thumb asks for; winding_inductance [H]."""
+    return 32.0 * np.sqrt(winding_inductance * 1e3)

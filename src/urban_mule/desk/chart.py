@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QGraphicsPolygonItem, QWidget
 from urban_mule.desk.theme import font, theme
 
 pg.setConfigOptions(antialias=True)
-DASH, DOT, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.SolidLine
+DASH, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.SolidLine
 
 
 class Chart(pg.PlotWidget):
@@ -111,9 +111,6 @@ class Chart(pg.PlotWidget):
         item.setText(text, theme.color(color))
         item.setAnchor(pg.Point(anchor))
         item.setPos(x, y)
-
-    def vertical(self, x: float, color: str, width: float = 1.2, style: Qt.PenStyle = SOLID) -> None:
-        self.line([x, x], self._frame[1], color, width, style)
 
     def horizontal(self, y: float, color: str, width: float = 1.2, style: Qt.PenStyle = SOLID) -> None:
         self.line(self._frame[0], [y, y], color, width, style)

@@ -15,7 +15,7 @@ from urban_mule.bench.sessions import Cancelled, spread_targets, sweep_session, 
 from urban_mule.bench.simulated import SimulatedAxis, invented_truth
 from urban_mule.core.sheet import Solution
 from urban_mule.desk.session import Session
-from urban_mule.desk.worker import Work, Worker
+from urban_mule.desk.worker import Work, Worker, in_background
 from urban_mule.store.csv_readings import read_csv
 from urban_mule.store.document import READING_MODELS
 from urban_mule.store.exchange import BadFile
@@ -132,12 +132,12 @@ class MeasureBar(QWidget):
             self.take_file(Path(name))
 
     def take_file(self, path: Path) -> None:
-        """Import a CSV; a fault is one sentence and changes nothing."""
-        try:
-            reading = read_csv(path, self.kind if self.kind in ("reversal", "positioning") else None)
-        except BadFile as why:
-            self.note.setText(str(why))
-            return
-        self.session.add_reading(reading)
+        """Import a CSV in the background; a fault is one sentence and changes nothing."""
+        kind, axis = self.kind if self.kind in ("reversal", "positioning") else None, self.session.axis.name
+        self._worker = in_background(
+            self, lambda: read_csv(path, kind), lambda reading: self._imported(path, axis, reading), self.note.setText, (BadFile,))
+
+    def _imported(self, path: Path, axis: str, reading: Any) -> None:
+        self.session.add_reading(reading, self.session.project.axis(axis))
         self.note.setText(f"{path.name}: {reading.kind} readings taken in.")
         self.taken.emit(reading.kind)

@@ -228,12 +228,13 @@ class Session(QObject):
         index = self._index if axis is None else [a.name for a in self.project.axes].index(axis.name)
         target = self.project.axes[index]
         self.edit(("axes", index, "readings"), (*target.readings, reading), f"{target.name}: {reading.kind} readings")
-        self.write(f"{reading.kind.capitalize()} readings taken{f': {reading.note}' if reading.note else ''}.", "measured")
+        said = f"{reading.kind.capitalize()} readings taken{f': {reading.note}' if reading.note else ''}."
+        self.write(said, "measured", target.name)
 
-    def write(self, text: str, kind: str = "note") -> None:
-        """Add a line to the log."""
+    def write(self, text: str, kind: str = "note", axis: str | None = None) -> None:
+        """Add a line to the log of an axis, by default the shown one."""
         try:
-            self.file.write_entry(self.axis.name, kind, text)
+            self.file.write_entry(axis or self.axis.name, kind, text)
         except BadFile as why:
             self.failed.emit(str(why))
         self.book_changed.emit()

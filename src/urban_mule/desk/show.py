@@ -16,7 +16,8 @@ LABELS = {
     "positioning_accuracy": "Accuracy A", "repeatability": "Repeatability R", "reversal_value": "Reversal value B",
     "systematic_deviation": "Systematic deviation E", "mean_deviation_range": "Mean deviation M",
     "scale_ratio": "Measured ÷ commanded", "holding_force": "Force to push it off", "drag_torque": "Motor drag",
-    "rated_current_is": "Rated current is", "moving_mass": "Moving mass", "travel_per_turn": "Travel per motor turn",
+    "rated_current_is": "Rated current is", "figures_for": "Sheet is for",
+    "moving_mass": "Moving mass", "travel_per_turn": "Travel per motor turn",
     "load_inertia_at_motor": "Load inertia at motor", "corner_speed": "Corner speed", "max_pulse_rate": "Most pulses",
     "motor_count": "Motors on this axis", "phase_inductance": "Phase inductance", "jump_travel": "Pushed off after",
     "regenerated_energy": "Energy back per cycle", "static_torque": "Torque at standstill", "travel": "Travel",
@@ -26,6 +27,7 @@ LABELS = {
     "scale_ratio_uncertainty": "Its uncertainty", "corrected_steps_per_unit": "Corrected steps",
     "reversal_lag": "Lag at a reversal", "braking_distance": "Distance to stop", "copper_loss": "Heat in the winding",
     "counterbalance_force": "Counterbalance", "friction_coefficient": "Guide friction, µ",
+    "voltage_limit": "Driver takes at most", "voltage_needed": "Supply needed",
     "current_limit": "Driver gives at most", "minimum_pulse_width": "Shortest pulse seen", "speed": "Speed",
 }
 SUFFIX = {"inertia_ratio": "to 1", "working_margin": "×", "reversal_microsteps": "microsteps"}

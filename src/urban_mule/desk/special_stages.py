@@ -171,12 +171,14 @@ class RingStage(StageView):
             return
         linear = self.session.axis.motion == "linear"
         factor, unit = (1.0, "m/s²") if linear else (1 / FACTORS["°"], "°/s²")
+        survives = solution["surviving_shares"]
         rows = "".join(
             _table_row((
-                s["name"], f"{100 * s['residual']:.0f} %", f"{s['allowed_acceleration'] * factor:.3g} {unit}",
-                f"{1000 * s['times'][-1]:.0f} ms", "set this one" if s is chosen else ""), s is chosen)
+                s["name"], f"{100 * survives[s['name']]:.0f} %", f"{100 * s['residual']:.0f} %",
+                f"{s['allowed_acceleration'] * factor:.3g} {unit}",
+                f"{1000 * s['times'][-1]:.0f} ms", "set it" if s is chosen else ""), s is chosen)
             for s in shapers)
-        head = _table_row(("shaper", "leaves of the worst mode", "allows", "adds", ""))
+        head = _table_row(("shaper", "leaves of record", "of worst mode", "allows", "adds", ""))
         self.table.setText(f"<table cellspacing='0'>{head}{rows}</table>")
 
 

@@ -54,7 +54,8 @@ class VerdictLine(QWidget):
         draw_mark(painter, self.verdict.level, QPointF(8, 10), 5)
         painter.setFont(font(12))
         painter.setPen(theme.color("ink"))
-        text = painter.fontMetrics().elidedText(self.verdict.sentence, Qt.TextElideMode.ElideRight, self.width() - 24)
+        said = self.verdict.sentence if self.verdict.next.startswith("Nothing") else f"{self.verdict.sentence} {self.verdict.next}"
+        text = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, self.width() - 24)
         painter.drawText(QRect(20, 0, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, text)
 
 

@@ -45,7 +45,7 @@ BRIEF = StageSpec(
 LOAD = StageSpec(
     "Load", ("load", "LoadPicture"),
     of("axis", "moving_mass", "load_inertia", "incline", "friction_coefficient", "friction_force", "friction_torque",
-       "process_force", "process_torque", "counterbalance_force", "motor_count"),
+       "process_force", "process_torque", "counterbalance_force", "motor_count") + of("motor", "brake_torque"),
     (("travel_per_turn", ""), ("load_inertia_at_motor", "inertia ratio"), ("peak_torque", "torque margin"), ("rms_torque", ""),
      ("static_torque", "vertical axis"), ("regenerated_energy", ""), ("peak_power", "")),
     "A vertical axis drops when power goes. Block it before reaching under it; keep fingers from belts and pinions.",
@@ -54,7 +54,7 @@ MOTOR = StageSpec(
     "Motor", ("motor", "MotorPicture"),
     of("motor", "holding_torque", "rated_torque", "motor_peak_torque", "rated_current", "rated_current_is", "rated_speed",
        "max_speed", "rated_voltage", "counts_per_turn", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle",
-       "drag_torque", "thermal_resistance", "brake_torque") + of("driver", "supply_voltage"),
+       "drag_torque", "thermal_resistance", "wiring", "figures_for") + of("driver", "supply_voltage"),
     (("peak_torque", ""), ("working_margin", "torque margin"), ("rms_torque", "continuous torque"),
      ("inertia_ratio", "inertia ratio"), ("temperature_rise", "winding temperature"),
      ("available_torque_at_peak_speed", "reachable speed"), ("rotor_resonance", "")),
@@ -63,8 +63,8 @@ MOTOR = StageSpec(
 DRIVE = StageSpec(
     "Drive", ("drive", "DrivePicture"),
     of("driver", "current_peak", "microsteps", "hold_fraction", "current_limit", "supply_voltage", "voltage_drop",
-       "minimum_pulse_width") + of("controller", "max_pulse_rate"),
-    (("current_rms", "set current"), ("pulse_rate", "pulse rate"), ("step_length", ""), ("incremental_torque", ""),
+       "minimum_pulse_width", "voltage_limit") + of("controller", "max_pulse_rate"),
+    (("current_rms", "set current"), ("voltage_needed", "supply voltage"), ("pulse_rate", "pulse rate"), ("incremental_torque", ""),
      ("reversal_microsteps", "microsteps"), ("holding_force", "standstill"), ("holding_temperature_rise", "")),
     "Set switches and jumpers with the power off. Supplies keep their charge for minutes.",
 )

@@ -9,8 +9,6 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontDatabase, QPainter, QPainterPath, QPen, QPolygonF
 from PyQt6.QtWidgets import QApplication
 
-GRID = 8  # px; sizes and gaps are multiples of it or of its half
-
 
 @dataclass(frozen=True)
 class Palette:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QPainter
@@ -29,6 +30,7 @@ from urban_mule.desk.stage_view import StageView
 from urban_mule.desk.stages import SPECS
 from urban_mule.desk.tag import Tag
 from urban_mule.desk.trail import HEIGHT, Trail
+from urban_mule.desk.worker import Worker, in_background
 from urban_mule.store.csv_readings import export_csv, read_csv
 from urban_mule.store.exchange import BadFile, export_project, read_project
 from urban_mule.store.project_file import now
@@ -52,6 +54,7 @@ class Window(QMainWindow):
         self.tag = Tag(session)
         self.stack = QStackedWidget()
         self._stages: dict[str, StageView] = {}
+        self._reader: Worker | None = None
         self.project_name = QLabel(wordWrap=True)
         self.project_name.setFont(look.font(16, bold=True))
         self.saved = QLabel(objectName="label")
@@ -261,13 +264,17 @@ class Window(QMainWindow):
         if path.suffix == ".mule":
             self.opened.emit(("open", path))
         elif path.suffix == ".json":
-            self._try(lambda: self.session.replace(read_project(path), f"{path.name} imported"))
+            self._read(lambda: read_project(path), lambda project: self.session.replace(project, f"{path.name} imported"))
         else:
-            self._try(lambda: self._take_csv(path))
+            kind, axis = "reversal" if self.trail.stage == "Slack" else None, self.session.axis.name
+            self._read(lambda: read_csv(path, kind), lambda reading: self._take_reading(axis, reading))
 
-    def _take_csv(self, path: Path) -> None:
-        reading = read_csv(path, "reversal" if self.trail.stage == "Slack" else None)
-        self.session.add_reading(reading)
+    def _read(self, work: Callable[[], object], done: Callable[[Any], object]) -> None:
+        """Read a file in the background; a fault is told and changes nothing."""
+        self._reader = in_background(self, work, done, self.tell, (BadFile, BadValue))
+
+    def _take_reading(self, axis: str, reading: Any) -> None:
+        self.session.add_reading(reading, self.session.project.axis(axis))
         self.show_stage(READINGS_STAGE[reading.kind])
 
     def export_json(self) -> None:
@@ -339,6 +346,8 @@ class Window(QMainWindow):
         for view in self._stages.values():
             if view.measure is not None:
                 view.measure.wait()
+        if self._reader is not None:
+            self._reader.wait()
         self.session.close()
         super().closeEvent(event)
 

@@ -10,6 +10,18 @@ from PyQt6.QtCore import QObject, QThread, pyqtSignal
 Work = Callable[[Callable[[int, int], bool]], Any]
 
 
+def in_background(
+    parent: QObject, work: Callable[[], Any], done: Callable[[Any], object], failed: Callable[[str], object],
+    expected: tuple[type[Exception], ...],
+) -> Worker:
+    """Run `work` off the window's thread; `done` gets its result, `failed` the sentence of an expected exception."""
+    worker = Worker(lambda _progress: work(), expected, parent)
+    worker.finished_with.connect(done)
+    worker.failed.connect(failed)
+    worker.start()
+    return worker
+
+
 class Worker(QThread):
     """Runs `work(progress)` in a thread; `progress(done, total)` answers whether to go on.
 

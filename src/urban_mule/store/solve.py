@@ -10,14 +10,12 @@ import numpy as np
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.drive import SwitchPosition
 from urban_mule.core.profile import Move
-from urban_mule.core.scale import UNIT_SIZE
 from urban_mule.core.sheet import Solution, Unknown
 from urban_mule.core.train import STAGES
 from urban_mule.core.verdict import Verdict
 from urban_mule.store.document import RENAMED, Axis, Project
 
 READING_KINDS = ("reversal", "positioning", "travel", "acceleration")
-UNITS_ALLOWED = frozenset(UNIT_SIZE)
 ALSO_SHOWN = ("current_peak",)  # given, and part of the contract of the output
 
 

@@ -15,7 +15,7 @@ from scipy.linalg import eigh
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.profile import Move, cycle_pieces, sampled
 from urban_mule.core.scale import telling_ratio
-from urban_mule.core.screw import whirling_speed
+from urban_mule.core.screw import buckling_force, screw_life, whirling_speed
 from urban_mule.core.sheet import Solution
 from urban_mule.core.stepper import StepperCurve
 from urban_mule.core.torque_shares import torque_shares
@@ -183,8 +183,8 @@ def test_many_builds_solve_as_one_by_one() -> None:
             assert together[name][i] == pytest.approx(alone[name], rel=1e-9), name
 
 
-def test_whirling_agrees_with_a_beam_of_finite_elements() -> None:
-    """Euler beam, 40 elements, assembled here; a fixed and a supported end."""
+def test_whirling_and_buckling_agree_with_a_beam_of_finite_elements() -> None:
+    """Euler beam, 40 elements with mass and geometric stiffness, assembled here; every way to hold its ends."""
     d, length, e, rho, n = 0.012, 0.6, 206e9, 7850.0, 40
     ei, mass, h = e * math.pi * d**4 / 64, rho * math.pi * d**2 / 4, length / 40
     k = np.zeros((2 * n + 2, 2 * n + 2))
@@ -192,7 +192,10 @@ def test_whirling_agrees_with_a_beam_of_finite_elements() -> None:
     ke = ei / h**3 * np.array([[12, 6*h, -12, 6*h], [6*h, 4*h*h, -6*h, 2*h*h], [-12, -6*h, 12, -6*h], [6*h, 2*h*h, -6*h, 4*h*h]])
     me = mass * h / 420 * np.array([
         [156, 22*h, 54, -13*h], [22*h, 4*h*h, 13*h, -3*h*h], [54, 13*h, 156, -22*h], [-13*h, -3*h*h, -22*h, 4*h*h]])
+    ge = np.array([[36, 3*h, -36, 3*h], [3*h, 4*h*h, -3*h, -h*h], [-36, -3*h, 36, -3*h], [3*h, -h*h, -3*h, 4*h*h]]) / (30 * h)
+    g = np.zeros_like(k)
     for i in range(n):
+        g[2*i:2*i+4, 2*i:2*i+4] += ge
         k[2*i:2*i+4, 2*i:2*i+4] += ke
         m[2*i:2*i+4, 2*i:2*i+4] += me
     for support, fixed in (("fixed-supported", [0, 1, 2 * n]), ("supported-supported", [0, 2 * n]),
@@ -201,6 +204,8 @@ def test_whirling_agrees_with_a_beam_of_finite_elements() -> None:
         lowest = math.sqrt(eigh(k[np.ix_(free, free)], m[np.ix_(free, free)], eigvals_only=True)[0])
         screw = Screw(lead=0.01, diameter=0.02, root_diameter=d, length=length, end_support=support)
         assert whirling_speed(screw) == pytest.approx(lowest, rel=1e-3), support
+        load = eigh(k[np.ix_(free, free)], g[np.ix_(free, free)], eigvals_only=True)[0]
+        assert buckling_force(screw) == pytest.approx(load, rel=1e-3), support
 
 
 def test_hand_worked_cases() -> None:
@@ -215,5 +220,9 @@ def test_hand_worked_cases() -> None:
     assert low["static_torque"] == 0.0 and low["creep_torque_minus"] < 0
     assert telling_ratio(1.2004, 1e-4) == ("6/5", "a pulley of 24 teeth where 20 were entered")
     assert telling_ratio(1.003, 1e-4) is None and telling_ratio(0.5, 1e-5) is not None
+    assert screw_life(Screw(lead=0.01, dynamic_load_rating=1000.0), 100.0) == pytest.approx(1e9)
+    steady = solve(incline=0.0, cycle=tuple(Move(distance=d, speed=0.1, acceleration=0.05) for d in (0.2, -0.2)))
+    assert steady["cubic_mean_load"] == pytest.approx(21.0, rel=1e-3), "friction and work all the way, hardly any speeding up"
+    assert steady["peak_load"] == pytest.approx(6.0 * 0.05 + 21.0)
     hot = solve(thermal_resistance=40.0)
     assert "runaway" in hot.find("temperature_rise").reason

@@ -11,12 +11,15 @@ import numpy as np
 
 from urban_mule.core.margin import SAFETY_FACTOR
 from urban_mule.core.modes import Mode
+from urban_mule.core.profile import Pieces
 from urban_mule.core.scale import TravelReading, telling_ratio
-from urban_mule.core.sheet import NotKnown, Reals, given
+from urban_mule.core.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
+from urban_mule.core.sheet import Reals, given
 from urban_mule.core.spectrum import TimeBase
-from urban_mule.core.train import LINEAR_UNITS, Coupling, Screw, Stage, self_locking
+from urban_mule.core.train import LINEAR_UNITS, Coupling, Screw, Stage, gains_in_front, self_locking
 from urban_mule.core.verdict import Verdict, check
 
+LEAST_SCREW_HOURS = 10_000  # five years of one shift: the usual school
 COMFORTABLE_RATIO, USABLE_RATIO = 5.0, 10.0  # inertia ratio: easy to tune, and with care
 
 
@@ -298,23 +301,53 @@ def accuracy_against_goal(positioning_accuracy: float, accuracy_wanted: float, u
                    1 - share * 0.7)
 
 
+def screw_of(train: tuple[Stage, ...]) -> tuple[int, Screw] | None:
+    """The screw of a train and its place in it, or None."""
+    return next(((place, stage) for place, stage in enumerate(train) if isinstance(stage, Screw)), None)
+
+
 @check("screw whirling", stage="Load")
 def screw_whirl(train: tuple[Stage, ...], peak_speed: float) -> Verdict | None:
     """The screw's speed against 80 % of its first whirling speed."""
-    from urban_mule.core.screw import WHIRLING_SHARE, whirling_speed
+    found = screw_of(train)
+    if found is None or found[1].end_support is None:
+        return None
+    turning = peak_speed * gains_in_front(train)[found[0]]
+    share = turning / (WHIRLING_SHARE * whirling_speed(found[1]))
+    said = f"The screw turns at {size(100 * share)} % of the speed it may (80 % of whirling)."
+    if share > 1:
+        return Verdict("short", said, "Slow down, or take a thicker or better held screw.", headroom=0.0)
+    if share > 0.8:
+        return Verdict("tight", said, "Keep the speed.", headroom=1 - share)
+    return Verdict("good", said, "Nothing to do.", headroom=1 - share)
 
-    for index, stage in enumerate(train):
-        if isinstance(stage, Screw) and stage.end_support is not None:
-            try:
-                limit = WHIRLING_SHARE * whirling_speed(stage)
-            except NotKnown:
-                return None
-            turning = peak_speed * np.prod([s.gain for s in train[:index]])
-            share = turning / limit
-            said = f"The screw turns at {size(100 * share)} % of the speed it may (80 % of whirling)."
-            if share > 1:
-                return Verdict("short", said, "Slow down, or take a thicker or better held screw.", headroom=0.0)
-            if share > 0.8:
-                return Verdict("tight", said, "Keep the speed.", headroom=1 - share)
-            return Verdict("good", said, "Nothing to do.", headroom=1 - share)
-    return None
+
+@check("screw buckling", stage="Load")
+def screw_buckling(train: tuple[Stage, ...], peak_load: float) -> Verdict | None:
+    """The greatest axial force against half of Euler's load."""
+    found = screw_of(train)
+    if found is None or found[1].end_support is None:
+        return None
+    share = peak_load / (BUCKLING_SHARE * buckling_force(found[1]))
+    said = f"The screw is pushed with {size(peak_load)} N, {size(100 * share)} % of what it may bear (half of buckling)."
+    if share > 1:
+        return Verdict("short", said, "Take a thicker, shorter or better held screw.", headroom=0.0)
+    if share > 0.8:
+        return Verdict("tight", said, "Add no load.", headroom=1 - share)
+    return Verdict("good", said, "Nothing to do.", headroom=1 - share)
+
+
+@check("screw life", stage="Load")
+def screw_wear(
+    train: tuple[Stage, ...], cubic_mean_load: float, cycle_pieces: Pieces, cycle_duration: float, travel_per_radian: float
+) -> Verdict | None:
+    """Hours of this cycle that nine of ten screws outlive."""
+    found = screw_of(train)
+    if found is None or found[1].dynamic_load_rating is None:
+        return None
+    turns = float(np.sum(np.abs(cycle_pieces.distance))) / (2 * np.pi * travel_per_radian) * gains_in_front(train)[found[0]]
+    hours = screw_life(found[1], cubic_mean_load) / turns * cycle_duration / 3600
+    said = f"Nine of ten such screws outlive {size(hours)} hours of this cycle"
+    if hours < LEAST_SCREW_HOURS:
+        return Verdict("tight", f"{said}.", f"{LEAST_SCREW_HOURS:,} hours are usual: take a larger screw.", headroom=0.15)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)

@@ -66,20 +66,18 @@ def motor_torque(
 @quantity("", symbol="T(t)", source=FOLD, structure=True,
           formula="the fold of (inertia·a + friction + process + gravity)/n through the train, + J_r·θ̈")
 def cycle_torque(
-    train: tuple[Stage, ...], cycle_pieces: Pieces, moved_inertia: Reals, gravity_load: Reals, friction_load: Reals,
-    process_load: Reals, motor_count: Reals, rotor_inertia: Reals, travel_per_radian: Reals, dwell_torque: Reals,
+    train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, rotor_inertia: Reals, travel_per_radian: Reals,
+    dwell_torque: Reals,
 ) -> CycleTorque:
     """Torque and shaft speed at both ends of every piece of the cycle."""
     pieces, r = cycle_pieces, lift(travel_per_radian)
-    moving = pieces.direction != 0
-    resisting = pieces.direction * lift(friction_load + process_load) + lift(gravity_load)
+    moving, lifted = pieces.direction != 0, _lifted(train)
 
-    def at(acceleration: Reals) -> Reals:
-        effort = (lift(moved_inertia) * acceleration + resisting) / lift(motor_count)
-        driven = motor_torque(_lifted(train), acceleration, pieces.direction, effort, r, lift(rotor_inertia))
+    def at(acceleration: Reals, effort: Reals) -> Reals:
+        driven = motor_torque(lifted, acceleration, pieces.direction, effort, r, lift(rotor_inertia))
         return np.where(moving, driven, lift(dwell_torque))
 
-    return CycleTorque(at(pieces.acceleration_start), at(pieces.acceleration_end),
+    return CycleTorque(at(pieces.acceleration_start, cycle_loads[0]), at(pieces.acceleration_end, cycle_loads[1]),
                        pieces.speed_start / r, pieces.speed_end / r, moving)
 
 
@@ -93,6 +91,35 @@ def _lifted(train: tuple[Stage, ...]) -> tuple[Stage, ...]:
         })
         for stage in train
     )
+
+
+@quantity("[effort]", symbol="F_max", source="equation of motion of the load, one motor's share",
+          formula="max |(m·a + friction + process + gravity)/n| over the moving pieces")
+def peak_load(cycle_loads: Reals) -> Reals:
+    """Greatest force or torque that one train puts on the load; cycle_loads [N or N·m] with the pieces last."""
+    return np.max(np.abs(cycle_loads), axis=(0, -1))
+
+
+@quantity("[effort]", symbol="F_m", source="ISO 3408-5: cubic mean, weighted by the travel of each piece",
+          formula="∛(∑ |F|³·Δx ÷ ∑ Δx)")
+def cubic_mean_load(cycle_loads: Reals, cycle_pieces: Pieces) -> Reals:
+    """Mean load that wears a screw as the cycle does; cycle_loads [N or N·m] with the pieces last."""
+    travelled = np.abs(cycle_pieces.distance)
+    cubes = np.mean(np.abs(cycle_loads) ** 3, axis=0) * travelled
+    return np.cbrt(np.sum(cubes, axis=-1) / np.sum(travelled, axis=-1))
+
+
+@quantity("", symbol="F(t)", source="equation of motion of the load", structure=True,
+          formula="(m·a + s·(friction + process) + gravity)/n at both ends of each piece")
+def cycle_loads(
+    cycle_pieces: Pieces, moved_inertia: Reals, gravity_load: Reals, friction_load: Reals, process_load: Reals,
+    motor_count: Reals,
+) -> Reals:
+    """What one train puts on the load, at the start and the end of each piece (first axis); 0 friction in a dwell."""
+    s = cycle_pieces.direction
+    resisting = s * lift(friction_load + process_load) + lift(gravity_load)
+    ends = (cycle_pieces.acceleration_start, cycle_pieces.acceleration_end)
+    return np.stack([(lift(moved_inertia) * a + resisting) / lift(motor_count) for a in ends])
 
 
 @quantity("N·m", symbol="T_dw", source="statics through the back efficiencies, no friction counted on")

@@ -114,6 +114,7 @@ class Screw(Efficient):
     length: Reals = given("m", "L", "length", above=0)
     root_diameter: Reals = given("m", "d_r", "diameter at the root of the thread", above=0)
     inertia: Reals = given("kg·m²", "J", "moment of inertia; else from diameter and length", least=0)
+    dynamic_load_rating: Reals = given("N", "C_a", "axial load that nine of ten outlive for a million turns", above=0)
     end_support: str | None = given(
         "", "", "how the ends are held", choices=("supported-supported", "fixed-supported", "fixed-fixed", "fixed-free"))
 

@@ -12,7 +12,7 @@ LABELS = {
     "hold_fraction": "Current while idle", "working_margin": "Torque margin", "peak_torque": "Torque needed",
     "rms_torque": "RMS torque", "available_torque_at_peak_speed": "Left at top speed",
     "temperature_rise": "Winding rise", "holding_temperature_rise": "Winding rise, idle",
-    "reversal_microsteps": "Swallowed at a reversal", "incremental_torque": "Torque of one microstep",
+    "reversal_microsteps": "Microsteps swallowed", "incremental_torque": "Torque of one microstep",
     "positioning_accuracy": "Accuracy A", "repeatability": "Repeatability R", "reversal_value": "Reversal value B",
     "systematic_deviation": "Systematic deviation E", "mean_deviation_range": "Mean deviation M",
     "scale_ratio": "Measured ÷ commanded", "holding_force": "Force to push it off", "drag_torque": "Motor drag",
@@ -20,7 +20,7 @@ LABELS = {
     "moving_mass": "Moving mass", "travel_per_turn": "Travel per motor turn",
     "load_inertia_at_motor": "Load inertia at motor", "corner_speed": "Corner speed", "max_pulse_rate": "Most pulses",
     "motor_count": "Motors on this axis", "phase_inductance": "Phase inductance", "jump_travel": "Pushed off after",
-    "regenerated_energy": "Energy back per cycle", "static_torque": "Torque at standstill", "travel": "Travel",
+    "regenerated_energy": "Energy given back", "static_torque": "Torque at standstill", "travel": "Travel",
     "accuracy_wanted": "Accuracy wanted", "backlash_uncertainty": "Its uncertainty", "module": "Module",
     "finest_moving_microsteps": "Finest that still moves", "motor_peak_torque": "Peak torque",
     "frictionless_static_torque": "Brake must hold", "voltage_by_inductance": "Voltage by inductance",
@@ -30,7 +30,7 @@ LABELS = {
     "voltage_limit": "Driver takes at most", "voltage_needed": "Supply needed",
     "current_limit": "Driver gives at most", "minimum_pulse_width": "Shortest pulse seen", "speed": "Speed",
 }
-SUFFIX = {"inertia_ratio": "to 1", "working_margin": "×", "reversal_microsteps": "microsteps"}
+SUFFIX = {"inertia_ratio": "to 1", "working_margin": "×"}
 
 
 def label(name: str) -> str:

@@ -48,11 +48,14 @@ class ProofPicture(Picture):
         except NotKnown:
             scatter = [np.zeros_like(x), np.zeros_like(x)]
         low, high = np.inf, -np.inf
+        for mean, s in zip(means.values(), scatter, strict=True):
+            low, high = min(low, float((mean - 2 * s).min())), max(high, float((mean + 2 * s).max()))
+        room = 0.3 * (high - low or 1.0)
+        chart.frame((float(x[0]) - 0.03 * float(np.ptp(x)), float(x[-1]) + 0.03 * float(np.ptp(x))), (low - room, high + room))
         for (name, mean), s, color, symbol in zip(means.items(), scatter, ("blue", "violet"), ("t1", "t"), strict=True):
             chart.band(x, mean - 2 * s, mean + 2 * s, color)
             chart.line(x, mean, color, 2.2)
             chart.dots(x, mean, color, 8, symbol)
-            low, high = min(low, float((mean - 2 * s).min())), max(high, float((mean + 2 * s).max()))
             above = mean.mean() >= np.mean(list(means.values()))
             place = len(x) * 2 // 3
             chart.text(float(x[place]), float(mean[place] + (2 if above else -2) * s[place]), f"approached {name}", color,
@@ -62,8 +65,6 @@ class ProofPicture(Picture):
         accuracy = self.session.solution.get("positioning_accuracy")
         if accuracy is not None:
             chart.text(float(x[0]), high, f"A = {accuracy * to_small:.3g} {small_unit}", "accent", (0, 1.05), 20, True)
-        room = 0.3 * (high - low or 1.0)
-        chart.frame((float(x[0]) - 0.03 * float(np.ptp(x)), float(x[-1]) + 0.03 * float(np.ptp(x))), (low - room, high + room))
 
 
 class Shares(QWidget):
@@ -95,12 +96,12 @@ class Shares(QWidget):
             painter.setPen(theme.color("ink"))
             painter.drawText(QRectF(12, top, 206, 18), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
                              f"{value * to_small:.3g} {unit}")
-            painter.fillRect(QRectF(12, top + 21, 206 * value / largest, 10), theme.color("blue"))
+            painter.fillRect(QRectF(12, top + 21, 176 * value / largest, 10), theme.color("blue"))
             top += 48
         if wanted:
-            x = 12 + 206 * wanted / largest
+            x = 12 + 176 * wanted / largest
             painter.setPen(theme.pen("accent", 1.4, Qt.PenStyle.DashLine))
             painter.drawLine(int(x), 36, int(x), int(top))
             painter.setFont(font(12))
             painter.setPen(theme.color("accent"))
-            painter.drawText(QRectF(12, top + 2, 206, 18), Qt.AlignmentFlag.AlignRight, f"wanted {wanted * to_small:.3g} {unit}")
+            painter.drawText(QRectF(12, top + 2, 204, 18), Qt.AlignmentFlag.AlignRight, f"wanted {wanted * to_small:.3g} {unit}")

@@ -69,14 +69,13 @@ class SlackPicture(Picture):
         chart.restart()
         chart.ticks_back()
         places = list(range(1, len(values) + 1))
+        near = wanted is not None and wanted * to_small < 3 * max(values)
+        chart.frame((0.5, len(values) + 0.7), (0, 1.25 * max(*values, wanted * to_small if near else 0.0)))
         chart.line(places, values, "accent", 2.2)
         chart.dots(places, values, "accent", 9)
-        top = max(values)
-        if wanted is not None and wanted * to_small < 3 * top:
+        if near:
             chart.horizontal(wanted * to_small, "muted", 1.2, DASH)
             chart.text(0.6, wanted * to_small, "accuracy wanted", "muted", (0, 1), 12)
-            top = max(top, wanted * to_small)
-        chart.frame((0.5, len(values) + 0.7), (0, 1.25 * top))
         days = [_day(r.taken) or f"{i}" for i, r in enumerate(readings, start=1)]
         chart.getPlotItem().getAxis("bottom").setTicks([list(zip(places, days, strict=True))])
         for place, value in zip(places, values, strict=True):

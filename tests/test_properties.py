@@ -4,6 +4,7 @@ where zero is; and small simulations beside closed forms."""
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -56,7 +57,8 @@ def same(one: Any, other: Any) -> bool:
 
 
 @settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.too_slow])
-@given(st.lists(st.sampled_from(sorted(EDITS)).flatmap(lambda name: EDITS[name].map(lambda value: (name, value))), min_size=1, max_size=6))
+@given(st.lists(st.sampled_from(sorted(EDITS)).flatmap(lambda name: EDITS[name].map(lambda value: (name, value))),
+                min_size=1, max_size=6))
 def test_any_chain_of_edits_equals_solving_afresh(edits: list[tuple[str, Any]]) -> None:
     """The heart of the window: what an edit leaves alone must be what a fresh solution would give."""
     walked, inputs = solve(), dict(BASE)
@@ -97,7 +99,7 @@ def test_the_quadrature_current_is_the_best_of_all_that_are_allowed(
 def test_torque_falls_with_speed_and_rises_with_voltage() -> None:
     speeds = np.linspace(0, 300, 400)
     curves = [StepperCurve(0.4, 50.0, 0.6, 0.0024, 4.0, v, 0.02)(speeds) for v in (12.0, 24.0, 48.0, 80.0)]
-    for lower, higher in zip(curves, curves[1:], strict=False):
+    for lower, higher in pairwise(curves):
         assert np.all(np.diff(lower) <= 1e-12) and np.all(higher >= lower - 1e-12)
     servo = ServoCurve(3.0, 200.0, 300.0)(np.array([0.0, 200.0, 250.0, 300.0, 400.0]))
     assert servo.tolist() == pytest.approx([3.0, 3.0, 1.5, 0.0, 0.0])
@@ -142,8 +144,8 @@ def test_a_reversal_swallows_the_microsteps_that_the_spring_must_turn_round() ->
 
 
 @pytest.mark.parametrize("train", [
-    (Screw(lead=0.008, diameter=0.014, length=0.5),), (Coupling(inertia=2e-6), Reduction(ratio=4.0, inertia_in=1e-5, inertia_out=3e-4),
-                                                        Belt(pitch=0.005, teeth=18, inertia=4e-5)),
+    (Screw(lead=0.008, diameter=0.014, length=0.5),),
+    (Coupling(inertia=2e-6), Reduction(ratio=4.0, inertia_in=1e-5, inertia_out=3e-4), Belt(pitch=0.005, teeth=18, inertia=4e-5)),
     (Reduction(ratio=0.5), Reduction(ratio=7.0, inertia_out=1e-4), Rack(module=0.0015, teeth=24, helix_angle=0.3, face_width=0.02)),
 ])
 def test_inertia_at_the_motor_is_the_kinetic_energy_of_everything(train: tuple[Stage, ...]) -> None:

@@ -24,9 +24,10 @@ class Chart(pg.PlotWidget):
     """
 
     def __init__(self, x_label: str, y_label: str, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(parent, enableMenu=False)
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.viewport().setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.hideButtons()
         self.setFrameStyle(0)
         self.getPlotItem().disableAutoRange()
@@ -45,6 +46,7 @@ class Chart(pg.PlotWidget):
                 item.setVisible(False)
         self._used.clear()
         self._depth = 0
+        self._number_axes(True)
         if self._dressed != (theme.palette, self._labels):
             self._dressed = (theme.palette, self._labels)
             self._dress()
@@ -61,6 +63,7 @@ class Chart(pg.PlotWidget):
             axis.enableAutoSIPrefix(False)
             axis.setLabel(text, color=theme.color("muted").name(), **{"font-size": "12px"})
         plot.getAxis("left").setWidth(54)
+        plot.getAxis("bottom").setHeight(44)  # else it shrinks while a chart is empty and the next picture is drawn askew
         plot.showGrid(x=False, y=True, alpha=0.18)
 
     def _item(self, kind: str, make: Callable[[], Any]) -> Any:
@@ -124,10 +127,8 @@ class Chart(pg.PlotWidget):
         self.restart()
         self.frame((0, 1), (0, 1))
         self.text(0.5, 0.5, why, "muted", (0.5, 0.5), 15)
-        for side in ("left", "bottom"):
-            self.getPlotItem().getAxis(side).setTicks([[]])
+        self._number_axes(False)
 
-    def ticks_back(self) -> None:
-        """Numbers on the axes again after `empty`."""
+    def _number_axes(self, numbered: bool) -> None:
         for side in ("left", "bottom"):
-            self.getPlotItem().getAxis(side).setTicks(None)
+            self.getPlotItem().getAxis(side).setTicks(None if numbered else [[]])

@@ -207,7 +207,9 @@ class Session(QObject):
         worker.finished_with.connect(lambda found: self._analysed(record, found))
         worker.finished.connect(lambda: self._workers.remove(worker))
         self._workers.append(worker)
-        QTimer.singleShot(FIRST_PAINT, lambda: None if self.signalsBlocked() else worker.start())
+        timer = QTimer(self, singleShot=True)
+        timer.timeout.connect(worker.start)
+        timer.start(FIRST_PAINT)
         return None
 
     def _analysed(self, record: Any, found: dict[str, Any]) -> None:
@@ -267,16 +269,21 @@ class Session(QObject):
 
     def reason_unknown(self, name: str) -> str:
         """Why a quantity of the shown axis has no value, or nothing."""
+        if name not in self.sheet.quantities and name not in self.sheet.inputs:
+            return f"a {self.axis.motor_kind} has no {name.replace('_', ' ')}"
         value = self.solution.find(name)
         return value.reason if isinstance(value, Unknown) else ""
 
     def close(self) -> None:
         """Wait for workers and close the file."""
         self.blockSignals(True)  # what a worker still has to say must find nobody
+        for timer in self.findChildren(QTimer):
+            timer.stop()
         for worker in list(self._workers):
             worker.cancel()
             worker.wait()
         self.file.close()
+        self.deleteLater()  # its connections hold on to the window, which holds on to it
 
 
 __all__ = ["STAGES", "BadValue", "NotKnown", "Session"]

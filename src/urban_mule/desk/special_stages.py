@@ -204,6 +204,7 @@ class LogStage(StageView):
         self.book.setAccessibleName("Entries, newest first")
         scroll = QScrollArea(widgetResizable=True)
         scroll.setWidget(self.book)
+        scroll.setAccessibleName("The book, newest entry first")
         scroll.setMinimumHeight(170)
         know.addWidget(scroll, 1)
         self.session.book_changed.connect(self.refresh)

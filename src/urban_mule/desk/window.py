@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QMainWindow,
+    QMenu,
     QMessageBox,
     QStackedWidget,
     QVBoxLayout,
@@ -36,6 +37,24 @@ from urban_mule.store.exchange import BadFile, export_project, read_project
 from urban_mule.store.project_file import now
 
 READINGS_STAGE = {"travel": "Scale", "reversal": "Slack", "acceleration": "Ring", "positioning": "Proof"}
+
+
+class HistoryAction(QAction):
+    """Undo or redo, saying what. The actions that a stack makes itself are deleted twice when their window goes."""
+
+    def __init__(self, window: QMainWindow, word: str, key: QKeySequence.StandardKey, go: Callable[[], object],
+                 text: Callable[[], str], able: Callable[[], bool], text_changed: Any, able_changed: Any) -> None:
+        super().__init__(word, window)
+        self._word = word
+        self.setShortcut(QKeySequence(key))
+        self.triggered.connect(go)
+        text_changed.connect(self._say)
+        able_changed.connect(self.setEnabled)
+        self._say(text())
+        self.setEnabled(able())
+
+    def _say(self, what: str) -> None:
+        self.setText(f"{self._word} {what}".strip())
 
 
 class Window(QMainWindow):
@@ -105,49 +124,47 @@ class Window(QMainWindow):
         assert bar is not None
         file, edit, view, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "&View", "&Help"))
         assert file is not None and edit is not None and view is not None and help_ is not None
-        entries: list[tuple[object, str, str, Callable[[], object]]] = [
-            (file, "&New project…", "Ctrl+N", self.new_project), (file, "&Open…", "Ctrl+O", self.open_project),
-            (file, "Save a &copy…", "Ctrl+Shift+S", self.save_copy), (file, "", "", lambda: None),
-            (file, "&Import JSON or CSV…", "Ctrl+I", self.import_file), (file, "&Export JSON…", "Ctrl+E", self.export_json),
-            (file, "Export &readings as CSV…", "", self.export_readings), (file, "", "", lambda: None),
-            (file, "&Report as PDF and HTML…", "Ctrl+R", self.write_report), (file, "Print the &tags…", "Ctrl+P", self.print_tags),
-            (file, "", "", lambda: None), (file, "&Quit", "Ctrl+Q", self.close),
-        ]
-        for menu, text, keys, action in entries:
-            self._action(menu, text, keys, action)
+        self._action(file, "&New project…", "Ctrl+N", self.new_project)
+        self._action(file, "&Open…", "Ctrl+O", self.open_project)
+        self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.save_copy)
+        file.addSeparator()
+        self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.import_file)
+        self._action(file, "&Export JSON…", "Ctrl+E", self.export_json)
+        self._action(file, "Export &readings as CSV…", "", self.export_readings)
+        file.addSeparator()
+        self._action(file, "&Report as PDF and HTML…", "Ctrl+R", self.write_report)
+        self._action(file, "Print the &tags…", "Ctrl+P", self.print_tags)
+        file.addSeparator()
+        self._action(file, "&Quit", "Ctrl+Q", self.close)
         stack = self.session.undo_stack
-        self._undoing = (stack.createUndoAction(self, "Undo"), stack.createRedoAction(self, "Redo"))  # ours to keep alive
-        for made, standard in zip(self._undoing, (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo), strict=True):
-            assert made is not None
-            made.setShortcut(QKeySequence(standard))
-            edit.addAction(made)
-        self._action(edit, "", "", lambda: None)
+        edit.addAction(HistoryAction(self, "Undo", QKeySequence.StandardKey.Undo, stack.undo, stack.undoText, stack.canUndo,
+                                     stack.undoTextChanged, stack.canUndoChanged))
+        edit.addAction(HistoryAction(self, "Redo", QKeySequence.StandardKey.Redo, stack.redo, stack.redoText, stack.canRedo,
+                                     stack.redoTextChanged, stack.canRedoChanged))
+        edit.addSeparator()
         self._action(edit, "Copy &picture", "Ctrl+Shift+C", self.copy_picture)
         self._action(edit, "Save picture as &SVG or PNG…", "", self.save_picture)
         self._action(edit, "Copy &results as CSV", "", self.copy_results)
-        self._action(edit, "", "", lambda: None)
+        edit.addSeparator()
         self._action(edit, "&Add an axis…", "", self.add_axis)
         self._action(edit, "&Duplicate this axis", "", self.duplicate_axis)
         self._action(edit, "Re&move this axis", "", self.remove_axis)
         for index, stage in enumerate(STAGES):
             self._action(view, stage, f"Ctrl+{(index + 1) % 10}", lambda stage=stage: self.show_stage(stage))
-        self._action(view, "", "", lambda: None)
+        view.addSeparator()
         self._action(view, "Next axis", "Ctrl+Down", lambda: self.session.show_axis(self.session.index + 1))
         self._action(view, "Former axis", "Ctrl+Up", lambda: self.session.show_axis(self.session.index - 1))
-        self._action(view, "", "", lambda: None)
+        view.addSeparator()
         self._action(view, "Metric or inch", "Ctrl+U", self.other_units)
         self._action(view, "Day or night", "Ctrl+D", self.other_light)
         self._action(help_, "Keys and words", "F1", self.show_help)
 
-    def _action(self, menu: object, text: str, keys: str, call: Callable[[], object]) -> None:
-        if not text:
-            menu.addSeparator()  # type: ignore[attr-defined]
-            return
+    def _action(self, menu: QMenu, text: str, keys: str, call: Callable[[], object]) -> None:
         action = QAction(text, self)
         if keys:
             action.setShortcut(QKeySequence(keys))
         action.triggered.connect(lambda _checked: call())
-        menu.addAction(action)  # type: ignore[attr-defined]
+        menu.addAction(action)
 
     @property
     def stage(self) -> StageView:

@@ -45,7 +45,6 @@ class MotorPicture(Picture):
             chart.empty(f"No curve yet: {self.session.reason_unknown('torque_curve')}.")
             return
         chart.restart()
-        chart.ticks_back()
         top = solution.get("peak_speed", 60.0)
         end = max(2.6 * top, 1.6 * solution.get("corner_speed", top), 30.0)
         speed = np.linspace(0, end, 400)

@@ -40,7 +40,6 @@ class MovesPicture(Picture):
         time, _, speed, _ = sampled(pieces)
         for chart in (self.speed, self.torque):
             chart.restart()
-            chart.ticks_back()
         end = float(time[-1])
         high = 1.25 * float(np.abs(speed).max()) * factor
         self.speed.frame((-0.01 * end, end * 1.01), (-high, high))

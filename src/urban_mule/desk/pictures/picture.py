@@ -51,9 +51,12 @@ class Painted(Picture):
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
-        self.paint(painter, QRectF(self.rect()).adjusted(16, 12, -16, -12))
+        try:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            painter.fillRect(self.rect(), theme.color("panel"))
+            self.paint(painter, QRectF(self.rect()).adjusted(16, 12, -16, -12))
+        finally:
+            painter.end()  # Qt crashes when a painter outlives its event
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         """Draw into `area`."""

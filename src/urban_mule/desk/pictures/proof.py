@@ -40,7 +40,6 @@ class ProofPicture(Picture):
             chart.empty("No positioning run yet. Take one, or drop a CSV here.")
             return
         chart.restart()
-        chart.ticks_back()
         x = bands.targets * to_travel
         means = {"to plus": bands.mean_up * to_small, "to minus": bands.mean_down * to_small}
         try:

@@ -43,7 +43,6 @@ class RingPicture(Picture):
                         else f"No spectrum yet: {self.session.reason_unknown('spectrum')}.")
             return
         chart.restart()
-        chart.ticks_back()
         top = max(2.2 * max(m.frequency for m in modes), 5 * modes[0].frequency) if modes else 150.0
         band = (spectrum.frequency >= 2) & (spectrum.frequency <= top)
         f = spectrum.frequency[band]

@@ -41,7 +41,6 @@ class SlackPicture(Picture):
             return
         chart = self.along
         chart.restart()
-        chart.ticks_back()
         targets = reading.targets * to_travel
         order = np.argsort(targets)
         up, down = reading.up[:, order] * to_small, reading.down[:, order] * to_small
@@ -67,7 +66,6 @@ class SlackPicture(Picture):
         values = [backlash(reversal_profile(r.core)) * to_small for r in readings]
         chart, wanted = self.trend, self.session.solution.get("accuracy_wanted")
         chart.restart()
-        chart.ticks_back()
         places = list(range(1, len(values) + 1))
         near = wanted is not None and wanted * to_small < 3 * max(values)
         chart.frame((0.5, len(values) + 0.7), (0, 1.25 * max(*values, wanted * to_small if near else 0.0)))

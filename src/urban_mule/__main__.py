@@ -1,7 +1,5 @@
 """`python -m urban_mule` is the command line."""
 
-import sys
+from urban_mule.cli import run
 
-from urban_mule.cli import main
-
-sys.exit(main())
+run()

@@ -5,9 +5,10 @@ from __future__ import annotations
 import argparse
 import gc
 import json
+import os
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NoReturn
 
 if TYPE_CHECKING:
     from urban_mule.store.document import Project
@@ -48,6 +49,17 @@ def main(arguments: list[str] | None = None) -> int:
         case _:
             from urban_mule.desk.app import open_command
             return open_command(getattr(chosen, "file", None))
+
+
+def run() -> NoReturn:
+    """The command as a process. It leaves without taking its modules apart, which would be a sixth of a `solve`."""
+    status = main()
+    try:
+        sys.stdout.flush()
+        sys.stderr.flush()
+    except BrokenPipeError:  # whoever read the answer has read enough
+        pass
+    os._exit(status)
 
 
 def solve_command(path: Path, axis: str | None, working: str | None) -> int:

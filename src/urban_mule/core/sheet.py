@@ -190,14 +190,21 @@ def quantity(
     """
 
     def mark(function: F) -> F:
-        parameters = inspect.signature(function).parameters
         function.__quantity__ = Quantity(  # type: ignore[attr-defined]
-            function.__name__, function, unit, symbol, source, formula, structure, tuple(parameters),
-            frozenset(p.name for p in parameters.values() if p.default is not inspect.Parameter.empty),
-        )
+            function.__name__, function, unit, symbol, source, formula, structure, *parameters_of(function))
         return function
 
     return mark
+
+
+def parameters_of(function: Callable[..., Any]) -> tuple[tuple[str, ...], frozenset[str]]:
+    """The parameters of a plain function, and which of them have a default.
+
+    `inspect.signature` says the same at ten times the cost, for two hundred functions at every start.
+    """
+    code = function.__code__
+    names = code.co_varnames[:code.co_argcount]
+    return names, frozenset(names[len(names) - len(function.__defaults__ or ()):])
 
 
 def marked(modules: Iterable[ModuleType], mark: str) -> Iterator[Any]:

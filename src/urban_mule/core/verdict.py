@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import dataclasses
-import inspect
 import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 import numpy as np
 
-from urban_mule.core.sheet import NotKnown, Unknown
+from urban_mule.core.sheet import NotKnown, Unknown, parameters_of
 
 if TYPE_CHECKING:
     from urban_mule.core.sheet import Solution
@@ -73,11 +72,7 @@ def check(name: str, *, stage: str) -> Callable[[F], F]:
     """Mark a function of quantities as a check; it returns a Verdict, or None when it has nothing to say."""
 
     def mark(function: F) -> F:
-        parameters = inspect.signature(function).parameters
-        function.__check__ = Check(  # type: ignore[attr-defined]
-            name, stage, function, tuple(parameters),
-            frozenset(p.name for p in parameters.values() if p.default is not inspect.Parameter.empty),
-        )
+        function.__check__ = Check(name, stage, function, *parameters_of(function))  # type: ignore[attr-defined]
         return function
 
     return mark

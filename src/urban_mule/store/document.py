@@ -18,11 +18,13 @@ from pydantic import (
     BeforeValidator,
     ConfigDict,
     Field,
+    GetJsonSchemaHandler,
     PlainSerializer,
     WithJsonSchema,
     create_model,
     model_validator,
 )
+from pydantic_core import PydanticCustomError
 
 from urban_mule.core.anydrive import AnyDriver, AnyMotor
 from urban_mule.core.checks import Goals
@@ -36,7 +38,7 @@ from urban_mule.core.profile import Move
 from urban_mule.core.scale import Controller, TravelReading
 from urban_mule.core.servo import ServoMotor
 from urban_mule.core.shaper import PathTolerance
-from urban_mule.core.sheet import LARGEST, Given, givens
+from urban_mule.core.sheet import LARGEST, BadValue, Given, givens
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
 from urban_mule.core.stepper import StepperMotor
@@ -48,27 +50,63 @@ LONGEST_TEXT = 20_000
 
 
 class Strict(BaseModel):
-    """A frozen part of the document that takes only its own keys and keys that begin with x_."""
+    """A frozen part of the document that takes only its own keys and keys that begin with x_.
+
+    `givens` are its fields that the core declares. All are checked in one go: a validator for each, as pydantic would make
+    them, costs every start a tenth of a second.
+    """
 
     # Built only as part of the whole project: two dozen validators of their own would double the start-up.
     model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True, defer_build=True)
     what: ClassVar[str] = "this part"
+    givens: ClassVar[dict[str, Given]] = {}
 
     @model_validator(mode="before")
     @classmethod
-    def only_known_keys(cls, data: Any) -> Any:
+    def known_and_allowed(cls, data: Any) -> Any:
         if not isinstance(data, dict):
             if isinstance(data, cls):
                 return data
             raise ValueError(f"{cls.what} is an object with keys, not {shown(data)}")
+        taken = {}
         for key, value in data.items():
-            if key in cls.model_fields:
-                continue
-            if not key.startswith("x_"):
-                near = difflib.get_close_matches(key, cls.model_fields, n=1, cutoff=0.0)
-                raise ValueError(f"{cls.what} has no key {key!r}; the nearest is {near[0]!r}")
-            finite(value)
-        return data
+            if key in cls.givens:
+                value = cls.checked(key, value)
+            elif key not in cls.model_fields:
+                if not key.startswith("x_"):
+                    near = difflib.get_close_matches(key, cls.model_fields, n=1, cutoff=0.0)
+                    raise ValueError(f"{cls.what} has no key {key!r}; the nearest is {near[0]!r}")
+                finite(value)
+            taken[key] = value
+        return taken
+
+    @classmethod
+    def checked(cls, key: str, value: Any) -> Any:
+        """A given as the core wants it. Raises the error that `exchange.sentence` knows as `given`."""
+        one = cls.givens[key]
+        if value is None and not cls.model_fields[key].is_required():
+            return None
+        try:
+            value = one.check(value)
+        except BadValue as why:
+            fault = str(why).removeprefix(one.name).removeprefix(":").strip()
+            raise PydanticCustomError("given", "{fault}", {"key": key, "fault": fault}) from None
+        return int(value) if one.whole else value if one.choices else float(value)
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, core_schema: Any, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        made = handler(core_schema)
+        properties = handler.resolve_ref_schema(made)["properties"]
+        for key, one in cls.givens.items():
+            properties[key] |= given_schema(one)
+        return made
+
+
+def given_schema(one: Given) -> dict[str, Any]:
+    """The JSON Schema of one given."""
+    bounds = {"exclusiveMinimum": one.above, "minimum": one.least, "maximum": one.most}
+    kind = {"enum": list(one.choices)} if one.choices else {"type": "integer" if one.whole else "number", **bounds}
+    return {"description": f"{one.doc} [{one.unit or '-'}]", **{key: value for key, value in kind.items() if value is not None}}
 
 
 def shown(value: Any) -> str:
@@ -103,34 +141,12 @@ Text = Annotated[str, BeforeValidator(text)]
 Name = Annotated[str, BeforeValidator(named)]
 
 
-def field_of(one: Given, required: bool) -> tuple[Any, Any]:
-    """The field of a document for something that the core says a user may give."""
-
-    def check(value: Any) -> Any:
-        if value is None and not required:
-            return None
-        checked = one.check(value)
-        return int(checked) if one.whole else checked if one.choices else float(checked)
-
-    schema: dict[str, Any] = {"description": f"{one.doc} [{one.unit or '-'}]"}
-    if one.choices:
-        schema |= {"enum": list(one.choices)}
-    else:
-        schema |= {"type": "integer" if one.whole else "number", "exclusiveMinimum": one.above, "minimum": one.least,
-                   "maximum": one.most}
-    schema = {key: value for key, value in schema.items() if value is not None}
-    kind = Annotated[Any, BeforeValidator(check), WithJsonSchema(schema)]
-    return kind, (... if required else None)
-
-
 def part(name: str, what: str, /, *records: type, required: tuple[str, ...] = (), **more: Any) -> type[Strict]:
     """A model whose fields are what the records of the core declare, and `more`."""
-    fields = {
-        RENAMED.get(one.name, one.name): field_of(one, one.name in required)
-        for record in records for one in givens(record)
-    }
+    found = {RENAMED.get(one.name, one.name): one for record in records for one in givens(record)}
+    fields = {key: (Any, ... if key in required else None) for key in found}
     model: type[Strict] = create_model(name, __base__=Strict, **{**fields, **more})
-    model.what = what
+    model.what, model.givens = what, found
     return model
 
 
@@ -217,11 +233,13 @@ class PositioningModel(TwoWay):
 
 class TravelModel(Reading):
     what: ClassVar[str] = "a travel reading"
+    givens: ClassVar[dict[str, Given]] = {
+        "commanded": Given("commanded", "m or rad", "", "travel commanded", nonzero=True),
+        "gauge_uncertainty": Given("gauge_uncertainty", "m or rad", "", "standard uncertainty of the gauge", least=0)}
     kind: Literal["travel"]
-    commanded: field_of(Given("commanded", "m or rad", "", "travel commanded", nonzero=True), True)[0]
+    commanded: Any
     measured: Column
-    gauge_uncertainty: field_of(
-        Given("gauge_uncertainty", "m or rad", "", "standard uncertainty of the gauge", least=0), False)[0] = None
+    gauge_uncertainty: Any = None
 
     @cached_property
     def core(self) -> TravelReading:
@@ -270,8 +288,9 @@ def one_of(models: dict[str, Any]) -> Any:
 
 class SwitchRow(Strict):
     what: ClassVar[str] = "a row of the switch bank"
+    givens: ClassVar[dict[str, Given]] = {"current_peak": Given("current_peak", "A", "", "peak current set", above=0)}
     switches: Text
-    current_peak: field_of(Given("current_peak", "A", "", "peak current set", above=0), True)[0]
+    current_peak: Any
 
     @model_validator(mode="after")
     def binary(self) -> SwitchRow:

@@ -88,11 +88,10 @@ def sentence(error: ValidationError) -> str:
                 f"is {shown(first['input'])}; an object with a kind is needed")
         case "tuple_type":
             fault = f"is {shown(first['input'])}; a list is needed"
+        case "given":
+            where, fault = place((*first["loc"], first["ctx"]["key"])), str(first["ctx"]["fault"])
         case "value_error":
             fault = str(first["ctx"]["error"])
-            last = str(first["loc"][-1]) if first["loc"] else ""
-            if fault.startswith((f"{last} is ", f"{last}: ", "motor_peak_torque is ")):
-                fault = fault[fault.index(" ") + 1:]
     joint = " " if fault.startswith(("is ", "has ", "holds ")) or not where else ": "
     return f"{where}{joint}{fault.rstrip('.')}."
 

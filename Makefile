@@ -26,6 +26,7 @@ check: setup
 	$(VENV)/bin/lint-imports
 
 bench: setup
+	$(PYTHON) -m compileall -q src
 	$(PYTHON) benchmarks/run.py
 
 docs: setup

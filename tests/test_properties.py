@@ -16,6 +16,7 @@ from scipy.optimize import brentq
 
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.heat import steady_rise
+from urban_mule.core.links import Belt, Coupling, Rack, Reduction, Screw, Stage
 from urban_mule.core.profile import Move
 from urban_mule.core.servo import ServoCurve
 from urban_mule.core.shaper import residual_vibration, shaper_sequences
@@ -23,7 +24,7 @@ from urban_mule.core.sheet import Solution, Unknown
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
 from urban_mule.core.stepper import StepperCurve
-from urban_mule.core.train import Belt, Coupling, Rack, Reduction, Screw, Stage, torque_into_train
+from urban_mule.core.train import torque_into_train
 from urban_mule.core.units import number_text
 
 BASE: dict[str, Any] = {

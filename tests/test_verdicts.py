@@ -10,12 +10,12 @@ import numpy as np
 import pytest
 
 from urban_mule.core.axis import axis_sheet
+from urban_mule.core.links import Belt, Coupling, Screw
 from urban_mule.core.profile import Move
 from urban_mule.core.scale import TravelReading
 from urban_mule.core.sheet import Solution
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
-from urban_mule.core.train import Belt, Coupling, Screw
 from urban_mule.core.verdict import Verdict, worst
 
 CYCLE = (Move(distance=0.3, speed=0.3, acceleration=2.0, dwell=0.5), Move(distance=-0.3, speed=0.3, acceleration=2.0))
@@ -96,10 +96,10 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("pulse rate", "good", "16 kHz of pulses, 16 %", {}, ""),
     ("pulse rate", "tight", "of what the controller takes", {"max_pulse_rate": 17_000.0}, "a fifth in hand"),
     ("pulse rate", "short", "of what the driver takes", {"minimum_pulse_width": 4e-5}, "fewer microsteps"),
-    ("vertical axis", "short", "no brake is given", UPRIGHT, "Block the axis"),
-    ("vertical axis", "tight", "The brake holds 1.", {**UPRIGHT, "brake_torque": 0.1}, "Two times is usual"),
+    ("vertical axis", "short", "none is given", UPRIGHT, "Block the axis"),
+    ("vertical axis", "tight", "The brake holds 1.", {**UPRIGHT, "brake_torque": 0.1}, "Fit a brake of at least"),
     ("vertical axis", "short", "The brake holds 0.", {**UPRIGHT, "brake_torque": 0.03}, "Block the axis"),
-    ("vertical axis", "good", "friction not counted", {**UPRIGHT, "brake_torque": 0.4}, "Block the axis"),
+    ("vertical axis", "good", "without friction", {**UPRIGHT, "brake_torque": 0.4}, "Block the axis"),
     ("vertical axis", "tight", "locks itself",
      {**UPRIGHT, "train": (Screw(lead=0.002, inertia=1e-6, efficiency=0.3),)}, "Do not count on it"),
     ("standstill", "good", "times the weight", UPRIGHT, ""),
@@ -172,7 +172,7 @@ def test_a_servo_is_judged_by_its_rms_torque_and_its_peak() -> None:
 
 
 def test_a_rotary_axis_speaks_in_degrees() -> None:
-    from urban_mule.core.train import Direct, Reduction
+    from urban_mule.core.links import Direct, Reduction
 
     solution = axis_sheet("rotary", "stepper").solve(**{
         **{k: v for k, v in STEPPER.items() if k not in ("moving_mass", "friction_force")}, "unit": "deg", "load_inertia": 0.002,

@@ -2,20 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 
 from urban_mule.bench.devices import Accelerometer, Indicator, Mover
 from urban_mule.bench.simulated import SETTLING
+from urban_mule.core.progress import Cancelled, Progress
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
-
-Progress = Callable[[int, int], bool]  # done, of how many; answers whether to go on
-
-
-class Cancelled(Exception):
-    """The person stopped the session; nothing of it is kept."""
 
 
 def spread_targets(travel: float, count: int, seed: int) -> np.ndarray:

@@ -10,6 +10,7 @@ class AnyMotor:
 
     rotor_inertia: Reals = given("kg·m²", "J_r", "moment of inertia of the rotor", above=0)
     brake_torque: Reals = given("N·m", "T_br", "what the brake holds, when there is one", above=0)
+    brake_delay: Reals = given("s", "t_br", "from loss of power until the brake bites", least=0, most=10)
 
 
 class AnyDriver:

@@ -10,8 +10,11 @@ from urban_mule.core import (
     checks,
     checks_servo,
     checks_stepper,
+    checks_train,
     drive,
+    fall,
     heat,
+    link_loads,
     load,
     load_linear,
     load_rotary,
@@ -25,13 +28,15 @@ from urban_mule.core import (
     slack,
     spectrum,
     stepper,
+    stiffness,
     supply,
     train,
 )
 from urban_mule.core.sheet import Given, Sheet, givens
 
 COMMON: tuple[ModuleType, ...] = (
-    train, profile, load, margin, scale, slack, positioning, spectrum, modes, shaper, checks)
+    train, profile, load, link_loads, stiffness, fall, margin, scale, slack, positioning, spectrum, modes, shaper, checks,
+    checks_train)
 MOTIONS: dict[str, tuple[ModuleType, type]] = {
     "linear": (load_linear, load_linear.LinearLoad), "rotary": (load_rotary, load_rotary.RotaryLoad)}
 MOTORS: dict[str, tuple[tuple[ModuleType, ...], tuple[type, ...]]] = {
@@ -54,6 +59,7 @@ STRUCTURES = tuple(
         ("cycle", "moves in order", "no cycle"),
         ("switch_bank", "rows of the driver's switch bank", "no switch bank"),
         ("unit", "unit of the controller", "no unit"),
+        ("follower_differences", "what differs between leader and follower", "no difference is entered"),
         ("reversal_reading", "last reversal reading", "no reversal readings"),
         ("positioning_reading", "last positioning reading", "no positioning readings"),
         ("travel_reading", "last travel reading", "no travel readings"),

@@ -9,18 +9,17 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.margin import SAFETY_FACTOR
+from urban_mule.core.margin import CAREFUL_FACTOR, COMFORTABLE_RATIO, SAFETY_FACTOR, USABLE_RATIO
 from urban_mule.core.modes import Mode
-from urban_mule.core.profile import Pieces
 from urban_mule.core.scale import TravelReading, telling_ratio
-from urban_mule.core.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
 from urban_mule.core.sheet import Reals, given
 from urban_mule.core.spectrum import TimeBase
-from urban_mule.core.train import LINEAR_UNITS, Coupling, Screw, Stage, gains_in_front, self_locking
+from urban_mule.core.train import LINEAR_UNITS
 from urban_mule.core.verdict import Verdict, check
+from urban_mule.core.wording import microns, share_of, size
 
-LEAST_SCREW_HOURS = 10_000  # five years of one shift: the usual school
-COMFORTABLE_RATIO, USABLE_RATIO = 5.0, 10.0  # inertia ratio: easy to tune, and with care
+STEPPER_OR_SERVO = ("Stepper or servo: a stepper holds without hunting and is simplest below its corner speed; a servo runs faster,"
+                    " cooler, and notices when it is late.")
 
 
 class Goals:
@@ -29,21 +28,8 @@ class Goals:
     accuracy_wanted: Reals = given("[travel]", "A_w", "accuracy the work needs", above=0)
     speed_wanted: Reals = given("[travel]/s", "v_w", "speed the work needs", above=0)
     acceleration_wanted: Reals = given("[travel]/s²", "a_w", "acceleration the work needs", above=0)
-
-
-def size(value: float) -> str:
-    """A ratio or count as people say it: three digits at most."""
-    return f"{value:.3g}" if abs(value) < 1000 else f"{value:,.0f}".replace(",", " ")
-
-
-def microns(value: float, unit: str) -> str:
-    """A small travel: µm on a linear axis, mrad on a rotary one. unit: the controller's."""
-    return f"{value * 1e6:.3g} µm" if unit in LINEAR_UNITS else f"{np.degrees(value):.3g}°"
-
-
-def share_of(value: float, tight: float, good: float) -> float:
-    """Headroom from 0 at `tight` to 1 at three times the way to `good`; works for limits above and below."""
-    return float(np.clip((value - tight) / (3 * (good - tight)), 0.0, 1.0))
+    safety_factor: Reals = given(
+        "", "S_f", "torque in hand at the tightest moment: 1.5 is usual, 2 is careful", default=SAFETY_FACTOR, least=1, most=10)
 
 
 @check("goals", stage="Brief")
@@ -69,20 +55,13 @@ def goals_are_set(
     return Verdict("tight", f"{said}.", "Follow the trail to the stage that falls short.", headroom=0.25)
 
 
-@check("train", stage="Load")
-def train_is_known(travel_per_turn: float, load_inertia_at_motor: float, unit: str) -> Verdict:
-    """What one turn moves and what the motor has to turn."""
-    moved = f"{size(travel_per_turn * 1e3)} mm" if unit in LINEAR_UNITS else f"{size(np.degrees(travel_per_turn))}°"
-    return Verdict("good", f"One motor turn moves {moved}; the motor feels {size(load_inertia_at_motor * 1e4)} kg·cm².",
-                   "Nothing to do.", headroom=0.9)
-
-
 @check("torque margin", stage="Motor")
-def torque_margin(working_margin: float) -> Verdict:
+def torque_margin(working_margin: float, safety_factor: float) -> Verdict:
     """Torque available over torque needed at the tightest moment."""
-    school = f"Safety factor {SAFETY_FACTOR}: the usual school; the careful one asks for 2, one motor size up."
-    room = share_of(working_margin, 1.0, SAFETY_FACTOR)
-    if working_margin >= SAFETY_FACTOR:
+    school = (f"Safety factor {size(safety_factor)}, as set. Two schools: {SAFETY_FACTOR:g} is usual; {CAREFUL_FACTOR:g}, one motor"
+              " size up, is careful and right for an undamped load near the corner speed.")
+    room = share_of(working_margin, 1.0, safety_factor) if safety_factor > 1 else share_of(working_margin, 1.0, SAFETY_FACTOR)
+    if working_margin >= safety_factor:
         nxt = "Nothing to do." if working_margin < 4 else "A smaller motor or less current would do."
         return Verdict("good", f"Pulls with {size(working_margin)} times the torque needed at the tightest moment.",
                        nxt, school, room)
@@ -107,61 +86,18 @@ def reachable_speed(available_torque_at_peak_speed: float, top_speed: float, spe
 
 
 @check("inertia ratio", stage="Motor")
-def inertia_balance(inertia_ratio: float) -> Verdict:
+def inertia_balance(inertia_ratio: float, comfortable_reduction: float) -> Verdict:
     """Load seen by the rotor against the rotor."""
     school = f"Comfortable to {COMFORTABLE_RATIO:g}:1, usable to {USABLE_RATIO:g}:1, beyond it only with careful tuning."
     ratio = f"The load is {size(inertia_ratio)} times the rotor"
     if inertia_ratio <= COMFORTABLE_RATIO:
         return Verdict("good", f"{ratio}: comfortable.", "Nothing to do.", school, 1 - inertia_ratio / 3 / COMFORTABLE_RATIO)
-    reduction = np.sqrt(inertia_ratio / COMFORTABLE_RATIO)
     if inertia_ratio <= USABLE_RATIO:
         return Verdict("tight", f"{ratio}: usable.", "Accelerate gently, or reduce the moving mass.", school, 0.4)
     return Verdict(
         "tight", f"{ratio}: careful, it rings and loses steps easily.",
-        f"A reduction of about {size(reduction)}:1 more would make it comfortable.", school,
+        f"A reduction of about {size(comfortable_reduction)}:1 more would make it comfortable.", school,
         float(np.clip(0.35 * USABLE_RATIO / inertia_ratio, 0.02, 0.35)))
-
-
-@check("vertical axis", stage="Load")
-def falls_without_power(
-    static_torque: float, frictionless_static_torque: float, train: tuple[Stage, ...],
-    brake_torque: Reals = None,
-) -> Verdict | None:
-    """What happens when power goes."""
-    needed = frictionless_static_torque
-    if needed <= 1e-9:
-        return None
-    caution = "Block the axis before working under it."
-    if self_locking(train):
-        return Verdict("tight", "The screw locks itself, so the load stays when power goes; vibration can release it.",
-                       f"Do not count on it for safety. {caution}", headroom=0.3)
-    if brake_torque is None:
-        return Verdict("short", f"Falls when power goes: {size(needed)} N·m drive the motor back and no brake is given.",
-                       f"Fit a brake of at least {size(2 * needed)} N·m. {caution}", headroom=0.0)
-    ratio = brake_torque / needed
-    if ratio < 2:
-        return Verdict("tight" if ratio >= 1 else "short",
-                       f"The brake holds {size(ratio)} times what gravity puts on it, friction not counted.",
-                       f"Two times is usual: fit at least {size(2 * needed)} N·m. {caution}", headroom=share_of(ratio, 1, 2))
-    return Verdict("good", f"The brake holds {size(ratio)} times what gravity puts on it, friction not counted.",
-                   caution, headroom=share_of(ratio, 1, 2))
-
-
-@check("coupling", stage="Load")
-def coupling_rating(train: tuple[Stage, ...], peak_torque: float, stall_torque: Reals = None) -> Verdict | None:
-    """The coupling against the peak torque and against what the motor could give."""
-    rated = min((s.rated_torque for s in train if isinstance(s, Coupling) and s.rated_torque is not None), default=None)
-    if rated is None:
-        return None
-    could = max(peak_torque, 0.0 if stall_torque is None else stall_torque)
-    if rated < peak_torque:
-        return Verdict("short", f"The coupling carries {size(rated)} N·m, the cycle asks {size(peak_torque)} N·m.",
-                       "Fit a larger coupling.", headroom=0.0)
-    if rated < could:
-        return Verdict("tight", f"The coupling carries {size(rated)} N·m; the motor could give {size(could)} N·m in a stall.",
-                       "Fit a larger coupling, or lower the current.", headroom=0.2)
-    return Verdict("good", f"The coupling carries {size(rated)} N·m, more than the motor can give.", "Nothing to do.",
-                   headroom=share_of(rated / could, 1, 1.5))
 
 
 @check("cycle", stage="Moves")
@@ -299,55 +235,3 @@ def accuracy_against_goal(positioning_accuracy: float, accuracy_wanted: float, u
         return Verdict("tight", said, repair, "ISO 230-2, k = 2", (1 - share) * 1.5)
     return Verdict("good", said, "Proven. Write it down and repeat it when something changes.", "ISO 230-2, k = 2",
                    1 - share * 0.7)
-
-
-def screw_of(train: tuple[Stage, ...]) -> tuple[int, Screw] | None:
-    """The screw of a train and its place in it, or None."""
-    return next(((place, stage) for place, stage in enumerate(train) if isinstance(stage, Screw)), None)
-
-
-@check("screw whirling", stage="Load")
-def screw_whirl(train: tuple[Stage, ...], peak_speed: float) -> Verdict | None:
-    """The screw's speed against 80 % of its first whirling speed."""
-    found = screw_of(train)
-    if found is None or found[1].end_support is None:
-        return None
-    turning = peak_speed * gains_in_front(train)[found[0]]
-    share = turning / (WHIRLING_SHARE * whirling_speed(found[1]))
-    said = f"The screw turns at {size(100 * share)} % of the speed it may (80 % of whirling)."
-    if share > 1:
-        return Verdict("short", said, "Slow down, or take a thicker or better held screw.", headroom=0.0)
-    if share > 0.8:
-        return Verdict("tight", said, "Keep the speed.", headroom=1 - share)
-    return Verdict("good", said, "Nothing to do.", headroom=1 - share)
-
-
-@check("screw buckling", stage="Load")
-def screw_buckling(train: tuple[Stage, ...], peak_load: float) -> Verdict | None:
-    """The greatest axial force against half of Euler's load."""
-    found = screw_of(train)
-    if found is None or found[1].end_support is None:
-        return None
-    share = peak_load / (BUCKLING_SHARE * buckling_force(found[1]))
-    said = f"The screw is pushed with {size(peak_load)} N, {size(100 * share)} % of what it may bear (half of buckling)."
-    if share > 1:
-        return Verdict("short", said, "Take a thicker, shorter or better held screw.", headroom=0.0)
-    if share > 0.8:
-        return Verdict("tight", said, "Add no load.", headroom=1 - share)
-    return Verdict("good", said, "Nothing to do.", headroom=1 - share)
-
-
-@check("screw life", stage="Load")
-def screw_wear(
-    train: tuple[Stage, ...], cubic_mean_load: float, cycle_pieces: Pieces, cycle_duration: float, travel_per_radian: float
-) -> Verdict | None:
-    """Hours of this cycle that nine of ten screws outlive."""
-    found = screw_of(train)
-    if found is None or found[1].dynamic_load_rating is None:
-        return None
-    turns = float(np.sum(np.abs(cycle_pieces.distance))) / (2 * np.pi * travel_per_radian) * gains_in_front(train)[found[0]]
-    hours = screw_life(found[1], cubic_mean_load) / turns * cycle_duration / 3600
-    said = f"Nine of ten such screws outlive {size(hours)} hours of this cycle"
-    if hours < LEAST_SCREW_HOURS:
-        return Verdict("tight", f"{said}.", f"{LEAST_SCREW_HOURS:,} hours are usual: take a larger screw.", headroom=0.15)
-    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)

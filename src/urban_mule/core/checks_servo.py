@@ -2,16 +2,44 @@
 
 from __future__ import annotations
 
-from urban_mule.core.checks import share_of, size
+from urban_mule.core.checks import STEPPER_OR_SERVO
 from urban_mule.core.verdict import Verdict, check
+from urban_mule.core.wording import share_of, size
+
+ONE_SIZE_UP = 1.3  # one size up gives at least so much over the RMS torque
+SLOW_SHARE = 0.2  # of the rated speed: below it most of a servo's power lies idle
 
 
 @check("continuous torque", stage="Motor")
 def continuous_torque(continuous_margin: float) -> Verdict:
     """RMS torque of the cycle against what the servo may give all the time."""
     said = f"The servo may give {size(continuous_margin)} times the RMS torque all the time"
+    school = "One size up is the usual school for servos: they bear little above their rating."
+    room = share_of(continuous_margin, 1, ONE_SIZE_UP)
     if continuous_margin < 1:
-        return Verdict("short", f"{said}: it overheats.", "Take one size up, or a slower cycle.", headroom=0.0)
-    if continuous_margin < 1.3:
-        return Verdict("tight", f"{said}.", "One size up is the usual school.", headroom=share_of(continuous_margin, 1, 1.3))
-    return Verdict("good", f"{said}.", "Nothing to do.", headroom=share_of(continuous_margin, 1, 1.3))
+        return Verdict("short", f"{said}: it overheats.", "Take one size up, or a slower cycle.", school, 0.0)
+    if continuous_margin < ONE_SIZE_UP:
+        return Verdict("tight", f"{said}.", "Take one size up.", school, room)
+    return Verdict("good", f"{said}.", "Nothing to do.", school, room)
+
+
+@check("peak time", stage="Motor", applies=lambda solution: solution.get("peak_time") is not None)
+def peak_lasts(time_above_rated: float, peak_time: float) -> Verdict:
+    """How long the cycle asks more than the rated torque against how long the servo may give it."""
+    said = f"The cycle asks more than the rated torque for {size(time_above_rated)} s at a time; {size(peak_time)} s are allowed"
+    if time_above_rated > peak_time:
+        return Verdict("short", f"{said}.", "Take one size up, or speed up more gently.", headroom=0.0)
+    if time_above_rated > 0.7 * peak_time:
+        return Verdict("tight", f"{said}.", "Leave it some room.", headroom=0.2)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=1 - time_above_rated / peak_time)
+
+
+@check("kind of motor", stage="Motor")
+def servo_or_stepper(peak_speed: float, rated_speed: float, voltage_share: float) -> Verdict:
+    """Whether a stepper would do as well."""
+    share = peak_speed / (rated_speed * voltage_share)
+    said = f"The cycle turns the servo at {size(100 * share)} % of its rated speed on this supply"
+    if share < SLOW_SHARE:
+        return Verdict("tight", f"{said}.", "A reduction would use it better; or a stepper, simpler and as strong at such speeds.",
+                       STEPPER_OR_SERVO, 0.4)
+    return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, 0.8)

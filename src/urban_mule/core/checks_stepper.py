@@ -4,37 +4,69 @@ from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.core.checks import share_of, size
-from urban_mule.core.margin import SAFETY_FACTOR
+from urban_mule.core.checks import STEPPER_OR_SERVO
 from urban_mule.core.sheet import Reals
 from urban_mule.core.verdict import Verdict, check
+from urban_mule.core.wording import share_of, size
 
 WARM, HOT = 80.0, 105.0  # °C in the winding: what a hand and glue bear, and the edge below class B (130 °C, IEC 60085)
+INSULATION = "Insulation class B bears 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."
+FAST_SHARE = 3.0  # times the corner speed: about a third of the torque is left
 
 
 @check("winding temperature", stage="Motor")
 def winding_heat(winding_temperature: float, temperature_rise: float) -> Verdict:
     """Steady winding temperature at the full setting all the time."""
-    school = "Insulation class B bears 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."
     said = f"The winding warms by {size(temperature_rise)} K to {size(winding_temperature)} °C when fully on all the time"
     if winding_temperature > HOT:
         return Verdict("short", f"{said}.", "Lower the current, cool the motor or take a larger one. Hot: do not touch.",
-                       school, 0.0)
+                       INSULATION, 0.0)
     if winding_temperature > WARM:
-        return Verdict("tight", f"{said}.", "Cut the idle current, or give the motor a metal plate to cool on.", school,
+        return Verdict("tight", f"{said}.", "Cut the idle current, or give the motor a metal plate to cool on.", INSULATION,
                        share_of(winding_temperature, HOT, WARM))
-    return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(winding_temperature, HOT, WARM))
+    return Verdict("good", f"{said}.", "Nothing to do.", INSULATION, share_of(winding_temperature, HOT, WARM))
+
+
+@check("kind of motor", stage="Motor")
+def stepper_or_servo(peak_speed: float, corner_speed: float) -> Verdict:
+    """How far beyond its corner speed the stepper runs."""
+    if corner_speed == 0:
+        return Verdict("short", "The supply cannot drive the set current through the winding even at rest.",
+                       "Raise the supply, or wire the coils in parallel.", STEPPER_OR_SERVO, 0.0)
+    share = peak_speed / corner_speed
+    said = f"The cycle turns the motor at {size(share)} times its corner speed"
+    if share > FAST_SHARE:
+        return Verdict("tight", f"{said}: most of its torque is gone there.",
+                       "A servo, a higher supply or coils in parallel suit such speeds.", STEPPER_OR_SERVO, 0.2)
+    return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, float(1 - share / FAST_SHARE))
+
+
+@check("cycle heat", stage="Motor", applies=lambda solution: solution.get("thermal_resistance") is not None)
+def cycle_heat(
+    cycle_temperature_rise: float, holding_temperature_rise: float, ambient_temperature: float, warm_up_time: Reals = None
+) -> Verdict:
+    """Winding temperature when the cycle runs all day, its dwells at the idle current, and how long it takes to get there."""
+    winding = ambient_temperature + cycle_temperature_rise
+    soon = "" if warm_up_time is None else f", nearly all of it within {size(warm_up_time / 60)} minutes"
+    said = (f"In this cycle the winding warms by {size(cycle_temperature_rise)} K to {size(winding)} °C{soon};"
+            f" only holding, by {size(holding_temperature_rise)} K")
+    if winding > HOT:
+        return Verdict("short", f"{said}.", "Lower the current or the idle current, or cool the motor. Hot: do not touch.",
+                       INSULATION, 0.0)
+    return Verdict("good" if winding <= WARM else "tight", f"{said}.",
+                   "Nothing to do." if winding <= WARM else "Cut the idle current, or cool the motor.", INSULATION,
+                   share_of(winding, HOT, WARM))
 
 
 @check("supply voltage", stage="Motor")
 def supply_suits(
-    supply_voltage: float, voltage_needed: float, voltage_by_inductance: float, voltage_limit: Reals = None
+    supply_voltage: float, voltage_needed: float, voltage_by_inductance: float, safety_factor: float, voltage_limit: Reals = None
 ) -> Verdict:
     """The supply against what the cycle needs, the rule of thumb and the driver's limit."""
     limit = "" if voltage_limit is None else f"; or as high as the driver takes, {size(voltage_limit)} V"
     school = (f"Three schools: computed from the torque at speed, {size(voltage_needed)} V, applied here; the rule from the"
               f" inductance, {size(voltage_by_inductance)} V{limit}.")
-    said = f"The cycle needs {size(voltage_needed)} V with {SAFETY_FACTOR:g} in hand; the supply gives {size(supply_voltage)} V"
+    said = f"The cycle needs {size(voltage_needed)} V with {size(safety_factor)} in hand; the supply gives {size(supply_voltage)} V"
     if voltage_limit is not None and supply_voltage > voltage_limit:
         return Verdict("short", f"The supply gives {size(supply_voltage)} V, the driver takes {size(voltage_limit)} V at most.",
                        "Lower the supply or change the driver; braking raises the voltage further.", school, 0.0)

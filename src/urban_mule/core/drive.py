@@ -108,3 +108,14 @@ def holding_force(motor_count: Reals, hold_fraction: Reals, set_torque: Reals, t
 def jump_travel(step_angle: Reals, travel_per_radian: Reals) -> Reals:
     """How far the idle axis can be pushed before the rotor jumps; step_angle [rad], travel_per_radian [travel/rad]."""
     return step_angle * travel_per_radian
+
+
+@quantity("[effort]/[travel]", symbol="k_a", source="rotor on its magnetic spring p·T_set, in a row with the train",
+          formula="n ÷ (r²/(p·h·T_set) + 1/k)")
+def axial_stiffness(
+    rotor_teeth: Reals, set_torque: Reals, hold_fraction: Reals, travel_per_radian: Reals, motor_count: Reals,
+    train_stiffness: Reals = None,
+) -> Reals:
+    """Effort per travel with which the idle axis answers a small push; set_torque [N·m], train_stiffness [effort/travel]."""
+    compliance = travel_per_radian**2 / (rotor_teeth * hold_fraction * set_torque)
+    return motor_count / (compliance if train_stiffness is None else compliance + 1 / train_stiffness)

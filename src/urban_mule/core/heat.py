@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
 COPPER_COEFFICIENT = 0.00393  # 1/K about 20 °C, annealed copper, IEC 60028
@@ -29,13 +31,14 @@ def holding_copper_loss(copper_loss: Reals, hold_fraction: Reals) -> Reals:
 def steady_rise(loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
     """Steady rise [K] with resistance growing with temperature: ΔT = P_a R_th/(1 − 0.00393 P₀ R_th).
 
-    loss: at 20 °C [W], thermal_resistance [K/W], ambient_temperature [°C]. Raises NotKnown for thermal runaway.
+    loss: at 20 °C [W], thermal_resistance [K/W], ambient_temperature [°C]. Among many builds those that run away are
+    infinite. Raises NotKnown when all do.
     """
     room = 1.0 - COPPER_COEFFICIENT * loss * thermal_resistance
-    if isinstance(room, float) and room <= 0:
+    if np.all(np.asarray(room) <= 0):
         raise NotKnown("at this current the winding heats faster than it cools: thermal runaway")
     at_ambient = loss * (1 + COPPER_COEFFICIENT * (ambient_temperature - REFERENCE_TEMPERATURE))
-    return at_ambient * thermal_resistance / room
+    return np.where(room > 0, at_ambient * thermal_resistance / room, np.inf)[()]
 
 
 @quantity("K", symbol="ΔT", source="heat balance with copper's temperature coefficient, IEC 60028",
@@ -58,3 +61,31 @@ def holding_temperature_rise(
 def winding_temperature(ambient_temperature: Reals, temperature_rise: Reals) -> Reals:
     """Temperature of the winding at the full setting all the time; ambient [°C], rise [K]."""
     return ambient_temperature + temperature_rise
+
+
+@quantity("W", symbol="P_c", source="copper loss while moving and while idle, by their shares of the cycle")
+def cycle_copper_loss(copper_loss: Reals, holding_copper_loss: Reals, moving_share: Reals) -> Reals:
+    """Mean heat in the winding over the cycle, the current cut in its dwells; losses [W]."""
+    return copper_loss * moving_share + holding_copper_loss * (1 - moving_share)
+
+
+@quantity("K", symbol="ΔT_c", source="heat balance with copper's temperature coefficient, IEC 60028",
+          formula="P_ca·R_th ÷ (1 − 0.00393·P_c·R_th)")
+def cycle_temperature_rise(cycle_copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
+    """Rise of the winding over ambient when the cycle runs all day. Raises NotKnown for thermal runaway."""
+    return steady_rise(cycle_copper_loss, thermal_resistance, ambient_temperature)
+
+
+@quantity("s", symbol="t_95", source="first-order heating; copper's growing resistance slows it by 1 ÷ (1 − 0.00393·P·R_th)",
+          formula="3·τ ÷ (1 − 0.00393·P_c·R_th)")
+def warm_up_time(thermal_time_constant: Reals, cycle_copper_loss: Reals, thermal_resistance: Reals) -> Reals:
+    """Time until the winding has made 95 % of its rise in the cycle; time constant [s]. Raises NotKnown for runaway."""
+    room = 1.0 - COPPER_COEFFICIENT * cycle_copper_loss * thermal_resistance
+    if np.all(np.asarray(room) <= 0):
+        raise NotKnown("at this current the winding heats faster than it cools: thermal runaway")
+    return 3.0 * thermal_time_constant / room
+
+
+def rise_over_time(time: Reals, rise: Reals, time_to_95: Reals) -> Reals:
+    """Rise [K] after a time [s] from cold, towards a steady rise [K] of which 95 % are reached in time_to_95 [s]."""
+    return rise * (1 - np.exp(-3.0 * time / time_to_95))

@@ -9,9 +9,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from urban_mule.core.links import Stage
 from urban_mule.core.profile import Pieces, lift
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
-from urban_mule.core.train import Stage, torque_into_train
+from urban_mule.core.train import torque_into_train
 
 FOLD = "power balance stage by stage from the load back to the motor"
 
@@ -104,7 +105,7 @@ def peak_load(cycle_loads: Reals) -> Reals:
           formula="∛(∑ |F|³·Δx ÷ ∑ Δx)")
 def cubic_mean_load(cycle_loads: Reals, cycle_pieces: Pieces) -> Reals:
     """Mean load that wears a screw as the cycle does; cycle_loads [N or N·m] with the pieces last."""
-    travelled = np.abs(cycle_pieces.distance)
+    travelled = np.abs(cycle_pieces.distance) * cycle_pieces.times
     cubes = np.mean(np.abs(cycle_loads) ** 3, axis=0) * travelled
     return np.cbrt(np.sum(cubes, axis=-1) / np.sum(travelled, axis=-1))
 
@@ -117,7 +118,8 @@ def cycle_loads(
 ) -> Reals:
     """What one train puts on the load, at the start and the end of each piece (first axis); 0 friction in a dwell."""
     s = cycle_pieces.direction
-    resisting = s * lift(friction_load + process_load) + lift(gravity_load)
+    work = np.where(np.isnan(cycle_pieces.process_load), lift(process_load), cycle_pieces.process_load)
+    resisting = s * (lift(friction_load) + work) + lift(gravity_load)
     ends = (cycle_pieces.acceleration_start, cycle_pieces.acceleration_end)
     return np.stack([(lift(moved_inertia) * a + resisting) / lift(motor_count) for a in ends])
 
@@ -153,7 +155,7 @@ def peak_torque(cycle_torque: CycleTorque) -> Reals:
 def rms_torque(cycle_torque: CycleTorque, cycle_pieces: Pieces, cycle_duration: Reals) -> Reals:
     """Root mean square torque of one motor over the cycle; cycle_duration [s]."""
     first, last = cycle_torque.start, cycle_torque.end
-    squared = (first**2 + first * last + last**2) / 3 * cycle_pieces.duration
+    squared = (first**2 + first * last + last**2) / 3 * cycle_pieces.time_spent
     return np.sqrt(np.sum(squared, axis=-1) / cycle_duration)
 
 
@@ -169,7 +171,7 @@ def regenerated_energy(cycle_torque: CycleTorque, cycle_pieces: Pieces, travel_p
     """Energy that one motor takes out of the load in a cycle; travel_per_radian [travel/rad]."""
     turned = cycle_pieces.distance / lift(travel_per_radian)
     work = (cycle_torque.start + cycle_torque.end) / 2 * turned
-    return np.sum(np.maximum(-work, 0.0), axis=-1)
+    return np.sum(np.maximum(-work, 0.0) * cycle_pieces.times, axis=-1)
 
 
 def creep(direction: int, train: tuple[Stage, ...], gravity: Reals, friction: Reals, count: Reals) -> Reals:

@@ -13,7 +13,8 @@ from urban_mule.core.load import CycleTorque
 from urban_mule.core.profile import lift
 from urban_mule.core.sheet import NotKnown, Reals, quantity
 
-SAFETY_FACTOR = 1.5  # torque in hand: the usual school; the careful one asks for 2
+SAFETY_FACTOR, CAREFUL_FACTOR = 1.5, 2.0  # torque in hand: the usual school, the careful one
+COMFORTABLE_RATIO, USABLE_RATIO = 5.0, 10.0  # inertia ratio: easy to tune, and with care
 TorqueCurve = Callable[[Reals], Reals]
 
 
@@ -33,9 +34,11 @@ def working_margin(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> Real
 def piece_margins(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> Reals:
     """The margin at the tighter end of each piece; infinite in a dwell and where no torque is needed."""
     c = cycle_torque
+    at_end = torque_curve(np.abs(c.speed_end))
+    at_start = np.roll(at_end, 1, axis=-1)  # a piece begins at the speed at which the one before it ends, the first at rest
     both = [
-        np.where(c.moving & (torque != 0), torque_curve(np.abs(speed)) / np.abs(torque), np.inf)
-        for torque, speed in ((c.start, c.speed_start), (c.end, c.speed_end))
+        np.where(c.moving & (torque != 0), available / np.abs(torque), np.inf)
+        for torque, available in ((c.start, at_start), (c.end, at_end))
     ]
     return np.minimum(*both)
 
@@ -54,3 +57,16 @@ def tightest_moment(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> tup
         key=lambda end: (round(float(torque_curve(np.array([abs(end[1])]))[0]) / abs(end[0]), 9), -abs(end[1])),
     )
     return speed, torque, piece
+
+
+@quantity("", symbol="i_1", source="inertia behind a reduction falls with the square of its ratio", formula="√(J_L/J_r)")
+def centring_reduction(inertia_ratio: Reals) -> Reals:
+    """Further reduction that would bring load and rotor into balance, one to one."""
+    return np.sqrt(inertia_ratio)
+
+
+@quantity("", symbol="i_5", source="inertia behind a reduction falls with the square of its ratio",
+          formula=f"√(J_L/J_r ÷ {COMFORTABLE_RATIO:g}), at least 1")
+def comfortable_reduction(inertia_ratio: Reals) -> Reals:
+    """Further reduction that would make the inertia ratio comfortable; 1 where it is already."""
+    return np.maximum(1.0, np.sqrt(inertia_ratio / COMFORTABLE_RATIO))

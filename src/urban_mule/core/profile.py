@@ -5,13 +5,13 @@ Pieces stand on the last axis, so that a scan over many builds broadcasts in fro
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
-JERK_PIECES = 24  # per phase of changing acceleration: energy within 1e-4 of the integral
+JERK_PIECES = 16  # per phase of changing acceleration: energy within 1e-4 of the integral
 
 
 @dataclass(frozen=True, kw_only=True, eq=False, repr=False)
@@ -23,6 +23,8 @@ class Move:
     acceleration: Reals = given("[travel]/s²", "a", "acceleration and deceleration", above=0)
     jerk: Reals = given("[travel]/s³", "j", "limit of the change of acceleration; none when empty", above=0)
     dwell: Reals = given("s", "t_d", "standstill after the move", default=0.0, least=0)
+    process_load: Reals = given("[effort]", "F_p", "what the work resists with during this move; the axis' own when empty", least=0)
+    repeat: Reals = given("", "n_r", "how often the move and its dwell are made before the next", default=1, whole=True, least=1)
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -30,7 +32,8 @@ class Pieces:
     """A cycle cut into pieces of constant jerk; arrays whose last axis is the piece.
 
     duration [s], speed_start and speed_end [travel/s], acceleration_start and acceleration_end [travel/s²], all with
-    the sign of travel; direction +1, −1, or 0 in a dwell.
+    the sign of travel; direction +1, −1, or 0 in a dwell; process_load [effort], nan where the axis' own holds; times:
+    how often the piece occurs in a cycle; move: the place in the cycle of the move that the piece belongs to.
     """
 
     duration: Reals
@@ -39,10 +42,18 @@ class Pieces:
     acceleration_start: Reals
     acceleration_end: Reals
     direction: Reals
+    process_load: Reals
+    times: Reals
+    move: Reals
+
+    @property
+    def time_spent(self) -> Reals:
+        """Time of each piece in a whole cycle, its repeats together [s]."""
+        return self.duration * self.times
 
     @property
     def distance(self) -> Reals:
-        """Travel in each piece; exact for constant jerk."""
+        """Travel in each piece, once; exact for constant jerk."""
         mean = (self.speed_start + self.speed_end) / 2
         bend = (self.acceleration_start - self.acceleration_end) * self.duration / 12
         return self.duration * (mean + bend)
@@ -97,10 +108,11 @@ def ramp_phases(move: Move) -> list[tuple[Reals, Reals, Reals]]:
     return [*rise, (cruise, 0.0, 0.0), *((t, -a, -b) for t, a, b in rise)]
 
 
-def move_pieces(move: Move) -> list[tuple[Reals, ...]]:
-    """Pieces of one move and its dwell as rows (duration, speed, speed, acceleration, acceleration, direction)."""
+def move_pieces(move: Move, place: int = 0) -> list[tuple[Reals, ...]]:
+    """Pieces of one move and its dwell as rows in the order of the fields of `Pieces`; place: the move's, in its cycle."""
     rows: list[tuple[Reals, ...]] = []
     sign = np.sign(move.distance)
+    work = np.nan if move.process_load is None else move.process_load
     speed: Reals = 0.0
     for duration, first, last in ramp_phases(move):
         parts = 1 if first is last or (np.ndim(first) == 0 and first == last) else JERK_PIECES
@@ -108,10 +120,10 @@ def move_pieces(move: Move) -> list[tuple[Reals, ...]]:
             begin = first + (last - first) * part / parts
             end = first + (last - first) * (part + 1) / parts
             after = speed + (begin + end) / 2 * duration / parts
-            rows.append((duration / parts, sign * speed, sign * after, sign * begin, sign * end, sign))
+            rows.append((duration / parts, sign * speed, sign * after, sign * begin, sign * end, sign, work, move.repeat, place))
             speed = after
         speed = np.maximum(speed, 0.0)
-    rows.append((move.dwell, 0.0, 0.0, 0.0, 0.0, 0.0))
+    rows.append((move.dwell, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, move.repeat, place))
     return rows
 
 
@@ -121,14 +133,20 @@ def cycle_pieces(cycle: tuple[Move, ...]) -> Pieces:
     """The whole cycle as pieces; cycle: its moves in order. Raises NotKnown."""
     if not cycle:
         raise NotKnown("the cycle has no move yet")
-    rows = [row for move in cycle for row in move_pieces(move)]
+    rows = [row for place, move in enumerate(cycle) for row in move_pieces(move, place)]
     return Pieces(*(np.stack(np.broadcast_arrays(*column), axis=-1) for column in zip(*rows, strict=True)))
 
 
 @quantity("s", symbol="t_c", source="sum of the moves and dwells", formula="∑ durations")
 def cycle_duration(cycle_pieces: Pieces) -> Reals:
-    """Time of one whole cycle with its dwells."""
-    return np.sum(cycle_pieces.duration, axis=-1)
+    """Time of one whole cycle with its dwells and repeats."""
+    return np.sum(cycle_pieces.time_spent, axis=-1)
+
+
+@quantity("", symbol="s_m", source="time in motion over the whole cycle", formula="∑ moving durations ÷ t_c")
+def moving_share(cycle_pieces: Pieces, cycle_duration: Reals) -> Reals:
+    """Share of the cycle in which the axis moves; cycle_duration [s]."""
+    return np.sum(cycle_pieces.time_spent * (cycle_pieces.direction != 0), axis=-1) / cycle_duration
 
 
 @quantity("[travel]/s", symbol="v_max", source="greatest speed of the cycle", formula="max |v|")
@@ -147,6 +165,26 @@ def top_acceleration(cycle_pieces: Pieces) -> Reals:
 def peak_speed(top_speed: Reals, travel_per_radian: Reals) -> Reals:
     """Greatest speed of the motor shaft in the cycle; top_speed [travel/s], travel_per_radian [travel/rad]."""
     return top_speed / travel_per_radian
+
+
+MOST_UNROLLED = 40  # of a move that is repeated more often a picture shows so many
+
+
+def unrolled(pieces: Pieces) -> np.ndarray:
+    """The places of the pieces in the order in which they happen, repeated moves as often as a picture can show.
+
+    Of a single cycle. `take` them to draw the cycle as it runs.
+    """
+    order: list[int] = []
+    for place in np.unique(pieces.move):
+        own = np.flatnonzero(pieces.move == place)
+        order += [*own.tolist()] * int(min(pieces.times[own[0]], MOST_UNROLLED))
+    return np.array(order, dtype=int)
+
+
+def take(pieces: Pieces, order: np.ndarray) -> Pieces:
+    """The pieces at these places."""
+    return Pieces(*(getattr(pieces, field.name)[order] for field in fields(pieces)))
 
 
 def sampled(pieces: Pieces, points_per_piece: int = 12) -> tuple[Reals, Reals, Reals, Reals]:

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from urban_mule.core.links import Belt, Rack, Reduction, Screw, Stage
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
-from urban_mule.core.train import LINEAR_UNITS, Belt, Rack, Reduction, Screw, Stage
+from urban_mule.core.train import LINEAR_UNITS
 
 if TYPE_CHECKING:
     from fractions import Fraction
@@ -95,7 +96,7 @@ def steps_fraction(train: tuple[Stage, ...], unit: str, pulses_per_turn: Reals) 
         if isinstance(stage, Reduction):
             steps *= exact(stage.need("ratio"))
         elif isinstance(stage, Screw):
-            steps /= exact(stage.need("lead"))
+            steps /= exact(stage.travel_for_one_turn)
         elif isinstance(stage, Belt):
             steps /= exact(stage.need("pitch")) * int(stage.need("teeth"))
         elif isinstance(stage, Rack):

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import math
 
+from urban_mule.core.links import STEEL_DENSITY, STEEL_MODULUS, Screw
 from urban_mule.core.sheet import NotKnown, Reals
-from urban_mule.core.train import STEEL_DENSITY, Screw
 
-STEEL_MODULUS = 206e9  # Pa
 WHIRLING_ROOT = {"supported-supported": math.pi, "fixed-supported": 3.927, "fixed-fixed": 4.730, "fixed-free": 1.875}
 BUCKLING_FACTOR = {"supported-supported": 1.0, "fixed-supported": 2.046, "fixed-fixed": 4.0, "fixed-free": 0.25}
 BUCKLING_SHARE = 0.5  # of Euler's load that is used: the common school
@@ -21,8 +20,7 @@ def whirling_speed(screw: Screw) -> Reals:
     """
     if screw.end_support is None:
         raise NotKnown("how the ends of the screw are held is not given")
-    diameter = screw.root_diameter if screw.root_diameter is not None else screw.need("diameter")
-    stiffness_over_mass = STEEL_MODULUS / STEEL_DENSITY * diameter**2 / 16
+    stiffness_over_mass = STEEL_MODULUS / STEEL_DENSITY * screw.bearing_diameter**2 / 16
     return WHIRLING_ROOT[screw.end_support] ** 2 * stiffness_over_mass**0.5 / screw.need("length") ** 2
 
 
@@ -33,8 +31,7 @@ def buckling_force(screw: Screw) -> Reals:
     """
     if screw.end_support is None:
         raise NotKnown("how the ends of the screw are held is not given")
-    diameter = screw.root_diameter if screw.root_diameter is not None else screw.need("diameter")
-    area_moment = math.pi * diameter**4 / 64
+    area_moment = math.pi * screw.bearing_diameter**4 / 64
     return BUCKLING_FACTOR[screw.end_support] * math.pi**2 * STEEL_MODULUS * area_moment / screw.need("length") ** 2
 
 

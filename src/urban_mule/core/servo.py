@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from urban_mule.core.load import CycleTorque
 from urban_mule.core.margin import TorqueCurve
-from urban_mule.core.profile import lift
+from urban_mule.core.profile import Pieces, lift
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
 
@@ -19,6 +20,7 @@ class ServoMotor:
     rated_speed: Reals = given("rad/s", "ω_n", "speed up to which the peak torque holds", above=0)
     max_speed: Reals = given("rad/s", "ω_0", "speed at which the torque has gone", above=0)
     rated_voltage: Reals = given("V", "V_n", "supply at which the speeds are stated", above=0)
+    peak_time: Reals = given("s", "t_p", "how long the peak torque may last at a time", above=0)
     counts_per_turn: Reals = given("", "N_c", "pulses that command one turn", whole=True, least=1)
 
 
@@ -84,3 +86,26 @@ def continuous_margin(rated_torque: Reals, rms_torque: Reals) -> Reals:
 def step_length(travel_per_turn: Reals, counts_per_turn: Reals) -> Reals:
     """Travel for one pulse; travel_per_turn [travel]."""
     return travel_per_turn / counts_per_turn
+
+
+@quantity("rad/s", symbol="ω_lim", source="data sheet limit, scaled with the voltage there is")
+def speed_limit(max_speed: Reals, voltage_share: Reals) -> Reals:
+    """Shaft speed at which this supply leaves no torque; max_speed [rad/s]."""
+    return max_speed * voltage_share
+
+
+@quantity("s", symbol="t_>", source="longest run of pieces above the rated torque", formula="longest time with |T| > T_n")
+def time_above_rated(cycle_torque: CycleTorque, cycle_pieces: Pieces, rated_torque: float) -> float:
+    """Longest time at a stretch in which the cycle asks more than the rated torque [N·m], for a single build."""
+    above = np.maximum(np.abs(cycle_torque.start), np.abs(cycle_torque.end)) > rated_torque * (1 + 1e-9)
+    longest = run = 0.0
+    for over, duration in zip(above, cycle_pieces.duration, strict=True):
+        run = run + float(duration) if over else 0.0
+        longest = max(longest, run)
+    return longest
+
+
+@quantity("W", symbol="N_x", source="a proxy of this house: torque worked with times shaft speed; it only ranks")
+def noise_proxy(rms_torque: Reals, peak_speed: Reals) -> Reals:
+    """How loud a motor is likely to be beside another on the same axis; rms_torque [N·m], peak_speed [rad/s]."""
+    return rms_torque * peak_speed

@@ -426,12 +426,18 @@ def _varies(value: Any) -> bool:
     return isinstance(value, (int, float)) and not isinstance(value, bool) and value != 0
 
 
+def _alike(one: Any, other: Any) -> bool:
+    """Whether two records of a train or a cycle say the same."""
+    return one is other or (type(one) is type(other) and all(_same(a, b) for a, b in zip(
+        vars(one).values(), vars(other).values(), strict=True)))
+
+
 def _same(one: Any, other: Any) -> bool:
     """Whether two values of a given are alike; readings are alike only when they are the same one."""
     if isinstance(one, np.ndarray) or isinstance(other, np.ndarray):
         return bool(np.array_equal(one, other))
     if isinstance(one, tuple) and isinstance(other, tuple):
-        return len(one) == len(other) and all(type(a) is type(b) and vars(a) == vars(b) for a, b in zip(one, other, strict=True))
+        return len(one) == len(other) and all(map(_alike, one, other))
     if dataclasses.is_dataclass(one):
         return False
     return bool(one == other)

@@ -40,6 +40,7 @@ class StepperMotor:
     step_angle: Reals = given("rad", "α", "angle of one full step", above=0, most=math.pi / 2)
     drag_torque: Reals = given("N·m", "T_d", "detent and bearing drag, taken off what is available", default=0.0, least=0)
     thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0)
+    thermal_time_constant: Reals = given("s", "τ", "time in which a constant loss brings two thirds of the rise", above=0)
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -65,8 +66,10 @@ class StepperCurve:
         e = lift(self.torque_constant) * speed
         z2 = r**2 + x**2
         centre_d, centre_q, radius = -e * x / z2, -e * r / z2, volts / np.sqrt(z2)
-        top = centre_q + radius
         held = centre_d**2 + (limit - centre_q) ** 2 <= radius**2
+        if np.all(held):  # below the corner speed, where most builds of a search run all the time
+            return np.broadcast_to(np.asarray(limit, dtype=float), held.shape)
+        top = centre_q + radius
         within = centre_d**2 + top**2 <= limit**2
         apart = np.sqrt(z2) * limit < e - volts
         crossing = self._upper_crossing(centre_d, centre_q, radius, limit)
@@ -74,12 +77,12 @@ class StepperCurve:
 
     @staticmethod
     def _upper_crossing(centre_d: Reals, centre_q: Reals, radius: Reals, limit: Reals) -> Reals:
-        """i_q of the upper crossing of the current circle about 0 with the voltage circle about its centre."""
+        """i_q of the upper crossing of the current circle about 0 with the voltage circle, whose centre has i_d ≤ 0."""
         span2 = centre_d**2 + centre_q**2
         span2 = np.where(span2 > 1e-24 * limit**2, span2, 1.0)  # concentric at rest: they do not cross, nobody asks
         along = (span2 + limit**2 - radius**2) / (2 * span2)
         across = np.sqrt(np.maximum(limit**2 / span2 - along**2, 0.0))
-        return np.maximum(along * centre_q - across * centre_d, along * centre_q + across * centre_d)
+        return along * centre_q - across * centre_d
 
 
 def rewired(part: int, wiring: str | None, figures_for: str | None) -> float:
@@ -192,3 +195,9 @@ def resonant_speed(rotor_resonance: Reals, step_angle: Reals) -> Reals:
 def voltage_by_inductance(winding_inductance: Reals) -> Reals:
     """Supply voltage that the inductance rule of thumb asks for; winding_inductance [H]."""
     return 32.0 * np.sqrt(winding_inductance * 1e3)
+
+
+@quantity("W", symbol="N_x", source="a proxy of this house: magnetic torque swept past the teeth in a second; it only ranks")
+def noise_proxy(set_torque: Reals, peak_speed: Reals) -> Reals:
+    """How loud a motor is likely to be beside another on the same axis; set_torque [N·m], peak_speed [rad/s]."""
+    return set_torque * peak_speed

@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.load import CycleTorque
-from urban_mule.core.margin import SAFETY_FACTOR
 from urban_mule.core.profile import lift
 from urban_mule.core.sheet import NotKnown, Reals, quantity
 from urban_mule.core.stepper import DQ
@@ -27,19 +26,19 @@ def least_voltage(
 
 
 @quantity("V", symbol="V_need", source=DQ,
-          formula=f"max |v| over the moving pieces with i_q = ({SAFETY_FACTOR:g}·|T| + T_d)/K, + V_d")
+          formula="max |v| over the moving pieces with i_q = (S_f·|T| + T_d)/K, + V_d")
 def voltage_needed(
     cycle_torque: CycleTorque, torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals,
-    winding_inductance: Reals, current_peak: Reals, drag_torque: Reals, voltage_drop: Reals,
+    winding_inductance: Reals, current_peak: Reals, drag_torque: Reals, voltage_drop: Reals, safety_factor: Reals,
 ) -> Reals:
-    """Supply with which the cycle keeps the usual safety factor in hand everywhere. Raises NotKnown when none does."""
-    c, k = cycle_torque, lift(torque_constant)
+    """Supply with which the cycle keeps the safety factor in hand everywhere. Raises NotKnown when none does."""
+    c, k, hand = cycle_torque, lift(torque_constant), lift(safety_factor)
     motor = [lift(v) for v in (torque_constant, rotor_teeth, winding_resistance, winding_inductance, current_peak)]
     ends = [
-        np.where(c.moving, least_voltage((SAFETY_FACTOR * np.abs(torque) + lift(drag_torque)) / k, np.abs(speed), *motor), 0.0)
+        np.where(c.moving, least_voltage((hand * np.abs(torque) + lift(drag_torque)) / k, np.abs(speed), *motor), 0.0)
         for torque, speed in ((c.start, c.speed_start), (c.end, c.speed_end))
     ]
     needed = np.max(np.maximum(*ends), axis=-1) + voltage_drop
     if np.all(np.isnan(needed)):
-        raise NotKnown("at the set current no voltage gives the torque with the usual safety factor")
+        raise NotKnown("at the set current no voltage gives the torque with the safety factor")
     return needed

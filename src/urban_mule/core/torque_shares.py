@@ -9,15 +9,18 @@ from urban_mule.core.sheet import NotKnown, Solution
 from urban_mule.core.train import torque_into_train
 
 
-def torque_shares(solution: Solution) -> dict[str, float]:
+def torque_shares(solution: Solution, move: int | None = None) -> dict[str, float]:
     """Torque [N·m] for rotor, train, load, friction, gravity and work at the piece of greatest |T|; they sum to it.
+
+    move: only this move of the cycle, by its place.
 
     Each cause is what the torque grows by when it joins those before it, in this order: friction, gravity, work, load,
     train, rotor; so that the losses of the train stand with what causes them. Raises NotKnown, also in a cycle whose
     hardest moment is a dwell.
     """
     cycle, pieces = solution["cycle_torque"], solution["cycle_pieces"]
-    largest = np.maximum(np.abs(cycle.start), np.abs(cycle.end)) * cycle.moving
+    asked = cycle.moving if move is None else cycle.moving & (pieces.move == move)
+    largest = np.maximum(np.abs(cycle.start), np.abs(cycle.end)) * asked
     piece = int(np.argmax(largest))
     if not largest[piece]:
         raise NotKnown("no moving piece needs torque")
@@ -25,9 +28,11 @@ def torque_shares(solution: Solution) -> dict[str, float]:
     acceleration = float((pieces.acceleration_end if last else pieces.acceleration_start)[piece])
     direction, count = float(pieces.direction[piece]), solution["motor_count"]
     train, r = solution["train"], solution["travel_per_radian"]
+    own = float(pieces.process_load[piece])
+    work = solution["process_load"] if np.isnan(own) else own
     causes = {
         "friction": direction * solution["friction_load"], "gravity": solution["gravity_load"],
-        "work": direction * solution["process_load"], "load": solution["moved_inertia"] * acceleration,
+        "work": direction * work, "load": solution["moved_inertia"] * acceleration,
     }
     shares, effort, before = {}, 0.0, 0.0
     for name, force in causes.items():

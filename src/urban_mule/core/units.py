@@ -23,27 +23,31 @@ FACTORS: dict[str, float] = {
     "N": 1.0, "lbf": POUND_FORCE, "N·m": 1.0, "N·cm": 1e-2, "ozf·in": POUND_FORCE / 16 * INCH,
     "lbf·in": POUND_FORCE * INCH, "kg·m²": 1.0, "kg·cm²": 1e-4, "g·cm²": 1e-7, "rad": 1.0, "°": TURN / 360,
     "rad/s": 1.0, "°/s": TURN / 360, "rpm": TURN / 60, "rad/s²": 1.0, "°/s²": TURN / 360, "rad/s³": 1.0,
-    "°/s³": TURN / 360, "s": 1.0, "ms": 1e-3, "µs": 1e-6, "V": 1.0, "A": 1.0, "Ω": 1.0, "mΩ": 1e-3, "H": 1.0,
+    "°/s³": TURN / 360, "s": 1.0, "ms": 1e-3, "µs": 1e-6, "min": 60.0, "h": 3600.0, "d": 86400.0,
+    "V": 1.0, "A": 1.0, "Ω": 1.0, "mΩ": 1e-3, "H": 1.0,
     "mH": 1e-3, "Hz": 1.0, "kHz": 1e3, "W": 1.0, "J": 1.0, "K": 1.0, "K/W": 1.0, "%": 1e-2, "": 1.0, "°C": 1.0,
-    "N·m/rad": 1.0, "N·m/A": 1.0, "1/unit": 1.0, "m/rad": 1.0, "rad/rad": 1.0, "(m/s²)²/Hz": 1.0,
+    "N·m/rad": 1.0, "N/m": 1.0, "N/µm": 1e6, "N·m/A": 1.0, "1/unit": 1.0, "m/rad": 1.0, "rad/rad": 1.0, "(m/s²)²/Hz": 1.0,
 }
 # How an SI unit is shown in each system; a name may ask for its own (below).
 SHOWN = {
-    "metric": {"m": "mm", "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²", "rad/s³": "°/s³"},
-    "inch": {"m": "in", "m/s": "in/min", "m/s²": "in/s²", "m/s³": "in/s³", "kg": "lb", "N": "lbf", "N·m": "ozf·in",
+    "metric": {"m": "mm", "N/m": "N/µm", "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²",
+               "rad/s³": "°/s³"},
+    "inch": {"N/m": "N/µm", "m": "in", "m/s": "in/min", "m/s²": "in/s²", "m/s³": "in/s³", "kg": "lb", "N": "lbf", "N·m": "ozf·in",
              "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²", "rad/s³": "°/s³"},
 }
 SHOWN_BY_NAME = {
     "metric": dict.fromkeys((
         "accuracy_wanted", "backlash", "backlash_uncertainty", "backlash_variation", "positioning_accuracy",
         "repeatability", "reversal_value", "systematic_deviation", "mean_deviation_range", "step_length",
-        "reversal_lag", "path_tolerance"), "µm"),
+        "reversal_lag", "path_tolerance", "predicted_lost_motion", "train_clearance", "clearance"), "µm"),
     "inch": {},
 }
 SHOWN_BY_NAME_EVERYWHERE = {
     "peak_speed": "rpm", "corner_speed": "rpm", "resonant_speed": "rpm", "rated_speed": "rpm", "max_speed": "rpm",
     "hold_fraction": "%", "efficiency": "%", "scale_ratio_uncertainty": "%",
     "pulse_rate": "kHz", "max_pulse_rate": "kHz", "minimum_pulse_width": "µs",
+    "brake_delay": "ms", "thermal_time_constant": "min", "warm_up_time": "min",
+    "lead_time": "d", "moving_share": "%", "speed_limit": "rpm",
     "phase_inductance": "mH", "specific_stiffness": "N",
 }
 SPELLINGS = {
@@ -56,9 +60,10 @@ DIMENSIONS = {  # which table units fit which SI unit; what is not here goes to 
     "m": ("m", "mm", "µm", "in"), "m/s": ("m/s", "mm/s", "in/min", "in/s"), "m/s²": ("m/s²", "mm/s²", "in/s²"),
     "m/s³": ("m/s³", "in/s³"), "kg": ("kg", "g", "lb"), "N": ("N", "lbf"), "kg·m²": ("kg·m²", "kg·cm²", "g·cm²"),
     "N·m": ("N·m", "N·cm", "ozf·in", "lbf·in"), "rad": ("rad", "°"), "rad/s": ("rad/s", "°/s", "rpm"),
-    "rad/s²": ("rad/s²", "°/s²"), "rad/s³": ("rad/s³", "°/s³"), "s": ("s", "ms", "µs"), "V": ("V",), "A": ("A",),
+    "rad/s²": ("rad/s²", "°/s²"), "rad/s³": ("rad/s³", "°/s³"), "s": ("s", "ms", "µs", "min", "h", "d"), "V": ("V",), "A": ("A",),
     "Ω": ("Ω", "mΩ"), "H": ("H", "mH"), "Hz": ("Hz", "kHz"), "W": ("W",), "J": ("J",), "K": ("K",), "K/W": ("K/W",),
     "": ("", "%"), "°C": ("°C",),
+    "N/m": ("N/m", "N/µm"), "N·m/rad": ("N·m/rad",),
 }
 NUMBER = re.compile(
     r"^\s*(?P<sign>[+\-−]?)\s*(?:(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)"

@@ -39,16 +39,19 @@ class Verdict:
 
 @dataclasses.dataclass(frozen=True, eq=False, repr=False)
 class Check:
-    """One rule: the stage it belongs to, its name, the quantities it needs."""
+    """One rule: the stage it belongs to, its name, the quantities it needs, and where it has something to say."""
 
     name: str
     stage: str
+    applies: Callable[[Solution], bool]
     function: Callable[..., Verdict | None]
     parameters: tuple[str, ...]
     optional: frozenset[str]
 
     def judge(self, solution: Solution) -> Verdict | None:
         """The verdict for one solution; unknown, with what is missing, when a needed quantity has no value."""
+        if not self.applies(solution):
+            return None
         arguments = solution.arguments(self.parameters, self.optional)
         if isinstance(arguments, Unknown):
             return self._unknown(arguments.reason)
@@ -68,11 +71,14 @@ class Check:
                        "Fill in what is missing.", check=self.name, stage=self.stage)
 
 
-def check(name: str, *, stage: str) -> Callable[[F], F]:
-    """Mark a function of quantities as a check; it returns a Verdict, or None when it has nothing to say."""
+def check(name: str, *, stage: str, applies: Callable[[Solution], bool] = lambda _solution: True) -> Callable[[F], F]:
+    """Mark a function of quantities as a check; it returns a Verdict, or None when it has nothing to say.
+
+    applies: whether the check concerns such an axis at all, asked before anything is computed.
+    """
 
     def mark(function: F) -> F:
-        function.__check__ = Check(name, stage, function, *parameters_of(function))  # type: ignore[attr-defined]
+        function.__check__ = Check(name, stage, applies, function, *parameters_of(function))  # type: ignore[attr-defined]
         return function
 
     return mark

@@ -11,8 +11,9 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
 from urban_mule.bench.devices import DeviceError
-from urban_mule.bench.sessions import Cancelled, spread_targets, sweep_session, travel_session, two_way_session
+from urban_mule.bench.sessions import spread_targets, sweep_session, travel_session, two_way_session
 from urban_mule.bench.simulated import SimulatedAxis, invented_truth
+from urban_mule.core.progress import Cancelled
 from urban_mule.core.sheet import Solution
 from urban_mule.desk.session import Session
 from urban_mule.desk.worker import Work, Worker, in_background

@@ -16,9 +16,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from urban_mule.core.links import STAGES as TRAIN_STAGES
 from urban_mule.core.profile import Move
 from urban_mule.core.sheet import BadValue, givens
-from urban_mule.core.train import STAGES as TRAIN_STAGES
 from urban_mule.core.units import FACTORS
 from urban_mule.core.verdict import Verdict
 from urban_mule.desk.field import Field

@@ -30,6 +30,7 @@ from urban_mule.core.anydrive import AnyDriver, AnyMotor
 from urban_mule.core.checks import Goals
 from urban_mule.core.drive import Driver
 from urban_mule.core.heat import Surroundings
+from urban_mule.core.links import STAGES
 from urban_mule.core.load import AnyLoad
 from urban_mule.core.load_linear import LinearLoad
 from urban_mule.core.load_rotary import RotaryLoad
@@ -42,11 +43,15 @@ from urban_mule.core.sheet import LARGEST, BadValue, Given, givens
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
 from urban_mule.core.stepper import StepperMotor
-from urban_mule.core.train import LINEAR_UNITS, ROTARY_UNITS, STAGES
+from urban_mule.core.train import LINEAR_UNITS, ROTARY_UNITS
 
 FORMAT = "urban-mule/1"
 RENAMED = {"motor_peak_torque": "peak_torque"}  # a servo's data-sheet key, which on the sheet names what the cycle asks
 LONGEST_TEXT = 20_000
+LARGEST_TOLERANCE = 0.9  # of a value: beyond it the value is not known at all
+TOLERANCES_SCHEMA = {
+    "type": "object", "description": "half width of a number as a share of its value, by key",
+    "additionalProperties": {"type": "number", "exclusiveMinimum": 0, "maximum": LARGEST_TOLERANCE}}
 
 
 class Strict(BaseModel):
@@ -72,6 +77,8 @@ class Strict(BaseModel):
         for key, value in data.items():
             if key in cls.givens:
                 value = cls.checked(key, value)
+            elif key == "tolerances" and cls.givens:
+                cls.check_tolerances(value)
             elif key not in cls.model_fields:
                 if not key.startswith("x_"):
                     near = difflib.get_close_matches(key, cls.model_fields, n=1, cutoff=0.0)
@@ -94,11 +101,25 @@ class Strict(BaseModel):
         return int(value) if one.whole else value if one.choices else float(value)
 
     @classmethod
+    def check_tolerances(cls, shares: Any) -> None:
+        """`tolerances` says, by key, the half width of a number as a share of its value. Raises ValueError."""
+        if shares is not None and not isinstance(shares, dict):
+            raise ValueError(f"tolerances is {shown(shares)}; an object of shares by key is needed")
+        for key, share in (shares or {}).items():
+            one = cls.givens.get(key)
+            if one is None or one.choices or one.whole:
+                raise ValueError(f"tolerances names {key!r}, which is no number of {cls.what} that may vary")
+            if type(share) not in (int, float) or not 0 < share <= LARGEST_TOLERANCE:
+                raise ValueError(f"tolerances.{key} is {shown(share)}; allowed is a share above 0, at most {LARGEST_TOLERANCE:g}")
+
+    @classmethod
     def __get_pydantic_json_schema__(cls, core_schema: Any, handler: GetJsonSchemaHandler) -> dict[str, Any]:
         made = handler(core_schema)
         properties = handler.resolve_ref_schema(made)["properties"]
         for key, one in cls.givens.items():
             properties[key] |= given_schema(one)
+        if "tolerances" in properties:
+            properties["tolerances"] |= TOLERANCES_SCHEMA
         return made
 
 
@@ -145,7 +166,7 @@ def part(name: str, what: str, /, *records: type, required: tuple[str, ...] = ()
     """A model whose fields are what the records of the core declare, and `more`."""
     found = {RENAMED.get(one.name, one.name): one for record in records for one in givens(record)}
     fields = {key: (Any, ... if key in required else None) for key in found}
-    model: type[Strict] = create_model(name, __base__=Strict, **{**fields, **more})
+    model: type[Strict] = create_model(name, __base__=Strict, **{**fields, "tolerances": (Any, None), **more})
     model.what, model.givens = what, found
     return model
 
@@ -302,12 +323,23 @@ class SwitchRow(Strict):
 DriverModel = part("Driver", "a driver", AnyDriver, Driver, name=(Text, ""), switch_bank=(tuple[SwitchRow, ...] | None, None))
 Unit = Annotated[Literal["m", "mm", "in", "rad", "deg", "turn"] | None, Field(None)]
 ControllerModel = part("Controller", "a controller", Controller, name=(Text, ""), unit=(Unit, None))
+
+
+class Follower(Strict):
+    """What is known to differ on the second motor of a beam; what is left out is as the leader's."""
+
+    what: ClassVar[str] = "a follower"
+    train: tuple[one_of(STAGE_MODELS), ...] | None = None
+    motor: one_of(MOTOR_MODELS) | None = None
+    driver: DriverModel | None = None
+
+
 AxisFields = part(
     "AxisFields", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals,
     name=(Name, ...), motion=(Literal["linear", "rotary"], "linear"),
     train=(tuple[one_of(STAGE_MODELS), ...] | None, None), cycle=(tuple[MoveModel, ...] | None, None),
     motor=(one_of(MOTOR_MODELS) | None, None), driver=(DriverModel | None, None),
-    controller=(ControllerModel | None, None), readings=(tuple[one_of(READING_MODELS), ...], ()),
+    controller=(ControllerModel | None, None), follower=(Follower | None, None), readings=(tuple[one_of(READING_MODELS), ...], ()),
 )
 
 

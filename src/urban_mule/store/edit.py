@@ -8,11 +8,11 @@ from pydantic import BaseModel, ValidationError
 
 from urban_mule.core.sheet import BadValue
 from urban_mule.store.document import ControllerModel as Controller
-from urban_mule.store.document import DriverModel, Project
+from urban_mule.store.document import DriverModel, Follower, Project
 from urban_mule.store.exchange import sentence
 
 Path = tuple[str | int, ...]
-MADE_WHEN_NEEDED: dict[str, Any] = {"driver": DriverModel, "controller": Controller}
+MADE_WHEN_NEEDED: dict[str, Any] = {"driver": DriverModel, "controller": Controller, "follower": Follower}
 
 
 def at(part: Any, path: Path) -> Any:

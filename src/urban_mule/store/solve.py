@@ -9,9 +9,11 @@ import numpy as np
 
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.drive import SwitchPosition
+from urban_mule.core.followers import Difference
+from urban_mule.core.links import STAGES
 from urban_mule.core.profile import Move
-from urban_mule.core.sheet import Solution, Unknown
-from urban_mule.core.train import STAGES
+from urban_mule.core.sheet import Given, Solution, Unknown, words
+from urban_mule.core.units import show
 from urban_mule.core.verdict import Verdict
 from urban_mule.store.document import RENAMED, Axis, Project
 
@@ -37,6 +39,7 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
             if value is not None and name in inputs and not sheet.inputs[name].structure:
                 inputs[name] = value
     inputs["unit"] = axis.unit
+    inputs["follower_differences"] = follower_differences(axis)
     if axis.train is not None:
         inputs["train"] = tuple(record(STAGES[stage.kind], stage) for stage in axis.train)
     if axis.cycle is not None:
@@ -47,6 +50,53 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
         reading = axis.last_reading(kind)
         inputs[f"{kind}_reading"] = None if reading is None else reading.core
     return inputs
+
+
+def follower_differences(axis: Axis) -> tuple[Difference, ...] | None:
+    """Every value in which the follower of an axis differs from its leader; None where nothing is said of a follower."""
+    follower = axis.follower
+    if follower is None:
+        return None
+    found = [*_unlike(axis.motor, follower.motor), *_unlike(axis.driver, follower.driver)]
+    if follower.train is not None:
+        leading = [stage.kind for stage in axis.train or ()]
+        following = [stage.kind for stage in follower.train]
+        if leading != following:
+            found.append(Difference("the train", ", ".join(leading), ", ".join(following)))
+        else:
+            for one, other in zip(axis.train or (), follower.train, strict=True):
+                found += _unlike(one, other, f"{one.kind} ")
+    return tuple(found)
+
+
+def _unlike(leader: Any, follower: Any, of: str = "") -> list[Difference]:
+    """Givens that the follower's part says and that are not the leader's."""
+    found = []
+    for key, one in () if follower is None else type(follower).givens.items():
+        theirs, ours = getattr(follower, key), getattr(leader, key, None)
+        if theirs is not None and theirs != ours:
+            found.append(Difference(of + words(key).lower(), _told(one, ours), _told(one, theirs)))
+    if follower is not None and leader is not None and getattr(follower, "kind", "") != getattr(leader, "kind", ""):
+        found.insert(0, Difference(f"{of}kind", leader.kind, follower.kind))
+    return found
+
+
+def _told(one: Given, value: Any) -> str:
+    """A value as people read it."""
+    return "not known" if value is None else str(value) if isinstance(value, str) else str(show(value, one.name, one.unit))
+
+
+def axis_tolerances(axis: Axis) -> dict[str, float]:
+    """Every tolerance of an axis by the label of its input on the sheet, as a share of the value."""
+    aliases = {key: name for name, key in RENAMED.items()} if axis.motor_kind == "servo" else {}
+    found = {}
+    for part in (axis, axis.motor, axis.driver, axis.controller):
+        for key, share in (getattr(part, "tolerances", None) or {}).items():
+            found[aliases.get(key, key) if part is axis.motor else key] = share
+    for name in ("train", "cycle"):
+        for place, record_ in enumerate(getattr(axis, name) or ()):
+            found |= {f"{name}[{place}].{key}": share for key, share in (record_.tolerances or {}).items()}
+    return found
 
 
 def solve_axis(project: Project, axis: Axis) -> Solution:

@@ -10,8 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from urban_mule.core.checks import COMFORTABLE_RATIO, USABLE_RATIO
-from urban_mule.core.margin import SAFETY_FACTOR
+from urban_mule.core.margin import COMFORTABLE_RATIO, SAFETY_FACTOR, USABLE_RATIO
 from urban_mule.core.sheet import NotKnown
 from urban_mule.core.units import number_text
 from urban_mule.desk.chart import DASH, Chart

@@ -121,7 +121,7 @@ def test_a_wrong_field_keeps_its_text_and_the_last_good_value(window: Window, qt
     assert field.editor.text() == "3 kg", "another edit leaves the text alone"
     type_in(qtbot, field, "")
     assert window.session.project.axes[0].motor.phase_resistance is None and not field.wrong.isVisible()
-    assert "not known: phase resistance is not given" in shown(window, "temperature_rise")
+    assert "not known: phase resistance is not given" in shown(window, "cycle_temperature_rise")
     type_in(qtbot, field, "0.5")
     assert level(window, "winding temperature") == "good"
     field.editor.setCursorPosition(3)
@@ -131,6 +131,7 @@ def test_a_wrong_field_keeps_its_text_and_the_last_good_value(window: Window, qt
 
 def test_the_working_opens_by_key_goes_deeper_and_jumps_to_a_field(window: Window, qtbot: Any) -> None:
     window.show_stage("Motor")
+    window.stage.leaves.turn("heat")
     row = next(r for r in window.stage.results.rows if r.name == "temperature_rise")
     row.setFocus()
     qtbot.keyClick(row, Qt.Key.Key_Return)
@@ -194,14 +195,15 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     qtbot.keyClick(stage.picture, Qt.Key.Key_Left)
     for name, text in (("diameter", "12"), ("length", "450"), ("efficiency", "90")):
         type_in(qtbot, stage.field(name), text)
-    stage.kind.setCurrentText("coupling")
-    qtbot.mouseClick(stage.insert, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(stage.chips["coupling"], Qt.MouseButton.LeftButton)
     assert [s.kind for s in window.session.axis.train] == ["coupling", "screw"]
     window.show_stage("Motor")
     for name, text in (("holding_torque", "1.1"), ("rated_current", "2.8"), ("phase_resistance", "0.85"),
-                       ("phase_inductance", "2.3"), ("rotor_inertia", "280 g·cm²"), ("step_angle", "1.8"),
-                       ("thermal_resistance", "2.4"), ("supply_voltage", "36")):
+                       ("phase_inductance", "2.3"), ("rotor_inertia", "280 g·cm²"), ("step_angle", "1.8"), ("supply_voltage", "36")):
         type_in(qtbot, window.stage.field(name), text)
+    window.stage.leaves.turn("heat")
+    type_in(qtbot, window.stage.field("thermal_resistance"), "2.4")
+    window.stage.leaves.turn("torque")
     choose(window.stage.field("rated_current_is"), "rms")
     window.show_stage("Drive")
     for name, text in (("current_peak", "3.5"), ("microsteps", "16"), ("max_pulse_rate", "100")):
@@ -276,12 +278,12 @@ def test_moves_axes_log_units_and_night(window: Window, qtbot: Any) -> None:
     window.show_stage("Moves")
     stage = window.stage
     assert isinstance(stage, MovesStage)
-    qtbot.mouseClick(stage.add, Qt.MouseButton.LeftButton)
-    assert len(stage.fields.fields) == 15 and window.session.axis.cycle[2].distance == 0.6
-    type_in(qtbot, stage.fields.fields[13], "200")
-    assert window.session.axis.cycle[2].jerk == 200.0
+    qtbot.mouseClick(stage.cycle.back, Qt.MouseButton.LeftButton)
+    assert [m.distance for m in window.session.axis.cycle] == [0.6, -0.6, -0.6], "a way back stands behind the move it answers"
+    type_in(qtbot, stage.cycle.field(1, "jerk"), "200")
+    assert window.session.axis.cycle[1].jerk == 200.0 and stage.cycle.row == 1
     for _ in range(3):
-        qtbot.mouseClick(stage.less, Qt.MouseButton.LeftButton)
+        qtbot.mouseClick(stage.cycle.less, Qt.MouseButton.LeftButton)
     assert window.session.axis.cycle is None and "no cycle" in shown(window, "cycle_duration")
     window.session.undo_stack.setIndex(0)
     window.duplicate_axis()
@@ -300,7 +302,7 @@ def test_moves_axes_log_units_and_night(window: Window, qtbot: Any) -> None:
     field = window.stage.field("moving_mass")
     assert field is not None and field.unit == "lb" and field.editor.text() == "12.3459"  # type: ignore[union-attr]
     window.other_light()
-    assert window.grab().toImage().pixelColor(640, 130).lightness() < 80
+    assert window.grab().toImage().pixelColor(4, 790).lightness() < 80
     window.other_light()
 
 
@@ -310,6 +312,7 @@ def test_fields_echo_nothing_and_the_session_tells_only_what_changed(window: Win
     window.session.changed.connect(told.append)
     window.session.edit(window.session.axis_path("motor", "thermal_resistance"), 2.0)
     assert len(told) == 1 and "temperature_rise" in told[0] and "rms_torque" not in told[0]
+    window.stage.leaves.turn("heat")
     assert window.stage.field("thermal_resistance").editor.text() == "2", "the model changed, the view follows"  # type: ignore[union-attr]
     window.session.edit(window.session.axis_path("motor", "thermal_resistance"), 2.0)
     assert len(told) == 1 and window.session.undo_stack.count() == 1

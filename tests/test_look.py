@@ -21,6 +21,7 @@ from urban_mule.desk.pictures.picture import Picture
 from urban_mule.desk.results import ResultRow
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.show import LABELS, label, value_text
+from urban_mule.desk.special_stages import MovesStage
 from urban_mule.desk.stages import SPECS
 from urban_mule.desk.theme import LIGHT, NIGHT, Palette, draw_mark, style_sheet
 from urban_mule.desk.trail import climb
@@ -115,7 +116,7 @@ def test_tab_goes_through_every_field_and_every_result(window: Window, qtbot: An
     window.activateWindow()
     for stage in ("Motor", "Drive", "Moves"):
         window.show_stage(stage)
-        fields = window.stage.fields.fields
+        fields = window.stage.cycle.fields if isinstance(window.stage, MovesStage) else window.stage.fields.fields
         fields[0].editor.setFocus()
         reached = set()
         for _ in range(80):

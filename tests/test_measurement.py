@@ -14,8 +14,8 @@ from urban_mule.bench.sessions import sweep_session, travel_session, two_way_ses
 from urban_mule.bench.simulated import HiddenMode, SimulatedAxis, Truth
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.links import Screw
-from urban_mule.core.shaper import residual_vibration, shaper_sequences, surviving_share
 from urban_mule.core.progress import Cancelled
+from urban_mule.core.shaper import residual_vibration, shaper_sequences, surviving_share
 from urban_mule.core.sheet import NotKnown, Solution
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading, segment_length

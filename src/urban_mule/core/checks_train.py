@@ -260,9 +260,9 @@ def stiff_enough(
     rigid = [stage.kind for c, stage in zip(compliances, train, strict=True) if c is None and stage.kind != "direct"]
     per = f"{size(train_stiffness * 1e-6)} N/µm" if unit in LINEAR_UNITS else f"{size(train_stiffness)} N·m/rad"
     swings = first_axial_mode * top_speed / top_acceleration
-    said = (f"The load swings on its train at {size(first_axial_mode)} Hz ({per}, the {softest} is softest"
-            f"{', rigid: ' + ', '.join(rigid) if rigid else ''}); a speed-up lasts {size(swings)} of its swings")
-    school = "Three swings in a speed-up hardly show; below one the move itself is what rings."
+    said = f"The load swings on its train at {size(first_axial_mode)} Hz; a speed-up lasts {size(swings)} of its swings"
+    school = (f"{per}, the {softest} is softest{', taken as rigid: ' + ', '.join(rigid) if rigid else ''}."
+              " Three swings in a speed-up hardly show; below one the move itself rings.")
     if swings >= EASY_SWINGS:
         return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(swings, 1, EASY_SWINGS))
     return Verdict("tight", f"{said}.", f"Stiffen the {softest}, limit the jerk, or shape the command on the Ring stage.",

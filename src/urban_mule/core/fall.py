@@ -32,8 +32,8 @@ def fall_time(fall_acceleration: Reals, travel: Reals) -> Reals:
 
 @quantity("[travel]", symbol="x_f", source=FALLING, formula="v·t + a_f·t²/2 + (v + a_f·t)²/(2·a_b), a_b what the brake slows by")
 def fall_distance(
-    fall_acceleration: Reals, brake_delay: Reals, brake_torque: Reals, top_speed: Reals, frictionless_static_torque: Reals,
-    rotor_inertia: Reals, load_inertia_at_motor: Reals, travel_per_radian: Reals,
+    fall_acceleration: Reals, top_speed: Reals, frictionless_static_torque: Reals, rotor_inertia: Reals,
+    load_inertia_at_motor: Reals, travel_per_radian: Reals, brake_delay: Reals = None, brake_torque: Reals = None,
 ) -> Reals:
     """How far the axis falls from its top speed until the brake has stopped it: delay, then braking.
 
@@ -41,6 +41,8 @@ def fall_distance(
     """
     if np.all(np.asarray(fall_acceleration) == 0):
         raise NotKnown("nothing falls when power goes")
+    if brake_torque is None or brake_delay is None:
+        raise NotKnown("no brake is given" if brake_torque is None else "the brake's delay is not given")
     spare = brake_torque - frictionless_static_torque
     if np.all(np.asarray(spare) <= 0):
         raise NotKnown("the brake does not stop it")

@@ -12,6 +12,7 @@ from urban_mule.core import units
 from urban_mule.core.sheet import BadValue, Given
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label
+from urban_mule.desk.theme import polish_again
 from urban_mule.store.edit import Path
 
 DIGITS = 6
@@ -21,23 +22,26 @@ class Field(QWidget):
     """A number with a unit, or a choice, at a path of the document.
 
     Wrong text stays in the field, what is wrong stands beneath it, and the last good value goes on being used. Empty
-    means not known. Up and Down nudge the digit at the cursor.
+    means not known. Up and Down nudge the digit at the cursor. `5.6 ± 0.3` or `5.6 ± 5 %` gives the value a tolerance.
+    bare: without its name and usual unit, for a table whose head says them. hint: what stands in it while it is empty.
     """
 
     wrong_changed = pyqtSignal(bool)
 
-    def __init__(self, session: Session, path: Path, given: Given, parent: QWidget | None = None, name: str = "") -> None:
+    def __init__(self, session: Session, path: Path, given: Given, parent: QWidget | None = None, name: str = "",
+                 bare: bool = False, hint: str = "?") -> None:
         super().__init__(parent)
         self.session, self.path, self.given = session, path, given
         self.name = given.name
         self.setObjectName(f"field {name or given.name}")
         self._unit: str | None = None
         self._echo = False
+        self._bare, self._hint = bare, hint
         title = QLabel(name or label(given.name), objectName="label")
         title.setMinimumWidth(30)
         title.setToolTip(given.doc)
         self.unit_label = QLabel(objectName="unit")
-        self.unit_label.setMinimumWidth(34)
+        self.unit_label.setMinimumWidth(0 if bare else 34)
         self.wrong = QLabel(objectName="wrong", wordWrap=True)
         self.wrong.hide()
         self.editor: QLineEdit | QComboBox = self._choices() if given.choices else self._line()
@@ -53,6 +57,7 @@ class Field(QWidget):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(2)
         box.addWidget(title)
+        title.setVisible(not bare)
         box.addLayout(row)
         box.addWidget(self.wrong)
         self.setFocusProxy(self.editor)
@@ -60,7 +65,7 @@ class Field(QWidget):
         self.refresh()
 
     def _line(self) -> QLineEdit:
-        line = QLineEdit(placeholderText="?")
+        line = QLineEdit(placeholderText=self._hint)
         line.setMinimumWidth(44)
         line.editingFinished.connect(self.commit)
         line.textEdited.connect(lambda _text: self._judge(""))
@@ -71,7 +76,7 @@ class Field(QWidget):
         box = QComboBox()
         box.setMinimumWidth(44)
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        box.addItem("?", None)
+        box.addItem(self._hint, None)
         for choice in self.given.choices:
             box.addItem(choice, choice)
         box.activated.connect(lambda _index: self._take(box.currentData()))
@@ -116,13 +121,21 @@ class Field(QWidget):
         if isinstance(self.editor, QComboBox):
             self.editor.setCurrentIndex(max(0, self.editor.findData(value)))
         else:
-            shown = value if value is not None else self.given.default
-            self.unit_label.setText(self.unit)
+            shown = self.given.default if value is None and self._hint == "?" else value
+            unit, share = "" if self._bare and self._unit is None else self.unit, self.tolerance
+            self.unit_label.setText(unit if share is None else f"{unit}\n±{units.number_text(100 * share, 2)} %".strip())
             text = "" if shown is None else units.number_text(shown / self._factor(), DIGITS)
             if self.editor.text() != text:
                 self.editor.setText(text)
             self.editor.setModified(False)
         self._echo = False
+
+    @property
+    def tolerance(self) -> float | None:
+        """Half width of the value as a share of it, where the document says one."""
+        shares = self.session.value((*self.path[:-1], "tolerances")) if self.path[0] == "axes" else None
+        found: float | None = (shares or {}).get(self.path[-1])
+        return found
 
     def _factor(self) -> float:
         return units.factor(self.unit, self.si_unit)
@@ -131,23 +144,40 @@ class Field(QWidget):
         """Take what stands in the field into the document, or say what is wrong."""
         if self._echo or not isinstance(self.editor, QLineEdit) or not self.editor.isModified():
             return
-        text = self.editor.text().strip()
+        text, _, half_width = self.editor.text().strip().replace("+-", "±").replace("+/-", "±").partition("±")
         if not text:
             self._take(None)
             return
         try:
             value, unit = units.parse(text, self.si_unit, self.unit)
+            share = self._share(half_width, value, unit) if half_width else None
         except BadValue as why:
             self._judge(str(why))
             return
         usual = units.unit_shown(self.given.name, self.si_unit, self.session.system)
         former, self._unit = self._unit, None if unit == usual else unit
-        if not self._take(round(value) if self.given.whole and value == round(value) else value):
+        if not self._take(round(value) if self.given.whole and value == round(value) else value, share):
             self._unit = former
 
-    def _take(self, value: object) -> bool:
+    def _share(self, half_width: str, value: float, unit: str) -> float:
+        """A typed half width, `0.3`, `0.3 kg` or `5 %`, as a share of the value. Raises BadValue."""
+        if self.path[0] != "axes" or self.given.whole:
+            raise BadValue("this value takes no tolerance")
+        if half_width.strip().endswith("%") and self.unit != "%":
+            return units.parse(half_width, "", "%")[0]
+        if value == 0:
+            raise BadValue("a tolerance of nothing says nothing; type a value that is not zero")
+        return abs(units.parse(half_width, self.si_unit, unit)[0] / value)
+
+    def _take(self, value: object, share: float | None = None) -> bool:
+        changes: list[tuple[Path, object]] = [(self.path, value)]
+        if share is not None:
+            parent = self.path[:-1]
+            shares = dict(self.session.value((*parent, "tolerances")) or {})
+            shares.pop(self.path[-1], None)
+            changes.append(((*parent, "tolerances"), {**shares, **({self.path[-1]: share} if share else {})} or None))
         try:
-            self.session.edit(self.path, value)
+            self.session.edit_all(changes)
         except BadValue as why:
             self._judge(self._own_words(str(why)))
             return False
@@ -171,10 +201,7 @@ class Field(QWidget):
         self.wrong.setVisible(bool(why))
         if bool(why) != was:
             self.editor.setProperty("wrong", "true" if why else "false")
-            style = self.editor.style()
-            if style is not None:  # Qt looks at a property only when a widget is polished anew
-                style.unpolish(self.editor)
-                style.polish(self.editor)
+            polish_again(self.editor)
             self.wrong_changed.emit(bool(why))
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:

@@ -13,6 +13,7 @@ from PyQt6.QtGui import QFont, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
 from urban_mule.core.sheet import Unknown
 from urban_mule.core.working import working_of, working_text
+from urban_mule.desk.leaves import Leaves
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label, value_text
 from urban_mule.desk.stages import SPECS
@@ -27,7 +28,9 @@ PICTURE = QSize(900, 330)
 
 def picture_png(session: Session, stage: str) -> bytes:
     """The picture of a stage as PNG, at the size of the report."""
-    picture = SPECS[stage].picture_class()(session)
+    leaves = Leaves(session, SPECS[stage].leaves)
+    leaves.resize(PICTURE)
+    picture = leaves.picture
     picture.resize(PICTURE)
     picture.bring_up_to_date()
     picture.ensurePolished()
@@ -35,7 +38,7 @@ def picture_png(session: Session, stage: str) -> bytes:
     buffer = QBuffer(raw)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     picture.grab().save(buffer, "PNG")
-    picture.deleteLater()
+    leaves.deleteLater()
     return bytes(raw.data())
 
 

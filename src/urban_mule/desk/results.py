@@ -68,7 +68,7 @@ class ResultRow(QWidget):
             painter.fillRect(area, theme.color("terrain"))
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(0, area.height() - 0.5), QPointF(area.width(), area.height() - 0.5))
-        split = max(area.width() * 0.60, area.width() - 104)
+        split = area.width() - (128 if area.width() > NARROW else 100)
         value = self.session.solution.find(self.name)
         if isinstance(value, Unknown):
             self._title(painter, split - 84)
@@ -79,7 +79,7 @@ class ResultRow(QWidget):
             painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, reason)
             return
         shown = value_text(self.session.sheet, self.name, value, self.session.system, axis_unit=self.session.axis.unit)
-        painter.setFont(font(17, bold=True))
+        painter.setFont(font(17 if area.width() > NARROW else 15, bold=True))
         painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(0, 0, split, area.height()),
                          Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, shown.number)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -11,7 +12,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.sheet import BadValue, NotKnown, Sheet, Solution, Unknown
 from urban_mule.core.verdict import Verdict, worst
-from urban_mule.desk.worker import Worker
+from urban_mule.desk.worker import Work, Worker
 from urban_mule.store.document import Axis, Project
 from urban_mule.store.edit import Path as DocumentPath
 from urban_mule.store.edit import at, edited
@@ -122,13 +123,19 @@ class Session(QObject):
 
     def edit(self, path: DocumentPath, value: Any, label: str = "") -> None:
         """Change one value, save it, and make it undoable. Raises BadValue; nothing changes then."""
-        if self._same(self.value(path), value):
-            return
-        after = edited(self.project, path, value)
-        self.undo_stack.push(Change(self, self.project, after, label or self._label(path)))
+        self.edit_all([(path, value)], label)
+
+    def edit_all(self, changes: list[tuple[DocumentPath, Any]], label: str = "") -> None:
+        """Change several values as one step that can be undone. Raises BadValue; nothing changes then."""
+        after = self.project
+        for path, value in changes:
+            if not self._same(at(after, path), value):
+                after = edited(after, path, value)
+        if after is not self.project:
+            self.undo_stack.push(Change(self, self.project, after, label or self._label(changes[0][0])))
 
     def _same(self, one: Any, other: Any) -> bool:
-        return one is other or (type(one) in (int, float, str, type(None)) and one == other)
+        return one is other or (type(one) in (int, float, str, dict, type(None)) and one == other)
 
     def _label(self, path: DocumentPath) -> str:
         words = [str(step).replace("_", " ") for step in path if isinstance(step, str) and step != "axes"]
@@ -203,14 +210,21 @@ class Session(QObject):
             solution = sheet.solve(acceleration_reading=record)
             return {name: solution.find(name) for name in ANALYSED}
 
-        worker = Worker(work, parent=self)
-        worker.finished_with.connect(lambda found: self._analysed(record, found))
-        worker.finished.connect(lambda: self._workers.remove(worker))
-        self._workers.append(worker)
+        worker = self.worker(work, lambda found: self._analysed(record, found))
         timer = QTimer(self, singleShot=True)
         timer.timeout.connect(worker.start)
         timer.start(FIRST_PAINT)
         return None
+
+    def worker(self, work: Work, done: Callable[[Any], object], failed: Callable[[str], object] = lambda _why: None,
+               expected: tuple[type[Exception], ...] = ()) -> Worker:
+        """A worker, not yet started, that this session waits for when it closes; see `Worker`."""
+        made = Worker(work, expected, self)
+        made.finished_with.connect(done)
+        made.failed.connect(failed)
+        made.finished.connect(lambda: self._workers.remove(made))
+        self._workers.append(made)
+        return made
 
     def _analysed(self, record: Any, found: dict[str, Any]) -> None:
         self._analyses[id(record)] = (record, found)
@@ -222,7 +236,7 @@ class Session(QObject):
 
     @property
     def analysing(self) -> bool:
-        """Whether a worker is still at a record."""
+        """Whether a worker is still at something."""
         return bool(self._workers)
 
     def add_reading(self, reading: Any, axis: Axis | None = None) -> None:

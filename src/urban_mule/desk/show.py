@@ -6,6 +6,8 @@ from typing import Any
 
 from urban_mule.core import units
 from urban_mule.core.sheet import Sheet, Unknown, words
+from urban_mule.core.tolerance import PLACE
+from urban_mule.store.document import Axis
 
 LABELS = {
     "current_peak": "Current, peak", "current_rms": "Current, RMS", "step_length": "One microstep",
@@ -28,7 +30,12 @@ LABELS = {
     "reversal_lag": "Lag at a reversal", "braking_distance": "Distance to stop", "copper_loss": "Heat in the winding",
     "counterbalance_force": "Counterbalance", "friction_coefficient": "Guide friction, µ",
     "voltage_limit": "Driver takes at most", "voltage_needed": "Supply needed",
-    "current_limit": "Driver gives at most", "minimum_pulse_width": "Shortest pulse seen", "speed": "Speed",
+    "train_stiffness": "Stiffness of the train", "first_axial_mode": "First mode on it",
+    "cycle_temperature_rise": "Rise in this cycle",
+    "predicted_lost_motion": "Lost motion expected", "warm_up_time": "Nearly warm after", "safety_factor": "Torque in hand",
+    "brake_delay": "Brake bites after", "fall_distance": "Falls before it stands",
+    "cycle_copper_loss": "Mean heat in the cycle", "current_limit": "Driver gives at most",
+    "minimum_pulse_width": "Shortest pulse seen", "speed": "Speed",
 }
 SUFFIX = {"inertia_ratio": "to 1", "working_margin": "×"}
 
@@ -36,6 +43,18 @@ SUFFIX = {"inertia_ratio": "to 1", "working_margin": "×"}
 def label(name: str) -> str:
     """What a quantity or given is called on screen."""
     return LABELS.get(name) or words(name)
+
+
+def place_label(axis: Axis, name: str) -> str:
+    """What an input of the sheet is called where links and moves have fields of one name: `train[1].efficiency`."""
+    found = PLACE.match(name)
+    if found is None:
+        return label(name)
+    place = int(found["place"])
+    if found["list"] == "cycle":
+        return f"{label(found['field'])} of move {place + 1}"
+    stages = axis.train or ()
+    return f"{label(found['field'])} of the {stages[place].kind}" if place < len(stages) else label(found["field"])
 
 
 def value_text(sheet: Sheet, name: str, value: Any, system: str, digits: int = 3, axis_unit: str = "") -> units.Shown:

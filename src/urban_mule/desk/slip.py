@@ -10,7 +10,7 @@ from urban_mule.core.sheet import NotKnown, Unknown
 from urban_mule.core.working import Working, working_row
 from urban_mule.core.working import value_text as plain_text
 from urban_mule.desk.session import Session
-from urban_mule.desk.show import label, value_text
+from urban_mule.desk.show import label, place_label, value_text
 from urban_mule.desk.theme import font, theme
 
 MOST_BARS = 5
@@ -37,10 +37,8 @@ class Bars(QWidget):
         for row, (name, move) in enumerate(self.moves):
             y = row * 18.0
             painter.setPen(theme.color("ink"))
-            place, _, field = name.partition(".")
-            text = f"{label(field)}, {place.replace('[', ' ').rstrip(']')}" if field else label(name)
             painter.drawText(QRectF(0, y, left - 8, 18), Qt.AlignmentFlag.AlignVCenter,
-                             painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(left - 8)))
+                             painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(left - 8)))
             long = room * abs(move) / largest
             painter.fillRect(QRectF(left, y + 4, long, 10), theme.color("blue" if move > 0 else "violet"))
             painter.drawText(QRectF(left + long + 6, y, 60, 18), Qt.AlignmentFlag.AlignVCenter, f"{move:+.2f}")
@@ -122,7 +120,7 @@ class Slip(QFrame):
         if moves:
             box.addSpacing(4)
             box.addWidget(QLabel("Moved most by, % for 1 %", objectName="label"))
-            box.addWidget(Bars(moves))
+            box.addWidget(Bars(tuple((place_label(self.session.axis, name), move) for name, move in moves)))
         box.addWidget(QLabel(f"Source: {row.source}", objectName="label", wordWrap=True))
         return inner
 

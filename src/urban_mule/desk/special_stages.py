@@ -1,4 +1,4 @@
-"""Stages that are more than a grid of fields: the chain of Load, the cycle of Moves, the book of Log, the modes of Ring."""
+"""Stages that are more than a grid of fields: the cycle of Moves, the book of Log, the modes of Ring; and which view is whose."""
 
 from __future__ import annotations
 
@@ -16,141 +16,25 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from urban_mule.core.links import STAGES as TRAIN_STAGES
-from urban_mule.core.profile import Move
-from urban_mule.core.sheet import BadValue, givens
 from urban_mule.core.units import FACTORS
 from urban_mule.core.verdict import Verdict
-from urban_mule.desk.field import Field
+from urban_mule.desk.cycle_editor import CycleEditor
+from urban_mule.desk.load_stage import LoadStage
+from urban_mule.desk.motor_stage import MotorStage
 from urban_mule.desk.pictures.log import KINDS
 from urban_mule.desk.stage_view import StageView
 from urban_mule.desk.stages import SPECS
-from urban_mule.store.document import STAGE_MODELS, MoveModel
-
-
-class LoadStage(StageView):
-    """The fields of the chosen link, or of the load; links are inserted and removed beneath."""
-
-    def build_fields(self, know: QVBoxLayout) -> None:
-        self.link = -1
-        row = QHBoxLayout()
-        self.kind = QComboBox(accessibleName="Kind of link to insert")
-        self.kind.addItems(list(TRAIN_STAGES))
-        self.insert = QPushButton("Insert link before")
-        self.insert.clicked.connect(self._insert)
-        self.remove = QPushButton("Remove link")
-        self.remove.clicked.connect(self._remove)
-        self.fault = QLabel(objectName="wrong", wordWrap=True)
-        for widget in (self.kind, self.insert, self.remove):
-            row.addWidget(widget)
-        row.addWidget(self.fault, 1)
-        know.addLayout(row)
-        self.picture.chosen.connect(self.choose)  # type: ignore[attr-defined]
-        self.refill_fields()
-
-    def choose(self, link: int) -> None:
-        """Show the fields of a link, -1 for the load."""
-        self.link = link
-        self.fault.setText("")
-        self.fields.empty()
-        self.refill_fields()
-
-    def refill_fields(self) -> None:
-        train = self.session.axis.train or ()
-        self.shown_kinds = self.kinds()
-        if not 0 <= self.link < len(train):
-            self.link = -1
-            super().refill_fields()
-            self.know_heading.setText("What you know of the load")
-        else:
-            record = TRAIN_STAGES[train[self.link].kind]
-            own = [g for g in givens(record) if g.name not in ("back_efficiency", "drag_torque")]
-            shared = [g for g in givens(record) if g.name in ("back_efficiency", "drag_torque")]
-            for given in (*own, *shared):
-                self.fields.add(Field(self.session, self.session.axis_path("train", self.link, given.name), given))
-            self.know_heading.setText(f"What you know of the {record.kind}")
-        self.remove.setEnabled(self.link >= 0)
-
-    def _insert(self) -> None:
-        train = list(self.session.axis.train or ())
-        place = self.link if self.link >= 0 else len(train)
-        kind = self.kind.currentText()
-        train.insert(place, STAGE_MODELS[kind].model_validate({"kind": kind}))
-        self._take(tuple(train), f"{kind} inserted", place)
-
-    def _remove(self) -> None:
-        train = list(self.session.axis.train or ())
-        if 0 <= self.link < len(train):
-            gone = train.pop(self.link)
-            self._take(tuple(train), f"{gone.kind} removed", -1)
-
-    def _take(self, train: tuple[Any, ...], label: str, link: int) -> None:
-        try:
-            self.session.edit(self.session.axis_path("train"), train, f"{self.session.axis.name}: {label}")
-        except BadValue as why:
-            self.fault.setText(str(why))
-            return
-        self.picture.choose(link)  # type: ignore[attr-defined]
-
-    def kinds(self) -> tuple[str, ...]:
-        return tuple(stage.kind for stage in self.session.axis.train or ())
-
-    def refresh(self, names: object = None) -> None:
-        super().refresh(names)
-        if self.shown_kinds != self.kinds():  # the chain itself changed, perhaps by an undo
-            self.choose(self.link if self.link < len(self.kinds()) else -1)
 
 
 class MovesStage(StageView):
     """The cycle as rows of moves."""
 
-    field_columns = len(givens(Move))
     shares = (15, 7)
 
     def build_fields(self, know: QVBoxLayout) -> None:
         self.know_heading.setText("The cycle: one row a move")
-        self.shown_moves = -1
-        row = QHBoxLayout()
-        self.add = QPushButton("Add a move back")
-        self.add.clicked.connect(self._add)
-        self.less = QPushButton("Remove the last move")
-        self.less.clicked.connect(self._less)
-        row.addWidget(self.add)
-        row.addWidget(self.less)
-        row.addStretch(1)
-        know.addLayout(row)
-        self.refill_fields()
-
-    def refill_fields(self) -> None:
-        cycle = self.session.axis.cycle or ()
-        self.fields.empty()
-        self.shown_moves = len(cycle)
-        for place in range(len(cycle)):
-            for given in givens(Move):
-                self.fields.add(Field(self.session, self.session.axis_path("cycle", place, given.name), given))
-        self.less.setEnabled(bool(cycle))
-
-    def refresh(self, names: object = None) -> None:
-        super().refresh(names)
-        if self.shown_moves != len(self.session.axis.cycle or ()):
-            self.refill_fields()
-
-    def _add(self) -> None:
-        cycle = self.session.axis.cycle or ()
-        axis = self.session.axis
-        if cycle:
-            new = MoveModel.model_validate({**dict(cycle[-1]), "distance": -cycle[-1].distance})
-        elif axis.travel and axis.speed_wanted and axis.acceleration_wanted:
-            new = MoveModel.model_validate({
-                "distance": 0.6 * axis.travel, "speed": axis.speed_wanted, "acceleration": axis.acceleration_wanted})
-        else:
-            self.know_heading.setText("Give travel, speed and acceleration on the Brief first; the first move is made from them")
-            return
-        self.session.edit(self.session.axis_path("cycle"), (*cycle, new), f"{axis.name}: move added")
-
-    def _less(self) -> None:
-        cycle = self.session.axis.cycle or ()
-        self.session.edit(self.session.axis_path("cycle"), cycle[:-1] or None, f"{self.session.axis.name}: move removed")
+        self.cycle = CycleEditor(self.session)
+        know.addWidget(self.cycle, 1)
 
 
 class RingStage(StageView):
@@ -241,5 +125,5 @@ def _plain(text: str) -> str:
 
 def make_stage(session: Any, name: str) -> QWidget:
     """The view of a stage."""
-    views = {"Load": LoadStage, "Moves": MovesStage, "Log": LogStage, "Ring": RingStage}
+    views = {"Load": LoadStage, "Motor": MotorStage, "Moves": MovesStage, "Log": LogStage, "Ring": RingStage}
     return views.get(name, StageView)(session, SPECS[name])

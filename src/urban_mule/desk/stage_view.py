@@ -10,16 +10,19 @@ from urban_mule.core.mains import Mains
 from urban_mule.core.sheet import Given, givens
 from urban_mule.core.verdict import Verdict
 from urban_mule.desk.field import Field
+from urban_mule.desk.leaves import Leaves
 from urban_mule.desk.measure import MeasureBar
+from urban_mule.desk.pictures.picture import Picture
 from urban_mule.desk.results import ResultList
 from urban_mule.desk.session import Session
 from urban_mule.desk.slip import Slip
 from urban_mule.desk.stages import StageSpec
-from urban_mule.desk.theme import draw_mark, font, theme
+from urban_mule.desk.theme import draw_mark, font, polish_again, theme
 from urban_mule.store.document import RENAMED
 from urban_mule.store.edit import Path
 
-COLUMNS, LEAST_COLUMN = 4, 122
+COLUMNS, LEAST_COLUMN = 4, 112
+NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
 OUTSIDE_THE_SHEET = {one.name: one for one in givens(Mains)}
 
 
@@ -112,15 +115,16 @@ class StageView(QWidget):
         self.setObjectName(f"stage {spec.name}")
         self.headline = QLabel(objectName="headline", wordWrap=True)
         self.subline = QLabel(objectName="subline", wordWrap=True)
-        self.picture = spec.picture_class()(session)
-        self.picture.setMinimumHeight(196)
-        self.picture.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        box = QVBoxLayout(self)
+        self.leaves = Leaves(session, spec.leaves)
+        self.box = box = QVBoxLayout(self)
         box.setContentsMargins(16, 8, 8, 8)
         box.setSpacing(6)
         box.addWidget(self.headline)
-        box.addWidget(self.subline)
-        box.addWidget(self.picture, 1)
+        beneath = QHBoxLayout()
+        beneath.addWidget(self.subline, 1)
+        beneath.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignBottom)
+        box.addLayout(beneath)
+        box.addWidget(self.leaves, 1)
         self.lower_row = QHBoxLayout()
         self.lower_row.setSpacing(24)
         box.addLayout(self.lower_row)
@@ -154,7 +158,7 @@ class StageView(QWidget):
         know.addLayout(self.others)
         know.addStretch(1)
         self.lower_row.addWidget(left, self.shares[0])
-        right = QWidget()
+        self.follows = right = QWidget()
         follows = QVBoxLayout(right)
         follows.setContentsMargins(0, 0, 0, 0)
         follows.setSpacing(2)
@@ -167,11 +171,21 @@ class StageView(QWidget):
         self.lower_row.addWidget(right, self.shares[1])
         right.setVisible(bool(self.spec.results))
 
+    @property
+    def picture(self) -> Picture:
+        """The picture on top."""
+        return self.leaves.picture
+
     field_columns = COLUMNS
     shares = (12, 8)  # of the width: fields, results
 
+    @property
+    def result_rows(self) -> tuple[tuple[str, str], ...]:
+        """The quantities that follow, and the checks that judge them."""
+        return self.spec.results
+
     def _results(self) -> ResultList:
-        results = ResultList(self.session, self.spec.results)
+        results = ResultList(self.session, self.result_rows)
         results.opened.connect(self.open_working)
         self.results_area.setWidget(results)
         self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
@@ -214,7 +228,7 @@ class StageView(QWidget):
         sentence, nxt = self.words(deciding)
         self.headline.setText(sentence)
         self.subline.setText(nxt)
-        self.subline.setVisible(bool(nxt))
+        self.subline.setVisible(bool(nxt) or len(self.spec.leaves) > 1)
         while self.others.count():
             item = self.others.takeAt(0)
             widget = item.widget() if item else None
@@ -229,7 +243,16 @@ class StageView(QWidget):
         if deciding is None:
             return self.spec.name, ""
         nothing = deciding.next.startswith("Nothing to do")
-        return deciding.sentence, " ".join(part for part in ("" if nothing else deciding.next, deciding.school) if part)
+        school = deciding.school if self.width() >= NARROW else ""
+        return deciding.sentence, " ".join(part for part in ("" if nothing else deciding.next, school) if part)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        narrow = self.width() < NARROW
+        if narrow != bool(self.headline.property("narrow")):
+            self.headline.setProperty("narrow", narrow)
+            polish_again(self.headline)
+            self.refresh()
 
     def open_working(self, name: str) -> None:
         """Slide the working of a result out under its row."""

@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib import import_module
-
-from urban_mule.desk.pictures.picture import Picture
 
 
 @dataclass(frozen=True)
@@ -13,21 +10,16 @@ class StageSpec:
     """One stage of the trail.
 
     fields: (part of the document, given): part is motor, driver, controller, axis or project. results: (quantity, check
-    that judges it or nothing). picture: module and class, imported when the stage is first shown.
+    that judges it or nothing). leaves: word, module and class of each picture, imported when it is first shown.
     readings: kinds of readings that can be taken here.
     """
 
     name: str
-    picture: tuple[str, str]
+    leaves: tuple[tuple[str, str, str], ...]
     fields: tuple[tuple[str, str], ...] = ()
     results: tuple[tuple[str, str], ...] = ()
     caution: str = ""
     readings: tuple[str, ...] = ()
-
-    def picture_class(self) -> type[Picture]:
-        module, name = self.picture
-        found: type[Picture] = getattr(import_module(f"urban_mule.desk.pictures.{module}"), name)
-        return found
 
 
 def of(part: str, *names: str) -> tuple[tuple[str, str], ...]:
@@ -35,7 +27,7 @@ def of(part: str, *names: str) -> tuple[tuple[str, str], ...]:
 
 
 BRIEF = StageSpec(
-    "Brief", ("brief", "BriefPicture"),
+    "Brief", (("brief", "brief", "BriefPicture"),),
     of("axis", "speed_wanted", "acceleration_wanted", "accuracy_wanted", "travel")
     + of("project", "mains_voltage", "circuit_rating", "ambient_temperature") + of("driver", "supply_voltage"),
     (("top_speed", "cycle"), ("top_acceleration", "cycle"), ("positioning_accuracy", "accuracy"),
@@ -43,25 +35,27 @@ BRIEF = StageSpec(
     "Mains wiring and the emergency stop: local electrical code and a licensed electrician decide, not this program.",
 )
 LOAD = StageSpec(
-    "Load", ("load", "LoadPicture"),
+    "Load", (("chain", "chain", "ChainPicture"), ("cycle", "cycle", "CyclePicture"), ("checks", "verdicts", "LoadVerdicts")),
     of("axis", "moving_mass", "load_inertia", "incline", "friction_coefficient", "friction_force", "friction_torque",
-       "process_force", "process_torque", "counterbalance_force", "motor_count") + of("motor", "brake_torque"),
-    (("travel_per_turn", ""), ("load_inertia_at_motor", "inertia ratio"), ("peak_torque", "torque margin"), ("rms_torque", ""),
-     ("static_torque", "vertical axis"), ("regenerated_energy", ""), ("peak_power", "")),
+       "process_force", "process_torque", "counterbalance_force"),
+    (("travel_per_turn", ""), ("load_inertia_at_motor", "inertia ratio"), ("peak_torque", "torque margin"),
+     ("static_torque", "vertical axis"), ("fall_distance", "vertical axis"),
+     ("first_axial_mode", "stiffness"), ("predicted_lost_motion", "lost motion")),
     "A vertical axis drops when power goes. Block it before reaching under it; keep fingers from belts and pinions.",
 )
 MOTOR = StageSpec(
-    "Motor", ("motor", "MotorPicture"),
+    "Motor", (("torque", "motor", "MotorPicture"), ("heat", "heat", "HeatPicture"), ("spread", "spread", "SpreadPicture"),
+              ("checks", "verdicts", "MotorVerdicts")),
     of("motor", "holding_torque", "rated_torque", "motor_peak_torque", "rated_current", "rated_current_is", "rated_speed",
        "max_speed", "rated_voltage", "counts_per_turn", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle",
-       "drag_torque", "thermal_resistance", "wiring", "figures_for") + of("driver", "supply_voltage"),
+       "drag_torque", "peak_time", "wiring", "figures_for") + of("driver", "supply_voltage") + of("axis", "safety_factor"),
     (("peak_torque", ""), ("working_margin", "torque margin"), ("rms_torque", "continuous torque"),
-     ("inertia_ratio", "inertia ratio"), ("temperature_rise", "winding temperature"),
-     ("available_torque_at_peak_speed", "reachable speed"), ("rotor_resonance", "")),
+     ("inertia_ratio", "inertia ratio"), ("cycle_temperature_rise", "cycle heat"),
+     ("available_torque_at_peak_speed", "reachable speed"), ("speed_limit", "")),
     "Motors and drivers get hot enough to burn. Never unplug a motor while the driver is powered.",
 )
 DRIVE = StageSpec(
-    "Drive", ("drive", "DrivePicture"),
+    "Drive", (("drive", "drive", "DrivePicture"),),
     of("driver", "current_peak", "microsteps", "hold_fraction", "current_limit", "supply_voltage", "voltage_drop",
        "minimum_pulse_width", "voltage_limit") + of("controller", "max_pulse_rate"),
     (("current_rms", "set current"), ("voltage_needed", "supply voltage"), ("pulse_rate", "pulse rate"), ("incremental_torque", ""),
@@ -69,32 +63,32 @@ DRIVE = StageSpec(
     "Set switches and jumpers with the power off. Supplies keep their charge for minutes.",
 )
 SCALE = StageSpec(
-    "Scale", ("scale", "ScalePicture"), of("driver", "microsteps") + of("motor", "step_angle", "counts_per_turn"),
+    "Scale", (("scale", "scale", "ScalePicture"),), of("driver", "microsteps") + of("motor", "step_angle", "counts_per_turn"),
     (("steps_per_unit", ""), ("step_length", ""), ("scale_ratio", "scale"), ("scale_ratio_uncertainty", ""),
      ("corrected_steps_per_unit", "scale")),
     "After changing steps per unit, make the first move short and slow, with a hand on the stop.", ("travel",),
 )
 MOVES = StageSpec(
-    "Moves", ("moves", "MovesPicture"), (),
+    "Moves", (("cycle", "cycle", "CyclePicture"),), (),
     (("cycle_duration", ""), ("top_speed", "cycle"), ("top_acceleration", "cycle"), ("peak_torque", "torque margin"),
      ("braking_distance", ""), ("regenerated_energy", "")),
     "Keep clear while it moves. A soft stop is a convenience; the emergency stop must remove power.",
 )
 SLACK = StageSpec(
-    "Slack", ("slack", "SlackPicture"), of("axis", "accuracy_wanted"),
+    "Slack", (("slack", "slack", "SlackPicture"),), of("axis", "accuracy_wanted"),
     (("backlash", "backlash"), ("backlash_uncertainty", ""), ("backlash_variation", ""), ("reversal_lag", ""), ("step_length", "")),
     "Pinch points: take the power off before adjusting preload by hand.", ("reversal",),
 )
 RING = StageSpec(
-    "Ring", ("ring", "RingPicture"), of("axis", "path_tolerance"),
+    "Ring", (("ring", "ring", "RingPicture"),), of("axis", "path_tolerance"),
     (("sample_rate", "time base"), ("top_acceleration", "acceleration"), ("rotor_resonance", "")),
     "During a sweep the axis shakes hard: clear the table, fix the sensor well, keep a hand on the stop.", ("acceleration",),
 )
 PROOF = StageSpec(
-    "Proof", ("proof", "ProofPicture"), of("axis", "accuracy_wanted"),
+    "Proof", (("proof", "proof", "ProofPicture"),), of("axis", "accuracy_wanted"),
     (("positioning_accuracy", "accuracy"), ("repeatability", ""), ("reversal_value", ""), ("systematic_deviation", ""),
      ("mean_deviation_range", "")),
     "The run goes from end to end: check cables and clearances over the whole travel first.", ("positioning",),
 )
-LOG = StageSpec("Log", ("log", "LogPicture"))
+LOG = StageSpec("Log", (("log", "log", "LogPicture"),))
 SPECS = {spec.name: spec for spec in (BRIEF, LOAD, MOTOR, DRIVE, SCALE, MOVES, SLACK, RING, PROOF, LOG)}

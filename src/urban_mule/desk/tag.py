@@ -10,7 +10,8 @@ from urban_mule.desk.session import Session
 from urban_mule.desk.tag_rows import TagRow, tag_rows
 from urban_mule.desk.theme import font, theme
 
-WIDTH = 244
+WIDTH, NARROW_WIDTH, NARROW_WINDOW = 244, 212, 1150
+ROOMY = 185  # px of a row that bear the large digits
 
 
 class TagLine(QWidget):
@@ -34,13 +35,13 @@ class TagLine(QWidget):
 
     @staticmethod
     def _lines_of(text: str) -> int:
-        return 1 if len(text) <= 34 else 2
+        return 1 if len(text) <= 29 else 2
 
     def sizeHint(self) -> QSize:
         return QSize(WIDTH - 36, self._height())
 
     def minimumSizeHint(self) -> QSize:
-        return self.sizeHint()
+        return QSize(NARROW_WIDTH - 46, self._height())
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -54,7 +55,7 @@ class TagLine(QWidget):
         for index, (number, unit) in enumerate(self.row.lines):
             top = 3.0 + 22 * index
             room = 48.0 if unit else 4.0
-            painter.setFont(font(17, bold=True))
+            painter.setFont(font(17 if width > ROOMY else 15, bold=True))
             painter.setPen(theme.color("accent" if self.row.differs else "ink"))
             painter.drawText(QRectF(0, top, width - room - 6, 24),
                              Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, number)
@@ -128,6 +129,10 @@ class Tag(QWidget):
         session.axis_changed.connect(self.refresh)
         session.book_changed.connect(self.refresh)
         self.refresh()
+
+    def fit(self, window_width: int) -> None:
+        """Leave more to the stage in a small window."""
+        self.setFixedWidth(WIDTH if window_width >= NARROW_WINDOW else NARROW_WIDTH)
 
     def refresh(self, _names: object = None) -> None:
         """Read the rows again; widgets are made anew only where a row changed."""

@@ -7,7 +7,7 @@ from importlib import resources
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontDatabase, QPainter, QPainterPath, QPen, QPolygonF
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 
 @dataclass(frozen=True)
@@ -84,6 +84,14 @@ def dress(app: QApplication, palette: Palette) -> None:
     """Put a palette on: style sheet and painters."""
     theme.palette = palette
     app.setStyleSheet(style_sheet(palette))
+
+
+def polish_again(widget: QWidget) -> None:
+    """Let the style sheet look at a widget's properties again; Qt does so only when a widget is polished anew."""
+    style = widget.style()
+    if style is not None:
+        style.unpolish(widget)
+        style.polish(widget)
 
 
 def style_sheet(palette: Palette) -> str:

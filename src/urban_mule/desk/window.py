@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QPainter
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QPainter, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -355,6 +355,10 @@ class Window(QMainWindow):
         data = event.mimeData() if event is not None else None
         for path in [Path(url.toLocalFile()) for url in data.urls()] if data is not None else ():
             QTimer.singleShot(0, lambda path=path: self.take_file(path))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.tag.fit(self.width())
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         typing = self.focusWidget()

@@ -35,6 +35,7 @@ from urban_mule.core.load import AnyLoad
 from urban_mule.core.load_linear import LinearLoad
 from urban_mule.core.load_rotary import RotaryLoad
 from urban_mule.core.mains import Mains
+from urban_mule.core.parts import MotorLeads, PartFigures
 from urban_mule.core.profile import Move
 from urban_mule.core.scale import Controller, TravelReading
 from urban_mule.core.servo import ServoMotor
@@ -295,9 +296,8 @@ STAGE_MODELS = {
     for kind, record in STAGES.items()
 }
 MOTOR_MODELS = {
-    kind: part(record.__name__, f"a {kind}", record, AnyMotor,
-               kind=(Literal[kind], ...), name=(Text, ""))
-    for kind, record in (("stepper", StepperMotor), ("servo", ServoMotor))
+    kind: part(records[0].__name__, f"a {kind}", *records, AnyMotor, PartFigures, kind=(Literal[kind], ...), name=(Text, ""))
+    for kind, records in (("stepper", (StepperMotor, MotorLeads)), ("servo", (ServoMotor,)))
 }
 MoveModel = part("Move", "a move", Move, required=("distance", "speed", "acceleration"))
 

@@ -1,0 +1,73 @@
+"""The pictures of a stage as leaves, one above the other, and the words that turn them."""
+
+from __future__ import annotations
+
+from importlib import import_module
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QWidget
+
+from urban_mule.desk.pictures.picture import Picture
+from urban_mule.desk.session import Session
+
+LEAST_HEIGHT = 196
+
+
+class Leaves(QStackedWidget):
+    """The leaves of a stage; each picture is made when it is first turned to.
+
+    leaves: (word, module, class). turned(word): another leaf lies on top. `words` is the row of words to click; it is
+    empty where there is one leaf only.
+    """
+
+    turned = pyqtSignal(str)
+
+    def __init__(self, session: Session, leaves: tuple[tuple[str, str, str], ...], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self._leaves = session, leaves
+        self._made: dict[str, Picture] = {}
+        self.setMinimumHeight(LEAST_HEIGHT)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.words = QWidget()
+        row = QHBoxLayout(self.words)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        self._buttons = QButtonGroup(self)
+        for word, _, _ in leaves if len(leaves) > 1 else ():
+            button = QPushButton(word, objectName="leaf", checkable=True)
+            button.setAccessibleName(f"Show {word}")
+            button.clicked.connect(lambda _checked, word=word: self.turn(word))
+            self._buttons.addButton(button)
+            row.addWidget(button)
+        if len(leaves) == 1:
+            self.words.hide()
+        self.turn(leaves[0][0])
+
+    @property
+    def word(self) -> str:
+        """The word of the leaf on top."""
+        return next(word for word, picture in self._made.items() if picture is self.currentWidget())
+
+    @property
+    def picture(self) -> Picture:
+        return self._made[self.word]
+
+    def leaf(self, word: str) -> Picture:
+        """The picture behind a word, made when it is first asked for. Raises KeyError."""
+        if word not in self._made:
+            module, name = {word: (module, name) for word, module, name in self._leaves}[word]
+            self._made[word] = getattr(import_module(f"urban_mule.desk.pictures.{module}"), name)(self.session)
+            self.addWidget(self._made[word])
+        return self._made[word]
+
+    def turn(self, word: str) -> None:
+        """Lay a leaf on top."""
+        self.setCurrentWidget(self.leaf(word))
+        for button in self._buttons.buttons():
+            button.setChecked(button.text() == word)
+        self.turned.emit(word)
+
+    def turn_on(self, step: int) -> None:
+        """Lay the next leaf on top, or the former one."""
+        words = [word for word, _, _ in self._leaves]
+        self.turn(words[(words.index(self.word) + step) % len(words)])

@@ -1,0 +1,65 @@
+"""The Motor stage: the data sheet's figures, and three ways to come by a motor: search, library, data sheet."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+
+from urban_mule.desk.data_sheet import DataSheet
+from urban_mule.desk.pick_part import pick_motor
+from urban_mule.desk.stage_view import StageView
+
+HEAT_FIELDS = (("motor", "thermal_resistance"), ("motor", "thermal_time_constant"), ("motor", "phase_resistance"),
+               ("driver", "current_peak"), ("driver", "hold_fraction"), ("project", "ambient_temperature"))
+
+HEAT_RESULTS = (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
+                ("holding_temperature_rise", ""), ("cycle_copper_loss", ""), ("copper_loss", ""))
+
+
+class MotorStage(StageView):
+    """Fields of the motor, or of its heat behind that leaf, and the buttons that find another one."""
+
+    def build_fields(self, know: QVBoxLayout) -> None:
+        self.refill_fields()
+        self.leaves.turned.connect(lambda _word: self._turned())
+        row = QHBoxLayout()
+        row.setSpacing(2)
+        self.others_that_do, self.library, self.sheet = (QPushButton(text, objectName="plain") for text in (
+            "Find others…", "From the library…", "From a data sheet…"))
+        for button, action in ((self.others_that_do, self.search), (self.library, self.pick), (self.sheet, self.enter)):
+            button.clicked.connect(action)
+            row.addWidget(button)
+        row.addStretch(1)
+        know.addLayout(row)
+
+    def refill_fields(self) -> None:
+        for part, name in HEAT_FIELDS if self.leaves.word == "heat" else self.spec.fields:
+            self.add_field(part, name)
+
+    @property
+    def result_rows(self) -> tuple[tuple[str, str], ...]:
+        return HEAT_RESULTS if self.leaves.word == "heat" else self.spec.results
+
+    def _turned(self) -> None:
+        self.fields.empty()
+        self.refill_fields()
+        self.results = self._results()
+
+    def search(self) -> None:
+        """Open the search for drives that would do."""
+        from urban_mule.desk.search_window import SearchWindow  # its tables are made only when somebody searches
+
+        SearchWindow(self.session, self.window()).show()
+
+    def pick(self) -> None:
+        """Take a motor of the same kind from the library."""
+        pick_motor(self.session, self.session.axis.motor_kind, self)
+
+    def enter(self) -> None:
+        """Enter a motor from its data sheet."""
+        DataSheet(self.session, self).open()
+
+    def refresh(self, names: object = None) -> None:
+        super().refresh(names)
+        motor = self.session.axis.motor
+        name = motor.name if motor is not None else ""
+        self.know_heading.setText(f"What you know: {name}" if name else "What you know")

@@ -199,7 +199,8 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     assert [s.kind for s in window.session.axis.train] == ["coupling", "screw"]
     window.show_stage("Motor")
     for name, text in (("holding_torque", "1.1"), ("rated_current", "2.8"), ("phase_resistance", "0.85"),
-                       ("phase_inductance", "2.3"), ("rotor_inertia", "280 g·cm²"), ("step_angle", "1.8"), ("supply_voltage", "36")):
+                       ("phase_inductance", "2.3"), ("rotor_inertia", "280 g·cm²"), ("step_angle", "1.8"),
+                       ("supply_voltage", "36")):
         type_in(qtbot, window.stage.field(name), text)
     window.stage.leaves.turn("heat")
     type_in(qtbot, window.stage.field("thermal_resistance"), "2.4")

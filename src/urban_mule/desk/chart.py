@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -15,6 +16,14 @@ from urban_mule.desk.theme import font, theme
 
 pg.setConfigOptions(antialias=True)
 DASH, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.SolidLine
+
+
+def ceiling(value: float) -> float:
+    """A little above a value, at two digits: an axis that ends there is drawn anew only when the value really moved."""
+    if value <= 0:
+        return 1.0
+    step = 10.0 ** (math.floor(math.log10(value)) - 1)
+    return math.ceil(value / step) * step
 
 
 class Chart(pg.PlotWidget):
@@ -37,6 +46,7 @@ class Chart(pg.PlotWidget):
         self._pool: dict[str, list[Any]] = {}
         self._used: dict[str, int] = {}
         self._depth = 0
+        self._numbered = True
         self.restart()
 
     def restart(self) -> None:
@@ -130,5 +140,7 @@ class Chart(pg.PlotWidget):
         self._number_axes(False)
 
     def _number_axes(self, numbered: bool) -> None:
-        for side in ("left", "bottom"):
-            self.getPlotItem().getAxis(side).setTicks(None if numbered else [[]])
+        if numbered != self._numbered:  # every setTicks makes an axis draw itself anew
+            self._numbered = numbered
+            for side in ("left", "bottom"):
+                self.getPlotItem().getAxis(side).setTicks(None if numbered else [[]])

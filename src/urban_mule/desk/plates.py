@@ -73,8 +73,10 @@ class Plate(QWidget):
 
     def _describe(self, _names: object = None) -> None:
         if self.index < len(self.session.project.axes):
-            self.setAccessibleName(f"Axis {self.axis.name}, {self._kind()}, {self._level()}")
-            self.update()
+            said = f"Axis {self.axis.name}, {self._kind()}, {self._level()}"
+            if said != self.accessibleName():
+                self.setAccessibleName(said)
+                self.update()
 
     def _kind(self) -> str:
         kind = train_kind(self.axis) or "no train yet"

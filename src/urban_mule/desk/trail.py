@@ -34,6 +34,7 @@ class Trail(QWidget):
         super().__init__(parent)
         self.session = session
         self.stage = STAGES[0]
+        self._profile: tuple[tuple[str, float], ...] = ()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
@@ -47,8 +48,12 @@ class Trail(QWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(760, HEIGHT)
 
-    def _refresh(self, _names: object = None) -> None:
-        states = ", ".join(f"{stage} {self.level(stage)}" for stage in STAGES)
+    def _refresh(self, names: object = None) -> None:
+        profile = tuple((self.level(stage), round(climb(self.session.worst(stage)), 2)) for stage in STAGES)
+        if names is not None and profile == self._profile:
+            return  # an edit that changes no verdict leaves the path as it is
+        self._profile = profile
+        states = ", ".join(f"{stage} {level}" for stage, (level, _) in zip(STAGES, profile, strict=True))
         self.setAccessibleName(f"Trail, at {self.stage}. {states}")
         self.update()
 

@@ -85,7 +85,6 @@ class Window(QMainWindow):
         session.saved.connect(self._saved)
         session.failed.connect(self._failed)
         session.axis_changed.connect(self._title)
-        session.changed.connect(lambda _names: self.plates.rebuild())
         self._title()
         self._saved(session.revision)
         self.show_stage(stage)

@@ -15,14 +15,14 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from urban_mule.core.margin import COMFORTABLE_RATIO, USABLE_RATIO
 from urban_mule.core.sheet import BadValue, NotKnown, Solution
 from urban_mule.core.units import number_text
-from urban_mule.desk.chart import DASH, Chart
+from urban_mule.desk.chart import DASH, Chart, ceiling
 from urban_mule.desk.pictures.picture import Picture
 from urban_mule.desk.scale_slider import Mark, ScaleSlider
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import font, theme
 
 RPM = 60 / (2 * math.pi)
-POINTS = 400
+POINTS = 240
 
 
 class MotorPicture(Picture):
@@ -110,10 +110,10 @@ class MotorPicture(Picture):
             return
         chart.restart()
         top = solution.get("peak_speed", 60.0)
-        end = max(2.6 * top, 1.6 * solution.get("corner_speed", top), 30.0)
+        end = ceiling(max(2.6 * top, 1.6 * solution.get("corner_speed", top), 30.0))
         speed = np.linspace(0, end, POINTS)
         gives, hand = curve(speed), float(solution["safety_factor"])
-        high = max(float(gives.max()), solution.get("peak_torque", 0.0)) * 1.28  # a line of words above the curve
+        high = ceiling(max(float(gives.max()), solution.get("peak_torque", 0.0)) * 1.25)  # a line of words above the curve
         chart.frame((-0.01 * end * RPM, end * RPM), (0, high))
         continuous = solution.get("continuous_curve")
         if former is not None and former is not curve:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from urban_mule.core.checks import STEPPER_OR_SERVO
+from urban_mule.core.datasheet import doubts
+from urban_mule.core.sheet import Reals
 from urban_mule.core.verdict import Verdict, check
 from urban_mule.core.wording import share_of, size
 
@@ -43,3 +45,15 @@ def servo_or_stepper(peak_speed: float, rated_speed: float, voltage_share: float
         return Verdict("tight", f"{said}.", "A reduction would use it better; or a stepper, simpler and as strong at such speeds.",
                        STEPPER_OR_SERVO, 0.4)
     return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, 0.8)
+
+
+@check("data sheet", stage="Motor")
+def sheet_is_plausible(
+    rated_torque: Reals = None, motor_peak_torque: Reals = None, rated_speed: Reals = None, max_speed: Reals = None,
+    rotor_inertia: Reals = None,
+) -> Verdict | None:
+    """Whether the figures of the data sheet hang together as those of real motors do."""
+    found = doubts("servo", locals())
+    if not found:
+        return None
+    return Verdict("tight", found[0].sentence, "Look at the data sheet again: unit, decimal point, line.", headroom=0.25)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.checks import STEPPER_OR_SERVO
+from urban_mule.core.datasheet import doubts
 from urban_mule.core.sheet import Reals
 from urban_mule.core.verdict import Verdict, check
 from urban_mule.core.wording import share_of, size
@@ -139,3 +140,15 @@ def holds_still(static_torque: float, set_torque: float, hold_fraction: float) -
                        headroom=0.0)
     return Verdict("good" if ratio >= 2 else "tight", f"{said}.",
                    "Nothing to do." if ratio >= 2 else "Raise the idle current.", headroom=share_of(ratio, 1, 2))
+
+
+@check("data sheet", stage="Motor")
+def sheet_is_plausible(
+    holding_torque: Reals = None, rated_current: Reals = None, rated_current_is: Reals = None, phase_resistance: Reals = None,
+    phase_inductance: Reals = None, rotor_inertia: Reals = None, step_angle: Reals = None, drag_torque: Reals = None,
+) -> Verdict | None:
+    """Whether the figures of the data sheet hang together as those of real motors do."""
+    found = doubts("stepper", locals())
+    if not found:
+        return None
+    return Verdict("tight", found[0].sentence, "Look at the data sheet again: unit, decimal point, line.", headroom=0.25)

@@ -113,21 +113,26 @@ def _broken(relation: Relation, values: Mapping[str, Any]) -> bool:
 def _explained(relation: Relation, broken: list[Relation], values: Mapping[str, Any]) -> tuple[str, float | None]:
     """Which given a single slip of a usual size explains best, with its mended value; else the likeliest, unmended.
 
-    The given whose mending leaves the fewest relations broken wins, the suspect among equals.
+    The mending that leaves the fewest relations broken wins; among equals the suspect, then the most ordinary motor.
     """
-    before = len(broken)
-    all_relations = RELATIONS["stepper"] if relation in STEPPER else RELATIONS["servo"]
-    best: tuple[int, bool, str, float | None] = (before, False, relation.suspect, None)
+    relations = STEPPER if relation in STEPPER else SERVO
+    mended = []
     for name in relation.needs:
         for slip in SLIPS:
             tried = {**values, name: values[name] * slip}
-            if _broken(relation, tried):
-                continue
-            left = sum(_broken(one, tried) for one in all_relations)
-            rank = (left, name != relation.suspect, name, values[name] * slip)
-            if rank[:2] < best[:2] or best[3] is None:
-                best = rank
-    return best[2], best[3] if best[0] < before else None
+            left = sum(_broken(one, tried) for one in relations)
+            if left < len(broken) and not _broken(relation, tried):
+                mended.append((left, name != relation.suspect, _oddness(relations, tried), name, float(tried[name])))
+    if not mended:
+        return relation.suspect, None
+    *_, name, value = min(mended)
+    return name, value
+
+
+def _oddness(relations: tuple[Relation, ...], values: Mapping[str, Any]) -> float:
+    """How far the figures lie from the middle of what real parts have, on a logarithmic scale."""
+    known = [one for one in relations if all(values.get(name) is not None for name in one.needs)]
+    return sum(abs(math.log(one.figure(values) / math.sqrt(one.low * one.high)) / math.log(one.high / one.low)) for one in known)
 
 
 def _sentence(name: str, relation: Relation, values: Mapping[str, Any], mended: float | None) -> str:

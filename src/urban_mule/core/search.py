@@ -102,7 +102,7 @@ RULES: dict[str, Rule] = {  # in this order: the last that is reached tells how 
     "driver current": _current,
     "torque margin": lambda _s, rules, figures: ~(figures["working_margin"] >= rules.safety_factor),
     "continuous torque": _continuous,
-    "winding temperature": lambda s, rules, figures: ~(s["ambient_temperature"] + figures["heat"] <= rules.hottest),
+    "winding temperature": lambda s, rules, figures: s["ambient_temperature"] + figures["heat"] > rules.hottest,  # nan: not known
     "inertia ratio": lambda _s, rules, figures: ~(figures["inertia_ratio"] <= rules.largest_ratio),
     "pulse rate": _pulses,
     "reduction rating": _rating,
@@ -190,8 +190,7 @@ def train_with(train: tuple[Any, ...], reductions: Sequence[Mapping[str, Any]]) 
 def _figures(solution: Solution, scan: Scan, motors: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
     """The figures of a part of the scan, each broadcasting to its shape."""
     found: dict[str, Any] = {name: solution[name] for name in ("working_margin", "inertia_ratio", "noise_proxy")}
-    heat = solution.find("cycle_temperature_rise") if "cycle_temperature_rise" in solution.sheet.quantities else None
-    found["heat"] = heat if isinstance(heat, (np.ndarray, float)) else 0.0
+    found["heat"] = solution.get("cycle_temperature_rise", np.nan)  # a servo's sheet and a sparse data sheet say nothing of it
     for name in ("mass", "price", "lead_time"):
         found[name] = column(motors, name)[:, None, None, None] + column(scan.reductions, name, 0.0)
     found["frame"] = column(motors, "frame", 0.0)[:, None, None, None]

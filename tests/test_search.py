@@ -1,0 +1,280 @@
+"""Search and tolerance: many builds at once give what the same sheet gives one by one; rules, ranks, taking, undoing."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+
+from urban_mule.core.progress import Cancelled
+from urban_mule.core.search import (
+    RULES,
+    WISHES,
+    Found,
+    Rules,
+    Scan,
+    best_of_each_part,
+    candidate,
+    rejected_parts,
+    scores,
+    search,
+    train_with,
+)
+from urban_mule.core.sheet import BadValue, NotKnown, Solution
+from urban_mule.core.tolerance import given_at, spread, with_values
+from urban_mule.demo.courtyard import demo_project
+from urban_mule.store.document import Project
+from urban_mule.store.drives import (
+    Space,
+    parts_of,
+    search_drives,
+    search_inputs,
+    supplies_for,
+    wired_rows,
+    with_candidate,
+)
+from urban_mule.store.edit import edited
+from urban_mule.store.library import Part, shipped_parts
+from urban_mule.store.solve import axis_tolerances, solve_axis
+
+PROJECT = demo_project()
+PARTS = shipped_parts()
+
+
+def on(_done: int, _total: int) -> bool:
+    return True
+
+
+def space(kind: str = "stepper", every: int = 5, **more: Any) -> Space:
+    return Space(**{"kind": kind, "motors": parts_of(PARTS, kind)[::every], "reductions": parts_of(PARTS, "reduction", "worm")[::3],
+                    "supplies": (24.0, 48.0), "current_shares": (0.6, 1.0), **more})
+
+
+def found_on(name: str, rules: Rules | None = None, **more: Any) -> tuple[Project, int, Found]:
+    index = [axis.name for axis in PROJECT.axes].index(name)
+    return PROJECT, index, search_drives(PROJECT, PROJECT.axes[index], space(**more), rules or Rules(), on)
+
+
+@pytest.mark.parametrize(("axis", "kind"), [("X", "stepper"), ("Y", "stepper"), ("Z", "stepper"), ("C", "stepper"), ("X", "servo"),
+                                            ("Z", "servo")])
+def test_every_combination_is_what_the_axis_would_be_with_it_taken(axis: str, kind: str) -> None:
+    """Random combinations, each put into the document and solved alone: same figures; all formulas from one copy."""
+    project, index, found = found_on(axis, kind=kind)
+    rng = np.random.default_rng(7)
+    figures = {"working_margin": "working_margin", "inertia_ratio": "inertia_ratio", "noise_proxy": "noise_proxy"}
+    if kind == "stepper":
+        figures["heat"] = "cycle_temperature_rise"
+    for _ in range(14):
+        place = tuple(int(rng.integers(n)) for n in found.scan.shape)
+        one = candidate(found, place)
+        taken = with_candidate(project, index, kind, found, one)
+        alone = solve_axis(taken, taken.axes[index])
+        reduction = found.scan.reductions[place[3]]
+        if reduction.get("kind") == "worm" or "worm" in str(reduction.get("name")):
+            continue  # a worm is searched by its forward efficiency and taken as a worm
+        for figure, name in figures.items():
+            assert one.figures[figure] == pytest.approx(alone[name], rel=1e-3 if figure != "heat" else 2e-3), (place, name)
+        judged = alone["working_margin"] >= 1.5
+        assert judged or found.rejected_by[place] >= 0, "what fails alone is rejected"
+
+
+def test_a_search_tries_every_wiring_and_keeps_the_reduction_there_is() -> None:
+    eight = next(part for part in parts_of(PARTS, "stepper") if part.values.get("leads") == 8)
+    four = next(part for part in parts_of(PARTS, "stepper") if part.values.get("leads") == 4)
+    six = next(part for part in parts_of(PARTS, "stepper") if part.values.get("leads") == 6)
+    assert [row["wiring"] for row in wired_rows(eight)] == ["half coil", "series", "parallel"]
+    assert [row["wiring"] for row in wired_rows(six)] == ["half coil", "series"]
+    assert [row["wiring"] for row in wired_rows(four)] == [None]
+    _, _, found = found_on("Y")
+    assert found.scan.reductions[0] == {}
+    train = solve_axis(PROJECT, PROJECT.axes[1])["train"]
+    together = train_with(train, found.scan.reductions)
+    assert len(together) == len(train), "Y has a reduction: others take its place"
+    assert together[0].ratio[0, 0, 0, 0] == 3.0 and together[0].efficiency[0, 0, 0, 0] == 0.95
+    ahead = train_with(solve_axis(PROJECT, PROJECT.axes[0])["train"], found.scan.reductions)
+    assert len(ahead) == 3 and ahead[0].ratio[0, 0, 0, 0] == 1.0, "X has none: they stand in front, and none is one of them"
+
+
+def test_wiring_matters_at_speed_as_the_windings_say() -> None:
+    """At the same ampere-turns parallel keeps its torque to twice the speed of series: the search must see that."""
+    eight = next(part for part in parts_of(PARTS, "stepper") if "86 mm" in part.name and part.values.get("leads") == 8)
+    _, _, found = found_on("X", motors=(eight,), supplies=(48.0,), current_shares=(1.0,), reductions=())
+    margins = {found.scan.motors[m]["wiring"]: float(found.figures["working_margin"][m, 0, 0, 0]) for m in range(3)}
+    assert margins["parallel"] > margins["half coil"] and margins["parallel"] > 1.3 * margins["series"]
+
+
+def test_every_rejected_combination_breaks_the_rule_that_is_named() -> None:
+    _, _, found = found_on("X", Rules(hottest=60.0, largest_ratio=6.0, frame=0.06), every=2)
+    names = list(RULES)
+    counted = {name: int((found.rejected_by == number).sum()) for number, name in enumerate(names)}
+    assert sum(counted.values()) + int(found.accepted.sum()) == found.scan.size
+    for rule in ("frame size", "driver current", "torque margin", "inertia ratio"):
+        assert counted[rule] > 0, rule
+    margin, ratio = found.figures["working_margin"], found.figures["inertia_ratio"]
+    assert np.all(margin[found.rejected_by == names.index("torque margin")] < 1.5)
+    assert np.all(margin[found.accepted] >= 1.5) and np.all(ratio[found.accepted] <= 6.0)
+    assert np.all(found.figures["heat"][found.accepted] + 22.0 <= 60.0)
+    large = [m for m, row in enumerate(found.scan.motors) if row["frame"] > 0.06]
+    assert np.all(found.rejected_by[large] == names.index("frame size"))
+
+
+def test_rejected_parts_say_the_rule_of_the_one_that_came_nearest() -> None:
+    _, _, found = found_on("X", Rules(safety_factor=3.0, frame=0.06))
+    told = {one.name: one for one in rejected_parts(found)}
+    assert told and all(one.rule in RULES and one.sentence.startswith(one.rule) for one in told.values())
+    weak = next(one for name, one in told.items() if name.startswith("42 mm") and one.rule == "torque margin")
+    rows = [m for m, row in enumerate(found.scan.motors) if row["name"] == weak.name]
+    best = float(np.nanmax(np.where(found.rejected_by[rows] == list(RULES).index("torque margin"),
+                                    found.figures["working_margin"][rows], np.nan)))
+    assert f"at best {best:.3g} times the torque needed, 3 wanted" in weak.sentence
+    large = next(one for name, one in told.items() if name.startswith("110 mm"))
+    assert large.sentence == "frame size: larger than the 60 mm that fit"
+    kept = {row["name"] for row in found.scan.motors} - set(told)
+    assert kept == {str(found.scan.motors[one.place[0]]["name"]) for one in best_of_each_part(found, ["margin"])}
+
+
+@pytest.mark.parametrize("wish", list(WISHES))
+def test_a_single_wish_ranks_by_its_figure_alone(wish: str) -> None:
+    _, _, found = found_on("Y", every=3)
+    name, more = WISHES[wish]
+    best = best_of_each_part(found, [wish])
+    figures = [one.figures[name] for one in best]
+    assert figures == sorted(figures, reverse=more)
+    values = found.figures[name][found.accepted]
+    assert figures[0] == (values.max() if more else values.min())
+
+
+def test_the_order_of_wishes_decides_and_scores_stay_between_0_and_1() -> None:
+    _, _, found = found_on("Y", every=3)
+    first = best_of_each_part(found, ["price", "margin"])[0]
+    last = best_of_each_part(found, ["margin", "price"])[0]
+    assert first.figures["price"] < last.figures["price"] and first.figures["working_margin"] < last.figures["working_margin"]
+    all_scores = scores(found, list(WISHES))
+    assert np.nanmin(all_scores) >= 0 and np.nanmax(all_scores) <= 1
+    assert np.array_equal(np.isnan(all_scores), ~found.accepted)
+
+
+def test_a_search_can_be_stopped_and_says_what_the_axis_lacks() -> None:
+    seen: list[tuple[int, int]] = []
+
+    def twice(done: int, total: int) -> bool:
+        seen.append((done, total))
+        return len(seen) < 3
+
+    with pytest.raises(Cancelled):
+        search_drives(PROJECT, PROJECT.axes[0], space(every=1), Rules(), twice)
+    assert len(seen) == 3 and seen[0][0] == 0 < seen[2][0] < seen[2][1]
+    bare = edited(PROJECT, ("axes", 0, "cycle"), None)
+    with pytest.raises(BadValue, match="no cycle yet"):
+        search_drives(bare, bare.axes[0], space(), Rules(), on)
+    with pytest.raises(BadValue, match="no train yet"):
+        empty = edited(PROJECT, ("axes", 0, "train"), ())
+        search_drives(empty, empty.axes[0], space(), Rules(), on)
+    with pytest.raises(BadValue, match="nothing is left to try"):
+        search_drives(PROJECT, PROJECT.axes[0], space(motors=()), Rules(), on)
+    with pytest.raises(NotKnown, match="moving mass is not given"):
+        weightless = edited(PROJECT, ("axes", 0, "moving_mass"), None)
+        search_drives(weightless, weightless.axes[0], space(), Rules(), on)
+
+
+def test_missing_figures_of_a_part_rank_last_and_break_nothing() -> None:
+    bare = Part("stepper", "a motor of which little is known", {
+        "holding_torque": 2.4, "rated_current": 4.0, "phase_resistance": 0.5, "phase_inductance": 0.002, "rotor_inertia": 5e-5,
+        "step_angle": math.pi / 100})
+    _, _, found = found_on("Y", motors=(bare, *parts_of(PARTS, "stepper")[40:60:4]))
+    best = best_of_each_part(found, ["price"])
+    assert str(found.scan.motors[best[-1].place[0]]["name"]) == bare.name and math.isnan(best[-1].figures["price"])
+
+
+def test_supplies_to_try_stay_below_the_drivers_limit() -> None:
+    assert supplies_for(PROJECT.axes[0]) == (24.0, 36.0, 48.0, 60.0, 72.0)
+    limited = edited(PROJECT, ("axes", 0, "driver", "voltage_limit"), 50.0)
+    assert supplies_for(limited.axes[0]) == (24.0, 36.0, 48.0)
+
+
+def test_the_sheet_of_a_search_knows_no_motor_of_the_axis() -> None:
+    sheet, inputs = search_inputs(PROJECT, PROJECT.axes[0], "servo")
+    assert "rated_torque" in sheet.inputs and inputs["rated_torque"] is None and inputs["rotor_inertia"] is None
+    scan = Scan(({"name": "n", "rotor_inertia": 1e-5, "rated_torque": 1.0, "motor_peak_torque": 3.0, "rated_speed": 300.0,
+                  "max_speed": 500.0, "rated_voltage": 48.0, "wiring": None},), ({},), (48.0,), (1.0,))
+    found = search(sheet, inputs, scan, Rules(), on)
+    assert found.figures["working_margin"].shape == (1, 1, 1, 1) and math.isnan(found.figures["heat"][0, 0, 0, 0])
+
+
+# Tolerance
+
+def demo(name: str) -> Solution:
+    axis = PROJECT.axis(name)
+    return solve_axis(PROJECT, axis)
+
+
+TOLERANCES = {"holding_torque": 0.1, "moving_mass": 0.05, "train[1].efficiency": 0.03, "cycle[0].acceleration": 0.1,
+              "phase_inductance": 0.2}
+
+
+@pytest.mark.parametrize("axis", ["X", "Y", "Z"])
+def test_the_spread_is_that_of_builds_solved_one_by_one(axis: str) -> None:
+    """The same seeded draws, each build solved alone through the sheet."""
+    solution, builds = demo(axis), 60
+    found = spread(solution, "working_margin", TOLERANCES, builds, seed=3)
+    random = np.random.default_rng(3)
+    draws = {label: given_at(solution, label)[1] * (1 + share * random.uniform(-1, 1, builds))
+             for label, share in TOLERANCES.items()}
+    draws["train[1].efficiency"] = np.minimum(draws["train[1].efficiency"], 1.0)
+    alone = [with_values(solution, {label: float(draw[n]) for label, draw in draws.items()})["working_margin"]
+             for n in range(builds)]
+    assert found.values == pytest.approx(np.sort(alone), rel=1e-9)
+    assert found.nominal == solution["working_margin"]
+    assert found.share_above(-1) == 1.0 and found.share_above(1e9) == 0.0
+    assert found.share_above(float(np.median(found.values))) == pytest.approx(0.5, abs=0.02)
+    assert found.values[0] <= found.worst_plausible <= found.values[2]
+
+
+def test_a_swing_is_the_margin_at_both_ends_of_one_tolerance_the_widest_first() -> None:
+    solution = demo("X")
+    found = spread(solution, "working_margin", TOLERANCES)
+    assert [s.width for s in found.swings] == sorted((s.width for s in found.swings), reverse=True)
+    for swing in found.swings:
+        value, share = given_at(solution, swing.name)[1], TOLERANCES[swing.name]
+        most = min(1 + share, 1 / value) if "efficiency" in swing.name else 1 + share
+        for end, factor in ((swing.low, 1 - share), (swing.high, most)):
+            assert end == pytest.approx(with_values(solution, {swing.name: value * factor})["working_margin"], rel=1e-9), swing.name
+    stiff = {s.name: s for s in found.swings}
+    assert stiff["phase_inductance"].width == 0.0, "below the corner speed the inductance does not matter"
+    assert stiff["moving_mass"].low > stiff["moving_mass"].high and stiff["holding_torque"].low < stiff["holding_torque"].high
+
+
+def test_a_linear_quantity_spreads_as_statistics_say() -> None:
+    """Copper loss I²R with R uniform ±10 %: mean unmoved, standard deviation 0.1/√3 of it."""
+    found = spread(demo("X"), "copper_loss", {"phase_resistance": 0.1}, 10_000)
+    assert found.values.size == 10_000
+    assert found.values.mean() == pytest.approx(12.5, rel=2e-3)
+    assert found.values.std() / 12.5 == pytest.approx(0.1 / math.sqrt(3), rel=0.02)
+    assert found.values.min() >= 11.25 and found.values.max() <= 13.75
+    again = spread(demo("X"), "copper_loss", {"phase_resistance": 0.1}, 10_000)
+    assert np.array_equal(found.values, again.values), "the same inputs give the same picture"
+
+
+def test_the_tolerances_of_the_document_come_by_the_names_of_the_sheet() -> None:
+    assert axis_tolerances(PROJECT.axis("X")) == {
+        "moving_mass": 0.05, "friction_force": 0.4, "holding_torque": 0.1, "phase_inductance": 0.2, "train[1].efficiency": 0.03}
+    assert axis_tolerances(PROJECT.axis("Z")) == {}
+    servo = Project.model_validate({"format": "urban-mule/1", "axes": [
+        {"name": "S", "motor": {"kind": "servo", "peak_torque": 3, "tolerances": {"peak_torque": 0.1}}}]})
+    assert axis_tolerances(servo.axes[0]) == {"motor_peak_torque": 0.1}
+
+
+def test_spreads_need_a_value_and_a_tolerance_and_know_their_names() -> None:
+    solution = demo("X")
+    for nothing in ({}, {"counterbalance_force": 0.1}, {"microsteps": 0.1}):
+        with pytest.raises(NotKnown, match="no input carries a tolerance"):
+            spread(solution, "working_margin", nothing)
+    for unknown in ("luck", "train[9].efficiency", "train[0].luck"):
+        with pytest.raises(KeyError):
+            given_at(solution, unknown)
+    with pytest.raises(NotKnown, match="holding torque is not given"):
+        spread(solution.changed(holding_torque=None), "working_margin", {"moving_mass": 0.1})
+    edge = spread(solution, "temperature_rise", {"thermal_resistance": 0.5}, 200)
+    assert np.all(np.isfinite(edge.values))

@@ -12,6 +12,7 @@ import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
+from tests.driving import choose, level, shown, type_in
 
 from urban_mule.desk.app import Desk, application, blank_project, open_command
 from urban_mule.desk.field import Field
@@ -22,29 +23,6 @@ from urban_mule.desk.window import Window, save_picture
 from urban_mule.store.csv_readings import export_csv
 from urban_mule.store.exchange import export_project
 from urban_mule.store.project_file import ProjectFile
-
-
-def type_in(qtbot: Any, field: Field | None, text: str) -> None:
-    """What a person does: click, select all, type, Tab."""
-    assert field is not None and isinstance(field.editor, QLineEdit)
-    field.editor.setFocus()
-    field.editor.selectAll()
-    qtbot.keyClicks(field.editor, text) if text else qtbot.keyClick(field.editor, Qt.Key.Key_Delete)
-    qtbot.keyClick(field.editor, Qt.Key.Key_Return)
-
-
-def choose(field: Field | None, value: str) -> None:
-    assert field is not None and isinstance(field.editor, QComboBox)
-    field.editor.setCurrentIndex(field.editor.findData(value))
-    field.editor.activated.emit(field.editor.currentIndex())
-
-
-def shown(window: Window, name: str) -> str:
-    return next(row.shown() for row in window.stage.results.rows if row.name == name)
-
-
-def level(window: Window, check: str) -> str:
-    return next(v.level for v in window.session.verdicts() if v.check == check)
 
 
 def test_the_demo_walk(window: Window, qtbot: Any) -> None:

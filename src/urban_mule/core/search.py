@@ -109,6 +109,14 @@ RULES: dict[str, Rule] = {  # in this order: the last that is reached tells how 
 }
 
 
+SAID = {
+    "driver current": "even the least share of its current is more than the driver gives",
+    "continuous torque": "the RMS torque is more than it may give all the time",
+    "pulse rate": "the controller cannot make its pulses",
+    "reduction rating": "the cycle asks more than any of the reductions carries",
+}
+
+
 def column(rows: Sequence[Mapping[str, Any]], name: str, missing: float = np.nan) -> np.ndarray:
     """One figure of every row as an array; `missing` where a row does not say it."""
     return np.array([missing if row.get(name) is None else row[name] for row in rows], dtype=float)
@@ -282,19 +290,18 @@ def _rejection(found: Found, name: str, rows: list[int]) -> Rejection:
     by = found.rejected_by[rows]
     number = int(by.max())
     rule, near = list(RULES)[number], by == number
-    figures = {key: array[rows][near] for key, array in found.figures.items()}
     rules = found.rules
-    best_margin, least_rise, least_ratio = (
-        size(float(choose(figures[figure]))) for choose, figure in (
-            (np.nanmax, "working_margin"), (np.nanmin, "heat"), (np.nanmin, "inertia_ratio")))
-    said = {
-        "torque margin": f"at best {best_margin} times the torque needed, {size(rules.safety_factor)} wanted",
-        "winding temperature": f"at best {least_rise} K of rise, {size(rules.hottest)} °C allowed",
-        "inertia ratio": f"at best {least_ratio} to 1, {size(rules.largest_ratio)} to 1 allowed",
-        "frame size": f"larger than the {size((rules.frame or 0.0) * 1e3)} mm that fit",
-        "driver current": "even the least share of its current is more than the driver gives",
-        "continuous torque": "the RMS torque is more than it may give all the time",
-        "pulse rate": "the controller cannot make its pulses",
-        "reduction rating": "the cycle asks more than any of the reductions carries",
-    }[rule]
+    best = {key: array[rows][near] for key, array in found.figures.items()}
+    match rule:
+        case "torque margin":
+            margin = float(best["working_margin"].max())
+            said = f"at best {size(margin)} times the torque needed, {size(rules.safety_factor)} wanted"
+        case "winding temperature":
+            said = f"at best {size(float(best['heat'].min()))} K of rise, {size(rules.hottest)} °C allowed"
+        case "inertia ratio":
+            said = f"at best {size(float(best['inertia_ratio'].min()))} to 1, {size(rules.largest_ratio)} to 1 allowed"
+        case "frame size":
+            said = f"larger than the {size((rules.frame or 0.0) * 1e3)} mm that fit"
+        case _:
+            said = SAID[rule]
     return Rejection(name, rule, f"{rule}: {said}")

@@ -13,6 +13,7 @@ from urban_mule.core.sheet import BadValue, Given
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label
 from urban_mule.desk.theme import polish_again
+from urban_mule.store.document import LARGEST_TOLERANCE
 from urban_mule.store.edit import Path
 
 DIGITS = 6
@@ -163,11 +164,13 @@ class Field(QWidget):
         """A typed half width, `0.3`, `0.3 kg` or `5 %`, as a share of the value. Raises BadValue."""
         if self.path[0] != "axes" or self.given.whole:
             raise BadValue("this value takes no tolerance")
-        if half_width.strip().endswith("%") and self.unit != "%":
-            return units.parse(half_width, "", "%")[0]
         if value == 0:
             raise BadValue("a tolerance of nothing says nothing; type a value that is not zero")
-        return abs(units.parse(half_width, self.si_unit, unit)[0] / value)
+        percent = half_width.strip().endswith("%") and self.unit != "%"
+        share = units.parse(half_width, "", "%")[0] if percent else units.parse(half_width, self.si_unit, unit)[0] / value
+        if not 0 <= abs(share) <= LARGEST_TOLERANCE:
+            raise BadValue(f"±{100 * abs(share):.3g} % is too wide; at most ±{100 * LARGEST_TOLERANCE:.3g} % are taken")
+        return abs(share)
 
     def _take(self, value: object, share: float | None = None) -> bool:
         changes: list[tuple[Path, object]] = [(self.path, value)]

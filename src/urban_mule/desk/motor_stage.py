@@ -32,14 +32,17 @@ class MotorStage(StageView):
         know.addLayout(row)
 
     def refill_fields(self) -> None:
-        for part, name in HEAT_FIELDS if self.leaves.word == "heat" else self.spec.fields:
+        self.of_heat = self.leaves.word == "heat"
+        for part, name in HEAT_FIELDS if self.of_heat else self.spec.fields:
             self.add_field(part, name)
 
     @property
     def result_rows(self) -> tuple[tuple[str, str], ...]:
-        return HEAT_RESULTS if self.leaves.word == "heat" else self.spec.results
+        return HEAT_RESULTS if self.of_heat else self.spec.results
 
     def _turned(self) -> None:
+        if self.of_heat == (self.leaves.word == "heat"):
+            return
         self.fields.empty()
         self.refill_fields()
         self.results = self._results()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QPainter, QResizeEvent
@@ -36,6 +36,10 @@ from urban_mule.store.csv_readings import export_csv, read_csv
 from urban_mule.store.exchange import BadFile, export_project, read_project
 from urban_mule.store.project_file import now
 
+if TYPE_CHECKING:
+    from urban_mule.store.library import Parts
+
+MOST_LINES = 12  # of refused rows that a message bears
 READINGS_STAGE = {"travel": "Scale", "reversal": "Slack", "acceleration": "Ring", "positioning": "Proof"}
 
 
@@ -131,6 +135,9 @@ class Window(QMainWindow):
         self._action(file, "&Export JSON…", "Ctrl+E", self.export_json)
         self._action(file, "Export &readings as CSV…", "", self.export_readings)
         file.addSeparator()
+        self._action(file, "Import p&arts…", "", self.choose_parts)
+        self._action(file, "Export my pa&rts…", "", self.save_parts)
+        file.addSeparator()
         self._action(file, "&Report as PDF and HTML…", "Ctrl+R", self.write_report)
         self._action(file, "Print the &tags…", "Ctrl+P", self.print_tags)
         file.addSeparator()
@@ -153,6 +160,9 @@ class Window(QMainWindow):
         view.addSeparator()
         self._action(view, "Next axis", "Ctrl+Down", lambda: self.session.show_axis(self.session.index + 1))
         self._action(view, "Former axis", "Ctrl+Up", lambda: self.session.show_axis(self.session.index - 1))
+        view.addSeparator()
+        self._action(view, "Next leaf of the stage", "Ctrl+PgDown", lambda: self.turn_leaf(1))
+        self._action(view, "Former leaf of the stage", "Ctrl+PgUp", lambda: self.turn_leaf(-1))
         view.addSeparator()
         self._action(view, "Metric or inch", "Ctrl+U", self.other_units)
         self._action(view, "Day or night", "Ctrl+D", self.other_light)
@@ -304,6 +314,37 @@ class Window(QMainWindow):
             path = Path(folder) / f"{self.session.axis.name}-{number + 1}-{reading.kind}.csv"
             self._try(lambda path=path, reading=reading: path.write_text(export_csv(reading), encoding="utf-8"))
 
+    def choose_parts(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Import parts", "", "Parts (*.csv *.json);;All files (*)")
+        if name:
+            self.import_parts(Path(name))
+
+    def import_parts(self, path: Path) -> None:
+        """Take the good rows of a parts list into the user's own library, and say which rows were refused and why."""
+        from urban_mule.store.library import add_parts, read_parts
+
+        def work() -> Any:
+            read = read_parts(path)
+            add_parts(read.parts)
+            return read
+
+        self._read(work, lambda read: self.tell(parts_taken(path.name, read)))
+
+    def save_parts(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Export my parts", "parts.csv", "CSV (*.csv);;JSON (*.json)")
+        if name:
+            self.export_parts(Path(name))
+
+    def export_parts(self, path: Path) -> None:
+        """Write the user's own parts to a file that others can import."""
+        from urban_mule.store.library import own_parts, write_parts
+
+        self._try(lambda: write_parts(path, own_parts().parts))
+
+    def turn_leaf(self, step: int) -> None:
+        """Lay the next leaf of the stage on top, or the former one."""
+        self.stage.leaves.turn_on(step)
+
     def write_report(self) -> None:
         from urban_mule.desk.report import write_report
 
@@ -370,6 +411,17 @@ class Window(QMainWindow):
             self._reader.wait()
         self.session.close()
         super().closeEvent(event)
+
+
+def parts_taken(file: str, read: Parts) -> str:
+    """What came of a parts list, in a few sentences."""
+    count = len(read.parts)
+    said = [f"{file}: {count} part{'' if count == 1 else 's'} taken in."]
+    for words, lines in (("refused", read.refused), ("taken, but look again", read.doubtful)):
+        if lines:
+            more = len(lines) - MOST_LINES
+            said += [f"{len(lines)} {words}:", *lines[:MOST_LINES], *([f"and {more} more."] if more > 0 else [])]
+    return "\n".join(said)
 
 
 def save_picture(picture: QWidget, path: Path) -> None:

@@ -1,0 +1,34 @@
+"""What a person does to the window and sees in it, for the journeys."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QLineEdit
+
+from urban_mule.desk.field import Field
+from urban_mule.desk.window import Window
+
+
+def type_in(qtbot: Any, field: Field | None, text: str) -> None:
+    """What a person does: click, select all, type, Tab."""
+    assert field is not None and isinstance(field.editor, QLineEdit)
+    field.editor.setFocus()
+    field.editor.selectAll()
+    qtbot.keyClicks(field.editor, text) if text else qtbot.keyClick(field.editor, Qt.Key.Key_Delete)
+    qtbot.keyClick(field.editor, Qt.Key.Key_Return)
+
+
+def choose(field: Field | None, value: str) -> None:
+    assert field is not None and isinstance(field.editor, QComboBox)
+    field.editor.setCurrentIndex(field.editor.findData(value))
+    field.editor.activated.emit(field.editor.currentIndex())
+
+
+def shown(window: Window, name: str) -> str:
+    return next(row.shown() for row in window.stage.results.rows if row.name == name)
+
+
+def level(window: Window, check: str) -> str:
+    return next(v.level for v in window.session.verdicts() if v.check == check)

@@ -16,10 +16,11 @@ from tests.driving import choose, level, shown, type_in
 
 from urban_mule.desk.app import Desk, application, blank_project, open_command
 from urban_mule.desk.field import Field
+from urban_mule.desk.file_work import save_picture
 from urban_mule.desk.new_axis import NewAxis
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.special_stages import LoadStage, LogStage, MovesStage
-from urban_mule.desk.window import Window, save_picture
+from urban_mule.desk.window import Window
 from urban_mule.store.csv_readings import export_csv
 from urban_mule.store.exchange import export_project
 from urban_mule.store.project_file import ProjectFile
@@ -241,12 +242,12 @@ def test_a_dropped_csv_lands_in_its_stage_and_a_bad_one_changes_nothing(window: 
     assert "line 3: time is 'x'" in told[0] and len(window.session.axis.readings) == count + 1
     wrong = tmp_path / "wrong.json"
     wrong.write_text('{"format": "urban-mule/1", "axes": []}', encoding="utf-8")
-    window.take_file(wrong)
+    window.files.take_file(wrong)
     qtbot.waitUntil(lambda: len(told) == 2)
     assert "axes is empty" in told[1] and len(window.session.project.axes) == 4
     other = tmp_path / "other.json"
     other.write_text(export_project(blank_project("Other")), encoding="utf-8")
-    window.take_file(other)
+    window.files.take_file(other)
     qtbot.waitUntil(lambda: [a.name for a in window.session.project.axes] == ["X"])
     assert window.session.axis.motor.holding_torque is None
     window.session.undo_stack.undo()
@@ -318,7 +319,7 @@ def test_pictures_report_and_tags_are_written(window: Window, tmp_path: Path) ->
     html = (tmp_path / "report.html").read_text(encoding="utf-8")
     assert "Courtyard mosaic layer" in html and "rms_torque = 0.19" in html and html.count("<img") > 8
     assert (tmp_path / "report.pdf").read_bytes().startswith(b"%PDF") and (tmp_path / "tags.pdf").stat().st_size > 5000
-    window.copy_results()
+    window.files.copy_results()
     assert application().clipboard().text().startswith("quantity,value,unit\npeak_torque,0.65")  # type: ignore[union-attr]
 
 

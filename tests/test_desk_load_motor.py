@@ -498,14 +498,14 @@ def test_parts_are_imported_row_by_row_and_exported(window: Window, qtbot: Any, 
     window.tell = told.append  # type: ignore[method-assign]
     path = tmp_path / "mine.csv"
     path.write_text("kind,name,brake_torque [N·m]\nbrake,mine,1.5\nbrake,worse,-1\n", encoding="utf-8")
-    window.import_parts(path)
+    window.files.import_parts(path)
     qtbot.waitUntil(lambda: bool(told))
     assert "1 part taken in" in told[0] and "line 3: brake_torque is -1 N·m" in told[0]
     assert [part.name for part in library.own_parts().parts] == ["mine"]
-    window.export_parts(tmp_path / "out.csv")
+    window.files.export_parts(tmp_path / "out.csv")
     assert [part.name for part in parse_csv((tmp_path / "out.csv").read_text(encoding="utf-8")).parts] == ["mine"]
     path.write_text("nonsense\n", encoding="utf-8")
-    window.import_parts(path)
+    window.files.import_parts(path)
     qtbot.waitUntil(lambda: len(told) == 2)
     assert "line 1: the columns kind and name are needed" in told[1]
 

@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QPen, QPolygonF
+from PyQt6.QtCore import QPointF, QSizeF, Qt
+from PyQt6.QtGui import QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QGraphicsPolygonItem, QWidget
 
 from urban_mule.desk.theme import font, theme
@@ -47,6 +47,7 @@ class Chart(pg.PlotWidget):
         self._used: dict[str, int] = {}
         self._depth = 0
         self._numbered = True
+        self._label_sizes: dict[str, QSizeF] = {}
         self.restart()
 
     def restart(self) -> None:
@@ -75,6 +76,14 @@ class Chart(pg.PlotWidget):
         plot.getAxis("left").setWidth(54)
         plot.getAxis("bottom").setHeight(44)  # else it shrinks while a chart is empty and the next picture is drawn askew
         plot.showGrid(x=False, y=True, alpha=0.18)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        for side in ("bottom", "left"):
+            axis = self.getPlotItem().getAxis(side)
+            if axis.size() != self._label_sizes.get(side):  # else a label keeps the middle of a former size
+                self._label_sizes[side] = axis.size()
+                axis.resizeEvent(None)
+        super().paintEvent(event)
 
     def _item(self, kind: str, make: Callable[[], Any]) -> Any:
         """The next free item of a kind, in front of those drawn before it."""

@@ -38,7 +38,8 @@ class MotorStage(StageView):
 
     @property
     def result_rows(self) -> tuple[tuple[str, str], ...]:
-        return HEAT_RESULTS if self.of_heat else self.spec.results
+        pulses = (("pulse_rate", "pulse rate"),) if self.session.axis.motor_kind == "servo" else ()
+        return HEAT_RESULTS if self.of_heat else (*self.spec.results, *pulses)
 
     def _turned(self) -> None:
         if self.of_heat == (self.leaves.word == "heat"):

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QPainter, QResizeEvent
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QMainWindow,
@@ -21,8 +20,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from urban_mule.core.sheet import BadValue
 from urban_mule.desk import theme as look
+from urban_mule.desk.file_work import READINGS_STAGE, FileWork
 from urban_mule.desk.new_axis import NewAxis
 from urban_mule.desk.plates import Plates
 from urban_mule.desk.session import STAGES, Session
@@ -31,16 +30,7 @@ from urban_mule.desk.stage_view import StageView
 from urban_mule.desk.stages import SPECS
 from urban_mule.desk.tag import Tag
 from urban_mule.desk.trail import HEIGHT, Trail
-from urban_mule.desk.worker import Worker, in_background
-from urban_mule.store.csv_readings import export_csv, read_csv
-from urban_mule.store.exchange import BadFile, export_project, read_project
 from urban_mule.store.project_file import now
-
-if TYPE_CHECKING:
-    from urban_mule.store.library import Parts
-
-MOST_LINES = 12  # of refused rows that a message bears
-READINGS_STAGE = {"travel": "Scale", "reversal": "Slack", "acceleration": "Ring", "positioning": "Proof"}
 
 
 class HistoryAction(QAction):
@@ -77,7 +67,7 @@ class Window(QMainWindow):
         self.tag = Tag(session)
         self.stack = QStackedWidget()
         self._stages: dict[str, StageView] = {}
-        self._reader: Worker | None = None
+        self.files = FileWork(self)
         self.project_name = QLabel(wordWrap=True)
         self.project_name.setFont(look.font(16, bold=True))
         self.saved = QLabel(objectName="label")
@@ -85,7 +75,7 @@ class Window(QMainWindow):
         self._menus()
         self.trail.chosen.connect(self.show_stage)
         self.plates.add.connect(self.add_axis)
-        self.tag.print_it.connect(self.print_tags)
+        self.tag.print_it.connect(self.files.print_tags)
         session.saved.connect(self._saved)
         session.failed.connect(self._failed)
         session.axis_changed.connect(self._title)
@@ -127,19 +117,19 @@ class Window(QMainWindow):
         assert bar is not None
         file, edit, view, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "&View", "&Help"))
         assert file is not None and edit is not None and view is not None and help_ is not None
-        self._action(file, "&New project…", "Ctrl+N", self.new_project)
-        self._action(file, "&Open…", "Ctrl+O", self.open_project)
-        self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.save_copy)
+        self._action(file, "&New project…", "Ctrl+N", self.files.new_project)
+        self._action(file, "&Open…", "Ctrl+O", self.files.open_project)
+        self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.files.save_copy)
         file.addSeparator()
-        self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.import_file)
-        self._action(file, "&Export JSON…", "Ctrl+E", self.export_json)
-        self._action(file, "Export &readings as CSV…", "", self.export_readings)
+        self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.files.import_file)
+        self._action(file, "&Export JSON…", "Ctrl+E", self.files.export_json)
+        self._action(file, "Export &readings as CSV…", "", self.files.export_readings)
         file.addSeparator()
-        self._action(file, "Import p&arts…", "", self.choose_parts)
-        self._action(file, "Export my pa&rts…", "", self.save_parts)
+        self._action(file, "Import p&arts…", "", self.files.choose_parts)
+        self._action(file, "Export my pa&rts…", "", self.files.save_parts)
         file.addSeparator()
-        self._action(file, "&Report as PDF and HTML…", "Ctrl+R", self.write_report)
-        self._action(file, "Print the &tags…", "Ctrl+P", self.print_tags)
+        self._action(file, "&Report as PDF and HTML…", "Ctrl+R", self.files.write_report)
+        self._action(file, "Print the &tags…", "Ctrl+P", self.files.print_tags)
         file.addSeparator()
         self._action(file, "&Quit", "Ctrl+Q", self.close)
         stack = self.session.undo_stack
@@ -148,9 +138,9 @@ class Window(QMainWindow):
         edit.addAction(HistoryAction(self, "Redo", QKeySequence.StandardKey.Redo, stack.redo, stack.redoText, stack.canRedo,
                                      stack.redoTextChanged, stack.canRedoChanged))
         edit.addSeparator()
-        self._action(edit, "Copy &picture", "Ctrl+Shift+C", self.copy_picture)
-        self._action(edit, "Save picture as &SVG or PNG…", "", self.save_picture)
-        self._action(edit, "Copy &results as CSV", "", self.copy_results)
+        self._action(edit, "Copy &picture", "Ctrl+Shift+C", self.files.copy_picture)
+        self._action(edit, "Save picture as &SVG or PNG…", "", self.files.save_picture)
+        self._action(edit, "Copy &results as CSV", "", self.files.copy_results)
         edit.addSeparator()
         self._action(edit, "&Add an axis…", "", self.add_axis)
         self._action(edit, "&Duplicate this axis", "", self.duplicate_axis)
@@ -259,125 +249,9 @@ class Window(QMainWindow):
         self.session.axis_changed.emit()
         self.update()
 
-    def new_project(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "New project", "machine.mule", "Urban Mule project (*.mule)")
-        if name:
-            self.opened.emit(("new", Path(name)))
-
-    def open_project(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open project", "", "Urban Mule project (*.mule)")
-        if name:
-            self.opened.emit(("open", Path(name)))
-
-    def save_copy(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Save a copy", "", "Urban Mule project (*.mule)")
-        if name:
-            self._try(lambda: self.session.file.copy_to(Path(name)))
-
-    def _try(self, work: Callable[[], object]) -> None:
-        try:
-            work()
-        except (BadFile, BadValue, OSError) as why:
-            self.tell(str(why))
-
-    def import_file(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Import", "", "Project or readings (*.json *.csv *.txt);;All files (*)")
-        if name:
-            self.take_file(Path(name))
-
-    def take_file(self, path: Path) -> None:
-        """Take in a dropped or chosen file: a project JSON replaces the document, a CSV adds readings; both undoable."""
-        if path.suffix == ".mule":
-            self.opened.emit(("open", path))
-        elif path.suffix == ".json":
-            self._read(lambda: read_project(path), lambda project: self.session.replace(project, f"{path.name} imported"))
-        else:
-            kind, axis = "reversal" if self.trail.stage == "Slack" else None, self.session.axis.name
-            self._read(lambda: read_csv(path, kind), lambda reading: self._take_reading(axis, reading))
-
-    def _read(self, work: Callable[[], object], done: Callable[[Any], object]) -> None:
-        """Read a file in the background; a fault is told and changes nothing."""
-        self._reader = in_background(self, work, done, self.tell, (BadFile, BadValue))
-
-    def _take_reading(self, axis: str, reading: Any) -> None:
-        self.session.add_reading(reading, self.session.project.axis(axis))
-        self.show_stage(READINGS_STAGE[reading.kind])
-
-    def export_json(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Export JSON", f"{self.session.path.stem}.json", "JSON (*.json)")
-        if name:
-            self._try(lambda: Path(name).write_text(export_project(self.session.project), encoding="utf-8"))
-
-    def export_readings(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self, "Export readings of this axis as CSV")
-        for number, reading in enumerate(self.session.axis.readings if folder else ()):
-            path = Path(folder) / f"{self.session.axis.name}-{number + 1}-{reading.kind}.csv"
-            self._try(lambda path=path, reading=reading: path.write_text(export_csv(reading), encoding="utf-8"))
-
-    def choose_parts(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Import parts", "", "Parts (*.csv *.json);;All files (*)")
-        if name:
-            self.import_parts(Path(name))
-
-    def import_parts(self, path: Path) -> None:
-        """Take the good rows of a parts list into the user's own library, and say which rows were refused and why."""
-        from urban_mule.store.library import add_parts, read_parts
-
-        def work() -> Any:
-            read = read_parts(path)
-            add_parts(read.parts)
-            return read
-
-        self._read(work, lambda read: self.tell(parts_taken(path.name, read)))
-
-    def save_parts(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Export my parts", "parts.csv", "CSV (*.csv);;JSON (*.json)")
-        if name:
-            self.export_parts(Path(name))
-
-    def export_parts(self, path: Path) -> None:
-        """Write the user's own parts to a file that others can import."""
-        from urban_mule.store.library import own_parts, write_parts
-
-        self._try(lambda: write_parts(path, own_parts().parts))
-
     def turn_leaf(self, step: int) -> None:
         """Lay the next leaf of the stage on top, or the former one."""
         self.stage.leaves.turn_on(step)
-
-    def write_report(self) -> None:
-        from urban_mule.desk.report import write_report
-
-        name, _ = QFileDialog.getSaveFileName(self, "Report", f"{self.session.path.stem}.pdf", "PDF (*.pdf)")
-        if name:
-            self._try(lambda: write_report(self.session, Path(name)))
-
-    def print_tags(self) -> None:
-        from urban_mule.desk.report import write_tags
-
-        name, _ = QFileDialog.getSaveFileName(self, "Print the tags", f"{self.session.path.stem}-tags.pdf", "PDF (*.pdf)")
-        if name:
-            self._try(lambda: write_tags(self.session, Path(name)))
-
-    def copy_picture(self) -> None:
-        clipboard = QApplication.clipboard()
-        assert clipboard is not None
-        clipboard.setPixmap(self.stage.picture.grab())
-
-    def save_picture(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Save picture", f"{self.trail.stage}.svg", "SVG (*.svg);;PNG (*.png)")
-        if name:
-            self._try(lambda: save_picture(self.stage.picture, Path(name)))
-
-    def copy_results(self) -> None:
-        """The results of the stage as CSV in SI units."""
-        lines = ["quantity,value,unit"]
-        for row in self.stage.results.rows:
-            value = self.session.solution.get(row.name)
-            lines.append(f"{row.name},{'' if value is None else repr(float(value))},{self.session.sheet.unit(row.name)}")
-        clipboard = QApplication.clipboard()
-        assert clipboard is not None
-        clipboard.setText("\n".join(lines) + "\n")
 
     def show_help(self) -> None:
         self.tell(
@@ -394,7 +268,7 @@ class Window(QMainWindow):
     def dropEvent(self, event: QDropEvent | None) -> None:
         data = event.mimeData() if event is not None else None
         for path in [Path(url.toLocalFile()) for url in data.urls()] if data is not None else ():
-            QTimer.singleShot(0, lambda path=path: self.take_file(path))
+            QTimer.singleShot(0, lambda path=path: self.files.take_file(path))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -407,38 +281,6 @@ class Window(QMainWindow):
         for view in self._stages.values():
             if view.measure is not None:
                 view.measure.wait()
-        if self._reader is not None:
-            self._reader.wait()
+        self.files.wait()
         self.session.close()
         super().closeEvent(event)
-
-
-def parts_taken(file: str, read: Parts) -> str:
-    """What came of a parts list, in a few sentences."""
-    count = len(read.parts)
-    said = [f"{file}: {count} part{'' if count == 1 else 's'} taken in."]
-    for words, lines in (("refused", read.refused), ("taken, but look again", read.doubtful)):
-        if lines:
-            more = len(lines) - MOST_LINES
-            said += [f"{len(lines)} {words}:", *lines[:MOST_LINES], *([f"and {more} more."] if more > 0 else [])]
-    return "\n".join(said)
-
-
-def save_picture(picture: QWidget, path: Path) -> None:
-    """A picture as SVG, or as PNG at twice its size on screen. Raises OSError."""
-    if path.suffix.lower() == ".svg":
-        from PyQt6.QtSvg import QSvgGenerator
-
-        generator = QSvgGenerator()
-        generator.setFileName(str(path))
-        generator.setSize(picture.size())
-        generator.setViewBox(picture.rect())
-        painter = QPainter()
-        if not painter.begin(generator):
-            raise OSError(f"{path}: the picture cannot be written.")
-        picture.render(painter)
-        painter.end()
-    elif not picture.grab().save(str(path)):
-        raise OSError(f"{path}: the picture cannot be written.")
-
-

@@ -90,8 +90,9 @@ class DrivePicture(Painted):
             while ampere * factor <= end:
                 place = x(ampere * factor)
                 painter.drawLine(QPointF(place, y - 3), QPointF(place, y + 3))
+                hidden = side < 0 and peak is not None and abs(place - x(peak)) < 12  # the pointer stands there
                 painter.drawText(QRectF(place - 20, y - 22 if side < 0 else y + 5, 40, 16),
-                                 Qt.AlignmentFlag.AlignCenter, f"{ampere:g}")
+                                 Qt.AlignmentFlag.AlignCenter, "" if hidden else f"{ampere:g}")
                 ampere += step
         if peak is not None:
             self._pointer(painter, x(peak), bar, f"set {number_text(peak, 3)} A peak = {number_text(peak / math.sqrt(2), 3)} A RMS",

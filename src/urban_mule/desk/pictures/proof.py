@@ -92,15 +92,16 @@ class Shares(QWidget):
             painter.setFont(font(12))
             painter.setPen(theme.color("muted"))
             painter.drawText(QRectF(12, top, 210, 18), Qt.AlignmentFlag.AlignVCenter, name)
+            bar = QRectF(12, top + 21, 146 * value / largest, 10)
+            painter.fillRect(bar, theme.color("blue"))
             painter.setPen(theme.color("ink"))
-            painter.drawText(QRectF(12, top, 206, 18), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+            painter.drawText(QRectF(bar.right() + 6, top + 16, 80, 20), Qt.AlignmentFlag.AlignVCenter,
                              f"{value * to_small:.3g} {unit}")
-            painter.fillRect(QRectF(12, top + 21, 176 * value / largest, 10), theme.color("blue"))
             top += 48
         if wanted:
-            x = 12 + 176 * wanted / largest
+            x = 12 + 146 * wanted / largest
             painter.setPen(theme.pen("accent", 1.4, Qt.PenStyle.DashLine))
-            painter.drawLine(int(x), 36, int(x), int(top))
+            painter.drawLine(int(x), 56, int(x), int(top))
             painter.setFont(font(12))
             painter.setPen(theme.color("accent"))
             painter.drawText(QRectF(12, top + 2, 204, 18), Qt.AlignmentFlag.AlignRight, f"wanted {wanted * to_small:.3g} {unit}")

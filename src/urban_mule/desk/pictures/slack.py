@@ -51,8 +51,8 @@ class SlackPicture(Picture):
                 chart.dots(targets, row, color, 8, symbol, filled=False)
             chart.line(targets, table.mean(axis=0), color, 2.2)
             above = table.mean() > (up.mean() + down.mean()) / 2
-            chart.text(float(targets[-1]), float(table[:, -1].max() if above else table[:, -1].min()), name, color,
-                       (1, 1.3 if above else -0.3), 13)
+            edge = float(table.max() if above else table.min())
+            chart.text(float(targets[-1]), edge, name, color, (1, 1.2 if above else -0.2), 13)
         low, high = min(up.min(), down.min()), max(up.max(), down.max())
         room = 0.28 * (high - low or 1.0)
         chart.frame((targets[0] - 0.05 * np.ptp(targets), targets[-1] + 0.05 * np.ptp(targets)), (low - room, high + room))

@@ -6,7 +6,8 @@
   start-up    process start to a painted demo window over a bare PyQt6 and pyqtgraph window with one plot
   memory      of the process with the demo open and every stage visited
   solve       `urban-mule solve` over `python -c "import numpy, pydantic"`
-  builds      many motor builds through the sheet at once over one by one
+  search      every motor × wiring × supply × current × reduction of the library on each axis of the demo, and one by one
+  tolerance   ten thousand builds of each axis within tolerances of six inputs
 """
 
 from __future__ import annotations
@@ -18,7 +19,9 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
+from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 ROOT = Path(__file__).parent.parent
@@ -108,11 +111,49 @@ def bench_core(demo: Path) -> None:
         lambda: sheet.solve(acceleration_reading=reading)["shapers"], lambda: welch(values, rate, nperseg=length, axis=0), 9)
     print(f"record     {a * 1e3:6.1f} ms, bare welch {b * 1e3:.1f} ms: ratio {ratio:.2f} (at most 2)")
 
-    count, mass = 2000, rng.uniform(3, 9, 2000)
-    together = spent(lambda: sheet.solve(**{**inputs, "moving_mass": mass})["working_margin"], 5)
-    alone = spent(lambda: [sheet.solve(**{**inputs, "moving_mass": float(m)})["working_margin"] for m in mass[:50]], 3) / 50
-    print(f"builds     {together / count * 1e6:6.2f} µs a build together, {alone * 1e6:.0f} µs one by one:"
-          f" ratio {alone * count / together:.0f}")
+
+def bench_search(demo: Path) -> None:
+    """All axes; one by one the same figures of the same combinations come from the same sheet, one solution each."""
+    from urban_mule.core.search import Rules
+    from urban_mule.store.drives import Space, parts_of, search_drives, search_inputs, supplies_for
+    from urban_mule.store.library import shipped_parts
+    from urban_mule.store.project_file import ProjectFile
+
+    project, parts = ProjectFile.open(demo).project(), shipped_parts()
+    for axis in project.axes:
+        supplies = supplies_for(axis, (24, 30, 36, 48, 60, 72))
+        space = Space("stepper", parts_of(parts, "stepper"), parts_of(parts, "reduction"), supplies)
+        sheet, inputs = search_inputs(project, axis, "stepper")
+        motors = [{name: value for name, value in row.items() if name in sheet.inputs} for row in space.scan.motors]
+        together = partial(search_drives, project, axis, space, Rules(), lambda _done, _total: True)
+        a, b, _ = paired(together, partial(solve_each, sheet, inputs, motors[::7]), 3)
+        size, each = space.scan.size, b / len(motors[::7])
+        print(f"search {axis.name}   {a:6.2f} s for {size} combinations (at most 2 s for 100 000); one by one"
+              f" {each * 1e6:.0f} µs each: {each * size / a:.0f} times slower (at least 50)")
+
+
+def solve_each(sheet: Any, inputs: dict[str, Any], motors: list[dict[str, Any]]) -> None:
+    """The figures of a search for each of these motors, one solution each."""
+    for motor in motors:
+        solution = sheet.solve(**{**inputs, **motor, "supply_voltage": 48.0, "current_peak": motor["rated_current"]})
+        for name in ("working_margin", "inertia_ratio", "noise_proxy", "cycle_temperature_rise", "pulse_rate"):
+            solution.find(name)
+
+
+def bench_tolerance(demo: Path) -> None:
+    from urban_mule.core.tolerance import given_at, spread
+    from urban_mule.store.project_file import ProjectFile
+    from urban_mule.store.solve import solve_axis
+
+    project = ProjectFile.open(demo).project()
+    for axis in project.axes:
+        solution = solve_axis(project, axis)
+        tolerances = {"holding_torque": 0.1, "phase_inductance": 0.2, "supply_voltage": 0.05, "cycle[0].acceleration": 0.05,
+                      "moving_mass" if axis.motion == "linear" else "load_inertia": 0.05, "friction_force": 0.3}
+        tolerances = {label: share for label, share in tolerances.items() if label in solution.sheet.inputs or "[" in label}
+        assert all(given_at(solution, label)[1] for label in tolerances)
+        time_spent = spent(partial(spread, solution, "working_margin", tolerances), 3)
+        print(f"tolerance {axis.name}  {time_spent * 1e3:.0f} ms for 10 000 builds (at most 500)")
 
 
 def ringing(drive: object, rate: float) -> object:
@@ -161,6 +202,8 @@ def main() -> None:
         demo = Path(folder) / "courtyard.mule"
         build_demo(demo).close()
         bench_core(demo)
+        bench_search(demo)
+        bench_tolerance(demo)
         bench_edit(demo)
         a, b, ratio = paired(process("-c", DEMO_WINDOW + LEAVE, str(demo)), process("-c", BARE_WINDOW), 7)
         print(f"start-up   {a:6.2f} s, bare window {b:.2f} s: ratio {ratio:.2f} (aim 1.5, at most 2)")

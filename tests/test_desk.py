@@ -17,9 +17,10 @@ from tests.driving import choose, level, shown, type_in
 from urban_mule.desk.app import Desk, application, blank_project, open_command
 from urban_mule.desk.field import Field
 from urban_mule.desk.file_work import save_picture
+from urban_mule.desk.load_stage import LoadStage
 from urban_mule.desk.new_axis import NewAxis
 from urban_mule.desk.session import STAGES, Session
-from urban_mule.desk.special_stages import LoadStage, LogStage, MovesStage
+from urban_mule.desk.special_stages import LogStage, MovesStage
 from urban_mule.desk.window import Window
 from urban_mule.store.csv_readings import export_csv
 from urban_mule.store.exchange import export_project

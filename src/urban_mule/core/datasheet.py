@@ -7,11 +7,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from urban_mule.core.anydrive import AnyMotor
 from urban_mule.core.parts import PartFigures
+from urban_mule.core.record import record
 from urban_mule.core.servo import ServoMotor
 from urban_mule.core.sheet import Given, givens
 from urban_mule.core.stepper import StepperMotor, rated_current_peak
@@ -24,7 +24,7 @@ DECLARED: dict[str, Given] = {
     one.name: one for record in (AnyMotor, StepperMotor, ServoMotor, PartFigures) for one in givens(record)}
 
 
-@dataclass(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Relation:
     """One figure made of others, and where it lies for real parts; `suspect` is the given that is likeliest wrong."""
 
@@ -37,7 +37,7 @@ class Relation:
     figure: Callable[[Mapping[str, Any]], float]
 
 
-@dataclass(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Doubt:
     """A given that does not fit the others: what is odd, and a value that would fit, when one slip explains it."""
 

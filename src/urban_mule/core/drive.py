@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
 
@@ -19,7 +19,7 @@ class Driver:
     current_limit: Reals = given("A", "I_lim", "most the driver gives, peak, as it is cooled", above=0)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class SwitchPosition:
     """One row of a driver's switch bank: the switches from the first on, 1 for on, and the peak current they set."""
 

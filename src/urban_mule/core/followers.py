@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from urban_mule.core.record import record
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Difference:
     """One value in which a follower differs from its leader, both as people read them."""
 

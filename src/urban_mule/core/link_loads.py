@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from urban_mule.core.links import Stage
 from urban_mule.core.load import FOLD
 from urban_mule.core.profile import Pieces
+from urban_mule.core.record import record
 from urban_mule.core.sheet import Reals, quantity
 from urban_mule.core.train import efforts_through_train, gains_in_front
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class LinkLoad:
     """One link at the hardest moment of the cycle, and what a stalled motor could put on it.
 

@@ -6,11 +6,11 @@ A link is what the open JSON calls a stage of the train. Lengths in m, angles in
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
 
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, Reals, given
 
 STEEL_DENSITY = 7850.0  # kg/m³, plain carbon steel, EN 10025 figures rounded as data sheets do
@@ -19,7 +19,7 @@ STEEL_SHEAR_MODULUS = 79.3e9  # Pa
 HALF_WRAP = math.pi  # rad of the driving pulley that the belt of a loop embraces
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Stage:
     """One link of the train. `gain` is output motion per radian of its input."""
 
@@ -74,7 +74,7 @@ class Stage:
         return value
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Efficient(Stage):
     """A link with friction of its own."""
 
@@ -85,7 +85,7 @@ class Efficient(Stage):
         return self.efficiency
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Coupling(Stage):
     """A shaft coupling."""
 
@@ -103,7 +103,7 @@ class Coupling(Stage):
         return self.torsional_stiffness
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Reduction(Efficient):
     """A gear or belt reduction: `ratio` input turns for one output turn."""
 
@@ -132,7 +132,7 @@ class Reduction(Efficient):
         return self.clearance
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Worm(Reduction):
     """A worm and its wheel: a reduction that slides, and locks itself when it slides hard enough."""
 
@@ -143,7 +143,7 @@ class Worm(Reduction):
         return sliding_back_efficiency(self.efficiency)
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Screw(Efficient):
     """A ball or lead screw, of one start or of several."""
 
@@ -217,7 +217,7 @@ class Screw(Efficient):
         return self.clearance
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Belt(Efficient):
     """A toothed belt that carries the load: a loop, or an open belt along which the motor climbs with the carriage."""
 
@@ -253,7 +253,7 @@ class Belt(Efficient):
         return 4 * self.specific_stiffness / whole
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Rack(Efficient):
     """A rack and pinion, straight or helical."""
 
@@ -287,7 +287,7 @@ class Rack(Efficient):
         return self.clearance
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Direct(Stage):
     """The shaft carries a rotary load as it is."""
 

@@ -5,12 +5,11 @@ Two motors on one beam have a train each and carry an equal share; every figure 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from urban_mule.core.links import Stage
 from urban_mule.core.profile import Pieces, lift
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 from urban_mule.core.train import torque_into_train
 
@@ -24,7 +23,7 @@ class AnyLoad:
     motor_count: Reals = given("", "n", "motors that share this load", default=1, whole=True, least=1)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class CycleTorque:
     """Torque of one motor [N·m] at the start and the end of each piece, and shaft speed [rad/s] there."""
 

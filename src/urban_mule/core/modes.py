@@ -6,10 +6,9 @@ Information in Stationary Time Series, 1953) by Fisher scoring, so that it serve
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, quantity
 from urban_mule.core.spectrum import Spectrum, TimeBase
 
@@ -24,7 +23,7 @@ WEIGHT_POWER = 0.4
 TRYING_STEPS, TRYING_BINS = 15, 150
 
 
-@dataclass(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Mode:
     """One resonance: frequency [Hz], damping ratio, strength (its share of the power at the peaks, sum 1)."""
 
@@ -96,7 +95,7 @@ def spread(rows: np.ndarray) -> np.ndarray:
     return np.asarray((padded[:-2] + 4 * rows + padded[2:]) / 6)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Fit:
     """|Σ c_m r²/(1 − r² + 2jζ_m r) + k + l (f/f_top)²|² + floor, r = f/f_m.
 

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, quantity
 from urban_mule.core.slack import TwoWayReading
 
 ISO = "ISO 230-2, clause 3 (definitions)"
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Bands:
     """Per target: means, standard deviations (None with single repeats) and reversal, each direction [travel]."""
 

@@ -5,16 +5,17 @@ Pieces stand on the last axis, so that a scan over many builds broadcasts in fro
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import fields
 
 import numpy as np
 
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
 JERK_PIECES = 16  # per phase of changing acceleration: energy within 1e-4 of the integral
 
 
-@dataclass(frozen=True, kw_only=True, eq=False, repr=False)
+@record(frozen=True, kw_only=True, eq=False, repr=False)
 class Move:
     """One move of a cycle and the dwell after it."""
 
@@ -27,7 +28,7 @@ class Move:
     repeat: Reals = given("", "n_r", "how often the move and its dwell are made before the next", default=1, whole=True, least=1)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Pieces:
     """A cycle cut into pieces of constant jerk; arrays whose last axis is the piece.
 

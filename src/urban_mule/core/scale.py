@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from urban_mule.core.links import Belt, Rack, Reduction, Screw, Stage
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 from urban_mule.core.train import LINEAR_UNITS
 
@@ -38,7 +38,7 @@ class Controller:
     max_pulse_rate: Reals = given("Hz", "f_lim", "most pulses a second it makes", above=0)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class TravelReading:
     """A travel measured against a gauge: commanded [travel], measured [travel] per repeat, gauge's uncertainty."""
 
@@ -47,7 +47,7 @@ class TravelReading:
     gauge_uncertainty: float | None = None
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class StepsFraction:
     """Steps per unit as an exact fraction, times π to a power (a rack's or a radian's)."""
 

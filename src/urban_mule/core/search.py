@@ -7,7 +7,6 @@ Every combination that fails says which rule rejected it; the rest are ranked by
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -15,6 +14,7 @@ import numpy as np
 from urban_mule.core.links import Reduction
 from urban_mule.core.margin import SAFETY_FACTOR
 from urban_mule.core.progress import Cancelled, Progress
+from urban_mule.core.record import record
 from urban_mule.core.sheet import Sheet, Solution
 from urban_mule.core.wording import size
 
@@ -26,7 +26,7 @@ FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "pr
 WIRING_FIELDS = ("wiring", "figures_for")
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Rules:
     """What a combination must hold; temperatures in °C. `frame` [m] is the largest flange that fits, or None."""
 
@@ -36,7 +36,7 @@ class Rules:
     frame: float | None = None
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Scan:
     """What is tried: rows of motors and of reductions as the library has them, supplies [V], shares of the rated current.
 
@@ -58,7 +58,7 @@ class Scan:
         return int(np.prod(self.shape))
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Found:
     """Every combination's figures, in the shape of the scan, and the rule that rejected it (-1: none did)."""
 
@@ -238,7 +238,7 @@ def scores(found: Found, wishes: Sequence[str]) -> np.ndarray:
     return score.reshape(found.scan.shape)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Candidate:
     """One combination: its places in the scan, its score, and its figures by name."""
 
@@ -269,7 +269,7 @@ def best_of_each_part(found: Found, wishes: Sequence[str]) -> list[Candidate]:
     return sorted(best.values(), key=lambda one: -one.score)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Rejection:
     """A part with no combination left: the rule that rejected the one that came nearest, and how near it came."""
 

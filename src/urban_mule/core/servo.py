@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from urban_mule.core.load import CycleTorque
 from urban_mule.core.margin import TorqueCurve
 from urban_mule.core.profile import Pieces, lift
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
 
@@ -24,7 +23,7 @@ class ServoMotor:
     counts_per_turn: Reals = given("", "N_c", "pulses that command one turn", whole=True, least=1)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class ServoCurve:
     """Flat to the rated speed, then straight to zero at the maximum speed; call it with speeds [rad/s] on the last axis."""
 

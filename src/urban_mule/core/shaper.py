@@ -7,12 +7,12 @@ N. Singer, Residual Vibration Reduction Using Vector Diagrams to Generate Shaped
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from urban_mule.core.modes import Mode
+from urban_mule.core.record import record
 from urban_mule.core.sheet import Reals, given, quantity
 from urban_mule.core.spectrum import Spectrum
 
@@ -28,7 +28,7 @@ class PathTolerance:
         "[travel]", "δ", "how far a corner may be rounded by the shaper", default=1e-4, above=0)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Shaper:
     """Impulses: times [s] from 0, amplitudes that sum to 1."""
 

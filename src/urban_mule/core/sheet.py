@@ -10,6 +10,7 @@ from __future__ import annotations
 import dataclasses
 import inspect
 import math
+import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from graphlib import CycleError, TopologicalSorter
 from types import ModuleType
@@ -17,10 +18,12 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-# Data of the core is frozen dataclasses without generated == and repr: each of those is compiled anew at every start,
-# and comparing records that hold arrays means nothing. What the sheet compares it compares itself, in _same.
+from urban_mule.core.record import record
+
+# Records have no == and no repr: comparing what holds arrays means nothing. What the sheet compares it compares in _same.
 Reals = Any  # A float or an array of floats that broadcasts; NumPy's types cannot say "either one".
 F = TypeVar("F", bound=Callable[..., Any])
+PLACE = re.compile(r"^(?P<list>\w+)\[(?P<place>\d+)\]\.(?P<field>\w+)$")  # a field of a link or a move: train[1].efficiency
 LARGEST = 1e15  # no length, mass, time or current of a machine comes near it: a slip of the pen
 
 
@@ -48,14 +51,14 @@ class NotKnown(Exception):
     """A quantity has no value, and why; quantities raise it, solutions hand on the reason."""
 
 
-@dataclasses.dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Unknown:
     """Stands where a value would stand, and says why there is none."""
 
     reason: str
 
 
-@dataclasses.dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Given:
     """Something that the user knows: its name, unit, symbol, meaning and allowed range.
 
@@ -141,7 +144,7 @@ def given(unit: str, symbol: str, doc: str, **rules: Any) -> Any:
 def givens(record: type) -> tuple[Given, ...]:
     """All that the user may give for a record, in order; the record's fields come from `given`.
 
-    A record that is only declared, never made, is no dataclass: each costs every start a millisecond.
+    A record that is only declared, never made, needs no decorator.
     """
     made = dataclasses.is_dataclass(record)
     fields = {field.name: field for field in dataclasses.fields(record)} if made else vars(record)
@@ -159,7 +162,7 @@ def words(name: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-@dataclasses.dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Quantity:
     """One function of the sheet with what makes it legible: unit, symbol, source, formula."""
 
@@ -302,6 +305,7 @@ class Solution:
         self.sheet = sheet
         self.inputs = inputs
         self._known = known
+        self._inside = False
 
     def __getitem__(self, name: str) -> Any:
         """The value of a quantity or given, in SI. Raises NotKnown with the reason."""
@@ -318,7 +322,16 @@ class Solution:
                 return Unknown(self.sheet.inputs[name].missing or f"{words(name).lower()} is not given")
             return value
         if name not in self._known:
-            self._known[name] = self._computed(self.sheet.quantities[name])
+            quantity = self.sheet.quantities[name]
+            if self._inside:
+                self._known[name] = self._computed(quantity)
+            else:  # entered once for all that a quantity needs: it costs as much as a short formula
+                self._inside = True
+                try:
+                    with np.errstate(all="ignore"):
+                        self._known[name] = self._computed(quantity)
+                finally:
+                    self._inside = False
         return self._known[name]
 
     def get(self, name: str, otherwise: Any = None) -> Any:
@@ -344,8 +357,7 @@ class Solution:
         if isinstance(arguments, Unknown):
             return arguments
         try:
-            with np.errstate(all="ignore"):
-                value = q.function(**arguments)
+            value = q.function(**arguments)
         except NotKnown as why:
             return Unknown(str(why))
         except (OverflowError, ZeroDivisionError):

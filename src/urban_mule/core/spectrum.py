@@ -5,10 +5,9 @@ NumPy's own transforms serve: SciPy's signal package takes a second to import.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, quantity
 
 LEAST_SAMPLES = 256
@@ -18,7 +17,7 @@ JITTER_TAKEN_AS_EVEN = 0.01  # of the sample interval: rounding of time stamps
 WELCH_SEGMENT_TIME = 1.3  # s, about 0.8 Hz apart: narrow enough for the modes of a gantry
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class AccelerationReading:
     """A timed record: time [s], values [m/s²], one row a sample and one column a sensor direction."""
 
@@ -26,7 +25,7 @@ class AccelerationReading:
     values: np.ndarray
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class TimeBase:
     """An even record and how even it was: rate [Hz], values, lost samples, longest gap, jitter as a share of a step."""
 
@@ -38,7 +37,7 @@ class TimeBase:
     resampled: bool
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Spectrum:
     """Power spectral density: frequency [Hz]; density [(m/s²)²/Hz], one column a direction; summed over them."""
 

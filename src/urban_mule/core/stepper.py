@@ -7,11 +7,11 @@ Motors and Their Microprocessor Controls; P. Acarnley, Stepping Motors.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from urban_mule.core.profile import lift
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, Reals, given, quantity
 
 DQ = "two-axis theory of permanent-magnet synchronous machines; voltage and current circles"
@@ -43,7 +43,7 @@ class StepperMotor:
     thermal_time_constant: Reals = given("s", "τ", "time in which a constant loss brings two thirds of the rise", above=0)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class StepperCurve:
     """Pull-out torque over shaft speed for one setting; call it with speeds [rad/s] on the last axis."""
 

@@ -7,23 +7,21 @@ Every build goes through the same sheet at once; nothing is linearised. A stated
 from __future__ import annotations
 
 import dataclasses
-import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from urban_mule.core.sheet import Given, NotKnown, Solution, Unknown, givens
+from urban_mule.core.record import record
+from urban_mule.core.sheet import PLACE, Given, NotKnown, Solution, Unknown, givens
 
 BUILDS = 10_000
 PART = 1000  # builds solved at once: with a hundred pieces of a cycle they stay within the processor's cache
 SEED = 20  # of the builds, so that the same inputs give the same picture
 WORST_PLAUSIBLE = 0.005  # quantile: one build in two hundred is worse
-PLACE = re.compile(r"^(?P<list>\w+)\[(?P<place>\d+)\]\.(?P<field>\w+)$")
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Spread:
     """A quantity over many builds: its values sorted, the value as entered, and what each toleranced input does alone."""
 
@@ -41,7 +39,7 @@ class Spread:
         return float(1 - np.searchsorted(self.values, limit) / self.values.size)
 
 
-@dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Swing:
     """What one input does alone: the quantity at the low and the high end of its tolerance (a share of its value)."""
 

@@ -7,10 +7,10 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
+from urban_mule.core.record import record
 from urban_mule.core.sheet import BadValue
 
 TURN = 2 * math.pi
@@ -71,7 +71,7 @@ NUMBER = re.compile(
 LONGEST_FIELD = 60
 
 
-@dataclass(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Shown:
     """A value as it is shown: number text and unit."""
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import dataclasses
 import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 import numpy as np
 
+from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, Unknown, parameters_of
 
 if TYPE_CHECKING:
@@ -20,7 +20,7 @@ NOT_FINITE = re.compile(r"\b(inf|nan)\b")
 F = TypeVar("F", bound=Callable[..., Any])
 
 
-@dataclasses.dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Verdict:
     """What a check finds.
 
@@ -37,7 +37,7 @@ class Verdict:
     stage: str = ""
 
 
-@dataclasses.dataclass(frozen=True, eq=False, repr=False)
+@record(frozen=True, eq=False, repr=False)
 class Check:
     """One rule: the stage it belongs to, its name, the quantities it needs, and where it has something to say."""
 
@@ -64,7 +64,7 @@ class Check:
             return self._unknown("the values given are out of all proportion to each other")
         if found is not None and NOT_FINITE.search(found.sentence):
             return self._unknown("the values given are out of all proportion to each other")
-        return None if found is None else dataclasses.replace(found, check=self.name, stage=self.stage)
+        return None if found is None else Verdict(**{**vars(found), "check": self.name, "stage": self.stage})
 
     def _unknown(self, reason: str) -> Verdict:
         return Verdict("unknown", f"The {self.name} cannot be judged: {reason}.",

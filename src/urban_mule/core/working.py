@@ -8,19 +8,20 @@ from __future__ import annotations
 import ast
 import inspect
 import textwrap
-from dataclasses import dataclass, is_dataclass
+from dataclasses import is_dataclass
 from functools import cache
 from typing import Any, ClassVar
 
 import numpy as np
 
+from urban_mule.core.record import record
 from urban_mule.core.sheet import Quantity, Sheet, Solution, Unknown, givens, words
 
 FUNCTION_SIGNS = {"sqrt": "√", "abs": "abs", "maximum": "max", "minimum": "min"}
 INDENT = "    "
 
 
-@dataclass(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Working:
     """One row: a quantity or given with its value and how it came about. `formula` is empty for what was given."""
 

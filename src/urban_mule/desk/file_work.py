@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from urban_mule.core.sheet import BadValue
 from urban_mule.desk.worker import Worker, in_background
-from urban_mule.store.csv_readings import export_csv, read_csv
 from urban_mule.store.exchange import BadFile, export_project, read_project
 
 if TYPE_CHECKING:
@@ -69,6 +68,8 @@ class FileWork(QObject):
         elif path.suffix == ".json":
             self._read(lambda: read_project(path), lambda project: self.window.session.replace(project, f"{path.name} imported"))
         else:
+            from urban_mule.store.csv_readings import read_csv
+
             kind, axis = "reversal" if self.window.trail.stage == "Slack" else None, self.window.session.axis.name
             self._read(lambda: read_csv(path, kind), lambda reading: self._take_reading(axis, reading))
 
@@ -86,6 +87,8 @@ class FileWork(QObject):
             self._try(lambda: Path(name).write_text(export_project(self.window.session.project), encoding="utf-8"))
 
     def export_readings(self) -> None:
+        from urban_mule.store.csv_readings import export_csv
+
         folder = QFileDialog.getExistingDirectory(self.window, "Export readings of this axis as CSV")
         for number, reading in enumerate(self.window.session.axis.readings if folder else ()):
             path = Path(folder) / f"{self.window.session.axis.name}-{number + 1}-{reading.kind}.csv"

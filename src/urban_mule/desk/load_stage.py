@@ -12,7 +12,6 @@ from urban_mule.core.links import STAGES as LINKS
 from urban_mule.core.sheet import BadValue, Given, givens
 from urban_mule.desk.cycle_editor import CycleEditor
 from urban_mule.desk.field import Field
-from urban_mule.desk.pick_part import pick_brake, pick_reduction
 from urban_mule.desk.pictures.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
 from urban_mule.desk.stage_view import StageView
 from urban_mule.store.document import RENAMED, STAGE_MODELS, Follower
@@ -176,6 +175,8 @@ class LoadStage(StageView):
 
     def _pick(self) -> None:
         """Fit a part of the library to what is chosen, or say whether the follower differs."""
+        from urban_mule.desk.pick_part import pick_brake, pick_reduction  # the library is read when somebody looks into it
+
         if self.link == MOTOR:
             pick_brake(self.session, self)
         elif self.link == FOLLOWER:

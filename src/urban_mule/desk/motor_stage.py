@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
-from urban_mule.desk.data_sheet import DataSheet
-from urban_mule.desk.pick_part import pick_motor
 from urban_mule.desk.stage_view import StageView
 
 HEAT_FIELDS = (("motor", "thermal_resistance"), ("motor", "thermal_time_constant"), ("motor", "phase_resistance"),
@@ -56,10 +54,14 @@ class MotorStage(StageView):
 
     def pick(self) -> None:
         """Take a motor of the same kind from the library."""
+        from urban_mule.desk.pick_part import pick_motor  # the library is read when somebody looks into it
+
         pick_motor(self.session, self.session.axis.motor_kind, self)
 
     def enter(self) -> None:
         """Enter a motor from its data sheet."""
+        from urban_mule.desk.data_sheet import DataSheet
+
         DataSheet(self.session, self).open()
 
     def refresh(self, names: object = None) -> None:

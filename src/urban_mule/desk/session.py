@@ -211,9 +211,16 @@ class Session(QObject):
             return {name: solution.find(name) for name in ANALYSED}
 
         worker = self.worker(work, lambda found: self._analysed(record, found))
-        timer = QTimer(self, singleShot=True)
-        timer.timeout.connect(worker.start)
-        timer.start(FIRST_PAINT)
+        timer = QTimer(self, singleShot=True, interval=0)
+
+        def begin() -> None:
+            if timer.interval() == 0:
+                timer.start(FIRST_PAINT)  # counted from when events are first looked at, which is when the window is painted
+            else:
+                worker.start()
+
+        timer.timeout.connect(begin)
+        timer.start()
         return None
 
     def worker(self, work: Work, done: Callable[[Any], object], failed: Callable[[str], object] = lambda _why: None,

@@ -5,8 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from urban_mule.core import units
-from urban_mule.core.sheet import Sheet, Unknown, words
-from urban_mule.core.tolerance import PLACE
+from urban_mule.core.sheet import PLACE, Sheet, Unknown, words
 from urban_mule.store.document import Axis
 
 LABELS = {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from importlib import import_module
 from typing import Any
 
 from PyQt6.QtCore import Qt
@@ -13,14 +14,11 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QScrollArea,
     QVBoxLayout,
-    QWidget,
 )
 
 from urban_mule.core.units import FACTORS
 from urban_mule.core.verdict import Verdict
 from urban_mule.desk.cycle_editor import CycleEditor
-from urban_mule.desk.load_stage import LoadStage
-from urban_mule.desk.motor_stage import MotorStage
 from urban_mule.desk.pictures.log import KINDS
 from urban_mule.desk.stage_view import StageView
 from urban_mule.desk.stages import SPECS
@@ -123,7 +121,12 @@ def _plain(text: str) -> str:
     return text.replace("&", "&amp;").replace("<", "&lt;")
 
 
-def make_stage(session: Any, name: str) -> QWidget:
-    """The view of a stage."""
-    views = {"Load": LoadStage, "Motor": MotorStage, "Moves": MovesStage, "Log": LogStage, "Ring": RingStage}
-    return views.get(name, StageView)(session, SPECS[name])
+VIEWS = {"Load": ("load_stage", "LoadStage"), "Motor": ("motor_stage", "MotorStage"), "Moves": ("special_stages", "MovesStage"),
+         "Log": ("special_stages", "LogStage"), "Ring": ("special_stages", "RingStage")}
+
+
+def make_stage(session: Any, name: str) -> StageView:
+    """The view of a stage; its module is imported when the stage is first opened."""
+    module, view = VIEWS.get(name, ("stage_view", "StageView"))
+    made: StageView = getattr(import_module(f"urban_mule.desk.{module}"), view)(session, SPECS[name])
+    return made

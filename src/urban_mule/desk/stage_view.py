@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPoint, QPointF, QRect, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
@@ -11,7 +13,6 @@ from urban_mule.core.sheet import Given, givens
 from urban_mule.core.verdict import Verdict
 from urban_mule.desk.field import Field
 from urban_mule.desk.leaves import Leaves
-from urban_mule.desk.measure import MeasureBar
 from urban_mule.desk.pictures.picture import Picture
 from urban_mule.desk.results import ResultList
 from urban_mule.desk.session import Session
@@ -20,6 +21,9 @@ from urban_mule.desk.stages import StageSpec
 from urban_mule.desk.theme import draw_mark, font, polish_again, theme
 from urban_mule.store.document import RENAMED
 from urban_mule.store.edit import Path
+
+if TYPE_CHECKING:
+    from urban_mule.desk.measure import MeasureBar
 
 COLUMNS, LEAST_COLUMN = 4, 112
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
@@ -130,6 +134,8 @@ class StageView(QWidget):
         box.addLayout(self.lower_row)
         self.measure: MeasureBar | None = None
         if spec.readings:
+            from urban_mule.desk.measure import MeasureBar  # the bench is needed only where something is measured
+
             self.measure = MeasureBar(session, spec.readings[0])
             box.addWidget(self.measure)
         self.caution = QLabel(spec.caution, objectName="caution", wordWrap=True)

@@ -176,7 +176,6 @@ class Window(QMainWindow):
         """Open a stage; its view is made when it is first shown."""
         if name not in self._stages:
             view = make_stage(self.session, name)
-            assert isinstance(view, StageView)
             view.slip.jump.connect(self.go_to_field)
             if view.measure is not None:
                 view.measure.taken.connect(lambda kind: self.show_stage(READINGS_STAGE[kind]))

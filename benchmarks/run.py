@@ -50,7 +50,7 @@ window.show()
 app.processEvents()
 window.grab()
 """
-LEAVE = "window.close()"
+LEAVE = "\nimport os\nos._exit(0)\n"  # the window is painted: taking the process apart is no part of a start
 MEMORY = """
 import os
 from urban_mule.desk.session import STAGES
@@ -205,7 +205,7 @@ def main() -> None:
         bench_search(demo)
         bench_tolerance(demo)
         bench_edit(demo)
-        a, b, ratio = paired(process("-c", DEMO_WINDOW + LEAVE, str(demo)), process("-c", BARE_WINDOW), 7)
+        a, b, ratio = paired(process("-c", DEMO_WINDOW + LEAVE, str(demo)), process("-c", BARE_WINDOW + LEAVE), 11)
         print(f"start-up   {a:6.2f} s, bare window {b:.2f} s: ratio {ratio:.2f} (aim 1.5, at most 2)")
         memory = subprocess.run([sys.executable, "-c", DEMO_WINDOW + MEMORY, str(demo)], check=True, capture_output=True, text=True)
         print(f"memory     {float(memory.stdout):6.0f} MB (at most 250)")

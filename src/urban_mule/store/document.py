@@ -6,13 +6,10 @@ A field is declared once, on a record of the core; its name, range and meaning h
 from __future__ import annotations
 
 import difflib
-import os
 from functools import cached_property
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias, Union
 
 import numpy as np
-
-os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plug-ins would cost every start 40 ms
 from pydantic import (
     BaseModel,
     BeforeValidator,
@@ -26,6 +23,7 @@ from pydantic import (
 )
 from pydantic_core import PydanticCustomError
 
+import urban_mule.store.no_plugins  # noqa: F401  before pydantic builds its first validator
 from urban_mule.core.anydrive import AnyDriver, AnyMotor
 from urban_mule.core.checks import Goals
 from urban_mule.core.drive import Driver

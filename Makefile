@@ -3,7 +3,7 @@ VENV := .venv
 PYTHON := $(VENV)/bin/python
 STAMP := $(VENV)/.filled
 
-.PHONY: setup demo test check bench docs screenshots clean
+.PHONY: setup demo test check bench docs parts screenshots clean
 
 setup: $(STAMP)
 
@@ -31,6 +31,9 @@ bench: setup
 
 docs: setup
 	$(PYTHON) -m tools.write_docs
+
+parts: setup
+	$(PYTHON) -m tools.make_parts
 
 screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(PYTHON) -m tools.screenshots

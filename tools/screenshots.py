@@ -6,16 +6,30 @@ import shutil
 import tempfile
 from pathlib import Path
 
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QItemSelectionModel
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QWidget
 
 from urban_mule.demo.courtyard import build_demo
 from urban_mule.desk.app import application
 from urban_mule.desk.new_axis import NewAxis
+from urban_mule.desk.search_window import SearchWindow
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.walk import settle
 from urban_mule.desk.window import Window
 
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
+
+
+LEAVES = (("Load", "cycle"), ("Motor", "heat"), ("Motor", "spread"), ("Motor", "checks"))
+
+
+def keep(window: Window, name: str, widget: QWidget | None = None) -> None:
+    """Save a picture of the window, or of a dialog over it, once everything has come to rest."""
+    settle(window.session)
+    QTest.qWait(60)
+    settle(window.session)
+    (widget or window).grab().save(str(SHOTS / f"{name}.png"))
 
 
 def main() -> None:
@@ -26,23 +40,33 @@ def main() -> None:
     settle(window.session)
     for stage in STAGES:
         window.show_stage(stage)
-        settle(window.session)
-        window.grab().save(str(SHOTS / f"{stage.lower()}.png"))
+        keep(window, stage.lower())
+    for stage, leaf in LEAVES:
+        window.show_stage(stage)
+        window.stage.leaves.turn(leaf)
+        keep(window, f"{stage.lower()}-{leaf}")
+        window.stage.leaves.turn(window.stage.leaves.all_words[0])
     window.show_stage("Motor")
-    window.stage.open_working("temperature_rise")
-    QApplication.processEvents()
-    window.grab().save(str(SHOTS / "working.png"))
+    window.stage.open_working("cycle_temperature_rise")
+    keep(window, "working")
     window.stage.slip.close_slip()
-    window.session.show_axis(2)
+    search = SearchWindow(window.session, window)
+    search.show()
+    search.begin()
+    settle(window.session)
+    for row in range(1, 4):
+        search.selection.select(search.model.index(row, 0), QItemSelectionModel.SelectionFlag.Select
+                                | QItemSelectionModel.SelectionFlag.Rows)
+    keep(window, "search", search)
+    search.close()
+    window.session.show_axis(1)
     window.show_stage("Load")
     window.other_light()
-    settle(window.session)
-    window.grab().save(str(SHOTS / "night.png"))
+    keep(window, "night")
     window.other_light()
     dialog = NewAxis(window.session, window)
     dialog.show()
-    QApplication.processEvents()
-    dialog.grab().save(str(SHOTS / "new-axis.png"))
+    keep(window, "new-axis", dialog)
     dialog.close()
     window.close()
     shutil.rmtree(folder)

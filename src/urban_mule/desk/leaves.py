@@ -49,6 +49,11 @@ class Leaves(QStackedWidget):
         return next(word for word, picture in self._made.items() if picture is self.currentWidget())
 
     @property
+    def all_words(self) -> list[str]:
+        """The words of all leaves in order."""
+        return [word for word, _, _ in self._leaves]
+
+    @property
     def picture(self) -> Picture:
         return self._made[self.word]
 
@@ -69,5 +74,5 @@ class Leaves(QStackedWidget):
 
     def turn_on(self, step: int) -> None:
         """Lay the next leaf on top, or the former one."""
-        words = [word for word, _, _ in self._leaves]
+        words = self.all_words
         self.turn(words[(words.index(self.word) + step) % len(words)])

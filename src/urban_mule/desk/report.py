@@ -12,6 +12,7 @@ from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QSize, QSize
 from PyQt6.QtGui import QFont, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
 from urban_mule.core.sheet import Unknown
+from urban_mule.core.verdict import LEVELS
 from urban_mule.core.working import working_of, working_text
 from urban_mule.desk.leaves import Leaves
 from urban_mule.desk.session import Session
@@ -46,7 +47,7 @@ def axis_section(session: Session) -> dict[str, Any]:
     """What the report says of the shown axis."""
     pictures = [
         {"stage": stage, "data": base64.b64encode(picture_png(session, stage)).decode(),
-         "verdicts": [v for v in session.verdicts(stage) if v.level != "unknown"]}
+         "verdicts": sorted((v for v in session.verdicts(stage) if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))}
         for stage in PICTURED if session.verdicts(stage)
     ]
     rows = []

@@ -42,6 +42,11 @@ def walk_demo(out: Path) -> None:
         window.show_stage(stage)
         settle(session)
         window.grab().save(str(out / f"{number:02}-{stage.lower()}.png"))
+        for word in window.stage.leaves.all_words[1:]:
+            window.stage.leaves.turn(word)
+            settle(session)
+            window.grab().save(str(out / f"{number:02}-{stage.lower()}-{word}.png"))
+        window.stage.leaves.turn(window.stage.leaves.all_words[0])
     write_report(session, out / "report.pdf")
     write_tags(session, out / "tags.pdf")
     (out / "courtyard.json").write_text(export_project(session.project), encoding="utf-8")

@@ -143,7 +143,7 @@ class Window(QMainWindow):
         self._action(edit, "Copy &results as CSV", "", self.files.copy_results)
         edit.addSeparator()
         self._action(edit, "&Add an axis…", "", self.add_axis)
-        self._action(edit, "&Duplicate this axis", "", self.duplicate_axis)
+        self._action(edit, "&Duplicate this axis", "Ctrl+Shift+D", self.duplicate_axis)
         self._action(edit, "Re&move this axis", "", self.remove_axis)
         for index, stage in enumerate(STAGES):
             self._action(view, stage, f"Ctrl+{(index + 1) % 10}", lambda stage=stage: self.show_stage(stage))

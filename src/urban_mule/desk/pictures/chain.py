@@ -155,7 +155,7 @@ class ChainPicture(Painted):
             f"{number_text(torque, 3)} N·m at worst" if torque is not None else "torque not known",
             self._inertia(solution.get("rotor_inertia")), strong=self.link in (MOTOR, FOLLOWER))
         if self.session.solution.inputs.get("follower_differences"):
-            draw_mark(painter, "short", QPointF(spot.right() - 16, spot.bottom() - 66), 6)
+            draw_mark(painter, "short", QPointF(spot.right() - 12, spot.top() + 24), 6)
 
     def _motor_title(self) -> str:
         if self.motors == 1:

@@ -1,0 +1,165 @@
+"""The File and Edit menus, their dialogs answered: what is written reads back, what cannot be written is one sentence."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
+
+from urban_mule.desk.file_work import parts_taken
+from urban_mule.desk.window import Window
+from urban_mule.store import library
+from urban_mule.store.csv_readings import read_csv
+from urban_mule.store.exchange import export_project, read_project
+from urban_mule.store.library import Parts, shipped_parts
+from urban_mule.store.project_file import ProjectFile
+
+
+class Dialogs:
+    """Answers the file dialogs with one path, and notes what the window tells."""
+
+    def __init__(self, window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+        self.answer = ""
+        self.asked: list[str] = []
+        self.told: list[str] = []
+        for name in ("getSaveFileName", "getOpenFileName"):
+            monkeypatch.setattr(QFileDialog, name, self._file)
+        monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *args: (self.asked.append(args[1]), self.answer)[1])
+        window.tell = self.told.append  # type: ignore[method-assign]
+
+    def _file(self, *args: Any) -> tuple[str, str]:
+        self.asked.append(args[1])
+        return self.answer, ""
+
+
+@pytest.fixture
+def dialogs(window: Window, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Dialogs:
+    monkeypatch.setattr(library, "own_parts_file", lambda: tmp_path / "own.csv")
+    return Dialogs(window, monkeypatch)
+
+
+def menu(window: Window, text: str) -> QAction:
+    """The action of a menu by its words."""
+    return next(action for action in window.findChildren(QAction) if action.text().replace("&", "") == text)
+
+
+def test_what_the_menu_writes_reads_back(window: Window, dialogs: Dialogs, qtbot: Any, tmp_path: Path) -> None:
+    dialogs.answer = str(tmp_path / "out.json")
+    menu(window, "Export JSON…").trigger()
+    assert [axis.name for axis in read_project(tmp_path / "out.json").axes] == ["X", "Y", "Z", "C"]
+    dialogs.answer = str(tmp_path / "copy.mule")
+    menu(window, "Save a copy…").trigger()
+    copy = ProjectFile.open(tmp_path / "copy.mule")
+    assert export_project(copy.project()) == export_project(window.session.project)
+    assert copy.revisions() == window.session.file.revisions()
+    copy.close()
+    (tmp_path / "readings").mkdir()
+    dialogs.answer = str(tmp_path / "readings")
+    menu(window, "Export readings as CSV…").trigger()
+    written = sorted((tmp_path / "readings").iterdir())
+    assert len(written) == 8 and {read_csv(path).kind for path in written} >= {"travel", "positioning", "acceleration"}
+    for text, name in (("Report as PDF and HTML…", "r.pdf"), ("Print the tags…", "t.pdf"), ("Save picture as SVG or PNG…", "p.svg")):
+        dialogs.answer = str(tmp_path / name)
+        menu(window, text).trigger()
+        assert (tmp_path / name).stat().st_size > 1000, text
+    assert (tmp_path / "r.html").is_file() and dialogs.told == []
+
+
+def test_what_the_menu_reads_lands_in_the_project(window: Window, dialogs: Dialogs, qtbot: Any, tmp_path: Path) -> None:
+    dialogs.answer = str(tmp_path / "readings")
+    (tmp_path / "readings").mkdir()
+    menu(window, "Export readings as CSV…").trigger()
+    count = len(window.session.axis.readings)
+    dialogs.answer = str(next(path for path in (tmp_path / "readings").iterdir() if "travel" in path.name))
+    menu(window, "Import JSON or CSV…").trigger()
+    qtbot.waitUntil(lambda: len(window.session.axis.readings) == count + 1)
+    assert window.trail.stage == "Scale"
+    path = tmp_path / "parts.csv"
+    path.write_text("kind,name,brake_torque\nbrake,mine,2\n", encoding="utf-8")
+    dialogs.answer = str(path)
+    menu(window, "Import parts…").trigger()
+    qtbot.waitUntil(lambda: bool(dialogs.told))
+    assert "1 part taken in" in dialogs.told[0]
+    dialogs.answer = str(tmp_path / "mine.json")
+    menu(window, "Export my parts…").trigger()
+    assert "mine" in (tmp_path / "mine.json").read_text(encoding="utf-8")
+
+
+def test_opening_and_making_projects_is_asked_of_the_desk(window: Window, dialogs: Dialogs, tmp_path: Path) -> None:
+    wishes: list[tuple[str, Path]] = []
+    window.opened.connect(wishes.append)
+    dialogs.answer = str(tmp_path / "other.mule")
+    menu(window, "New project…").trigger()
+    menu(window, "Open…").trigger()
+    window.files.take_file(tmp_path / "dropped.mule")
+    assert wishes == [("new", tmp_path / "other.mule"), ("open", tmp_path / "other.mule"), ("open", tmp_path / "dropped.mule")]
+
+
+def test_a_dialog_that_is_dismissed_does_nothing(window: Window, dialogs: Dialogs, tmp_path: Path) -> None:
+    before, files = window.session.file.revisions(), set(tmp_path.iterdir())
+    for text in ("New project…", "Open…", "Save a copy…", "Import JSON or CSV…", "Export JSON…", "Export readings as CSV…",
+                 "Import parts…", "Export my parts…", "Report as PDF and HTML…", "Print the tags…", "Save picture as SVG or PNG…"):
+        menu(window, text).trigger()
+    assert len(dialogs.asked) == 11 and dialogs.told == []
+    assert window.session.file.revisions() == before and set(tmp_path.iterdir()) == files
+
+
+@pytest.mark.parametrize("text", ["Save a copy…", "Export JSON…", "Report as PDF and HTML…", "Print the tags…",
+                                  "Save picture as SVG or PNG…", "Export my parts…"])
+def test_what_cannot_be_written_is_told_in_one_sentence(window: Window, dialogs: Dialogs, text: str) -> None:
+    dialogs.answer = "/proc/nowhere/at.svg"
+    menu(window, text).trigger()
+    assert len(dialogs.told) == 1 and "\n" not in dialogs.told[0] and "Traceback" not in dialogs.told[0]
+
+
+def test_pictures_and_results_go_to_the_clipboard(window: Window, dialogs: Dialogs) -> None:
+    window.show_stage("Motor")
+    menu(window, "Copy picture").trigger()
+    clipboard = QApplication.clipboard()
+    assert clipboard is not None and not clipboard.pixmap().isNull()
+    menu(window, "Copy results as CSV").trigger()
+    lines = clipboard.text().splitlines()
+    assert lines[0] == "quantity,value,unit" and any(line.startswith("working_margin,2.62") for line in lines)
+
+
+def test_undo_and_redo_in_the_menu_say_what_they_would_do(window: Window) -> None:
+    undo = next(a for a in window.findChildren(QAction) if a.text().startswith("Undo"))
+    redo = next(a for a in window.findChildren(QAction) if a.text().startswith("Redo"))
+    assert not undo.isEnabled() and not redo.isEnabled()
+    window.session.edit(window.session.axis_path("moving_mass"), 7.0)
+    assert undo.text() == "Undo X: moving mass" and undo.isEnabled()
+    undo.trigger()
+    assert window.session.axis.moving_mass == 5.6 and redo.text() == "Redo X: moving mass" and not undo.isEnabled()
+    redo.trigger()
+    assert window.session.axis.moving_mass == 7.0
+    menu(window, "Duplicate this axis").trigger()
+    assert window.session.axis.name == "X2" and undo.text() == "Undo axis X duplicated"
+
+
+def test_axes_come_and_go_by_the_menu_and_the_last_one_stays(window: Window, dialogs: Dialogs) -> None:
+    for _ in range(3):
+        menu(window, "Remove this axis").trigger()
+    assert len(window.session.project.axes) == 1
+    menu(window, "Remove this axis").trigger()
+    assert "the only axis" in dialogs.told[0] and len(window.session.project.axes) == 1
+    window.session.undo_stack.setIndex(0)
+    menu(window, "Next axis").trigger()
+    assert window.session.axis.name == "Y"
+    menu(window, "Former axis").trigger()
+    menu(window, "Former axis").trigger()
+    assert window.session.axis.name == "X"
+
+
+def test_a_message_is_shown_without_stopping_the_work(window: Window, qtbot: Any) -> None:
+    menu(window, "Keys and words").trigger()
+    box = next(w for w in window.findChildren(QMessageBox) if w.isVisible())
+    assert "Ctrl+1 to Ctrl+0" in box.text() and box.icon() == QMessageBox.Icon.NoIcon
+    box.close()
+
+
+def test_a_long_list_of_refusals_is_cut() -> None:
+    said = parts_taken("p.csv", Parts(shipped_parts()[:3], tuple(f"line {n}: no." for n in range(20)), ("line 3: odd.",)))
+    assert said.startswith("p.csv: 3 parts taken in.") and "20 refused:" in said and "and 8 more." in said and "look again:" in said

@@ -28,15 +28,24 @@ def holding_copper_loss(copper_loss: Reals, hold_fraction: Reals) -> Reals:
     return copper_loss * hold_fraction**2
 
 
+def room_to_cool(loss: Reals, thermal_resistance: Reals) -> Reals:
+    """1 − 0.00393·P₀·R_th: what warming leaves of the cooling; none or less is thermal runaway. Raises NotKnown when all run away.
+
+    loss: at 20 °C [W], thermal_resistance [K/W].
+    """
+    room = 1.0 - COPPER_COEFFICIENT * loss * thermal_resistance
+    if np.all(np.asarray(room) <= 0):
+        raise NotKnown("at this current the winding heats faster than it cools: thermal runaway")
+    return room
+
+
 def steady_rise(loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
     """Steady rise [K] with resistance growing with temperature: ΔT = P_a R_th/(1 − 0.00393 P₀ R_th).
 
     loss: at 20 °C [W], thermal_resistance [K/W], ambient_temperature [°C]. Among many builds those that run away are
     infinite. Raises NotKnown when all do.
     """
-    room = 1.0 - COPPER_COEFFICIENT * loss * thermal_resistance
-    if np.all(np.asarray(room) <= 0):
-        raise NotKnown("at this current the winding heats faster than it cools: thermal runaway")
+    room = room_to_cool(loss, thermal_resistance)
     at_ambient = loss * (1 + COPPER_COEFFICIENT * (ambient_temperature - REFERENCE_TEMPERATURE))
     return np.where(room > 0, at_ambient * thermal_resistance / room, np.inf)[()]
 
@@ -80,10 +89,8 @@ def cycle_temperature_rise(cycle_copper_loss: Reals, thermal_resistance: Reals, 
           formula="3·τ ÷ (1 − 0.00393·P_c·R_th)")
 def warm_up_time(thermal_time_constant: Reals, cycle_copper_loss: Reals, thermal_resistance: Reals) -> Reals:
     """Time until the winding has made 95 % of its rise in the cycle; time constant [s]. Raises NotKnown for runaway."""
-    room = 1.0 - COPPER_COEFFICIENT * cycle_copper_loss * thermal_resistance
-    if np.all(np.asarray(room) <= 0):
-        raise NotKnown("at this current the winding heats faster than it cools: thermal runaway")
-    return 3.0 * thermal_time_constant / room
+    room = room_to_cool(cycle_copper_loss, thermal_resistance)
+    return np.where(room > 0, 3.0 * thermal_time_constant / np.where(room > 0, room, 1.0), np.inf)[()]
 
 
 def rise_over_time(time: Reals, rise: Reals, time_to_95: Reals) -> Reals:

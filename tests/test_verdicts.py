@@ -10,7 +10,8 @@ import numpy as np
 import pytest
 
 from urban_mule.core.axis import axis_sheet
-from urban_mule.core.links import Belt, Coupling, Screw
+from urban_mule.core.followers import Difference
+from urban_mule.core.links import Belt, Coupling, Rack, Reduction, Screw
 from urban_mule.core.profile import Move
 from urban_mule.core.scale import TravelReading
 from urban_mule.core.sheet import Solution
@@ -57,6 +58,13 @@ def taps(*modes: tuple[float, float, float]) -> AccelerationReading:
     return AccelerationReading(t, (total + 1e-3 * np.random.default_rng(3).standard_normal(t.size))[:, None])
 
 
+def follower(*named: str) -> tuple[Difference, ...]:
+    return tuple(Difference(name, 1.0, 2.0) for name in named)
+
+
+LIMP = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=2e4, span=1.0)
+STIFF = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=4e7, span=1.0)
+WORM = (Reduction(ratio=4.0, clearance=math.radians(0.1)), Belt(pitch=0.003, teeth=20, inertia=1e-5))
 CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     # check, level, words of the sentence, what differs, words of the next step
     ("goals", "unknown", "No goal is set", {"accuracy_wanted": None}, "Write down"),
@@ -118,6 +126,42 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
      {"train": (Screw(lead=0.01, diameter=0.016, length=0.4, dynamic_load_rating=5000.0),)}, ""),
     ("screw life", "tight", "hours of this cycle",
      {"train": (Screw(lead=0.01, diameter=0.016, length=0.4, dynamic_load_rating=30.0),)}, "larger screw"),
+    ("screw lead", "short", "makes a lead of 8 mm; 10 mm is given and used",
+     {"train": (Screw(lead=0.01, thread_pitch=0.002, starts=4, inertia=1e-6),)}, "Turn the screw once"),
+    ("reduction rating", "good", "more than the motor can give", {"train": (Reduction(ratio=2.0, rated_torque=9.0), STIFF)}, ""),
+    ("reduction rating", "short", "the cycle asks", {"train": (Reduction(ratio=2.0, rated_torque=0.01), STIFF)}, "larger reduction"),
+    ("pinion rating", "tight", "in a stall", {"train": (Rack(module=0.001, teeth=20, rated_force=60.0, inertia=0.0),)},
+     "lower the current"),
+    ("belt tension", "good", "N at least", {"train": (Belt(pitch=0.003, teeth=20, pretension=60.0),)}, "what it may carry"),
+    ("belt tension", "tight", "% of what it may",
+     {"train": (Belt(pitch=0.003, teeth=20, inertia=1e-5, pretension=60.0, rated_force=80.0),)}, "Add no load"),
+    ("belt stretch", "good", "The belt stretches", {"train": (STIFF,), "accuracy_wanted": None}, "Set the accuracy"),
+    ("belt stretch", "good", "it is back when at rest", {"train": (STIFF,)}, ""),
+    ("belt stretch", "tight", "it must settle first", {"train": (LIMP,)}, "wider or shorter belt"),
+    ("teeth in mesh", "good", "10 teeth", {}, ""),
+    ("teeth in mesh", "tight", "fewer than 6", {"train": (Belt(pitch=0.003, teeth=20, wrap_angle=1.5, inertia=0.0),)},
+     "larger pulley"),
+    ("stiffness", "good", "of its swings", {"train": (STIFF,)}, ""),
+    ("stiffness", "tight", "of its swings", {"train": (LIMP,), "cycle": (Move(distance=0.3, speed=0.3, acceleration=8.0),)},
+     "Stiffen the belt"),
+    ("lost motion", "good", "% of the accuracy wanted", {"train": (STIFF,)}, ""),
+    ("lost motion", "tight", "% of the accuracy wanted", {"train": WORM, "accuracy_wanted": 3e-5}, "Measure it"),
+    ("lost motion", "short", "16.7 µm", {"train": WORM, "accuracy_wanted": 1e-5}, "less clearance"),
+    ("lost motion", "good", "16.7 µm clearance", {"train": WORM, "accuracy_wanted": None}, "Set the accuracy"),
+    ("follower", "good", "each carries 1/2 of it", {"motor_count": 2}, ""),
+    ("follower", "short", "and 2 more",
+     {"motor_count": 2, "follower_differences": follower("microsteps", "lead", "ratio", "teeth", "current_peak")}, "racks and jams"),
+    ("kind of motor", "good", "times its corner speed", {}, ""),
+    ("kind of motor", "tight", "most of its torque is gone", {"cycle": (Move(distance=0.8, speed=2.4, acceleration=9.0),)},
+     "coils in parallel"),
+    ("kind of motor", "short", "needs 3.04 V to flow even at rest", {"supply_voltage": 1.0}, "Raise the supply"),
+    ("cycle heat", "good", "only holding", {}, ""),
+    ("cycle heat", "tight", "within 32.6 minutes",
+     {"thermal_resistance": 5.5, "hold_fraction": 0.8, "thermal_time_constant": 500.0}, "Cut the idle current"),
+    ("cycle heat", "short", "only holding", {"thermal_resistance": 8.0, "hold_fraction": 1.0}, "do not touch"),
+    ("data sheet", "tight", "Rotor inertia looks wrong", {"rotor_inertia": 1e-7}, "decimal point"),
+    ("data sheet", "tight", "unusual", {"step_angle": math.radians(1.7)}, "Look at the data sheet"),
+    ("vertical axis", "good", "Nothing falls", {"brake_torque": 0.5}, ""),
     ("cycle", "good", "0.3 m/s", {}, ""),
     ("cycle", "tight", "below the acceleration", {"acceleration_wanted": 5.0}, "Raise the move"),
     ("scale", "unknown", "no travel readings", {}, "Fill in"),
@@ -163,12 +207,34 @@ def test_checks_that_have_nothing_to_say_are_silent() -> None:
     assert silent.isdisjoint({v.check for v in solve().verdicts()})
 
 
-def test_a_servo_is_judged_by_its_rms_torque_and_its_peak() -> None:
-    good = verdict("continuous torque", solve("servo"))
-    assert good is not None and good.level == "good"
-    hot = verdict("continuous torque", solve("servo", cycle=(Move(distance=0.3, speed=0.5, acceleration=24.0),), moving_mass=14.0))
-    assert hot is not None and hot.level == "short" and "overheats" in hot.sentence
-    assert verdict("winding temperature", solve("servo")) is None and verdict("torque margin", solve("servo")) is not None
+SERVO_CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
+    ("continuous torque", "good", "times the RMS torque", {}, ""),
+    ("continuous torque", "tight", "1.17 times", {"rated_torque": 0.07}, "one size up"),
+    ("continuous torque", "short", "overheats", {"rated_torque": 0.05}, "a slower cycle"),
+    ("peak time", "good", "0 s at a time", {"peak_time": 1.0}, ""),
+    ("peak time", "tight", "0.15 s at a time", {"peak_time": 0.2, "rated_torque": 0.1}, "some room"),
+    ("peak time", "short", "0.1 s are allowed", {"peak_time": 0.1, "rated_torque": 0.1}, "more gently"),
+    ("kind of motor", "tight", "10 % of its rated speed", {}, "a stepper"),
+    ("kind of motor", "good", "of its rated speed", {"cycle": (Move(distance=0.3, speed=1.2, acceleration=6.0),)}, ""),
+    ("kind of motor", "tight", "19.9 % of its rated speed", {"supply_voltage": 24.1}, "A reduction"),
+    ("data sheet", "tight", "Max speed looks wrong", {"max_speed": 4710.0}, "decimal point"),
+    ("torque margin", "short", "it will stall", {"motor_peak_torque": 0.13, "rated_torque": 0.1}, "stronger motor"),
+    ("inertia ratio", "tight", "", {"moving_mass": 9.0}, "A reduction of about"),
+]
+
+
+@pytest.mark.parametrize(("check", "level", "said", "more", "nxt"), SERVO_CASES, ids=lambda v: v if isinstance(v, str) else "")
+def test_each_check_of_a_servo(check: str, level: str, said: str, more: dict[str, Any], nxt: str) -> None:
+    found = verdict(check, solve("servo", **more))
+    assert found is not None and found.level == level, found and found.sentence
+    assert said in found.sentence and nxt in found.next, found.sentence
+
+
+def test_what_only_a_stepper_has_is_not_asked_of_a_servo() -> None:
+    named = {v.check for v in solve("servo").verdicts()}
+    assert {"winding temperature", "microsteps", "set current", "cycle heat", "standstill", "supply voltage"}.isdisjoint(named)
+    assert {"peak time", "continuous torque"}.isdisjoint({v.check for v in solve().verdicts()})
+    assert verdict("peak time", solve("servo")) is None, "no peak time is given"
 
 
 def test_a_rotary_axis_speaks_in_degrees() -> None:

@@ -29,10 +29,13 @@ def winding_heat(winding_temperature: float, temperature_rise: float) -> Verdict
 
 
 @check("kind of motor", stage="Motor")
-def stepper_or_servo(peak_speed: float, corner_speed: float) -> Verdict:
+def stepper_or_servo(
+    peak_speed: float, corner_speed: float, available_voltage: float, current_peak: float, winding_resistance: float
+) -> Verdict:
     """How far beyond its corner speed the stepper runs."""
     if corner_speed == 0:
-        return Verdict("short", "The supply cannot drive the set current through the winding even at rest.",
+        return Verdict("short", f"The supply leaves {size(available_voltage)} V; the set current needs"
+                       f" {size(current_peak * winding_resistance)} V to flow even at rest.",
                        "Raise the supply, or wire the coils in parallel.", STEPPER_OR_SERVO, 0.0)
     share = peak_speed / corner_speed
     said = f"The cycle turns the motor at {size(share)} times its corner speed"

@@ -52,7 +52,8 @@ def test_the_command_leaves_quietly_when_nobody_reads_on() -> None:
     assert done.stdout == "{" and "Traceback" not in done.stderr and "BrokenPipe" not in done.stderr
 
 
-@pytest.mark.parametrize(("arguments", "status"), [(["solve", str(CASE)], 0), (["solve", "gone.json"], 2), (["schema"], 0), (["dance"], 2)])
+@pytest.mark.parametrize(("arguments", "status"), [
+    (["solve", str(CASE)], 0), (["solve", "gone.json"], 2), (["schema"], 0), (["dance"], 2)])
 def test_the_process_says_how_it_went(arguments: list[str], status: int) -> None:
     done = subprocess.run([*COMMAND, *arguments], capture_output=True, text=True, check=False)
     assert done.returncode == status and "Traceback" not in done.stderr

@@ -59,7 +59,7 @@ def taps(*modes: tuple[float, float, float]) -> AccelerationReading:
 
 
 def follower(*named: str) -> tuple[Difference, ...]:
-    return tuple(Difference(name, 1.0, 2.0) for name in named)
+    return tuple(Difference(name, "1", "2") for name in named)
 
 
 LIMP = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=2e4, span=1.0)
@@ -129,7 +129,8 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("screw lead", "short", "makes a lead of 8 mm; 10 mm is given and used",
      {"train": (Screw(lead=0.01, thread_pitch=0.002, starts=4, inertia=1e-6),)}, "Turn the screw once"),
     ("reduction rating", "good", "more than the motor can give", {"train": (Reduction(ratio=2.0, rated_torque=9.0), STIFF)}, ""),
-    ("reduction rating", "short", "the cycle asks", {"train": (Reduction(ratio=2.0, rated_torque=0.01), STIFF)}, "larger reduction"),
+    ("reduction rating", "short", "the cycle asks", {"train": (Reduction(ratio=2.0, rated_torque=0.01), STIFF)},
+     "larger reduction"),
     ("pinion rating", "tight", "in a stall", {"train": (Rack(module=0.001, teeth=20, rated_force=60.0, inertia=0.0),)},
      "lower the current"),
     ("belt tension", "good", "N at least", {"train": (Belt(pitch=0.003, teeth=20, pretension=60.0),)}, "what it may carry"),
@@ -150,7 +151,8 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("lost motion", "good", "16.7 µm clearance", {"train": WORM, "accuracy_wanted": None}, "Set the accuracy"),
     ("follower", "good", "each carries 1/2 of it", {"motor_count": 2}, ""),
     ("follower", "short", "and 2 more",
-     {"motor_count": 2, "follower_differences": follower("microsteps", "lead", "ratio", "teeth", "current_peak")}, "racks and jams"),
+     {"motor_count": 2, "follower_differences": follower("microsteps", "lead", "ratio", "teeth", "current_peak")},
+     "racks and jams"),
     ("kind of motor", "good", "times its corner speed", {}, ""),
     ("kind of motor", "tight", "most of its torque is gone", {"cycle": (Move(distance=0.8, speed=2.4, acceleration=9.0),)},
      "coils in parallel"),

@@ -61,7 +61,8 @@ def test_what_the_menu_writes_reads_back(window: Window, dialogs: Dialogs, qtbot
     menu(window, "Export readings as CSV…").trigger()
     written = sorted((tmp_path / "readings").iterdir())
     assert len(written) == 8 and {read_csv(path).kind for path in written} >= {"travel", "positioning", "acceleration"}
-    for text, name in (("Report as PDF and HTML…", "r.pdf"), ("Print the tags…", "t.pdf"), ("Save picture as SVG or PNG…", "p.svg")):
+    for text, name in (("Report as PDF and HTML…", "r.pdf"), ("Print the tags…", "t.pdf"),
+                       ("Save picture as SVG or PNG…", "p.svg")):
         dialogs.answer = str(tmp_path / name)
         menu(window, text).trigger()
         assert (tmp_path / name).stat().st_size > 1000, text

@@ -45,11 +45,13 @@ def picture_png(session: Session, stage: str) -> bytes:
 
 def axis_section(session: Session) -> dict[str, Any]:
     """What the report says of the shown axis."""
-    pictures = [
-        {"stage": stage, "data": base64.b64encode(picture_png(session, stage)).decode(),
-         "verdicts": sorted((v for v in session.verdicts(stage) if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))}
-        for stage in PICTURED if session.verdicts(stage)
-    ]
+    pictures = []
+    for stage in PICTURED:
+        verdicts = session.verdicts(stage)
+        if verdicts:
+            known = sorted((v for v in verdicts if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))
+            pictures.append({
+                "stage": stage, "data": base64.b64encode(picture_png(session, stage)).decode(), "verdicts": known})
     rows = []
     for name in DECIDING:
         value = session.solution.find(name) if name in session.sheet.quantities else None

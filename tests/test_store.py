@@ -122,7 +122,7 @@ def test_salvage_takes_the_newest_document_that_can_be_read(demo_copy: Path) -> 
         db.execute("update revision set document = substr(document, 1, 50) where id = (select max(id) from revision)")
         db.execute("delete from reading where kind = 'acceleration'")
     db.close()
-    with pytest.raises(BadFile, match="cannot be read"):
+    with pytest.raises(BadFile, match="is damaged: .* “urban-mule salvage courtyard.mule” saves what can still be read"):
         ProjectFile.open(demo_copy).project()
     saved = salvage(demo_copy)
     assert saved.axes[0].train[1].teeth == 24 and "acceleration" not in {r.kind for r in saved.axes[0].readings}
@@ -177,6 +177,12 @@ def test_csv_as_people_write_it() -> None:
     ("target [mm],direction,repeat,deviation [µm]\n1,up,1,\n", "line 2: a value is missing"),
     ("commanded [mm],measured [mm]\n400,1\n300,2\n", "commanded holds several values"),
     ("commanded [mm],measured [mm]\n0,1\n", "commanded is 0"),
+    ("commanded [mm],measured [mm]\n,1\n", "commanded holds no value"),
+    ("commanded [mm],measured [s]\n400,1\n", "line 1: 'measured \\[s\\]' is no column with a unit that fits; known units are m,"),
+    ("time [mm],a [m/s²]\n0,1\n", "known units are s, ms"),
+    ("target [mm],direction [mm],repeat,deviation [µm]\n1,up,1,2\n", "it has none"),
+    ("target [mm],direction,repeat,deviation [µm]\n\n1,up,1.5,2\n", "line 3: repeat is 1.5; a whole number is needed"),
+    ("target [mm],direction,repeat,deviation [µm]\n1,up,1,2\n1,up,1,3\n", "line 3: repeat 1 up has this target already"),
 ])
 def test_bad_csv_is_one_sentence_with_its_line(text: str, fault: str, tmp_path: Path) -> None:
     path = tmp_path / "bad.csv"

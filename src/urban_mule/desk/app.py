@@ -108,13 +108,13 @@ def open_command(path: Path | None) -> int:
         return 2
     application_ = application()
     path = path or last_project()
+    desk = Desk()
     try:
         file = ProjectFile.open(path) if path is not None else _first_project()
+        desk.show(file, "Motor" if path is not None else "Brief")
     except BadFile as why:
         sys.stderr.write(f"{why}\n")
         return 2
-    desk = Desk()
-    desk.show(file, "Motor" if path is not None else "Brief")
     remember(file.path)
     return application_.exec()
 

@@ -40,7 +40,7 @@ class Change(QUndoCommand):
 
 
 class Session(QObject):
-    """An open project.
+    """An open project. Raises BadFile, and closes the file, when what it holds cannot be read.
 
     Signals: changed(names): givens and quantities of the shown axis that may have another value, all at once so that a
     picture redraws once; axis_changed: another axis or other axes are shown; saved(revision); failed(sentence);
@@ -56,9 +56,16 @@ class Session(QObject):
     def __init__(self, file: ProjectFile, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.file = file
-        self.project = file.project()
+        try:
+            self.project = file.project()
+            self.revision: Revision | None = file.revisions()[-1]
+            file.entries()  # a log or applied values that cannot be read must be said now, not when somebody turns to them
+            for axis in self.project.axes:
+                file.applied(axis.name)
+        except BadFile:
+            file.close()
+            raise
         self.undo_stack = QUndoStack(self)
-        self.revision: Revision | None = file.revisions()[-1]
         self._index = 0
         self._analyses: dict[int, tuple[Any, dict[str, Any] | None]] = {}
         self._workers: list[Worker] = []

@@ -1,6 +1,7 @@
 """Readings as CSV: one documented layout for each kind, delimiter and decimal comma recognised.
 
-First row: column names with units in brackets. Units: m, mm, µm, in, rad, °, s, ms, m/s², g.
+First row: column names with units in brackets: of travel m, mm, µm, in, rad, mrad, °; of time s, ms; of acceleration
+m/s², mm/s², g; without one, SI.
   reversal, positioning   target [mm], direction (up or down), repeat, deviation [µm]
   travel                  commanded [mm], measured [mm], and, once, gauge_uncertainty [µm]
   acceleration            time [s], then one column of acceleration [m/s²] for each direction of the sensor
@@ -11,19 +12,24 @@ from __future__ import annotations
 import csv
 import io
 import re
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from pydantic import ValidationError
 
+from urban_mule.core.load_linear import STANDARD_GRAVITY
 from urban_mule.store.document import READING_MODELS
 from urban_mule.store.exchange import BadFile, sentence
 
+Row = tuple[int, list[Any]]  # the line that it ends in, and its cells in SI
 LARGEST_CSV = 200 * 1024 * 1024
-STANDARD_GRAVITY = 9.80665
-UNITS = {"m": 1.0, "mm": 1e-3, "µm": 1e-6, "um": 1e-6, "in": 0.0254, "rad": 1.0, "°": np.pi / 180, "deg": np.pi / 180,
-         "mrad": 1e-3, "s": 1.0, "ms": 1e-3, "m/s²": 1.0, "m/s2": 1.0, "g": STANDARD_GRAVITY, "mm/s²": 1e-3, "": 1.0}
+COUNTED = {"": 1.0}
+TIME = {"s": 1.0, "ms": 1e-3, "": 1.0}
+TRAVEL = {"m": 1.0, "mm": 1e-3, "µm": 1e-6, "um": 1e-6, "in": 0.0254, "rad": 1.0, "mrad": 1e-3, "°": np.pi / 180,
+          "deg": np.pi / 180, "": 1.0}
+ACCELERATION = {"m/s²": 1.0, "m/s2": 1.0, "mm/s²": 1e-3, "g": STANDARD_GRAVITY, "": 1.0}
 HEADING = re.compile(r"^\s*(?P<name>[^\[(]*?)\s*(?:[\[(]\s*(?P<unit>[^\])]*?)\s*[\])])?\s*$")
 DIRECTIONS = {"up": "up", "+": "up", "plus": "up", "down": "down", "-": "down", "minus": "down", "−": "down"}
 
@@ -54,10 +60,10 @@ def parse_csv(text: str, kind: str | None = None) -> Any:
     if not rows:
         raise BadFile("line 2: there is no row of numbers.")
     if names[0] == "time":
-        return _made("acceleration", {"time": [r[0] for r in rows], "values": [r[1:] for r in rows],
+        return _made("acceleration", {"time": [r[0] for _, r in rows], "values": [r[1:] for _, r in rows],
                                       "direction": ", ".join(names[1:])})
     if names[:2] == ["commanded", "measured"]:
-        return _made("travel", _travel(names, rows))
+        return _made("travel", _travel(rows))
     if names[:4] == ["target", "direction", "repeat", "deviation"]:
         return _made(kind or "positioning", _two_way(rows))
     raise BadFile("line 1: the columns are " + ", ".join(names) + "; allowed are target, direction, repeat, deviation;"
@@ -70,7 +76,7 @@ def recognised_delimiter(text: str) -> str:
     return next((sign for sign in (";", "\t", ",") if sign in first), ",")
 
 
-def _table(text: str, delimiter: str) -> tuple[list[str], list[list[Any]]]:
+def _table(text: str, delimiter: str) -> tuple[list[str], list[Row]]:
     lines = csv.reader(io.StringIO(text), delimiter=delimiter)
     try:
         first = next(lines)
@@ -79,25 +85,37 @@ def _table(text: str, delimiter: str) -> tuple[list[str], list[list[Any]]]:
     names, factors = [], []
     for cell in first:
         found = HEADING.match(cell)
-        unit = (found["unit"] or "") if found else ""
-        if found is None or unit not in UNITS:
-            raise BadFile(f"line 1: {cell.strip()!r} is no column with a unit; known units are "
-                          + ", ".join(u for u in UNITS if u) + ".")
-        names.append(found["name"].strip().lower())
-        factors.append(UNITS[unit])
+        name, unit = (found["name"].strip().lower(), found["unit"] or "") if found else (cell, "?")
+        names.append(name)
+        units = _units(name, names[0])
+        if unit not in units:
+            known = ", ".join(one for one in units if one)
+            raise BadFile(f"line 1: {cell.strip()!r} is no column with a unit that fits; "
+                          + (f"known units are {known}." if known else "it has none."))
+        factors.append(units[unit])
     return names, list(_rows(lines, names, factors, delimiter))
 
 
-def _rows(lines: Any, names: list[str], factors: list[float], delimiter: str) -> Any:
+def _units(name: str, first: str) -> dict[str, float]:
+    """The units that a column may have, by its name and by what the first column says the file holds."""
+    if name in ("direction", "repeat"):
+        return COUNTED
+    if first == "time":
+        return TIME if name == "time" else ACCELERATION
+    return TRAVEL
+
+
+def _rows(lines: Any, names: list[str], factors: list[float], delimiter: str) -> Iterator[Row]:
     try:
         for cells in lines:
             if not any(cell.strip() for cell in cells):
                 continue
             if len(cells) > len(names):
                 raise BadFile(f"line {lines.line_num}: {len(cells)} columns where the first row names {len(names)}.")
-            yield [
+            cells += [""] * (len(names) - len(cells))
+            yield lines.line_num, [
                 cell.strip().lower() if name == "direction" else _number(cell, factor, delimiter, lines.line_num, name)
-                for cell, factor, name in zip(cells, factors, names, strict=False)
+                for cell, factor, name in zip(cells, factors, names, strict=True)
             ]
     except csv.Error as why:
         raise BadFile(f"line {lines.line_num}: {why}.") from None
@@ -118,26 +136,34 @@ def _number(cell: str, factor: float, delimiter: str, line: int, name: str) -> f
     return value
 
 
-def _travel(names: list[str], rows: list[list[Any]]) -> dict[str, Any]:
-    commanded = {row[0] for row in rows if row[0] is not None}
+def _travel(rows: list[Row]) -> dict[str, Any]:
+    """Rows of (commanded, measured, gauge_uncertainty), the first and the last given at least once."""
+    first, *_ = columns = list(zip(*(cells for _, cells in rows), strict=True))
+    commanded = {value for value in first if value is not None}
     if len(commanded) != 1:
-        raise BadFile("commanded holds several values; one travel is commanded in a travel reading.")
-    given = [row[2] for row in rows if len(row) > 2 and row[2] is not None]
-    found: dict[str, Any] = {"commanded": commanded.pop(), "measured": [row[1] for row in rows if row[1] is not None]}
+        many = "several values" if commanded else "no value"
+        raise BadFile(f"commanded holds {many}; one travel is commanded in a travel reading.")
+    given = [value for column in columns[2:3] for value in column if value is not None]
+    found: dict[str, Any] = {"commanded": commanded.pop(), "measured": [value for value in columns[1] if value is not None]}
     return found | ({"gauge_uncertainty": given[0]} if given else {})
 
 
-def _two_way(rows: list[list[Any]]) -> dict[str, Any]:
+def _two_way(rows: list[Row]) -> dict[str, Any]:
     """Rows of (target, direction, repeat, deviation) as targets and two tables, repeats by targets."""
     cells: dict[str, dict[int, dict[float, float]]] = {"up": {}, "down": {}}
-    for number, row in enumerate(rows, start=2):
-        if len(row) < 4 or None in row:
+    for number, row in rows:
+        target, direction, repeat, deviation = row[:4]
+        if None in (target, repeat, deviation):
             raise BadFile(f"line {number}: a value is missing; each row needs target, direction, repeat, deviation.")
-        target, direction, repeat, deviation = row
         if direction not in DIRECTIONS:
             raise BadFile(f"line {number}: direction is {direction!r}; allowed are up and down.")
-        cells[DIRECTIONS[direction]].setdefault(int(repeat), {})[target] = deviation
-    targets = sorted({row[0] for row in rows})
+        if repeat != int(repeat):
+            raise BadFile(f"line {number}: repeat is {repeat:g}; a whole number is needed.")
+        found = cells[DIRECTIONS[direction]].setdefault(int(repeat), {})
+        if target in found:
+            raise BadFile(f"line {number}: repeat {int(repeat)} {direction} has this target already.")
+        found[target] = deviation
+    targets = sorted({row[0] for _, row in rows})
     tables = {}
     for direction, repeats in cells.items():
         for repeat, found in repeats.items():

@@ -125,6 +125,14 @@ class ProjectFile:
         except sqlite3.Error as why:
             raise BadFile(f"{self.path}: not saved: {why}.") from None
 
+    @contextmanager
+    def _looking(self) -> Iterator[None]:
+        """What a scratched file makes of texts and times is one sentence."""
+        try:
+            yield
+        except (sqlite3.Error, ValueError, TypeError, KeyError) as why:
+            raise BadFile(_damaged(self.path, str(why)[:80])) from None
+
     def commit(self, project: Project, label: str, time: datetime | None = None) -> Revision:
         """Save a committed change of the document. Raises BadFile when it cannot be written."""
         stamp = time or now()
@@ -161,20 +169,19 @@ class ProjectFile:
                 json.dumps(columns), text)
 
     def project(self, revision: int | None = None) -> Project:
-        """The document of a revision, by default the last. Raises BadFile when it does not fit this release."""
+        """The document of a revision, by default the last. Raises BadFile when it cannot be read or does not fit this release."""
         where = "where id = ?" if revision is not None else "order by id desc limit 1"
-        row = self._db.execute(f"select document from revision {where}", () if revision is None else (revision,)).fetchone()
-        if row is None:
-            raise BadFile(f"{self.path}: the file holds no revision.")
-        try:
+        with self._looking():
+            row = self._db.execute(f"select document from revision {where}", () if revision is None else (revision,)).fetchone()
+            if row is None:
+                raise BadFile(f"{self.path}: the file holds no revision.")
             document = json.loads(row[0])
             for axis in document["axes"]:
                 axis["readings"] = [self._reading(name) for name in axis.get("readings", ())]
-            return Project.model_validate(document)
-        except ValidationError as error:
-            raise BadFile(f"{self.path}: revision: {sentence(error)}") from None
-        except (ValueError, KeyError, TypeError) as why:
-            raise BadFile(f"{self.path}: the last revision cannot be read: {why}.") from None
+            try:
+                return Project.model_validate(document)
+            except ValidationError as error:
+                raise BadFile(f"{self.path}: revision: {sentence(error)}") from None
 
     def _reading(self, name: str) -> Any:
         for reading, known in self._kept.values():
@@ -191,9 +198,10 @@ class ProjectFile:
         return reading
 
     def revisions(self) -> list[Revision]:
-        """All committed changes, oldest first."""
-        rows = self._db.execute("select id, time, label from revision order by id")
-        return [Revision(one, datetime.fromisoformat(time), label) for one, time, label in rows]
+        """All committed changes, oldest first. Raises BadFile when they cannot be read."""
+        with self._looking():
+            rows = self._db.execute("select id, time, label from revision order by id")
+            return [Revision(one, datetime.fromisoformat(time), label) for one, time, label in rows]
 
     def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any], time: datetime | None = None) -> None:
         """Record that these values are on the hardware now. Raises BadFile when it cannot be written."""
@@ -203,12 +211,13 @@ class ProjectFile:
                            [(stamp, axis, name, json.dumps(value), basis) for name, value in values.items()])
 
     def applied(self, axis: str) -> dict[str, Applied]:
-        """What is on the hardware of an axis: the last record of each value."""
-        rows = self._db.execute("select time, name, value, computed_from from applied where axis = ? order by id", (axis,))
-        return {
-            name: Applied(datetime.fromisoformat(time), axis, name, json.loads(value), json.loads(basis))
-            for time, name, value, basis in rows
-        }
+        """What is on the hardware of an axis: the last record of each value. Raises BadFile when they cannot be read."""
+        with self._looking():
+            rows = self._db.execute("select time, name, value, computed_from from applied where axis = ? order by id", (axis,))
+            return {
+                name: Applied(datetime.fromisoformat(time), axis, name, json.loads(value), json.loads(basis))
+                for time, name, value, basis in rows
+            }
 
     def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None) -> None:
         """Add a line to the log. Raises BadFile when it cannot be written."""
@@ -217,9 +226,10 @@ class ProjectFile:
                        ((time or now()).isoformat(), axis, kind, text))
 
     def entries(self) -> list[Entry]:
-        """The log, oldest first."""
-        rows = self._db.execute("select time, axis, kind, text from entry order by time, id")
-        return [Entry(datetime.fromisoformat(time), axis, kind, text) for time, axis, kind, text in rows]
+        """The log, oldest first. Raises BadFile when it cannot be read."""
+        with self._looking():
+            rows = self._db.execute("select time, axis, kind, text from entry order by time, id")
+            return [Entry(datetime.fromisoformat(time), axis, kind, text) for time, axis, kind, text in rows]
 
     def copy_to(self, path: Path) -> None:
         """A copy of the whole file with its history. Raises BadFile."""

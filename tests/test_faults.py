@@ -124,7 +124,8 @@ def test_spoilt_readings_are_taken_or_named_by_line(demo_copy: Path) -> None:
             reading = parse_csv(spoilt(rng.choice(texts), rng))
         except BadFile as why:
             refused += 1
-            assert any(word in told(why) for word in ("line ", "commanded", "measured", "gauge", "targets", "up ", "down")), str(why)
+            named = ("line ", "commanded", "measured", "gauge", "targets", "up ", "down")
+            assert any(word in told(why) for word in named), str(why)
         else:
             assert reading.kind in ("travel", "reversal", "positioning")
     assert refused > 100

@@ -127,11 +127,13 @@ class ProjectFile:
 
     @contextmanager
     def _looking(self) -> Iterator[None]:
-        """What a scratched file makes of texts and times is one sentence."""
+        """What a scratched file, or one that does not fit this release, makes of texts and times is one sentence."""
         try:
             yield
+        except ValidationError as error:
+            raise BadFile(_damaged(self.path, sentence(error).rstrip("."))) from None
         except (sqlite3.Error, ValueError, TypeError, KeyError) as why:
-            raise BadFile(_damaged(self.path, str(why)[:80])) from None
+            raise BadFile(_damaged(self.path, " ".join(str(why).split())[:80])) from None
 
     def commit(self, project: Project, label: str, time: datetime | None = None) -> Revision:
         """Save a committed change of the document. Raises BadFile when it cannot be written."""
@@ -178,10 +180,7 @@ class ProjectFile:
             document = json.loads(row[0])
             for axis in document["axes"]:
                 axis["readings"] = [self._reading(name) for name in axis.get("readings", ())]
-            try:
-                return Project.model_validate(document)
-            except ValidationError as error:
-                raise BadFile(f"{self.path}: revision: {sentence(error)}") from None
+            return Project.model_validate(document)
 
     def _reading(self, name: str) -> Any:
         for reading, known in self._kept.values():

@@ -22,7 +22,8 @@ from urban_mule.desk.tag_rows import tag_rows
 from urban_mule.desk.theme import FAMILY, theme
 from urban_mule.store.exchange import BadFile
 
-DECIDING = ("working_margin", "rms_torque", "temperature_rise", "steps_per_unit", "backlash", "positioning_accuracy")
+DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",
+            "steps_per_unit", "backlash", "positioning_accuracy")
 PICTURED = ("Load", "Motor", "Drive", "Scale", "Slack", "Ring", "Proof")
 PICTURE = QSize(900, 330)
 
@@ -47,11 +48,9 @@ def axis_section(session: Session) -> dict[str, Any]:
     """What the report says of the shown axis."""
     pictures = []
     for stage in PICTURED:
-        verdicts = session.verdicts(stage)
-        if verdicts:
-            known = sorted((v for v in verdicts if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))
-            pictures.append({
-                "stage": stage, "data": base64.b64encode(picture_png(session, stage)).decode(), "verdicts": known})
+        known = sorted((v for v in session.verdicts(stage) if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))
+        if known:
+            pictures.append({"stage": stage, "data": base64.b64encode(picture_png(session, stage)).decode(), "verdicts": known})
     rows = []
     for name in DECIDING:
         value = session.solution.find(name) if name in session.sheet.quantities else None

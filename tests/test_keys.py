@@ -1,0 +1,202 @@
+"""The window by keys alone and by what it says aloud: trail, axes, leaves, working, tag, and a small screen."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QPushButton, QWidget
+from tests.driving import type_in
+
+from urban_mule.core.verdict import LEVELS
+from urban_mule.desk.field import Field
+from urban_mule.desk.new_axis import NewAxis
+from urban_mule.desk.report import DECIDING, PICTURED, write_report, write_tags
+from urban_mule.desk.session import STAGES, Session
+from urban_mule.desk.show import label, value_text
+from urban_mule.desk.stages import SPECS
+from urban_mule.desk.window import Window
+from urban_mule.store.document import Project
+from urban_mule.store.project_file import ProjectFile
+
+CONTROL = Qt.KeyboardModifier.ControlModifier
+
+
+def test_the_trail_is_walked_by_arrows_and_clicks(window: Window, qtbot: Any) -> None:
+    window.show_stage("Brief")
+    window.trail.setFocus()
+    for stage in STAGES[1:]:
+        qtbot.keyClick(window.trail, Qt.Key.Key_Right)
+        assert window.trail.stage == stage and window.stage.isVisible()
+    qtbot.keyClick(window.trail, Qt.Key.Key_Right)
+    assert window.trail.stage == "Log", "the path ends there"
+    for stage in STAGES[-2::-1]:
+        qtbot.keyClick(window.trail, Qt.Key.Key_Left)
+        assert window.trail.stage == stage
+    for stage, place in zip(STAGES, window.trail.places(), strict=True):
+        qtbot.mouseClick(window.trail, Qt.MouseButton.LeftButton, pos=QPoint(int(place.x()), int(place.y())))
+        assert window.trail.stage == stage
+    said = window.trail.accessibleName() + window.trail.accessibleDescription()
+    assert "Log" in said or "Proof" in said
+
+
+def test_axes_are_chosen_and_added_by_keys(window: Window, qtbot: Any) -> None:
+    names = [plate.axis.name for plate in window.plates.plates]
+    assert [re.match(r"Axis (\w+), .+, \w+$", plate.accessibleName())[1] for plate in window.plates.plates] == names  # type: ignore[index]
+    for plate in window.plates.plates:
+        plate.setFocus()
+        qtbot.keyClick(plate, Qt.Key.Key_Space)
+        assert window.session.axis is plate.axis and window.tag.letter.text() == plate.axis.name
+    qtbot.keyClick(window, Qt.Key.Key_Up, CONTROL)
+    assert window.session.axis.name == names[-2]
+    qtbot.mouseClick(window.plates.plates[0], Qt.MouseButton.LeftButton)
+    assert window.session.index == 0
+    window.plates.plus.setFocus()
+    qtbot.keyClick(window.plates.plus, Qt.Key.Key_Space)
+    form = next(w for w in window.findChildren(NewAxis) if w.isVisible())
+    qtbot.keyClick(form, Qt.Key.Key_Escape)
+    assert [axis.name for axis in window.session.project.axes] == names, "Escape adds nothing"
+
+
+def test_the_working_goes_down_to_a_given_and_back_by_keys(window: Window, qtbot: Any) -> None:
+    """From the margin down through its inputs to what somebody typed; each step shows a value, a formula and a source."""
+    window.show_stage("Motor")
+    window.stage.open_working("working_margin")
+    slip, walked = window.stage.slip, 0
+    while slip.path[-1] in window.session.sheet.quantities:
+        texts = [text.text() for text in slip.findChildren(QLabel)]
+        assert any(text.startswith("Source: ") and len(text) > 12 for text in texts), slip.path
+        inputs = [b for b in slip.findChildren(QPushButton) if b.accessibleName() and "→" not in b.text() and b.text() not in
+                  ("Back", "Close", "Go to the field")]
+        assert inputs, slip.path
+        inputs[-1].setFocus()
+        qtbot.keyClick(inputs[-1], Qt.Key.Key_Space)
+        walked += 1
+        assert walked < 12
+    assert walked >= 2 and any(b.text() == "Go to the field" for b in slip.findChildren(QPushButton))
+    deep = list(slip.path)
+    window.session.edit(window.session.axis_path("moving_mass"), 6.4)
+    assert slip.isVisible() and slip.path == deep, "an edit refreshes the working and leaves it open"
+    for depth in range(len(deep) - 1, 0, -1):
+        qtbot.keyClick(slip, Qt.Key.Key_Backspace)
+        assert len(slip.path) == depth
+    qtbot.keyClick(slip, Qt.Key.Key_Escape)
+    assert not slip.isVisible() and slip.path == []
+
+
+def test_every_result_of_every_stage_opens_its_working_inside_the_window(window: Window, qtbot: Any) -> None:
+    seen = 0
+    for size in ((1280, 800), (1024, 720)):
+        window.resize(*size)
+        for stage in STAGES:
+            window.show_stage(stage)
+            for word in window.stage.leaves.all_words:
+                window.stage.leaves.turn(word)
+                for row in [r for r in window.stage.results.rows if r.isVisible()]:
+                    row.setFocus()
+                    qtbot.keyClick(row, Qt.Key.Key_Return)
+                    slip = window.stage.slip
+                    if slip.isVisible():
+                        seen += 1
+                        assert window.stage.rect().contains(slip.geometry()), (stage, row.name, size)
+                        slip.close_slip()
+                    assert len(row.accessibleName()) > len(row.name) / 2
+    assert seen > 60
+
+
+def test_jumping_to_any_given_finds_its_field(window: Window) -> None:
+    """The working's “Go to the field”, for everything that a stage has a field for."""
+    for spec in SPECS.values():
+        for _, name in spec.fields:
+            window.go_to_field(name)
+            field = window.stage.field(name)
+            if field is not None and field.isVisible():
+                focus = QApplication.focusWidget()
+                assert focus is not None and (focus is field.editor or field.isAncestorOf(focus)), (spec.name, name)
+
+
+def test_leaves_turn_round_by_keys_and_remember_their_stage(window: Window, qtbot: Any) -> None:
+    window.show_stage("Motor")
+    words = window.stage.leaves.all_words
+    assert len(words) > 2
+    for word in (*words[1:], words[0]):
+        qtbot.keyClick(window, Qt.Key.Key_PageDown, CONTROL)
+        assert window.stage.leaves.word == word and window.stage.picture.isVisible()
+    qtbot.keyClick(window, Qt.Key.Key_PageUp, CONTROL)
+    assert window.stage.leaves.word == words[-1]
+    window.show_stage("Drive")
+    window.show_stage("Motor")
+    assert window.stage.leaves.word == words[-1], "one comes back to where one was"
+
+
+def test_in_a_small_window_nothing_lies_over_anything_else(window: Window) -> None:
+    """At 1024×720 siblings in one layout do not overlap, and no label has less room than its words need."""
+    window.resize(1024, 720)
+    for index in range(len(window.session.project.axes)):
+        window.session.show_axis(index)
+        for stage in STAGES:
+            window.show_stage(stage)
+            QApplication.processEvents()
+            for parent in [window.stage, *window.stage.findChildren(QWidget)]:
+                shown = [w for w in parent.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly)
+                         if w.isVisible() and w is not window.stage.slip and isinstance(w, (QLabel, QPushButton, Field, QComboBox))]
+                for place, one in enumerate(shown):
+                    for other in shown[place + 1:]:
+                        assert not one.geometry().intersects(other.geometry()), (stage, parent.objectName(), one, other)
+
+
+def test_the_report_tells_what_the_window_shows(window: Window, tmp_path: Path) -> None:
+    """Every verdict that is not unknown, every row of the tag and the deciding numbers, for each axis; names made safe."""
+    session = window.session
+    session.edit(("name",), "Mosaic <layer> & sons")
+    session.edit(session.axis_path("name"), "X<1>")
+    write_report(session, tmp_path / "report.pdf")
+    write_tags(session, tmp_path / "tags.pdf")
+    text = (tmp_path / "report.html").read_text(encoding="utf-8")
+    assert "Mosaic &lt;layer&gt; &amp; sons" in text and "<layer>" not in text and "X<1>" not in text
+    plain = re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", text)).replace("&#39;", "'").replace("&amp;", "&").replace("&gt;", ">")
+    shown = session.index
+    for index in range(len(session.project.axes)):
+        session.show_axis(index)
+        for stage in ("Load", "Motor", "Drive", "Slack", "Proof"):
+            for verdict in session.verdicts(stage):
+                if verdict.level != "unknown":
+                    assert verdict.sentence.replace(""", '"') in plain.replace(""", '"'), verdict.check
+        for row in window.tag.rows:
+            assert row.title in plain and all(number in plain for number, _ in row.lines), row.name
+        for name in DECIDING:
+            if session.solution.get(name) is not None:
+                value = value_text(session.sheet, name, session.solution[name], session.system, 4, session.axis.unit)
+                assert label(name) in plain and value.number in plain, name
+    session.show_axis(shown)
+    pictured = sum(any(v.level != "unknown" for v in session.verdicts(stage, axis))
+                   for axis in session.project.axes for stage in PICTURED)
+    assert text.count("data:image/png;base64,") == pictured > 12
+    assert (tmp_path / "report.pdf").read_bytes().count(b"/Type /Page\n") >= 4
+
+
+def test_a_report_of_a_blank_project_says_that_it_knows_nothing(qtbot: Any, tmp_path: Path) -> None:
+    bare = {"format": "urban-mule/1", "name": "Bare", "axes": [{"name": "X", "train": [], "motor": {"kind": "stepper"}}]}
+    session = Session(ProjectFile.create(tmp_path / "bare.mule", Project.model_validate(bare)))
+    write_report(session, tmp_path / "bare.pdf")
+    text = (tmp_path / "bare.html").read_text(encoding="utf-8")
+    said = re.sub(r"<[^>]+>", " ", text)
+    assert "Bare" in said and "cannot be judged" in said and re.search(r"\b(nan|inf|None)\b", said) is None
+    write_tags(session, tmp_path / "tags.pdf")
+    session.close()
+
+
+@pytest.mark.parametrize("stage", ["Load", "Motor", "Drive"])
+def test_each_level_has_a_word_not_only_a_colour(window: Window, qtbot: Any, stage: str) -> None:
+    """What a result says aloud names its level, and it changes when the numbers do."""
+    window.show_stage(stage)
+    said = {row.name: row.accessibleName() for row in window.stage.results.rows}
+    judged = [row for row in window.stage.results.rows if row.level() in LEVELS]
+    assert judged and all(row.level() in row.accessibleName() for row in judged)
+    window.show_stage("Load")
+    type_in(qtbot, window.stage.field("moving_mass"), "90 kg")
+    window.show_stage(stage)
+    assert {row.name: row.accessibleName() for row in window.stage.results.rows} != said

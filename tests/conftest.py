@@ -23,6 +23,16 @@ def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return path
 
 
+@pytest.fixture(autouse=True)
+def shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """The user's own parts, in a place of the test."""
+    from urban_mule.store import library
+
+    path = tmp_path / "shelf" / "parts.csv"
+    monkeypatch.setattr(library, "own_parts_file", lambda: path)
+    return path
+
+
 @pytest.fixture
 def demo_copy(demo_file: Path, tmp_path: Path) -> Path:
     """A copy of the demo that a test may change."""

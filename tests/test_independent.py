@@ -14,10 +14,11 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from urban_mule.core.axis import axis_sheet
+from urban_mule.core.given import givens
 from urban_mule.core.heat import rise_over_time
 from urban_mule.core.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
 from urban_mule.core.profile import Move, sampled, take, unrolled
-from urban_mule.core.sheet import Solution, givens
+from urban_mule.core.sheet import Solution
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
 from urban_mule.core.units import parse

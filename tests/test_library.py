@@ -13,8 +13,7 @@ import pytest
 
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.datasheet import SLIPS, doubts
-from urban_mule.core.sheet import BadValue
-from urban_mule.store import library
+from urban_mule.core.given import BadValue
 from urban_mule.store.exchange import BadFile
 from urban_mule.store.library import (
     NEEDED,
@@ -34,14 +33,6 @@ from urban_mule.store.library import (
 
 PARTS = shipped_parts()
 STEPPERS = [part for part in PARTS if part.kind == "stepper"]
-
-
-@pytest.fixture(autouse=True)
-def shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
-    """The user's own parts, in a place of the test."""
-    path = tmp_path / "shelf" / "parts.csv"
-    monkeypatch.setattr(library, "own_parts_file", lambda: path)
-    return path
 
 
 def test_enough_parts_of_every_kind_ship() -> None:

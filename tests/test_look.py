@@ -14,7 +14,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
 
 from urban_mule.core.axis import axis_sheet
-from urban_mule.core.sheet import words
+from urban_mule.core.given import words
 from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.field import Field
 from urban_mule.desk.pictures.picture import Picture

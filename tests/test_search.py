@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from urban_mule.core.given import BadValue
 from urban_mule.core.progress import Cancelled
 from urban_mule.core.search import (
     RULES,
@@ -22,7 +23,7 @@ from urban_mule.core.search import (
     search,
     train_with,
 )
-from urban_mule.core.sheet import BadValue, NotKnown, Solution
+from urban_mule.core.sheet import NotKnown, Solution
 from urban_mule.core.tolerance import given_at, spread, with_values
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.document import Project

@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 
 from urban_mule.core.axis import axis_sheet
-from urban_mule.core.sheet import BadValue
+from urban_mule.core.given import BadValue
 from urban_mule.desk.app import Desk, application, open_command
 from urban_mule.desk.session import Session
 from urban_mule.desk.tag_rows import tag_rows

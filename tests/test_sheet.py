@@ -10,7 +10,8 @@ import numpy as np
 import pytest
 
 from urban_mule.core.axis import axis_sheet
-from urban_mule.core.sheet import BadValue, Circular, Doubled, Given, MissingInput, NotKnown, Sheet, quantity
+from urban_mule.core.given import BadValue, Given
+from urban_mule.core.sheet import Circular, Doubled, MissingInput, NotKnown, Sheet, quantity
 from urban_mule.core.working import formula_of, working_of, working_text
 
 SHEETS = [(motion, motor) for motion in ("linear", "rotary") for motor in ("stepper", "servo")]

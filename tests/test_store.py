@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from urban_mule.core.sheet import BadValue
+from urban_mule.core.given import BadValue
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.csv_readings import export_csv, parse_csv, read_csv
 from urban_mule.store.edit import at, edited

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from urban_mule.desk.file_work import parts_taken
 from urban_mule.desk.window import Window
-from urban_mule.store import library
 from urban_mule.store.csv_readings import read_csv
 from urban_mule.store.exchange import export_project, read_project
 from urban_mule.store.library import Parts, shipped_parts
@@ -36,8 +35,7 @@ class Dialogs:
 
 
 @pytest.fixture
-def dialogs(window: Window, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Dialogs:
-    monkeypatch.setattr(library, "own_parts_file", lambda: tmp_path / "own.csv")
+def dialogs(window: Window, monkeypatch: pytest.MonkeyPatch) -> Dialogs:
     return Dialogs(window, monkeypatch)
 
 

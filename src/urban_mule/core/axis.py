@@ -32,7 +32,8 @@ from urban_mule.core import (
     supply,
     train,
 )
-from urban_mule.core.sheet import Given, Sheet, givens
+from urban_mule.core.given import Given, givens
+from urban_mule.core.sheet import Sheet
 
 COMMON: tuple[ModuleType, ...] = (
     train, profile, load, link_loads, stiffness, fall, margin, scale, slack, positioning, spectrum, modes, shaper, checks,

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
+from urban_mule.core.given import Reals
 from urban_mule.core.links import HALF_WRAP, Belt
-from urban_mule.core.sheet import Reals
 
 LEAST_TEETH_IN_MESH = 6  # below it makers of belts derate the teeth: the common school
 

@@ -9,10 +9,10 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.core.given import Reals, given
 from urban_mule.core.margin import CAREFUL_FACTOR, COMFORTABLE_RATIO, SAFETY_FACTOR, USABLE_RATIO
 from urban_mule.core.modes import Mode
 from urban_mule.core.scale import TravelReading, telling_ratio
-from urban_mule.core.sheet import Reals, given
 from urban_mule.core.spectrum import TimeBase
 from urban_mule.core.train import LINEAR_UNITS
 from urban_mule.core.verdict import Verdict, check

@@ -6,7 +6,7 @@ import numpy as np
 
 from urban_mule.core.checks import STEPPER_OR_SERVO
 from urban_mule.core.datasheet import doubts
-from urban_mule.core.sheet import Reals
+from urban_mule.core.given import Reals
 from urban_mule.core.verdict import Verdict, check
 from urban_mule.core.wording import share_of, size
 

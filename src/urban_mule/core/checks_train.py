@@ -9,11 +9,12 @@ import numpy as np
 
 from urban_mule.core.belt import LEAST_TEETH_IN_MESH, slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.followers import Difference
+from urban_mule.core.given import Reals
 from urban_mule.core.link_loads import LinkLoad
 from urban_mule.core.links import Belt, Coupling, Rack, Reduction, Screw, Stage
 from urban_mule.core.profile import Pieces
 from urban_mule.core.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
-from urban_mule.core.sheet import Reals, Solution
+from urban_mule.core.sheet import Solution
 from urban_mule.core.stiffness import link_compliances
 from urban_mule.core.train import LINEAR_UNITS, gains_in_front, self_locking
 from urban_mule.core.verdict import Verdict, check

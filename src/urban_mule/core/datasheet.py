@@ -10,10 +10,10 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from urban_mule.core.anydrive import AnyMotor
+from urban_mule.core.given import Given, givens
 from urban_mule.core.parts import PartFigures
 from urban_mule.core.record import record
 from urban_mule.core.servo import ServoMotor
-from urban_mule.core.sheet import Given, givens
 from urban_mule.core.stepper import StepperMotor, rated_current_peak
 from urban_mule.core.units import show
 from urban_mule.core.wording import size

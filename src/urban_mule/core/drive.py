@@ -6,8 +6,9 @@ import math
 
 import numpy as np
 
+from urban_mule.core.given import Reals, given
 from urban_mule.core.record import record
-from urban_mule.core.sheet import NotKnown, Reals, given, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 
 
 class Driver:

@@ -7,7 +7,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.core.sheet import NotKnown, Reals, quantity
+from urban_mule.core.given import Reals
+from urban_mule.core.sheet import NotKnown, quantity
 
 FALLING = "equation of motion of everything that turns, driven by gravity less counterbalance"
 

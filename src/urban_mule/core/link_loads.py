@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.given import Reals
 from urban_mule.core.links import Stage
 from urban_mule.core.load import FOLD
 from urban_mule.core.profile import Pieces
 from urban_mule.core.record import record
-from urban_mule.core.sheet import Reals, quantity
+from urban_mule.core.sheet import quantity
 from urban_mule.core.train import efforts_through_train, gains_in_front
 
 

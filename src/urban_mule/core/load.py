@@ -7,10 +7,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.given import Reals, given
 from urban_mule.core.links import Stage
 from urban_mule.core.profile import Pieces, lift
 from urban_mule.core.record import record
-from urban_mule.core.sheet import NotKnown, Reals, given, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 from urban_mule.core.train import torque_into_train
 
 FOLD = "power balance stage by stage from the load back to the motor"

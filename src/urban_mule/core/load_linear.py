@@ -6,7 +6,8 @@ import math
 
 import numpy as np
 
-from urban_mule.core.sheet import Reals, given, quantity
+from urban_mule.core.given import Reals, given
+from urban_mule.core.sheet import quantity
 
 STANDARD_GRAVITY = 9.80665  # m/s², ISO 80000-3
 

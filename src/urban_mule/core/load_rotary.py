@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from urban_mule.core.sheet import Reals, given, quantity
+from urban_mule.core.given import Reals, given
+from urban_mule.core.sheet import quantity
 
 
 class RotaryLoad:

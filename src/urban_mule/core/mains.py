@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from urban_mule.core.sheet import Reals, given
+from urban_mule.core.given import Reals, given
 
 
 class Mains:

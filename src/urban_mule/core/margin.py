@@ -9,9 +9,10 @@ from collections.abc import Callable
 
 import numpy as np
 
+from urban_mule.core.given import Reals
 from urban_mule.core.load import CycleTorque
 from urban_mule.core.profile import lift
-from urban_mule.core.sheet import NotKnown, Reals, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 
 SAFETY_FACTOR, CAREFUL_FACTOR = 1.5, 2.0  # torque in hand: the usual school, the careful one
 COMFORTABLE_RATIO, USABLE_RATIO = 5.0, 10.0  # inertia ratio: easy to tune, and with care

@@ -9,8 +9,9 @@ from dataclasses import fields
 
 import numpy as np
 
+from urban_mule.core.given import Reals, given
 from urban_mule.core.record import record
-from urban_mule.core.sheet import NotKnown, Reals, given, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 
 JERK_PIECES = 16  # per phase of changing acceleration: energy within 1e-4 of the integral
 

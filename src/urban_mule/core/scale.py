@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from urban_mule.core.given import Reals, given
 from urban_mule.core.links import Belt, Rack, Reduction, Screw, Stage
 from urban_mule.core.record import record
-from urban_mule.core.sheet import NotKnown, Reals, given, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 from urban_mule.core.train import LINEAR_UNITS
 
 if TYPE_CHECKING:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 
+from urban_mule.core.given import Reals
 from urban_mule.core.links import STEEL_DENSITY, STEEL_MODULUS, Screw
-from urban_mule.core.sheet import NotKnown, Reals
+from urban_mule.core.sheet import NotKnown
 
 WHIRLING_ROOT = {"supported-supported": math.pi, "fixed-supported": 3.927, "fixed-fixed": 4.730, "fixed-free": 1.875}
 BUCKLING_FACTOR = {"supported-supported": 1.0, "fixed-supported": 2.046, "fixed-fixed": 4.0, "fixed-free": 0.25}

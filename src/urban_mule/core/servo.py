@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.given import Reals, given
 from urban_mule.core.load import CycleTorque
 from urban_mule.core.margin import TorqueCurve
 from urban_mule.core.profile import Pieces, lift
 from urban_mule.core.record import record
-from urban_mule.core.sheet import NotKnown, Reals, given, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 
 
 class ServoMotor:

@@ -11,9 +11,10 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.core.given import Reals, given
 from urban_mule.core.modes import Mode
 from urban_mule.core.record import record
-from urban_mule.core.sheet import Reals, given, quantity
+from urban_mule.core.sheet import quantity
 from urban_mule.core.spectrum import Spectrum
 
 SINGER = "Singer and Seering 1990; Singhose, Seering and Singer 1994"

@@ -10,9 +10,10 @@ import math
 
 import numpy as np
 
+from urban_mule.core.given import Reals, given
 from urban_mule.core.profile import lift
 from urban_mule.core.record import record
-from urban_mule.core.sheet import NotKnown, Reals, given, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 
 DQ = "two-axis theory of permanent-magnet synchronous machines; voltage and current circles"
 

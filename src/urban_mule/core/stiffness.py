@@ -6,8 +6,9 @@ import math
 
 import numpy as np
 
+from urban_mule.core.given import Reals
 from urban_mule.core.links import Stage
-from urban_mule.core.sheet import NotKnown, Reals, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 from urban_mule.core.train import gains_behind
 
 SPRINGS = "springs in a row: compliances add, each referred to the load by the gain behind it"

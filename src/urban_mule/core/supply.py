@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.given import Reals
 from urban_mule.core.load import CycleTorque
 from urban_mule.core.profile import lift
-from urban_mule.core.sheet import NotKnown, Reals, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 from urban_mule.core.stepper import DQ
 
 

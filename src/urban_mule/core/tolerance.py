@@ -12,8 +12,9 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.core.given import Given, givens
 from urban_mule.core.record import record
-from urban_mule.core.sheet import PLACE, Given, NotKnown, Solution, Unknown, givens
+from urban_mule.core.sheet import PLACE, NotKnown, Solution, Unknown
 
 BUILDS = 10_000
 PART = 1000  # builds solved at once: with a hundred pieces of a cycle they stay within the processor's cache

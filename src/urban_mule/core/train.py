@@ -9,8 +9,9 @@ import math
 
 import numpy as np
 
+from urban_mule.core.given import Reals
 from urban_mule.core.links import Screw, Stage, Worm
-from urban_mule.core.sheet import NotKnown, Reals, quantity
+from urban_mule.core.sheet import NotKnown, quantity
 
 LINEAR_UNITS, ROTARY_UNITS = ("m", "mm", "in"), ("rad", "deg", "turn")
 SELF_LOCKING_EFFICIENCY = 0.4  # below it; between 0.4 and 0.5 vibration lets a screw run down

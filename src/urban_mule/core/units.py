@@ -10,8 +10,8 @@ import re
 from functools import cache
 from typing import Any
 
+from urban_mule.core.given import BadValue
 from urban_mule.core.record import record
-from urban_mule.core.sheet import BadValue
 
 TURN = 2 * math.pi
 POUND_FORCE = 4.4482216152605  # N, by definition of the avoirdupois pound and standard gravity

@@ -14,8 +14,9 @@ from typing import Any, ClassVar
 
 import numpy as np
 
+from urban_mule.core.given import givens, words
 from urban_mule.core.record import record
-from urban_mule.core.sheet import Quantity, Sheet, Solution, Unknown, givens, words
+from urban_mule.core.sheet import Quantity, Sheet, Solution, Unknown
 
 FUNCTION_SIGNS = {"sqrt": "√", "abs": "abs", "maximum": "max", "minimum": "min"}
 INDENT = "    "

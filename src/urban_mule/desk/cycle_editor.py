@@ -8,8 +8,8 @@ from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.core import units
+from urban_mule.core.given import BadValue, givens
 from urban_mule.core.profile import Move
-from urban_mule.core.sheet import BadValue, givens
 from urban_mule.desk.field import Field
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label

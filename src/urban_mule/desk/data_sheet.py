@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core import units
 from urban_mule.core.datasheet import Doubt, doubts
-from urban_mule.core.sheet import BadValue, Given
+from urban_mule.core.given import BadValue, Given
 from urban_mule.core.stepper import WIRINGS
 from urban_mule.desk.pick_part import motor_from
 from urban_mule.desk.session import Session

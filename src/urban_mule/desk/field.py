@@ -9,7 +9,7 @@ from PyQt6.QtGui import QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from urban_mule.core import units
-from urban_mule.core.sheet import BadValue, Given
+from urban_mule.core.given import BadValue, Given
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label
 from urban_mule.desk.theme import polish_again

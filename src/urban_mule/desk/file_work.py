@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
-from urban_mule.core.sheet import BadValue
+from urban_mule.core.given import BadValue
 from urban_mule.desk.worker import Worker, in_background
 from urban_mule.store.exchange import BadFile, export_project, read_project
 

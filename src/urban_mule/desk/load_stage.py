@@ -8,8 +8,8 @@ from PyQt6.QtCore import QByteArray, QMimeData, Qt
 from PyQt6.QtGui import QDrag, QMouseEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.core.given import BadValue, Given, givens
 from urban_mule.core.links import STAGES as LINKS
-from urban_mule.core.sheet import BadValue, Given, givens
 from urban_mule.desk.cycle_editor import CycleEditor
 from urban_mule.desk.field import Field
 from urban_mule.desk.pictures.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture

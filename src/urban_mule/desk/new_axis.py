@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from urban_mule.core import units
-from urban_mule.core.sheet import BadValue
+from urban_mule.core.given import BadValue
 from urban_mule.desk.session import Session
 from urban_mule.store.edit import edited
 

@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from urban_mule.core.checks_train import BRAKE_FACTOR
-from urban_mule.core.sheet import BadValue
+from urban_mule.core.given import BadValue
 from urban_mule.core.units import show
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label

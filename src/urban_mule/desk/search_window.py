@@ -26,9 +26,10 @@ from PyQt6.QtWidgets import (
 )
 
 from urban_mule.core import units
+from urban_mule.core.given import BadValue
 from urban_mule.core.progress import Cancelled
 from urban_mule.core.search import WISHES, Candidate, Found, Rules, best_of_each_part, rejected_parts
-from urban_mule.core.sheet import BadValue, NotKnown
+from urban_mule.core.sheet import NotKnown
 from urban_mule.core.units import FACTORS, number_text
 from urban_mule.desk.comparison import Comparison
 from urban_mule.desk.session import Session

@@ -10,7 +10,8 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from urban_mule.core.axis import axis_sheet
-from urban_mule.core.sheet import BadValue, NotKnown, Sheet, Solution, Unknown
+from urban_mule.core.given import BadValue
+from urban_mule.core.sheet import NotKnown, Sheet, Solution, Unknown
 from urban_mule.core.verdict import Verdict, worst
 from urban_mule.desk.worker import Work, Worker
 from urban_mule.store.document import Axis, Project

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from urban_mule.core import units
-from urban_mule.core.sheet import PLACE, Sheet, Unknown, words
+from urban_mule.core.given import words
+from urban_mule.core.sheet import PLACE, Sheet, Unknown
 from urban_mule.store.document import Axis
 
 LABELS = {

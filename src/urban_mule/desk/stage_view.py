@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPoint, QPointF, QRect, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from urban_mule.core.given import Given, givens
 from urban_mule.core.mains import Mains
-from urban_mule.core.sheet import Given, givens
 from urban_mule.core.verdict import Verdict
 from urban_mule.desk.field import Field
 from urban_mule.desk.leaves import Leaves

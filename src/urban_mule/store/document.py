@@ -27,6 +27,7 @@ import urban_mule.store.no_plugins  # noqa: F401  before pydantic builds its fir
 from urban_mule.core.anydrive import AnyDriver, AnyMotor
 from urban_mule.core.checks import Goals
 from urban_mule.core.drive import Driver
+from urban_mule.core.given import LARGEST, BadValue, Given, givens
 from urban_mule.core.heat import Surroundings
 from urban_mule.core.links import STAGES
 from urban_mule.core.load import AnyLoad
@@ -38,7 +39,6 @@ from urban_mule.core.profile import Move
 from urban_mule.core.scale import Controller, TravelReading
 from urban_mule.core.servo import ServoMotor
 from urban_mule.core.shaper import PathTolerance
-from urban_mule.core.sheet import LARGEST, BadValue, Given, givens
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
 from urban_mule.core.stepper import StepperMotor

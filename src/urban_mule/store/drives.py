@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from urban_mule.core.axis import axis_sheet
+from urban_mule.core.given import BadValue
 from urban_mule.core.progress import Progress
 from urban_mule.core.search import Candidate, Found, Rules, Scan, search
-from urban_mule.core.sheet import BadValue, Sheet
+from urban_mule.core.sheet import Sheet
 from urban_mule.core.stepper import WIRINGS
 from urban_mule.store.document import MOTOR_MODELS, RENAMED, STAGE_MODELS, Axis, Project
 from urban_mule.store.edit import edited

@@ -6,7 +6,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from urban_mule.core.sheet import BadValue
+from urban_mule.core.given import BadValue
 from urban_mule.store.document import ControllerModel as Controller
 from urban_mule.store.document import DriverModel, Follower, Project
 from urban_mule.store.exchange import sentence

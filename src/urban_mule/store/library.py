@@ -19,10 +19,10 @@ from typing import Any
 
 from urban_mule.core.anydrive import AnyMotor
 from urban_mule.core.datasheet import doubts
+from urban_mule.core.given import BadValue, Given, givens
 from urban_mule.core.links import Reduction, Worm
 from urban_mule.core.parts import Brake, MotorLeads, PartFigures
 from urban_mule.core.servo import ServoMotor
-from urban_mule.core.sheet import BadValue, Given, givens
 from urban_mule.core.stepper import StepperMotor
 from urban_mule.core.units import SHOWN_BY_NAME_EVERYWHERE, factor, unit_shown
 from urban_mule.store.csv_readings import HEADING

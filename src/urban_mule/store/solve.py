@@ -10,9 +10,10 @@ import numpy as np
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.drive import SwitchPosition
 from urban_mule.core.followers import Difference
+from urban_mule.core.given import Given, words
 from urban_mule.core.links import STAGES
 from urban_mule.core.profile import Move
-from urban_mule.core.sheet import Given, Solution, Unknown, words
+from urban_mule.core.sheet import Solution, Unknown
 from urban_mule.core.units import show
 from urban_mule.core.verdict import Verdict
 from urban_mule.store.document import RENAMED, Axis, Project

@@ -12,8 +12,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from urban_mule.core.given import BadValue
 from urban_mule.core.margin import COMFORTABLE_RATIO, USABLE_RATIO
-from urban_mule.core.sheet import BadValue, NotKnown, Solution
+from urban_mule.core.sheet import NotKnown, Solution
 from urban_mule.core.units import number_text
 from urban_mule.desk.chart import DASH, Chart, ceiling
 from urban_mule.desk.pictures.picture import Picture

@@ -20,11 +20,12 @@ from urban_mule.desk.field import Field
 from urban_mule.desk.session import STAGES
 from urban_mule.desk.window import Window
 from urban_mule.store.csv_readings import export_csv, parse_csv
-from urban_mule.store.exchange import BadFile, export_project, parse_project
+from urban_mule.store.exchange import export_project, parse_project
 from urban_mule.store.library import parse_csv as parse_parts
 from urban_mule.store.library import parts_csv, shipped_parts
 from urban_mule.store.project_file import ProjectFile, salvage
 from urban_mule.store.solve import open_solution, solve_axis
+from urban_mule.store.text_files import BadFile
 
 NONSENSE = ("-1", "0", "1e400", "-1e-400", "nan", "inf", "abc", "3 kg kg", "1,2,3", "½", "--5", "1/0", "0x10", "９", "1e16", "٣",
             "5 ± 5 %", "5 ± 95 %", "5 ± x", "±", "12 furlong", "\t", "7 °C", "1.5", "-0", "999999999999999999999", "'; --",

@@ -14,7 +14,6 @@ import pytest
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.datasheet import SLIPS, doubts
 from urban_mule.core.given import BadValue
-from urban_mule.store.exchange import BadFile
 from urban_mule.store.library import (
     NEEDED,
     Part,
@@ -30,6 +29,7 @@ from urban_mule.store.library import (
     shipped_parts,
     write_parts,
 )
+from urban_mule.store.text_files import BadFile
 
 PARTS = shipped_parts()
 STEPPERS = [part for part in PARTS if part.kind == "stepper"]
@@ -167,6 +167,14 @@ def test_json_that_is_no_list_is_refused(text: str, fault: str, tmp_path: Path) 
     with pytest.raises(BadFile, match=fault) as why:
         read_parts(path)
     assert str(path) in str(why.value)
+
+
+def test_a_stray_quote_old_line_ends_and_a_field_without_end_spoil_no_other_row() -> None:
+    read = parse_csv('kind,name,brake_torque\nbrake,"a,3\nbrake,c,3\n')
+    assert [part.name for part in read.parts] == ["c"] and read.refused[0].startswith("line 2: brake_torque is not given")
+    assert [part.name for part in parse_csv("kind,name,brake_torque\rbrake,b,3\rbrake,d,4\r").parts] == ["b", "d"]
+    long = parse_csv("kind,name,brake_torque\nbrake,z," + "x" * 200_000 + "\nbrake,e,5\n")
+    assert [part.name for part in long.parts] == ["e"] and len(long.refused[0]) < 400, long.refused[0][:300]
 
 
 def test_json_rows_are_refused_by_their_place() -> None:

@@ -16,9 +16,10 @@ from urban_mule.desk.app import Desk, application, open_command
 from urban_mule.desk.session import Session
 from urban_mule.desk.tag_rows import tag_rows
 from urban_mule.desk.window import Window
-from urban_mule.store.exchange import BadFile, export_project
+from urban_mule.store.exchange import export_project
 from urban_mule.store.project_file import ProjectFile
 from urban_mule.store.solve import axis_inputs, open_solution
+from urban_mule.store.text_files import BadFile
 
 NUMBERS: dict[tuple[str, ...], tuple[float | None, ...]] = {
     ("moving_mass",): (3.0, 5.6, 12.0, None), ("friction_force",): (0.0, 9.0, None), ("incline",): (0.0, 0.5, None),

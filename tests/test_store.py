@@ -18,9 +18,10 @@ from urban_mule.core.given import BadValue
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.csv_readings import export_csv, parse_csv, read_csv
 from urban_mule.store.edit import at, edited
-from urban_mule.store.exchange import BadFile, export_project, plain
+from urban_mule.store.exchange import export_project, plain
 from urban_mule.store.project_file import ProjectFile, salvage
 from urban_mule.store.solve import open_solution, solve_axis
+from urban_mule.store.text_files import BadFile
 
 WRITER = """
 import sys

@@ -30,8 +30,9 @@ from urban_mule.core.stiffness import link_compliances
 from urban_mule.core.torque_shares import torque_shares
 from urban_mule.core.train import gains_behind, self_locking
 from urban_mule.core.verdict import Verdict
-from urban_mule.store.exchange import BadFile, export_project, parse_project
+from urban_mule.store.exchange import export_project, parse_project
 from urban_mule.store.solve import open_solution, solve_axis
+from urban_mule.store.text_files import BadFile
 
 STEP = math.pi / 100
 STEPPER: dict[str, Any] = {

@@ -64,7 +64,8 @@ def run() -> NoReturn:
 
 def solve_command(path: Path, axis: str | None, working: str | None) -> int:
     """Print the numbers of a project, or the working of one; 2 with one sentence on bad input."""
-    from urban_mule.store.exchange import BadFile, read_project
+    from urban_mule.store.exchange import read_project
+    from urban_mule.store.text_files import BadFile
 
     try:
         sys.stdout.write(solved(path, read_project(path), axis, working))
@@ -76,8 +77,9 @@ def solve_command(path: Path, axis: str | None, working: str | None) -> int:
 
 def salvage_command(path: Path) -> int:
     """Print what can still be read of a damaged project file as open JSON; 2 when nothing can."""
-    from urban_mule.store.exchange import BadFile, export_project
+    from urban_mule.store.exchange import export_project
     from urban_mule.store.project_file import salvage
+    from urban_mule.store.text_files import BadFile
 
     try:
         sys.stdout.write(export_project(salvage(path)))
@@ -89,8 +91,8 @@ def salvage_command(path: Path) -> int:
 
 def solved(path: Path, project: Project, name: str | None, working: str | None) -> str:
     """The output of `solve`. Raises BadFile for an axis or a quantity that is not there."""
-    from urban_mule.store.exchange import BadFile
     from urban_mule.store.solve import open_solution, solve_axis
+    from urban_mule.store.text_files import BadFile
 
     axes = [axis for axis in project.axes if name in (None, axis.name)]
     if not axes:

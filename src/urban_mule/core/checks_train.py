@@ -143,6 +143,15 @@ def pinion_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...]) ->
     return against_rating("pinion", float(found.rated_force), load.effort_out, load.stall_effort, "N")
 
 
+def against_limit(said: str, share: float, beyond: str, near: str) -> Verdict:
+    """A share of a limit that already holds its reserve; beyond and near: the next steps."""
+    if share > 1:
+        return Verdict("short", said, beyond, headroom=0.0)
+    if share > 0.8:
+        return Verdict("tight", said, near, headroom=1 - share)
+    return Verdict("good", said, "Nothing to do.", headroom=1 - share)
+
+
 @check("screw whirling", stage="Load", applies=with_link(Screw, "end_support"))
 def screw_whirl(train: tuple[Stage, ...], peak_speed: float) -> Verdict:
     """The screw's speed against 80 % of its first whirling speed."""
@@ -150,11 +159,7 @@ def screw_whirl(train: tuple[Stage, ...], peak_speed: float) -> Verdict:
     turning = peak_speed * gains_in_front(train)[place]
     share = turning / (WHIRLING_SHARE * whirling_speed(found))
     said = f"The screw turns at {size(100 * share)} % of the speed it may (80 % of whirling)."
-    if share > 1:
-        return Verdict("short", said, "Slow down, or take a thicker or better held screw.", headroom=0.0)
-    if share > 0.8:
-        return Verdict("tight", said, "Keep the speed.", headroom=1 - share)
-    return Verdict("good", said, "Nothing to do.", headroom=1 - share)
+    return against_limit(said, share, "Slow down, or take a thicker or better held screw.", "Keep the speed.")
 
 
 @check("screw buckling", stage="Load", applies=with_link(Screw, "end_support"))
@@ -163,11 +168,7 @@ def screw_buckling(train: tuple[Stage, ...], peak_load: float) -> Verdict:
     _, found = first_of(train, Screw)
     share = peak_load / (BUCKLING_SHARE * buckling_force(found))
     said = f"The screw is pushed with {size(peak_load)} N, {size(100 * share)} % of what it may bear (half of buckling)."
-    if share > 1:
-        return Verdict("short", said, "Take a thicker, shorter or better held screw.", headroom=0.0)
-    if share > 0.8:
-        return Verdict("tight", said, "Add no load.", headroom=1 - share)
-    return Verdict("good", said, "Nothing to do.", headroom=1 - share)
+    return against_limit(said, share, "Take a thicker, shorter or better held screw.", "Add no load.")
 
 
 @check("screw life", stage="Load", applies=with_link(Screw, "dynamic_load_rating"))

@@ -18,6 +18,12 @@ class BadValue(ValueError):
     """A given value is outside what is allowed. Says name, value, what is allowed, unit."""
 
 
+def shown(value: Any) -> str:
+    """A value as a sentence can hold it."""
+    text = repr(value)
+    return text if len(text) <= 40 else f"{text[:37]}…"
+
+
 @record(frozen=True, eq=False, repr=False)
 class Given:
     """Something that the user knows: its name, unit, symbol, meaning and allowed range.
@@ -64,7 +70,7 @@ class Given:
         """
         if self.choices:
             if value not in self.choices:
-                raise BadValue(f"{self.name} is {value!r}; allowed is {self.allowed()}")
+                raise BadValue(f"{self.name} is {shown(value)}; allowed is {self.allowed()}")
             return value
         if isinstance(value, int) and abs(value) > LARGEST:
             value = math.inf
@@ -79,7 +85,7 @@ class Given:
         else:
             finite = False
         if not finite:
-            raise BadValue(f"{self.name} is {value!r}; allowed is {self.allowed()}")
+            raise BadValue(f"{self.name} is {shown(value)}; allowed is {self.allowed()}")
         if (
             (self.above is not None and low <= self.above)
             or (self.least is not None and low < self.least)
@@ -91,7 +97,7 @@ class Given:
             raise BadValue(f"{self.name} is {value:.6g}{unit}; allowed is {self.allowed()}{unit}"
                            if np.ndim(value) == 0 else f"{self.name}: allowed is {self.allowed()}{unit}")
         if max(abs(low), abs(high)) > LARGEST:
-            raise BadValue(f"{self.name} is {value!r}; no magnitude above {LARGEST:g} is taken")
+            raise BadValue(f"{self.name} is {shown(value)}; no magnitude above {LARGEST:g} is taken")
         return value
 
 

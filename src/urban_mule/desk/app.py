@@ -16,8 +16,8 @@ from urban_mule.desk import theme
 from urban_mule.desk.session import Session
 from urban_mule.desk.window import Window
 from urban_mule.store.document import FORMAT, Project
-from urban_mule.store.exchange import BadFile
 from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.text_files import BadFile
 
 MEMORY = "last.json"
 SETTLED = 500  # ms after which the start is over

@@ -26,8 +26,8 @@ from urban_mule.core.stepper import WIRINGS
 from urban_mule.desk.pick_part import motor_from
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label
-from urban_mule.store.exchange import BadFile
 from urban_mule.store.library import GIVENS, Part, add_parts, part_of
+from urban_mule.store.text_files import BadFile
 
 FIGURES = {
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle",

@@ -12,7 +12,8 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from urban_mule.core.given import BadValue
 from urban_mule.desk.worker import Worker, in_background
-from urban_mule.store.exchange import BadFile, export_project, read_project
+from urban_mule.store.exchange import export_project, read_project
+from urban_mule.store.text_files import BadFile
 
 if TYPE_CHECKING:
     from urban_mule.desk.window import Window

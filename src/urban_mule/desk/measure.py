@@ -19,8 +19,8 @@ from urban_mule.desk.session import Session
 from urban_mule.desk.worker import Work, Worker, in_background
 from urban_mule.store.csv_readings import read_csv
 from urban_mule.store.document import READING_MODELS
-from urban_mule.store.exchange import BadFile
 from urban_mule.store.project_file import now
+from urban_mule.store.text_files import BadFile
 
 REPEATS, REVERSAL_TARGETS, POSITIONING_TARGETS = 5, 5, 11
 GAUGE_UNCERTAINTY = 5e-6  # m, of the simulated indicator over a whole travel

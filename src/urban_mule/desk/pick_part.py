@@ -27,8 +27,8 @@ from urban_mule.desk.session import Session
 from urban_mule.desk.show import label
 from urban_mule.store.document import MOTOR_MODELS, RENAMED, STAGE_MODELS
 from urban_mule.store.drives import REDUCTION_KEYS, parts_of
-from urban_mule.store.exchange import BadFile
 from urban_mule.store.library import GIVENS, Part, all_parts
+from urban_mule.store.text_files import BadFile
 
 COLUMNS = {
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "mass", "price"),

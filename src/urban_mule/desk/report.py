@@ -20,7 +20,7 @@ from urban_mule.desk.show import label, value_text
 from urban_mule.desk.stages import SPECS
 from urban_mule.desk.tag_rows import tag_rows
 from urban_mule.desk.theme import FAMILY, theme
-from urban_mule.store.exchange import BadFile
+from urban_mule.store.text_files import BadFile
 
 DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",
             "steps_per_unit", "backlash", "positioning_accuracy")

@@ -36,8 +36,8 @@ from urban_mule.desk.session import Session
 from urban_mule.desk.theme import font
 from urban_mule.desk.worker import Worker
 from urban_mule.store.drives import Space, parts_of, search_drives, supplies_for, with_candidate
-from urban_mule.store.exchange import BadFile
 from urban_mule.store.library import all_parts
+from urban_mule.store.text_files import BadFile
 
 MOST_COMPARED = 4
 COLUMNS: tuple[tuple[str, str], ...] = (

@@ -17,9 +17,9 @@ from urban_mule.desk.worker import Work, Worker
 from urban_mule.store.document import Axis, Project
 from urban_mule.store.edit import Path as DocumentPath
 from urban_mule.store.edit import at, edited
-from urban_mule.store.exchange import BadFile
 from urban_mule.store.project_file import Applied, Entry, ProjectFile, Revision
 from urban_mule.store.solve import axis_inputs
+from urban_mule.store.text_files import BadFile
 
 STAGES = ("Brief", "Load", "Motor", "Drive", "Scale", "Moves", "Slack", "Ring", "Proof", "Log")
 FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it

@@ -11,26 +11,26 @@ from __future__ import annotations
 
 import csv
 import io
-import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from pydantic import ValidationError
 
+from urban_mule.core.given import shown
 from urban_mule.core.load_linear import STANDARD_GRAVITY
 from urban_mule.store.document import READING_MODELS
-from urban_mule.store.exchange import BadFile, sentence
+from urban_mule.store.exchange import sentence
+from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8
 
 Row = tuple[int, list[Any]]  # the line that it ends in, and its cells in SI
-LARGEST_CSV = 200 * 1024 * 1024
+LARGEST_CSV = 200e6
 COUNTED = {"": 1.0}
 TIME = {"s": 1.0, "ms": 1e-3, "": 1.0}
 TRAVEL = {"m": 1.0, "mm": 1e-3, "µm": 1e-6, "um": 1e-6, "in": 0.0254, "rad": 1.0, "mrad": 1e-3, "°": np.pi / 180,
           "deg": np.pi / 180, "": 1.0}
 ACCELERATION = {"m/s²": 1.0, "m/s2": 1.0, "mm/s²": 1e-3, "g": STANDARD_GRAVITY, "": 1.0}
-HEADING = re.compile(r"^\s*(?P<name>[^\[(]*?)\s*(?:[\[(]\s*(?P<unit>[^\])]*?)\s*[\])])?\s*$")
 DIRECTIONS = {"up": "up", "+": "up", "plus": "up", "down": "down", "-": "down", "minus": "down", "−": "down"}
 
 
@@ -39,18 +39,7 @@ def read_csv(path: Path, kind: str | None = None) -> Any:
 
     Raises BadFile with the file, the line and the fault.
     """
-    try:
-        if path.stat().st_size > LARGEST_CSV:
-            raise BadFile(f"{path}: the file is too large; at most 200 MB are taken.")
-        text = path.read_bytes().decode("utf-8-sig")
-    except OSError as why:
-        raise BadFile(f"{path}: the file cannot be read: {why.strerror or why}.") from None
-    except UnicodeDecodeError as why:
-        raise BadFile(f"{path}: byte {why.start}: this is not UTF-8 text.") from None
-    try:
-        return parse_csv(text, kind)
-    except BadFile as why:
-        raise BadFile(f"{path}: {why}") from None
+    return from_file(path, LARGEST_CSV, lambda raw: parse_csv(utf8(raw), kind))
 
 
 def parse_csv(text: str, kind: str | None = None) -> Any:
@@ -70,18 +59,11 @@ def parse_csv(text: str, kind: str | None = None) -> Any:
                   " or commanded, measured, gauge_uncertainty; or time and accelerations.")
 
 
-def recognised_delimiter(text: str) -> str:
-    """Semicolon, tab or comma, whichever the first line holds; with a semicolon or tab a comma is decimal."""
-    first = text.split("\n", 1)[0]
-    return next((sign for sign in (";", "\t", ",") if sign in first), ",")
-
-
 def _table(text: str, delimiter: str) -> tuple[list[str], list[Row]]:
-    lines = csv.reader(io.StringIO(text), delimiter=delimiter)
-    try:
-        first = next(lines)
-    except (StopIteration, csv.Error):
-        raise BadFile("line 1: the file is empty; the first row names the columns.") from None
+    lines = csv_rows(text, delimiter)
+    _, first = next(lines, (1, None))
+    if first is None:
+        raise BadFile("line 1: the file is empty; the first row names the columns.")
     names, factors = [], []
     for cell in first:
         found = HEADING.match(cell)
@@ -90,7 +72,7 @@ def _table(text: str, delimiter: str) -> tuple[list[str], list[Row]]:
         units = _units(name, names[0])
         if unit not in units:
             known = ", ".join(one for one in units if one)
-            raise BadFile(f"line 1: {cell.strip()!r} is no column with a unit that fits; "
+            raise BadFile(f"line 1: {shown(cell.strip())} is no column with a unit that fits; "
                           + (f"known units are {known}." if known else "it has none."))
         factors.append(units[unit])
     return names, list(_rows(lines, names, factors, delimiter))
@@ -105,20 +87,17 @@ def _units(name: str, first: str) -> dict[str, float]:
     return TRAVEL
 
 
-def _rows(lines: Any, names: list[str], factors: list[float], delimiter: str) -> Iterator[Row]:
-    try:
-        for cells in lines:
-            if not any(cell.strip() for cell in cells):
-                continue
-            if len(cells) > len(names):
-                raise BadFile(f"line {lines.line_num}: {len(cells)} columns where the first row names {len(names)}.")
-            cells += [""] * (len(names) - len(cells))
-            yield lines.line_num, [
-                cell.strip().lower() if name == "direction" else _number(cell, factor, delimiter, lines.line_num, name)
-                for cell, factor, name in zip(cells, factors, names, strict=True)
-            ]
-    except csv.Error as why:
-        raise BadFile(f"line {lines.line_num}: {why}.") from None
+def _rows(
+    lines: Iterable[tuple[int, list[str]]], names: list[str], factors: list[float], delimiter: str
+) -> Iterator[Row]:
+    for line, cells in lines:
+        if len(cells) > len(names):
+            raise BadFile(f"line {line}: {len(cells)} columns where the first row names {len(names)}.")
+        cells += [""] * (len(names) - len(cells))
+        yield line, [
+            cell.strip().lower() if name == "direction" else _number(cell, factor, delimiter, line, name)
+            for cell, factor, name in zip(cells, factors, names, strict=True)
+        ]
 
 
 def _number(cell: str, factor: float, delimiter: str, line: int, name: str) -> float | None:
@@ -130,9 +109,9 @@ def _number(cell: str, factor: float, delimiter: str, line: int, name: str) -> f
     try:
         value = float(text) * factor
     except ValueError:
-        raise BadFile(f"line {line}: {name} is {cell.strip()!r}; a number is needed.") from None
+        raise BadFile(f"line {line}: {name} is {shown(cell.strip())}; a number is needed.") from None
     if not np.isfinite(value):
-        raise BadFile(f"line {line}: {name} is {cell.strip()!r}; a finite number is needed.")
+        raise BadFile(f"line {line}: {name} is {shown(cell.strip())}; a finite number is needed.")
     return value
 
 
@@ -156,7 +135,7 @@ def _two_way(rows: list[Row]) -> dict[str, Any]:
         if None in (target, repeat, deviation):
             raise BadFile(f"line {number}: a value is missing; each row needs target, direction, repeat, deviation.")
         if direction not in DIRECTIONS:
-            raise BadFile(f"line {number}: direction is {direction!r}; allowed are up and down.")
+            raise BadFile(f"line {number}: direction is {shown(direction)}; allowed are up and down.")
         if repeat != int(repeat):
             raise BadFile(f"line {number}: repeat is {repeat:g}; a whole number is needed.")
         found = cells[DIRECTIONS[direction]].setdefault(int(repeat), {})

@@ -27,7 +27,7 @@ import urban_mule.store.no_plugins  # noqa: F401  before pydantic builds its fir
 from urban_mule.core.anydrive import AnyDriver, AnyMotor
 from urban_mule.core.checks import Goals
 from urban_mule.core.drive import Driver
-from urban_mule.core.given import LARGEST, BadValue, Given, givens
+from urban_mule.core.given import LARGEST, BadValue, Given, givens, shown
 from urban_mule.core.heat import Surroundings
 from urban_mule.core.links import STAGES
 from urban_mule.core.load import AnyLoad
@@ -127,12 +127,6 @@ def given_schema(one: Given) -> dict[str, Any]:
     bounds = {"exclusiveMinimum": one.above, "minimum": one.least, "maximum": one.most}
     kind = {"enum": list(one.choices)} if one.choices else {"type": "integer" if one.whole else "number", **bounds}
     return {"description": f"{one.doc} [{one.unit or '-'}]", **{key: value for key, value in kind.items() if value is not None}}
-
-
-def shown(value: Any) -> str:
-    """A value as a sentence can hold it."""
-    text = repr(value)
-    return text if len(text) <= 40 else f"{text[:37]}…"
 
 
 def finite(value: Any) -> None:

@@ -8,38 +8,24 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from urban_mule.store.document import MOTOR_MODELS, READING_MODELS, STAGE_MODELS, Project, Strict, shown
+from urban_mule.core.given import shown
+from urban_mule.store.document import MOTOR_MODELS, READING_MODELS, STAGE_MODELS, Project, Strict
+from urban_mule.store.text_files import BadFile, from_file, utf8
 
-LARGEST_FILE = 20 * 1024 * 1024
+LARGEST_FILE = 20e6
 TOLD_APART = ("train", "motor", "readings")
 KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
 
 
-class BadFile(ValueError):
-    """A file cannot be taken; says the file, the place and the fault, in one sentence."""
-
-
 def read_project(path: Path) -> Project:
     """The project in a JSON file. Raises BadFile."""
-    try:
-        size = path.stat().st_size
-        if size > LARGEST_FILE:
-            raise BadFile(f"{path}: the file has {size / 1e6:.0f} MB; at most 20 MB are taken.")
-        raw = path.read_bytes()
-    except OSError as why:
-        raise BadFile(f"{path}: the file cannot be read: {why.strerror or why}.") from None
-    try:
-        return parse_project(raw)
-    except BadFile as why:
-        raise BadFile(f"{path}: {why}") from None
+    return from_file(path, LARGEST_FILE, parse_project)
 
 
 def parse_project(raw: bytes) -> Project:
     """The project that a JSON text holds. Raises BadFile with the place and the fault."""
     try:
-        data = json.loads(raw.decode("utf-8-sig"), object_pairs_hook=_without_doubles)
-    except UnicodeDecodeError as why:
-        raise BadFile(f"byte {why.start}: this is not UTF-8 text.") from None
+        data = json.loads(utf8(raw), object_pairs_hook=_without_doubles)
     except json.JSONDecodeError as why:
         raise BadFile(f"line {why.lineno}, column {why.colno}: this is not JSON: {why.msg.lower()}.") from None
     except RecursionError:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
@@ -19,17 +19,16 @@ from typing import Any
 
 from urban_mule.core.anydrive import AnyMotor
 from urban_mule.core.datasheet import doubts
-from urban_mule.core.given import BadValue, Given, givens
+from urban_mule.core.given import BadValue, Given, givens, shown
 from urban_mule.core.links import Reduction, Worm
 from urban_mule.core.parts import Brake, MotorLeads, PartFigures
 from urban_mule.core.servo import ServoMotor
 from urban_mule.core.stepper import StepperMotor
 from urban_mule.core.units import SHOWN_BY_NAME_EVERYWHERE, factor, unit_shown
-from urban_mule.store.csv_readings import HEADING
-from urban_mule.store.exchange import BadFile
+from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8
 
 FORMAT = "urban-mule-parts/1"
-LARGEST = 20 * 1024 * 1024
+LARGEST = 20e6
 RECORDS: dict[str, tuple[type, ...]] = {
     "stepper": (StepperMotor, AnyMotor, MotorLeads, PartFigures), "servo": (ServoMotor, AnyMotor, PartFigures),
     "reduction": (Reduction, PartFigures), "worm": (Worm, PartFigures), "brake": (Brake, PartFigures)}
@@ -69,35 +68,19 @@ class Parts:
 
 def read_parts(path: Path, own: bool = True) -> Parts:
     """The parts in a CSV or JSON file. Raises BadFile when the file as a whole cannot be taken."""
-    try:
-        if path.stat().st_size > LARGEST:
-            raise BadFile(f"{path}: the file is too large; at most 20 MB are taken.")
-        text = path.read_bytes().decode("utf-8-sig")
-    except OSError as why:
-        raise BadFile(f"{path}: the file cannot be read: {why.strerror or why}.") from None
-    except UnicodeDecodeError as why:
-        raise BadFile(f"{path}: byte {why.start}: this is not UTF-8 text.") from None
-    try:
-        return parse_json(text, own) if path.suffix.lower() == ".json" else parse_csv(text, own)
-    except BadFile as why:
-        raise BadFile(f"{path}: {why}") from None
+    parse = parse_json if path.suffix.lower() == ".json" else parse_csv
+    return from_file(path, LARGEST, lambda raw: parse(utf8(raw), own))
 
 
 def parse_csv(text: str, own: bool = True) -> Parts:
     """The parts in a CSV text. Raises BadFile for a first row that is not one of columns."""
-    delimiter = max(",;\t", key=text[:text.find("\n") + 1 or None].count)
-    lines = csv.reader(io.StringIO(text), delimiter=delimiter)
-    head = next(lines, None)
-    if head is None or "kind" not in [cell.strip() for cell in head] or "name" not in [cell.strip() for cell in head]:
+    delimiter = recognised_delimiter(text)
+    lines = csv_rows(text, delimiter)
+    _, head = next(lines, (1, []))
+    if not {"kind", "name"} <= {cell.strip() for cell in head}:
         raise BadFile("line 1: the columns kind and name are needed in a parts list.")
     columns = [_column(cell) for cell in head]
-
-    def rows() -> Iterator[tuple[str, dict[str, Any]]]:
-        for cells in lines:
-            if any(cell.strip() for cell in cells):
-                yield f"line {lines.line_num}", _cells(columns, cells, delimiter)
-
-    return _collected(rows(), own)
+    return _collected(((f"line {line}", _cells(columns, cells, delimiter)) for line, cells in lines), own)
 
 
 def parse_json(text: str, own: bool = True) -> Parts:
@@ -115,7 +98,7 @@ def _column(cell: str) -> tuple[str, str]:
     """Name and unit of a column. Raises BadFile."""
     found = HEADING.match(cell)
     if found is None:
-        raise BadFile(f"line 1: {cell.strip()!r} is no column.")
+        raise BadFile(f"line 1: {shown(cell.strip())} is no column.")
     return found["name"].strip(), (found["unit"] or "").strip()
 
 
@@ -137,7 +120,7 @@ def _cells(columns: list[tuple[str, str]], cells: list[str], delimiter: str) -> 
         try:
             row[name] = float(text.replace(",", ".") if delimiter != "," else text) * (factor(unit, one.unit) if unit else 1.0)
         except ValueError as why:  # of float, and BadValue of a unit that does not fit
-            row[name] = str(why) if isinstance(why, BadValue) else f"{text!r} where a number is needed"
+            row[name] = str(why) if isinstance(why, BadValue) else f"{shown(text)} where a number is needed"
     return row
 
 
@@ -150,7 +133,7 @@ def _collected(rows: Iterable[tuple[str, dict[str, Any]]], own: bool) -> Parts:
         try:
             part = part_of(row, own)
             if part.name in seen:
-                raise BadValue(f"{part.name!r} stands already in {seen[part.name]}")
+                raise BadValue(f"{shown(part.name)} stands already in {seen[part.name]}")
         except BadValue as why:
             refused.append(f"{where}: {why}.")
             continue
@@ -166,7 +149,7 @@ def part_of(row: dict[str, Any], own: bool = True) -> Part:
         raise BadValue(str(row[""]))
     kind, name = row.get("kind"), row.get("name")
     if not isinstance(kind, str) or kind not in RECORDS:
-        raise BadValue(f"kind is {kind!r}; allowed is one of {', '.join(RECORDS)}")
+        raise BadValue(f"kind is {shown(kind)}; allowed is one of {', '.join(RECORDS)}")
     if not isinstance(name, str) or not name.strip():
         raise BadValue("name is empty; a name is needed")
     known, values = GIVENS[kind], {}

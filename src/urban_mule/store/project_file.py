@@ -22,7 +22,8 @@ import numpy as np
 from pydantic import ValidationError
 
 from urban_mule.store.document import READING_MODELS, Project
-from urban_mule.store.exchange import BadFile, plain, sentence
+from urban_mule.store.exchange import plain, sentence
+from urban_mule.store.text_files import BadFile
 
 SCHEMA_VERSION = 1
 APPLICATION_ID = 0x4D554C45  # "MULE"

@@ -1,0 +1,58 @@
+"""Text files as they come in: their size, their bytes, rows and columns of CSV, and the one kind of fault."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import TypeVar
+
+Found = TypeVar("Found")
+HEADING = re.compile(r"^\s*(?P<name>[^\[(]*?)\s*(?:[\[(]\s*(?P<unit>[^\])]*?)\s*[\])])?\s*$")
+
+
+class BadFile(ValueError):
+    """A file cannot be taken; says the file, the place and the fault, in one sentence."""
+
+
+def from_file(path: Path, largest: float, parse: Callable[[bytes], Found]) -> Found:
+    """What `parse` makes of the bytes of a file; its faults are named with the file. largest: in bytes. Raises BadFile."""
+    try:
+        size = path.stat().st_size
+        if size > largest:
+            raise BadFile(f"the file has {size / 1e6:.0f} MB; at most {largest / 1e6:.0f} MB are taken.")
+        return parse(path.read_bytes())
+    except OSError as why:
+        raise BadFile(f"{path}: the file cannot be read: {why.strerror or why}.") from None
+    except BadFile as why:
+        raise BadFile(f"{path}: {why}") from None
+
+
+def utf8(raw: bytes) -> str:
+    """The text of a file. Raises BadFile."""
+    try:
+        return raw.decode("utf-8-sig")
+    except UnicodeDecodeError as why:
+        raise BadFile(f"byte {why.start}: this is not UTF-8 text.") from None
+
+
+def recognised_delimiter(text: str) -> str:
+    """Semicolon, tab or comma, whichever the first line holds; with a semicolon or tab a comma is decimal."""
+    first = text.split("\n", 1)[0]
+    return next((sign for sign in (";", "\t", ",") if sign in first), ",")
+
+
+def csv_rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
+    """Line number and cells of each line that is not empty; every line is a row, so that a stray quote spoils no other.
+
+    Raises BadFile.
+    """
+    for number, line in enumerate(io.StringIO(text, newline=None), start=1):
+        try:
+            cells = next(csv.reader([line], delimiter=delimiter)) if '"' in line else line.rstrip("\n").split(delimiter)
+        except csv.Error as why:
+            raise BadFile(f"line {number}: {why}.") from None
+        if any(cell.strip() for cell in cells):
+            yield number, cells

@@ -132,16 +132,21 @@ def test_what_falls_is_said_and_a_brake_fitted_from_the_library(window: Window, 
     assert torques == sorted(torques)
     chosen = dialog.shown[dialog.table.currentRow()]
     assert chosen.values["brake_torque"] >= 2 * window.session.solution["frictionless_static_torque"]
+    assert chosen.values["frame"] == window.session.axis.motor.frame, "one that screws on behind this motor"
     dialog.filter.setText("86 mm 5")
     assert [part.name for part in dialog.shown] == ["86 mm brake 5 N·m"]
     dialog.filter.setText("")
     dialog.choose(chosen.name)
+    before = window.session.solution
     dialog.accept()
     motor = window.session.axis.motor
+    assert motor.brake_inertia == chosen.values["brake_inertia"] > 0
+    shaft = motor.rotor_inertia + motor.brake_inertia
+    assert window.session.solution["inertia_ratio"] == pytest.approx(before["load_inertia_at_motor"] / shaft)
     assert motor.brake_torque == chosen.values["brake_torque"] and motor.brake_delay == chosen.values["brake_delay"]
     assert level(window, "vertical axis") == "good" and shown(window, "fall_distance").endswith("mm")
     window.session.undo_stack.undo()
-    assert window.session.axis.motor.brake_torque is None, "torque and delay are one step"
+    assert window.session.axis.motor.brake_torque is None, "torque, delay and inertia are one step"
 
 
 def test_the_follower_is_compared_mended_and_forgotten(window: Window, qtbot: Any) -> None:

@@ -250,6 +250,8 @@ def test_a_falling_axis_agrees_with_a_fall_stepped_through_time() -> None:
     said = verdict(solution, "vertical axis")
     assert said is not None and said.level == "good" and "mm from top speed before it stands" in said.sentence
     assert "0.25 N·m without friction, 0.222 N·m with the friction" in said.sentence
+    heavy = solve(screw, **upright, brake_inertia=3e-5)
+    assert heavy["fall_distance"] == pytest.approx(dropped(torque, 0.9, 0.03, 0.25, inertia + 3e-5, r), rel=1e-3)
     none = verdict(solve(screw, incline=math.pi / 2, travel=0.25), "vertical axis")
     assert none is not None and none.level == "short" and "falls its 250 mm in" in none.sentence and "Block the axis" in none.next
     slow = verdict(solve(screw, **{**upright, "brake_delay": 0.4}), "vertical axis")

@@ -148,7 +148,7 @@ def brakes() -> list[dict[str, Any]]:
         for torque in torques:
             rows.append({
                 "kind": "brake", "name": f"{frame} mm brake {torque:g} N·m", "frame [mm]": frame, "brake_torque [N·m]": torque,
-                "brake_delay [ms]": round(14 + 22 * torque**0.35), "inertia [g·cm²]": three(16 * torque**1.1),
+                "brake_delay [ms]": round(14 + 22 * torque**0.35), "brake_inertia [g·cm²]": three(16 * torque**1.1),
                 "coil_power [W]": three(5.5 + 4.2 * torque**0.6), "mass [kg]": three(0.14 + 0.16 * torque**0.8),
                 "price": round(32 + 11 * torque**0.8 + chance.uniform(-2, 3)), "lead_time [d]": chance.choice((5, 10, 21))})
     return rows

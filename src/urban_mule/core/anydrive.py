@@ -1,16 +1,23 @@
-"""What every axis has, whatever its motor: a rotor, perhaps a brake, and a supply."""
+"""What every axis has, whatever its motor: a rotor, perhaps a brake on its shaft, and a supply."""
 
 from __future__ import annotations
 
-from urban_mule.core.given import Reals, given
+from urban_mule.core.given import Reals, given, givens
+from urban_mule.core.sheet import quantity
 
 
 class AnyMotor:
     """What the user knows of every motor."""
 
     rotor_inertia: Reals = given("kg·m²", "J_r", "moment of inertia of the rotor", above=0)
+
+
+class FittedBrake:
+    """A holding brake on the motor's shaft."""
+
     brake_torque: Reals = given("N·m", "T_br", "what the brake holds, when there is one", above=0)
     brake_delay: Reals = given("s", "t_br", "from loss of power until the brake bites", least=0, most=10)
+    brake_inertia: Reals = given("kg·m²", "J_br", "moment of inertia that the brake adds to the shaft", default=0.0, least=0)
 
 
 class AnyDriver:
@@ -20,3 +27,12 @@ class AnyDriver:
     voltage_drop: Reals = given("V", "V_d", "lost in the bridge and the leads", default=0.0, least=0)
     voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0)
     minimum_pulse_width: Reals = given("s", "t_p", "shortest step pulse the driver sees", above=0)
+
+
+BRAKE = tuple(one.name for one in givens(FittedBrake))
+
+
+@quantity("kg·m²", symbol="J_m", source="kinetic energy of what turns with the motor itself")
+def shaft_inertia(rotor_inertia: Reals, brake_inertia: Reals) -> Reals:
+    """Rotor and brake together, the motor's own side of the shaft; both [kg·m²]."""
+    return rotor_inertia + brake_inertia

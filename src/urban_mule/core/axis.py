@@ -36,7 +36,7 @@ from urban_mule.core.given import Given, givens
 from urban_mule.core.sheet import Sheet
 
 COMMON: tuple[ModuleType, ...] = (
-    train, profile, load, link_loads, stiffness, fall, margin, scale, slack, positioning, spectrum, modes, shaper, checks,
+    anydrive, train, profile, load, link_loads, stiffness, fall, margin, scale, slack, positioning, spectrum, modes, shaper, checks,
     checks_train)
 MOTIONS: dict[str, tuple[ModuleType, type]] = {
     "linear": (load_linear, load_linear.LinearLoad), "rotary": (load_rotary, load_rotary.RotaryLoad)}
@@ -49,8 +49,8 @@ UNITS = {
     "rotary": {"[travel]": "rad", "[effort]": "N·m", "[inertia]": "kg·m²"},
 }
 RECORDS = (
-    load.AnyLoad, anydrive.AnyMotor, anydrive.AnyDriver, scale.Controller, shaper.PathTolerance, heat.Surroundings,
-    checks.Goals)
+    load.AnyLoad, anydrive.AnyMotor, anydrive.FittedBrake, anydrive.AnyDriver, scale.Controller, shaper.PathTolerance,
+    heat.Surroundings, checks.Goals)
 
 
 STRUCTURES = tuple(

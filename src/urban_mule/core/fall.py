@@ -13,14 +13,14 @@ from urban_mule.core.sheet import NotKnown, quantity
 FALLING = "equation of motion of everything that turns, driven by gravity less counterbalance"
 
 
-@quantity("[travel]/s²", symbol="a_f", source=FALLING, formula="|F_g|·r²/n ÷ (J_r + J_L); 0 when a link locks")
+@quantity("[travel]/s²", symbol="a_f", source=FALLING, formula="|F_g|·r²/n ÷ (J_m + J_L); 0 when a link locks")
 def fall_acceleration(
-    frictionless_static_torque: Reals, rotor_inertia: Reals, load_inertia_at_motor: Reals, travel_per_radian: Reals,
+    frictionless_static_torque: Reals, shaft_inertia: Reals, load_inertia_at_motor: Reals, travel_per_radian: Reals,
     rest_back_efficiency: Reals,
 ) -> Reals:
     """How hard the axis speeds up when power goes, no friction counted; torque [N·m], inertias [kg·m²]."""
     runs = np.asarray(rest_back_efficiency) > 0
-    return (frictionless_static_torque / (rotor_inertia + load_inertia_at_motor) * travel_per_radian * runs)[()]
+    return (frictionless_static_torque / (shaft_inertia + load_inertia_at_motor) * travel_per_radian * runs)[()]
 
 
 @quantity("s", symbol="t_f", source="constant acceleration from rest", formula="√(2·L/a_f)")
@@ -33,7 +33,7 @@ def fall_time(fall_acceleration: Reals, travel: Reals) -> Reals:
 
 @quantity("[travel]", symbol="x_f", source=FALLING, formula="v·t + a_f·t²/2 + (v + a_f·t)²/(2·a_b), a_b what the brake slows by")
 def fall_distance(
-    fall_acceleration: Reals, top_speed: Reals, frictionless_static_torque: Reals, rotor_inertia: Reals,
+    fall_acceleration: Reals, top_speed: Reals, frictionless_static_torque: Reals, shaft_inertia: Reals,
     load_inertia_at_motor: Reals, travel_per_radian: Reals, brake_delay: Reals = None, brake_torque: Reals = None,
 ) -> Reals:
     """How far the axis falls from its top speed until the brake has stopped it: delay, then braking.
@@ -47,6 +47,6 @@ def fall_distance(
     spare = brake_torque - frictionless_static_torque
     if np.all(np.asarray(spare) <= 0):
         raise NotKnown("the brake does not stop it")
-    slowing = spare / (rotor_inertia + load_inertia_at_motor) * travel_per_radian
+    slowing = spare / (shaft_inertia + load_inertia_at_motor) * travel_per_radian
     fastest = top_speed + fall_acceleration * brake_delay
     return top_speed * brake_delay + fall_acceleration * brake_delay**2 / 2 + fastest**2 / (2 * slowing)

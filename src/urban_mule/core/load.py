@@ -46,28 +46,28 @@ def load_inertia_at_motor(
     return train_inertia + moved_inertia / motor_count * travel_per_radian**2
 
 
-@quantity("", symbol="J_L/J_r", source="definition, one motor and its share of the load")
-def inertia_ratio(load_inertia_at_motor: Reals, rotor_inertia: Reals) -> Reals:
-    """Load as the shaft sees it over the rotor; both [kg·m²]."""
-    return load_inertia_at_motor / rotor_inertia
+@quantity("", symbol="J_L/J_m", source="definition, one motor and its share of the load")
+def inertia_ratio(load_inertia_at_motor: Reals, shaft_inertia: Reals) -> Reals:
+    """Load as the shaft sees it over the motor's own, rotor and brake; both [kg·m²]."""
+    return load_inertia_at_motor / shaft_inertia
 
 
 def motor_torque(
     train: tuple[Stage, ...], acceleration: Reals, direction: Reals, effort: Reals,
-    travel_per_radian: Reals, rotor_inertia: Reals,
+    travel_per_radian: Reals, shaft_inertia: Reals,
 ) -> Reals:
     """Torque of one motor [N·m] for an effort at the load and an acceleration of the load.
 
     acceleration [travel/s²], direction ±1, effort [N or N·m] already with the part that accelerates the load.
     """
     turning = acceleration / travel_per_radian
-    return torque_into_train(train, effort, direction, turning) + rotor_inertia * turning
+    return torque_into_train(train, effort, direction, turning) + shaft_inertia * turning
 
 
 @quantity("", symbol="T(t)", source=FOLD, structure=True,
-          formula="the fold of (inertia·a + friction + process + gravity)/n through the train, + J_r·θ̈")
+          formula="the fold of (inertia·a + friction + process + gravity)/n through the train, + J_m·θ̈")
 def cycle_torque(
-    train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, rotor_inertia: Reals, travel_per_radian: Reals,
+    train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, shaft_inertia: Reals, travel_per_radian: Reals,
     dwell_torque: Reals,
 ) -> CycleTorque:
     """Torque and shaft speed at both ends of every piece of the cycle."""
@@ -75,7 +75,7 @@ def cycle_torque(
     moving, lifted = pieces.direction != 0, _lifted(train)
 
     def at(acceleration: Reals, effort: Reals) -> Reals:
-        driven = motor_torque(lifted, acceleration, pieces.direction, effort, r, lift(rotor_inertia))
+        driven = motor_torque(lifted, acceleration, pieces.direction, effort, r, lift(shaft_inertia))
         return np.where(moving, driven, lift(dwell_torque))
 
     return CycleTorque(at(pieces.acceleration_start, cycle_loads[0]), at(pieces.acceleration_end, cycle_loads[1]),

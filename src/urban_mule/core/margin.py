@@ -60,14 +60,14 @@ def tightest_moment(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> tup
     return speed, torque, piece
 
 
-@quantity("", symbol="i_1", source="inertia behind a reduction falls with the square of its ratio", formula="√(J_L/J_r)")
+@quantity("", symbol="i_1", source="inertia behind a reduction falls with the square of its ratio", formula="√(J_L/J_m)")
 def centring_reduction(inertia_ratio: Reals) -> Reals:
     """Further reduction that would bring load and rotor into balance, one to one."""
     return np.sqrt(inertia_ratio)
 
 
 @quantity("", symbol="i_5", source="inertia behind a reduction falls with the square of its ratio",
-          formula=f"√(J_L/J_r ÷ {COMFORTABLE_RATIO:g}), at least 1")
+          formula=f"√(J_L/J_m ÷ {COMFORTABLE_RATIO:g}), at least 1")
 def comfortable_reduction(inertia_ratio: Reals) -> Reals:
     """Further reduction that would make the inertia ratio comfortable; 1 where it is already."""
     return np.maximum(1.0, np.sqrt(inertia_ratio / COMFORTABLE_RATIO))

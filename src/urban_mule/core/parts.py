@@ -21,10 +21,7 @@ class MotorLeads:
     leads: Reals = given("", "", "leads that come out: 4, 6 or 8", whole=True, least=4, most=8)
 
 
-class Brake:
-    """A holding brake that is fitted to a motor."""
+class BrakeFigures:
+    """What a holding brake takes beside what it does once it is fitted."""
 
-    brake_torque: Reals = given("N·m", "T_br", "what it holds", above=0)
-    brake_delay: Reals = given("s", "t_br", "from loss of power until it bites", least=0, most=10)
-    inertia: Reals = given("kg·m²", "J", "moment of inertia it adds to the shaft", default=0.0, least=0)
     coil_power: Reals = given("W", "P", "what its coil takes while it is held open", above=0)

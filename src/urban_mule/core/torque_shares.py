@@ -41,7 +41,7 @@ def torque_shares(solution: Solution, move: int | None = None) -> dict[str, floa
         shares[name], before = after - before, after
     turning = acceleration / r
     with_train = float(torque_into_train(train, effort, direction, turning))
-    whole = float(motor_torque(train, acceleration, direction, effort, r, solution["rotor_inertia"]))
+    whole = float(motor_torque(train, acceleration, direction, effort, r, solution["shaft_inertia"]))
     sign = np.sign(whole)
     parts = {"rotor": whole - with_train, "train": with_train - before, **shares}
     return {name: float(sign * parts[name]) for name in ("rotor", "train", "load", "friction", "gravity", "work")}

@@ -99,7 +99,7 @@ Z: dict[str, Any] = {
         "kind": "stepper", "name": "57 mm stepper 1.1 N·m with brake", "holding_torque": 1.1, "rated_current": 2.8,
         "rated_current_is": "rms", "phase_resistance": 0.85, "phase_inductance": 0.0023, "rotor_inertia": 2.8e-5,
         "step_angle": STEP, "drag_torque": 0.03, "thermal_resistance": 2.4, "thermal_time_constant": 1200.0,
-        "brake_torque": 0.4, "brake_delay": 0.03, "frame": 0.057, "length": 0.051,
+        "brake_torque": 0.4, "brake_delay": 0.03, "brake_inertia": 5.8e-7, "frame": 0.057, "length": 0.051,
     },
     "driver": {"supply_voltage": 48.0, "voltage_drop": 1.0, "current_peak": 3.6, "microsteps": 16, "hold_fraction": 0.7},
     "controller": {"unit": "mm", "max_pulse_rate": 120000.0},

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QByteArray, QMimeData, Qt
 from PyQt6.QtGui import QDrag, QMouseEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.core.anydrive import BRAKE
 from urban_mule.core.given import BadValue, Given, givens
 from urban_mule.core.links import STAGES as LINKS
 from urban_mule.desk.cycle_editor import CycleEditor
@@ -25,7 +26,7 @@ MAIN = {  # what is asked first of a link; the rest stands behind “more”
     "rack": ("module", "teeth", "efficiency", "helix_angle", "inertia", "rated_force", "mesh_stiffness", "clearance"),
     "direct": (),
 }
-MOTOR_FIELDS = (("axis", "motor_count"), ("motor", "brake_torque"), ("motor", "brake_delay"))
+MOTOR_FIELDS = (("axis", "motor_count"), *(("motor", name) for name in BRAKE))
 FOLLOWER_FIELDS = {
     "driver": ("current_peak", "microsteps", "hold_fraction", "supply_voltage"),
     "motor": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rated_torque", "counts_per_turn"),

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from urban_mule.core.anydrive import BRAKE
 from urban_mule.core.checks_train import BRAKE_FACTOR
 from urban_mule.core.given import BadValue
 from urban_mule.core.units import show
@@ -33,7 +34,7 @@ from urban_mule.store.text_files import BadFile
 COLUMNS = {
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "mass", "price"),
     "servo": ("rated_torque", "motor_peak_torque", "rated_speed", "rated_voltage", "rotor_inertia", "mass", "price"),
-    "brake": ("brake_torque", "brake_delay", "frame", "mass", "price"),
+    "brake": ("brake_torque", "brake_delay", "brake_inertia", "frame", "mass", "price"),
     "reduction": ("ratio", "efficiency", "rated_torque", "torsional_stiffness", "clearance", "frame", "price"),
 }
 
@@ -127,17 +128,19 @@ def _open(title: str, kinds: tuple[str, ...], session: Session, take: Callable[[
 
 
 def pick_brake(session: Session, parent: QWidget) -> PickPart | None:
-    """Fit a brake to the motor of the axis; the least that holds twice what falls is chosen first."""
+    """Fit a brake to the motor of the axis; of those that hold twice what falls the least of its frame is chosen first."""
     needed = BRAKE_FACTOR * float(session.solution.get("frictionless_static_torque") or 0.0)
 
     def take(part: Part) -> None:
-        session.edit_all([(session.axis_path("motor", name), part.values.get(name)) for name in ("brake_torque", "brake_delay")],
+        session.edit_all([(session.axis_path("motor", name), part.values.get(name)) for name in BRAKE],
                          f"{session.axis.name}: {part.name} fitted")
 
     dialog = _open("Fit a brake", ("brake",), session, take, parent, lambda part: part.values["brake_torque"])
     fits = [] if dialog is None else [part for part in dialog.shown if part.values["brake_torque"] >= needed]
+    frame = getattr(session.axis.motor, "frame", None)
+    flush = [part for part in fits if part.values.get("frame") == frame]
     if dialog is not None and fits:
-        dialog.choose(fits[0].name)
+        dialog.choose((flush or fits)[0].name)
     return dialog
 
 
@@ -158,7 +161,7 @@ def motor_from(part: Part, kept: Any) -> Any:
     values = {RENAMED.get(key, key): value for key, value in part.row.items()}
     if part.values.get("figures_for"):
         values["wiring"] = part.values["figures_for"]
-    brake = {name: getattr(kept, name, None) for name in ("brake_torque", "brake_delay")}
+    brake = {name: getattr(kept, name, None) for name in BRAKE}
     return model.model_validate({"kind": part.kind, **brake, **{k: v for k, v in values.items() if k in model.model_fields}})
 
 

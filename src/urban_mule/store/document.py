@@ -24,7 +24,7 @@ from pydantic import (
 from pydantic_core import PydanticCustomError
 
 import urban_mule.store.no_plugins  # noqa: F401  before pydantic builds its first validator
-from urban_mule.core.anydrive import AnyDriver, AnyMotor
+from urban_mule.core.anydrive import AnyDriver, AnyMotor, FittedBrake
 from urban_mule.core.checks import Goals
 from urban_mule.core.drive import Driver
 from urban_mule.core.given import LARGEST, BadValue, Given, givens, shown
@@ -288,7 +288,8 @@ STAGE_MODELS = {
     for kind, record in STAGES.items()
 }
 MOTOR_MODELS = {
-    kind: part(records[0].__name__, f"a {kind}", *records, AnyMotor, PartFigures, kind=(Literal[kind], ...), name=(Text, ""))
+    kind: part(records[0].__name__, f"a {kind}", *records, AnyMotor, FittedBrake, PartFigures,
+               kind=(Literal[kind], ...), name=(Text, ""))
     for kind, records in (("stepper", (StepperMotor, MotorLeads)), ("servo", (ServoMotor,)))
 }
 MoveModel = part("Move", "a move", Move, required=("distance", "speed", "acceleration"))

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from urban_mule.core.anydrive import BRAKE
 from urban_mule.core.axis import axis_sheet
 from urban_mule.core.given import BadValue
 from urban_mule.core.progress import Progress
@@ -49,7 +50,7 @@ def wired_rows(part: Part) -> list[dict[str, Any]]:
 
 def bare_axis(axis: Axis, kind: str) -> Axis:
     """The axis with a motor of a kind of which nothing is known; its brake stays."""
-    kept = {} if axis.motor is None else {name: getattr(axis.motor, name) for name in ("brake_torque", "brake_delay")}
+    kept = {} if axis.motor is None else {name: getattr(axis.motor, name) for name in BRAKE}
     bare: Axis = axis.model_copy(update={"motor": MOTOR_MODELS[kind].model_validate({"kind": kind, **kept})})
     return bare
 
@@ -79,7 +80,7 @@ def with_candidate(project: Project, index: int, kind: str, found: Found, chosen
     m, v, c, r = chosen.place
     row, axis = dict(found.scan.motors[m]), project.axes[index]
     model = MOTOR_MODELS[kind]
-    kept = {name: getattr(axis.motor, name, None) for name in ("brake_torque", "brake_delay")}
+    kept = {name: getattr(axis.motor, name, None) for name in BRAKE}
     motor = {RENAMED.get(key, key): value for key, value in row.items() if RENAMED.get(key, key) in model.model_fields}
     taken = edited(project, ("axes", index, "motor"), model.model_validate({"kind": kind, **kept, **motor}))
     taken = edited(taken, ("axes", index, "driver", "supply_voltage"), float(found.scan.supplies[v]))

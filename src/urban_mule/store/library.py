@@ -17,11 +17,11 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from urban_mule.core.anydrive import AnyMotor
+from urban_mule.core.anydrive import AnyMotor, FittedBrake
 from urban_mule.core.datasheet import doubts
 from urban_mule.core.given import BadValue, Given, givens, shown
 from urban_mule.core.links import Reduction, Worm
-from urban_mule.core.parts import Brake, MotorLeads, PartFigures
+from urban_mule.core.parts import BrakeFigures, MotorLeads, PartFigures
 from urban_mule.core.servo import ServoMotor
 from urban_mule.core.stepper import StepperMotor
 from urban_mule.core.units import SHOWN_BY_NAME_EVERYWHERE, factor, unit_shown
@@ -31,7 +31,7 @@ FORMAT = "urban-mule-parts/1"
 LARGEST = 20e6
 RECORDS: dict[str, tuple[type, ...]] = {
     "stepper": (StepperMotor, AnyMotor, MotorLeads, PartFigures), "servo": (ServoMotor, AnyMotor, PartFigures),
-    "reduction": (Reduction, PartFigures), "worm": (Worm, PartFigures), "brake": (Brake, PartFigures)}
+    "reduction": (Reduction, PartFigures), "worm": (Worm, PartFigures), "brake": (FittedBrake, BrakeFigures, PartFigures)}
 NEEDED: dict[str, tuple[str, ...]] = {  # without which a row is of no use to anybody
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle"),
     "servo": ("rated_torque", "motor_peak_torque", "rated_speed", "max_speed", "rated_voltage", "rotor_inertia"),
@@ -39,7 +39,7 @@ NEEDED: dict[str, tuple[str, ...]] = {  # without which a row is of no use to an
 GIVENS: dict[str, dict[str, Given]] = {
     kind: {one.name: one for record in records for one in givens(record)} for kind, records in RECORDS.items()}
 SHIPPED = ("steppers", "servos", "reductions", "brakes")
-IN_CSV = {"phase_inductance": "mH", "rotor_inertia": "g·cm²", "inertia_in": "g·cm²", "inertia_out": "g·cm²", "inertia": "g·cm²"}
+IN_CSV = {"phase_inductance": "mH"} | dict.fromkeys(("rotor_inertia", "inertia_in", "inertia_out", "brake_inertia"), "g·cm²")
 
 
 @dataclass(frozen=True, eq=False)

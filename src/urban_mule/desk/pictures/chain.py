@@ -32,7 +32,7 @@ class ChainPicture(Painted):
     """
 
     needs = frozenset({"train", "link_loads", "cycle_torque", "moved_inertia", "top_speed", "motor_count", "incline", "moving_mass",
-                       "rotor_inertia", "follower_differences", "load_inertia_at_motor"})
+                       "shaft_inertia", "follower_differences", "load_inertia_at_motor"})
     chosen = pyqtSignal(int)
     moved = pyqtSignal(int, int)
     wanted = pyqtSignal(str, int)
@@ -136,7 +136,7 @@ class ChainPicture(Painted):
 
     def _inertia(self, value: float | None) -> str:
         """A part's share of all the inertia that the motor turns, its rotor among it."""
-        whole = self.session.solution.get("load_inertia_at_motor"), self.session.solution.get("rotor_inertia")
+        whole = self.session.solution.get("load_inertia_at_motor"), self.session.solution.get("shaft_inertia")
         if value is None or None in whole:
             return ""
         return f"inertia {number_text(100 * value / sum(whole), 2)} %"
@@ -153,7 +153,7 @@ class ChainPicture(Painted):
             painter, spot, self._motor_title(),
             f"{number_text(speed * RPM, 3)} rpm" if speed is not None else "speed not known",
             f"{number_text(torque, 3)} N·m at worst" if torque is not None else "torque not known",
-            self._inertia(solution.get("rotor_inertia")), strong=self.link in (MOTOR, FOLLOWER))
+            self._inertia(solution.get("shaft_inertia")), strong=self.link in (MOTOR, FOLLOWER))
         if self.session.solution.inputs.get("follower_differences"):
             draw_mark(painter, "short", QPointF(spot.right() - 12, spot.top() + 24), 6)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from pathlib import Path
 from typing import Any
@@ -14,12 +15,15 @@ from tests.driving import type_in
 from urban_mule.core.verdict import LEVELS
 from urban_mule.desk.field import Field
 from urban_mule.desk.new_axis import NewAxis
+from urban_mule.desk.pick_part import motor_from
+from urban_mule.desk.pictures.scale import ScalePicture
 from urban_mule.desk.report import DECIDING, PICTURED, write_report, write_tags
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.show import label, value_text
 from urban_mule.desk.stages import SPECS
 from urban_mule.desk.window import Window
-from urban_mule.store.document import Project
+from urban_mule.store.document import STAGE_MODELS, Project
+from urban_mule.store.library import shipped_parts
 from urban_mule.store.project_file import ProjectFile
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
@@ -200,3 +204,40 @@ def test_each_level_has_a_word_not_only_a_colour(window: Window, qtbot: Any, sta
     type_in(qtbot, window.stage.field("moving_mass"), "90 kg")
     window.show_stage(stage)
     assert {row.name: row.accessibleName() for row in window.stage.results.rows} != said
+
+
+def number(text: str) -> float:
+    """What a side of a fraction of the Scale picture is in the controller's unit, a turn counting as one."""
+    value = 1.0
+    for factor in text.replace("turn", "").split("×"):
+        word = factor.strip()
+        if word:
+            value *= math.pi if word == "π" else float(re.match(r"[\d.]+", word)[0])  # type: ignore[index]
+    return value
+
+
+def test_the_fractions_of_the_scale_picture_multiply_to_the_steps_per_unit(window: Window) -> None:
+    """All four axes, and C with a servo, its electronic gear and a worm; the tag then says the gear too."""
+    session = window.session
+
+    def product() -> float:
+        picture = window.stage.picture
+        assert isinstance(picture, ScalePicture)
+        return math.prod(number(above) / number(beneath) for above, beneath, _ in picture.fractions())
+
+    for index in range(4):
+        session.show_axis(index)
+        window.show_stage("Scale")
+        assert product() == pytest.approx(session.solution["steps_per_unit"], rel=1e-5), session.axis.name
+    servo = next(part for part in shipped_parts() if part.kind == "servo")
+    links = ({"kind": "worm", "ratio": 40.0, "efficiency": 0.6}, {"kind": "direct"})
+    session.edit_all([
+        (session.axis_path("motor"), motor_from(servo, session.axis.motor)),
+        (session.axis_path("train"), tuple(STAGE_MODELS[str(link["kind"])].model_validate(link) for link in links)),
+        (session.axis_path("driver", "electronic_gear_numerator"), 10)])
+    assert product() == pytest.approx(session.solution["steps_per_unit"], rel=1e-5)
+    assert session.solution["steps_per_unit"] == pytest.approx(servo.values["counts_per_turn"] / 10 * 40 / 360)
+    gear = next(row for row in window.tag.rows if row.name == "electronic_gear")
+    assert gear.lines == (("10", "counts"), ("1", "pulses")) and gear.differs
+    window.tag.set_all.click()
+    assert not next(row for row in window.tag.rows if row.name == "electronic_gear").differs

@@ -209,6 +209,24 @@ def test_whirling_and_buckling_agree_with_a_beam_of_finite_elements() -> None:
         assert buckling_force(screw) == pytest.approx(load, rel=1e-3), support
 
 
+@pytest.mark.parametrize(("counts", "numerator", "denominator", "per_mm"), [
+    (4000, 1, 1, Fraction(400)), (131072, 131072, 3600, Fraction(360)), (131072, 100, 3, Fraction(49152, 125)),
+    (4000, 1, 3, Fraction(1200)), (10_000, 3, 1, Fraction(1000, 3))])
+def test_an_electronic_gear_is_counted_exactly(counts: int, numerator: int, denominator: int, per_mm: Fraction) -> None:
+    """A lead of 10 mm: pulses that make a turn, tallied one by one as a driver does, carrying the rest over."""
+    solution = axis_sheet("linear", "servo").solve(
+        train=(Screw(lead=0.01, inertia=0.0),), unit="mm", counts_per_turn=counts, electronic_gear_numerator=numerator,
+        electronic_gear_denominator=denominator, moving_mass=1.0, rotor_inertia=1e-5,
+        cycle=(Move(distance=0.1, speed=0.05, acceleration=1.0),))
+    moved = rest = pulses = 0
+    while moved < 3 * counts:
+        step, rest = divmod(numerator + rest, denominator)
+        moved, pulses = moved + step, pulses + 1
+    assert pulses == pytest.approx(3 * solution["pulses_per_turn"], abs=1)
+    assert solution["steps_fraction"].fraction == per_mm and solution["steps_per_unit"] == pytest.approx(float(per_mm))
+    assert solution["pulse_rate"] == pytest.approx(50 * float(per_mm))
+
+
 def test_hand_worked_cases() -> None:
     exact = solve(train=(Belt(pitch=0.003, teeth=24),))
     assert exact["steps_fraction"].fraction == Fraction(400, 9) and str(exact["steps_fraction"]) == "400/9"

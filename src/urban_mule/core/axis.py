@@ -42,7 +42,7 @@ MOTIONS: dict[str, tuple[ModuleType, type]] = {
     "linear": (load_linear, load_linear.LinearLoad), "rotary": (load_rotary, load_rotary.RotaryLoad)}
 MOTORS: dict[str, tuple[tuple[ModuleType, ...], tuple[type, ...]]] = {
     "stepper": ((stepper, supply, heat, drive, checks_stepper), (stepper.StepperMotor, drive.Driver)),
-    "servo": ((servo, checks_servo), (servo.ServoMotor,)),
+    "servo": ((servo, checks_servo), (servo.ServoMotor, servo.ServoDriver)),
 }
 UNITS = {
     "linear": {"[travel]": "m", "[effort]": "N", "[inertia]": "kg"},

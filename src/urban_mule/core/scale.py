@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from fractions import Fraction
 
 UNIT_SIZE = {"m": 1.0, "mm": 1e-3, "in": 0.0254, "rad": 1.0, "deg": math.pi / 180, "turn": 2 * math.pi}
+MOST_PARTS = 10_000  # of a pulse per turn: an electronic gear of 1 to 3 gives thirds, and no gear is finer than this
 TELLING_RATIOS = {  # measured over commanded, as whole numbers, and what usually stands behind it
     (2, 1): "microsteps or pulses per turn set to half of what was meant",
     (1, 2): "microsteps or pulses per turn set to twice what was meant",
@@ -92,7 +93,9 @@ def exact(value: float) -> Fraction:
           formula="steps · microsteps · ratios ÷ travel per turn")
 def steps_fraction(train: tuple[Stage, ...], unit: str, pulses_per_turn: Reals) -> StepsFraction:
     """Steps per unit as an exact fraction. Raises NotKnown when a stage is not exact (a helical rack) or not given."""
-    steps, pi = exact(float(pulses_per_turn)), 0
+    from fractions import Fraction
+
+    steps, pi = Fraction(float(pulses_per_turn)).limit_denominator(MOST_PARTS), 0
     for stage in train:
         if isinstance(stage, Reduction):
             steps *= exact(stage.need("ratio"))
@@ -113,7 +116,7 @@ def steps_fraction(train: tuple[Stage, ...], unit: str, pulses_per_turn: Reals) 
 @quantity("", symbol="N_t", source="definition")
 def pulses_per_turn(travel_per_turn: Reals, step_length: Reals) -> Reals:
     """Pulses for one turn of the motor; both [travel]."""
-    return np.round(travel_per_turn / step_length, 6)
+    return np.round(travel_per_turn / step_length, 9)
 
 
 @quantity("", symbol="k_s", source="mean measured over commanded travel", formula="mean(measured) ÷ commanded")

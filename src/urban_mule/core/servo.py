@@ -21,7 +21,14 @@ class ServoMotor:
     max_speed: Reals = given("rad/s", "ω_0", "speed at which the torque has gone", above=0)
     rated_voltage: Reals = given("V", "V_n", "supply at which the speeds are stated", above=0)
     peak_time: Reals = given("s", "t_p", "how long the peak torque may last at a time", above=0)
-    counts_per_turn: Reals = given("", "N_c", "pulses that command one turn", whole=True, least=1)
+    counts_per_turn: Reals = given("", "N_c", "encoder counts in one turn", whole=True, least=1)
+
+
+class ServoDriver:
+    """What is set on a servo driver: its electronic gear, encoder counts moved by a number of pulses."""
+
+    electronic_gear_numerator: Reals = given("", "g_n", "encoder counts", default=1, whole=True, least=1)
+    electronic_gear_denominator: Reals = given("", "g_d", "pulses that move them", default=1, whole=True, least=1)
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -76,16 +83,25 @@ def stall_torque(motor_peak_torque: Reals) -> Reals:
     return motor_peak_torque
 
 
+@quantity("rad/s", symbol="ω_m", source="time mean over the whole cycle, dwells included", formula="∑ |Δθ| ÷ T")
+def mean_speed(cycle_pieces: Pieces, cycle_duration: Reals, travel_per_radian: Reals) -> Reals:
+    """Mean shaft speed of the cycle, where its RMS torque is held against what the servo may give all the time."""
+    way = np.sum(np.abs(cycle_pieces.distance) * cycle_pieces.times, axis=-1)
+    return way / travel_per_radian / cycle_duration
+
+
 @quantity("", symbol="m_c", source="continuous limit over RMS torque")
 def continuous_margin(rated_torque: Reals, rms_torque: Reals) -> Reals:
     """How many times the RMS torque the servo may give all the time; both [N·m]."""
     return rated_torque / rms_torque
 
 
-@quantity("[travel]", symbol="s", source="kinematics: one pulse is one count")
-def step_length(travel_per_turn: Reals, counts_per_turn: Reals) -> Reals:
+@quantity("[travel]", symbol="s", source="kinematics: one pulse moves as many counts as the electronic gear says")
+def step_length(
+    travel_per_turn: Reals, counts_per_turn: Reals, electronic_gear_numerator: Reals, electronic_gear_denominator: Reals
+) -> Reals:
     """Travel for one pulse; travel_per_turn [travel]."""
-    return travel_per_turn / counts_per_turn
+    return travel_per_turn * electronic_gear_numerator / (counts_per_turn * electronic_gear_denominator)
 
 
 @quantity("rad/s", symbol="ω_lim", source="data sheet limit, scaled with the voltage there is")

@@ -47,7 +47,7 @@ SHOWN_BY_NAME_EVERYWHERE = {
     "hold_fraction": "%", "efficiency": "%", "scale_ratio_uncertainty": "%",
     "pulse_rate": "kHz", "max_pulse_rate": "kHz", "minimum_pulse_width": "µs",
     "brake_delay": "ms", "thermal_time_constant": "min", "warm_up_time": "min",
-    "lead_time": "d", "moving_share": "%", "speed_limit": "rpm",
+    "lead_time": "d", "moving_share": "%", "speed_limit": "rpm", "mean_speed": "rpm",
     "phase_inductance": "mH", "specific_stiffness": "N",
 }
 SPELLINGS = {

@@ -10,14 +10,14 @@ from urban_mule.core.sheet import PLACE, Sheet, Unknown
 from urban_mule.store.document import Axis
 
 LABELS = {
-    "current_peak": "Current, peak", "current_rms": "Current, RMS", "step_length": "One microstep",
+    "current_peak": "Current, peak", "current_rms": "Current, RMS", "step_length": "One pulse",
     "hold_fraction": "Current while idle", "working_margin": "Torque margin", "peak_torque": "Torque needed",
     "rms_torque": "RMS torque", "available_torque_at_peak_speed": "Left at top speed",
     "temperature_rise": "Winding rise", "holding_temperature_rise": "Winding rise, idle",
     "reversal_microsteps": "Microsteps swallowed", "incremental_torque": "Torque of one microstep",
     "positioning_accuracy": "Accuracy A", "repeatability": "Repeatability R", "reversal_value": "Reversal value B",
     "systematic_deviation": "Systematic deviation E", "mean_deviation_range": "Mean deviation M",
-    "scale_ratio": "Measured ÷ commanded", "holding_force": "Force to push it off", "drag_torque": "Motor drag",
+    "scale_ratio": "Measured scale", "holding_force": "Force to push it off", "drag_torque": "Motor drag",
     "rated_current_is": "Rated current is", "figures_for": "Sheet is for",
     "moving_mass": "Moving mass", "travel_per_turn": "Travel per motor turn",
     "load_inertia_at_motor": "Load inertia at motor", "corner_speed": "Corner speed", "max_pulse_rate": "Most pulses",
@@ -29,7 +29,8 @@ LABELS = {
     "scale_ratio_uncertainty": "Its uncertainty", "corrected_steps_per_unit": "Corrected steps",
     "reversal_lag": "Lag at a reversal", "braking_distance": "Distance to stop", "copper_loss": "Heat in the winding",
     "counterbalance_force": "Counterbalance", "friction_coefficient": "Guide friction, µ",
-    "voltage_limit": "Driver takes at most", "voltage_needed": "Supply needed",
+    "voltage_limit": "Driver takes at most", "electronic_gear_numerator": "Gear, counts",
+    "electronic_gear_denominator": "Gear, pulses", "voltage_needed": "Supply needed",
     "train_stiffness": "Stiffness of the train", "first_axial_mode": "First mode on it",
     "cycle_temperature_rise": "Rise in this cycle",
     "predicted_lost_motion": "Lost motion expected", "warm_up_time": "Nearly warm after", "safety_factor": "Torque in hand",

@@ -63,7 +63,8 @@ DRIVE = StageSpec(
     "Set switches and jumpers with the power off. Supplies keep their charge for minutes.",
 )
 SCALE = StageSpec(
-    "Scale", (("scale", "scale", "ScalePicture"),), of("driver", "microsteps") + of("motor", "step_angle", "counts_per_turn"),
+    "Scale", (("scale", "scale", "ScalePicture"),), of("driver", "microsteps") + of("motor", "step_angle", "counts_per_turn")
+    + of("driver", "electronic_gear_numerator", "electronic_gear_denominator"),
     (("steps_per_unit", ""), ("step_length", ""), ("scale_ratio", "scale"), ("scale_ratio_uncertainty", ""),
      ("corrected_steps_per_unit", "scale")),
     "After changing steps per unit, make the first move short and slow, with a hand on the stop.", ("travel",),

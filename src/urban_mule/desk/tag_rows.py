@@ -31,7 +31,7 @@ class TagRow:
 def tag_rows(session: Session) -> list[TagRow]:
     """The rows of the shown axis, in the order in which they are set."""
     applied = session.applied()
-    rows = [_current(session), _switches(session), *(_plain(session, name) for name in (
+    rows = [_current(session), _switches(session), _gear(session), *(_plain(session, name) for name in (
         "microsteps", "steps_per_unit", "top_speed", "top_acceleration", "hold_fraction")), _backlash(session), _shaper(session)]
     return [_against(session, row, applied.get(row.name)) for row in rows if row is not None]
 
@@ -50,6 +50,14 @@ def _switches(session: Session) -> TagRow | None:
     if row is None:
         return None
     return TagRow("switches", "Switches", row.switches, ((" ".join("up" if s == "1" else "dn" for s in row.switches), ""),))
+
+
+def _gear(session: Session) -> TagRow | None:
+    """The electronic gear of a servo driver, once somebody has decided on one."""
+    counts, pulses = (session.solution.get(f"electronic_gear_{part}") for part in ("numerator", "denominator"))
+    if counts is None or (counts, pulses) == (1, 1):
+        return None
+    return TagRow("electronic_gear", "Gear", f"{counts:g} to {pulses:g}", ((f"{counts:g}", "counts"), (f"{pulses:g}", "pulses")))
 
 
 def _plain(session: Session, name: str) -> TagRow | None:

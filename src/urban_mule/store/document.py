@@ -37,7 +37,7 @@ from urban_mule.core.mains import Mains
 from urban_mule.core.parts import MotorLeads, PartFigures
 from urban_mule.core.profile import Move
 from urban_mule.core.scale import Controller, TravelReading
-from urban_mule.core.servo import ServoMotor
+from urban_mule.core.servo import ServoDriver, ServoMotor
 from urban_mule.core.shaper import PathTolerance
 from urban_mule.core.slack import TwoWayReading
 from urban_mule.core.spectrum import AccelerationReading
@@ -313,7 +313,8 @@ class SwitchRow(Strict):
         return self
 
 
-DriverModel = part("Driver", "a driver", AnyDriver, Driver, name=(Text, ""), switch_bank=(tuple[SwitchRow, ...] | None, None))
+DriverModel = part("Driver", "a driver", AnyDriver, Driver, ServoDriver, name=(Text, ""),
+                   switch_bank=(tuple[SwitchRow, ...] | None, None))
 Unit = Annotated[Literal["m", "mm", "in", "rad", "deg", "turn"] | None, Field(None)]
 ControllerModel = part("Controller", "a controller", Controller, name=(Text, ""), unit=(Unit, None))
 

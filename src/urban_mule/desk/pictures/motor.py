@@ -165,9 +165,10 @@ class MotorPicture(Picture):
         self.chart.text(x0, 0.6 * y0 + 0.4 * available, f" {margin} ×", "accent", (0, 0.5), 20, True)
         self.chart.text(x0, y0, f" needs {number_text(y0, 3)} N·m at {number_text(x0, 3)} rpm", "accent", (0, 0.6), 12)
         if "continuous_curve" in solution.sheet.quantities:
-            rms = float(solution["rms_torque"])
-            self.chart.dots([0.5 * x0], [rms], "violet", 10, "d")
-            self.chart.text(0.5 * x0, rms, f"  RMS {number_text(rms, 3)} N·m", "violet", (0, 0.5), 12)
+            rms, mean = float(solution["rms_torque"]), float(solution["mean_speed"]) * RPM
+            self.chart.dots([mean], [rms], "violet", 10, "d")
+            said = f" RMS {number_text(rms, 3)} N·m, mean {number_text(mean, 3)} rpm"
+            self.chart.text(mean, rms, said, "violet", (0, 1.1), 12)
 
 
 def _marks(marks: list[tuple[Any, str, str]]) -> tuple[Mark, ...]:

@@ -23,7 +23,7 @@ class ScalePicture(Painted):
         self._chain(painter, top)
         self._error(painter, QRectF(area.left(), top.bottom() + 14, area.width(), area.height() * 0.5 - 14))
 
-    def _fractions(self) -> list[tuple[str, str, str]]:
+    def fractions(self) -> list[tuple[str, str, str]]:
         """(above the line, beneath it, what it is) for every factor."""
         axis, solution, system = self.session.axis, self.session.solution, self.session.system
         found: list[tuple[str, str, str]] = []
@@ -34,12 +34,16 @@ class ScalePicture(Painted):
             found.append(("?" if micro is None else f"{micro:g}", "1", "microsteps"))
         elif solution.get("counts_per_turn") is not None:
             found.append((number_text(float(solution["counts_per_turn"]), 7), "1 turn", "counts"))
+            gear = [float(solution[f"electronic_gear_{part}"]) for part in ("denominator", "numerator")]
+            if gear[0] != gear[1]:
+                found.append((number_text(gear[0], 7), number_text(gear[1], 7), "electronic gear"))
         for stage in axis.train or ():
             match stage.kind:
-                case "reduction":
-                    found.append((f"{stage.ratio:g}" if stage.ratio else "?", "1", "reduction"))
+                case "reduction" | "worm":
+                    found.append((f"{stage.ratio:g}" if stage.ratio else "?", "1", stage.kind))
                 case "screw":
-                    found.append(("1 turn", str(show(stage.lead, "lead", "m", system)) if stage.lead else "?", "lead"))
+                    lead = stage.lead or (stage.thread_pitch and stage.thread_pitch * stage.starts)
+                    found.append(("1 turn", str(show(lead, "lead", "m", system)) if lead else "?", "lead"))
                 case "belt":
                     pitch = str(show(stage.pitch, "pitch", "m", system)) if stage.pitch else "?"
                     found.append(("1 turn", f"{stage.teeth or '?'} × {pitch}", "belt"))
@@ -51,9 +55,10 @@ class ScalePicture(Painted):
         return found
 
     def _chain(self, painter: QPainter, area: QRectF) -> None:
-        parts = self._fractions()
-        big = QFontMetricsF(font(19))
-        widths = [max(big.horizontalAdvance(a), big.horizontalAdvance(b), 64.0) + 12 for a, b, _ in parts]
+        parts = self.fractions()
+        big, small = QFontMetricsF(font(19)), QFontMetricsF(font(12))
+        widths = [max(big.horizontalAdvance(a), big.horizontalAdvance(b), small.horizontalAdvance(word), 64.0) + 12
+                  for a, b, word in parts]
         x, middle = area.left() + 4, area.center().y() - 6
         for index, ((above, beneath, word), width) in enumerate(zip(parts, widths, strict=True)):
             if index:

@@ -18,7 +18,7 @@ demo: setup
 	$(VENV)/bin/urban-mule demo
 
 test: setup
-	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest
+	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -n auto
 
 check: setup
 	$(VENV)/bin/ruff check .

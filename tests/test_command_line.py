@@ -109,9 +109,9 @@ def test_the_demo_opens_where_there_is_a_display(short_evening: None, monkeypatc
     assert demo_command(tmp_path, offscreen=False) == 0
 
 
-def test_the_walk_writes_every_stage_and_leaf_and_can_be_repeated(qtbot: Any, tmp_path: Path) -> None:
+def test_the_walk_writes_every_stage_and_leaf_over_what_an_earlier_one_left(qtbot: Any, demo_copy: Path, tmp_path: Path) -> None:
     application()
-    walk_demo(tmp_path)
+    assert demo_copy == tmp_path / "courtyard.mule"
     walk_demo(tmp_path)
     names = {path.name for path in tmp_path.iterdir()}
     assert {"01-brief.png", "02-load.png", "02-load-cycle.png", "03-motor-spread.png", "10-log.png", "report.pdf", "report.html",

@@ -36,11 +36,9 @@ def link_loads(
 ) -> tuple[LinkLoad, ...]:
     """Speed, torque and inertia of each link of a single build; stall_torque [N·m] where a motor is known."""
     pieces, moving = cycle_pieces, cycle_pieces.direction != 0
-    at_ends = [
-        efforts_through_train(train, loads, pieces.direction, acceleration / travel_per_radian)
-        for loads, acceleration in zip(cycle_loads, (pieces.acceleration_start, pieces.acceleration_end), strict=True)
-    ]
-    worst = [float(np.max(np.abs(np.stack(pair)) * moving)) for pair in zip(*at_ends, strict=True)]
+    turning = np.array([pieces.acceleration_start, pieces.acceleration_end]) / travel_per_radian
+    efforts = efforts_through_train(train, cycle_loads, pieces.direction, turning)
+    worst = [float(np.max(np.abs(effort) * moving)) for effort in efforts]
     found = []
     for place, (stage, front) in enumerate(zip(train, gains_in_front(train), strict=True)):
         could = None if stall_torque is None else float(stall_torque / (front * stage.gain))

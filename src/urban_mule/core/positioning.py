@@ -90,7 +90,8 @@ def error_shares(positioning_bands: Bands) -> dict[str, float]:
     if bands.s_up is not None and bands.s_down is not None:
         shares["scatter"] = float(2 * np.mean(bands.s_up + bands.s_down))
     if bands.targets.size > 2:
-        slope, start = np.polyfit(bands.targets, middle, 1)
-        shares["scale error"] = float(abs(slope) * np.ptp(bands.targets))
-        shares["rest along the travel"] = float(np.ptp(middle - slope * bands.targets - start))
+        along = bands.targets - bands.targets.mean()
+        slope = along @ middle / (along @ along)
+        shares["scale error"] = float(abs(slope) * np.ptp(along))
+        shares["rest along the travel"] = float(np.ptp(middle - slope * along))
     return shares

@@ -31,11 +31,10 @@ else:
 def _fill(self: Any, *values: Any, **named: Any) -> None:
     """Set the fields by place and by name. Raises TypeError for too many, unknown, doubled or missing ones."""
     defaults: dict[str, Any] = self.__record_defaults__
-    by_place = dict(zip(defaults, values, strict=False))
-    given = by_place | named
+    given = dict(zip(defaults, values, strict=False)) | named if values else named
     filled = defaults | given
-    if (len(filled) > len(defaults) or len(given) < len(values) + len(named) or len(by_place) < len(values)
-            or not given.keys() >= self.__record_needs__):
+    if (len(filled) > len(defaults) or len(given) < len(values) + len(named)
+            or (len(given) < len(defaults) and not given.keys() >= self.__record_needs__)):
         raise TypeError(f"{type(self).__name__} takes {', '.join(defaults)}; given are {len(values)} by place"
                         f" and {', '.join(named) or 'none'} by name")
     self.__dict__.update(filled)

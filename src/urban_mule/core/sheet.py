@@ -12,6 +12,7 @@ import inspect
 import math
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from contextlib import contextmanager
 from graphlib import CycleError, TopologicalSorter
 from types import ModuleType
 from typing import Any, TypeVar
@@ -207,23 +208,32 @@ class Solution:
 
     def find(self, name: str) -> Any:
         """The value, or an Unknown that says why there is none. Raises KeyError for a name not on the sheet."""
+        known = self._known
+        if name in known:
+            return known[name]
         if name in self.sheet.inputs:
             value = self.inputs[name]
-            if value is None:
-                return Unknown(self.sheet.inputs[name].missing or f"{words(name).lower()} is not given")
-            return value
-        if name not in self._known:
-            quantity = self.sheet.quantities[name]
-            if self._inside:
-                self._known[name] = self._computed(quantity)
-            else:  # entered once for all that a quantity needs: it costs as much as a short formula
-                self._inside = True
-                try:
-                    with np.errstate(all="ignore"):
-                        self._known[name] = self._computed(quantity)
-                finally:
-                    self._inside = False
-        return self._known[name]
+            known[name] = value if value is not None else Unknown(
+                self.sheet.inputs[name].missing or f"{words(name).lower()} is not given")
+        elif self._inside:
+            known[name] = self._computed(self.sheet.quantities[name])
+        else:
+            with self.quiet():
+                known[name] = self._computed(self.sheet.quantities[name])
+        return known[name]
+
+    @contextmanager
+    def quiet(self) -> Iterator[None]:
+        """Where many quantities are asked for: what is not finite becomes an Unknown, without a warning.
+
+        Entered once around them all, since entering costs as much as a short formula.
+        """
+        before, self._inside = self._inside, True
+        try:
+            with np.errstate(all="ignore"):
+                yield
+        finally:
+            self._inside = before
 
     def get(self, name: str, otherwise: Any = None) -> Any:
         """The value, or `otherwise` when it is not known or not on this sheet."""
@@ -235,8 +245,9 @@ class Solution:
     def arguments(self, parameters: Iterable[str], optional: frozenset[str]) -> dict[str, Any] | Unknown:
         """The values a function needs, or the first Unknown among those that it cannot do without."""
         found: dict[str, Any] = {}
+        known = self._known
         for name in parameters:
-            value = self.find(name)
+            value = known[name] if name in known else self.find(name)
             if not isinstance(value, Unknown):
                 found[name] = value
             elif name not in optional:
@@ -266,7 +277,7 @@ class Solution:
             name: value for name, value in inputs.items()
             if name not in self.inputs or (value is not self.inputs[name] and not _same(value, self.inputs[name]))
         })
-        stale = frozenset().union(*(self.sheet.dependents[name] for name in new))
+        stale = frozenset(new).union(*(self.sheet.dependents[name] for name in new))
         known = {name: value for name, value in self._known.items() if name not in stale}
         return Solution(self.sheet, {**self.inputs, **new}, known)
 
@@ -284,7 +295,8 @@ class Solution:
 
     def verdicts(self) -> tuple[Any, ...]:
         """Every check of the sheet that has something to say here."""
-        found = (rule.judge(self) for rule in self.sheet.checks)
+        with self.quiet():
+            found = [rule.judge(self) for rule in self.sheet.checks]
         return tuple(verdict for verdict in found if verdict is not None)
 
     def sensitivity(self, name: str, step: float = 0.01) -> tuple[tuple[str, float], ...]:

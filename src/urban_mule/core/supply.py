@@ -35,11 +35,11 @@ def voltage_needed(
     """Supply with which the cycle keeps the safety factor in hand everywhere. Raises NotKnown when none does."""
     c, k, hand = cycle_torque, lift(torque_constant), lift(safety_factor)
     motor = [lift(v) for v in (torque_constant, rotor_teeth, winding_resistance, winding_inductance, current_peak)]
-    ends = [
-        np.where(c.moving, least_voltage((hand * np.abs(torque) + lift(drag_torque)) / k, np.abs(speed), *motor), 0.0)
-        for torque, speed in ((c.start, c.speed_start), (c.end, c.speed_end))
-    ]
-    needed = np.max(np.maximum(*ends), axis=-1) + voltage_drop
+    torque = np.abs(np.concatenate([c.start, c.end], axis=-1))
+    speed = np.abs(np.concatenate([c.speed_start, c.speed_end], axis=-1))
+    asked = np.where(np.concatenate([c.moving, c.moving], axis=-1),
+                     least_voltage((hand * torque + lift(drag_torque)) / k, speed, *motor), 0.0)
+    needed = np.max(asked, axis=-1) + voltage_drop
     if np.all(np.isnan(needed)):
         raise NotKnown("at the set current no voltage gives the torque with the safety factor")
     return needed

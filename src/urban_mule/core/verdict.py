@@ -6,8 +6,6 @@ import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
-import numpy as np
-
 from urban_mule.core.record import record
 from urban_mule.core.sheet import NotKnown, Unknown, parameters_of
 
@@ -56,15 +54,14 @@ class Check:
         if isinstance(arguments, Unknown):
             return self._unknown(arguments.reason)
         try:
-            with np.errstate(all="ignore"):
-                found = self.function(**arguments)
+            found = self.function(**arguments)
         except NotKnown as why:
             return self._unknown(str(why))
         except (ZeroDivisionError, OverflowError):
             return self._unknown("the values given are out of all proportion to each other")
         if found is not None and NOT_FINITE.search(found.sentence):
             return self._unknown("the values given are out of all proportion to each other")
-        return None if found is None else Verdict(**{**vars(found), "check": self.name, "stage": self.stage})
+        return None if found is None else Verdict(**vars(found) | {"check": self.name, "stage": self.stage})
 
     def _unknown(self, reason: str) -> Verdict:
         return Verdict("unknown", f"The {self.name} cannot be judged: {reason}.",

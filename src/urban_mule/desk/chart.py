@@ -45,6 +45,7 @@ class Chart(pg.PlotWidget):
         self._frame = ((0.0, 1.0), (0.0, 1.0))
         self._pool: dict[str, list[Any]] = {}
         self._used: dict[str, int] = {}
+        self._said: dict[Any, tuple[Any, ...]] = {}
         self._depth = 0
         self._numbered = True
         self._label_sizes: dict[str, QSizeF] = {}
@@ -72,6 +73,7 @@ class Chart(pg.PlotWidget):
             axis.setTickFont(font(12))
             axis.setStyle(tickLength=4, tickTextOffset=6)
             axis.enableAutoSIPrefix(False)
+            axis.setCacheMode(axis.CacheMode.DeviceCoordinateCache)  # numbers cost more to draw than curves, and seldom change
             axis.setLabel(text, color=theme.color("muted").name(), **{"font-size": "12px"})
         plot.getAxis("left").setWidth(54)
         plot.getAxis("bottom").setHeight(44)  # else it shrinks while a chart is empty and the next picture is drawn askew
@@ -129,8 +131,11 @@ class Chart(pg.PlotWidget):
              bold: bool = False) -> None:
         """Words at a place of the chart; anchor (0, 0) is their upper left corner."""
         item = self._item("text", pg.TextItem)
-        item.setFont(font(size, bold))
-        item.setText(text, theme.color(color))
+        said = (text, theme.color(color), size, bold)
+        if self._said.get(item) != said:
+            self._said[item] = said
+            item.setFont(font(size, bold))
+            item.setText(text, theme.color(color))
         item.setAnchor(pg.Point(anchor))
         item.setPos(x, y)
 

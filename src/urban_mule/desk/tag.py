@@ -97,7 +97,7 @@ class Tag(QWidget):
         box.setContentsMargins(18, 44, 14, 12)
         box.setSpacing(0)
         head = QHBoxLayout()
-        self.letter = QLabel()
+        self.letter = QLabel(objectName="letter")
         self.letter.setFont(font(32, bold=True))
         head.addWidget(self.letter)
         head.addSpacing(10)
@@ -138,7 +138,6 @@ class Tag(QWidget):
         """Read the rows again; widgets are made anew only where a row changed."""
         rows = tag_rows(self.session)
         self.letter.setText(self.session.axis.name)
-        self.letter.setStyleSheet(f"color: {theme.palette.accent};")
         if rows == self.rows and self.lines:
             return
         self.rows = rows

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
+from functools import cache
 from importlib import resources
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -28,6 +29,7 @@ class Palette:
     terrain: str = "#E6DECE"
     wash: str = "#E3E9E6"
 
+    @cache  # noqa: B019 - there are two palettes, and they stay
     def color(self, name: str, alpha: int = 255) -> QColor:
         """A colour of the palette by its name; levels of verdicts are names too, unknown is muted."""
         color = QColor(getattr(self, "muted" if name == "unknown" else name))
@@ -61,8 +63,9 @@ class Theme:
 theme = Theme()
 
 
+@cache
 def font(size: int, bold: bool = False, italic: bool = False) -> QFont:
-    """The application's face at a size in px."""
+    """The application's face at a size in px; kept, since Qt looks a new font up in its database at every stroke."""
     made = QFont(FAMILY)
     made.setPixelSize(size)
     made.setBold(bold)

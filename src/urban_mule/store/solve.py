@@ -118,7 +118,8 @@ def open_solution(solution: Solution) -> dict[str, Any]:
     """Quantities, unknowns and verdicts of a solution as JSON holds them."""
     names = [q.name for q in solution.sheet.quantities.values() if not q.structure]
     names += [name for name in ALSO_SHOWN if name in solution.sheet.inputs]
-    found = {name: solution.find(name) for name in names}
+    with solution.quiet():
+        found = {name: solution.find(name) for name in names}
     return {
         "quantities": {name: open_value(v) for name, v in found.items() if not isinstance(v, Unknown)},
         "unknown": {name: v.reason for name, v in found.items() if isinstance(v, Unknown)},

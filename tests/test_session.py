@@ -135,6 +135,7 @@ def test_a_scratched_file_is_named_when_it_is_opened(
 ) -> None:
     """Each sound as a database, senseless as a project: one sentence at once, and the window that is open stays."""
     application()
+    monkeypatch.setattr("urban_mule.desk.app.QApplication.exec", lambda *_: 0)  # were it opened after all, the loop would never end
     sound = tmp_path / "sound.mule"
     sound.write_bytes(demo_copy.read_bytes())
     with sqlite3.connect(demo_copy) as db:

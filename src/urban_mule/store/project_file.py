@@ -20,8 +20,9 @@ from typing import Any
 
 import numpy as np
 from pydantic import ValidationError
+from pydantic_core import from_json
 
-from urban_mule.store.document import READING_MODELS, Project
+from urban_mule.store.document import Project
 from urban_mule.store.exchange import plain, sentence
 from urban_mule.store.text_files import BadFile
 
@@ -179,23 +180,26 @@ class ProjectFile:
             if row is None:
                 raise BadFile(f"{self.path}: the file holds no revision.")
             document = json.loads(row[0])
-            for axis in document["axes"]:
-                axis["readings"] = [self._reading(name) for name in axis.get("readings", ())]
-            return Project.model_validate(document)
+            names = [axis.get("readings", ()) for axis in document["axes"]]
+            for axis, named in zip(document["axes"], names, strict=True):
+                axis["readings"] = [self._reading(name) for name in named]
+            project = Project.model_validate(document)
+            for axis, named in zip(project.axes, names, strict=True):
+                self._kept.update({id(reading): (reading, name) for reading, name in zip(axis.readings, named, strict=True)})
+            return project
 
     def _reading(self, name: str) -> Any:
+        """The reading itself when this file has handed it out, else its data."""
         for reading, known in self._kept.values():
             if known == name:
                 return reading
         row = self._db.execute("select kind, data from reading where id = ?", (name,)).fetchone()
         if row is None:
             raise KeyError(f"reading {name} is missing")
-        data = json.loads(row[1])
         # The numbers were checked one by one when they came in; as arrays they are checked as a whole.
-        data = {key: np.array(value, dtype=float) if isinstance(value, list) else value for key, value in data.items()}
-        reading = READING_MODELS[row[0]].model_validate(data)
-        self._kept[id(reading)] = (reading, name)
-        return reading
+        data = {key: np.array(value, dtype=float) if isinstance(value, list) else value
+                for key, value in from_json(row[1]).items()}
+        return data | {"kind": row[0]}
 
     def revisions(self) -> list[Revision]:
         """All committed changes, oldest first. Raises BadFile when they cannot be read."""

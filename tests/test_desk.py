@@ -111,7 +111,7 @@ def test_a_wrong_field_keeps_its_text_and_the_last_good_value(window: Window, qt
 
 def test_the_working_opens_by_key_goes_deeper_and_jumps_to_a_field(window: Window, qtbot: Any) -> None:
     window.show_stage("Motor")
-    window.stage.leaves.turn("heat")
+    window.stage.leaves.turn("winding")
     row = next(r for r in window.stage.results.rows if r.name == "temperature_rise")
     row.setFocus()
     qtbot.keyClick(row, Qt.Key.Key_Return)
@@ -182,7 +182,7 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
                        ("phase_inductance", "2.3"), ("rotor_inertia", "280 g·cm²"), ("step_angle", "1.8"),
                        ("supply_voltage", "36")):
         type_in(qtbot, window.stage.field(name), text)
-    window.stage.leaves.turn("heat")
+    window.stage.leaves.turn("winding")
     type_in(qtbot, window.stage.field("thermal_resistance"), "2.4")
     window.stage.leaves.turn("torque")
     choose(window.stage.field("rated_current_is"), "rms")
@@ -293,7 +293,7 @@ def test_fields_echo_nothing_and_the_session_tells_only_what_changed(window: Win
     window.session.changed.connect(told.append)
     window.session.edit(window.session.axis_path("motor", "thermal_resistance"), 2.0)
     assert len(told) == 1 and "temperature_rise" in told[0] and "rms_torque" not in told[0]
-    window.stage.leaves.turn("heat")
+    window.stage.leaves.turn("winding")
     assert window.stage.field("thermal_resistance").editor.text() == "2", "the model changed, the view follows"  # type: ignore[union-attr]
     window.session.edit(window.session.axis_path("motor", "thermal_resistance"), 2.0)
     assert len(told) == 1 and window.session.undo_stack.count() == 1

@@ -80,7 +80,7 @@ def test_links_are_dragged_along_the_chain_and_new_ones_dropped_into_it(window: 
     qtbot.mouseMove(chain, spots[3])
     qtbot.mouseRelease(chain, Qt.MouseButton.LeftButton, pos=spots[3])
     assert kinds(window) == ["reduction", "rack"], "a reduction behind the rack is refused"
-    assert "It cannot stand there" in stage.fault.text() and "behind the stage that already turns into travel" in stage.fault.text()
+    assert "It cannot stand there" in stage.fault.text() and "behind the link that already turns into travel" in stage.fault.text()
 
     def drop(kind: str, x: float) -> None:
         data = QMimeData()
@@ -239,7 +239,7 @@ def test_an_axis_without_goals_says_what_its_first_move_needs(window: Window, qt
 
 def test_every_leaf_of_every_axis_draws_and_leaves_turn_by_key(window: Window, qtbot: Any) -> None:
     for index in range(4):
-        for stage, words in (("Load", ["chain", "cycle", "checks"]), ("Motor", ["torque", "heat", "spread", "checks"])):
+        for stage, words in (("Load", ["chain", "cycle", "checks"]), ("Motor", ["torque", "winding", "spread", "checks"])):
             window.session.show_axis(index)
             window.show_stage(stage)
             for word in words:

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QItemSelectionModel, QPointF, Qt
 from PyQt6.QtWidgets import QLabel, QPushButton
 from tests.driving import choose, level, shown, type_in
 
+from urban_mule.core.servo_winding import WoundCurve
 from urban_mule.core.units import number_text
 from urban_mule.desk.app import application
 from urban_mule.desk.data_sheet import DataSheet
@@ -103,7 +104,7 @@ def test_a_typed_tolerance_is_kept_shown_and_spreads(window: Window, qtbot: Any)
 
 def test_heat_shows_moving_holding_and_how_long_it_takes(window: Window, qtbot: Any) -> None:
     stage = motor_stage(window)
-    stage.leaves.turn("heat")
+    stage.leaves.turn("winding")
     assert isinstance(stage.picture, HeatPicture) and shown(window, "warm_up_time").endswith("min")
     solution = window.session.solution
     moving = solution["moving_share"]
@@ -251,8 +252,15 @@ def test_a_search_is_stopped_refuses_nonsense_and_tries_servos(window: Window, q
     picture = window.stage.picture
     assert isinstance(picture, MotorPicture)
     qtbot.waitUntil(lambda: not picture.current.isVisible())
-    window.stage.leaves.turn("heat")
+    window.stage.leaves.turn("winding")
     assert "a servo has no temperature rise" in window.session.reason_unknown("temperature_rise")
+    assert window.session.reason_unknown("cycle_temperature_rise") == "the torque constant is not given"
+    for name, text in (("torque_constant_rms", "0.6"), ("pole_pairs", "4"), ("phase_resistance", "0.4"),
+                       ("phase_inductance", "0.6"), ("thermal_resistance", "1.2"), ("thermal_time_constant", "20")):
+        type_in(qtbot, window.stage.field(name), text)
+    assert window.session.solution["cycle_temperature_rise"] < window.session.solution["rated_temperature_rise"]
+    assert isinstance(window.session.solution["torque_curve"], WoundCurve)
+    assert any(v.check == "winding figures" and v.level == "tight" for v in window.session.verdicts("Motor"))
     window.stage.picture.grab()
     window.session.edit(window.session.axis_path("train"), None)
     form.go.click()

@@ -82,7 +82,7 @@ BAD = {
     "distance is 0 m or rad": base(cycle=[{"distance": 0, "speed": 1, "acceleration": 1}]),
     "axes[0].cycle[0].acceleration is required": base(cycle=[{"distance": 1, "speed": 1}]),
     "axes[0].readings[0].commanded is required": base(readings=[{"kind": "travel", "measured": [1]}]),
-    "is a belt behind the stage that already turns": base(train=[{"kind": "screw"}, {"kind": "belt"}]),
+    "is a belt behind the link that already turns": base(train=[{"kind": "screw"}, {"kind": "belt"}]),
     "this axis is rotary": base(motion="rotary", train=[{"kind": "screw"}]),
     "controller.unit is deg": base(controller={"unit": "deg"}),
     "up has 2 columns for 1 targets": base(readings=[{"kind": "reversal", "targets": [0], "up": [[1, 2]], "down": [[1]]}]),

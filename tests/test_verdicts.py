@@ -72,7 +72,7 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("goals", "good", "2 of 2 goals", {"speed_wanted": 0.3, "positioning_reading": two_way(5e-6)}, ""),
     ("goals", "tight", "1 of 2 goals", {"speed_wanted": 0.3, "acceleration_wanted": 9.0, "accuracy_wanted": None}, "Follow"),
     ("train", "good", "60 mm", {}, ""),
-    ("train", "unknown", "no stage of the train turns", {"train": (Coupling(),)}, "Fill in"),
+    ("train", "unknown", "no link of the train turns", {"train": (Coupling(),)}, "Fill in"),
     ("torque margin", "good", "times the torque needed", {}, ""),
     ("torque margin", "tight", "only 1.", {"moving_mass": 52.0}, "Lower the acceleration"),
     ("torque margin", "short", "it will stall", {"moving_mass": 120.0}, "stronger motor"),

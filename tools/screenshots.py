@@ -21,7 +21,7 @@ from urban_mule.desk.window import Window
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 
 
-LEAVES = (("Load", "cycle"), ("Motor", "heat"), ("Motor", "spread"), ("Motor", "checks"))
+LEAVES = (("Load", "cycle"), ("Motor", "winding"), ("Motor", "spread"), ("Motor", "checks"))
 
 
 def keep(window: Window, name: str, widget: QWidget | None = None) -> None:

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from urban_mule.core.given import Reals, given, givens
-from urban_mule.core.sheet import quantity
+from urban_mule.core.sheet import NotKnown, quantity
 
 
 class AnyMotor:
     """What the user knows of every motor."""
 
     rotor_inertia: Reals = given("kg·m²", "J_r", "moment of inertia of the rotor", above=0)
+    thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0)
+    thermal_time_constant: Reals = given("s", "τ", "time in which a constant loss brings two thirds of the rise", above=0)
 
 
 class FittedBrake:
@@ -36,3 +40,11 @@ BRAKE = tuple(one.name for one in givens(FittedBrake))
 def shaft_inertia(rotor_inertia: Reals, brake_inertia: Reals) -> Reals:
     """Rotor and brake together, the motor's own side of the shaft; both [kg·m²]."""
     return rotor_inertia + brake_inertia
+
+
+@quantity("V", symbol="V", source="supply less the bridge's drops")
+def available_voltage(supply_voltage: Reals, voltage_drop: Reals) -> Reals:
+    """What the driver can put on the winding. Raises NotKnown when the drop leaves nothing. supply_voltage, voltage_drop [V]."""
+    if np.all(np.asarray(supply_voltage - voltage_drop) <= 0):
+        raise NotKnown("the voltage drop leaves nothing of the supply")
+    return np.maximum(supply_voltage - voltage_drop, 0.0)

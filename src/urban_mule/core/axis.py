@@ -24,10 +24,13 @@ from urban_mule.core import (
     profile,
     scale,
     servo,
+    servo_heat,
+    servo_winding,
     shaper,
     slack,
     spectrum,
     stepper,
+    stepper_heat,
     stiffness,
     supply,
     train,
@@ -36,13 +39,13 @@ from urban_mule.core.given import Given, givens
 from urban_mule.core.sheet import Sheet
 
 COMMON: tuple[ModuleType, ...] = (
-    anydrive, train, profile, load, link_loads, stiffness, fall, margin, scale, slack, positioning, spectrum, modes, shaper, checks,
-    checks_train)
+    anydrive, train, profile, load, heat, link_loads, stiffness, fall, margin, scale, slack, positioning, spectrum, modes, shaper,
+    checks, checks_train)
 MOTIONS: dict[str, tuple[ModuleType, type]] = {
     "linear": (load_linear, load_linear.LinearLoad), "rotary": (load_rotary, load_rotary.RotaryLoad)}
 MOTORS: dict[str, tuple[tuple[ModuleType, ...], tuple[type, ...]]] = {
-    "stepper": ((stepper, supply, heat, drive, checks_stepper), (stepper.StepperMotor, drive.Driver)),
-    "servo": ((servo, checks_servo), (servo.ServoMotor, servo.ServoDriver)),
+    "stepper": ((stepper, stepper_heat, supply, drive, checks_stepper), (stepper.StepperMotor, drive.Driver)),
+    "servo": ((servo, servo_winding, servo_heat, checks_servo), (servo.ServoMotor, servo.ServoDriver)),
 }
 UNITS = {
     "linear": {"[travel]": "m", "[effort]": "N", "[inertia]": "kg"},
@@ -56,7 +59,7 @@ RECORDS = (
 STRUCTURES = tuple(
     Given(name, "", "", doc, structure=True, missing=missing)
     for name, doc, missing in (
-        ("train", "stages from the motor to the load", "no train"),
+        ("train", "links from the motor to the load", "no train"),
         ("cycle", "moves in order", "no cycle"),
         ("switch_bank", "rows of the driver's switch bank", "no switch bank"),
         ("unit", "unit of the controller", "no unit"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from urban_mule.core.checks import STEPPER_OR_SERVO
 from urban_mule.core.datasheet import doubts
 from urban_mule.core.given import Reals
+from urban_mule.core.servo_winding import ServoWinding
 from urban_mule.core.verdict import Verdict, check
 from urban_mule.core.wording import share_of, size
 
@@ -37,20 +38,31 @@ def peak_lasts(time_above_rated: float, peak_time: float) -> Verdict:
 
 
 @check("kind of motor", stage="Motor")
-def servo_or_stepper(peak_speed: float, rated_speed: float, voltage_share: float) -> Verdict:
+def servo_or_stepper(peak_speed: float, speed_limit: float, stated_speeds: tuple[float, float] | None = None) -> Verdict:
     """Whether a stepper would do as well."""
-    share = peak_speed / (rated_speed * voltage_share)
-    said = f"The cycle turns the servo at {size(100 * share)} % of its rated speed on this supply"
+    full, called = (speed_limit, "no-load") if stated_speeds is None else (stated_speeds[0], "rated")
+    share = peak_speed / full
+    said = f"The cycle turns the servo at {size(100 * share)} % of its {called} speed on this supply"
     if share < SLOW_SHARE:
         return Verdict("tight", f"{said}.", "A reduction would use it better; or a stepper, simpler and as strong at such speeds.",
                        STEPPER_OR_SERVO, 0.4)
     return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, 0.8)
 
 
+@check("winding figures", stage="Motor")
+def winding_figures_assumed(servo_winding: ServoWinding | None = None, winding_figures_are: Reals = None) -> Verdict | None:
+    """Whether it was said or assumed between which ends the sheet's resistance and inductance stand."""
+    if servo_winding is None or winding_figures_are is not None:
+        return None
+    return Verdict("tight", "Resistance and inductance are taken for one phase; line to line would mean half of them.",
+                   "Look at the data sheet and say which it is.", headroom=0.4)
+
+
 @check("data sheet", stage="Motor")
 def sheet_is_plausible(
     rated_torque: Reals = None, motor_peak_torque: Reals = None, rated_speed: Reals = None, max_speed: Reals = None,
-    rotor_inertia: Reals = None,
+    rotor_inertia: Reals = None, rated_voltage: Reals = None, torque_constant_rms: Reals = None, pole_pairs: Reals = None,
+    phase_resistance: Reals = None, phase_inductance: Reals = None,
 ) -> Verdict | None:
     """Whether the figures of the data sheet hang together as those of real motors do."""
     found = doubts("servo", locals())

@@ -10,10 +10,11 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from urban_mule.core.anydrive import AnyMotor
-from urban_mule.core.given import Given, givens
+from urban_mule.core.given import Given, givens, words
 from urban_mule.core.parts import PartFigures
 from urban_mule.core.record import record
 from urban_mule.core.servo import ServoMotor
+from urban_mule.core.servo_winding import servo_winding
 from urban_mule.core.stepper import StepperMotor, rated_current_peak
 from urban_mule.core.units import show
 from urban_mule.core.wording import size
@@ -78,6 +79,16 @@ SERVO = (
              lambda v: v["max_speed"] / v["rated_speed"]),
     Relation("rated torque against mass", "N·m/kg", 0.1, 6.0, "mass", ("rated_torque", "mass"),
              lambda v: v["rated_torque"] / v["mass"]),
+    Relation("time constant L/R", "s", 0.2e-3, 40e-3, "phase_inductance", ("phase_inductance", "phase_resistance"),
+             lambda v: v["phase_inductance"] / v["phase_resistance"]),
+    Relation("current at the rated torque", "A", 0.2, 150.0, "torque_constant_rms", ("rated_torque", "torque_constant_rms"),
+             lambda v: v["rated_torque"] / v["torque_constant_rms"]),
+    Relation("no-load speed at the rated voltage against the maximum speed", "", 0.7, 3.0, "torque_constant_rms",
+             ("torque_constant_rms", "rated_voltage", "max_speed"),
+             lambda v: servo_winding(v["torque_constant_rms"], 1, 1.0, 1.0, v["rated_voltage"]).no_load_speed / v["max_speed"]),
+    Relation("voltage at the rated torque against the rated voltage", "", 2e-3, 0.4, "phase_resistance",
+             ("rated_torque", "torque_constant_rms", "phase_resistance", "rated_voltage"),
+             lambda v: v["rated_torque"] / v["torque_constant_rms"] * v["phase_resistance"] / v["rated_voltage"]),
 )
 RELATIONS = {"stepper": STEPPER, "servo": SERVO}
 
@@ -138,7 +149,7 @@ def _oddness(relations: tuple[Relation, ...], values: Mapping[str, Any]) -> floa
 def _sentence(name: str, relation: Relation, values: Mapping[str, Any], mended: float | None) -> str:
     figure = relation.figure(values)
     side = "low" if figure < relation.low else "high"
-    said = f"{name.replace('_', ' ').capitalize()} looks wrong: {relation.name} is {size(figure)} {relation.unit}".rstrip()
+    said = f"{words(name)} looks wrong: {relation.name} is {size(figure)} {relation.unit}".rstrip()
     fits = "" if mended is None else f"; {show(mended, name, DECLARED[name].unit, digits=3)} would fit: a slip of unit or point?"
     return f"{said}, too {side} for a real motor{fits or '.'}"
 

@@ -9,6 +9,7 @@ from urban_mule.core.load import CycleTorque
 from urban_mule.core.margin import TorqueCurve
 from urban_mule.core.profile import Pieces, lift
 from urban_mule.core.record import record
+from urban_mule.core.servo_winding import FIGURES_ARE, ServoWinding, WoundCurve
 from urban_mule.core.sheet import NotKnown, quantity
 
 
@@ -22,6 +23,12 @@ class ServoMotor:
     rated_voltage: Reals = given("V", "V_n", "supply at which the speeds are stated", above=0)
     peak_time: Reals = given("s", "t_p", "how long the peak torque may last at a time", above=0)
     counts_per_turn: Reals = given("", "N_c", "encoder counts in one turn", whole=True, least=1)
+    torque_constant_rms: Reals = given("N·m/A", "K_t", "torque per ampere RMS", above=0, missing="the torque constant is not given")
+    pole_pairs: Reals = given("", "p", "pole pairs of the rotor", whole=True, least=1)
+    phase_resistance: Reals = given("Ω", "R_s", "resistance of the winding at 20 °C, as the sheet says", above=0)
+    phase_inductance: Reals = given("H", "L_s", "inductance of the winding, as the sheet says", above=0)
+    winding_figures_are: str | None = given(
+        "", "", "whether the sheet means one phase or two in line for resistance and inductance", choices=FIGURES_ARE)
 
 
 class ServoDriver:
@@ -46,35 +53,56 @@ class ServoCurve:
 
 @quantity("", symbol="k_V", source="speed limits scale with the voltage there is, at most 1",
           formula="min(1, (supply − drop) ÷ rated voltage)")
-def voltage_share(supply_voltage: Reals, voltage_drop: Reals, rated_voltage: Reals) -> Reals:
-    """Share of the stated speeds that this supply allows; all [V]. Raises NotKnown when nothing is left."""
-    share = np.minimum(1.0, (supply_voltage - voltage_drop) / rated_voltage)
-    if np.all(np.asarray(share) <= 0):
-        raise NotKnown("the voltage drop leaves nothing of the supply")
-    return share
+def voltage_share(available_voltage: Reals, rated_voltage: Reals) -> Reals:
+    """Share of the stated speeds that this supply allows; both [V]."""
+    return np.minimum(1.0, available_voltage / rated_voltage)
 
 
-def curve(torque: Reals, rated_speed: Reals, max_speed: Reals, voltage_share: Reals) -> ServoCurve:
-    """A torque limit over speed at this supply. Raises NotKnown when the maximum speed is not above the rated one."""
-    if np.any(np.asarray(max_speed) <= rated_speed):
-        raise NotKnown("the maximum speed is not above the rated speed")
-    return ServoCurve(torque, rated_speed * voltage_share, max_speed * voltage_share)
+@quantity("", symbol="ω_n·k_V, ω_0·k_V", source="data sheet limits at this supply", structure=True,
+          formula="rated and maximum speed × k_V")
+def stated_speeds(rated_speed: Reals, max_speed: Reals, voltage_share: Reals) -> tuple[Reals, Reals]:
+    """Speed to which the torque is flat and speed at which it has gone [rad/s]."""
+    return rated_speed * voltage_share, max_speed * voltage_share
 
 
-@quantity("", symbol="T_p(ω)", source="data sheet limits, straight between them", structure=True,
-          formula="peak torque to ω_n·k_V, straight to 0 at ω_0·k_V")
-def torque_curve(
-    motor_peak_torque: Reals, rated_speed: Reals, max_speed: Reals, voltage_share: Reals
+def curve(
+    torque: Reals, servo_winding: ServoWinding | None, stated_speeds: tuple[Reals, Reals] | None
 ) -> TorqueCurve:
-    """What the servo can give for a short time; torque [N·m], speeds [rad/s]."""
-    return curve(motor_peak_torque, rated_speed, max_speed, voltage_share)
+    """A torque limit [N·m] over speed at this supply: by the winding where it is known, else by the stated speeds.
+
+    Raises NotKnown when neither is known, or the maximum speed is not above the rated one.
+    """
+    if servo_winding is not None:
+        return WoundCurve(servo_winding, torque)
+    if stated_speeds is None:
+        raise NotKnown("neither rated and maximum speed at a rated voltage nor the winding is given")
+    flat_to, zero_at = stated_speeds
+    if np.any(np.asarray(zero_at) <= flat_to):
+        raise NotKnown("the maximum speed is not above the rated speed")
+    return ServoCurve(torque, flat_to, zero_at)
 
 
-@quantity("", symbol="T_n(ω)", source="data sheet limits, straight between them", structure=True,
-          formula="rated torque to ω_n·k_V, straight to 0 at ω_0·k_V")
-def continuous_curve(rated_torque: Reals, rated_speed: Reals, max_speed: Reals, voltage_share: Reals) -> TorqueCurve:
-    """What the servo can give all the time; torque [N·m], speeds [rad/s]."""
-    return curve(rated_torque, rated_speed, max_speed, voltage_share)
+BY_WINDING = "the winding's voltage limit, else data sheet limits, straight between them"
+
+
+@quantity("", symbol="T_p(ω)", source=BY_WINDING, structure=True,
+          formula="peak torque to where V ends it; or to ω_n·k_V, straight to 0 at ω_0·k_V")
+def torque_curve(
+    motor_peak_torque: Reals, available_voltage: Reals, servo_winding: ServoWinding | None = None,
+    stated_speeds: tuple[Reals, Reals] | None = None,
+) -> TorqueCurve:
+    """What the servo can give for a short time [N·m]; available_voltage [V]: without it nothing turns."""
+    return curve(motor_peak_torque, servo_winding, stated_speeds)
+
+
+@quantity("", symbol="T_n(ω)", source=BY_WINDING, structure=True,
+          formula="rated torque to where V ends it; or to ω_n·k_V, straight to 0 at ω_0·k_V")
+def continuous_curve(
+    rated_torque: Reals, available_voltage: Reals, servo_winding: ServoWinding | None = None,
+    stated_speeds: tuple[Reals, Reals] | None = None,
+) -> TorqueCurve:
+    """What the servo can give all the time [N·m]; available_voltage [V]: without it nothing turns."""
+    return curve(rated_torque, servo_winding, stated_speeds)
 
 
 @quantity("N·m", symbol="T_st", source="data sheet limit")
@@ -104,10 +132,17 @@ def step_length(
     return travel_per_turn * electronic_gear_numerator / (counts_per_turn * electronic_gear_denominator)
 
 
-@quantity("rad/s", symbol="ω_lim", source="data sheet limit, scaled with the voltage there is")
-def speed_limit(max_speed: Reals, voltage_share: Reals) -> Reals:
-    """Shaft speed at which this supply leaves no torque; max_speed [rad/s]."""
-    return max_speed * voltage_share
+@quantity("rad/s", symbol="ω_lim", source="back-EMF equal to the supply, else data sheet limit scaled with the voltage there is",
+          formula="V/K, at most ω_0; or ω_0·k_V")
+def speed_limit(
+    available_voltage: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None
+) -> Reals:
+    """Shaft speed at which this supply leaves no torque; available_voltage [V]."""
+    if servo_winding is not None:
+        return servo_winding.no_load_speed
+    if stated_speeds is None:
+        raise NotKnown("neither the maximum speed at a rated voltage nor the winding is given")
+    return stated_speeds[1]
 
 
 @quantity("s", symbol="t_>", source="longest run of pieces above the rated torque", formula="longest time with |T| > T_n")

@@ -13,7 +13,7 @@ import numpy as np
 from urban_mule.core.given import Reals, given
 from urban_mule.core.profile import lift
 from urban_mule.core.record import record
-from urban_mule.core.sheet import NotKnown, quantity
+from urban_mule.core.sheet import quantity
 
 DQ = "two-axis theory of permanent-magnet synchronous machines; voltage and current circles"
 
@@ -40,8 +40,6 @@ class StepperMotor:
     wiring: str | None = given("", "", "how a 6- or 8-lead motor is wired", choices=WIRINGS)
     step_angle: Reals = given("rad", "α", "angle of one full step", above=0, most=math.pi / 2)
     drag_torque: Reals = given("N·m", "T_d", "detent and bearing drag, taken off what is available", default=0.0, least=0)
-    thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0)
-    thermal_time_constant: Reals = given("s", "τ", "time in which a constant loss brings two thirds of the rise", above=0)
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -132,14 +130,6 @@ def torque_constant(
 ) -> Reals:
     """Torque per ampere of peak phase current, for the wiring used; holding_torque [N·m], rated_current [A]."""
     return holding_torque / rated_current_peak(rated_current, rated_current_is) * rewired(3, wiring, figures_for)
-
-
-@quantity("V", symbol="V", source="supply less the bridge's drops")
-def available_voltage(supply_voltage: Reals, voltage_drop: Reals) -> Reals:
-    """Voltage a phase can see. Raises NotKnown when the drop leaves nothing. supply_voltage, voltage_drop [V]."""
-    if np.all(np.asarray(supply_voltage - voltage_drop) <= 0):
-        raise NotKnown("the voltage drop leaves nothing of the supply")
-    return np.maximum(supply_voltage - voltage_drop, 0.0)
 
 
 @quantity("N·m", symbol="T_set", source="torque amplitude of the magnetic spring at the set current")

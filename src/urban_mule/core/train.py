@@ -32,9 +32,9 @@ def travel_per_radian(train: tuple[Stage, ...], unit: str) -> Reals:
     unit: the controller's, which tells a linear axis (it needs a stage that turns into travel) from a rotary one.
     """
     if not train:
-        raise NotKnown("the train has no stage yet")
+        raise NotKnown("the train has no link yet: insert one")
     if unit in LINEAR_UNITS and not any(stage.turns_into_travel for stage in train):
-        raise NotKnown("no stage of the train turns into travel: a screw, a belt or a rack is missing")
+        raise NotKnown("no link of the train turns into travel: a screw, a belt or a rack is missing")
     gain: Reals = 1.0
     for stage in train:
         gain = gain * stage.gain

@@ -33,11 +33,13 @@ FIGURES = {
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle",
                 "drag_torque", "thermal_resistance", "thermal_time_constant", "frame", "length", "mass"),
     "servo": ("rated_torque", "motor_peak_torque", "rated_speed", "max_speed", "rated_voltage", "rotor_inertia", "peak_time",
-              "counts_per_turn", "frame", "length", "mass", "price"),
+              "counts_per_turn", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "frame", "mass",
+              "price"),
 }
 RATING = {"RMS-like: both phases on, the usual": "rms", "a peak value, of a sine": "peak", "the sheet does not say": None}
 LEADS = {"4 leads: one wiring only": (4, None), **{f"8 leads, {way}": (8, way) for way in WIRINGS},
          "6 leads, half coil": (6, "half coil"), "6 leads, series (full coil)": (6, "series")}
+BETWEEN = {"of one phase": "one phase", "line to line: two phases in line": "line to line", "the sheet gives none": None}
 MOST_DOUBTS = 3
 
 
@@ -58,10 +60,12 @@ class DataSheet(QDialog):
         box.addWidget(self.name)
         self.lines: dict[str, QLineEdit] = {}
         box.addLayout(self._figures())
-        self.rating = self.leads = None
+        self.rating = self.leads = self.between = None
         if self.kind == "stepper":
             self.rating = self._question(box, "Is the rated current RMS-like or a peak value? It is a factor of 1.41.", RATING)
             self.leads = self._question(box, "For which wiring are these figures?", LEADS)
+        else:
+            self.between = self._question(box, "What are resistance and inductance? It is a factor of 2.", BETWEEN)
         self.doubts_box = QVBoxLayout()
         self.doubts_box.setSpacing(2)
         box.addLayout(self.doubts_box)
@@ -123,6 +127,8 @@ class DataSheet(QDialog):
             found["rated_current_is"] = RATING[self.rating.checkedButton().text()]  # type: ignore[union-attr]
         if self.leads is not None and self.leads.checkedButton() is not None:
             found["leads"], found["figures_for"] = LEADS[self.leads.checkedButton().text()]  # type: ignore[union-attr]
+        if self.between is not None and self.between.checkedButton() is not None:
+            found["winding_figures_are"] = BETWEEN[self.between.checkedButton().text()]  # type: ignore[union-attr]
         return {name: value for name, value in found.items() if value is not None}
 
     def look(self) -> None:
@@ -166,6 +172,8 @@ class DataSheet(QDialog):
                 raise BadValue("Say what the rated current is; the sheet or its torque curve tells")
             if self.leads is not None and self.leads.checkedButton() is None:
                 raise BadValue("Say for which wiring the figures are")
+            if self.between is not None and self.between.checkedButton() is None and "phase_resistance" in values:
+                raise BadValue("Say whether resistance and inductance are those of one phase or line to line")
             part = part_of({"kind": self.kind, "name": self.name.text().strip() or f"{self.kind} from a data sheet", **values})
             self.session.edit(self.session.axis_path("motor"), motor_from(part, self.session.axis.motor),
                               f"{self.session.axis.name}: motor from its data sheet")

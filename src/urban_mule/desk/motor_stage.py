@@ -5,16 +5,22 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from urban_mule.desk.stage_view import StageView
+from urban_mule.desk.stages import of
 
-HEAT_FIELDS = (("motor", "thermal_resistance"), ("motor", "thermal_time_constant"), ("motor", "phase_resistance"),
-               ("driver", "current_peak"), ("driver", "hold_fraction"), ("project", "ambient_temperature"))
+WINDING_FIELDS = {  # behind the leaf of the winding
+    "stepper": of("motor", "thermal_resistance", "thermal_time_constant", "phase_resistance")
+    + of("driver", "current_peak", "hold_fraction") + of("project", "ambient_temperature"),
+    "servo": of("motor", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "winding_figures_are",
+                "thermal_resistance", "thermal_time_constant") + of("project", "ambient_temperature")}
+SERVO_WINDING = ("phase_resistance", "phase_inductance")  # a stepper shows them beside its torque
 
-HEAT_RESULTS = (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
-                ("holding_temperature_rise", ""), ("cycle_copper_loss", ""), ("copper_loss", ""))
+WINDING_RESULTS = (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
+                   ("rated_temperature_rise", ""), ("holding_temperature_rise", ""), ("cycle_copper_loss", ""),
+                   ("copper_loss", ""), ("rated_copper_loss", ""))
 
 
 class MotorStage(StageView):
-    """Fields of the motor, or of its heat behind that leaf, and the buttons that find another one."""
+    """Fields of the motor, or of its winding and heat behind that leaf, and the buttons that find another one."""
 
     def build_fields(self, know: QVBoxLayout) -> None:
         self.refill_fields()
@@ -30,17 +36,19 @@ class MotorStage(StageView):
         know.addLayout(row)
 
     def refill_fields(self) -> None:
-        self.of_heat = self.leaves.word == "heat"
-        for part, name in HEAT_FIELDS if self.of_heat else self.spec.fields:
+        self.of_winding = self.leaves.word == "winding"
+        servo = self.session.axis.motor_kind == "servo"
+        beside_torque = tuple(one for one in self.spec.fields if not servo or one[1] not in SERVO_WINDING)
+        for part, name in WINDING_FIELDS["servo" if servo else "stepper"] if self.of_winding else beside_torque:
             self.add_field(part, name)
 
     @property
     def result_rows(self) -> tuple[tuple[str, str], ...]:
         pulses = (("pulse_rate", "pulse rate"),) if self.session.axis.motor_kind == "servo" else ()
-        return HEAT_RESULTS if self.of_heat else (*self.spec.results, *pulses)
+        return WINDING_RESULTS if self.of_winding else (*self.spec.results, *pulses)
 
     def _turned(self) -> None:
-        if self.of_heat == (self.leaves.word == "heat"):
+        if self.of_winding == (self.leaves.word == "winding"):
             return
         self.fields.empty()
         self.refill_fields()

@@ -19,6 +19,7 @@ LABELS = {
     "systematic_deviation": "Systematic deviation E", "mean_deviation_range": "Mean deviation M",
     "scale_ratio": "Measured scale", "holding_force": "Force to push it off", "drag_torque": "Motor drag",
     "rated_current_is": "Rated current is", "figures_for": "Sheet is for",
+    "thermal_time_constant": "Warming time τ", "torque_constant_rms": "Torque per A RMS", "winding_figures_are": "R and L are of",
     "moving_mass": "Moving mass", "travel_per_turn": "Travel per motor turn",
     "load_inertia_at_motor": "Load inertia at motor", "corner_speed": "Corner speed", "max_pulse_rate": "Most pulses",
     "motor_count": "Motors on this axis", "phase_inductance": "Phase inductance", "jump_travel": "Pushed off after",

@@ -44,11 +44,12 @@ LOAD = StageSpec(
     "A vertical axis drops when power goes. Block it before reaching under it; keep fingers from belts and pinions.",
 )
 MOTOR = StageSpec(
-    "Motor", (("torque", "motor", "MotorPicture"), ("heat", "heat", "HeatPicture"), ("spread", "spread", "SpreadPicture"),
+    "Motor", (("torque", "motor", "MotorPicture"), ("winding", "heat", "HeatPicture"), ("spread", "spread", "SpreadPicture"),
               ("checks", "verdicts", "MotorVerdicts")),
     of("motor", "holding_torque", "rated_torque", "motor_peak_torque", "rated_current", "rated_current_is", "rated_speed",
        "max_speed", "rated_voltage", "counts_per_turn", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle",
-       "drag_torque", "peak_time", "wiring", "figures_for") + of("driver", "supply_voltage") + of("axis", "safety_factor"),
+       "drag_torque", "peak_time", "wiring", "figures_for")
+    + of("driver", "supply_voltage") + of("axis", "safety_factor"),
     (("peak_torque", ""), ("working_margin", "torque margin"), ("rms_torque", "continuous torque"),
      ("inertia_ratio", "inertia ratio"), ("cycle_temperature_rise", "cycle heat"),
      ("available_torque_at_peak_speed", "reachable speed"), ("speed_limit", "")),

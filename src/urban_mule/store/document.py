@@ -348,7 +348,7 @@ class Axis(AxisFields):
         for place, stage in enumerate(self.train or ()):
             record = STAGES[stage.kind]
             if turned:
-                raise ValueError(f"train[{place}] is a {stage.kind} behind the stage that already turns into travel")
+                raise ValueError(f"train[{place}] is a {stage.kind} behind the link that already turns into travel")
             if record.turns_into_travel and self.motion == "rotary":
                 raise ValueError(f"train[{place}] is a {stage.kind}, which gives a linear travel; this axis is rotary")
             if stage.kind == "direct" and self.motion == "linear":

@@ -34,8 +34,11 @@ RECORDS: dict[str, tuple[type, ...]] = {
     "reduction": (Reduction, PartFigures), "worm": (Worm, PartFigures), "brake": (FittedBrake, BrakeFigures, PartFigures)}
 NEEDED: dict[str, tuple[str, ...]] = {  # without which a row is of no use to anybody
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle"),
-    "servo": ("rated_torque", "motor_peak_torque", "rated_speed", "max_speed", "rated_voltage", "rotor_inertia"),
+    "servo": ("rated_torque", "motor_peak_torque", "rotor_inertia"),
     "reduction": ("ratio",), "worm": ("ratio", "efficiency"), "brake": ("brake_torque",)}
+ONE_OF: dict[str, tuple[tuple[str, ...], ...]] = {  # and one of these sets in full: what ends the torque at speed
+    "servo": (("rated_speed", "max_speed", "rated_voltage"),
+              ("torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance"))}
 GIVENS: dict[str, dict[str, Given]] = {
     kind: {one.name: one for record in records for one in givens(record)} for kind, records in RECORDS.items()}
 SHIPPED = ("steppers", "servos", "reductions", "brakes")
@@ -164,9 +167,11 @@ def part_of(row: dict[str, Any], own: bool = True) -> Part:
             raise BadValue(f"{key} is {value}")
         checked = known[key].check(value)
         values[key] = int(checked) if known[key].whole else checked
-    missing = [field for field in NEEDED[kind] if field not in values]
-    if missing:
-        raise BadValue(f"{missing[0]} is not given; a {kind} needs {', '.join(NEEDED[kind])}")
+    sets = ONE_OF.get(kind, ((),))
+    missing = [field for field in (*NEEDED[kind], *sets[0]) if field not in values]
+    if missing and (missing[0] in NEEDED[kind] or not any(all(field in values for field in one) for one in sets)):
+        either = " or ".join(", ".join(one) for one in sets)
+        raise BadValue(f"{missing[0]} is not given; a {kind} needs {', '.join(NEEDED[kind])}{f', and {either}' if either else ''}")
     return Part(kind, name.strip(), values, own)
 
 

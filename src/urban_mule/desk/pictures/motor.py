@@ -131,6 +131,8 @@ class MotorPicture(Picture):
         volts, current = solution.get("supply_voltage"), solution.get("current_peak")
         at = f" at {number_text(volts, 3)} V" if volts else ""
         at += f", {number_text(current, 3)} A peak" if current else ""
+        held = solution.get("peak_time")
+        at += f", {number_text(held, 2)} s at a time" if held else ""
         corner = min(solution.get("corner_speed", end), end)
         place = 0.012 * end if corner > 0.35 * end else 0.5 * end
         y = float(np.interp(place, speed, gives))
@@ -139,10 +141,7 @@ class MotorPicture(Picture):
         if continuous is None:
             self.chart.text(place * RPM, y / hand, f"usable, with {number_text(hand, 2)} in hand", "blue", (0, 1.05), 12)
         else:
-            held = solution.get("peak_time")
             self.chart.text(place * RPM, float(continuous(np.array([place]))[0]), "all the time", "blue", (0, 1.05), 12)
-            said = "for a short time" if held is None else f"for {number_text(held, 2)} s at a time"
-            self.chart.text(place * RPM, 0.5 * (y + float(continuous(np.array([place]))[0])), said, "muted", (0, 0.5), 12)
         if 0 < corner < end and "corner_speed" in solution.sheet.quantities:
             self.chart.dots([corner * RPM], [float(np.interp(corner, speed, gives))], "blue", 7, filled=False)
 

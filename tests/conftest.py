@@ -33,6 +33,14 @@ def shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     return path
 
 
+@pytest.fixture(scope="session")
+def qapp() -> object:
+    """The application dressed as users see it; an undressed one measures other fonts and other fields."""
+    from urban_mule.desk.app import application
+
+    return application()
+
+
 @pytest.fixture
 def demo_copy(demo_file: Path, tmp_path: Path) -> Path:
     """A copy of the demo that a test may change."""

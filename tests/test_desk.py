@@ -21,6 +21,7 @@ from urban_mule.desk.load_stage import LoadStage
 from urban_mule.desk.new_axis import NewAxis
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.special_stages import LogStage, MovesStage
+from urban_mule.desk.walk import settle
 from urban_mule.desk.window import Window
 from urban_mule.store.csv_readings import export_csv
 from urban_mule.store.exchange import export_project
@@ -38,6 +39,7 @@ def test_the_demo_walk(window: Window, qtbot: Any) -> None:
                 qtbot.waitUntil(lambda stage=stage: window.trail.stage == stage)
                 assert window.stage.headline.text(), (axis.name, stage)
                 assert window.stage.picture.isVisible() and window.stage.picture.height() >= 120
+                settle(window.session)  # until what has no room is left out
                 assert_nothing_is_clipped(window, f"{axis.name} {stage} {size}")
     assert "34.2 Hz" in window.session.verdicts("Ring")[0].sentence or window.session.index
 
@@ -53,6 +55,9 @@ def assert_nothing_is_clipped(window: Window, where: str) -> None:
             assert inside_scroll or (corner.x() <= area.width() and corner.y() <= area.height()), (where, widget.objectName())
         if isinstance(widget, QAbstractButton) and widget.text() and widget.objectName() != "plain":
             assert widget.fontMetrics().horizontalAdvance(widget.text().replace("&", "")) <= widget.width(), (where, widget.text())
+        if isinstance(widget, (QLineEdit, QComboBox)) and (parent := widget.parentWidget()) is not None:
+            assert widget.height() >= widget.minimumHeight() and parent.rect().contains(widget.geometry()), (
+                where, widget.accessibleName())
         if isinstance(widget, (Field, QPushButton, QLineEdit)):
             assert widget.focusPolicy() != Qt.FocusPolicy.NoFocus or isinstance(widget, Field), (where, widget.objectName())
 

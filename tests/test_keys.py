@@ -137,10 +137,13 @@ def test_leaves_turn_round_by_keys_and_remember_their_stage(window: Window, qtbo
 
 
 def test_in_a_small_window_nothing_lies_over_anything_else(window: Window) -> None:
-    """At 1024×720 siblings in one layout do not overlap, and no label has less room than its words need."""
+    """At 1024×720 siblings in one layout do not overlap and no field is squeezed, also where a servo has most to say."""
     window.resize(1024, 720)
+    servo = [part for part in shipped_parts() if part.kind == "servo"][3]
     for index in range(len(window.session.project.axes)):
         window.session.show_axis(index)
+        if index == 0:
+            window.session.edit(window.session.axis_path("motor"), motor_from(servo, window.session.axis.motor))
         for stage in STAGES:
             window.show_stage(stage)
             QApplication.processEvents()
@@ -150,6 +153,11 @@ def test_in_a_small_window_nothing_lies_over_anything_else(window: Window) -> No
                 for place, one in enumerate(shown):
                     for other in shown[place + 1:]:
                         assert not one.geometry().intersects(other.geometry()), (stage, parent.objectName(), one, other)
+            for _ in range(3):
+                QApplication.processEvents()
+            for field in window.stage.fields.fields:
+                assert field.editor.height() >= field.editor.minimumHeight() and field.rect().contains(field.editor.geometry()), (
+                    index, stage, field.name)
 
 
 def test_the_report_tells_what_the_window_shows(window: Window, tmp_path: Path) -> None:
@@ -229,7 +237,7 @@ def test_the_fractions_of_the_scale_picture_multiply_to_the_steps_per_unit(windo
         session.show_axis(index)
         window.show_stage("Scale")
         assert product() == pytest.approx(session.solution["steps_per_unit"], rel=1e-5), session.axis.name
-    servo = next(part for part in shipped_parts() if part.kind == "servo")
+    servo = [part for part in shipped_parts() if part.kind == "servo"][3]
     links = ({"kind": "worm", "ratio": 40.0, "efficiency": 0.6}, {"kind": "direct"})
     session.edit_all([
         (session.axis_path("motor"), motor_from(servo, session.axis.motor)),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, QPointF, QRect, QSize, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -53,8 +53,10 @@ class VerdictLine(QWidget):
         self.setAccessibleName(f"{verdict.level}: {verdict.sentence} {verdict.next}")
         self.setToolTip(f"{verdict.next}\n{verdict.school}".strip())
 
+    HEIGHT = 20
+
     def sizeHint(self) -> QSize:
-        return QSize(200, 20)
+        return QSize(200, self.HEIGHT)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -64,6 +66,18 @@ class VerdictLine(QWidget):
         said = self.verdict.sentence if self.verdict.next.startswith("Nothing") else f"{self.verdict.sentence} {self.verdict.next}"
         text = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, self.width() - 24)
         painter.drawText(QRect(20, 0, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, text)
+
+
+class Heading(QLabel):
+    """A heading that is shortened where it does not fit."""
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(60, super().minimumSizeHint().height())
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        text = painter.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
 
 
 class Fields(QWidget):
@@ -151,10 +165,10 @@ class StageView(QWidget):
         left = QWidget()
         left.setMinimumWidth(240)
         left.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
-        know = QVBoxLayout(left)
+        self.know = know = QVBoxLayout(left)
         know.setContentsMargins(0, 0, 0, 0)
         know.setSpacing(4)
-        self.know_heading = QLabel("What you know", objectName="heading")
+        self.know_heading = Heading("What you know", objectName="heading")
         know.addWidget(self.know_heading)
         self.fields = Fields(self.field_columns)
         know.addWidget(self.fields)
@@ -239,10 +253,27 @@ class StageView(QWidget):
             item = self.others.takeAt(0)
             widget = item.widget() if item else None
             if widget is not None:
+                widget.setParent(None)
                 widget.deleteLater()
         more = [v for v in self.session.verdicts(self.spec.name) if v is not deciding and v.level in ("short", "tight")]
         for verdict in sorted(more, key=lambda v: v.level != "short")[:2]:
             self.others.addWidget(VerdictLine(verdict))
+
+    def event(self, event: QEvent | None) -> bool:
+        done = super().event(event)
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self._fit()
+        return done
+
+    def _fit(self) -> None:
+        """Leave out the further verdicts, the last first, where fields and results need the height; a leaf has them all."""
+        lines = self.findChildren(VerdictLine)
+        shown = sum(not line.isHidden() for line in lines)
+        spare = self.height() - self.box.minimumHeightForWidth(self.width()) + shown * VerdictLine.HEIGHT
+        room = (spare if shown else spare - self.know.spacing()) // VerdictLine.HEIGHT
+        for place, line in enumerate(lines):
+            if line.isHidden() == (place < room):
+                line.setVisible(place < room)
 
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
         """Headline and the line beneath it."""
@@ -259,6 +290,8 @@ class StageView(QWidget):
             self.headline.setProperty("narrow", narrow)
             polish_again(self.headline)
             self.refresh()
+        else:
+            self._fit()
 
     def open_working(self, name: str) -> None:
         """Slide the working of a result out under its row."""

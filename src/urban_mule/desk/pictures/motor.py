@@ -24,6 +24,7 @@ from urban_mule.desk.theme import font, theme
 
 RPM = 60 / (2 * math.pi)
 POINTS = 240
+BOTH_WORDS = 56  # px of chart between need and offer in which the margin and the need can both be written
 
 
 class MotorPicture(Picture):
@@ -162,7 +163,9 @@ class MotorPicture(Picture):
         self.chart.dots([x0], [y0], "accent", 9)
         margin = number_text(solution["working_margin"], 2)
         self.chart.text(x0, 0.6 * y0 + 0.4 * available, f" {margin} ×", "accent", (0, 0.5), 20, True)
-        self.chart.text(x0, y0, f" needs {number_text(y0, 3)} N·m at {number_text(x0, 3)} rpm", "accent", (0, 0.6), 12)
+        tight = (available - y0) / high * self.chart.height() < BOTH_WORDS
+        needs = f" needs {number_text(y0, 3)} N·m at {number_text(x0, 3)} rpm"
+        self.chart.text(x0, y0, needs, "accent", (0, -0.1 if tight else 0.6), 12)
         if "continuous_curve" in solution.sheet.quantities:
             rms, mean = float(solution["rms_torque"]), float(solution["mean_speed"]) * RPM
             self.chart.dots([mean], [rms], "violet", 10, "d")

@@ -8,19 +8,22 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QPushButton, QWidget
 from tests.driving import type_in
 
 from urban_mule.core.verdict import LEVELS
+from urban_mule.desk.data_sheet import DataSheet
 from urban_mule.desk.field import Field
 from urban_mule.desk.new_axis import NewAxis
-from urban_mule.desk.pick_part import motor_from
+from urban_mule.desk.pick_part import motor_from, pick_motor
 from urban_mule.desk.pictures.scale import ScalePicture
 from urban_mule.desk.report import DECIDING, PICTURED, write_report, write_tags
+from urban_mule.desk.search_window import SearchWindow
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.show import label, value_text
 from urban_mule.desk.stages import SPECS
+from urban_mule.desk.walk import settle
 from urban_mule.desk.window import Window
 from urban_mule.store.document import STAGE_MODELS, Project
 from urban_mule.store.library import shipped_parts
@@ -249,3 +252,41 @@ def test_the_fractions_of_the_scale_picture_multiply_to_the_steps_per_unit(windo
     assert gear.lines == (("10", "counts"), ("1", "pulses")) and gear.differs
     window.tag.set_all.click()
     assert not next(row for row in window.tag.rows if row.name == "electronic_gear").differs
+
+
+class Windows(QObject):
+    """Writes down every window that is shown."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.seen: list[str] = []
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.Show and isinstance(watched, QWidget) and watched.isWindow():
+            self.seen.append(f"{type(watched).__name__} {watched.objectName()}".strip())
+        return False
+
+
+def test_no_window_flashes_up_and_takes_the_keys(window: Window, qtbot: Any) -> None:
+    """A part shown before it has its place is a window for a moment, and the keys go there; dialogs are the only others."""
+    watch = Windows()
+    application = QApplication.instance()
+    assert application is not None
+    application.installEventFilter(watch)
+    for stage in STAGES:
+        window.show_stage(stage)
+        for word in window.stage.leaves.all_words:
+            window.stage.leaves.turn(word)
+            settle(window.session)
+    window.session.edit(window.session.axis_path("motor"), {"kind": "servo"})
+    settle(window.session)
+    assert watch.seen == []
+    expected = []
+    for make in (NewAxis, DataSheet, SearchWindow, lambda session, parent: pick_motor(session, "servo", parent)):
+        dialog = make(window.session, window)
+        dialog.show()
+        settle(window.session)
+        expected.append(type(dialog).__name__)
+        dialog.close()
+    application.removeEventFilter(watch)
+    assert watch.seen == expected

@@ -153,8 +153,8 @@ class StageView(QWidget):
             self.measure = MeasureBar(session, spec.readings[0])
             box.addWidget(self.measure)
         self.caution = QLabel(spec.caution, objectName="caution", wordWrap=True)
-        self.caution.setVisible(bool(spec.caution))
         box.addWidget(self.caution)
+        self.caution.setVisible(bool(spec.caution))
         self.slip = Slip(session, self)
         self._fill_lower()
         session.changed.connect(self._changed)
@@ -253,6 +253,7 @@ class StageView(QWidget):
             item = self.others.takeAt(0)
             widget = item.widget() if item else None
             if widget is not None:
+                widget.hide()  # else Qt, about to show it, would show it as a window of its own
                 widget.setParent(None)
                 widget.deleteLater()
         more = [v for v in self.session.verdicts(self.spec.name) if v is not deciding and v.level in ("short", "tight")]

@@ -16,7 +16,7 @@ from urban_mule.desk.app import Desk, application, open_command
 from urban_mule.desk.session import Session
 from urban_mule.desk.tag_rows import tag_rows
 from urban_mule.desk.window import Window
-from urban_mule.store.exchange import export_project
+from urban_mule.store.exchange import export_project, plain
 from urban_mule.store.project_file import ProjectFile
 from urban_mule.store.solve import axis_inputs, open_solution
 from urban_mule.store.text_files import BadFile
@@ -118,12 +118,15 @@ def test_a_file_that_cannot_be_written_is_told_and_the_work_goes_on(session: Ses
     session.edit(session.axis_path("moving_mass"), 8.0)
     session.write("a line nobody can keep")
     session.set_on_hardware({"microsteps": 16.0})
-    assert len(told) >= 3 and all("not saved" in why and "\n" not in why for why in told)
+    reading = session.axis.last_reading("reversal").model_copy(update={"note": "taken while nothing could be written"})
+    session.add_reading(reading)
+    assert len(told) >= 4 and all("not saved" in why and "\n" not in why for why in told)
     assert session.axis.moving_mass == 8.0, "what was typed is still there"
     other.execute("rollback")
     other.close()
     session.edit(session.axis_path("moving_mass"), 9.0)
-    assert session.file.project().axes[0].moving_mass == 9.0
+    saved = ProjectFile.open(session.path).project().axes[0]
+    assert saved.moving_mass == 9.0 and plain(saved.readings[-1]) == plain(reading), "and so is what was measured"
 
 
 @pytest.mark.parametrize(("table", "column", "value"), [

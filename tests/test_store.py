@@ -13,12 +13,13 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from pydantic_core import from_json
 
 from urban_mule.core.given import BadValue
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.csv_readings import export_csv, parse_csv, read_csv
 from urban_mule.store.edit import at, edited
-from urban_mule.store.exchange import export_project, plain
+from urban_mule.store.exchange import export_project, plain, reading_text
 from urban_mule.store.project_file import ProjectFile, salvage
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
@@ -153,6 +154,21 @@ def test_readings_survive_csv_in_every_layout(demo_file: Path) -> None:
     file.close()
 
 
+def test_a_long_record_is_read_and_written_in_pieces_as_row_by_row() -> None:
+    """The quick way for plain numbers against the careful one, which a quoted cell and an empty line at the top ask for."""
+    rng = np.random.default_rng(4)
+    values = rng.standard_normal((9001, 3))
+    rows = [";".join([str(n / 2), *(f"{v:.7g}" for v in row)]).replace(".", ",") for n, row in enumerate(values)]
+    head, body = "time [ms];x [g];y [mm/s²];z\n", "\n".join(rows[:-1])
+    *start, last = rows[-1].split(";")
+    quick, quoted, later = map(parse_csv, (
+        f"{head}{body}\n{rows[-1]}\n", f'{head}{body}\n{";".join(start)};"{last}"', f"\n{head}{body}\n{rows[-1]}"))
+    for other in (quoted, later):
+        assert np.array_equal(quick.time, other.time) and np.array_equal(quick.values, other.values)
+    assert np.allclose(quick.values, values * [9.80665, 1e-3, 1.0], rtol=1e-6) and quick.time[-1] == pytest.approx(4.5)
+    assert from_json(reading_text(quick)[0]) == plain(quick)
+
+
 def test_csv_as_people_write_it() -> None:
     german = "target [mm];direction;repeat;deviation [µm]\n" + "\n".join(
         f"{t};{d};{r};{v}" for r in (1, 2) for d, v in (("up", "1,5"), ("down", "-2,5")) for t in ("10,0", "20,0"))
@@ -171,6 +187,7 @@ def test_csv_as_people_write_it() -> None:
     ("time [s],a [m/s²]\n0,1\n1,x\n", "line 3: a is 'x'"),
     ("time [s],a [m/s²]\n0,1\n1,nan\n", "line 3: a is 'nan'; a finite number"),
     ("time [s],a [m/s²]\n0,1\n0,2\n", "time does not rise at sample 1"),
+    ("time [s],a,b\n0\n1\n", "line 2: a value is missing; each row needs a time"),
     ("time [s],a [m/s²]\n0,1,7\n", "line 2: 3 columns where the first row names 2"),
     ("colour,shape\n1,2\n", "line 1: the columns are colour, shape; allowed are"),
     ("target [mm],direction,repeat,deviation [µm]\n1,sideways,1,2\n", "line 2: direction is 'sideways'"),

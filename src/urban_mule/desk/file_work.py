@@ -72,7 +72,8 @@ class FileWork(QObject):
             from urban_mule.store.csv_readings import read_csv
 
             kind, axis = "reversal" if self.window.trail.stage == "Slack" else None, self.window.session.axis.name
-            self._read(lambda: read_csv(path, kind), lambda reading: self._take_reading(axis, reading))
+            session = self.window.session
+            self._read(lambda: session.kept(read_csv(path, kind), axis), lambda reading: self._take_reading(axis, reading))
 
     def _read(self, work: Callable[[], object], done: Callable[[Any], object]) -> None:
         """Read a file in the background; a fault is told and changes nothing."""

@@ -91,10 +91,10 @@ class MeasureBar(QWidget):
             return
         seed = zlib.crc32(f"{self.session.project.name} {axis.name}".encode())
         machine = SimulatedAxis(self.session.solution, invented_truth(seed, len(axis.readings)), PACE)
-        worker = Worker(session_work(self.kind, self.session.solution, machine, axis.travel, seed + len(axis.readings)),
-                        (Cancelled, DeviceError), self)
+        take = session_work(self.kind, self.session.solution, machine, axis.travel, seed + len(axis.readings))
+        worker = Worker(lambda progress: self._reading(axis.name, take(progress)), (Cancelled, DeviceError), self)
         worker.moved.connect(self._moved)
-        worker.finished_with.connect(lambda data: self._finished(axis, data))
+        worker.finished_with.connect(lambda reading: self._finished(axis.name, reading))
         worker.failed.connect(self._failed)
         worker.finished.connect(lambda: self._running(False))
         self._worker = worker
@@ -106,10 +106,13 @@ class MeasureBar(QWidget):
         self.bar.setRange(0, total if done or total > 1 else 0)
         self.bar.setValue(done)
 
-    def _finished(self, axis: Any, data: dict[str, Any]) -> None:
+    def _reading(self, axis: str, data: dict[str, Any]) -> Any:
         reading = READING_MODELS[self.kind].model_validate({
             "kind": self.kind, **data, "taken": now().isoformat(timespec="seconds"), "device": "simulated axis"})
-        self.session.add_reading(reading, next(a for a in self.session.project.axes if a.name == axis.name))
+        return self.session.kept(reading, axis)
+
+    def _finished(self, axis: str, reading: Any) -> None:
+        self.session.add_reading(reading, self.session.project.axis(axis))
         self.note.setText("Taken from the simulated axis and saved with the project.")
         self.taken.emit(self.kind)
 
@@ -136,7 +139,8 @@ class MeasureBar(QWidget):
         """Import a CSV in the background; a fault is one sentence and changes nothing."""
         kind, axis = self.kind if self.kind in ("reversal", "positioning") else None, self.session.axis.name
         self._worker = in_background(
-            self, lambda: read_csv(path, kind), lambda reading: self._imported(path, axis, reading), self.note.setText, (BadFile,))
+            self, lambda: self.session.kept(read_csv(path, kind), axis), lambda reading: self._imported(path, axis, reading),
+            self.note.setText, (BadFile,))
 
     def _imported(self, path: Path, axis: str, reading: Any) -> None:
         self.session.add_reading(reading, self.session.project.axis(axis))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -261,6 +262,12 @@ class Session(QObject):
         self.edit(("axes", index, "readings"), (*target.readings, reading), f"{target.name}: {reading.kind} readings")
         said = f"{reading.kind.capitalize()} readings taken{f': {reading.note}' if reading.note else ''}."
         self.write(said, "measured", target.name)
+
+    def kept(self, reading: Any, axis: str) -> Any:
+        """The reading itself, saved ahead of being added; for a worker, since a long record takes a while to write."""
+        with suppress(BadFile):  # adding it tries again and tells
+            self.file.keep(reading, axis)
+        return reading
 
     def write(self, text: str, kind: str = "note", axis: str | None = None) -> None:
         """Add a line to the log of an axis, by default the shown one."""

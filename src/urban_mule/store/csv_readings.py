@@ -26,6 +26,7 @@ from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, r
 
 Row = tuple[int, list[Any]]  # the line that it ends in, and its cells in SI
 LARGEST_CSV = 200e6
+PIECE = 4000  # rows read at a time
 COUNTED = {"": 1.0}
 TIME = {"s": 1.0, "ms": 1e-3, "": 1.0}
 TRAVEL = {"m": 1.0, "mm": 1e-3, "µm": 1e-6, "um": 1e-6, "in": 0.0254, "rad": 1.0, "mrad": 1e-3, "°": np.pi / 180,
@@ -45,10 +46,17 @@ def read_csv(path: Path, kind: str | None = None) -> Any:
 def parse_csv(text: str, kind: str | None = None) -> Any:
     """The readings in a CSV text. Raises BadFile with the line and the fault."""
     delimiter = recognised_delimiter(text)
-    names, rows = _table(text, delimiter)
+    lines = csv_rows(text, delimiter)
+    names, factors = _columns(lines)
+    if names[0] == "time" and (table := _plain_numbers(text, delimiter, factors)) is not None:
+        return _made("acceleration", {"time": table[:, 0], "values": table[:, 1:], "direction": ", ".join(names[1:])})
+    rows = list(_rows(lines, names, factors, delimiter))
     if not rows:
         raise BadFile("line 2: there is no row of numbers.")
     if names[0] == "time":
+        short = next((number for number, row in rows if None in row), None)
+        if short is not None:
+            raise BadFile(f"line {short}: a value is missing; each row needs a time and every acceleration.")
         return _made("acceleration", {"time": [r[0] for _, r in rows], "values": [r[1:] for _, r in rows],
                                       "direction": ", ".join(names[1:])})
     if names[:2] == ["commanded", "measured"]:
@@ -59,8 +67,25 @@ def parse_csv(text: str, kind: str | None = None) -> Any:
                   " or commanded, measured, gauge_uncertainty; or time and accelerations.")
 
 
-def _table(text: str, delimiter: str) -> tuple[list[str], list[Row]]:
-    lines = csv_rows(text, delimiter)
+def _plain_numbers(text: str, delimiter: str, factors: list[float]) -> np.ndarray | None:
+    """All rows below the first at once in SI, ten times as fast; None where a cell is no plain number, to be told by its line."""
+    body = text.partition("\n")[2]
+    lines = [line for line in (body if delimiter == "," else body.replace(",", ".")).split("\n") if line.strip()]
+    try:  # in pieces, so that a window that waits has its turn
+        pieces = [np.loadtxt(lines[first:first + PIECE], delimiter=delimiter, comments=None, ndmin=2)
+                  for first in range(0, len(lines), PIECE)]
+        table = np.concatenate(pieces)
+    except ValueError:  # also of no rows, and of rows of unlike length
+        return None
+    if table.shape[1] != len(factors):
+        return None
+    with np.errstate(over="ignore"):
+        table *= factors
+    return table if np.isfinite(table).all() else None
+
+
+def _columns(lines: Iterator[tuple[int, list[str]]]) -> tuple[list[str], list[float]]:
+    """Names of the columns, and the factors that bring them to SI."""
     _, first = next(lines, (1, None))
     if first is None:
         raise BadFile("line 1: the file is empty; the first row names the columns.")
@@ -75,7 +100,7 @@ def _table(text: str, delimiter: str) -> tuple[list[str], list[Row]]:
             raise BadFile(f"line 1: {shown(cell.strip())} is no column with a unit that fits; "
                           + (f"known units are {known}." if known else "it has none."))
         factors.append(units[unit])
-    return names, list(_rows(lines, names, factors, delimiter))
+    return names, factors
 
 
 def _units(name: str, first: str) -> dict[str, float]:

@@ -6,13 +6,16 @@ import json
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from pydantic import ValidationError
+from pydantic_core import to_json
 
 from urban_mule.core.given import shown
 from urban_mule.store.document import MOTOR_MODELS, READING_MODELS, STAGE_MODELS, Project, Strict
 from urban_mule.store.text_files import BadFile, from_file, utf8
 
 LARGEST_FILE = 20e6
+PIECE = 4000  # rows of numbers written at a time
 TOLD_APART = ("train", "motor", "readings")
 KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
 
@@ -111,6 +114,23 @@ def _without_empty(value: Any) -> Any:
     if isinstance(value, list) and value and isinstance(value[0], dict):
         return [_without_empty(inner) for inner in value]
     return value
+
+
+def reading_text(reading: Any) -> tuple[str, list[str]]:
+    """A set of readings as a JSON text, and the names of its columns.
+
+    Numbers are written in pieces, so that a long record written in a thread lets the window have its turn.
+    """
+    known = {name: getattr(reading, name) for name in type(reading).model_fields} | (reading.model_extra or {})
+    columns = [name for name, value in known.items() if isinstance(value, np.ndarray)]
+    parts = [f"{json.dumps(name)}: {_numbers(value) if name in columns else json.dumps(value, ensure_ascii=False, allow_nan=False)}"
+             for name, value in known.items() if name in columns or value not in ("", None)]
+    return "{" + ", ".join(parts) + "}", columns
+
+
+def _numbers(values: np.ndarray) -> str:
+    pieces = (to_json(values[first:first + PIECE].tolist())[1:-1] for first in range(0, len(values), PIECE))
+    return f"[{b','.join(pieces).decode()}]"
 
 
 def schema() -> dict[str, Any]:

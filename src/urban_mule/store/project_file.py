@@ -12,7 +12,7 @@ import json
 import shutil
 import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
@@ -23,10 +23,11 @@ from pydantic import ValidationError
 from pydantic_core import from_json
 
 from urban_mule.store.document import Project
-from urban_mule.store.exchange import plain, sentence
+from urban_mule.store.exchange import plain, reading_text, sentence
 from urban_mule.store.text_files import BadFile
 
 SCHEMA_VERSION = 1
+INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?)"
 APPLICATION_ID = 0x4D554C45  # "MULE"
 TABLES = """
 create table revision (id integer primary key, time text not null, label text not null, document text not null);
@@ -140,37 +141,40 @@ class ProjectFile:
     def commit(self, project: Project, label: str, time: datetime | None = None) -> Revision:
         """Save a committed change of the document. Raises BadFile when it cannot be written."""
         stamp = time or now()
-        document, readings = self._split(project, stamp)
+        document, rows, kept = self._split(project, stamp)
         with self._transaction() as db:
-            db.executemany("insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?)", readings)
+            db.executemany(INSERT_READING, rows)
             row = db.execute("insert into revision (time, label, document) values (?, ?, ?)",
                              (stamp.isoformat(), label, document))
+        self._kept.update(kept)
         return Revision(int(row.lastrowid or 0), stamp, label)
 
-    def _split(self, project: Project, stamp: datetime) -> tuple[str, list[tuple[str, ...]]]:
-        """The document as JSON with names in place of its readings, and the rows of those readings."""
+    def keep(self, reading: Any, axis: str) -> None:
+        """Save a set of readings ahead of the revision that will name it, in any thread: a long one takes a while.
+
+        Raises BadFile when it cannot be written.
+        """
+        row = _reading_row(reading, axis, now())
+        try:
+            with closing(_connect(self.path)) as db:
+                db.execute(INSERT_READING, row)
+        except sqlite3.Error as why:
+            raise BadFile(f"{self.path}: not saved: {why}.") from None
+        self._kept[id(reading)] = (reading, row[0])
+
+    def _split(self, project: Project, stamp: datetime) -> tuple[str, list[tuple[str, ...]], dict[int, tuple[Any, str]]]:
+        """The document as JSON with names in place of its readings; of those not in the file their rows, and their names."""
         bare = project.model_copy(update={"axes": tuple(
             axis.model_copy(update={"readings": ()}) for axis in project.axes)})
-        document, rows = plain(bare), []
-        for axis, kept in zip(project.axes, document["axes"], strict=True):
-            kept["readings"] = []
+        document, rows, kept = plain(bare), [], {}
+        for axis, written in zip(project.axes, document["axes"], strict=True):
+            written["readings"] = []
             for reading in axis.readings:
-                row = self._reading_row(reading, axis.name, stamp)
-                kept["readings"].append(row[0])
-                rows.append(row)
-        return json.dumps(document, ensure_ascii=False, allow_nan=False), rows
-
-    def _reading_row(self, reading: Any, axis: str, stamp: datetime) -> tuple[str, ...]:
-        known = self._kept.get(id(reading))
-        if known is not None and known[0] is reading:
-            return (known[1], "", "", "", "", "", "", "")  # already in the file: the insert ignores it
-        data = plain(reading)
-        text = json.dumps(data, ensure_ascii=False, allow_nan=False)
-        name = hashlib.sha256(text.encode()).hexdigest()[:24]
-        columns = [key for key, value in data.items() if isinstance(value, list)]
-        self._kept[id(reading)] = (reading, name)
-        return (name, reading.taken or stamp.isoformat(), axis, reading.kind, reading.device, reading.note,
-                json.dumps(columns), text)
+                if id(reading) not in self._kept and id(reading) not in kept:
+                    rows.append(_reading_row(reading, axis.name, stamp))
+                    kept[id(reading)] = (reading, rows[-1][0])
+                written["readings"].append({**self._kept, **kept}[id(reading)][1])
+        return json.dumps(document, ensure_ascii=False, allow_nan=False), rows, kept
 
     def project(self, revision: int | None = None) -> Project:
         """The document of a revision, by default the last. Raises BadFile when it cannot be read or does not fit this release."""
@@ -265,6 +269,13 @@ def checked_version(path: Path) -> int:
 
 def _damaged(path: Path, fault: str) -> str:
     return f"{path}: the file is damaged: {fault}; “urban-mule salvage {path.name}” saves what can still be read."
+
+
+def _reading_row(reading: Any, axis: str, stamp: datetime) -> tuple[str, ...]:
+    """A set of readings as a row of its table, named by its content."""
+    text, columns = reading_text(reading)
+    name = hashlib.sha256(text.encode()).hexdigest()[:24]
+    return (name, reading.taken or stamp.isoformat(), axis, reading.kind, reading.device, reading.note, json.dumps(columns), text)
 
 
 def _connect(path: Path) -> sqlite3.Connection:

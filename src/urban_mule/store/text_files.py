@@ -40,7 +40,7 @@ def utf8(raw: bytes) -> str:
 
 def recognised_delimiter(text: str) -> str:
     """Semicolon, tab or comma, whichever the first line holds; with a semicolon or tab a comma is decimal."""
-    first = text.split("\n", 1)[0]
+    first = text.lstrip("\r\n ").split("\n", 1)[0]
     return next((sign for sign in (";", "\t", ",") if sign in first), ",")
 
 

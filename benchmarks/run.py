@@ -40,13 +40,10 @@ DEMO_WINDOW = """
 import gc, sys
 gc.disable()  # as the command does until the window stands
 from pathlib import Path
-from urban_mule.desk.app import application
-from urban_mule.desk.session import Session
-from urban_mule.desk.window import Window
+from urban_mule.desk.app import Desk, application
 from urban_mule.store.project_file import ProjectFile
 app = application()
-window = Window(Session(ProjectFile.open(Path(sys.argv[1]))))
-window.show()
+window = Desk().show(ProjectFile.open(Path(sys.argv[1])))
 app.processEvents()
 window.grab()
 """

@@ -86,7 +86,7 @@ def test_opening_shows_a_file_else_the_last_one_else_a_blank_one(
     monkeypatch.setattr(desk_app, "memory_file", lambda: memory)
     shown: list[Path] = []
     original = Desk.show
-    monkeypatch.setattr(Desk, "show", lambda self, file, stage="Motor": (shown.append(file.path), original(self, file, stage))[1])
+    monkeypatch.setattr(Desk, "show", lambda self, file: (shown.append(file.path), original(self, file))[1])
     assert open_command(demo_copy) == 0 and last_project() == demo_copy.resolve()
     assert open_command(None) == 0 and shown == [demo_copy, demo_copy.resolve()]
     demo_copy.unlink()

@@ -7,7 +7,9 @@ import json
 import os
 import sys
 import tempfile
+from importlib import import_module
 from pathlib import Path
+from threading import Thread
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
@@ -68,10 +70,11 @@ def remember(path: Path) -> None:
         return
 
 
-def collect_again() -> None:
-    """Turn on the collection of garbage that the command line turned off, sparing what start-up has loaded."""
+def settled() -> None:
+    """The start is over: collect garbage again, sparing what is loaded, and fetch the charts that the next stages need."""
     gc.freeze()
     gc.enable()
+    Thread(target=import_module, args=("urban_mule.desk.chart",)).start()  # no daemon: an exit waits for it
 
 
 class Desk:
@@ -80,12 +83,12 @@ class Desk:
     def __init__(self) -> None:
         self.window: Window | None = None
 
-    def show(self, file: ProjectFile, stage: str = "Motor") -> Window:
+    def show(self, file: ProjectFile) -> Window:
         """Show a project in place of the former one."""
-        former, self.window = self.window, Window(Session(file), stage)
+        former, self.window = self.window, Window(Session(file))
         self.window.opened.connect(self._opened)
         self.window.show()
-        QTimer.singleShot(SETTLED, collect_again)
+        QTimer.singleShot(SETTLED, settled)
         if former is not None:
             former.close()
         return self.window
@@ -94,7 +97,7 @@ class Desk:
         kind, path = wish
         try:
             file = ProjectFile.open(path) if kind == "open" else ProjectFile.create(path, blank_project(path.stem))
-            self.show(file, "Brief" if kind == "new" else "Motor")
+            self.show(file)
             remember(path)
         except BadFile as why:
             if self.window is not None:
@@ -111,7 +114,7 @@ def open_command(path: Path | None) -> int:
     desk = Desk()
     try:
         file = ProjectFile.open(path) if path is not None else _first_project()
-        desk.show(file, "Motor" if path is not None else "Brief")
+        desk.show(file)
     except BadFile as why:
         sys.stderr.write(f"{why}\n")
         return 2

@@ -122,7 +122,7 @@ class DataSheet(QDialog):
                     value = units.parse(text, given.unit, self._unit(given))[0]
                 except BadValue as why:
                     raise BadValue(f"{label(name)}: {why}") from None
-                found[name] = given.check(int(value) if given.whole and value == int(value) else value)
+                found[name] = given.check(value)
         if self.rating is not None and self.rating.checkedButton() is not None:
             found["rated_current_is"] = RATING[self.rating.checkedButton().text()]  # type: ignore[union-attr]
         if self.leads is not None and self.leads.checkedButton() is not None:

@@ -157,7 +157,7 @@ class Field(QWidget):
             return
         usual = units.unit_shown(self.given.name, self.si_unit, self.session.system)
         former, self._unit = self._unit, None if unit == usual else unit
-        if not self._take(round(value) if self.given.whole and value == round(value) else value, share):
+        if not self._take(value, share):
             self._unit = former
 
     def _share(self, half_width: str, value: float, unit: str) -> float:

@@ -56,7 +56,7 @@ class Window(QMainWindow):
 
     opened = pyqtSignal(object)
 
-    def __init__(self, session: Session, stage: str = "Motor") -> None:
+    def __init__(self, session: Session, stage: str = "Brief") -> None:
         super().__init__()
         self.session = session
         self.setMinimumSize(QSize(1024, 720))

@@ -16,6 +16,7 @@ from urban_mule.store.document import Axis
 
 GOALS = (("speed", "speed_wanted", "top_speed", True), ("acceleration", "acceleration_wanted", "top_acceleration", True),
          ("accuracy", "accuracy_wanted", "positioning_accuracy", False))
+TALLEST = 104.0  # px of a row
 
 
 class BriefPicture(Painted):
@@ -30,7 +31,7 @@ class BriefPicture(Painted):
         for index, (title, *_rest) in enumerate(GOALS):
             painter.drawText(QRectF(area.left() + 150 + column * index, area.top(), column, 20),
                              Qt.AlignmentFlag.AlignLeft, title.capitalize())
-        height = min(76.0, (area.height() - 26) / max(1, len(axes)))
+        height = min(TALLEST, (area.height() - 26) / max(1, len(axes)))
         for row, axis in enumerate(axes):
             top = area.top() + 28 + height * row
             painter.setPen(theme.pen("line"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import product
 from typing import Any
 
 import numpy as np
@@ -13,7 +14,10 @@ from tests.test_independent import SERVO, solve
 from urban_mule.core.datasheet import doubts
 from urban_mule.core.given import BadValue
 from urban_mule.core.heat import COPPER_COEFFICIENT
-from urban_mule.store.library import part_of
+from urban_mule.core.search import Rules
+from urban_mule.demo.courtyard import demo_project
+from urban_mule.store.drives import Space, search_drives, search_inputs
+from urban_mule.store.library import part_of, shipped_parts
 
 WINDING: dict[str, Any] = {
     "torque_constant_rms": 0.11, "pole_pairs": 4, "phase_resistance": 0.32, "phase_inductance": 9e-4,
@@ -85,3 +89,22 @@ def test_a_sheet_needs_speeds_or_a_winding_and_its_slips_are_found() -> None:
         part_of({"kind": "servo", "name": "half wound", **known})
     slipped = doubts("servo", {**part.values, "rated_voltage": 48.0, "max_speed": 480.0, "torque_constant_rms": 11.0})
     assert [doubt.name for doubt in slipped] == ["torque_constant_rms"]
+
+
+def test_a_search_takes_windings_and_stated_speeds_side_by_side() -> None:
+    """Each combination is what it is alone, near the end of its speed too."""
+    project = demo_project()
+    wound = {"kind": "servo", "rated_torque": 0.6, "motor_peak_torque": 1.9, "rotor_inertia": 3e-5, "thermal_resistance": 1.4,
+             **{name: value for name, value in WINDING.items() if value is not None}}
+    parts = (part_of({**wound, "name": "quick"}), part_of({**wound, "name": "strong", "torque_constant_rms": 0.55}),
+             next(part for part in shipped_parts() if part.kind == "servo"))
+    found = search_drives(project, project.axes[0], Space("servo", parts, (), (24.0, 48.0)), Rules(), lambda _done, _total: True)
+    sheet, inputs = search_inputs(project, project.axes[0], "servo")
+    margins = []
+    for motor, supply in product(range(3), range(2)):
+        row = {name: value for name, value in found.scan.motors[motor].items() if name in sheet.inputs}
+        alone = sheet.solve(**{**inputs, **row, "supply_voltage": found.scan.supplies[supply]})
+        margins.append(float(alone["working_margin"]))
+        for figure, value in (("working_margin", margins[-1]), ("heat", alone.get("cycle_temperature_rise", math.nan))):
+            assert found.figures[figure][motor, supply, 0, 0] == pytest.approx(value, nan_ok=True)
+    assert margins[2] < margins[3] == margins[1], "the strong one is slow on the low supply"

@@ -241,6 +241,7 @@ def test_a_search_is_stopped_refuses_nonsense_and_tries_servos(window: Window, q
     form.supplies.setText("48")
     form.frame.setText("")
     form.kinds["servo"].setChecked(True)
+    assert form.hottest.text() == "130" and not form.shares.isEnabled()
     searched(form, qtbot)
     assert form.kind == "servo" and form.model.rows
     form.table.selectRow(0)
@@ -254,6 +255,9 @@ def test_a_search_is_stopped_refuses_nonsense_and_tries_servos(window: Window, q
     qtbot.waitUntil(lambda: not picture.current.isVisible())
     window.stage.leaves.turn("winding")
     assert "a servo has no temperature rise" in window.session.reason_unknown("temperature_rise")
+    assert window.session.solution["cycle_temperature_rise"] > 0, "the library knows the winding"
+    for name in ("torque_constant_rms", "winding_figures_are"):
+        window.session.edit(window.session.axis_path("motor", name), None)
     assert window.session.reason_unknown("cycle_temperature_rise") == "the torque constant is not given"
     for name, text in (("torque_constant_rms", "0.6"), ("pole_pairs", "4"), ("phase_resistance", "0.4"),
                        ("phase_inductance", "0.6"), ("thermal_resistance", "1.2"), ("thermal_time_constant", "20")):

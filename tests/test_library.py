@@ -247,6 +247,17 @@ def test_most_slips_anywhere_in_the_library_are_caught() -> None:
     assert len(set(SLIPS)) == len(SLIPS)
 
 
+def test_the_winding_of_every_servo_bears_out_what_its_sheet_states() -> None:
+    """At the rated voltage the peak torque up to the rated speed, some left at the greatest, and a rated rise copper bears."""
+    for part in (part for part in PARTS if part.kind == "servo"):
+        given = {name: value for name, value in part.values.items() if name in axis_sheet("linear", "servo").inputs}
+        solution = axis_sheet("linear", "servo").solve(**given, supply_voltage=part.values["rated_voltage"])
+        at = np.array([part.values["rated_speed"], part.values["max_speed"]])
+        peak, some = solution["torque_curve"](at)
+        assert peak == part.values["motor_peak_torque"] and some > 0 and solution["speed_limit"] == at[1], part.name
+        assert 80 < solution["rated_temperature_rise"] < 100 and part.values["winding_figures_are"] == "line to line", part.name
+
+
 def test_odd_step_angles_servos_and_sparse_sheets() -> None:
     odd = doubts("stepper", {**GOOD, "step_angle": 1.8})
     assert [d.name for d in odd] == ["step_angle"] and odd[0].suggestion == pytest.approx(math.radians(1.8))

@@ -198,7 +198,7 @@ def train_with(train: tuple[Any, ...], reductions: Sequence[Mapping[str, Any]]) 
 def _figures(solution: Solution, scan: Scan, motors: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
     """The figures of a part of the scan, each broadcasting to its shape."""
     found: dict[str, Any] = {name: solution[name] for name in ("working_margin", "inertia_ratio", "noise_proxy")}
-    found["heat"] = solution.get("cycle_temperature_rise", np.nan)  # a servo's sheet and a sparse data sheet say nothing of it
+    found["heat"] = solution.get("cycle_temperature_rise", np.nan)  # a sparse data sheet says nothing of it
     for name in ("mass", "price", "lead_time"):
         found[name] = column(motors, name)[:, None, None, None] + column(scan.reductions, name, 0.0)
     found["frame"] = column(motors, "frame", 0.0)[:, None, None, None]

@@ -40,6 +40,7 @@ from urban_mule.store.library import all_parts
 from urban_mule.store.text_files import BadFile
 
 MOST_COMPARED = 4
+HOTTEST = {"stepper": "105", "servo": "130"}  # °C, a class of insulation below the usual one of each
 COLUMNS: tuple[tuple[str, str], ...] = (
     ("motor", ""), ("wiring", ""), ("supply, V", ""), ("current", ""), ("reduction", ""), ("margin", "working_margin"),
     ("rise, K", "heat"), ("inertia", "inertia_ratio"), ("noise", "noise_proxy"), ("mass, kg", "mass"), ("price", "price"),
@@ -188,7 +189,7 @@ class SearchWindow(QDialog):
         self.frame = QLineEdit("" if frame is None else f"{1e3 * frame:g}", placeholderText="any",
                                accessibleName="Largest frame that fits, mm")
         self.hand = QLineEdit(f"{self.session.solution['safety_factor']:g}", accessibleName="Torque in hand")
-        self.hottest = QLineEdit("105", accessibleName="Hottest winding, °C")
+        self.hottest = QLineEdit(accessibleName="Hottest winding, °C")
         self.ratio = QLineEdit("30", accessibleName="Largest inertia ratio")
         grid = QGridLayout()
         grid.setVerticalSpacing(4)
@@ -198,6 +199,8 @@ class SearchWindow(QDialog):
         grid.addWidget(self.reduce, 4, 0, 1, 2)
         rules = (("largest frame, mm", self.frame), ("torque in hand, ×", self.hand), ("hottest winding, °C", self.hottest),
                  ("inertia ratio, to 1", self.ratio))
+        self.kinds["stepper"].toggled.connect(self._other_kind)
+        self._other_kind()
         for number, (text, line) in enumerate(rules, start=5):
             grid.addWidget(QLabel(text, objectName="label"), number, 0)
             line.setFixedWidth(76)
@@ -304,6 +307,13 @@ class SearchWindow(QDialog):
     def order(self) -> list[str]:
         """The wishes, the most important first."""
         return [item.text() for row in range(self.wishes.count()) if (item := self.wishes.item(row)) is not None]
+
+    def _other_kind(self) -> None:
+        """A servo takes the current that its torque asks for, and bears more heat; what was typed stays."""
+        stepper = self.kinds["stepper"].isChecked()
+        self.shares.setEnabled(stepper)
+        if self.hottest.text() in ("", *HOTTEST.values()):
+            self.hottest.setText(HOTTEST["stepper" if stepper else "servo"])
 
     def shift_wish(self, step: int) -> None:
         """Move the chosen wish earlier or later."""

@@ -7,8 +7,9 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PyQt6.QtCore import QItemSelectionModel, QPointF, Qt
-from PyQt6.QtWidgets import QLabel, QPushButton
+from PyQt6.QtCore import QItemSelectionModel, QPoint, QPointF, Qt
+from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
 from tests.driving import choose, level, shown, type_in
 
 from urban_mule.core.servo_winding import WoundCurve
@@ -22,6 +23,7 @@ from urban_mule.desk.pictures.motor import MotorPicture
 from urban_mule.desk.pictures.spread import SpreadPicture
 from urban_mule.desk.search_window import COLUMNS, SearchWindow
 from urban_mule.desk.session import Session
+from urban_mule.desk.walk import settle
 from urban_mule.desk.window import Window
 from urban_mule.store import library
 from urban_mule.store.exchange import export_project
@@ -301,3 +303,27 @@ def test_parts_are_imported_row_by_row_and_exported(window: Window, qtbot: Any, 
     window.files.import_parts(path)
     qtbot.waitUntil(lambda: len(told) == 2)
     assert "line 1: the columns kind and name are needed" in told[1]
+
+
+def test_the_wheel_looks_closer_a_drag_moves_and_the_next_change_shows_all_again(window: Window, qtbot: Any) -> None:
+    motor_stage(window)
+    settle(window.session)
+    picture = window.stage.picture
+    assert isinstance(picture, MotorPicture)
+    box, face = picture.chart.box, picture.chart.viewport()
+    whole, place = box.viewRange(), QPointF(face.width() / 2, face.height() / 3)
+    turn = QWheelEvent(place, face.mapToGlobal(place), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton,
+                       Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+    QApplication.sendEvent(face, turn)
+    closer = box.viewRange()
+    assert all(a < c < d < b for (a, b), (c, d) in zip(whole, closer, strict=True))
+    qtbot.mousePress(face, Qt.MouseButton.LeftButton, pos=place.toPoint())
+    for way in (40, 80):
+        qtbot.mouseMove(face, place.toPoint() + QPoint(way, 0))
+    qtbot.mouseRelease(face, Qt.MouseButton.LeftButton, pos=place.toPoint() + QPoint(80, 0))
+    settle(window.session)
+    moved = box.viewRange()
+    assert moved[0][0] < closer[0][0] and moved[0][1] - moved[0][0] == pytest.approx(closer[0][1] - closer[0][0])
+    window.session.edit(window.session.axis_path("moving_mass"), 6.3)
+    settle(window.session)
+    assert box.viewRange() == whole

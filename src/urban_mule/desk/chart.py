@@ -10,11 +10,12 @@ import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QSizeF, Qt
 from PyQt6.QtGui import QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QGraphicsPolygonItem, QWidget
+from PyQt6.QtWidgets import QGraphicsGridLayout, QGraphicsPolygonItem, QWidget
 
 from urban_mule.desk.theme import font, theme
 
 pg.setConfigOptions(antialias=True)
+GRID = 45  # of 255: how much of the lines behind the curves is seen
 DASH, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.SolidLine
 
 
@@ -26,20 +27,23 @@ def ceiling(value: float) -> float:
     return math.ceil(value / step) * step
 
 
-class Chart(pg.PlotWidget):
+class Chart(pg.GraphicsView):
     """One pair of axes. A picture calls `restart` and draws; items are used again, since making one costs a frame.
 
-    The wheel looks closer, a drag moves, the next redraw shows all again.
+    The wheel looks closer, a drag moves, the next redraw shows all again. It is put together from the library's view box and
+    axes: its whole plot brings menus and buttons that nobody sees, at several times the cost.
     """
 
     def __init__(self, x_label: str, y_label: str, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent, enableMenu=False)
+        super().__init__(parent, background=None)
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.viewport().setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.hideButtons()
-        self.setFrameStyle(0)
-        self.getPlotItem().disableAutoRange()
+        self.enableMouse(False)  # the view box has the mouse
+        self.box = pg.ViewBox(enableMenu=False)
+        self.box.disableAutoRange()
+        self.axes = {"left": pg.AxisItem("left"), "bottom": pg.AxisItem("bottom")}
+        self._put_together()
         self._labels = (x_label, y_label)
         self._dressed: object = None
         self._frame = ((0.0, 1.0), (0.0, 1.0))
@@ -50,6 +54,18 @@ class Chart(pg.PlotWidget):
         self._numbered = True
         self._label_sizes: dict[str, QSizeF] = {}
         self.restart()
+
+    def _put_together(self) -> None:
+        whole, grid = pg.GraphicsWidget(), QGraphicsGridLayout()
+        grid.setContentsMargins(1, 1, 1, 1)
+        grid.setSpacing(0)
+        whole.setLayout(grid)
+        grid.addItem(self.box, 0, 1)
+        for side, place in (("left", (0, 0)), ("bottom", (1, 1))):
+            grid.addItem(self.axes[side], *place)
+            self.axes[side].linkToView(self.box)
+            self.axes[side].setZValue(0.5)  # its grid lies over the filled areas
+        self.setCentralItem(whole)
 
     def restart(self) -> None:
         """An empty chart in the colours of the day."""
@@ -64,10 +80,9 @@ class Chart(pg.PlotWidget):
             self._dress()
 
     def _dress(self) -> None:
-        plot = self.getPlotItem()
         self.setBackground(theme.color("panel"))
         for side, text in zip(("bottom", "left"), self._labels, strict=True):
-            axis = plot.getAxis(side)
+            axis = self.axes[side]
             axis.setPen(theme.color("line"))
             axis.setTextPen(theme.color("muted"))
             axis.setTickFont(font(12))
@@ -75,13 +90,12 @@ class Chart(pg.PlotWidget):
             axis.enableAutoSIPrefix(False)
             axis.setCacheMode(axis.CacheMode.DeviceCoordinateCache)  # numbers cost more to draw than curves, and seldom change
             axis.setLabel(text, color=theme.color("muted").name(), **{"font-size": "12px"})
-        plot.getAxis("left").setWidth(54)
-        plot.getAxis("bottom").setHeight(44)  # else it shrinks while a chart is empty and the next picture is drawn askew
-        plot.showGrid(x=False, y=True, alpha=0.18)
+        self.axes["left"].setWidth(54)
+        self.axes["left"].setGrid(GRID)
+        self.axes["bottom"].setHeight(44)  # else it shrinks while a chart is empty and the next picture is drawn askew
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        for side in ("bottom", "left"):
-            axis = self.getPlotItem().getAxis(side)
+        for side, axis in self.axes.items():
             if axis.size() != self._label_sizes.get(side):  # else a label keeps the middle of a former size
                 self._label_sizes[side] = axis.size()
                 axis.resizeEvent(None)
@@ -92,7 +106,7 @@ class Chart(pg.PlotWidget):
         pool, place = self._pool.setdefault(kind, []), self._used.get(kind, 0)
         if place == len(pool):
             pool.append(make())
-            self.addItem(pool[place], ignoreBounds=True)
+            self.box.addItem(pool[place], ignoreBounds=True)
         self._used[kind] = place + 1
         self._depth += 1
         pool[place].setZValue(self._depth)
@@ -102,7 +116,7 @@ class Chart(pg.PlotWidget):
     def frame(self, x: tuple[float, float], y: tuple[float, float]) -> None:
         """What is seen at first; strokes across the chart reach to its edges."""
         self._frame = (x, y)
-        self.getPlotItem().getViewBox().setRange(xRange=x, yRange=y, padding=0)
+        self.box.setRange(xRange=x, yRange=y, padding=0)
 
     def line(self, x: Any, y: Any, color: str, width: float = 2.0, style: Qt.PenStyle = SOLID, alpha: int = 255,
              fill_to: float | None = None, fill: str = "wash") -> None:
@@ -156,5 +170,5 @@ class Chart(pg.PlotWidget):
     def _number_axes(self, numbered: bool) -> None:
         if numbered != self._numbered:  # every setTicks makes an axis draw itself anew
             self._numbered = numbered
-            for side in ("left", "bottom"):
-                self.getPlotItem().getAxis(side).setTicks(None if numbered else [[]])
+            for axis in self.axes.values():
+                axis.setTicks(None if numbered else [[]])

@@ -75,7 +75,7 @@ class SlackPicture(Picture):
             chart.horizontal(wanted * to_small, "muted", 1.2, DASH)
             chart.text(0.6, wanted * to_small, "accuracy wanted", "muted", (0, 1), 12)
         days = [_day(r.taken) or f"{i}" for i, r in enumerate(readings, start=1)]
-        chart.getPlotItem().getAxis("bottom").setTicks([list(zip(places, days, strict=True))])
+        chart.axes["bottom"].setTicks([list(zip(places, days, strict=True))])
         for place, value in zip(places, values, strict=True):
             chart.text(place, value, f"{value:.3g}", "ink", (0.5, 1.3), 13, True)
 

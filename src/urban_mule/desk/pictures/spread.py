@@ -29,7 +29,7 @@ class SpreadPicture(Picture):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("torque margin", "", "Spread of the torque margin over ten thousand builds")
-        self.chart.getPlotItem().getAxis("left").setStyle(showValues=False)
+        self.chart.axes["left"].setStyle(showValues=False)
         self.swings = Swings(session)
         self.found: Spread | None = None
         self._asked: Any = None

@@ -130,6 +130,7 @@ class StageView(QWidget):
     def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.spec = session, spec
+        self.lines: list[VerdictLine] = []
         self.setObjectName(f"stage {spec.name}")
         self.headline = QLabel(objectName="headline", wordWrap=True)
         self.subline = QLabel(objectName="subline", wordWrap=True)
@@ -249,16 +250,19 @@ class StageView(QWidget):
         self.headline.setText(sentence)
         self.subline.setText(nxt)
         self.subline.setVisible(bool(nxt) or len(self.spec.leaves) > 1)
-        while self.others.count():
-            item = self.others.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.hide()  # else Qt, about to show it, would show it as a window of its own
-                widget.setParent(None)
-                widget.deleteLater()
         more = [v for v in self.session.verdicts(self.spec.name) if v is not deciding and v.level in ("short", "tight")]
-        for verdict in sorted(more, key=lambda v: v.level != "short")[:2]:
-            self.others.addWidget(VerdictLine(verdict))
+        self._tell_also(sorted(more, key=lambda v: v.level != "short")[:2])
+
+    def _tell_also(self, verdicts: list[Verdict]) -> None:
+        """Further verdicts, a line each, beneath the fields."""
+        for line in self.lines:
+            line.hide()  # else Qt, about to show it, would show it as a window of its own
+            self.others.removeWidget(line)
+            line.setParent(None)
+            line.deleteLater()
+        self.lines = [VerdictLine(verdict) for verdict in verdicts]
+        for line in self.lines:
+            self.others.addWidget(line)
 
     def event(self, event: QEvent | None) -> bool:
         done = super().event(event)
@@ -268,11 +272,10 @@ class StageView(QWidget):
 
     def _fit(self) -> None:
         """Leave out the further verdicts, the last first, where fields and results need the height; a leaf has them all."""
-        lines = self.findChildren(VerdictLine)
-        shown = sum(not line.isHidden() for line in lines)
+        shown = sum(not line.isHidden() for line in self.lines)
         spare = self.height() - self.box.minimumHeightForWidth(self.width()) + shown * VerdictLine.HEIGHT
         room = (spare if shown else spare - self.know.spacing()) // VerdictLine.HEIGHT
-        for place, line in enumerate(lines):
+        for place, line in enumerate(self.lines):
             if line.isHidden() == (place < room):
                 line.setVisible(place < room)
 

@@ -14,10 +14,10 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
 
 from urban_mule.core.axis import axis_sheet
-from urban_mule.core.given import words
+from urban_mule.core.given import BadValue, words
 from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.field import Field
-from urban_mule.desk.pictures.picture import Picture
+from urban_mule.desk.pictures.picture import Picture, round_step
 from urban_mule.desk.results import ResultRow
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.show import LABELS, label, value_text
@@ -198,6 +198,32 @@ def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbo
     window.session.show_axis(0)
     qtbot.waitUntil(lambda: seen() == first)
     assert len(set(first[::97])) > 8, "a picture, not a blank"
+
+
+@pytest.mark.parametrize("axis", [0, 1, 2])
+def test_every_picture_is_drawn_at_the_ends_of_what_is_allowed(window: Window, axis: int) -> None:
+    """The greatest and the smallest of every given; a scale that counted up to it in steps of its own would never end."""
+    session = window.session
+    session.show_axis(axis)
+    for spec in SPECS.values():
+        window.show_stage(spec.name)
+        for word in window.stage.leaves.all_words:
+            window.stage.leaves.turn(word)
+            for field in list(window.stage.fields.fields):
+                for value in (1e15, 1e-14, 1):
+                    try:
+                        session.edit(field.path, value)
+                    except BadValue:
+                        continue
+                    window.stage.picture.bring_up_to_date()
+                    assert not window.stage.picture.grab().isNull()
+                    session.undo_stack.undo()
+
+
+@pytest.mark.parametrize(("span", "step"), [
+    (7.3, 1.0), (12.0, 2.0), (8.0, 1.0), (8.001, 2.0), (41.0, 10.0), (1.18e14, 2e13), (3e-9, 5e-10)])
+def test_a_scale_is_numbered_in_round_steps(span: float, step: float) -> None:
+    assert round_step(span, 8) == pytest.approx(step) and span / step <= 8 * (1 + 1e-12)
 
 
 def test_a_closed_window_leaves_no_session_worker_or_file_behind(qtbot: Any, demo_copy: Path) -> None:

@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.given import Given, givens
+from urban_mule.core.given import LARGEST, Given, givens
 from urban_mule.core.record import record
 from urban_mule.core.sheet import PLACE, NotKnown, Solution, Unknown
 
@@ -87,8 +87,10 @@ def with_values(solution: Solution, values: Mapping[str, Any]) -> Solution:
 
 def within(one: Given, values: np.ndarray) -> np.ndarray:
     """Values kept inside what is allowed: an efficiency of 0.98 ± 5 % does not exceed 1."""
-    low = one.least if one.least is not None else one.above
-    return np.asarray(np.clip(values, low if one.above is None else np.nextafter(one.above, np.inf), one.most))
+    low = -LARGEST if one.least is None else one.least
+    if one.above is not None:
+        low = np.nextafter(one.above, np.inf)
+    return np.asarray(np.clip(values, low, LARGEST if one.most is None else one.most))
 
 
 def spread(solution: Solution, name: str, tolerances: Mapping[str, float], builds: int = BUILDS, seed: int = SEED) -> Spread:

@@ -8,6 +8,7 @@ import os
 import sys
 import tempfile
 from importlib import import_module
+from itertools import chain, count
 from pathlib import Path
 from threading import Thread
 
@@ -127,7 +128,7 @@ def _first_project() -> ProjectFile:
 
     folder = user_documents_path()
     folder.mkdir(parents=True, exist_ok=True)
-    path = next(p for p in (folder / f"machine{n}.mule" for n in ("", *range(2, 1000))) if not p.exists())
+    path = next(p for p in (folder / f"machine{n}.mule" for n in chain([""], count(2))) if not p.exists())
     return ProjectFile.create(path, blank_project("New machine"))
 
 

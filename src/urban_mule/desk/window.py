@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from itertools import count
 from pathlib import Path
 from typing import Any
 
@@ -224,7 +225,7 @@ class Window(QMainWindow):
     def duplicate_axis(self) -> None:
         axes = self.session.project.axes
         names = {axis.name for axis in axes}
-        name = next(n for n in (f"{self.session.axis.name}{k}" for k in range(2, 99)) if n not in names)
+        name = next(n for n in (f"{self.session.axis.name}{k}" for k in count(2)) if n not in names)
         twin = self.session.axis.model_copy(update={"name": name, "readings": ()})
         self.session.edit(("axes",), (*axes, twin), f"axis {self.session.axis.name} duplicated")
         self.session.show_axis(len(axes))

@@ -8,9 +8,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from urban_mule.core.units import number_text
-from urban_mule.desk.pictures.picture import Painted
+from urban_mule.desk.pictures.picture import Painted, round_step
 from urban_mule.desk.theme import font, theme
 
+MOST_NUMBERS = 8  # along a scale
 MICROSTEPS = (1, 2, 4, 8, 16, 32, 64, 128)
 
 
@@ -80,20 +81,19 @@ class DrivePicture(Painted):
         if peak is not None:
             painter.fillRect(QRectF(bar.left(), bar.top(), x(peak) - bar.left(), bar.height()), theme.color("blue"))
         painter.setFont(font(12))
-        step = 1.0 if end < 9 else 2.0
         for factor, side, word in ((1.0, -1, "peak"), (math.sqrt(2), 1, "RMS")):
             painter.setPen(theme.color("muted"))
             y = bar.top() - 6 if side < 0 else bar.bottom() + 6
             painter.drawText(QRectF(area.left() - 4, y - 9, 40, 18),
                              Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, word)
-            ampere = 0.0
-            while ampere * factor <= end:
+            step = round_step(end / factor, MOST_NUMBERS)
+            for number in range(int(end / factor / step) + 1):
+                ampere = number * step
                 place = x(ampere * factor)
                 painter.drawLine(QPointF(place, y - 3), QPointF(place, y + 3))
                 hidden = side < 0 and peak is not None and abs(place - x(peak)) < 12  # the pointer stands there
                 painter.drawText(QRectF(place - 20, y - 22 if side < 0 else y + 5, 40, 16),
                                  Qt.AlignmentFlag.AlignCenter, "" if hidden else f"{ampere:g}")
-                ampere += step
         if peak is not None:
             self._pointer(painter, x(peak), bar, f"set {number_text(peak, 3)} A peak = {number_text(peak / math.sqrt(2), 3)} A RMS",
                           "accent", -44)

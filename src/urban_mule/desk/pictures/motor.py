@@ -17,7 +17,7 @@ from urban_mule.core.margin import COMFORTABLE_RATIO, USABLE_RATIO
 from urban_mule.core.sheet import NotKnown, Solution
 from urban_mule.core.units import number_text
 from urban_mule.desk.chart import DASH, Chart, ceiling
-from urban_mule.desk.pictures.picture import Picture
+from urban_mule.desk.pictures.picture import OUT_OF_PROPORTION, Picture
 from urban_mule.desk.scale_slider import Mark, ScaleSlider
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import font, theme
@@ -67,7 +67,8 @@ class MotorPicture(Picture):
     def _try(self, **given: float) -> None:
         """Show what another supply or current would give, without taking it."""
         try:
-            self._draw(self.session.solution.changed(**given), self.session.solution.get("torque_curve"))
+            with np.errstate(all="ignore"):
+                self._draw(self.session.solution.changed(**given), self.session.solution.get("torque_curve"))
         except BadValue:
             return
 
@@ -115,6 +116,9 @@ class MotorPicture(Picture):
         end = ceiling(max(2.6 * top, 1.6 * solution.get("corner_speed", top), 30.0))
         speed = np.linspace(0, end, POINTS)
         gives, hand = curve(speed), float(solution["safety_factor"])
+        if not np.isfinite(gives).all():
+            chart.empty(OUT_OF_PROPORTION)
+            return
         high = ceiling(max(float(gives.max()), solution.get("peak_torque", 0.0)) * 1.25)  # a line of words above the curve
         chart.frame((-0.01 * end * RPM, end * RPM), (0, high))
         continuous = solution.get("continuous_curve")

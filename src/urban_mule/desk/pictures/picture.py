@@ -2,12 +2,24 @@
 
 from __future__ import annotations
 
+import math
+
+import numpy as np
 from PyQt6.QtCore import QRectF, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import theme
+
+
+OUT_OF_PROPORTION = "The values given are out of all proportion to each other; nothing can be drawn."
+
+
+def round_step(span: float, most: int) -> float:
+    """The smallest of 1, 2, 5, 10, 20 … that cuts a span into at most so many parts, whatever its size."""
+    unit = 10.0 ** math.floor(math.log10(span / most))
+    return next((unit * part for part in (1, 2, 5) if span <= unit * part * most), 10 * unit)
 
 
 class Picture(QWidget):
@@ -35,7 +47,8 @@ class Picture(QWidget):
         """Draw again if something changed since it was last drawn."""
         if self._stale:
             self._stale = False
-            self.redraw()
+            with np.errstate(all="ignore"):  # what is out of all proportion is drawn as far as it can be
+                self.redraw()
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
@@ -54,7 +67,8 @@ class Painted(Picture):
         try:
             painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
             painter.fillRect(self.rect(), theme.color("panel"))
-            self.paint(painter, QRectF(self.rect()).adjusted(16, 12, -16, -12))
+            with np.errstate(all="ignore"):
+                self.paint(painter, QRectF(self.rect()).adjusted(16, 12, -16, -12))
         finally:
             painter.end()  # Qt crashes when a painter outlives its event
 

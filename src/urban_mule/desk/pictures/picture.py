@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import QWidget
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import theme
 
-
 OUT_OF_PROPORTION = "The values given are out of all proportion to each other; nothing can be drawn."
 
 

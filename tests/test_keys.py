@@ -22,6 +22,7 @@ from urban_mule.desk.report import DECIDING, PICTURED, write_report, write_tags
 from urban_mule.desk.search_window import SearchWindow
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.show import label, value_text
+from urban_mule.desk.stage_view import given_of
 from urban_mule.desk.stages import SPECS
 from urban_mule.desk.walk import settle
 from urban_mule.desk.window import Window
@@ -114,15 +115,20 @@ def test_every_result_of_every_stage_opens_its_working_inside_the_window(window:
     assert seen > 60
 
 
-def test_jumping_to_any_given_finds_its_field(window: Window) -> None:
-    """The working's “Go to the field”, for everything that a stage has a field for."""
-    for spec in SPECS.values():
-        for _, name in spec.fields:
-            window.go_to_field(name)
-            field = window.stage.field(name)
-            if field is not None and field.isVisible():
-                focus = QApplication.focusWidget()
-                assert focus is not None and (focus is field.editor or field.isAncestorOf(focus)), (spec.name, name)
+@pytest.mark.parametrize("kind", ["stepper", "servo"])
+def test_jumping_to_any_given_finds_its_field(window: Window, kind: str) -> None:
+    """The working's “Go to the field”, for everything that a stage has a field for, behind another leaf too."""
+    if kind == "servo":
+        servo = next(part for part in shipped_parts() if part.kind == "servo")
+        window.session.edit(window.session.axis_path("motor"), motor_from(servo, window.session.axis.motor))
+    names = {name for spec in SPECS.values() for _, name in (*spec.fields, *spec.further.get(kind, ()))}
+    known = sorted(name for name in names if given_of(window.session, name) is not None)
+    assert len(known) > 30 and "thermal_resistance" in known
+    for name in known:
+        window.go_to_field(name)
+        field, focus = window.stage.field(name), QApplication.focusWidget()
+        assert field is not None and field.isVisible(), name
+        assert focus is not None and (focus is field.editor or field.isAncestorOf(focus)), name
 
 
 def test_leaves_turn_round_by_keys_and_remember_their_stage(window: Window, qtbot: Any) -> None:

@@ -57,6 +57,7 @@ def test_the_sheets_end_of_speed_and_an_unsaid_kind_are_on_the_safe_side() -> No
     assert np.all(unsaid["torque_curve"](speeds) <= free["torque_curve"](speeds))
     assert any(v.check == "winding figures" and "half" in v.sentence for v in unsaid.verdicts())
     assert not any(v.check == "winding figures" for v in free.verdicts())
+    assert any(v.check == "kind of motor" and "of its no-load speed" in v.sentence for v in free.verdicts())
     stated = solve("linear", "servo", rated_speed=None, rated_voltage=None)
     assert "nor the winding is given" in stated.find("torque_curve").reason and "winding" in stated.find("speed_limit").reason
 

@@ -13,6 +13,8 @@ import random
 from pathlib import Path
 from typing import Any
 
+from urban_mule.core.heat import COPPER_COEFFICIENT
+
 PARTS = Path(__file__).parent.parent / "src/urban_mule/store/parts"
 SHEAR = 17.5e3  # Pa in the air gap of a hybrid stepper
 AIR_GAP = 0.335  # radius of the air gap over the frame
@@ -106,7 +108,7 @@ def servo(frame_mm: int, power: float, rated_rpm: float, max_rpm: float, volts: 
         "peak_time [s]": random_.choice((1.0, 2.0, 3.0)), "counts_per_turn": random_.choice((4000, 8192, 10000, 16384)),
         "torque_constant_rms [N·m/A]": three(constant), "pole_pairs": 4 if frame_mm < 100 else 5,
         "phase_resistance [Ω]": three(resistance), "phase_inductance [mH]": three(inductance * 1e3),
-        "winding_figures_are": "line to line", "thermal_resistance [K/W]": three(90 / (loss * (1 + 0.00393 * 90))),
+        "winding_figures_are": "line to line", "thermal_resistance [K/W]": three(90 / (loss * (1 + COPPER_COEFFICIENT * 90))),
         "thermal_time_constant [s]": round(700 * mass**0.4, -1),
         "mass [kg]": three(mass), "price": round(70 + 38 * torque**0.75 + 0.06 * power + random_.uniform(-5, 8)),
         "lead_time [d]": random_.choice((3, 5, 10, 21)),

@@ -5,14 +5,6 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from urban_mule.desk.stage_view import StageView
-from urban_mule.desk.stages import of
-
-WINDING_FIELDS = {  # behind the leaf of the winding
-    "stepper": of("motor", "thermal_resistance", "thermal_time_constant", "phase_resistance")
-    + of("driver", "current_peak", "hold_fraction") + of("project", "ambient_temperature"),
-    "servo": of("motor", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "winding_figures_are",
-                "thermal_resistance", "thermal_time_constant") + of("project", "ambient_temperature")}
-SERVO_WINDING = ("phase_resistance", "phase_inductance")  # a stepper shows them beside its torque
 
 WINDING_RESULTS = (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
                    ("rated_temperature_rise", ""), ("holding_temperature_rise", ""), ("cycle_copper_loss", ""),
@@ -37,9 +29,10 @@ class MotorStage(StageView):
 
     def refill_fields(self) -> None:
         self.of_winding = self.leaves.word == "winding"
-        servo = self.session.axis.motor_kind == "servo"
-        beside_torque = tuple(one for one in self.spec.fields if not servo or one[1] not in SERVO_WINDING)
-        for part, name in WINDING_FIELDS["servo" if servo else "stepper"] if self.of_winding else beside_torque:
+        kind = self.session.axis.motor_kind
+        behind = self.spec.further[kind]
+        beside_torque = [one for one in self.spec.fields if kind == "stepper" or one not in behind]
+        for part, name in behind if self.of_winding else beside_torque:
             self.add_field(part, name)
 
     @property

@@ -305,6 +305,16 @@ class StageView(QWidget):
         self.slip.open(name, anchor)
         self.slip.setFocus()
 
+    def show_field(self, name: str) -> Field | None:
+        """Turn to the leaf at which the field of a given stands; None where this stage has none."""
+        for word in (self.leaves.word, *self.leaves.all_words):
+            self.leaves.turn(word)
+            found = self.field(name)
+            if found is not None and not self.fields.isHidden():
+                found.show()  # at once, so that it can take the cursor: Qt shows what is new a little later
+                return found
+        return None
+
     def field(self, name: str) -> Field | None:
         """The field of a given on this stage."""
         return next((f for f in self.fields.fields if f.name == name), None)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 
 @dataclass(frozen=True)
@@ -11,7 +12,7 @@ class StageSpec:
 
     fields: (part of the document, given): part is motor, driver, controller, axis or project. results: (quantity, check
     that judges it or nothing). leaves: word, module and class of each picture, imported when it is first shown.
-    readings: kinds of readings that can be taken here.
+    readings: kinds of readings that can be taken here. further: fields behind another leaf, by kind of motor.
     """
 
     name: str
@@ -20,6 +21,7 @@ class StageSpec:
     results: tuple[tuple[str, str], ...] = ()
     caution: str = ""
     readings: tuple[str, ...] = ()
+    further: Mapping[str, tuple[tuple[str, str], ...]] = field(default_factory=dict)
 
 
 def of(part: str, *names: str) -> tuple[tuple[str, str], ...]:
@@ -54,6 +56,11 @@ MOTOR = StageSpec(
      ("inertia_ratio", "inertia ratio"), ("cycle_temperature_rise", "cycle heat"),
      ("available_torque_at_peak_speed", "reachable speed"), ("speed_limit", "")),
     "Motors and drivers get hot enough to burn. Never unplug a motor while the driver is powered.",
+    further={
+        "stepper": of("motor", "thermal_resistance", "thermal_time_constant", "phase_resistance")
+        + of("driver", "current_peak", "hold_fraction") + of("project", "ambient_temperature"),
+        "servo": of("motor", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "winding_figures_are",
+                    "thermal_resistance", "thermal_time_constant") + of("project", "ambient_temperature")},
 )
 DRIVE = StageSpec(
     "Drive", (("drive", "drive", "DrivePicture"),),

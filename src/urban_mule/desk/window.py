@@ -27,7 +27,7 @@ from urban_mule.desk.new_axis import NewAxis
 from urban_mule.desk.plates import Plates
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.special_stages import make_stage
-from urban_mule.desk.stage_view import StageView
+from urban_mule.desk.stage_view import StageView, given_of
 from urban_mule.desk.stages import SPECS
 from urban_mule.desk.tag import Tag
 from urban_mule.desk.trail import HEIGHT, Trail
@@ -187,14 +187,16 @@ class Window(QMainWindow):
 
     def go_to_field(self, name: str) -> None:
         """Show the stage that holds the field of a given, and put the cursor there."""
-        for spec in SPECS.values():
-            if any(given == name for _, given in spec.fields):
-                self.show_stage(spec.name)
-                self.stage.slip.close_slip()
-                field = self.stage.field(name)
-                if field is not None:
-                    field.setFocus()
-                return
+        specs = [spec for spec in SPECS.values() if any(given == name for _, given in spec.fields)]
+        kind = self.session.axis.motor_kind
+        specs += [spec for spec in SPECS.values() if any(given == name for _, given in spec.further.get(kind, ()))]
+        if specs and given_of(self.session, name) is not None:
+            self.show_stage(specs[0].name)
+            self.stage.slip.close_slip()
+            field = self.stage.show_field(name)
+            if field is not None:
+                field.setFocus()
+            return
         self.show_stage("Load" if name == "train" else "Moves" if name == "cycle" else self.trail.stage)
 
     def _title(self) -> None:

@@ -173,7 +173,7 @@ class ProjectFile:
                 if id(reading) not in self._kept and id(reading) not in kept:
                     rows.append(_reading_row(reading, axis.name, stamp))
                     kept[id(reading)] = (reading, rows[-1][0])
-                written["readings"].append({**self._kept, **kept}[id(reading)][1])
+                written["readings"].append((kept.get(id(reading)) or self._kept[id(reading)])[1])
         return json.dumps(document, ensure_ascii=False, allow_nan=False), rows, kept
 
     def project(self, revision: int | None = None) -> Project:

@@ -26,6 +26,7 @@ from urban_mule.desk.window import Window
 from urban_mule.store.csv_readings import export_csv
 from urban_mule.store.exchange import export_project
 from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.text_files import BadFile
 
 
 def test_the_demo_walk(window: Window, qtbot: Any) -> None:
@@ -242,7 +243,7 @@ def test_a_dropped_csv_lands_in_its_stage_and_a_bad_one_changes_nothing(window: 
     bad = tmp_path / "bad.csv"
     bad.write_text("time [s],a [m/s²]\n0,1\nx,2\n", encoding="utf-8")
     told: list[str] = []
-    window.tell = told.append  # type: ignore[method-assign]
+    window.session.told.connect(told.append)
     drop(bad)
     qtbot.waitUntil(lambda: bool(told))
     assert "line 3: time is 'x'" in told[0] and len(window.session.axis.readings) == count + 1
@@ -282,7 +283,9 @@ def test_moves_axes_log_units_and_night(window: Window, qtbot: Any) -> None:
     assert isinstance(log, LogStage)
     qtbot.keyClicks(log.line, "belt <looks> fine")
     qtbot.keyClick(log.line, Qt.Key.Key_Return)
-    assert "&lt;looks&gt;" in log.book.text() or "&lt;looks" in log.book.text()
+    assert log.book.order.index(0, 3).data() == "belt <looks> fine", "the newest first, as it was typed"
+    log.book.selectRow(0)
+    assert log.whole.text() == "belt <looks> fine" and log.book.as_csv().endswith("X,note,belt <looks> fine\n")
     window.other_units()
     window.show_stage("Load")
     field = window.stage.field("moving_mass")
@@ -318,7 +321,7 @@ def test_pictures_report_and_tags_are_written(window: Window, tmp_path: Path) ->
     for name in ("motor.svg", "motor.png"):
         save_picture(window.stage.picture, tmp_path / name)
         assert (tmp_path / name).stat().st_size > 2000
-    with pytest.raises(OSError, match="cannot be written"):
+    with pytest.raises(BadFile, match="cannot be written"):
         save_picture(window.stage.picture, tmp_path / "no" / "motor.png")
     write_report(window.session, tmp_path / "report.pdf")
     write_tags(window.session, tmp_path / "tags.pdf")

@@ -282,15 +282,14 @@ def test_a_closing_window_ends_a_running_search(qtbot: Any, demo_copy: Path) -> 
     form = opened_search(window, qtbot)
     form.supplies.setText(", ".join(str(v) for v in range(20, 80)))
     form.begin()
-    worker = form._worker
-    assert worker is not None
+    assert form._job is not None and window.session.works.busy
     window.close()
-    assert not worker.isRunning()
+    assert not window.session.works.busy
 
 
 def test_parts_are_imported_row_by_row_and_exported(window: Window, qtbot: Any, tmp_path: Path) -> None:
     told: list[str] = []
-    window.tell = told.append  # type: ignore[method-assign]
+    window.session.told.connect(told.append)
     path = tmp_path / "mine.csv"
     path.write_text("kind,name,brake_torque [N·m]\nbrake,mine,1.5\nbrake,worse,-1\n", encoding="utf-8")
     window.files.import_parts(path)

@@ -23,7 +23,8 @@ from urban_mule.store.csv_readings import export_csv, parse_csv
 from urban_mule.store.exchange import export_project, parse_project
 from urban_mule.store.library import parse_csv as parse_parts
 from urban_mule.store.library import parts_csv, shipped_parts
-from urban_mule.store.project_file import ProjectFile, salvage
+from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.salvage import salvage
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
 
@@ -188,7 +189,7 @@ def opened(path: Path) -> None:
         file.project()
         file.revisions()
         file.entries()
-        file.applied("X")
+        file.applied()
     finally:
         file.close()
 

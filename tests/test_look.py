@@ -239,7 +239,7 @@ def test_a_closed_window_leaves_no_session_worker_or_file_behind(qtbot: Any, dem
             window.show_stage(stage)
         session = window.session
         window.close()
-        assert not any(worker.isRunning() for worker in session._workers)
+        assert not session.works.busy
         with pytest.raises(Exception, match="closed"):
             session.file.entries()
         left.append(weakref.ref(session))

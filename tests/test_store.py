@@ -20,7 +20,8 @@ from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.csv_readings import export_csv, parse_csv, read_csv
 from urban_mule.store.edit import at, edited
 from urban_mule.store.exchange import export_project, plain, reading_text
-from urban_mule.store.project_file import ProjectFile, salvage
+from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.salvage import salvage
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
 
@@ -65,14 +66,14 @@ def test_history_readings_applied_values_and_log_come_back(demo_copy: Path) -> N
     first, last = file.project(revisions[0].id), file.project()
     assert first.axes[0].train[1].teeth == 20 and last.axes[0].train[1].teeth == 24
     assert [r.kind for r in last.axes[0].readings] == ["travel", "reversal", "acceleration", "positioning"] * 2
-    assert file.applied("X")["steps_per_unit"].value == pytest.approx(200 * 16 / 60)
+    assert file.applied()["X"]["steps_per_unit"].value == pytest.approx(200 * 16 / 60)
     file.apply("X", {"steps_per_unit": 400 / 9}, {"microsteps": 16})
     file.write_entry("X", "note", "checked")
     copy = demo_copy.with_name("copy.mule")
     file.copy_to(copy)
     file.close()
     again = ProjectFile.open(copy)
-    assert again.applied("X")["steps_per_unit"].value == pytest.approx(400 / 9)
+    assert again.applied()["X"]["steps_per_unit"].value == pytest.approx(400 / 9)
     assert "checked" in {entry.text for entry in again.entries()}
     assert export_project(again.project()) == export_project(last)
     again.close()

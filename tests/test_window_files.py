@@ -28,6 +28,7 @@ class Dialogs:
             monkeypatch.setattr(QFileDialog, name, self._file)
         monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *args: (self.asked.append(args[1]), self.answer)[1])
         window.tell = self.told.append  # type: ignore[method-assign]
+        window.session.told.connect(self.told.append)
 
     def _file(self, *args: Any) -> tuple[str, str]:
         self.asked.append(args[1])

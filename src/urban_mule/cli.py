@@ -78,7 +78,7 @@ def solve_command(path: Path, axis: str | None, working: str | None) -> int:
 def salvage_command(path: Path) -> int:
     """Print what can still be read of a damaged project file as open JSON; 2 when nothing can."""
     from urban_mule.store.exchange import export_project
-    from urban_mule.store.project_file import salvage
+    from urban_mule.store.salvage import salvage
     from urban_mule.store.text_files import BadFile
 
     try:

@@ -166,11 +166,16 @@ class Screw(Efficient):
     clearance: Reals = given("m", "j", "axial play of the nut", default=0.0, least=0)
 
     @property
-    def travel_for_one_turn(self) -> Reals:
-        """The lead, else pitch times starts [m]. Raises NotKnown while neither is given."""
-        if self.lead is not None:
+    def lead_used(self) -> Reals | None:
+        """The lead, else pitch times starts [m]; None while neither is given."""
+        if self.lead is not None or self.thread_pitch is None:
             return self.lead
-        return self.thread_pitch * self.starts if self.thread_pitch is not None else self.need("lead")
+        return self.thread_pitch * self.starts
+
+    @property
+    def travel_for_one_turn(self) -> Reals:
+        """The lead in use [m]. Raises NotKnown while it is not known."""
+        return self.need("lead") if self.lead_used is None else self.lead_used
 
     @property
     def gain(self) -> Reals:

@@ -285,6 +285,10 @@ class Solution:
         """The same solution with quantities that were computed elsewhere for the same givens, say in a worker."""
         return Solution(self.sheet, self.inputs, {**self._known, **values})
 
+    def own(self) -> Solution:
+        """The same solution with a memory of its own, made for another thread before it is handed over."""
+        return Solution(self.sheet, dict(self.inputs), dict(self._known))
+
     def differing(self, other: Solution) -> frozenset[str]:
         """Names whose value may differ between two solutions of one sheet: givens and what depends on them."""
         names = {
@@ -307,8 +311,10 @@ class Solution:
         base = self[name]
         moved = []
         for label, change in self._variations(step):
-            if base and name in self.sheet.dependents[next(iter(change))]:
-                after = Solution(self.sheet, {**self.inputs, **change}, {}).get(name)
+            stale = self.sheet.dependents[next(iter(change))]
+            if base and name in stale:
+                kept = {one: value for one, value in self._known.items() if one not in stale and one not in change}
+                after = Solution(self.sheet, {**self.inputs, **change}, kept).get(name)
                 if after is not None and abs(after / base - 1) > 1e-9:
                     moved.append((label, float((after / base - 1) / step)))
         return tuple(sorted(moved, key=lambda one: -abs(one[1])))

@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.given import LARGEST, Given, givens
+from urban_mule.core.progress import Cancelled, Progress
 from urban_mule.core.record import record
 from urban_mule.core.sheet import PLACE, NotKnown, Solution, Unknown
 
@@ -93,11 +94,14 @@ def within(one: Given, values: np.ndarray) -> np.ndarray:
     return np.asarray(np.clip(values, low, LARGEST if one.most is None else one.most))
 
 
-def spread(solution: Solution, name: str, tolerances: Mapping[str, float], builds: int = BUILDS, seed: int = SEED) -> Spread:
+def spread(
+    solution: Solution, name: str, tolerances: Mapping[str, float], builds: int = BUILDS, seed: int = SEED,
+    progress: Progress = lambda _done, _total: True,
+) -> Spread:
     """The spread of a quantity when these inputs vary within ± their tolerance, a share of their value.
 
     name: a scalar quantity. tolerances: by label, as `given_at` takes them; those of inputs without a value are left out.
-    Raises NotKnown while the quantity has no value or no tolerance is given.
+    Raises NotKnown while the quantity has no value or no tolerance is given, Cancelled when `progress` says so.
     """
     nominal = float(solution[name])
     used: dict[str, tuple[Given, float, float]] = {}
@@ -112,11 +116,12 @@ def spread(solution: Solution, name: str, tolerances: Mapping[str, float], build
         label: within(one, value * (1 + tolerance * random.uniform(-1, 1, builds)))
         for label, (one, value, tolerance) in used.items()
     }
-    parts = [
-        np.broadcast_to(_solved(solution, name, {label: draw[first:first + PART] for label, draw in draws.items()}),
-                        min(PART, builds - first))
-        for first in range(0, builds, PART)
-    ]
+    parts = []
+    for first in range(0, builds, PART):
+        if not progress(first, builds):
+            raise Cancelled
+        part = {label: draw[first:first + PART] for label, draw in draws.items()}
+        parts.append(np.broadcast_to(_solved(solution, name, part), min(PART, builds - first)))
     values = np.sort(np.concatenate(parts))
     return Spread(values, nominal, _swings(solution, name, used))
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 import re
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any
 
 from urban_mule.core.given import BadValue
@@ -68,7 +68,13 @@ DIMENSIONS = {  # which table units fit which SI unit; what is not here goes to 
 NUMBER = re.compile(
     r"^\s*(?P<sign>[+\-−]?)\s*(?:(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)"
     r"|(?P<number>(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+\-]?\d+)?))\s*(?P<unit>.*?)\s*$")
-LONGEST_FIELD = 60
+LONGEST_FIELD, LONGEST_UNIT, MOST_RAISED = 60, 40, 9
+UNIT_PART = re.compile(r"\s*(?P<name>1|%|°C|°|[^\W\d_]+(?:_[^\W\d_]+)*)"
+                       r"(?:(?:\^|\*\*)(?P<power>[+\-−]?\d{1,2})|(?P<raised>⁻?[¹²³⁴⁵⁶⁷⁸⁹]))?")
+UNIT_JOINT = re.compile(r"\s*[/·*.⋅]\s*|\s+")
+RAISED = str.maketrans("⁻¹²³⁴⁵⁶⁷⁸⁹−", "-123456789-")
+UNIT_NAMES = {"°C": "delta_degC", "°": "degree", "Ω": "ohm", "ozf": "ounce_force", "lbf": "force_pound", "%": "percent",
+              "rev": "turn", "mΩ": "milliohm", "kΩ": "kiloohm"}
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -118,9 +124,14 @@ def parse(text: str, si_unit: str, assumed_unit: str) -> tuple[float, str]:
     found = NUMBER.match(text)
     if found is None:
         raise BadValue(f"“{text.strip()}” is not a number with a unit, such as {example(assumed_unit)}")
-    unit = SPELLINGS.get(found["unit"], found["unit"].replace("*", "·"))
+    unit = SPELLINGS.get(found["unit"], found["unit"].replace("**", "^").replace("*", "·"))
     unit = SPELLINGS.get(unit, unit) or assumed_unit
     return _number(found) * factor(unit, si_unit), unit
+
+
+def cut(text: str) -> str:
+    """A text as a sentence can hold it."""
+    return text if len(text) <= LONGEST_UNIT else f"{text[:LONGEST_UNIT - 1]}…"
 
 
 def example(unit: str) -> str:
@@ -146,9 +157,54 @@ def factor(unit: str, si_unit: str) -> float:
     fits = ", ".join(u for u in DIMENSIONS.get(si_unit, (si_unit,)) if u)
     wanted = f"allowed is {fits}" if fits else "no unit is wanted here"
     try:
-        return float(registry().Quantity(1, _spelled(unit)).to(_spelled(si_unit)).magnitude)
+        return foreign_factor(unit, si_unit)
     except Exception:  # pint raises many kinds; all mean that the text is not a unit of this dimension
-        raise BadValue(f"“{unit}” is not a unit that fits; {wanted}") from None
+        raise BadValue(f"“{cut(unit)}” is not a unit that fits; {wanted}") from None
+
+
+@lru_cache(maxsize=256)
+def foreign_factor(unit: str, si_unit: str) -> float:
+    """What one `unit` outside the table is in `si_unit`. Raises what pint raises, and BadValue for a text that is no unit."""
+    made = registry().Unit("")
+    for name, power in unit_parts(unit):
+        made = made * registry().Unit(name) ** power
+    wanted = registry().Unit("")
+    for name, power in unit_parts(si_unit):
+        wanted = wanted * registry().Unit(name) ** power
+    return float(registry().Quantity(1, made).to(wanted).magnitude)
+
+
+def unit_parts(text: str) -> list[tuple[str, int]]:
+    """A unit read by its grammar: names with whole powers, `·`, `*`, `.` or a blank between factors, `/` before a divisor.
+
+    Nothing is evaluated, so that no text can hang or compute anything: `N·m/rad`, `kg m^2`, `1/min`, `in/s²`.
+    Raises BadValue for what is not such a text.
+    """
+    if len(text) > LONGEST_UNIT:
+        raise BadValue(f"“{cut(text)}” is too long for a unit")
+    found: list[tuple[str, int]] = []
+    place, sign = 0, 1
+    rest = text.strip()
+    while place < len(rest):
+        one = UNIT_PART.match(rest, place)
+        if one is None or (one["name"] == "1" and (found or one["power"] or place)):
+            raise BadValue(f"“{cut(text)}” is not a unit")
+        power = one["power"] or one["raised"]
+        raised = 1 if not power else int(power.translate(RAISED))
+        if not -MOST_RAISED <= raised <= MOST_RAISED:
+            raise BadValue(f"“{cut(text)}” is not a unit")
+        if one["name"] != "1":
+            found.append((UNIT_NAMES.get(one["name"], one["name"]), sign * raised))
+        place = one.end()
+        joint = UNIT_JOINT.match(rest, place)
+        if joint is None:
+            break
+        sign, place = -1 if "/" in joint[0] else 1, joint.end()
+        if place == len(rest):
+            raise BadValue(f"“{cut(text)}” ends in a sign where a unit is needed")
+    if place != len(rest):
+        raise BadValue(f"“{cut(text)}” is not a unit")
+    return found
 
 
 @cache
@@ -157,12 +213,3 @@ def registry() -> Any:
     import pint
 
     return pint.UnitRegistry()
-
-
-def _spelled(unit: str) -> str:
-    """A unit as pint reads it."""
-    signs = (("·", "*"), ("²", "**2"), ("³", "**3"), ("°C", "delta_degC"), ("°", "degree"), ("Ω", "ohm"), ("µ", "u"),
-             ("ozf", "(force_pound/16)"), ("lbf", "force_pound"), ("%", "percent"))
-    for sign, plain in signs:
-        unit = unit.replace(sign, plain)
-    return unit or "dimensionless"

@@ -7,10 +7,11 @@ import json
 import os
 import sys
 import tempfile
+import threading
+from collections.abc import Callable
 from importlib import import_module
 from itertools import chain, count
 from pathlib import Path
-from threading import Thread
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
@@ -19,8 +20,9 @@ from urban_mule.desk import theme
 from urban_mule.desk.session import Session
 from urban_mule.desk.window import Window
 from urban_mule.store.document import FORMAT, Project
+from urban_mule.store.fault_log import note_fault
 from urban_mule.store.project_file import ProjectFile
-from urban_mule.store.text_files import BadFile
+from urban_mule.store.text_files import BadFile, write_whole
 
 MEMORY = "last.json"
 SETTLED = 500  # ms after which the start is over
@@ -66,8 +68,8 @@ def remember(path: Path) -> None:
     """Keep which project is open, for the next start; not being able to is no fault."""
     try:
         memory_file().parent.mkdir(parents=True, exist_ok=True)
-        memory_file().write_text(json.dumps({"project": str(path.resolve())}), encoding="utf-8")
-    except OSError:
+        write_whole(memory_file(), json.dumps({"project": str(path.resolve())}))
+    except (OSError, BadFile):
         return
 
 
@@ -75,7 +77,21 @@ def settled() -> None:
     """The start is over: collect garbage again, sparing what is loaded, and fetch the charts that the next stages need."""
     gc.freeze()
     gc.enable()
-    Thread(target=import_module, args=("urban_mule.desk.chart",)).start()  # no daemon: an exit waits for it
+    threading.Thread(target=import_module, args=("urban_mule.desk.chart",)).start()  # no daemon: an exit waits for it
+
+
+def catch_faults(tell: Callable[[str], object]) -> None:
+    """From here on what nobody foresaw is written down and said in one sentence, in whatever thread; the work goes on."""
+
+    def said(error: BaseException | None) -> None:
+        if isinstance(error, KeyboardInterrupt):
+            QApplication.quit()
+        elif error is not None:
+            tell(note_fault(error, "answering you"))
+
+    sys.excepthook = lambda _kind, error, _trace: said(error)
+    threading.excepthook = lambda args: said(args.exc_value)
+    sys.unraisablehook = lambda fault: said(fault.exc_value)
 
 
 class Desk:
@@ -93,6 +109,13 @@ class Desk:
         if former is not None:
             former.close()
         return self.window
+
+    def tell(self, sentence: str) -> None:
+        """One sentence in the window there is, else on the terminal; also from another thread."""
+        if self.window is None:
+            sys.stderr.write(f"{sentence}\n")
+        else:
+            self.window.session.told.emit(sentence)
 
     def _opened(self, wish: tuple[str, Path]) -> None:
         kind, path = wish
@@ -113,6 +136,7 @@ def open_command(path: Path | None) -> int:
     application_ = application()
     path = path or last_project()
     desk = Desk()
+    catch_faults(desk.tell)
     try:
         file = ProjectFile.open(path) if path is not None else _first_project()
         desk.show(file)
@@ -139,6 +163,7 @@ def demo_command(out: Path, offscreen: bool) -> int:
         from urban_mule.demo.courtyard import build_demo
 
         desk = Desk()
+        catch_faults(desk.tell)
         desk.show(build_demo(Path(tempfile.mkdtemp(prefix="urban-mule-")) / "courtyard.mule"))
         return app.exec()
     os.environ["QT_QPA_PLATFORM"] = "offscreen"

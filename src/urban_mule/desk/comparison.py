@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from urban_mule.core.sheet import Solution
 from urban_mule.core.verdict import Verdict, worst
+from urban_mule.desk.painting import painted
 from urban_mule.desk.show import label, value_text
 from urban_mule.desk.theme import draw_mark, font, theme
 from urban_mule.store.document import Project
@@ -60,8 +61,8 @@ class Comparison(QWidget):
         value = drive.solution.get(name)
         return "" if value is None else str(value_text(drive.solution.sheet, name, value, drive.system))
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
         if not self.drives:

@@ -5,14 +5,16 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.core import units
 from urban_mule.core.given import BadValue, givens
 from urban_mule.core.profile import Move
 from urban_mule.desk.field import Field
+from urban_mule.desk.painting import Label, tip
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label
+from urban_mule.desk.theme import font
 from urban_mule.store.document import MoveModel
 
 COLUMNS = givens(Move)
@@ -50,7 +52,7 @@ class CycleEditor(QWidget):
                                (self.down, lambda: self._shift(1)), (self.less, self._remove)):
             button.clicked.connect(action)
             buttons.addWidget(button)
-        self.fault = QLabel(objectName="wrong", wordWrap=True)
+        self.fault = Label(objectName="wrong", wordWrap=True)
         buttons.addWidget(self.fault, 1)
         box.addLayout(buttons)
         session.changed.connect(self._changed)
@@ -87,14 +89,14 @@ class CycleEditor(QWidget):
             for placeholder, real in self.session.sheet.units.items():
                 unit = unit.replace(placeholder, real)
             shown = units.unit_shown(one.name, unit, self.session.system)
-            head = QLabel(f"{HEADS.get(one.name, label(one.name))}\n{shown}", objectName="label")
+            head = Label(f"{HEADS.get(one.name, label(one.name))}\n{shown}", objectName="label")
             head.setMinimumWidth(20)
-            head.setToolTip(one.doc)
+            tip(head, one.doc)
             self._grid.addWidget(head, 0, column)
             self._grid.setColumnStretch(column, 1)
         self._numbers = []
         for place in range(len(self.cycle)):
-            number = QLabel(str(place + 1), objectName="label")
+            number = Label(str(place + 1), objectName="label")
             self._numbers.append(number)
             self._grid.addWidget(number, place + 1, 0)
             for column, one in enumerate(COLUMNS, start=1):
@@ -116,7 +118,7 @@ class CycleEditor(QWidget):
     def _mark(self, row: int) -> None:
         self.row = row
         for place, number in enumerate(self._numbers):
-            number.setText(f"<b>{place + 1}</b>" if place == row else str(place + 1))
+            number.setFont(font(13, bold=place == row))
         several = len(self.cycle) > 1
         self.again.setEnabled(bool(self.cycle))
         self.less.setEnabled(bool(self.cycle))

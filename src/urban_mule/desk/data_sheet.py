@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QRadioButton,
@@ -23,6 +22,7 @@ from urban_mule.core import units
 from urban_mule.core.datasheet import Doubt, doubts
 from urban_mule.core.given import BadValue, Given
 from urban_mule.core.stepper import WIRINGS
+from urban_mule.desk.painting import Label
 from urban_mule.desk.pick_part import motor_from
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label
@@ -55,7 +55,7 @@ class DataSheet(QDialog):
         box = QVBoxLayout(self)
         box.setContentsMargins(24, 18, 24, 18)
         box.setSpacing(8)
-        box.addWidget(QLabel(f"A {self.kind} from its data sheet", objectName="heading"))
+        box.addWidget(Label(f"A {self.kind} from its data sheet", objectName="heading"))
         self.name = QLineEdit(placeholderText=f"what to call it, such as 57 mm {self.kind}", accessibleName="Name of the motor")
         box.addWidget(self.name)
         self.lines: dict[str, QLineEdit] = {}
@@ -69,7 +69,7 @@ class DataSheet(QDialog):
         self.doubts_box = QVBoxLayout()
         self.doubts_box.setSpacing(2)
         box.addLayout(self.doubts_box)
-        self.fault = QLabel(objectName="wrong", wordWrap=True)
+        self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.fault)
         row = QHBoxLayout()
         self.keep = QCheckBox("Keep it in my library")
@@ -93,7 +93,7 @@ class DataSheet(QDialog):
             self.lines[name] = line
             row, column = divmod(number, 3)
             unit = self._unit(given)
-            grid.addWidget(QLabel(f"{label(name)}{f', {unit}' if unit else ''}", objectName="label"), 2 * row, column)
+            grid.addWidget(Label(f"{label(name)}{f', {unit}' if unit else ''}", objectName="label"), 2 * row, column)
             grid.addWidget(line, 2 * row + 1, column)
         return grid
 
@@ -101,7 +101,7 @@ class DataSheet(QDialog):
         return "g·cm²" if given.unit == "kg·m²" else units.unit_shown(given.name, given.unit, self.session.system)
 
     def _question(self, box: QVBoxLayout, text: str, answers: dict[str, Any]) -> QButtonGroup:
-        box.addWidget(QLabel(text, objectName="heading"))
+        box.addWidget(Label(text, objectName="heading"))
         group, grid = QButtonGroup(self), QGridLayout()
         for number, answer in enumerate(answers):
             button = QRadioButton(answer)
@@ -151,7 +151,7 @@ class DataSheet(QDialog):
         row = QWidget()
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
-        said = QLabel(doubt.sentence, objectName="caution", wordWrap=True)
+        said = Label(doubt.sentence, objectName="caution", wordWrap=True)
         line.addWidget(said, 1)
         if doubt.suggestion is not None and doubt.name in self.lines:
             given = GIVENS[self.kind][doubt.name]

@@ -6,10 +6,11 @@ import re
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence, QShowEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from urban_mule.core import units
 from urban_mule.core.given import BadValue, Given
+from urban_mule.desk.painting import Label, tip
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label
 from urban_mule.desk.theme import polish_again
@@ -38,12 +39,12 @@ class Field(QWidget):
         self._unit: str | None = None
         self._echo = False
         self._bare, self._hint = bare, hint
-        title = QLabel(name or label(given.name), objectName="label")
+        title = Label(name or label(given.name), objectName="label")
         title.setMinimumWidth(30)
-        title.setToolTip(given.doc)
-        self.unit_label = QLabel(objectName="unit")
+        tip(title, given.doc)
+        self.unit_label = Label(objectName="unit")
         self.unit_label.setMinimumWidth(0 if bare else 34)
-        self.wrong = QLabel(objectName="wrong", wordWrap=True)
+        self.wrong = Label(objectName="wrong", wordWrap=True)
         self.wrong.hide()
         self.editor: QLineEdit | QComboBox = self._choices() if given.choices else self._line()
         self.editor.setAccessibleName(f"{label(given.name)}: {given.doc}")

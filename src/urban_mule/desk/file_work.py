@@ -11,9 +11,8 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from urban_mule.core.given import BadValue
-from urban_mule.desk.worker import Worker, in_background
 from urban_mule.store.exchange import export_project, read_project
-from urban_mule.store.text_files import BadFile
+from urban_mule.store.text_files import BadFile, write_whole
 
 if TYPE_CHECKING:
     from urban_mule.desk.window import Window
@@ -29,12 +28,6 @@ class FileWork(QObject):
     def __init__(self, window: Window) -> None:
         super().__init__(window)
         self.window = window
-        self._reader: Worker | None = None
-
-    def wait(self) -> None:
-        """Wait for what is being read, when the window closes."""
-        if self._reader is not None:
-            self._reader.wait()
 
     def new_project(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "New project", "machine.mule", "Urban Mule project (*.mule)")
@@ -67,17 +60,18 @@ class FileWork(QObject):
         if path.suffix == ".mule":
             self.window.opened.emit(("open", path))
         elif path.suffix == ".json":
-            self._read(lambda: read_project(path), lambda project: self.window.session.replace(project, f"{path.name} imported"))
+            self._read(path, lambda: read_project(path),
+                       lambda project: self.window.session.replace(project, f"{path.name} imported"))
         else:
             from urban_mule.store.csv_readings import read_csv
 
             kind, axis = "reversal" if self.window.trail.stage == "Slack" else None, self.window.session.axis.name
             session = self.window.session
-            self._read(lambda: session.kept(read_csv(path, kind), axis), lambda reading: self._take_reading(axis, reading))
+            self._read(path, lambda: session.kept(read_csv(path, kind), axis), lambda reading: self._take_reading(axis, reading))
 
-    def _read(self, work: Callable[[], object], done: Callable[[Any], object]) -> None:
+    def _read(self, path: Path, work: Callable[[], object], done: Callable[[Any], object]) -> None:
         """Read a file in the background; a fault is told and changes nothing."""
-        self._reader = in_background(self, work, done, self.window.tell, (BadFile, BadValue))
+        self.window.session.works.run(("reading", str(path)), self, lambda _progress: work(), done)
 
     def _take_reading(self, axis: str, reading: Any) -> None:
         self.window.session.add_reading(reading, self.window.session.project.axis(axis))
@@ -86,7 +80,7 @@ class FileWork(QObject):
     def export_json(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "Export JSON", f"{self.window.session.path.stem}.json", "JSON (*.json)")
         if name:
-            self._try(lambda: Path(name).write_text(export_project(self.window.session.project), encoding="utf-8"))
+            self._try(lambda: write_whole(Path(name), export_project(self.window.session.project)))
 
     def export_readings(self) -> None:
         from urban_mule.store.csv_readings import export_csv
@@ -94,7 +88,7 @@ class FileWork(QObject):
         folder = QFileDialog.getExistingDirectory(self.window, "Export readings of this axis as CSV")
         for number, reading in enumerate(self.window.session.axis.readings if folder else ()):
             path = Path(folder) / f"{self.window.session.axis.name}-{number + 1}-{reading.kind}.csv"
-            self._try(lambda path=path, reading=reading: path.write_text(export_csv(reading), encoding="utf-8"))
+            self._try(lambda path=path, reading=reading: write_whole(path, export_csv(reading)))
 
     def choose_parts(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.window, "Import parts", "", "Parts (*.csv *.json);;All files (*)")
@@ -110,7 +104,7 @@ class FileWork(QObject):
             add_parts(read.parts)
             return read
 
-        self._read(work, lambda read: self.window.tell(parts_taken(path.name, read)))
+        self._read(path, work, lambda read: self.window.session.told.emit(parts_taken(path.name, read)))
 
     def save_parts(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "Export my parts", "parts.csv", "CSV (*.csv);;JSON (*.json)")
@@ -172,7 +166,11 @@ def parts_taken(file: str, read: Parts) -> str:
 
 
 def save_picture(picture: QWidget, path: Path) -> None:
-    """A picture as SVG, or as PNG at twice its size on screen. Raises OSError."""
+    """A picture as SVG, or as PNG. Raises BadFile."""
+    write_whole(path if path.suffix else path.with_suffix(".png"), lambda fresh: _draw_into(picture, fresh))
+
+
+def _draw_into(picture: QWidget, path: Path) -> None:
     if path.suffix.lower() == ".svg":
         from PyQt6.QtSvg import QSvgGenerator
 
@@ -182,10 +180,10 @@ def save_picture(picture: QWidget, path: Path) -> None:
         generator.setViewBox(picture.rect())
         painter = QPainter()
         if not painter.begin(generator):
-            raise OSError(f"{path}: the picture cannot be written.")
+            raise OSError("the picture cannot be drawn into it")
         picture.render(painter)
         painter.end()
     elif not picture.grab().save(str(path)):
-        raise OSError(f"{path}: the picture cannot be written.")
+        raise OSError("no picture can be written under such a name; .png and .svg can")
 
 

@@ -4,13 +4,25 @@ from __future__ import annotations
 
 from importlib import import_module
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QWidget
 
-from urban_mule.desk.pictures.picture import Picture
+from urban_mule.desk.pictures.picture import Painted, Picture
 from urban_mule.desk.session import Session
 
 LEAST_HEIGHT = 196
+
+
+class Broken(Painted):
+    """Stands where a picture cannot even be made."""
+
+    def __init__(self, session: Session, fault: Exception) -> None:
+        super().__init__(session)
+        self._why = fault
+
+    def paint(self, _painter: QPainter, _area: QRectF) -> None:
+        raise self._why
 
 
 class Leaves(QStackedWidget):
@@ -61,9 +73,16 @@ class Leaves(QStackedWidget):
         """The picture behind a word, made when it is first asked for. Raises KeyError."""
         if word not in self._made:
             module, name = {word: (module, name) for word, module, name in self._leaves}[word]
-            self._made[word] = getattr(import_module(f"urban_mule.desk.pictures.{module}"), name)(self.session)
+            self._made[word] = self._picture(f"urban_mule.desk.pictures.{module}", name)
             self.addWidget(self._made[word])
         return self._made[word]
+
+    def _picture(self, module: str, name: str) -> Picture:
+        try:
+            made: Picture = getattr(import_module(module), name)(self.session)
+        except Exception as error:
+            made = Broken(self.session, error)
+        return made
 
     def turn(self, word: str) -> None:
         """Lay a leaf on top."""

@@ -6,13 +6,14 @@ from typing import Any, cast
 
 from PyQt6.QtCore import QByteArray, QMimeData, Qt
 from PyQt6.QtGui import QDrag, QMouseEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.anydrive import BRAKE
 from urban_mule.core.given import BadValue, Given, givens
 from urban_mule.core.links import STAGES as LINKS
 from urban_mule.desk.cycle_editor import CycleEditor
 from urban_mule.desk.field import Field
+from urban_mule.desk.painting import Label
 from urban_mule.desk.pictures.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
 from urban_mule.desk.stage_view import StageView
 from urban_mule.store.document import RENAMED, STAGE_MODELS, Follower
@@ -66,7 +67,7 @@ class LoadStage(StageView):
         self.hand = QHBoxLayout()
         self.hand.setSpacing(2)
         self.chips = {kind: Chip(kind) for kind in LINKS}
-        self.hand.addWidget(QLabel("Insert", objectName="label"))
+        self.hand.addWidget(Label("Insert", objectName="label"))
         for kind, chip in self.chips.items():
             chip.clicked.connect(lambda _checked, kind=kind: self._insert(kind, self._place()))
             self.hand.addWidget(chip)
@@ -83,7 +84,7 @@ class LoadStage(StageView):
         self.tools.setLayout(self.hand)
         self.hand.setContentsMargins(0, 0, 0, 0)
         self.box.insertWidget(self.box.indexOf(self.leaves) + 1, self.tools)
-        self.fault = QLabel(objectName="wrong", wordWrap=True)
+        self.fault = Label(objectName="wrong", wordWrap=True)
         self.fault.hide()
         know.addWidget(self.fault)
         self.chain.chosen.connect(self.choose)

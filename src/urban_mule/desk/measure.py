@@ -8,19 +8,16 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QProgressBar, QPushButton, QWidget
 
-from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.sessions import spread_targets, sweep_session, travel_session, two_way_session
 from urban_mule.bench.simulated import SimulatedAxis, invented_truth
-from urban_mule.core.progress import Cancelled
-from urban_mule.core.sheet import Solution
+from urban_mule.desk.painting import Label, tip
 from urban_mule.desk.session import Session
-from urban_mule.desk.worker import Work, Worker, in_background
+from urban_mule.desk.works import Job, Work
 from urban_mule.store.csv_readings import read_csv
 from urban_mule.store.document import READING_MODELS
 from urban_mule.store.project_file import now
-from urban_mule.store.text_files import BadFile
 
 REPEATS, REVERSAL_TARGETS, POSITIONING_TARGETS = 5, 5, 11
 GAUGE_UNCERTAINTY = 5e-6  # m, of the simulated indicator over a whole travel
@@ -29,7 +26,7 @@ NAMES = {"travel": "a measured travel", "reversal": "reversal readings", "accele
          "positioning": "a positioning run"}
 
 
-def session_work(kind: str, solution: Solution, machine: SimulatedAxis, travel: float, seed: int) -> Work:
+def session_work(kind: str, machine: SimulatedAxis, travel: float, seed: int) -> Work:
     """The measuring session of a kind as work for a worker; it gives the keys of a reading."""
 
     def work(progress: Any) -> dict[str, Any]:
@@ -57,12 +54,12 @@ class MeasureBar(QWidget):
     def __init__(self, session: Session, kind: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.kind = session, kind
-        self._worker: Worker | None = None
+        self._job: Job | None = None
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
         self.start = QPushButton(f"Take {NAMES[kind]}")
-        self.start.setToolTip("On the simulated axis that ships with this program")
+        tip(self.start, "On the simulated axis that ships with this program")
         self.start.clicked.connect(self.begin)
         self.file = QPushButton("Import CSV…")
         self.file.clicked.connect(self.choose_file)
@@ -70,7 +67,7 @@ class MeasureBar(QWidget):
         self.bar.setAccessibleName("Progress of the session")
         self.cancel = QPushButton("Cancel")
         self.cancel.clicked.connect(self.stop)
-        self.note = QLabel(objectName="label", wordWrap=True)
+        self.note = Label(objectName="label", wordWrap=True)
         for widget in (self.start, self.file, self.cancel):
             row.addWidget(widget)
         row.addWidget(self.bar, 1)
@@ -90,17 +87,14 @@ class MeasureBar(QWidget):
             self.note.setText("Give the travel of the axis first (on the Brief).")
             return
         seed = zlib.crc32(f"{self.session.project.name} {axis.name}".encode())
-        machine = SimulatedAxis(self.session.solution, invented_truth(seed, len(axis.readings)), PACE)
-        take = session_work(self.kind, self.session.solution, machine, axis.travel, seed + len(axis.readings))
-        worker = Worker(lambda progress: self._reading(axis.name, take(progress)), (Cancelled, DeviceError), self)
-        worker.moved.connect(self._moved)
-        worker.finished_with.connect(lambda reading: self._finished(axis.name, reading))
-        worker.failed.connect(self._failed)
-        worker.finished.connect(lambda: self._running(False))
-        self._worker = worker
+        solution = self.session.solution.own()
+        machine = SimulatedAxis(solution, invented_truth(seed, len(axis.readings)), PACE)
+        take = session_work(self.kind, machine, axis.travel, seed + len(axis.readings))
         self.note.setText("Keep a hand on the stop.")
         self._running(True)
-        worker.start()
+        self._job = self.session.works.run(
+            ("taking readings", id(self)), self, lambda progress: self._reading(axis.name, take(progress)),
+            lambda reading: self._finished(axis.name, reading), self._failed, self._moved)
 
     def _moved(self, done: int, total: int) -> None:
         self.bar.setRange(0, total if done or total > 1 else 0)
@@ -112,23 +106,19 @@ class MeasureBar(QWidget):
         return self.session.kept(reading, axis)
 
     def _finished(self, axis: str, reading: Any) -> None:
+        self._running(False)
         self.session.add_reading(reading, self.session.project.axis(axis))
         self.note.setText("Taken from the simulated axis and saved with the project.")
         self.taken.emit(self.kind)
 
     def _failed(self, why: str) -> None:
+        self._running(False)
         self.note.setText(f"Stopped: {why}." if why else "Cancelled; nothing was kept.")
 
     def stop(self) -> None:
         """Cancel the running session."""
-        if self._worker is not None:
-            self._worker.cancel()
-
-    def wait(self) -> None:
-        """Cancel and wait, when the window closes."""
-        if self._worker is not None and self._worker.isRunning():
-            self._worker.cancel()
-            self._worker.wait()
+        if self._job is not None:
+            self._job.cancel()
 
     def choose_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, f"Import {NAMES[self.kind]}", "", "CSV (*.csv *.txt);;All files (*)")
@@ -138,9 +128,9 @@ class MeasureBar(QWidget):
     def take_file(self, path: Path) -> None:
         """Import a CSV in the background; a fault is one sentence and changes nothing."""
         kind, axis = self.kind if self.kind in ("reversal", "positioning") else None, self.session.axis.name
-        self._worker = in_background(
-            self, lambda: self.session.kept(read_csv(path, kind), axis), lambda reading: self._imported(path, axis, reading),
-            self.note.setText, (BadFile,))
+        self.session.works.run(
+            ("reading", path.name), self, lambda _progress: self.session.kept(read_csv(path, kind), axis),
+            lambda reading: self._imported(path, axis, reading), self.note.setText)
 
     def _imported(self, path: Path, axis: str, reading: Any) -> None:
         self.session.add_reading(reading, self.session.project.axis(axis))

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QRadioButton,
@@ -20,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core import units
 from urban_mule.core.given import BadValue
+from urban_mule.desk.painting import Label
 from urban_mule.desk.session import Session
 from urban_mule.store.edit import edited
 
@@ -51,23 +51,23 @@ class NewAxis(QDialog):
         box.setSpacing(10)
         taken = {axis.name for axis in session.project.axes}
         self.name = self._line("Name of the axis", next((c for c in LETTERS if c not in taken), ""))
-        box.addWidget(QLabel("What moves?", objectName="heading"))
+        box.addWidget(Label("What moves?", objectName="heading"))
         self.what = self._radios(box, list(WHAT))
         self.mass = self._line("its mass, kg (or inertia, kg·cm²)", "")
         self._row(box, ("name", self.name), ("mass or inertia", self.mass))
-        box.addWidget(QLabel("Through what?", objectName="heading"))
+        box.addWidget(Label("Through what?", objectName="heading"))
         self.through = self._radios(box, list(THROUGH))
         self.sizes = [self._line(f"size {i}", "") for i in (1, 2)]
-        self.size_labels = [QLabel(objectName="label") for _ in self.sizes]
+        self.size_labels = [Label(objectName="label") for _ in self.sizes]
         row = QHBoxLayout()
         for label, line in zip(self.size_labels, self.sizes, strict=True):
             row.addWidget(label)
             row.addWidget(line, 1)
         box.addLayout(row)
-        box.addWidget(QLabel("How fast?", objectName="heading"))
+        box.addWidget(Label("How fast?", objectName="heading"))
         self.travel, self.speed, self.acceleration = (self._line(t, "") for t in ("travel", "speed", "acceleration"))
         self._row(box, ("travel", self.travel), ("speed", self.speed), ("acceleration", self.acceleration))
-        self.fault = QLabel(objectName="wrong", wordWrap=True)
+        self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.fault)
         buttons = QHBoxLayout()
         make = QPushButton("Add the axis", objectName="strong")
@@ -101,7 +101,7 @@ class NewAxis(QDialog):
     def _row(box: QVBoxLayout, *lines: tuple[str, QLineEdit]) -> None:
         row = QHBoxLayout()
         for text, line in lines:
-            row.addWidget(QLabel(text, objectName="label"))
+            row.addWidget(Label(text, objectName="label"))
             row.addWidget(line, 1)
         box.addLayout(row)
 

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QLineEdit,
     QPushButton,
     QTableWidget,
@@ -24,6 +23,7 @@ from urban_mule.core.anydrive import BRAKE
 from urban_mule.core.checks_train import BRAKE_FACTOR
 from urban_mule.core.given import BadValue
 from urban_mule.core.units import show
+from urban_mule.desk.painting import Label
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label
 from urban_mule.store.document import MOTOR_MODELS, RENAMED, STAGE_MODELS
@@ -51,7 +51,7 @@ class PickPart(QDialog):
         self._parts, self._columns, self._system, self._take = parts, columns, system, take
         box = QVBoxLayout(self)
         box.setContentsMargins(20, 16, 20, 16)
-        box.addWidget(QLabel(title, objectName="heading"))
+        box.addWidget(Label(title, objectName="heading"))
         self.filter = QLineEdit(placeholderText="type to narrow the list, such as 57 mm 8 leads", accessibleName="Narrow the list")
         self.filter.textChanged.connect(self._narrow)
         box.addWidget(self.filter)
@@ -66,7 +66,7 @@ class PickPart(QDialog):
         self.table.verticalHeader().setVisible(False)
         self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         box.addWidget(self.table, 1)
-        self.fault = QLabel(objectName="wrong", wordWrap=True)
+        self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.fault)
         row = QHBoxLayout()
         row.addStretch(1)

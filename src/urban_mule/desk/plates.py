@@ -5,9 +5,10 @@ from __future__ import annotations
 from itertools import pairwise
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.desk.painting import painted
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import draw_mark, font, theme
 from urban_mule.store.document import Axis
@@ -93,8 +94,8 @@ class Plate(QWidget):
             return "unknown"
         return max((v.level for v in judged), key=("good", "tight", "short").index)
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         here = self.index == self.session.index
         if here:

@@ -20,7 +20,7 @@ from urban_mule.desk.show import label, value_text
 from urban_mule.desk.stages import SPECS
 from urban_mule.desk.tag_rows import tag_rows
 from urban_mule.desk.theme import FAMILY, theme
-from urban_mule.store.text_files import BadFile
+from urban_mule.store.text_files import write_whole
 
 DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",
             "steps_per_unit", "backlash", "positioning_accuracy")
@@ -81,10 +81,7 @@ def report_html(session: Session) -> str:
 def write_report(session: Session, path: Path) -> None:
     """The report as PDF at `path` and as HTML beside it. Raises BadFile."""
     html = report_html(session)
-    try:
-        path.with_suffix(".html").write_text(html, encoding="utf-8")
-    except OSError as why:
-        raise BadFile(f"{path}: the report cannot be written: {why.strerror}.") from None
+    write_whole(path.with_suffix(".html"), html)
     print_html(html, path.with_suffix(".pdf"), QPageLayout.Orientation.Portrait)
 
 
@@ -112,10 +109,10 @@ def write_tags(session: Session, path: Path) -> None:
 
 def print_html(html: str, path: Path, orientation: QPageLayout.Orientation) -> None:
     """HTML on A4 pages as PDF. Raises BadFile."""
-    try:
-        path.write_bytes(b"")
-    except OSError as why:
-        raise BadFile(f"{path}: the file cannot be written: {why.strerror}.") from None
+    write_whole(path, lambda fresh: _print_into(html, fresh, orientation))
+
+
+def _print_into(html: str, path: Path, orientation: QPageLayout.Orientation) -> None:
     writer = QPdfWriter(str(path))
     writer.setResolution(96)
     writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), orientation, QMarginsF(14, 14, 14, 14),

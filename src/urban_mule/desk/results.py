@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QShowEvent
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet import Unknown
+from urban_mule.desk.painting import painted, tip
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label, value_text
 from urban_mule.desk.theme import draw_mark, font, theme
@@ -47,7 +48,7 @@ class ResultRow(QWidget):
     def _describe(self) -> None:
         shown = self.shown()
         self.setAccessibleName(f"{label(self.name)}: {shown} {self.level()}".strip())
-        self.setToolTip(self.session.reason_unknown(self.name))
+        tip(self, self.session.reason_unknown(self.name))
 
     def shown(self) -> str:
         """Number and unit as text, or why there is none."""
@@ -60,8 +61,8 @@ class ResultRow(QWidget):
         found = [v for v in self.session.verdicts() if v.check == self.check]
         return found[0].level if found else ""
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.TextAntialiasing)
         area = QRectF(self.rect())
         if self.hasFocus():

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from urban_mule.core.units import number_text
+from urban_mule.desk.painting import painted
 from urban_mule.desk.theme import font, theme
 
 HEIGHT, TITLE, VALUE = 58, 64.0, 92.0
@@ -67,8 +68,8 @@ class ScaleSlider(QWidget):
         track = self._track()
         return track.left() + track.width() * min(1.0, value / self.top)
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
         track = self._track()

@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QLineEdit,
     QListWidget,
     QProgressBar,
@@ -27,14 +26,13 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core import units
 from urban_mule.core.given import BadValue
-from urban_mule.core.progress import Cancelled
 from urban_mule.core.search import WISHES, Candidate, Found, Rules, best_of_each_part, rejected_parts
-from urban_mule.core.sheet import NotKnown
 from urban_mule.core.units import FACTORS, number_text
 from urban_mule.desk.comparison import Comparison
+from urban_mule.desk.painting import Label
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import font
-from urban_mule.desk.worker import Worker
+from urban_mule.desk.works import Job
 from urban_mule.store.drives import Space, parts_of, search_drives, supplies_for, with_candidate
 from urban_mule.store.library import all_parts
 from urban_mule.store.text_files import BadFile
@@ -121,10 +119,10 @@ class SearchWindow(QDialog):
         self.resize(1220, 740)
         self.found: Found | None = None
         self.kind = session.axis.motor_kind
-        self._worker: Worker | None = None
+        self._job: Job | None = None
         self._begun = 0.0
-        self.headline = QLabel(f"Find a drive for {session.axis.name}", objectName="headline")
-        self.said = QLabel("Every motor × wiring × supply × current × reduction, through the same formulas as the axis itself.",
+        self.headline = Label(f"Find a drive for {session.axis.name}", objectName="headline")
+        self.said = Label("Every motor × wiring × supply × current × reduction, through the same formulas as the axis itself.",
                            objectName="subline", wordWrap=True)
         self.model = FoundModel(self)
         self.table = self._table()
@@ -134,7 +132,7 @@ class SearchWindow(QDialog):
         right.setSpacing(6)
         right.addWidget(self.table, 5)
         right.addWidget(self.comparison, 4)
-        right.addWidget(QLabel("Rejected, and why", objectName="heading"))
+        right.addWidget(Label("Rejected, and why", objectName="heading"))
         right.addWidget(self.refused, 2)
         lower = QHBoxLayout()
         lower.setSpacing(20)
@@ -173,7 +171,7 @@ class SearchWindow(QDialog):
         """The left column: what to try, the rules, the wishes, and the buttons."""
         column = QVBoxLayout()
         column.setSpacing(5)
-        column.addWidget(QLabel("Try", objectName="heading"))
+        column.addWidget(Label("Try", objectName="heading"))
         self.kinds = {kind: QRadioButton(f"{kind}s") for kind in ("stepper", "servo")}
         row = QHBoxLayout()
         for kind, button in self.kinds.items():
@@ -194,7 +192,7 @@ class SearchWindow(QDialog):
         grid = QGridLayout()
         grid.setVerticalSpacing(4)
         for number, (text, line) in enumerate((("supplies, V", self.supplies), ("currents, % of rated", self.shares))):
-            grid.addWidget(QLabel(text, objectName="label"), 2 * number, 0, 1, 2)
+            grid.addWidget(Label(text, objectName="label"), 2 * number, 0, 1, 2)
             grid.addWidget(line, 2 * number + 1, 0, 1, 2)
         grid.addWidget(self.reduce, 4, 0, 1, 2)
         rules = (("largest frame, mm", self.frame), ("torque in hand, ×", self.hand), ("hottest winding, °C", self.hottest),
@@ -202,11 +200,11 @@ class SearchWindow(QDialog):
         self.kinds["stepper"].toggled.connect(self._other_kind)
         self._other_kind()
         for number, (text, line) in enumerate(rules, start=5):
-            grid.addWidget(QLabel(text, objectName="label"), number, 0)
+            grid.addWidget(Label(text, objectName="label"), number, 0)
             line.setFixedWidth(76)
             grid.addWidget(line, number, 1)
         column.addLayout(grid)
-        column.addWidget(QLabel("Wishes, the most important first", objectName="heading"))
+        column.addWidget(Label("Wishes, the most important first", objectName="heading"))
         self.wishes = QListWidget(accessibleName="Wishes in order; Earlier and Later move one")
         self.wishes.addItems(list(WISHES))
         self.wishes.setCurrentRow(0)
@@ -223,7 +221,7 @@ class SearchWindow(QDialog):
             row.addWidget(shift)
         column.addLayout(row)
         column.addStretch(1)
-        self.fault = QLabel(objectName="wrong", wordWrap=True)
+        self.fault = Label(objectName="wrong", wordWrap=True)
         self.bar = QProgressBar(textVisible=False)
         self.bar.setAccessibleName("Progress of the search")
         self.bar.hide()
@@ -252,8 +250,8 @@ class SearchWindow(QDialog):
 
     def begin(self) -> None:
         """Search, or stop the search that runs."""
-        if self._worker is not None and self._worker.isRunning():
-            self._worker.cancel()
+        if self._job is not None:
+            self._job.cancel()
             return
         self.fault.setText("")
         try:
@@ -262,29 +260,29 @@ class SearchWindow(QDialog):
             self.fault.setText(f"{why}.")
             return
         project, axis = self.session.project, self.session.project.axes[self.index]
-        self._worker = self.session.worker(
-            lambda progress: search_drives(project, axis, space, rules, progress), self._came, self._failed,
-            (BadValue, NotKnown, Cancelled))
-        self._worker.moved.connect(self._moved)
-        self._worker.finished.connect(self._ended)
         self.go.setText("Stop")
         self.bar.setRange(0, 0)
         self.bar.show()
         self._begun = time.perf_counter()
-        self._worker.start()
+        self._job = self.session.works.run(
+            ("the search for a drive", id(self)), self, lambda progress: search_drives(project, axis, space, rules, progress),
+            self._came, self._failed, self._moved)
 
     def _moved(self, done: int, total: int) -> None:
         self.bar.setRange(0, total)
         self.bar.setValue(done)
 
     def _ended(self) -> None:
+        self._job = None
         self.go.setText("Search")
         self.bar.hide()
 
     def _failed(self, why: str) -> None:
+        self._ended()
         self.fault.setText(f"{why[:1].upper()}{why[1:]}." if why else "Stopped; nothing was found yet.")
 
     def _came(self, found: Found) -> None:
+        self._ended()
         self.found = found
         self._rank()
         count, kept = (f"{number:,}".replace(",", " ") for number in (found.scan.size, int(found.accepted.sum())))
@@ -361,9 +359,8 @@ class SearchWindow(QDialog):
             self.close()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        if self._worker is not None and self._worker.isRunning():
-            self._worker.cancel()
-            self._worker.wait()
+        if self._job is not None:
+            self._job.cancel()
         super().closeEvent(event)
 
 

@@ -14,7 +14,8 @@ from urban_mule.core.axis import axis_sheet
 from urban_mule.core.given import BadValue
 from urban_mule.core.sheet import NotKnown, Sheet, Solution, Unknown
 from urban_mule.core.verdict import Verdict, worst
-from urban_mule.desk.worker import Work, Worker
+from urban_mule.desk.saving import Saving
+from urban_mule.desk.works import Works
 from urban_mule.store.document import Axis, Project
 from urban_mule.store.edit import Path as DocumentPath
 from urban_mule.store.edit import at, edited
@@ -45,14 +46,15 @@ class Session(QObject):
     """An open project. Raises BadFile, and closes the file, when what it holds cannot be read.
 
     Signals: changed(names): givens and quantities of the shown axis that may have another value, all at once so that a
-    picture redraws once; axis_changed: another axis or other axes are shown; saved(revision); failed(sentence);
-    book_changed: the log or what is on the hardware.
+    picture redraws once; axis_changed: another axis or other axes are shown; saved(revision); failed(sentence): not saved;
+    told(sentence): something to say that stops nothing; book_changed: the log or what is on the hardware.
     """
 
     changed = pyqtSignal(object)
     axis_changed = pyqtSignal()
     saved = pyqtSignal(object)
     failed = pyqtSignal(str)
+    told = pyqtSignal(str)
     book_changed = pyqtSignal()
 
     def __init__(self, file: ProjectFile, parent: QObject | None = None) -> None:
@@ -60,23 +62,31 @@ class Session(QObject):
         self.file = file
         try:
             self.project = file.project()
-            self.revision: Revision | None = file.revisions()[-1]
-            file.entries()  # a log or applied values that cannot be read must be said now, not when somebody turns to them
-            for axis in self.project.axes:
-                file.applied(axis.name)
+            self.saving = Saving(file, self)
         except BadFile:
             file.close()
             raise
+        self.saving.saved.connect(self.saved)
+        self.saving.failed.connect(self.failed)
+        self.works = Works(self)
+        self.works.unforeseen.connect(self.told)
         self.undo_stack = QUndoStack(self)
         self._index = 0
         self._analyses: dict[int, tuple[Any, dict[str, Any] | None]] = {}
-        self._workers: list[Worker] = []
         self._solutions: dict[str, Solution] = {}
         self._verdicts: dict[str, tuple[Verdict, ...]] = {}
         self._analysed_in: dict[str, Any] = {}
+        self._later: list[Callable[[], object]] = []
+        self._pause = QTimer(self, singleShot=True, interval=0)
+        self._pause.timeout.connect(self._begin)
         self._solved_axes: dict[str, Axis] = {}
         self._solved_shared: dict[str, Any] = {}
         self._solve_all()
+
+    @property
+    def revision(self) -> Revision:
+        """The newest revision that is in the file."""
+        return self.saving.revision
 
     @property
     def path(self) -> Path:
@@ -161,12 +171,8 @@ class Session(QObject):
         new_names = [axis.name for axis in project.axes]
         self._index = min(self._index, len(new_names) - 1)
         shown = self._solutions.get(self.axis.name)
+        self.saving.commit(project, label)  # first, so that nothing that goes wrong with showing it can lose it
         self._solve_all()
-        try:
-            self.revision = self.file.commit(project, label)
-            self.saved.emit(self.revision)
-        except BadFile as why:
-            self.failed.emit(str(why))
         if old_names != new_names or shown is None or shown.sheet is not self.sheet:
             self.axis_changed.emit()
         else:
@@ -187,7 +193,7 @@ class Session(QObject):
             inputs = axis_inputs(self.project, axis)
             record = inputs["acceleration_reading"]
             known = self._analysis(record)
-            if record is not None and known is None:
+            if record is not None and not known:
                 inputs["acceleration_reading"] = None
             sheet, old = axis_sheet(axis.motion, axis.motor_kind), former.get(axis.name)
             new = old.changed(**inputs) if old is not None and old.sheet is sheet else sheet.solve(**inputs)
@@ -215,32 +221,29 @@ class Session(QObject):
         self._analyses[id(record)] = (record, None)
         sheet = axis_sheet("linear", "stepper")
 
+
         def work(_progress: Any) -> dict[str, Any]:
             solution = sheet.solve(acceleration_reading=record)
             return {name: solution.find(name) for name in ANALYSED}
 
-        worker = self.worker(work, lambda found: self._analysed(record, found))
-        timer = QTimer(self, singleShot=True, interval=0)
-
-        def begin() -> None:
-            if timer.interval() == 0:
-                timer.start(FIRST_PAINT)  # counted from when events are first looked at, which is when the window is painted
-            else:
-                worker.start()
-
-        timer.timeout.connect(begin)
-        timer.start()
+        self._later.append(lambda: self.works.run(
+            ("the acceleration record", id(record)), self, work, lambda found: self._analysed(record, found),
+            lambda why: self._not_analysed(record, why)))
+        self._pause.start()
         return None
 
-    def worker(self, work: Work, done: Callable[[Any], object], failed: Callable[[str], object] = lambda _why: None,
-               expected: tuple[type[Exception], ...] = ()) -> Worker:
-        """A worker, not yet started, that this session waits for when it closes; see `Worker`."""
-        made = Worker(work, expected, self)
-        made.finished_with.connect(done)
-        made.failed.connect(failed)
-        made.finished.connect(lambda: self._workers.remove(made))
-        self._workers.append(made)
-        return made
+    def _begin(self) -> None:
+        """Begin what waits; the pause counts from when events are first looked at, which is when the window is painted."""
+        if self._pause.interval() == 0:
+            self._pause.start(FIRST_PAINT)
+            return
+        waiting, self._later = self._later, []
+        for begin in waiting:
+            begin()
+
+    def _not_analysed(self, record: Any, why: str) -> None:
+        self._analysed(record, {})
+        self.told.emit(why)
 
     def _analysed(self, record: Any, found: dict[str, Any]) -> None:
         self._analyses[id(record)] = (record, found)
@@ -253,7 +256,7 @@ class Session(QObject):
     @property
     def analysing(self) -> bool:
         """Whether a worker is still at something."""
-        return bool(self._workers)
+        return self.works.busy or bool(self._later)
 
     def add_reading(self, reading: Any, axis: Axis | None = None) -> None:
         """Put a set of readings into an axis, undoable, and write it down."""
@@ -271,18 +274,16 @@ class Session(QObject):
 
     def write(self, text: str, kind: str = "note", axis: str | None = None) -> None:
         """Add a line to the log of an axis, by default the shown one."""
-        try:
-            self.file.write_entry(axis or self.axis.name, kind, text)
-        except BadFile as why:
-            self.failed.emit(str(why))
+        self.saving.write(text, kind, axis or self.axis.name)
         self.book_changed.emit()
 
     def entries(self) -> list[Entry]:
-        return self.file.entries()
+        """The log, oldest first."""
+        return self.saving.entries
 
     def applied(self) -> dict[str, Applied]:
         """What is on the hardware of the shown axis."""
-        return self.file.applied(self.axis.name)
+        return self.saving.applied.get(self.axis.name, {})
 
     def set_on_hardware(self, values: dict[str, Any]) -> None:
         """Record that the user has put these values on the hardware, and what they were computed from."""
@@ -292,10 +293,7 @@ class Session(QObject):
                 value = self.solution.get(given)
                 if isinstance(value, (int, float, str)):
                     basis[given] = value
-        try:
-            self.file.apply(self.axis.name, values, basis)
-        except BadFile as why:
-            self.failed.emit(str(why))
+        self.saving.apply(self.axis.name, values, basis)
         self.write("Set on the hardware: " + ", ".join(name.replace("_", " ") for name in values) + ".", "set")
 
     def _givens_behind(self, name: str) -> set[str]:
@@ -311,14 +309,10 @@ class Session(QObject):
         return value.reason if isinstance(value, Unknown) else ""
 
     def close(self) -> None:
-        """Wait for workers and close the file."""
-        self.blockSignals(True)  # what a worker still has to say must find nobody
-        for timer in self.findChildren(QTimer):
-            timer.stop()
-        for worker in list(self._workers):
-            worker.cancel()
-            worker.wait()
-        self.file.close()
+        """Stop and await what is being worked at, and close the file."""
+        self.blockSignals(True)  # what still has to be said must find nobody
+        self.works.close()
+        self.saving.close()
         self.deleteLater()  # its connections hold on to the window, which holds on to it
 
 

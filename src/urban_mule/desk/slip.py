@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEasingCurve, QPropertyAnimation, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet import NotKnown, Unknown
 from urban_mule.core.working import Working, working_row
 from urban_mule.core.working import value_text as plain_text
+from urban_mule.desk.painting import Label, painted
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import label, place_label, value_text
 from urban_mule.desk.theme import font, theme
@@ -29,8 +30,8 @@ class Bars(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(200, 18 * len(self.moves))
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setFont(font(12))
         left, largest = 190.0, max((abs(m) for _, m in self.moves), default=1.0)
         room = self.width() - left - 60
@@ -109,9 +110,9 @@ class Slip(QFrame):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(3)
         box.addLayout(self._head(row))
-        box.addWidget(QLabel(meaning(row.doc), objectName="label", wordWrap=True))
+        box.addWidget(Label(meaning(row.doc), objectName="label", wordWrap=True))
         if row.formula:
-            formula = QLabel(f"{row.symbol}  =  {row.formula}", wordWrap=True)
+            formula = Label(f"{row.symbol}  =  {row.formula}", wordWrap=True)
             formula.setFont(font(15))
             box.addWidget(formula)
         for parameter in row.parameters:
@@ -119,15 +120,15 @@ class Slip(QFrame):
         moves = self._moves(row)
         if moves:
             box.addSpacing(4)
-            box.addWidget(QLabel("Moved most by, % for 1 %", objectName="label"))
+            box.addWidget(Label("Moved most by, % for 1 %", objectName="label"))
             box.addWidget(Bars(tuple((place_label(self.session.axis, name), move) for name, move in moves)))
-        box.addWidget(QLabel(f"Source: {row.source}", objectName="label", wordWrap=True))
+        box.addWidget(Label(f"Source: {row.source}", objectName="label", wordWrap=True))
         return inner
 
     def _head(self, row: Working) -> QHBoxLayout:
         head = QHBoxLayout()
         trail = " → ".join(label(name) for name in self.path[-3:])
-        head.addWidget(QLabel(trail, objectName="heading"), 1)
+        head.addWidget(Label(trail, objectName="heading"), 1)
         for text, action in (("Back", self.back), ("Close", self.close_slip)):
             if text == "Close" or len(self.path) > 1:
                 button = QPushButton(text, objectName="plain")

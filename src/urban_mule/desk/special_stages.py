@@ -9,19 +9,20 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
 )
 
 from urban_mule.core.units import FACTORS
 from urban_mule.core.verdict import Verdict
 from urban_mule.desk.cycle_editor import CycleEditor
+from urban_mule.desk.painting import Label
 from urban_mule.desk.pictures.log import KINDS
 from urban_mule.desk.stage_view import StageView
 from urban_mule.desk.stages import SPECS
+from urban_mule.desk.table import Table
+from urban_mule.store.project_file import Entry
 
 
 class MovesStage(StageView):
@@ -40,28 +41,24 @@ class RingStage(StageView):
 
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
-        self.table = QLabel(textFormat=Qt.TextFormat.RichText)
-        self.table.setAccessibleName("Shapers")
-        know.addWidget(self.table)
+        self.table = Table("Shapers", ("shaper", "leaves of record", "of worst mode", "allows", "adds", ""), 5, (1, 2, 3, 4))
+        self.table.setMinimumHeight(130)
+        know.addWidget(self.table, 1)
 
     def refresh(self, names: object = None) -> None:
         super().refresh(names)
         solution = self.session.solution
         shapers, chosen = solution.get("shapers"), solution.get("chosen_shaper")
+        self.table.setVisible(bool(shapers))
         if not shapers:
-            self.table.setText("")
             return
         linear = self.session.axis.motion == "linear"
         factor, unit = (1.0, "m/s²") if linear else (1 / FACTORS["°"], "°/s²")
         survives = solution["surviving_shares"]
-        rows = "".join(
-            _table_row((
-                s["name"], f"{100 * survives[s['name']]:.0f} %", f"{100 * s['residual']:.0f} %",
-                f"{s['allowed_acceleration'] * factor:.3g} {unit}",
-                f"{1000 * s['times'][-1]:.0f} ms", "set it" if s is chosen else ""), s is chosen)
-            for s in shapers)
-        head = _table_row(("shaper", "leaves of record", "of worst mode", "allows", "adds", ""))
-        self.table.setText(f"<table cellspacing='0'>{head}{rows}</table>")
+        self.table.source.show_rows([(
+            s["name"], f"{100 * survives[s['name']]:.0f} %", f"{100 * s['residual']:.0f} %",
+            f"{s['allowed_acceleration'] * factor:.3g} {unit}", f"{1000 * s['times'][-1]:.0f} ms", "set it" if s is chosen else "")
+            for s in shapers], shapers.index(chosen) if chosen in shapers else None)
 
 
 class LogStage(StageView):
@@ -81,15 +78,31 @@ class LogStage(StageView):
         row.addWidget(self.line, 1)
         row.addWidget(button)
         know.addLayout(row)
-        self.book = QLabel(textFormat=Qt.TextFormat.RichText, wordWrap=True)
-        self.book.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.book.setAccessibleName("Entries, newest first")
-        scroll = QScrollArea(widgetResizable=True)
-        scroll.setWidget(self.book)
-        scroll.setAccessibleName("The book, newest entry first")
-        scroll.setMinimumHeight(170)
-        know.addWidget(scroll, 1)
-        self.session.book_changed.connect(self.refresh)
+        self.book = Table("The book, newest entry first", ("day", "axis", "kind", "what"), 3)
+        self.book.setMinimumHeight(150)
+        self.book.setSortingEnabled(True)
+        self.book.sortByColumn(0, Qt.SortOrder.DescendingOrder)
+        know.addWidget(self.book, 1)
+        self.whole = Label(wordWrap=True)
+        self.whole.setAccessibleName("The chosen entry")
+        know.addWidget(self.whole)
+        selection = self.book.selectionModel()
+        assert selection is not None
+        selection.currentRowChanged.connect(lambda now, _before: self.whole.setText(str(now.siblingAtColumn(3).data() or "")))
+        self._read: list[Entry] = []
+        self.session.book_changed.connect(self._read_on)
+        self._read_on()
+
+    def _read_on(self) -> None:
+        """Take over what was written since; the book is read anew only when it is another one."""
+        entries = self.session.entries()
+        if self._read is not entries:
+            self.book.source.show_rows([])
+        new = entries[len(self.book.source.rows):]
+        self._read = entries
+        self.book.source.add([((f"{e.time.day} {e.time:%b %Y}", e.time.isoformat()), e.axis, e.kind, e.text) for e in new])
+        if self.isVisible():
+            self.refresh()
 
     def _write(self) -> None:
         text = self.line.text().strip()
@@ -97,28 +110,12 @@ class LogStage(StageView):
             self.session.write(text, self.kind.currentText())
             self.line.clear()
 
-    def refresh(self, names: object = None) -> None:
-        super().refresh(names)
-        rows = "".join(
-            _table_row((f"{e.time.day} {e.time:%b %Y}", f"<b>{_plain(e.axis)}</b>", e.kind, _plain(e.text)))
-            for e in reversed(self.session.entries()))
-        self.book.setText(f"<table cellspacing='0'>{rows}</table>")
-
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
         entries = [e for e in self.session.entries() if e.axis == self.session.axis.name]
         due = [e for e in entries if e.kind == "due"]
         if due:
             return f"{len(entries)} entries for {self.session.axis.name}; {len(due)} due.", f"Due: {due[-1].text}"
         return f"{len(entries)} entries for {self.session.axis.name}; nothing is due.", ""
-
-
-def _table_row(cells: tuple[str, ...], strong: bool = False) -> str:
-    mark, end = ("<b>", "</b>") if strong else ("", "")
-    return "<tr>" + "".join(f"<td style='padding: 1px 18px 1px 0'>{mark}{cell}{end}</td>" for cell in cells) + "</tr>"
-
-
-def _plain(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;")
 
 
 VIEWS = {"Load": ("load_stage", "LoadStage"), "Motor": ("motor_stage", "MotorStage"), "Moves": ("special_stages", "MovesStage"),

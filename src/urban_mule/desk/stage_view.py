@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.given import Given, givens
@@ -13,6 +13,7 @@ from urban_mule.core.mains import Mains
 from urban_mule.core.verdict import Verdict
 from urban_mule.desk.field import Field
 from urban_mule.desk.leaves import Leaves
+from urban_mule.desk.painting import Label, painted, tip
 from urban_mule.desk.pictures.picture import Picture
 from urban_mule.desk.results import ResultList
 from urban_mule.desk.session import Session
@@ -51,15 +52,15 @@ class VerdictLine(QWidget):
         self.verdict = verdict
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(f"{verdict.level}: {verdict.sentence} {verdict.next}")
-        self.setToolTip(f"{verdict.next}\n{verdict.school}".strip())
+        tip(self, f"{verdict.next}\n{verdict.school}".strip())
 
     HEIGHT = 20
 
     def sizeHint(self) -> QSize:
         return QSize(200, self.HEIGHT)
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         draw_mark(painter, self.verdict.level, QPointF(8, 10), 5)
         painter.setFont(font(12))
         painter.setPen(theme.color("ink"))
@@ -74,8 +75,8 @@ class Heading(QLabel):
     def minimumSizeHint(self) -> QSize:
         return QSize(60, super().minimumSizeHint().height())
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         text = painter.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
 
@@ -132,8 +133,8 @@ class StageView(QWidget):
         self.session, self.spec = session, spec
         self.lines: list[VerdictLine] = []
         self.setObjectName(f"stage {spec.name}")
-        self.headline = QLabel(objectName="headline", wordWrap=True)
-        self.subline = QLabel(objectName="subline", wordWrap=True)
+        self.headline = Label(objectName="headline", wordWrap=True)
+        self.subline = Label(objectName="subline", wordWrap=True)
         self.leaves = Leaves(session, spec.leaves)
         self.box = box = QVBoxLayout(self)
         box.setContentsMargins(16, 8, 8, 8)
@@ -153,7 +154,7 @@ class StageView(QWidget):
 
             self.measure = MeasureBar(session, spec.readings[0])
             box.addWidget(self.measure)
-        self.caution = QLabel(spec.caution, objectName="caution", wordWrap=True)
+        self.caution = Label(spec.caution, objectName="caution", wordWrap=True)
         box.addWidget(self.caution)
         self.caution.setVisible(bool(spec.caution))
         self.slip = Slip(session, self)
@@ -183,7 +184,7 @@ class StageView(QWidget):
         follows = QVBoxLayout(right)
         follows.setContentsMargins(0, 0, 0, 0)
         follows.setSpacing(2)
-        follows.addWidget(QLabel("What follows", objectName="heading"))
+        follows.addWidget(Label("What follows", objectName="heading"))
         self.results_area = QScrollArea(widgetResizable=True)
         self.results_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.results_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from urban_mule.desk.painting import Label, painted, tip
 from urban_mule.desk.session import Session
 from urban_mule.desk.tag_rows import TagRow, tag_rows
 from urban_mule.desk.theme import font, theme
@@ -28,7 +29,7 @@ class TagLine(QWidget):
             (row.measured, "muted"), (row.on_machine, "short"), (row.reason, "muted")) if text]
         values = "; ".join(f"{number} {unit}" for number, unit in row.lines)
         self.setAccessibleName(f"{row.title}: {values}. {'. '.join(text for text, _ in self._notes)}")
-        self.setToolTip(row.reason)
+        tip(self, row.reason)
 
     def _height(self) -> int:
         return 10 + 22 * len(self.row.lines) + sum(15 * self._lines_of(text) for text, _ in self._notes)
@@ -43,8 +44,8 @@ class TagLine(QWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(NARROW_WIDTH - 46, self._height())
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.TextAntialiasing)
         width = float(self.width())
         if self.hasFocus():
@@ -97,11 +98,11 @@ class Tag(QWidget):
         box.setContentsMargins(18, 44, 14, 12)
         box.setSpacing(0)
         head = QHBoxLayout()
-        self.letter = QLabel(objectName="letter")
+        self.letter = Label(objectName="letter")
         self.letter.setFont(font(32, bold=True))
         head.addWidget(self.letter)
         head.addSpacing(10)
-        head.addWidget(QLabel("to set on the\nmachine", objectName="label"), 1)
+        head.addWidget(Label("to set on the\nmachine", objectName="label"), 1)
         box.addLayout(head)
         self._rows = QWidget()
         self._rows_box = QVBoxLayout(self._rows)
@@ -112,9 +113,9 @@ class Tag(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(self._rows)
         box.addWidget(scroll, 1)
-        self.count = QLabel(objectName="label", wordWrap=True)
+        self.count = Label(objectName="label", wordWrap=True)
         self.set_all = QPushButton("Set it", objectName="strong")
-        self.set_all.setToolTip("Record that all these values are on the hardware now")
+        tip(self.set_all, "Record that all these values are on the hardware now")
         self.set_all.clicked.connect(self._set_all)
         self.printing = QPushButton("Print the tags", objectName="plain")
         self.printing.clicked.connect(self.print_it)
@@ -151,7 +152,7 @@ class Tag(QWidget):
             line.set_it.connect(lambda row: self.session.set_on_hardware({row.name: row.value}))
             self._rows_box.addWidget(line)
         if not rows:
-            self._rows_box.addWidget(QLabel("Nothing to set yet: give the axis a train, a motor and a driver.",
+            self._rows_box.addWidget(Label("Nothing to set yet: give the axis a train, a motor and a driver.",
                                             objectName="label", wordWrap=True))
         self._rows_box.addStretch(1)
         differing = sum(row.differs for row in rows)
@@ -162,8 +163,8 @@ class Tag(QWidget):
     def _set_all(self) -> None:
         self.session.set_on_hardware({row.name: row.value for row in self.rows if row.differs})
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         left, right, top, bottom, cut = 6.0, self.width() - 4.0, 14.0, self.height() - 4.0, 26.0
         outline = QPainterPath(QPointF(left + cut, top))

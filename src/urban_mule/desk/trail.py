@@ -5,10 +5,11 @@ from __future__ import annotations
 from itertools import pairwise
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from urban_mule.core.verdict import Verdict
+from urban_mule.desk.painting import painted
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.theme import draw_mark, font, theme
 
@@ -75,8 +76,8 @@ class Trail(QWidget):
             for i, stage in enumerate(STAGES)
         ]
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         points = self.places()
         here = STAGES.index(self.stage)

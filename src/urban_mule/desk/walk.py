@@ -14,6 +14,7 @@ from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.window import Window
 from urban_mule.store.exchange import export_project
 from urban_mule.store.solve import open_solution
+from urban_mule.store.text_files import write_whole
 
 
 def settle(session: Session, most: int = 20_000) -> None:
@@ -49,8 +50,7 @@ def walk_demo(out: Path) -> None:
         window.stage.leaves.turn(window.stage.leaves.all_words[0])
     write_report(session, out / "report.pdf")
     write_tags(session, out / "tags.pdf")
-    (out / "courtyard.json").write_text(export_project(session.project), encoding="utf-8")
+    write_whole(out / "courtyard.json", export_project(session.project))
     solved = {axis.name: open_solution(session.solution_of(axis)) for axis in session.project.axes}
-    (out / "solved.json").write_text(json.dumps({"axes": solved}, indent=1, ensure_ascii=False, allow_nan=False) + "\n",
-                                     encoding="utf-8")
+    write_whole(out / "solved.json", json.dumps({"axes": solved}, indent=1, ensure_ascii=False, allow_nan=False) + "\n")
     window.close()

@@ -12,7 +12,6 @@ from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyS
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
     QMenu,
     QMessageBox,
@@ -24,6 +23,7 @@ from PyQt6.QtWidgets import (
 from urban_mule.desk import theme as look
 from urban_mule.desk.file_work import READINGS_STAGE, FileWork
 from urban_mule.desk.new_axis import NewAxis
+from urban_mule.desk.painting import Label
 from urban_mule.desk.plates import Plates
 from urban_mule.desk.session import STAGES, Session
 from urban_mule.desk.special_stages import make_stage
@@ -69,9 +69,9 @@ class Window(QMainWindow):
         self.stack = QStackedWidget()
         self._stages: dict[str, StageView] = {}
         self.files = FileWork(self)
-        self.project_name = QLabel(wordWrap=True)
+        self.project_name = Label(wordWrap=True)
         self.project_name.setFont(look.font(16, bold=True))
-        self.saved = QLabel(objectName="label")
+        self.saved = Label(objectName="label")
         self._lay_out()
         self._menus()
         self.trail.chosen.connect(self.show_stage)
@@ -79,6 +79,7 @@ class Window(QMainWindow):
         self.tag.print_it.connect(self.files.print_tags)
         session.saved.connect(self._saved)
         session.failed.connect(self._failed)
+        session.told.connect(self.tell)
         session.axis_changed.connect(self._title)
         self._title()
         self._saved(session.revision)
@@ -204,6 +205,9 @@ class Window(QMainWindow):
         self.project_name.setText(self.session.project.name or self.session.path.stem)
 
     def _saved(self, revision: object) -> None:
+        if self.saved.property("wrong"):
+            self.saved.setProperty("wrong", None)
+            look.polish_again(self.saved)
         time = getattr(revision, "time", None)
         if time is not None:
             local = time.astimezone()
@@ -212,12 +216,17 @@ class Window(QMainWindow):
         self.project_name.setText(self.session.project.name or self.session.path.stem)
 
     def _failed(self, why: str) -> None:
-        self.saved.setText("not saved")
+        self.saved.setText("NOT SAVED, tried again")
+        self.saved.setProperty("wrong", "true")
+        look.polish_again(self.saved)
         self.tell(why)
 
     def tell(self, sentence: str) -> None:
-        """One sentence to the user, without stopping the work."""
+        """One sentence to the user, without stopping the work; the same one is not said twice at a time."""
+        if any(box.text() == sentence for box in self.findChildren(QMessageBox)):
+            return
         box = QMessageBox(QMessageBox.Icon.NoIcon, "Urban Mule", sentence, QMessageBox.StandardButton.Ok, self)
+        box.setTextFormat(Qt.TextFormat.PlainText)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.open()
 
@@ -280,9 +289,5 @@ class Window(QMainWindow):
         typing = self.focusWidget()
         if typing is not None:
             typing.clearFocus()  # what stands in a field is taken, as on leaving it by Tab
-        for view in self._stages.values():
-            if view.measure is not None:
-                view.measure.wait()
-        self.files.wait()
         self.session.close()
         super().closeEvent(event)

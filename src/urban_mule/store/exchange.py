@@ -108,6 +108,15 @@ def plain(part: Strict) -> dict[str, Any]:
     return _without_empty(kept)
 
 
+def plain_value(value: Any) -> Any:
+    """Any value of the document as JSON holds it; null where a part leaves it out."""
+    if isinstance(value, Strict):
+        return plain(value)
+    if isinstance(value, (tuple, list)):
+        return [plain_value(one) for one in value]
+    return None if value == "" else _without_empty(value)
+
+
 def _without_empty(value: Any) -> Any:
     if isinstance(value, dict):
         return {key: _without_empty(inner) for key, inner in value.items() if inner not in ("", None)}

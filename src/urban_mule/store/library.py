@@ -25,7 +25,7 @@ from urban_mule.core.parts import BrakeFigures, MotorLeads, PartFigures
 from urban_mule.core.servo import ServoMotor
 from urban_mule.core.stepper import StepperMotor
 from urban_mule.core.units import SHOWN_BY_NAME_EVERYWHERE, factor, unit_shown
-from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8
+from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8, write_whole
 
 FORMAT = "urban-mule-parts/1"
 LARGEST = 20e6
@@ -206,20 +206,17 @@ def all_parts() -> tuple[Part, ...]:
 def add_parts(parts: Iterable[Part]) -> None:
     """Keep parts among the user's own; one of the same name is replaced. Raises BadFile."""
     path = own_parts_file()
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as why:
+        raise BadFile(f"{path.parent}: the folder cannot be made: {why.strerror or why}.") from None
     kept = {part.name: part for part in own_parts().parts} | {part.name: part for part in parts}
     write_parts(path, kept.values())
 
 
 def write_parts(path: Path, parts: Iterable[Part]) -> None:
-    """Parts as CSV, or as JSON when the name ends so; written beside and moved into place. Raises BadFile."""
-    text = parts_json(parts) if path.suffix.lower() == ".json" else parts_csv(parts)
-    fresh = path.with_name(f"{path.name}.new")
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        fresh.write_text(text, encoding="utf-8")
-        fresh.replace(path)
-    except OSError as why:
-        raise BadFile(f"{path}: the parts cannot be written: {why.strerror or why}.") from None
+    """Parts as CSV, or as JSON when the name ends so. Raises BadFile."""
+    write_whole(path, parts_json(parts) if path.suffix.lower() == ".json" else parts_csv(parts))
 
 
 def csv_unit(one: Given) -> str:

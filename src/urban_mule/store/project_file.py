@@ -1,15 +1,15 @@
 """The project file: one SQLite database that is always saved and keeps its history.
 
-Tables: `revision` (every committed change of the document, as JSON without reading data), `reading` (each set of
-readings once, by its content), `applied` (what the user says is on the hardware), `entry` (the log), `attachment`.
-A revision and the readings it names go in one transaction, so that killing the process loses nothing shown as saved.
+Tables: `revision` (every committed change: the whole document now and then, between them only what changed, both as JSON
+without reading data), `reading` (each set of readings once, by its content), `applied` (what the user says is on the
+hardware), `entry` (the log), `attachment`. A revision and the readings it names go in one transaction, so that killing the
+process loses nothing shown as saved.
 """
 
 from __future__ import annotations
 
 import hashlib
 import json
-import shutil
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
@@ -22,24 +22,17 @@ import numpy as np
 from pydantic import ValidationError
 from pydantic_core import from_json
 
-from urban_mule.store.document import Project
-from urban_mule.store.exchange import plain, reading_text, sentence
-from urban_mule.store.text_files import BadFile
+from urban_mule.store.changes import differences, patched
+from urban_mule.store.document import Axis, Project
+from urban_mule.store.exchange import plain, plain_value, reading_text, sentence
+from urban_mule.store.migrations import APPLICATION_ID, SCHEMA_VERSION, TABLES, checked_version, damaged, migrate
+from urban_mule.store.text_files import BadFile, write_whole
 
-SCHEMA_VERSION = 1
 INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?)"
-APPLICATION_ID = 0x4D554C45  # "MULE"
-TABLES = """
-create table revision (id integer primary key, time text not null, label text not null, document text not null);
-create table reading (id text primary key, time text not null, axis text not null, kind text not null,
-  device text not null, conditions text not null, columns text not null, data text not null);
-create table applied (id integer primary key, time text not null, axis text not null, name text not null,
-  value text not null, computed_from text not null);
-create table entry (id integer primary key, time text not null, axis text not null, kind text not null, text text not null);
-create table attachment (id integer primary key, time text not null, name text not null, media_type text not null,
-  data blob not null);
-create index applied_by_axis on applied (axis, name, id);
-"""
+INSERT_REVISION = "insert into revision (time, label, document, changes) values (?, ?, ?, ?)"
+Named = dict[int, tuple[Any, str]]  # by the identity of a reading: the reading, which keeps that its own, and its name
+WHOLE_AFTER = 2.0  # times its own size that changes may have grown to before the document is written whole again
+MOST_CHANGES = 500  # revisions between two whole ones, so that none takes long to read
 
 
 @dataclass(frozen=True)
@@ -82,7 +75,11 @@ class ProjectFile:
     def __init__(self, path: Path, connection: sqlite3.Connection) -> None:
         self.path = path
         self._db = connection
-        self._kept: dict[int, tuple[Any, str]] = {}
+        self._names: Named = {}  # of the readings that are in the file
+        self._read: dict[str, Any] = {}
+        self._last: tuple[int, Project] | None = None
+        self._room = 0.0  # bytes of changes until the next whole document
+        self._changes = 0
 
     @classmethod
     def create(cls, path: Path, project: Project, time: datetime | None = None) -> ProjectFile:
@@ -109,12 +106,11 @@ class ProjectFile:
             if raw.read(16) != b"SQLite format 3\0":
                 raise BadFile(f"{path}: this is not a project file (it does not begin as one).")
         try:
-            version = checked_version(path)
-            if version < SCHEMA_VERSION:
-                shutil.copy2(path, path.with_suffix(f".format{version}.mule"))
+            if checked_version(path) < SCHEMA_VERSION:
+                migrate(path)
             return cls(path, _connect(path))
         except sqlite3.Error as why:
-            raise BadFile(_damaged(path, str(why))) from None
+            raise BadFile(damaged(path, str(why))) from None
 
     def close(self) -> None:
         self._db.close()
@@ -134,20 +130,55 @@ class ProjectFile:
         try:
             yield
         except ValidationError as error:
-            raise BadFile(_damaged(self.path, sentence(error).rstrip("."))) from None
-        except (sqlite3.Error, ValueError, TypeError, KeyError) as why:
-            raise BadFile(_damaged(self.path, " ".join(str(why).split())[:80])) from None
+            raise BadFile(damaged(self.path, sentence(error).rstrip("."))) from None
+        except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError) as why:
+            raise BadFile(damaged(self.path, " ".join(str(why).split())[:80])) from None
 
     def commit(self, project: Project, label: str, time: datetime | None = None) -> Revision:
         """Save a committed change of the document. Raises BadFile when it cannot be written."""
         stamp = time or now()
-        document, rows, kept = self._split(project, stamp)
+        rows, kept = self._new_readings(project, stamp)
         with self._transaction() as db:
             db.executemany(INSERT_READING, rows)
-            row = db.execute("insert into revision (time, label, document) values (?, ?, ?)",
-                             (stamp.isoformat(), label, document))
-        self._kept.update(kept)
-        return Revision(int(row.lastrowid or 0), stamp, label)
+            document, changes = self._written(db, project, kept)
+            row = db.execute(INSERT_REVISION, (stamp.isoformat(), label, document, changes))
+        self._names.update(kept)
+        self._read.update({name: reading for reading, name in kept.values()})
+        made = Revision(int(row.lastrowid or 0), stamp, label)
+        if document is not None:
+            self._room, self._changes = WHOLE_AFTER * len(document), 0
+        self._room, self._changes = self._room - len(changes or ""), self._changes + 1
+        self._last = made.id, project
+        return made
+
+    def _new_readings(self, project: Project, stamp: datetime) -> tuple[list[tuple[str, ...]], Named]:
+        """Rows and names of the readings that are not in the file yet; axes that the last commit held need no look."""
+        rows: list[tuple[str, ...]] = []
+        kept: Named = {}
+        known = {id(axis) for axis in self._last[1].axes} if self._last is not None else set()
+        for axis in project.axes:
+            for reading in axis.readings if id(axis) not in known else ():
+                if id(reading) not in self._names and id(reading) not in kept:
+                    rows.append(_reading_row(reading, axis.name, stamp))
+                    kept[id(reading)] = (reading, rows[-1][0])
+        return rows, kept
+
+    def _written(self, db: sqlite3.Connection, project: Project, kept: Named) -> tuple[str | None, str | None]:
+        """The document, or what changed since the revision before, as JSON; the other one is nothing."""
+        def written(value: Any) -> Any:
+            if isinstance(value, Axis):
+                return plain(value.model_copy(update={"readings": ()})) | {"readings": [written(one) for one in value.readings]}
+            if isinstance(value, tuple):
+                return [written(one) for one in value]
+            named = kept.get(id(value)) or self._names.get(id(value))
+            return plain_value(value) if named is None else named[1]
+
+        newest = db.execute("select max(id) from revision").fetchone()[0]
+        if self._last is not None and self._last[0] == newest and self._room > 0 and self._changes < MOST_CHANGES:
+            found = differences(self._last[1], project, written)
+            return None, json.dumps(found, ensure_ascii=False, allow_nan=False, separators=(",", ":"))
+        document = plain(project.model_copy(update={"axes": ()})) | {"axes": written(project.axes)}
+        return json.dumps(document, ensure_ascii=False, allow_nan=False), None
 
     def keep(self, reading: Any, axis: str) -> None:
         """Save a set of readings ahead of the revision that will name it, in any thread: a long one takes a while.
@@ -160,43 +191,30 @@ class ProjectFile:
                 db.execute(INSERT_READING, row)
         except sqlite3.Error as why:
             raise BadFile(f"{self.path}: not saved: {why}.") from None
-        self._kept[id(reading)] = (reading, row[0])
-
-    def _split(self, project: Project, stamp: datetime) -> tuple[str, list[tuple[str, ...]], dict[int, tuple[Any, str]]]:
-        """The document as JSON with names in place of its readings; of those not in the file their rows, and their names."""
-        bare = project.model_copy(update={"axes": tuple(
-            axis.model_copy(update={"readings": ()}) for axis in project.axes)})
-        document, rows, kept = plain(bare), [], {}
-        for axis, written in zip(project.axes, document["axes"], strict=True):
-            written["readings"] = []
-            for reading in axis.readings:
-                if id(reading) not in self._kept and id(reading) not in kept:
-                    rows.append(_reading_row(reading, axis.name, stamp))
-                    kept[id(reading)] = (reading, rows[-1][0])
-                written["readings"].append((kept.get(id(reading)) or self._kept[id(reading)])[1])
-        return json.dumps(document, ensure_ascii=False, allow_nan=False), rows, kept
+        self._names[id(reading)] = (reading, row[0])
+        self._read[row[0]] = reading
 
     def project(self, revision: int | None = None) -> Project:
         """The document of a revision, by default the last. Raises BadFile when it cannot be read or does not fit this release."""
-        where = "where id = ?" if revision is not None else "order by id desc limit 1"
         with self._looking():
-            row = self._db.execute(f"select document from revision {where}", () if revision is None else (revision,)).fetchone()
-            if row is None:
-                raise BadFile(f"{self.path}: the file holds no revision.")
-            document = json.loads(row[0])
+            if revision is None:
+                revision = self._db.execute("select max(id) from revision").fetchone()[0]
+            document = None if revision is None else document_of(self._db, revision)
+            if document is None:
+                raise BadFile(f"{self.path}: the file holds no {'revision' if revision is None else f'revision {revision}'}.")
             names = [axis.get("readings", ()) for axis in document["axes"]]
             for axis, named in zip(document["axes"], names, strict=True):
                 axis["readings"] = [self._reading(name) for name in named]
             project = Project.model_validate(document)
             for axis, named in zip(project.axes, names, strict=True):
-                self._kept.update({id(reading): (reading, name) for reading, name in zip(axis.readings, named, strict=True)})
+                self._names.update({id(reading): (reading, name) for reading, name in zip(axis.readings, named, strict=True)})
+                self._read.update(zip(named, axis.readings, strict=True))
             return project
 
     def _reading(self, name: str) -> Any:
         """The reading itself when this file has handed it out, else its data."""
-        for reading, known in self._kept.values():
-            if known == name:
-                return reading
+        if name in self._read:
+            return self._read[name]
         row = self._db.execute("select kind, data from reading where id = ?", (name,)).fetchone()
         if row is None:
             raise KeyError(f"reading {name} is missing")
@@ -207,8 +225,18 @@ class ProjectFile:
 
     def revisions(self) -> list[Revision]:
         """All committed changes, oldest first. Raises BadFile when they cannot be read."""
+        return self._revisions("order by id")
+
+    def last_revision(self) -> Revision:
+        """The newest committed change. Raises BadFile when there is none that can be read."""
+        found = self._revisions("order by id desc limit 1")
+        if not found:
+            raise BadFile(f"{self.path}: the file holds no revision.")
+        return found[0]
+
+    def _revisions(self, which: str) -> list[Revision]:
         with self._looking():
-            rows = self._db.execute("select id, time, label from revision order by id")
+            rows = self._db.execute(f"select id, time, label from revision {which}")
             return [Revision(one, datetime.fromisoformat(time), label) for one, time, label in rows]
 
     def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any], time: datetime | None = None) -> None:
@@ -218,14 +246,16 @@ class ProjectFile:
             db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)",
                            [(stamp, axis, name, json.dumps(value), basis) for name, value in values.items()])
 
-    def applied(self, axis: str) -> dict[str, Applied]:
-        """What is on the hardware of an axis: the last record of each value. Raises BadFile when they cannot be read."""
+    def applied(self) -> dict[str, dict[str, Applied]]:
+        """What is on the hardware, by axis: the last record of each value. Raises BadFile when they cannot be read."""
+        found: dict[str, dict[str, Applied]] = {}
         with self._looking():
-            rows = self._db.execute("select time, name, value, computed_from from applied where axis = ? order by id", (axis,))
-            return {
-                name: Applied(datetime.fromisoformat(time), axis, name, json.loads(value), json.loads(basis))
-                for time, name, value, basis in rows
-            }
+            rows = self._db.execute("select time, axis, name, value, computed_from from applied"
+                                    " where id in (select max(id) from applied group by axis, name)")
+            for time, axis, name, value, basis in rows:
+                found.setdefault(axis, {})[name] = Applied(
+                    datetime.fromisoformat(time), axis, name, json.loads(value), json.loads(basis))
+        return found
 
     def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None) -> None:
         """Add a line to the log. Raises BadFile when it cannot be written."""
@@ -239,36 +269,38 @@ class ProjectFile:
             rows = self._db.execute("select time, axis, kind, text from entry order by time, id")
             return [Entry(datetime.fromisoformat(time), axis, kind, text) for time, axis, kind, text in rows]
 
+    def rename_axis(self, former: str, name: str) -> None:
+        """Let the log and what is on the hardware follow an axis to its new name. Raises BadFile when it cannot be written."""
+        with self._transaction() as db:
+            for table in ("applied", "entry", "reading"):
+                db.execute(f"update {table} set axis = ? where axis = ?", (name, former))
+
     def copy_to(self, path: Path) -> None:
         """A copy of the whole file with its history. Raises BadFile."""
-        try:
-            target = sqlite3.connect(path)
-            with target:
+        def copied(fresh: Path) -> None:
+            with closing(sqlite3.connect(fresh)) as target:
                 self._db.backup(target)
-            target.close()
+
+        try:
+            write_whole(path, copied)
         except sqlite3.Error as why:
             raise BadFile(f"{path}: the copy cannot be written: {why}.") from None
 
 
-def checked_version(path: Path) -> int:
-    """The format of a project file, looked at without changing it. Raises BadFile, sqlite3.Error."""
-    db = sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)
-    try:
-        application, version = (db.execute(f"pragma {p}").fetchone()[0] for p in ("application_id", "user_version"))
-        if application != APPLICATION_ID:
-            raise BadFile(f"{path}: this is a database, but not a project file.")
-        if version > SCHEMA_VERSION:
-            raise BadFile(f"{path}: the file was written by a newer release (format {version}, known is {SCHEMA_VERSION}).")
-        fault = db.execute("pragma quick_check(1)").fetchone()[0]
-    finally:
-        db.close()
-    if fault != "ok":
-        raise BadFile(_damaged(path, str(fault).splitlines()[0]))
-    return int(version)
+def document_of(db: sqlite3.Connection, revision: int) -> dict[str, Any] | None:
+    """The document of a revision as JSON holds it, its readings by name: the last whole one before it and what changed since.
 
-
-def _damaged(path: Path, fault: str) -> str:
-    return f"{path}: the file is damaged: {fault}; “urban-mule salvage {path.name}” saves what can still be read."
+    None when there is no such revision. Raises what damaged texts raise.
+    """
+    rows = db.execute(
+        "select id, document, changes from revision where id <= ?1 and id >= (select max(id) from revision"
+        " where id <= ?1 and document is not null) order by id", (revision,)).fetchall()
+    if not rows or rows[-1][0] != revision:
+        return None
+    document: dict[str, Any] = json.loads(rows[0][1])
+    for _, _, changes in rows[1:]:
+        patched(document, json.loads(changes))
+    return document
 
 
 def _reading_row(reading: Any, axis: str, stamp: datetime) -> tuple[str, ...]:
@@ -284,36 +316,3 @@ def _connect(path: Path) -> sqlite3.Connection:
     db.execute("pragma synchronous = full")
     db.execute("pragma busy_timeout = 3000")
     return db
-
-
-def salvage(path: Path) -> Project:
-    """The newest document that can still be read out of a damaged file, its unreadable readings left out.
-
-    Raises BadFile when nothing can be read.
-    """
-    db = sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)
-    last = 2**31
-    while last > 0:
-        try:
-            row = db.execute("select id, document from revision where id < ? order by id desc limit 1", (last,)).fetchone()
-        except sqlite3.Error as why:
-            raise BadFile(f"{path}: nothing can be read any more: {why}.") from None
-        if row is None:
-            break
-        last = row[0]
-        try:
-            document = json.loads(row[1])
-            for axis in document["axes"]:
-                axis["readings"] = list(_readable(db, axis.get("readings", ())))
-            return Project.model_validate(document)
-        except (ValueError, KeyError, TypeError, sqlite3.Error):
-            continue
-    raise BadFile(f"{path}: the file holds no revision that can be read.")
-
-
-def _readable(db: sqlite3.Connection, names: list[str]) -> Iterator[Any]:
-    for name in names:
-        try:
-            yield json.loads(db.execute("select data from reading where id = ?", (name,)).fetchone()[0])
-        except (sqlite3.Error, TypeError, ValueError):
-            continue

@@ -1,13 +1,16 @@
-"""Text files as they come in: their size, their bytes, rows and columns of CSV, and the one kind of fault."""
+"""Files as they come in and go out: size, bytes, rows and columns of CSV, writing whole, and the one kind of fault."""
 
 from __future__ import annotations
 
 import csv
 import io
+import os
 import re
+import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TypeVar
+from uuid import uuid4
 
 Found = TypeVar("Found")
 HEADING = re.compile(r"^\s*(?P<name>[^\[(]*?)\s*(?:[\[(]\s*(?P<unit>[^\])]*?)\s*[\])])?\s*$")
@@ -56,3 +59,27 @@ def csv_rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
             raise BadFile(f"line {number}: {why}.") from None
         if any(cell.strip() for cell in cells):
             yield number, cells
+
+
+def write_whole(path: Path, content: str | bytes | Callable[[Path], object]) -> None:
+    """Write a file whole: beside its place, synced, then moved there, so that a former file stays until the new one is sound.
+
+    content: text, bytes, or what writes the file at the path it is handed. Raises BadFile.
+    """
+    try:
+        target = Path(os.path.realpath(path))
+        fresh = target.with_name(f".{uuid4().hex[:12]}{target.suffix[:20]}")
+        try:
+            if callable(content):
+                content(fresh)
+            else:
+                fresh.write_bytes(content.encode() if isinstance(content, str) else content)
+            if target.exists():
+                shutil.copymode(target, fresh)
+            with fresh.open("rb+") as whole:
+                os.fsync(whole.fileno())
+            fresh.replace(target)
+        finally:
+            fresh.unlink(missing_ok=True)
+    except (OSError, ValueError) as why:
+        raise BadFile(f"{path}: the file cannot be written: {getattr(why, 'strerror', None) or why}.") from None

@@ -63,7 +63,8 @@ class ChainPicture(Painted):
         return int(self.session.axis.motor_count or 1)
 
     def stages(self) -> tuple[Any, ...]:
-        return self.session.axis.train or ()
+        """The links as the core has them, with what they are taken for where nothing is said."""
+        return self.session.solution.inputs["train"] or ()
 
     def order(self) -> list[int]:
         """What can be chosen, from the motor on."""
@@ -172,7 +173,7 @@ class ChainPicture(Painted):
         facts = {
             "reduction": lambda: f"{stage.ratio:g} to 1" if stage.ratio else "ratio ?",
             "worm": lambda: f"{stage.ratio:g} to 1" if stage.ratio else "ratio ?",
-            "screw": lambda: f"lead {length(stage.lead or (stage.thread_pitch and stage.thread_pitch * (stage.starts or 1)))}",
+            "screw": lambda: f"lead {length(stage.lead_used)}",
             "belt": lambda: f"{stage.teeth or '?'} teeth × {length(stage.pitch)}{', open' if stage.layout == 'open' else ''}",
             "rack": lambda: f"{stage.teeth or '?'} teeth, module {length(stage.module)}",
         }

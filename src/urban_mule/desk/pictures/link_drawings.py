@@ -97,8 +97,7 @@ def _screw(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, scale: 
     rod = QRectF(middle.x() - long / 2, middle.y() - high / 2, long, high)
     painter.setPen(outline(stage.diameter is not None))
     painter.drawRect(rod)
-    lead = stage.lead or (stage.thread_pitch or 0.01) * (stage.starts or 1)
-    step = max(4.0, min(30.0, lead / (stage.starts or 1) * scale))
+    step = max(4.0, min(30.0, (stage.lead_used or 0.01) / stage.starts * scale))
     lean = max(3.0, min(0.5 * high, step))
     x = rod.left()
     while x + lean < rod.right():

@@ -8,20 +8,28 @@ from PyQt6.QtGui import QPainter
 from urban_mule.desk.pictures.picture import Painted
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import font, theme
+from urban_mule.store.project_file import Entry
 
 KINDS = ("set", "measured", "repaired", "note", "due")
 COLORS = {"set": "accent", "measured": "blue", "repaired": "good", "note": "muted", "due": "tight"}
 
 
 class LogPicture(Painted):
-    """One lane a kind of entry, time from left to right."""
+    """One lane a kind of entry, time from left to right. No quantity changes it."""
+
+    needs = frozenset({"the log"})
 
     def __init__(self, session: Session, parent: object = None) -> None:
         super().__init__(session, parent)  # type: ignore[arg-type]
-        session.book_changed.connect(self.update)
+        self._entries: list[Entry] = []
+        session.book_changed.connect(self._anew)
+
+    def redraw(self) -> None:
+        self._entries = [e for e in self.session.entries() if e.axis == self.session.axis.name]
+        super().redraw()
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
-        entries = [e for e in self.session.entries() if e.axis == self.session.axis.name]
+        entries = self._entries
         self.setAccessibleName(f"Time line with {len(entries)} entries")
         painter.setFont(font(13))
         if not entries:
@@ -38,9 +46,13 @@ class LogPicture(Painted):
             painter.drawLine(QPointF(line.left(), y), QPointF(line.right(), y))
             painter.setPen(theme.color(COLORS[kind]))
             painter.drawText(QRectF(area.left(), y - 10, 84, 20), Qt.AlignmentFlag.AlignVCenter, kind)
+        marked: set[tuple[int, int]] = set()  # thousands of entries are no more strokes than the line has places
         for entry in entries:
             index = KINDS.index(entry.kind) if entry.kind in KINDS else KINDS.index("note")
             x = line.left() + line.width() * (entry.time - first).total_seconds() / span
+            if (index, round(x)) in marked:
+                continue
+            marked.add((index, round(x)))
             y = line.top() + lane * (index + 0.5)
             painter.setPen(theme.pen(COLORS[KINDS[index]], 1.6))
             painter.setBrush(theme.color(COLORS[KINDS[index]]))

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPolygonF
+from PyQt6.QtGui import QPainter, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from urban_mule.core.given import BadValue
@@ -17,6 +17,7 @@ from urban_mule.core.margin import COMFORTABLE_RATIO, USABLE_RATIO
 from urban_mule.core.sheet import NotKnown, Solution
 from urban_mule.core.units import number_text
 from urban_mule.desk.chart import DASH, Chart, ceiling
+from urban_mule.desk.painting import painted
 from urban_mule.desk.pictures.picture import OUT_OF_PROPORTION, Picture
 from urban_mule.desk.scale_slider import Mark, ScaleSlider
 from urban_mule.desk.session import Session
@@ -189,8 +190,8 @@ class Beam(QWidget):
         self.session = session
         self.setFixedWidth(196)
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
         width, ratio = float(self.width()), self.session.solution.get("inertia_ratio")

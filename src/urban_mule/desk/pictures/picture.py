@@ -6,9 +6,10 @@ import math
 
 import numpy as np
 from PyQt6.QtCore import QRectF, QTimer
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from urban_mule.desk.painting import CANNOT, painted
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import theme
 
@@ -30,6 +31,8 @@ class Picture(QWidget):
         super().__init__(parent)
         self.session = session
         self._stale = True
+        self._fault: Exception | None = None
+        self._veil: Veil | None = None
         session.changed.connect(self._changed)
         session.axis_changed.connect(self._anew)
 
@@ -46,8 +49,25 @@ class Picture(QWidget):
         """Draw again if something changed since it was last drawn."""
         if self._stale:
             self._stale = False
-            with np.errstate(all="ignore"):  # what is out of all proportion is drawn as far as it can be
-                self.redraw()
+            try:
+                with np.errstate(all="ignore"):  # what is out of all proportion is drawn as far as it can be
+                    self.redraw()
+                self._fault = None
+            except Exception as error:
+                self._fault = error
+            self._say_fault()
+
+    def _say_fault(self) -> None:
+        """Lay one sentence over a picture that could not be drawn, and take it away once it could."""
+        if self._fault is not None and self._veil is None:
+            self._veil = Veil(self)
+        if self._veil is not None:
+            self._veil.lay(self._fault)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        if self._veil is not None:
+            self._veil.setGeometry(self.rect())
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
@@ -58,11 +78,35 @@ class Picture(QWidget):
         self.update()
 
 
+class Veil(QWidget):
+    """What lies over a picture that cannot be drawn."""
+
+    def __init__(self, picture: QWidget) -> None:
+        super().__init__(picture)
+        self._fault: Exception | None = None
+
+    def lay(self, fault: Exception | None) -> None:
+        """Lie over the picture, or go when there is no fault."""
+        self._fault = fault
+        parent = self.parentWidget()
+        if parent is not None:
+            self.setGeometry(parent.rect())
+        self.setVisible(fault is not None)
+        self.setAccessibleName("" if fault is None else CANNOT)
+        self.raise_()
+        self.update()
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        if self._fault is not None:
+            raise self._fault
+
+
 class Painted(Picture):
     """A picture that is painted on paper."""
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         try:
             painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
             painter.fillRect(self.rect(), theme.color("panel"))

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from urban_mule.core.sheet import NotKnown
 from urban_mule.desk.chart import DASH, Chart
+from urban_mule.desk.painting import painted
 from urban_mule.desk.pictures.picture import Picture
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import font, theme
@@ -74,8 +75,8 @@ class Shares(QWidget):
         self.session = session
         self.setFixedWidth(232)
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
         shares = self.session.solution.get("error_shares")

@@ -6,11 +6,12 @@ import math
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent
+from PyQt6.QtGui import QPainter, QPainterPath
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from urban_mule.core.shaper import residual_vibration, shaper_sequences
 from urban_mule.desk.chart import Chart
+from urban_mule.desk.painting import painted
 from urban_mule.desk.pictures.picture import Picture
 from urban_mule.desk.session import Session
 from urban_mule.desk.theme import font, theme
@@ -83,8 +84,8 @@ class TestPiece(QWidget):
         self.session = session
         self.setFixedWidth(220)
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
         modes, speed = self.session.solution.get("modes"), self.session.solution.get("top_speed")

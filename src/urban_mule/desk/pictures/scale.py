@@ -37,12 +37,12 @@ class ScalePicture(Painted):
             gear = [float(solution[f"electronic_gear_{part}"]) for part in ("denominator", "numerator")]
             if gear[0] != gear[1]:
                 found.append((number_text(gear[0], 7), number_text(gear[1], 7), "electronic gear"))
-        for stage in axis.train or ():
+        for stage in solution.inputs["train"] or ():
             match stage.kind:
                 case "reduction" | "worm":
                     found.append((f"{stage.ratio:g}" if stage.ratio else "?", "1", stage.kind))
                 case "screw":
-                    lead = stage.lead or (stage.thread_pitch and stage.thread_pitch * stage.starts)
+                    lead = stage.lead_used
                     found.append(("1 turn", str(show(lead, "lead", "m", system)) if lead else "?", "lead"))
                 case "belt":
                     pitch = str(show(stage.pitch, "pitch", "m", system)) if stage.pitch else "?"

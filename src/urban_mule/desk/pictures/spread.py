@@ -6,13 +6,13 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from urban_mule.core.sheet import NotKnown
 from urban_mule.core.tolerance import Spread, spread
 from urban_mule.core.units import number_text
 from urban_mule.desk.chart import DASH, Chart
+from urban_mule.desk.painting import painted
 from urban_mule.desk.pictures.picture import Picture
 from urban_mule.desk.session import Session
 from urban_mule.desk.show import place_label
@@ -48,9 +48,10 @@ class SpreadPicture(Picture):
             return
         self.chart.empty("Building ten thousand of it…")
         self._asked = solution
-        worker = self.session.worker(lambda _progress: spread(solution, "working_margin", tolerances),
-                                     lambda found: self._came(solution, found), self.chart.empty, (NotKnown, KeyError))
-        worker.start()
+        own = solution.own()
+        self.session.works.run(
+            ("the spread", id(self)), self, lambda progress: spread(own, "working_margin", tolerances, progress=progress),
+            lambda found: self._came(solution, found), lambda why: self.chart.empty(why) if why else None)
 
     def _came(self, asked: Any, found: Spread) -> None:
         if asked is self._asked:
@@ -95,8 +96,8 @@ class Swings(QWidget):
         self.setAccessibleName(f"Worth measuring better, the widest first: {said}")
         self.update()
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
         painter.setFont(font(13, bold=True))

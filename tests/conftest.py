@@ -33,6 +33,16 @@ def shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     return path
 
 
+@pytest.fixture(autouse=True)
+def fault_log_of_the_test(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """The log of faults, in a place of the test."""
+    from urban_mule.store import fault_log
+
+    path = tmp_path / "state" / "faults.log"
+    monkeypatch.setattr(fault_log, "fault_log", lambda: path)
+    return path
+
+
 @pytest.fixture(scope="session")
 def qapp() -> object:
     """The application dressed as users see it; an undressed one measures other fonts and other fields."""

@@ -196,6 +196,7 @@ class ProjectFile:
 
     def project(self, revision: int | None = None) -> Project:
         """The document of a revision, by default the last. Raises BadFile when it cannot be read or does not fit this release."""
+        newest = revision is None
         with self._looking():
             if revision is None:
                 revision = self._db.execute("select max(id) from revision").fetchone()[0]
@@ -209,7 +210,17 @@ class ProjectFile:
             for axis, named in zip(project.axes, names, strict=True):
                 self._names.update({id(reading): (reading, name) for reading, name in zip(axis.readings, named, strict=True)})
                 self._read.update(zip(named, axis.readings, strict=True))
+            if newest:
+                self._go_on_from(revision, project)
             return project
+
+    def _go_on_from(self, revision: int, project: Project) -> None:
+        """The next commit may say what it changes of this one."""
+        whole, size = self._db.execute("select id, length(document) from revision where document is not null"
+                                       " order by id desc limit 1").fetchone()
+        changes, count = self._db.execute("select coalesce(sum(length(changes)), 0), count(*) from revision where id > ?",
+                                          (whole,)).fetchone()
+        self._last, self._room, self._changes = (revision, project), WHOLE_AFTER * size - changes, count + 1
 
     def _reading(self, name: str) -> Any:
         """The reading itself when this file has handed it out, else its data."""

@@ -6,6 +6,7 @@ import json
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing
+from itertools import takewhile
 from pathlib import Path
 from typing import Any
 
@@ -51,9 +52,10 @@ def _whole_ones(db: sqlite3.Connection, path: Path) -> Iterator[tuple[int, str]]
 def _read_on(db: sqlite3.Connection, whole: int, text: str) -> dict[str, Any]:
     """A document with the changes after it, as many as can be read, fit, and make a project. Raises ValueError for none."""
     try:
-        rows = db.execute("select changes from revision where id > ? and changes is not null order by id", (whole,)).fetchall()
+        rows = db.execute("select changes from revision where id > ? order by id", (whole,)).fetchall()
     except sqlite3.Error:  # a format 1 file has no changes
         rows = []
+    rows = list(takewhile(lambda row: row[0] is not None, rows))  # up to the next whole document
     for most in range(len(rows), -1, -1):
         document, made = _with(text, rows[:most])
         if made < most:

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import QApplication
 
 from urban_mule.desk import theme
 from urban_mule.desk.session import Session
+from urban_mule.desk.special_stages import stage_modules
 from urban_mule.desk.window import Window
 from urban_mule.store.document import FORMAT, Project
 from urban_mule.store.fault_log import note_fault
@@ -25,13 +26,16 @@ from urban_mule.store.project_file import ProjectFile
 from urban_mule.store.text_files import BadFile, write_whole
 
 MEMORY = "last.json"
+HANDED_ON = 5e-4  # s that a thread which works may keep the window waiting
 SETTLED = 500  # ms after which the start is over
+PREPARED_AFTER = 1200  # ms after which the other stages are built, their modules having been fetched
 
 
 def application() -> QApplication:
     """The one application, dressed."""
     app = QApplication.instance()
     if not isinstance(app, QApplication):
+        sys.setswitchinterval(HANDED_ON)
         app = QApplication(sys.argv[:1])
         app.setApplicationName("Urban Mule")
         app.setDesktopFileName("urban-mule")
@@ -77,7 +81,13 @@ def settled() -> None:
     """The start is over: collect garbage again, sparing what is loaded, and fetch the charts that the next stages need."""
     gc.freeze()
     gc.enable()
-    threading.Thread(target=import_module, args=("urban_mule.desk.chart",)).start()  # no daemon: an exit waits for it
+    threading.Thread(target=fetch_stages).start()  # no daemon: an exit waits for it
+
+
+def fetch_stages() -> None:
+    """Import what the stages need, so that no first visit waits for it."""
+    for module in stage_modules():
+        import_module(module)
 
 
 def catch_faults(tell: Callable[[str], object]) -> None:
@@ -106,9 +116,14 @@ class Desk:
         self.window.opened.connect(self._opened)
         self.window.show()
         QTimer.singleShot(SETTLED, settled)
+        QTimer.singleShot(PREPARED_AFTER, self._prepare)
         if former is not None:
             former.close()
         return self.window
+
+    def _prepare(self) -> None:
+        if self.window is not None and self.window.isVisible():
+            self.window.prepare()
 
     def tell(self, sentence: str) -> None:
         """One sentence in the window there is, else on the terminal; also from another thread."""

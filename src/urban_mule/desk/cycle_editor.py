@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.core import units
@@ -56,9 +57,8 @@ class CycleEditor(QWidget):
         buttons.addWidget(self.fault, 1)
         box.addLayout(buttons)
         session.changed.connect(self._changed)
-        session.axis_changed.connect(self.rebuild)
-        self._shown: tuple[int, int] = (-1, -1)
-        self.rebuild()
+        session.axis_changed.connect(self._anew)
+        self._shown: tuple[int, int] | None = None
 
     @property
     def cycle(self) -> tuple[Any, ...]:
@@ -69,8 +69,17 @@ class CycleEditor(QWidget):
         return self.fields[row * len(COLUMNS) + [one.name for one in COLUMNS].index(name)]
 
     def _changed(self, _names: object) -> None:
-        if self._shown != (self.session.index, len(self.cycle)):
+        if self.isVisible() and self._shown != (self.session.index, len(self.cycle)):
             self.rebuild()
+
+    def _anew(self) -> None:
+        self._shown = None
+        self._changed(None)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """The rows are made when they are first seen: each field costs."""
+        super().showEvent(event)
+        self._changed(None)
 
     def rebuild(self) -> None:
         """Make the rows anew, for another axis or another number of moves."""
@@ -107,6 +116,9 @@ class CycleEditor(QWidget):
                 self._grid.addWidget(field, place + 1, column, Qt.AlignmentFlag.AlignTop)
         self._grid.setRowStretch(len(self.cycle) + 1, 1)
         self._mark(min(self.row, max(0, len(self.cycle) - 1)))
+        for child in self._table.children():
+            if isinstance(child, QWidget):
+                child.show()  # at once, not when Qt next looks
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.FocusIn:

@@ -29,7 +29,7 @@ class Leaves(QStackedWidget):
     """The leaves of a stage; each picture is made when it is first turned to.
 
     leaves: (word, module, class). turned(word): another leaf lies on top. `words` is the row of words to click; it is
-    empty where there is one leaf only.
+    empty where there is one leaf only. `begin` lays the first leaf on top.
     """
 
     turned = pyqtSignal(str)
@@ -53,12 +53,11 @@ class Leaves(QStackedWidget):
             row.addWidget(button)
         if len(leaves) == 1:
             self.words.hide()
-        self.turn(leaves[0][0])
 
     @property
     def word(self) -> str:
         """The word of the leaf on top."""
-        return next(word for word, picture in self._made.items() if picture is self.currentWidget())
+        return next((word for word, picture in self._made.items() if picture is self.currentWidget()), self._leaves[0][0])
 
     @property
     def all_words(self) -> list[str]:
@@ -67,7 +66,8 @@ class Leaves(QStackedWidget):
 
     @property
     def picture(self) -> Picture:
-        return self._made[self.word]
+        """The picture on top."""
+        return self.leaf(self.word)
 
     def leaf(self, word: str) -> Picture:
         """The picture behind a word, made when it is first asked for. Raises KeyError."""
@@ -83,6 +83,10 @@ class Leaves(QStackedWidget):
         except Exception as error:
             made = Broken(self.session, error)
         return made
+
+    def begin(self) -> None:
+        """Make the first leaf and lay it on top."""
+        self.turn(self.all_words[0])
 
     def turn(self, word: str) -> None:
         """Lay a leaf on top."""

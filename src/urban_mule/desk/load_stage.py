@@ -64,6 +64,7 @@ class LoadStage(StageView):
         self.cycle = CycleEditor(self.session)
         self.cycle.hide()
         know.addWidget(self.cycle, 1)
+        self.ahead.append(self.cycle.rebuild)
         self.hand = QHBoxLayout()
         self.hand.setSpacing(2)
         self.chips = {kind: Chip(kind) for kind in LINKS}

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
-from urban_mule.desk.stage_view import StageView
+from urban_mule.desk.results import ResultList
+from urban_mule.desk.stage_view import Fields, StageView
 
 WINDING_RESULTS = (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
                    ("rated_temperature_rise", ""), ("holding_temperature_rise", ""), ("cycle_copper_loss", ""),
@@ -15,8 +16,11 @@ class MotorStage(StageView):
     """Fields of the motor, or of its winding and heat behind that leaf, and the buttons that find another one."""
 
     def build_fields(self, know: QVBoxLayout) -> None:
+        self.of_winding = False
+        self._hidden: tuple[Fields, ResultList] | None = None  # what stands behind the other leaf, kept for the next turn
         self.refill_fields()
         self.leaves.turned.connect(lambda _word: self._turned())
+        self.ahead.append(self._make_hidden)
         row = QHBoxLayout()
         row.setSpacing(2)
         self.others_that_do, self.library, self.sheet = (QPushButton(text, objectName="plain") for text in (
@@ -28,24 +32,55 @@ class MotorStage(StageView):
         know.addLayout(row)
 
     def refill_fields(self) -> None:
-        self.of_winding = self.leaves.word == "winding"
+        self.fill(self.fields, self.of_winding)
+
+    def fill(self, fields: Fields, of_winding: bool) -> None:
+        """Put the fields of the motor in, or those of its winding."""
         kind = self.session.axis.motor_kind
         behind = self.spec.further[kind]
         beside_torque = [one for one in self.spec.fields if kind == "stepper" or one not in behind]
-        for part, name in behind if self.of_winding else beside_torque:
-            self.add_field(part, name)
+        for part, name in behind if of_winding else beside_torque:
+            self.add_field(part, name, fields)
 
     @property
     def result_rows(self) -> tuple[tuple[str, str], ...]:
+        return self.rows_of(self.of_winding)
+
+    def rows_of(self, winding: bool) -> tuple[tuple[str, str], ...]:
+        """What follows, on the leaf of the winding or on the others."""
         pulses = (("pulse_rate", "pulse rate"),) if self.session.axis.motor_kind == "servo" else ()
-        return WINDING_RESULTS if self.of_winding else (*self.spec.results, *pulses)
+        return WINDING_RESULTS if winding else (*self.spec.results, *pulses)
+
+    def rebuild(self) -> None:
+        if self._hidden is not None:
+            fields, results = self._hidden
+            fields.empty()
+            fields.deleteLater()
+            results.deleteLater()
+            self._hidden = None
+        super().rebuild()
+
+    def _make_hidden(self) -> tuple[Fields, ResultList]:
+        """Fields and results of the other leaf; made once, since each of them costs."""
+        if self._hidden is None:
+            fields, results = Fields(self.field_columns), self.result_list(self.rows_of(not self.of_winding))
+            self.fill(fields, not self.of_winding)
+            fields.hide()
+            self.know.insertWidget(self.know.indexOf(self.fields) + 1, fields)
+            self._hidden = fields, results
+        return self._hidden
 
     def _turned(self) -> None:
         if self.of_winding == (self.leaves.word == "winding"):
             return
-        self.fields.empty()
-        self.refill_fields()
-        self.results = self._results()
+        fields, results = self._make_hidden()
+        self._hidden = self.fields, self.results
+        self.of_winding = not self.of_winding
+        self.fields.hide()
+        self.results_area.takeWidget()
+        self.fields, self.results = fields, results
+        self.results_area.setWidget(results)
+        fields.show()
 
     def search(self) -> None:
         """Open the search for drives that would do."""

@@ -32,6 +32,7 @@ def picture_png(session: Session, stage: str) -> bytes:
     """The picture of a stage as PNG, at the size of the report."""
     leaves = Leaves(session, SPECS[stage].leaves)
     leaves.resize(PICTURE)
+    leaves.begin()
     picture = leaves.picture
     picture.resize(PICTURE)
     picture.bring_up_to_date()

@@ -122,6 +122,13 @@ VIEWS = {"Load": ("load_stage", "LoadStage"), "Motor": ("motor_stage", "MotorSta
          "Log": ("special_stages", "LogStage"), "Ring": ("special_stages", "RingStage")}
 
 
+def stage_modules() -> list[str]:
+    """The modules of every view and leaf."""
+    views = [f"urban_mule.desk.{module}" for module, _ in VIEWS.values()]
+    return [*views, "urban_mule.desk.measure", *(f"urban_mule.desk.pictures.{module}"
+                                                 for spec in SPECS.values() for _, module, _ in spec.leaves)]
+
+
 def make_stage(session: Any, name: str) -> StageView:
     """The view of a stage; its module is imported when the stage is first opened."""
     module, view = VIEWS.get(name, ("stage_view", "StageView"))

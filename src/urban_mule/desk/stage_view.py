@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -126,7 +128,13 @@ class Fields(QWidget):
 
 
 class StageView(QWidget):
-    """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields."""
+    """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields.
+
+    It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
+    readings_taken(kind): readings came in.
+    """
+
+    readings_taken = pyqtSignal(str)
 
     def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -149,21 +157,72 @@ class StageView(QWidget):
         self.lower_row.setSpacing(24)
         box.addLayout(self.lower_row)
         self.measure: MeasureBar | None = None
-        if spec.readings:
-            from urban_mule.desk.measure import MeasureBar  # the bench is needed only where something is measured
-
-            self.measure = MeasureBar(session, spec.readings[0])
-            box.addWidget(self.measure)
-        self.caution = Label(spec.caution, objectName="caution", wordWrap=True)
-        box.addWidget(self.caution)
-        self.caution.setVisible(bool(spec.caution))
         self.slip = Slip(session, self)
-        self._fill_lower()
-        session.changed.connect(self._changed)
-        session.axis_changed.connect(self.rebuild)
+        self._steps = [self.leaves.begin, self._fill_left, self._fill_right, self._fill_bottom, self._polish, self._begin]
+        self.ahead: list[Callable[[], object]] = [partial(self.leaves.leaf, word) for word, _, _ in spec.leaves[1:]]
+        self._next = QTimer(self, singleShot=True, interval=0)
+        self._next.timeout.connect(self._go_on)
+        self._say()
+
+    @property
+    def built(self) -> bool:
+        """Whether all of the stage is there."""
+        return not self._steps
+
+    def step(self) -> None:
+        """Build one more part of the stage; each takes less than a frame or two, so that a first visit blocks nothing."""
+        self._steps.pop(0)()
+        if self.isVisible():  # else Qt shows what is new only a little later
+            for child in self.children():
+                if isinstance(child, QWidget) and not child.testAttribute(Qt.WidgetAttribute.WA_WState_ExplicitShowHide):
+                    child.show()
+
+    def step_ahead(self) -> bool:
+        """Build one more part, the further leaves too; whether something is left to build."""
+        if self._steps:
+            self.step()
+        elif self.ahead:
+            self.ahead.pop(0)()
+            self._polish()
+        return bool(self._steps or self.ahead)
+
+    def finish(self) -> None:
+        """Build what is missing at once."""
+        while self._steps:
+            self.step()
+
+    def stop(self) -> None:
+        """Build no more; the window closes."""
+        self._next.stop()
+
+    def _go_on(self) -> None:
+        if self._steps:
+            self.step()
+            self._next.start()
+
+    def _polish(self) -> None:
+        """Let the style look at every part now instead of at the first paint."""
+        for child in self.findChildren(QWidget):
+            child.ensurePolished()
+
+    def _begin(self) -> None:
+        self.session.changed.connect(self._changed)
+        self.session.axis_changed.connect(self.rebuild)
         self.refresh()
 
-    def _fill_lower(self) -> None:
+    def _fill_bottom(self) -> None:
+        if self.spec.readings:
+            from urban_mule.desk.measure import MeasureBar  # the bench is needed only where something is measured
+
+            self.measure = MeasureBar(self.session, self.spec.readings[0])
+            self.measure.taken.connect(self.readings_taken)
+            self.box.addWidget(self.measure)
+        self.caution = Label(self.spec.caution, objectName="caution", wordWrap=True)
+        self.box.addWidget(self.caution)
+        self.caution.setVisible(bool(self.spec.caution))
+        self.slip.raise_()
+
+    def _fill_left(self) -> None:
         left = QWidget()
         left.setMinimumWidth(240)
         left.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
@@ -180,6 +239,8 @@ class StageView(QWidget):
         know.addLayout(self.others)
         know.addStretch(1)
         self.lower_row.addWidget(left, self.shares[0])
+
+    def _fill_right(self) -> None:
         self.follows = right = QWidget()
         follows = QVBoxLayout(right)
         follows.setContentsMargins(0, 0, 0, 0)
@@ -206,9 +267,14 @@ class StageView(QWidget):
         """The quantities that follow, and the checks that judge them."""
         return self.spec.results
 
-    def _results(self) -> ResultList:
-        results = ResultList(self.session, self.result_rows)
+    def result_list(self, rows: tuple[tuple[str, str], ...]) -> ResultList:
+        """Results in rows; each opens its working here."""
+        results = ResultList(self.session, rows)
         results.opened.connect(self.open_working)
+        return results
+
+    def _results(self) -> ResultList:
+        results = self.result_list(self.result_rows)
         self.results_area.setWidget(results)
         self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
         return results
@@ -218,11 +284,11 @@ class StageView(QWidget):
         for part, name in self.spec.fields:
             self.add_field(part, name)
 
-    def add_field(self, part: str, name: str) -> None:
+    def add_field(self, part: str, name: str, to: Fields | None = None) -> None:
         """One field, where the given belongs to this kind of axis."""
         given = given_of(self.session, name)
         if given is not None:
-            self.fields.add(Field(self.session, path_of(self.session, part, name), given))
+            (to or self.fields).add(Field(self.session, path_of(self.session, part, name), given))
 
     def rebuild(self) -> None:
         """Another axis: the same stage with its fields and results."""
@@ -242,15 +308,23 @@ class StageView(QWidget):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
-        self.refresh()
+        if self._steps:
+            self._next.start()
+        else:
+            self.refresh()
 
-    def refresh(self, _names: object = None) -> None:
-        """Headline and further verdicts."""
+    def _say(self) -> Verdict | None:
+        """Headline and the line beneath it, by the verdict that decides."""
         deciding = self.session.worst(self.spec.name)
         sentence, nxt = self.words(deciding)
         self.headline.setText(sentence)
         self.subline.setText(nxt)
         self.subline.setVisible(bool(nxt) or len(self.spec.leaves) > 1)
+        return deciding
+
+    def refresh(self, _names: object = None) -> None:
+        """Headline and further verdicts."""
+        deciding = self._say()
         more = [v for v in self.session.verdicts(self.spec.name) if v is not deciding and v.level in ("short", "tight")]
         self._tell_also(sorted(more, key=lambda v: v.level != "short")[:2])
 
@@ -267,7 +341,7 @@ class StageView(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         done = super().event(event)
-        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+        if event is not None and event.type() == QEvent.Type.LayoutRequest and not self._steps:
             self._fit()
         return done
 
@@ -294,8 +368,9 @@ class StageView(QWidget):
         if narrow != bool(self.headline.property("narrow")):
             self.headline.setProperty("narrow", narrow)
             polish_again(self.headline)
+            self._say()
+        if not self._steps:
             self.refresh()
-        else:
             self._fit()
 
     def open_working(self, name: str) -> None:

@@ -33,6 +33,8 @@ from urban_mule.desk.tag import Tag
 from urban_mule.desk.trail import HEIGHT, Trail
 from urban_mule.store.project_file import now
 
+PREPARE = 40  # ms between two parts of stages that are built ahead
+
 
 class HistoryAction(QAction):
     """Undo or redo, saying what. The actions that a stack makes itself are deleted twice when their window goes."""
@@ -68,6 +70,9 @@ class Window(QMainWindow):
         self.tag = Tag(session)
         self.stack = QStackedWidget()
         self._stages: dict[str, StageView] = {}
+        self._to_prepare = list(STAGES)
+        self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
+        self._preparing.timeout.connect(self.prepare)
         self.files = FileWork(self)
         self.project_name = Label(wordWrap=True)
         self.project_name.setFont(look.font(16, bold=True))
@@ -169,22 +174,34 @@ class Window(QMainWindow):
 
     @property
     def stage(self) -> StageView:
-        """The stage that is shown."""
+        """The stage that is shown, all of it."""
         shown = self.stack.currentWidget()
         assert isinstance(shown, StageView)
+        shown.finish()
         return shown
 
     def show_stage(self, name: str) -> None:
         """Open a stage; its view is made when it is first shown."""
+        self.stack.setCurrentWidget(self._view(name))
+        self.trail.show_stage(name)
+
+    def _view(self, name: str) -> StageView:
         if name not in self._stages:
             view = make_stage(self.session, name)
             view.slip.jump.connect(self.go_to_field)
-            if view.measure is not None:
-                view.measure.taken.connect(lambda kind: self.show_stage(READINGS_STAGE[kind]))
+            view.readings_taken.connect(lambda kind: self.show_stage(READINGS_STAGE[kind]))
             self._stages[name] = view
             self.stack.addWidget(view)
-        self.stack.setCurrentWidget(self._stages[name])
-        self.trail.show_stage(name)
+        return self._stages[name]
+
+    def prepare(self) -> None:
+        """Build the stages nobody has opened yet, a part at a time while the window has nothing else to do."""
+        if self._to_prepare:
+            name = self._to_prepare[0]
+            if name in self._stages and not self._view(name).step_ahead():
+                self._to_prepare.pop(0)
+            self._view(name)
+            self._preparing.start()
 
     def go_to_field(self, name: str) -> None:
         """Show the stage that holds the field of a given, and put the cursor there."""
@@ -289,5 +306,8 @@ class Window(QMainWindow):
         typing = self.focusWidget()
         if typing is not None:
             typing.clearFocus()  # what stands in a field is taken, as on leaving it by Tab
+        self._preparing.stop()
+        for view in self._stages.values():
+            view.stop()
         self.session.close()
         super().closeEvent(event)

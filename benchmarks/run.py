@@ -41,7 +41,7 @@ import gc, sys
 gc.disable()  # as the command does until the window stands
 from pathlib import Path
 from urban_mule.desk.app import Desk, application
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile
 app = application()
 window = Desk().show(ProjectFile.open(Path(sys.argv[1])))
 app.processEvents()
@@ -50,7 +50,7 @@ window.grab()
 LEAVE = "\nimport os\nos._exit(0)\n"  # the window is painted: taking the process apart is no part of a start
 MEMORY = """
 import os
-from urban_mule.desk.session import STAGES
+from urban_mule.desk.model.session import STAGES
 from urban_mule.desk.walk import settle
 settle(window.session)
 for stage in STAGES:
@@ -86,9 +86,9 @@ def bench_core(demo: Path) -> None:
     import numpy as np
     from scipy.signal import welch
 
-    from urban_mule.core.axis import axis_sheet
-    from urban_mule.core.spectrum import AccelerationReading, segment_length
-    from urban_mule.store.project_file import ProjectFile
+    from urban_mule.core.assembly import axis_sheet
+    from urban_mule.core.ring.spectrum import AccelerationReading, segment_length
+    from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.solve import axis_inputs, open_solution
 
     project = ProjectFile.open(demo).project()
@@ -111,10 +111,10 @@ def bench_core(demo: Path) -> None:
 
 def bench_search(demo: Path) -> None:
     """All axes; one by one the same figures of the same combinations come from the same sheet, one solution each."""
-    from urban_mule.core.search import Rules
-    from urban_mule.store.drives import Space, parts_of, search_drives, search_inputs, supplies_for
-    from urban_mule.store.library import shipped_parts
-    from urban_mule.store.project_file import ProjectFile
+    from urban_mule.core.studies.search import Rules
+    from urban_mule.store.file.project_file import ProjectFile
+    from urban_mule.store.library.drives import Space, parts_of, search_drives, search_inputs, supplies_for
+    from urban_mule.store.library.parts import shipped_parts
 
     project, parts = ProjectFile.open(demo).project(), shipped_parts()
     for axis in project.axes:
@@ -138,8 +138,8 @@ def solve_each(sheet: Any, inputs: dict[str, Any], motors: list[dict[str, Any]])
 
 
 def bench_tolerance(demo: Path) -> None:
-    from urban_mule.core.tolerance import given_at, spread
-    from urban_mule.store.project_file import ProjectFile
+    from urban_mule.core.studies.tolerance import given_at, spread
+    from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.solve import solve_axis
 
     project = ProjectFile.open(demo).project()
@@ -164,10 +164,10 @@ def ringing(drive: object, rate: float) -> object:
 
 def bench_edit(demo: Path) -> None:
     from urban_mule.desk.app import application
-    from urban_mule.desk.session import STAGES, Session
+    from urban_mule.desk.frame.window import Window
+    from urban_mule.desk.model.session import STAGES, Session
     from urban_mule.desk.walk import settle
-    from urban_mule.desk.window import Window
-    from urban_mule.store.project_file import ProjectFile
+    from urban_mule.store.file.project_file import ProjectFile
 
     app = application()
     window = Window(Session(ProjectFile.open(demo)))

@@ -26,7 +26,7 @@ def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
 @pytest.fixture(autouse=True)
 def shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     """The user's own parts, in a place of the test."""
-    from urban_mule.store import library
+    from urban_mule.store.library import parts as library
 
     path = tmp_path / "shelf" / "parts.csv"
     monkeypatch.setattr(library, "own_parts_file", lambda: path)
@@ -61,9 +61,9 @@ def demo_copy(demo_file: Path, tmp_path: Path) -> Path:
 def window(qtbot: object, demo_copy: Path) -> Iterator[object]:
     """The real window on a copy of the demo, its records analysed."""
     from urban_mule.desk.app import application
-    from urban_mule.desk.session import Session
-    from urban_mule.desk.window import Window
-    from urban_mule.store.project_file import ProjectFile
+    from urban_mule.desk.frame.window import Window
+    from urban_mule.desk.model.session import Session
+    from urban_mule.store.file.project_file import ProjectFile
 
     application()
     made = Window(Session(ProjectFile.open(demo_copy)))

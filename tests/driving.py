@@ -7,8 +7,8 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit
 
-from urban_mule.desk.field import Field
-from urban_mule.desk.window import Window
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.field import Field
 
 
 def type_in(qtbot: Any, field: Field | None, text: str) -> None:

@@ -16,8 +16,8 @@ from urban_mule.cli import main
 from urban_mule.desk import app as desk_app
 from urban_mule.desk.app import Desk, application, demo_command, last_project, open_command, remember
 from urban_mule.desk.walk import walk_demo
-from urban_mule.store.exchange import parse_project
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.exchange.open_json import parse_project
+from urban_mule.store.file.project_file import ProjectFile
 
 CASE = Path(__file__).parent / "vectors" / "01-belt-stepper.json"
 COMMAND = [sys.executable, "-m", "urban_mule"]

@@ -15,17 +15,17 @@ from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPush
 from tests.driving import choose, level, shown, type_in
 
 from urban_mule.desk.app import Desk, application, blank_project, open_command
-from urban_mule.desk.field import Field
-from urban_mule.desk.file_work import save_picture
-from urban_mule.desk.load_stage import LoadStage
-from urban_mule.desk.new_axis import NewAxis
-from urban_mule.desk.session import STAGES, Session
-from urban_mule.desk.special_stages import LogStage, MovesStage
+from urban_mule.desk.frame.file_work import save_picture
+from urban_mule.desk.frame.new_axis import NewAxis
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.model.session import STAGES, Session
+from urban_mule.desk.stages.load.stage import LoadStage
+from urban_mule.desk.stages.special import LogStage, MovesStage
 from urban_mule.desk.walk import settle
-from urban_mule.desk.window import Window
-from urban_mule.store.csv_readings import export_csv
-from urban_mule.store.exchange import export_project
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.exchange.csv_readings import export_csv
+from urban_mule.store.exchange.open_json import export_project
+from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.text_files import BadFile
 
 
@@ -315,7 +315,7 @@ def test_fields_echo_nothing_and_the_session_tells_only_what_changed(window: Win
 
 
 def test_pictures_report_and_tags_are_written(window: Window, tmp_path: Path) -> None:
-    from urban_mule.desk.report import write_report, write_tags
+    from urban_mule.desk.out.report import write_report, write_tags
 
     window.show_stage("Motor")
     for name in ("motor.svg", "motor.png"):

@@ -14,17 +14,17 @@ from PyQt6.QtWidgets import QApplication
 from tests.driving import level, shown, type_in
 
 from urban_mule.desk.app import application
-from urban_mule.desk.cycle_editor import CycleEditor
-from urban_mule.desk.load_stage import LoadStage
-from urban_mule.desk.pick_part import PickPart
-from urban_mule.desk.pictures.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
-from urban_mule.desk.pictures.cycle import CyclePicture
-from urban_mule.desk.pictures.verdicts import LoadVerdicts
-from urban_mule.desk.session import Session
-from urban_mule.desk.window import Window
-from urban_mule.store.document import Project
-from urban_mule.store.exchange import export_project
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.cycle import CyclePicture
+from urban_mule.desk.shared.cycle_editor import CycleEditor
+from urban_mule.desk.shared.pick_part import PickPart
+from urban_mule.desk.shared.verdicts import LoadVerdicts
+from urban_mule.desk.stages.load.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
+from urban_mule.desk.stages.load.stage import LoadStage
+from urban_mule.store.document.project import Project
+from urban_mule.store.exchange.open_json import export_project
+from urban_mule.store.file.project_file import ProjectFile
 
 
 def load_stage(window: Window, axis: int = 0) -> LoadStage:

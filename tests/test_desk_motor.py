@@ -12,23 +12,23 @@ from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
 from tests.driving import choose, level, shown, type_in
 
-from urban_mule.core.servo_winding import WoundCurve
-from urban_mule.core.units import number_text
+from urban_mule.core.motor.servo_winding import WoundCurve
+from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.app import application
-from urban_mule.desk.data_sheet import DataSheet
-from urban_mule.desk.motor_stage import MotorStage
-from urban_mule.desk.pick_part import PickPart
-from urban_mule.desk.pictures.heat import HeatPicture
-from urban_mule.desk.pictures.motor import MotorPicture
-from urban_mule.desk.pictures.spread import SpreadPicture
-from urban_mule.desk.search_window import COLUMNS, SearchWindow
-from urban_mule.desk.session import Session
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.pick_part import PickPart
+from urban_mule.desk.stages.motor.data_sheet import DataSheet
+from urban_mule.desk.stages.motor.heat import HeatPicture
+from urban_mule.desk.stages.motor.motor import MotorPicture
+from urban_mule.desk.stages.motor.search_window import COLUMNS, SearchWindow
+from urban_mule.desk.stages.motor.spread import SpreadPicture
+from urban_mule.desk.stages.motor.stage import MotorStage
 from urban_mule.desk.walk import settle
-from urban_mule.desk.window import Window
-from urban_mule.store import library
-from urban_mule.store.exchange import export_project
-from urban_mule.store.library import parse_csv
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.exchange.open_json import export_project
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.library import parts as library
+from urban_mule.store.library.parts import parse_csv
 
 PICK = QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows
 

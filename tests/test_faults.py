@@ -16,15 +16,15 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from tests.test_vectors import ODD, places
 
 from urban_mule.cli import main
-from urban_mule.desk.field import Field
-from urban_mule.desk.session import STAGES
-from urban_mule.desk.window import Window
-from urban_mule.store.csv_readings import export_csv, parse_csv
-from urban_mule.store.exchange import export_project, parse_project
-from urban_mule.store.library import parse_csv as parse_parts
-from urban_mule.store.library import parts_csv, shipped_parts
-from urban_mule.store.project_file import ProjectFile
-from urban_mule.store.salvage import salvage
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.model.session import STAGES
+from urban_mule.store.exchange.csv_readings import export_csv, parse_csv
+from urban_mule.store.exchange.open_json import export_project, parse_project
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.salvage import salvage
+from urban_mule.store.library.parts import parse_csv as parse_parts
+from urban_mule.store.library.parts import parts_csv, shipped_parts
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
 

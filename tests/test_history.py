@@ -11,14 +11,14 @@ from typing import Any
 
 import pytest
 
-from urban_mule.core.given import BadValue
+from urban_mule.core.sheet.given import BadValue
 from urban_mule.demo.courtyard import demo_project
-from urban_mule.store.changes import differences, patched
-from urban_mule.store.csv_readings import parse_csv
-from urban_mule.store.edit import edited
-from urban_mule.store.exchange import export_project, plain, read_project
-from urban_mule.store.project_file import ProjectFile
-from urban_mule.store.salvage import salvage
+from urban_mule.store.document.edit import edited
+from urban_mule.store.exchange.csv_readings import parse_csv
+from urban_mule.store.exchange.open_json import export_project, plain, read_project
+from urban_mule.store.file.changes import differences, patched
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.salvage import salvage
 from urban_mule.store.text_files import BadFile
 
 FORMAT_1 = Path(__file__).parent / "files" / "format1.mule"
@@ -161,8 +161,8 @@ def test_salvage_leaves_out_a_damaged_change_and_keeps_what_was_before_it(tmp_pa
 def test_edits_do_not_slow_with_history_applied_values_or_readings(qtbot: Any, tmp_path: Path) -> None:
     """What an edit asks of the file is the same after thousands: counted in statements and rows, not in time."""
     from urban_mule.desk.app import application
-    from urban_mule.desk.session import Session
-    from urban_mule.desk.window import Window
+    from urban_mule.desk.frame.window import Window
+    from urban_mule.desk.model.session import Session
 
     application()
     counts = []

@@ -13,15 +13,15 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.given import givens
-from urban_mule.core.heat import rise_over_time
-from urban_mule.core.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
-from urban_mule.core.profile import Move, sampled, take, unrolled
-from urban_mule.core.sheet import Solution
-from urban_mule.core.slack import TwoWayReading
-from urban_mule.core.spectrum import AccelerationReading
-from urban_mule.core.units import parse
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.load.cycle import Move, sampled, take, unrolled
+from urban_mule.core.motor.heat import rise_over_time
+from urban_mule.core.ring.spectrum import AccelerationReading
+from urban_mule.core.sheet.given import givens
+from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.sheet.units import parse
+from urban_mule.core.slack.reversal import TwoWayReading
+from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
 
 STEPPER: dict[str, Any] = {
     "holding_torque": 2.1, "rated_current": 3.1, "rated_current_is": "rms", "phase_resistance": 0.7, "phase_inductance": 0.0028,

@@ -12,23 +12,23 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QPushButton, QWidget
 from tests.driving import type_in
 
-from urban_mule.core.verdict import LEVELS
-from urban_mule.desk.data_sheet import DataSheet
-from urban_mule.desk.field import Field
-from urban_mule.desk.new_axis import NewAxis
-from urban_mule.desk.pick_part import motor_from, pick_motor
-from urban_mule.desk.pictures.scale import ScalePicture
-from urban_mule.desk.report import DECIDING, PICTURED, write_report, write_tags
-from urban_mule.desk.search_window import SearchWindow
-from urban_mule.desk.session import STAGES, Session
-from urban_mule.desk.show import label, value_text
-from urban_mule.desk.stage_view import given_of
-from urban_mule.desk.stages import SPECS
+from urban_mule.core.sheet.verdict import LEVELS
+from urban_mule.desk.frame.new_axis import NewAxis
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.model.session import STAGES, Session
+from urban_mule.desk.model.words import label, value_text
+from urban_mule.desk.out.report import DECIDING, PICTURED, write_report, write_tags
+from urban_mule.desk.shared.pick_part import motor_from, pick_motor
+from urban_mule.desk.stages.motor.data_sheet import DataSheet
+from urban_mule.desk.stages.motor.search_window import SearchWindow
+from urban_mule.desk.stages.registry import SPECS
+from urban_mule.desk.stages.scale.scale import ScalePicture
+from urban_mule.desk.stages.view import given_of
 from urban_mule.desk.walk import settle
-from urban_mule.desk.window import Window
-from urban_mule.store.document import STAGE_MODELS, Project
-from urban_mule.store.library import shipped_parts
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.document.project import STAGE_MODELS, Project
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.library.parts import shipped_parts
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 

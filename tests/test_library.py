@@ -11,10 +11,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.datasheet import SLIPS, doubts
-from urban_mule.core.given import BadValue
-from urban_mule.store.library import (
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.motor.datasheet import SLIPS, doubts
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.store.library.parts import (
     NEEDED,
     Part,
     add_parts,

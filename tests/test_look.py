@@ -13,22 +13,22 @@ from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.given import BadValue, words
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.sheet.given import BadValue, words
 from urban_mule.desk.app import application, blank_project
-from urban_mule.desk.field import Field
-from urban_mule.desk.pictures.picture import Picture, round_step
-from urban_mule.desk.results import ResultRow
-from urban_mule.desk.session import STAGES, Session
-from urban_mule.desk.show import LABELS, label, value_text
-from urban_mule.desk.special_stages import MovesStage
-from urban_mule.desk.stages import SPECS
-from urban_mule.desk.theme import LIGHT, NIGHT, Palette, draw_mark, style_sheet
-from urban_mule.desk.trail import climb
-from urban_mule.desk.window import Window
-from urban_mule.store.document import Project
-from urban_mule.store.edit import edited
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.desk.frame.trail import climb
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.picture import Picture, round_step
+from urban_mule.desk.kit.results import ResultRow
+from urban_mule.desk.kit.theme import LIGHT, NIGHT, Palette, draw_mark, style_sheet
+from urban_mule.desk.model.session import STAGES, Session
+from urban_mule.desk.model.words import LABELS, label, value_text
+from urban_mule.desk.stages.registry import SPECS
+from urban_mule.desk.stages.special import MovesStage
+from urban_mule.store.document.edit import edited
+from urban_mule.store.document.project import Project
+from urban_mule.store.file.project_file import ProjectFile
 
 ROOT = Path(__file__).parent.parent
 
@@ -72,7 +72,7 @@ def test_every_state_has_a_shape_of_its_own() -> None:
 
 
 def test_the_path_climbs_where_room_is_thin() -> None:
-    from urban_mule.core.verdict import Verdict
+    from urban_mule.core.sheet.verdict import Verdict
 
     heights = [climb(Verdict(level, "", headroom=room)) for level, room in (  # type: ignore[arg-type]
         ("good", 1.0), ("good", 0.1), ("tight", 0.9), ("tight", 0.1), ("short", 0.0))]

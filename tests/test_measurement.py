@@ -10,15 +10,15 @@ import pytest
 from scipy.signal import cont2discrete, find_peaks, lfilter, welch
 
 from urban_mule.bench.devices import DeviceError
-from urban_mule.bench.sessions import sweep_session, travel_session, two_way_session
-from urban_mule.bench.simulated import HiddenMode, SimulatedAxis, Truth
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.links import Screw
-from urban_mule.core.progress import Cancelled
-from urban_mule.core.shaper import residual_vibration, shaper_sequences, surviving_share
-from urban_mule.core.sheet import NotKnown, Solution
-from urban_mule.core.slack import TwoWayReading
-from urban_mule.core.spectrum import AccelerationReading, segment_length
+from urban_mule.bench.sessions.sessions import sweep_session, travel_session, two_way_session
+from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences, surviving_share
+from urban_mule.core.ring.spectrum import AccelerationReading, segment_length
+from urban_mule.core.sheet.progress import Cancelled
+from urban_mule.core.sheet.sheet import NotKnown, Solution
+from urban_mule.core.slack.reversal import TwoWayReading
+from urban_mule.core.train.links import Screw
 
 RATE = 3200.0
 

@@ -12,15 +12,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.linalg import eigh
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.links import Belt, Coupling, Reduction, Screw
-from urban_mule.core.profile import Move, cycle_pieces, sampled
-from urban_mule.core.scale import telling_ratio
-from urban_mule.core.screw import buckling_force, screw_life, whirling_speed
-from urban_mule.core.sheet import Solution
-from urban_mule.core.stepper import StepperCurve
-from urban_mule.core.torque_shares import torque_shares
-from urban_mule.core.train import self_locking, torque_into_train
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.load.cycle import Move, cycle_pieces, sampled
+from urban_mule.core.load.shares import torque_shares
+from urban_mule.core.motor.stepper import StepperCurve
+from urban_mule.core.scale.steps import telling_ratio
+from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.train.fold import self_locking, torque_into_train
+from urban_mule.core.train.links import Belt, Coupling, Reduction, Screw
+from urban_mule.core.train.screw import buckling_force, screw_life, whirling_speed
 
 MOTOR: dict[str, Any] = {
     "holding_torque": 1.9, "rated_current": 3.0, "phase_resistance": 0.7, "phase_inductance": 0.0028, "rotor_inertia": 4.8e-5,

@@ -14,18 +14,18 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.heat import steady_rise
-from urban_mule.core.links import Belt, Coupling, Rack, Reduction, Screw, Stage
-from urban_mule.core.profile import Move
-from urban_mule.core.servo import ServoCurve
-from urban_mule.core.shaper import residual_vibration, shaper_sequences
-from urban_mule.core.sheet import Solution, Unknown
-from urban_mule.core.slack import TwoWayReading
-from urban_mule.core.spectrum import AccelerationReading
-from urban_mule.core.stepper import StepperCurve
-from urban_mule.core.train import torque_into_train
-from urban_mule.core.units import number_text
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.load.cycle import Move
+from urban_mule.core.motor.heat import steady_rise
+from urban_mule.core.motor.servo import ServoCurve
+from urban_mule.core.motor.stepper import StepperCurve
+from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences
+from urban_mule.core.ring.spectrum import AccelerationReading
+from urban_mule.core.sheet.sheet import Solution, Unknown
+from urban_mule.core.sheet.units import number_text
+from urban_mule.core.slack.reversal import TwoWayReading
+from urban_mule.core.train.fold import torque_into_train
+from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage
 
 BASE: dict[str, Any] = {
     "moving_mass": 4.0, "friction_force": 5.0, "incline": 0.3, "travel": 0.6, "unit": "mm", "travel_per_radian": None,

@@ -8,9 +8,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.given import BadValue
-from urban_mule.core.progress import Cancelled
-from urban_mule.core.search import (
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.progress import Cancelled
+from urban_mule.core.sheet.sheet import NotKnown, Solution
+from urban_mule.core.studies.search import (
     RULES,
     WISHES,
     Found,
@@ -23,11 +24,11 @@ from urban_mule.core.search import (
     search,
     train_with,
 )
-from urban_mule.core.sheet import NotKnown, Solution
-from urban_mule.core.tolerance import given_at, spread, with_values
+from urban_mule.core.studies.tolerance import given_at, spread, with_values
 from urban_mule.demo.courtyard import demo_project
-from urban_mule.store.document import Project
-from urban_mule.store.drives import (
+from urban_mule.store.document.edit import edited
+from urban_mule.store.document.project import Project
+from urban_mule.store.library.drives import (
     Space,
     parts_of,
     search_drives,
@@ -36,8 +37,7 @@ from urban_mule.store.drives import (
     wired_rows,
     with_candidate,
 )
-from urban_mule.store.edit import edited
-from urban_mule.store.library import Part, shipped_parts
+from urban_mule.store.library.parts import Part, shipped_parts
 from urban_mule.store.solve import axis_tolerances, solve_axis
 
 PROJECT = demo_project()

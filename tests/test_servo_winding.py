@@ -11,13 +11,13 @@ import pytest
 from scipy.optimize import brentq
 from tests.test_independent import SERVO, solve
 
-from urban_mule.core.datasheet import doubts
-from urban_mule.core.given import BadValue
-from urban_mule.core.heat import COPPER_COEFFICIENT
-from urban_mule.core.search import Rules
+from urban_mule.core.motor.datasheet import doubts
+from urban_mule.core.motor.heat import COPPER_COEFFICIENT
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.studies.search import Rules
 from urban_mule.demo.courtyard import demo_project
-from urban_mule.store.drives import Space, search_drives, search_inputs
-from urban_mule.store.library import part_of, shipped_parts
+from urban_mule.store.library.drives import Space, search_drives, search_inputs
+from urban_mule.store.library.parts import part_of, shipped_parts
 
 WINDING: dict[str, Any] = {
     "torque_constant_rms": 0.11, "pole_pairs": 4, "phase_resistance": 0.32, "phase_inductance": 9e-4,

@@ -10,14 +10,14 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.given import BadValue
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.app import Desk, application, open_command
-from urban_mule.desk.session import Session
-from urban_mule.desk.tag_rows import tag_rows
-from urban_mule.desk.window import Window
-from urban_mule.store.exchange import export_project, plain
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.desk.frame.tag_rows import tag_rows
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.session import Session
+from urban_mule.store.exchange.open_json import export_project, plain
+from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.solve import axis_inputs, open_solution
 from urban_mule.store.text_files import BadFile
 

@@ -9,10 +9,10 @@ import types
 import numpy as np
 import pytest
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.given import BadValue, Given
-from urban_mule.core.sheet import Circular, Doubled, MissingInput, NotKnown, Sheet, quantity
-from urban_mule.core.working import formula_of, working_of, working_text
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.core.sheet.sheet import Circular, Doubled, MissingInput, NotKnown, Sheet, quantity
+from urban_mule.core.sheet.working import formula_of, working_of, working_text
 
 SHEETS = [(motion, motor) for motion in ("linear", "rotary") for motor in ("stepper", "servo")]
 
@@ -111,7 +111,7 @@ def test_the_working_reads_its_formula_off_the_code() -> None:
 
 
 def test_importing_the_core_loads_no_interface_database_or_signal_package() -> None:
-    code = "import sys, urban_mule.core.axis as a; a.axis_sheet('linear', 'stepper'); print(*sys.modules)"
+    code = "import sys, urban_mule.core.assembly as a; a.axis_sheet('linear', 'stepper'); print(*sys.modules)"
     loaded = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.split()
     assert "numpy" in loaded
     for name in ("PyQt6", "pyqtgraph", "sqlite3", "scipy", "scipy.signal", "pint", "pydantic", "matplotlib"):
@@ -127,12 +127,12 @@ def test_the_import_guard_sees_a_broken_rule(tmp_path: object) -> None:
     copy = pathlib.Path(str(tmp_path))
     shutil.copytree(root / "src", copy / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
     shutil.copy(root / "pyproject.toml", copy)
-    broken = copy / "src/urban_mule/core/heat.py"
+    broken = copy / "src/urban_mule/core/motor/heat.py"
     broken.write_text(broken.read_text(encoding="utf-8") + "\nimport PyQt6.QtCore\n", encoding="utf-8")
     lint = pathlib.Path(sys.executable).parent / "lint-imports"
     run = subprocess.run([lint, "--no-cache"], cwd=copy, capture_output=True, text=True,
                          env={"PYTHONPATH": str(copy / "src"), "PATH": "/usr/bin:/bin"}, check=False)
-    assert run.returncode == 1 and "urban_mule.core.heat -> PyQt6" in run.stdout, run.stdout + run.stderr
+    assert run.returncode == 1 and "urban_mule.core.motor.heat -> PyQt6" in run.stdout, run.stdout + run.stderr
 
 
 def test_generated_pages_are_those_of_this_code() -> None:

@@ -15,21 +15,21 @@ import numpy as np
 import pytest
 from pydantic_core import from_json
 
-from urban_mule.core.given import BadValue
+from urban_mule.core.sheet.given import BadValue
 from urban_mule.demo.courtyard import demo_project
-from urban_mule.store.csv_readings import export_csv, parse_csv, read_csv
-from urban_mule.store.edit import at, edited
-from urban_mule.store.exchange import export_project, plain, reading_text
-from urban_mule.store.project_file import ProjectFile
-from urban_mule.store.salvage import salvage
+from urban_mule.store.document.edit import at, edited
+from urban_mule.store.exchange.csv_readings import export_csv, parse_csv, read_csv
+from urban_mule.store.exchange.open_json import export_project, plain, reading_text
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.salvage import salvage
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
 
 WRITER = """
 import sys
 from pathlib import Path
-from urban_mule.store.edit import edited
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.document.edit import edited
+from urban_mule.store.file.project_file import ProjectFile
 file = ProjectFile.open(Path(sys.argv[1]))
 project = file.project()
 for n in range(100_000):

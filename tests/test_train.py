@@ -11,9 +11,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.belt import slack_strand, teeth_in_mesh, tight_strand
-from urban_mule.core.links import (
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.load.cycle import Move, cycle_pieces, take, unrolled
+from urban_mule.core.load.shares import torque_shares
+from urban_mule.core.sheet.sheet import NotKnown, Solution
+from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.train.belt import slack_strand, teeth_in_mesh, tight_strand
+from urban_mule.core.train.fold import gains_behind, self_locking
+from urban_mule.core.train.links import (
     STAGES,
     Belt,
     Coupling,
@@ -24,13 +29,8 @@ from urban_mule.core.links import (
     Worm,
     square_thread_back_efficiency,
 )
-from urban_mule.core.profile import Move, cycle_pieces, take, unrolled
-from urban_mule.core.sheet import NotKnown, Solution
-from urban_mule.core.stiffness import link_compliances
-from urban_mule.core.torque_shares import torque_shares
-from urban_mule.core.train import gains_behind, self_locking
-from urban_mule.core.verdict import Verdict
-from urban_mule.store.exchange import export_project, parse_project
+from urban_mule.core.train.stiffness import link_compliances
+from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
 

@@ -16,18 +16,18 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QLabel, QPushButton
 from tests.driving import type_in
 
-from urban_mule.core.given import BadValue
-from urban_mule.core.progress import Cancelled
-from urban_mule.core.sheet import Unknown
-from urban_mule.core.units import factor, unit_parts
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.progress import Cancelled
+from urban_mule.core.sheet.sheet import Unknown
+from urban_mule.core.sheet.units import factor, unit_parts
 from urban_mule.desk.app import catch_faults
-from urban_mule.desk.painting import CANNOT
-from urban_mule.desk.pick_part import pick_motor
-from urban_mule.desk.pictures.brief import BriefPicture
-from urban_mule.desk.pictures.picture import Veil
-from urban_mule.desk.window import Window
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.painting import CANNOT
+from urban_mule.desk.kit.picture import Veil
+from urban_mule.desk.shared.pick_part import pick_motor
+from urban_mule.desk.stages.brief.brief import BriefPicture
 from urban_mule.store import fault_log
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.text_files import BadFile, write_whole
 
 pytestmark = pytest.mark.qt_no_exception_capture

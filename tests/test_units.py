@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from urban_mule.core import units
-from urban_mule.core.given import BadValue
+from urban_mule.core.sheet import units
+from urban_mule.core.sheet.given import BadValue
 
 
 def test_every_factor_of_the_table_is_pints() -> None:

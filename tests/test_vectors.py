@@ -11,7 +11,7 @@ from typing import Any
 import pytest
 
 from urban_mule.cli import main
-from urban_mule.store.exchange import export_project, parse_project, read_project
+from urban_mule.store.exchange.open_json import export_project, parse_project, read_project
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
 

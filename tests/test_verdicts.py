@@ -9,15 +9,15 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.followers import Difference
-from urban_mule.core.links import Belt, Coupling, Rack, Reduction, Screw
-from urban_mule.core.profile import Move
-from urban_mule.core.scale import TravelReading
-from urban_mule.core.sheet import Solution
-from urban_mule.core.slack import TwoWayReading
-from urban_mule.core.spectrum import AccelerationReading
-from urban_mule.core.verdict import Verdict, worst
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.load.cycle import Move
+from urban_mule.core.ring.spectrum import AccelerationReading
+from urban_mule.core.scale.steps import TravelReading
+from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.sheet.verdict import Verdict, worst
+from urban_mule.core.slack.reversal import TwoWayReading
+from urban_mule.core.train.followers import Difference
+from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw
 
 CYCLE = (Move(distance=0.3, speed=0.3, acceleration=2.0, dwell=0.5), Move(distance=-0.3, speed=0.3, acceleration=2.0))
 STEPPER: dict[str, Any] = {
@@ -240,7 +240,7 @@ def test_what_only_a_stepper_has_is_not_asked_of_a_servo() -> None:
 
 
 def test_a_rotary_axis_speaks_in_degrees() -> None:
-    from urban_mule.core.links import Direct, Reduction
+    from urban_mule.core.train.links import Direct, Reduction
 
     solution = axis_sheet("rotary", "stepper").solve(**{
         **{k: v for k, v in STEPPER.items() if k not in ("moving_mass", "friction_force")}, "unit": "deg", "load_inertia": 0.002,

@@ -9,12 +9,12 @@ import pytest
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
-from urban_mule.desk.file_work import parts_taken
-from urban_mule.desk.window import Window
-from urban_mule.store.csv_readings import read_csv
-from urban_mule.store.exchange import export_project, read_project
-from urban_mule.store.library import Parts, shipped_parts
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.desk.frame.file_work import parts_taken
+from urban_mule.desk.frame.window import Window
+from urban_mule.store.exchange.csv_readings import read_csv
+from urban_mule.store.exchange.open_json import export_project, read_project
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.library.parts import Parts, shipped_parts
 
 
 class Dialogs:

@@ -13,9 +13,9 @@ import random
 from pathlib import Path
 from typing import Any
 
-from urban_mule.core.heat import COPPER_COEFFICIENT
+from urban_mule.core.motor.heat import COPPER_COEFFICIENT
 
-PARTS = Path(__file__).parent.parent / "src/urban_mule/store/parts"
+PARTS = Path(__file__).parent.parent / "src/urban_mule/store/library/shipped"
 SHEAR = 17.5e3  # Pa in the air gap of a hybrid stepper
 AIR_GAP = 0.335  # radius of the air gap over the frame
 ENDS = 0.42  # length taken by end bells over the frame

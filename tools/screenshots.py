@@ -12,11 +12,11 @@ from PyQt6.QtWidgets import QWidget
 
 from urban_mule.demo.courtyard import build_demo
 from urban_mule.desk.app import application
-from urban_mule.desk.new_axis import NewAxis
-from urban_mule.desk.search_window import SearchWindow
-from urban_mule.desk.session import STAGES, Session
+from urban_mule.desk.frame.new_axis import NewAxis
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.session import STAGES, Session
+from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.walk import settle
-from urban_mule.desk.window import Window
 
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.sheet import Sheet
-from urban_mule.core.working import formula_of
-from urban_mule.store.exchange import schema
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.sheet.sheet import Sheet
+from urban_mule.core.sheet.working import formula_of
+from urban_mule.store.exchange.open_json import schema
 
 DOCS = Path(__file__).parent.parent / "docs"
 SHEETS = [(motion, motor) for motor in ("stepper", "servo") for motion in ("linear", "rotary")]

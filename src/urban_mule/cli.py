@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
 if TYPE_CHECKING:
-    from urban_mule.store.document import Project
+    from urban_mule.store.document.project import Project
 
 BAD_INPUT = 2
 
@@ -40,7 +40,7 @@ def main(arguments: list[str] | None = None) -> int:
         case "salvage":
             return salvage_command(chosen.file)
         case "schema":
-            from urban_mule.store.exchange import schema
+            from urban_mule.store.exchange.open_json import schema
             sys.stdout.write(json.dumps(schema(), indent=1) + "\n")
             return 0
         case "demo":
@@ -64,7 +64,7 @@ def run() -> NoReturn:
 
 def solve_command(path: Path, axis: str | None, working: str | None) -> int:
     """Print the numbers of a project, or the working of one; 2 with one sentence on bad input."""
-    from urban_mule.store.exchange import read_project
+    from urban_mule.store.exchange.open_json import read_project
     from urban_mule.store.text_files import BadFile
 
     try:
@@ -77,8 +77,8 @@ def solve_command(path: Path, axis: str | None, working: str | None) -> int:
 
 def salvage_command(path: Path) -> int:
     """Print what can still be read of a damaged project file as open JSON; 2 when nothing can."""
-    from urban_mule.store.exchange import export_project
-    from urban_mule.store.salvage import salvage
+    from urban_mule.store.exchange.open_json import export_project
+    from urban_mule.store.file.salvage import salvage
     from urban_mule.store.text_files import BadFile
 
     try:
@@ -101,7 +101,7 @@ def solved(path: Path, project: Project, name: str | None, working: str | None) 
     if working is None:
         found = {axis.name: open_solution(solve_axis(project, axis)) for axis in axes}
         return json.dumps({"axes": found}, ensure_ascii=False, allow_nan=False) + "\n"
-    from urban_mule.core.working import working_of, working_text
+    from urban_mule.core.sheet.working import working_of, working_text
 
     text = []
     for axis in axes:

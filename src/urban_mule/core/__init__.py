@@ -1,1 +1,0 @@
-"""Pure computation in SI units: no interface, no files, no clock, no unseeded randomness."""

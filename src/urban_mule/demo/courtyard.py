@@ -13,11 +13,11 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.sessions import spread_targets, sweep_session, travel_session, two_way_session
-from urban_mule.bench.simulated import HiddenMode, SimulatedAxis, Truth
-from urban_mule.store.document import Project
-from urban_mule.store.edit import edited
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.bench.sessions.sessions import spread_targets, sweep_session, travel_session, two_way_session
+from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
+from urban_mule.store.document.edit import edited
+from urban_mule.store.document.project import Project
+from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.solve import solve_axis
 
 DEGREE = math.pi / 180

@@ -1,1 +1,0 @@
-"""The Qt application: window, stages, fields, pictures. Widgets hold no physics."""

@@ -16,13 +16,13 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
-from urban_mule.desk import theme
-from urban_mule.desk.session import Session
-from urban_mule.desk.special_stages import stage_modules
-from urban_mule.desk.window import Window
-from urban_mule.store.document import FORMAT, Project
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit import theme
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.stages.special import stage_modules
+from urban_mule.store.document.project import FORMAT, Project
 from urban_mule.store.fault_log import note_fault
-from urban_mule.store.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.text_files import BadFile, write_whole
 
 MEMORY = "last.json"

@@ -1,1 +1,0 @@
-"""The project file, its history, and open formats in and out."""

@@ -7,16 +7,16 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.axis import axis_sheet
-from urban_mule.core.drive import SwitchPosition
-from urban_mule.core.followers import Difference
-from urban_mule.core.given import Given, words
-from urban_mule.core.links import STAGES
-from urban_mule.core.profile import Move
-from urban_mule.core.sheet import Solution, Unknown
-from urban_mule.core.units import show
-from urban_mule.core.verdict import Verdict
-from urban_mule.store.document import RENAMED, Axis, Project
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.drive.stepper import SwitchPosition
+from urban_mule.core.load.cycle import Move
+from urban_mule.core.sheet.given import Given, words
+from urban_mule.core.sheet.sheet import Solution, Unknown
+from urban_mule.core.sheet.units import show
+from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.train.followers import Difference
+from urban_mule.core.train.links import STAGES
+from urban_mule.store.document.project import RENAMED, Axis, Project
 
 READING_KINDS = ("reversal", "positioning", "travel", "acceleration")
 ALSO_SHOWN = ("current_peak",)  # given, and part of the contract of the output

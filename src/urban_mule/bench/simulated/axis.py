@@ -1,0 +1,152 @@
+"""One simulated axis that stands in for mover, indicator and accelerometer.
+
+What it should do comes from the solved project; what it really does comes from a hidden truth with a seed.
+"""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from urban_mule.bench.devices import DeviceError
+from urban_mule.core.sheet.sheet import Solution
+
+SAMPLE_RATE = 1600.0  # Hz
+SETTLING = 0.6  # s of standstill recorded before and after a sweep
+
+
+@dataclass(frozen=True)
+class HiddenMode:
+    """A resonance of the simulated machine; weight: its share in each direction of the sensor."""
+
+    frequency: float
+    damping_ratio: float
+    weight: tuple[float, ...] = (1.0, 0.25, 0.1)
+
+
+@dataclass(frozen=True)
+class Truth:
+    """What the machine is like and the project does not say. Lengths in m (or rad)."""
+
+    seed: int = 1
+    clearance: float = 20e-6
+    clearance_wear: float = 0.0  # growth of the clearance from one end of the travel to the other
+    scale_error: float = 0.0  # share of the travel
+    periodic_error: float = 2e-6  # amplitude, one period a motor turn
+    bow: float = 0.0  # greatest departure from a straight line, mid-travel
+    drift: float = 0.0  # growth of the length with each move, as heat builds up
+    scatter: float = 1e-6  # of the place where it comes to rest
+    indicator_noise: float = 0.4e-6
+    indicator_resolution: float = 1e-6
+    modes: tuple[HiddenMode, ...] = (HiddenMode(34.0, 0.045),)
+    sensor_noise: float = 0.03  # m/s²
+    lost_samples: int = 0
+
+
+def invented_truth(machine_seed: int, session: int) -> Truth:
+    """A made-up machine: the same for the same machine_seed, with noise of its own for each session."""
+    random = np.random.default_rng(machine_seed)
+    first = float(random.uniform(24, 48))
+    return Truth(
+        seed=machine_seed % 2**32 + session, clearance=float(random.uniform(8e-6, 45e-6)),
+        clearance_wear=float(random.uniform(0, 12e-6)), scale_error=float(random.uniform(-6e-5, 6e-5)),
+        periodic_error=float(random.uniform(1e-6, 6e-6)), bow=float(random.uniform(-12e-6, 12e-6)),
+        scatter=float(random.uniform(0.8e-6, 2.5e-6)),
+        modes=(HiddenMode(first, float(random.uniform(0.025, 0.06))),
+               HiddenMode(first * float(random.uniform(1.7, 2.4)), 0.05, (0.15, 0.2, 0.05))),
+    )
+
+
+@dataclass
+class SimulatedAxis:
+    """Mover, Indicator and Accelerometer in one. pace [s]: real time spent on each move, so that a person can watch."""
+
+    solution: Solution
+    truth: Truth = field(default_factory=Truth)
+    pace: float = 0.0
+
+    def __post_init__(self) -> None:
+        self._random = np.random.default_rng(self.truth.seed)
+        self._travel = float(self.solution.get("travel", 0.5) or 0.5)
+        self._period = float(self.solution.get("travel_per_turn", 0.01))
+        self._step = float(self.solution.get("step_length", 0.0))
+        self._enabled, self._commanded, self._real, self._moves = False, 0.0, 0.0, 0
+        self._sweep: tuple[float, float, float] | None = None
+
+    def enable(self) -> None:
+        self._enabled = True
+
+    def stop(self) -> None:
+        self._sweep = None
+
+    def position(self) -> float:
+        return self._commanded
+
+    def move(self, position: float) -> None:
+        if not self._enabled:
+            raise DeviceError("the axis is not enabled; enable it with a hand on the stop")
+        if not -0.02 * self._travel <= position <= 1.02 * self._travel:
+            raise DeviceError(f"{position:.6g} lies outside the travel of 0 to {self._travel:.6g}")
+        time.sleep(self.pace)
+        self._moves += 1
+        self._commanded = position
+        self._real = self._rest(position)
+
+    def _rest(self, commanded: float) -> float:
+        """Where the load comes to rest: the drive drags it through the clearance, the guides hold it there."""
+        truth, share = self.truth, commanded / self._travel
+        whole = round(commanded / self._step) * self._step if self._step else commanded
+        driven = (
+            whole * (1 + truth.scale_error)
+            + truth.periodic_error * np.sin(2 * np.pi * commanded / self._period)
+            + truth.bow * 4 * share * (1 - share)
+            + truth.drift * self._moves * share
+        )
+        play = (truth.clearance + truth.clearance_wear * share) / 2
+        return float(np.clip(self._real, driven - play, driven + play) + truth.scatter * self._random.standard_normal())
+
+    def read(self) -> float:
+        seen = self._real - self._commanded + self.truth.indicator_noise * self._random.standard_normal()
+        return float(np.round(seen / self.truth.indicator_resolution) * self.truth.indicator_resolution)
+
+    def shake(self, low: float, high: float, duration: float) -> None:
+        if not self._enabled:
+            raise DeviceError("the axis is not enabled; enable it with a hand on the stop")
+        if not 0 < low < high < SAMPLE_RATE / 2:
+            raise DeviceError(f"a sweep from {low:g} to {high:g} Hz cannot be made; at most {SAMPLE_RATE / 2:g} Hz")
+        self._sweep = (low, high, duration)
+
+    def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
+        count = int(duration * SAMPLE_RATE)
+        if count < 2:
+            raise DeviceError(f"{duration:g} s are too short to record")
+        times = np.arange(count) / SAMPLE_RATE
+        values = self._response(times)
+        values += self.truth.sensor_noise * self._random.standard_normal(values.shape)
+        self._sweep = None
+        if self.truth.lost_samples:
+            kept = np.delete(np.arange(count), self._random.integers(1, count - 1, self.truth.lost_samples))
+            return times[kept], values[kept]
+        return times, values
+
+    def _response(self, times: np.ndarray) -> np.ndarray:
+        """Acceleration of the modes under the sweep, by their transfer functions on a record padded to come to rest."""
+        directions = max(len(mode.weight) for mode in self.truth.modes)
+        if self._sweep is None:
+            return np.zeros((times.size, directions))
+        low, high, duration = self._sweep
+        running = times - SETTLING
+        phase = 2 * np.pi * (low * running + (high - low) / (2 * duration) * running**2)
+        fade = np.clip(np.minimum(running, duration - running) / (0.05 * duration), 0.0, 1.0)
+        drive = 3.0 * np.sin(phase) * fade
+        size = 2 * times.size
+        transform = np.fft.rfft(drive, size)
+        frequency = np.fft.rfftfreq(size, 1 / SAMPLE_RATE)
+        values = np.zeros((times.size, directions))
+        for mode in self.truth.modes:
+            r = frequency / mode.frequency
+            answer = np.fft.irfft(transform * r**2 / (1 - r**2 + 2j * mode.damping_ratio * r), size)[:times.size]
+            values[:, :len(mode.weight)] += answer[:, None] * np.array(mode.weight)
+        return values

@@ -1,0 +1,122 @@
+"""What is set on a stepper driver: current, microsteps, idle current, and what they do to position."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+
+
+class Driver:
+    """What the user knows of a stepper driver, its supply aside."""
+
+    current_peak: Reals = given("A", "I", "set phase current, peak", above=0)
+    microsteps: Reals = given("", "N", "microsteps for one full step", whole=True, least=1)
+    hold_fraction: Reals = given("", "h", "share of the current while idle", default=1.0, least=0, most=1)
+    current_limit: Reals = given("A", "I_lim", "most the driver gives, peak, as it is cooled", above=0)
+
+
+@record(frozen=True, eq=False, repr=False)
+class SwitchPosition:
+    """One row of a driver's switch bank: the switches from the first on, 1 for on, and the peak current they set."""
+
+    switches: str
+    current_peak: float
+
+
+@quantity("A", symbol="I_rms", source="a sine of that peak")
+def current_rms(current_peak: Reals) -> Reals:
+    """The set current as an RMS value; current_peak [A]."""
+    return current_peak / math.sqrt(2)
+
+
+@quantity("", symbol="I/I_r", source="set current over rated current, both peak")
+def current_share(current_peak: Reals, rated_current_peak: Reals) -> Reals:
+    """How much of the rated current is set; both [A]."""
+    return current_peak / rated_current_peak
+
+
+@quantity("", symbol="", source="the highest row of the bank that is not above the current wanted", structure=True,
+          formula="highest row ≤ I")
+def switch_position(switch_bank: tuple[SwitchPosition, ...], current_peak: float) -> SwitchPosition:
+    """The row of the switch bank to set for a peak current [A]. Raises NotKnown when every row is above it."""
+    below = [row for row in switch_bank if row.current_peak <= current_peak * (1 + 1e-9)]
+    if not below:
+        raise NotKnown("every position of the switch bank gives more current than is wanted")
+    return max(below, key=lambda row: row.current_peak)
+
+
+@quantity("", symbol="n_s", source="definition", formula="2π ÷ α")
+def full_steps_per_turn(step_angle: Reals) -> Reals:
+    """Full steps for one turn of the motor; step_angle [rad]."""
+    steps = 2 * math.pi / step_angle
+    return np.where(abs(steps - np.round(steps)) < 1e-6 * steps, np.round(steps), steps)[()]
+
+
+@quantity("[travel]", symbol="s", source="kinematics")
+def step_length(travel_per_turn: Reals, full_steps_per_turn: Reals, microsteps: Reals) -> Reals:
+    """Travel for one pulse; travel_per_turn [travel]."""
+    return travel_per_turn / (full_steps_per_turn * microsteps)
+
+
+@quantity("N·m", symbol="T_µ", source="slope of the sine: one microstep away from rest")
+def incremental_torque(set_torque: Reals, microsteps: Reals) -> Reals:
+    """Torque that the first microstep builds up; set_torque [N·m]."""
+    return set_torque * np.sin(math.pi / 2 / microsteps)
+
+
+@quantity("", symbol="N_rev", source="change of lag on the magnetic spring between creeping to plus and to minus",
+          formula="[asin(T₊/T_set) − asin(T₋/T_set)] ÷ (90°/N)")
+def reversal_microsteps(
+    creep_torque_plus: Reals, creep_torque_minus: Reals, set_torque: Reals, microsteps: Reals
+) -> Reals:
+    """Microsteps swallowed at a reversal; torques [N·m]. Raises NotKnown when friction alone takes the whole torque."""
+    plus, minus = creep_torque_plus / set_torque, creep_torque_minus / set_torque
+    if np.all(np.maximum(abs(plus), abs(minus)) >= 1):
+        raise NotKnown("creeping already takes all the torque at the set current")
+    return (np.arcsin(plus) - np.arcsin(minus)) / (math.pi / 2 / microsteps)
+
+
+@quantity("[travel]", symbol="x_rev", source="microsteps swallowed, as travel")
+def reversal_lag(reversal_microsteps: Reals, step_length: Reals) -> Reals:
+    """Travel lost to the magnetic spring at a reversal; step_length [travel]."""
+    return reversal_microsteps * step_length
+
+
+@quantity("", symbol="N_move", source="finest step whose torque still overcomes creeping friction",
+          formula="90° ÷ asin(|T₊ − T₋| ÷ 2 T_set)")
+def finest_moving_microsteps(creep_torque_plus: Reals, creep_torque_minus: Reals, set_torque: Reals) -> Reals:
+    """Most microsteps at which a single one still moves the load; torques [N·m]. Raises NotKnown."""
+    friction = abs(creep_torque_plus - creep_torque_minus) / 2 / set_torque
+    if np.all(friction == 0):
+        raise NotKnown("no friction is given, so every microstep moves the load")
+    if np.all(friction >= 1):
+        raise NotKnown("creeping already takes all the torque at the set current")
+    return np.floor(math.pi / 2 / np.arcsin(friction))
+
+
+@quantity("[effort]", symbol="F_h", source="peak of the magnetic spring at the idle current, no friction counted on")
+def holding_force(motor_count: Reals, hold_fraction: Reals, set_torque: Reals, travel_per_radian: Reals) -> Reals:
+    """What it takes to push the idle axis off its place; set_torque [N·m], travel_per_radian [travel/rad]."""
+    return motor_count * hold_fraction * set_torque / travel_per_radian
+
+
+@quantity("[travel]", symbol="x_j", source="peak of the sine at a lag of one full step; the rotor then jumps four")
+def jump_travel(step_angle: Reals, travel_per_radian: Reals) -> Reals:
+    """How far the idle axis can be pushed before the rotor jumps; step_angle [rad], travel_per_radian [travel/rad]."""
+    return step_angle * travel_per_radian
+
+
+@quantity("[effort]/[travel]", symbol="k_a", source="rotor on its magnetic spring p·T_set, in a row with the train",
+          formula="n ÷ (r²/(p·h·T_set) + 1/k)")
+def axial_stiffness(
+    rotor_teeth: Reals, set_torque: Reals, hold_fraction: Reals, travel_per_radian: Reals, motor_count: Reals,
+    train_stiffness: Reals = None,
+) -> Reals:
+    """Effort per travel with which the idle axis answers a small push; set_torque [N·m], train_stiffness [effort/travel]."""
+    compliance = travel_per_radian**2 / (rotor_teeth * hold_fraction * set_torque)
+    return motor_count / (compliance if train_stiffness is None else compliance + 1 / train_stiffness)

@@ -1,0 +1,45 @@
+"""Which supply a stepper needs: from the torque at speed, beside the rule of thumb from its inductance."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.load.cycle import lift
+from urban_mule.core.load.torque import CycleTorque
+from urban_mule.core.motor.stepper import DQ
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+
+
+def least_voltage(
+    quadrature_current: Reals, speed: Reals, torque_constant: Reals, rotor_teeth: Reals, phase_resistance: Reals,
+    phase_inductance: Reals, current_peak: Reals,
+) -> Reals:
+    """Least voltage amplitude [V] that drives a torque-making current [A] at a shaft speed [rad/s]; nan beyond the setting.
+
+    The direct current is free within the current circle: i_d = −E·X/Z², or as near to it as the circle lets.
+    """
+    x, e = rotor_teeth * speed * phase_inductance, torque_constant * speed
+    room = np.sqrt(np.where(quadrature_current <= current_peak, current_peak**2 - quadrature_current**2, np.nan))
+    direct = np.clip(-e * x / (phase_resistance**2 + x**2), -room, 0.0)
+    return np.hypot(phase_resistance * direct - x * quadrature_current,
+                    phase_resistance * quadrature_current + x * direct + e)
+
+
+@quantity("V", symbol="V_need", source=DQ,
+          formula="max |v| over the moving pieces with i_q = (S_f·|T| + T_d)/K, + V_d")
+def voltage_needed(
+    cycle_torque: CycleTorque, torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals,
+    winding_inductance: Reals, current_peak: Reals, drag_torque: Reals, voltage_drop: Reals, safety_factor: Reals,
+) -> Reals:
+    """Supply with which the cycle keeps the safety factor in hand everywhere. Raises NotKnown when none does."""
+    c, k, hand = cycle_torque, lift(torque_constant), lift(safety_factor)
+    motor = [lift(v) for v in (torque_constant, rotor_teeth, winding_resistance, winding_inductance, current_peak)]
+    torque = np.abs(np.concatenate([c.start, c.end], axis=-1))
+    speed = np.abs(np.concatenate([c.speed_start, c.speed_end], axis=-1))
+    asked = np.where(np.concatenate([c.moving, c.moving], axis=-1),
+                     least_voltage((hand * torque + lift(drag_torque)) / k, speed, *motor), 0.0)
+    needed = np.max(asked, axis=-1) + voltage_drop
+    if np.all(np.isnan(needed)):
+        raise NotKnown("at the set current no voltage gives the torque with the safety factor")
+    return needed

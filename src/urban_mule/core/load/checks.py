@@ -1,0 +1,290 @@
+"""Judgements on the train: what turns too fast, buckles, wears, breaks, stretches, slips, falls, or does not match."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TypeVar
+
+import numpy as np
+
+from urban_mule.core.load.cycle import Pieces
+from urban_mule.core.load.link_loads import LinkLoad
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.wording import distance, microns, share_of, size
+from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_strand, teeth_in_mesh, tight_strand
+from urban_mule.core.train.fold import LINEAR_UNITS, gains_in_front, self_locking
+from urban_mule.core.train.followers import Difference
+from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage
+from urban_mule.core.train.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
+from urban_mule.core.train.stiffness import link_compliances
+
+LEAST_SCREW_HOURS = 10_000  # five years of one shift: the usual school
+EASY_SWINGS, FEW_SWINGS = 3.0, 1.0  # swings of the first mode in one speed-up: it hardly shows, it shows
+BRAKE_FACTOR = 2.0  # over the friction-free torque: the usual school
+Kind = TypeVar("Kind", bound=Stage)
+
+
+def first_of(train: tuple[Stage, ...], kind: type[Kind]) -> tuple[int, Kind]:
+    """The first link of a kind and its place in the train. Raises StopIteration where there is none."""
+    return next((place, stage) for place, stage in enumerate(train) if isinstance(stage, kind))
+
+
+def with_link(kind: type[Stage], *fields: str) -> Callable[[Solution], bool]:
+    """Whether the train has a link of a kind, and these of its fields are given."""
+    def applies(solution: Solution) -> bool:
+        return any(
+            isinstance(stage, kind) and all(getattr(stage, field) is not None for field in fields)
+            for stage in solution.get("train", ())
+        )
+
+    return applies
+
+
+@check("train", stage="Load")
+def train_is_known(travel_per_turn: float, load_inertia_at_motor: float, unit: str) -> Verdict:
+    """What one turn moves and what the motor has to turn."""
+    return Verdict("good", f"One motor turn moves {distance(travel_per_turn, unit)}; the motor feels"
+                   f" {size(load_inertia_at_motor * 1e4)} kg·cm².", "Nothing to do.", headroom=0.9)
+
+
+@check("vertical axis", stage="Load")
+def falls_without_power(
+    frictionless_static_torque: float, static_torque: float, train: tuple[Stage, ...], unit: str,
+    brake_torque: Reals = None, fall_time: Reals = None, fall_distance: Reals = None, travel: Reals = None,
+) -> Verdict | None:
+    """What happens when power goes: what falls, how far, and what the brake holds with and without friction."""
+    needed = frictionless_static_torque
+    school = "Brake or not: only what falls needs one. Friction is not counted on; twice the friction-free torque is usual."
+    if needed <= 1e-9:
+        return None if brake_torque is None else Verdict(
+            "good", f"Nothing falls when power goes; the brake of {size(brake_torque)} N·m only keeps the axis from being pushed.",
+            "Nothing to do.", school, 0.9)
+    caution = "Block the axis before working under it."
+    if self_locking(train):
+        return Verdict("tight", "The train locks itself, so the load stays when power goes; vibration can release it.",
+                       f"Do not count on it for safety. {caution}", school, 0.3)
+    holds = f"{size(needed)} N·m without friction, {size(static_torque)} N·m with the friction of the train"
+    if brake_torque is None:
+        drop = "" if fall_time is None or travel is None else (
+            f" It falls its {distance(travel, unit)} in {size(fall_time)} s.")
+        return Verdict("short", f"Falls when power goes: a brake must hold {holds}, and none is given.{drop}",
+                       f"Fit a brake of at least {size(BRAKE_FACTOR * needed)} N·m. {caution}", school, 0.0)
+    ratio = brake_torque / needed
+    fallen = "" if fall_distance is None else f" It falls {distance(fall_distance, unit)} from top speed before it stands."
+    said = f"The brake holds {size(ratio)} times what gravity puts on it ({holds}).{fallen}"
+    if fall_distance is not None and travel is not None and fall_distance > travel:
+        return Verdict("short", said, f"It is through its travel before the brake has stopped it: a faster brake. {caution}",
+                       school, 0.0)
+    if ratio < BRAKE_FACTOR:
+        return Verdict("tight" if ratio >= 1 else "short", said,
+                       f"Fit a brake of at least {size(BRAKE_FACTOR * needed)} N·m. {caution}", school, share_of(ratio, 1, 2))
+    return Verdict("good", said, caution, school, share_of(ratio, 1, 2))
+
+
+@check("follower", stage="Load")
+def follower_matches(
+    motor_count: float, follower_differences: tuple[Difference, ...] | None = None
+) -> Verdict | None:
+    """Whether the second motor of a beam is entered as the first."""
+    if motor_count < 2:
+        return None
+    share = f"{motor_count:g} motors share the load, each carries 1/{motor_count:g} of it"
+    if not follower_differences:
+        return Verdict("good", f"{share}; the follower is as its leader.", "Nothing to do.", headroom=0.9)
+    named = ", ".join(map(str, follower_differences[:3]))
+    more = len(follower_differences) - 3
+    return Verdict("short", f"The follower does not match its leader: {named}{f' and {more} more' if more > 0 else ''}.",
+                   "Make both alike before power comes on: a beam driven unevenly racks and jams.", headroom=0.0)
+
+
+def against_rating(what: str, rated: float, asked: float, could: float | None, unit: str) -> Verdict:
+    """A rating against what the cycle asks and against what the motor could give when it stalls."""
+    most = asked if could is None else max(asked, could)
+    if rated < asked:
+        return Verdict("short", f"The {what} carries {size(rated)} {unit}, the cycle asks {size(asked)} {unit}.",
+                       f"Fit a larger {what}.", headroom=0.0)
+    if rated < most:
+        return Verdict("tight", f"The {what} carries {size(rated)} {unit}; the motor could give {size(most)} {unit} in a stall.",
+                       f"Fit a larger {what}, or lower the current.", headroom=0.2)
+    return Verdict("good", f"The {what} carries {size(rated)} {unit}, more than the motor can give.", "Nothing to do.",
+                   headroom=share_of(rated / most, 1, 1.5))
+
+
+def tightest_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...], kind: type[Stage], at_output: bool) -> Verdict:
+    """The rated links of a kind against what passes through them; the tightest decides."""
+    found = []
+    for stage, load in zip(train, link_loads, strict=True):
+        rated = getattr(stage, "rated_torque", None)
+        if isinstance(stage, kind) and rated is not None:
+            asked = load.effort_out if at_output else load.torque_in
+            found.append(against_rating(stage.kind, rated, asked, load.stall_effort, "N·m"))
+    return min(found, key=lambda verdict: verdict.headroom or 0.0)
+
+
+@check("coupling", stage="Load", applies=with_link(Coupling, "rated_torque"))
+def coupling_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...]) -> Verdict:
+    """The coupling against the peak torque and against what the motor could give."""
+    return tightest_rating(train, link_loads, Coupling, at_output=False)
+
+
+@check("reduction rating", stage="Load", applies=with_link(Reduction, "rated_torque"))
+def reduction_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...]) -> Verdict:
+    """The output of a reduction or worm against the cycle and against a stall."""
+    return tightest_rating(train, link_loads, Reduction, at_output=True)
+
+
+@check("pinion rating", stage="Load", applies=with_link(Rack, "rated_force"))
+def pinion_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...]) -> Verdict:
+    """The teeth of the pinion against the cycle and against a stall."""
+    place, found = first_of(train, Rack)
+    load = link_loads[place]
+    return against_rating("pinion", float(found.rated_force), load.effort_out, load.stall_effort, "N")
+
+
+def against_limit(said: str, share: float, beyond: str, near: str) -> Verdict:
+    """A share of a limit that already holds its reserve; beyond and near: the next steps."""
+    if share > 1:
+        return Verdict("short", said, beyond, headroom=0.0)
+    if share > 0.8:
+        return Verdict("tight", said, near, headroom=1 - share)
+    return Verdict("good", said, "Nothing to do.", headroom=1 - share)
+
+
+@check("screw whirling", stage="Load", applies=with_link(Screw, "end_support"))
+def screw_whirl(train: tuple[Stage, ...], peak_speed: float) -> Verdict:
+    """The screw's speed against 80 % of its first whirling speed."""
+    place, found = first_of(train, Screw)
+    turning = peak_speed * gains_in_front(train)[place]
+    share = turning / (WHIRLING_SHARE * whirling_speed(found))
+    said = f"The screw turns at {size(100 * share)} % of the speed it may (80 % of whirling)."
+    return against_limit(said, share, "Slow down, or take a thicker or better held screw.", "Keep the speed.")
+
+
+@check("screw buckling", stage="Load", applies=with_link(Screw, "end_support"))
+def screw_buckling(train: tuple[Stage, ...], peak_load: float) -> Verdict:
+    """The greatest axial force against half of Euler's load."""
+    _, found = first_of(train, Screw)
+    share = peak_load / (BUCKLING_SHARE * buckling_force(found))
+    said = f"The screw is pushed with {size(peak_load)} N, {size(100 * share)} % of what it may bear (half of buckling)."
+    return against_limit(said, share, "Take a thicker, shorter or better held screw.", "Add no load.")
+
+
+@check("screw life", stage="Load", applies=with_link(Screw, "dynamic_load_rating"))
+def screw_wear(
+    train: tuple[Stage, ...], cubic_mean_load: float, cycle_pieces: Pieces, cycle_duration: float, travel_per_radian: float
+) -> Verdict:
+    """Hours of this cycle that nine of ten screws outlive."""
+    place, found = first_of(train, Screw)
+    way = float(np.sum(np.abs(cycle_pieces.distance) * cycle_pieces.times))
+    turns = way / (2 * np.pi * travel_per_radian) * gains_in_front(train)[place]
+    hours = screw_life(found, cubic_mean_load) / turns * cycle_duration / 3600
+    said = f"Nine of ten such screws outlive {size(hours)} hours of this cycle"
+    if hours < LEAST_SCREW_HOURS:
+        return Verdict("tight", f"{said}.", f"{LEAST_SCREW_HOURS:,} hours are usual: take a larger screw.", headroom=0.15)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
+
+
+@check("screw lead", stage="Load", applies=with_link(Screw, "lead", "thread_pitch"))
+def lead_and_starts(train: tuple[Stage, ...]) -> Verdict | None:
+    """Whether lead, pitch and starts of a screw agree."""
+    _, found = first_of(train, Screw)
+    made = found.thread_pitch * found.starts
+    if abs(made / found.lead - 1) < 1e-3:
+        return None
+    return Verdict("short", f"A pitch of {size(found.thread_pitch * 1e3)} mm with {found.starts:g} starts makes a lead of"
+                   f" {size(made * 1e3)} mm; {size(found.lead * 1e3)} mm is given and used.",
+                   "Turn the screw once and measure: lead is pitch times starts.", headroom=0.0)
+
+
+@check("belt tension", stage="Load", applies=with_link(Belt, "pretension"))
+def belt_pull(train: tuple[Stage, ...], peak_load: float) -> Verdict:
+    """The tight strand against the rating, the slack strand against hanging loose."""
+    _, found = first_of(train, Belt)
+    slack, tight, rated = (slack_strand(found, peak_load), tight_strand(found, peak_load), found.rated_force)
+    school = "The tight strand is taken with the whole force on top of the pretension: the safe side."
+    if slack < 0:
+        return Verdict("short", f"At {size(peak_load)} N the slack strand hangs loose: {size(found.pretension)} N of pretension.",
+                       f"Tension the belt to at least {size(0.6 * peak_load)} N in each strand.", school, 0.0)
+    if rated is not None and tight > rated:
+        return Verdict("short", f"The belt is pulled with {size(tight)} N and may carry {size(rated)} N.",
+                       "Take a wider belt, or accelerate more gently.", school, 0.0)
+    if rated is None:
+        return Verdict("good", f"The belt is pulled with {size(tight)} N at most and {size(slack)} N at least.",
+                       "Give what it may carry to judge its strength.", school, 0.6)
+    share = tight / rated
+    said = f"The belt is pulled with {size(tight)} N, {size(100 * share)} % of what it may."
+    return Verdict("good" if share < 0.8 else "tight", said, "Nothing to do." if share < 0.8 else "Add no load.", school, 1 - share)
+
+
+@check("belt stretch", stage="Load", applies=with_link(Belt, "specific_stiffness", "span"))
+def belt_stretch(train: tuple[Stage, ...], peak_load: float, unit: str, accuracy_wanted: Reals = None) -> Verdict:
+    """How far the belt gives way at the hardest moment."""
+    _, found = first_of(train, Belt)
+    stretch = peak_load / float(found.stiffness_at_output or 0.0)
+    said = f"The belt stretches {microns(stretch, unit)} at the hardest moment"
+    if accuracy_wanted is None:
+        return Verdict("good", f"{said}.", "Set the accuracy wanted on the Brief to judge it.", headroom=0.6)
+    if stretch > 3 * accuracy_wanted:
+        return Verdict("tight", f"{said}, {size(stretch / accuracy_wanted)} times the accuracy wanted: it must settle first.",
+                       "Dwell before the work, or take a wider or shorter belt.", headroom=0.2)
+    return Verdict("good", f"{said}, {size(100 * stretch / accuracy_wanted)} % of the accuracy wanted; it is back when at rest.",
+                   "Nothing to do.", headroom=float(np.clip(1 - stretch / accuracy_wanted / 3, 0.2, 1.0)))
+
+
+@check("teeth in mesh", stage="Load", applies=with_link(Belt, "teeth"))
+def belt_teeth(train: tuple[Stage, ...]) -> Verdict:
+    """Teeth that share the pull on the driving pulley."""
+    _, found = first_of(train, Belt)
+    meshing = float(teeth_in_mesh(found))
+    school = f"Below {LEAST_TEETH_IN_MESH} teeth belts are derated: the common school."
+    said = f"{size(meshing)} teeth of the driving pulley are in mesh"
+    if meshing < LEAST_TEETH_IN_MESH:
+        return Verdict("tight", f"{said}, fewer than {LEAST_TEETH_IN_MESH}.",
+                       "Take a larger pulley, or guide the belt further round.", school, 0.2)
+    return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(meshing, 4, 8))
+
+
+def gives_way(solution: Solution) -> bool:
+    """Whether anything is said of how far the train gives way; most who begin do not know it, and that is no fault."""
+    return solution.get("predicted_lost_motion") is not None
+
+
+@check("stiffness", stage="Load", applies=lambda solution: solution.get("train_stiffness") is not None)
+def stiff_enough(
+    train: tuple[Stage, ...], first_axial_mode: float, train_stiffness: float, top_speed: float, top_acceleration: float, unit: str
+) -> Verdict:
+    """The first axial mode against how long a speed-up lasts, and which link is softest."""
+    compliances = link_compliances(train)
+    known = [(float(c), stage.kind) for c, stage in zip(compliances, train, strict=True) if c is not None]
+    softest = max(known)[1]
+    rigid = [stage.kind for c, stage in zip(compliances, train, strict=True) if c is None and stage.kind != "direct"]
+    per = f"{size(train_stiffness * 1e-6)} N/µm" if unit in LINEAR_UNITS else f"{size(train_stiffness)} N·m/rad"
+    swings = first_axial_mode * top_speed / top_acceleration
+    said = f"The load swings on its train at {size(first_axial_mode)} Hz; a speed-up lasts {size(swings)} of its swings"
+    school = (f"{per}, the {softest} is softest{', taken as rigid: ' + ', '.join(rigid) if rigid else ''}."
+              " Three swings in a speed-up hardly show; below one the move itself rings.")
+    if swings >= EASY_SWINGS:
+        return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(swings, 1, EASY_SWINGS))
+    return Verdict("tight", f"{said}.", f"Stiffen the {softest}, limit the jerk, or shape the command on the Ring stage.",
+                   school, 0.35 if swings >= FEW_SWINGS else 0.1)
+
+
+@check("lost motion", stage="Load", applies=gives_way)
+def lost_motion_expected(
+    predicted_lost_motion: float, train_clearance: float, unit: str, accuracy_wanted: Reals = None
+) -> Verdict:
+    """Lost motion to expect from stiffness, friction and clearance, against the accuracy wanted."""
+    wound = predicted_lost_motion - train_clearance
+    said = (f"Expect {microns(predicted_lost_motion, unit)} lost at a reversal: {microns(wound, unit)} wound up by friction,"
+            f" {microns(train_clearance, unit)} clearance")
+    if accuracy_wanted is None:
+        return Verdict("good", f"{said}.", "Set the accuracy wanted on the Brief to judge it.", headroom=0.6)
+    share = predicted_lost_motion / accuracy_wanted
+    told = f"{said}; {size(100 * share)} % of the accuracy wanted."
+    if share > 1:
+        return Verdict("short", told, "Less friction, a stiffer train, or less clearance; measuring shows which.", headroom=0.0)
+    if share > 1 / 3:
+        return Verdict("tight", told, "Measure it on the Slack stage and compensate.", headroom=(1 - share) / 2)
+    return Verdict("good", told, "Nothing to do.", headroom=1 - share)

@@ -1,0 +1,52 @@
+"""What falls when power goes, how far before the brake bites, and what the brake must hold.
+
+Nothing helps here: neither the friction of the guides nor of the train is counted on, but a train that locks stays.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+
+FALLING = "equation of motion of everything that turns, driven by gravity less counterbalance"
+
+
+@quantity("[travel]/s²", symbol="a_f", source=FALLING, formula="|F_g|·r²/n ÷ (J_m + J_L); 0 when a link locks")
+def fall_acceleration(
+    frictionless_static_torque: Reals, shaft_inertia: Reals, load_inertia_at_motor: Reals, travel_per_radian: Reals,
+    rest_back_efficiency: Reals,
+) -> Reals:
+    """How hard the axis speeds up when power goes, no friction counted; torque [N·m], inertias [kg·m²]."""
+    runs = np.asarray(rest_back_efficiency) > 0
+    return (frictionless_static_torque / (shaft_inertia + load_inertia_at_motor) * travel_per_radian * runs)[()]
+
+
+@quantity("s", symbol="t_f", source="constant acceleration from rest", formula="√(2·L/a_f)")
+def fall_time(fall_acceleration: Reals, travel: Reals) -> Reals:
+    """How long the axis takes to fall its whole travel without a brake. Raises NotKnown when nothing falls."""
+    if np.all(np.asarray(fall_acceleration) == 0):
+        raise NotKnown("nothing falls when power goes")
+    return np.sqrt(2 * travel / fall_acceleration)
+
+
+@quantity("[travel]", symbol="x_f", source=FALLING, formula="v·t + a_f·t²/2 + (v + a_f·t)²/(2·a_b), a_b what the brake slows by")
+def fall_distance(
+    fall_acceleration: Reals, top_speed: Reals, frictionless_static_torque: Reals, shaft_inertia: Reals,
+    load_inertia_at_motor: Reals, travel_per_radian: Reals, brake_delay: Reals = None, brake_torque: Reals = None,
+) -> Reals:
+    """How far the axis falls from its top speed until the brake has stopped it: delay, then braking.
+
+    top_speed [travel/s], brake_delay [s], torques [N·m]. Raises NotKnown when nothing falls or the brake is too weak.
+    """
+    if np.all(np.asarray(fall_acceleration) == 0):
+        raise NotKnown("nothing falls when power goes")
+    if brake_torque is None or brake_delay is None:
+        raise NotKnown("no brake is given" if brake_torque is None else "the brake's delay is not given")
+    spare = brake_torque - frictionless_static_torque
+    if np.all(np.asarray(spare) <= 0):
+        raise NotKnown("the brake does not stop it")
+    slowing = spare / (shaft_inertia + load_inertia_at_motor) * travel_per_radian
+    fastest = top_speed + fall_acceleration * brake_delay
+    return top_speed * brake_delay + fall_acceleration * brake_delay**2 / 2 + fastest**2 / (2 * slowing)

@@ -1,0 +1,48 @@
+"""What resists a linear axis: mass, gravity, friction, process force, counterbalance."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.sheet import quantity
+
+STANDARD_GRAVITY = 9.80665  # m/s², ISO 80000-3
+
+
+class LinearLoad:
+    """What the user knows of the load of a linear axis."""
+
+    moving_mass: Reals = given("kg", "m", "everything that travels with the load", least=0)
+    incline: Reals = given("rad", "φ", "angle of the plus direction above horizontal", default=0.0,
+                           least=-math.pi / 2 * (1 + 1e-9), most=math.pi / 2 * (1 + 1e-9))
+    friction_coefficient: Reals = given("", "μ", "sliding or rolling friction of the guides", default=0.0, least=0)
+    friction_force: Reals = given("N", "F_f", "seals, cable chain, preload: friction without load", default=0.0, least=0)
+    process_force: Reals = given("N", "F_p", "what the work resists with while moving", default=0.0, least=0)
+    counterbalance_force: Reals = given("N", "F_cb", "constant push in the plus direction", default=0.0)
+
+
+@quantity("kg", symbol="m", source="definition")
+def moved_inertia(moving_mass: Reals) -> Reals:
+    """What the axis has to accelerate; moving_mass [kg]."""
+    return moving_mass
+
+
+@quantity("N", symbol="F_g", source="statics on an incline")
+def gravity_load(moving_mass: Reals, incline: Reals, counterbalance_force: Reals) -> Reals:
+    """Force that pulls to minus whichever way the axis moves; moving_mass [kg], incline [rad], counterbalance [N]."""
+    return moving_mass * STANDARD_GRAVITY * np.sin(incline) - counterbalance_force
+
+
+@quantity("N", symbol="F_r", source="Coulomb friction")
+def friction_load(friction_coefficient: Reals, moving_mass: Reals, incline: Reals, friction_force: Reals) -> Reals:
+    """Friction against the direction of travel; moving_mass [kg], incline [rad], friction_force [N]."""
+    return friction_coefficient * moving_mass * STANDARD_GRAVITY * np.cos(incline) + friction_force
+
+
+@quantity("N", symbol="F_p", source="definition")
+def process_load(process_force: Reals) -> Reals:
+    """What the work resists with on every moving piece, out and back; process_force [N]."""
+    return process_force

@@ -1,0 +1,47 @@
+"""What each link of the train carries, how fast it turns, and its share of the inertia."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.load.cycle import Pieces
+from urban_mule.core.load.torque import FOLD
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import quantity
+from urban_mule.core.train.fold import efforts_through_train, gains_in_front
+from urban_mule.core.train.links import Stage
+
+
+@record(frozen=True, eq=False, repr=False)
+class LinkLoad:
+    """One link at the hardest moment of the cycle, and what a stalled motor could put on it.
+
+    speed: of its input [rad/s]; torque_in [N·m] and effort_out [N or N·m] at worst; stall_effort: what the stalled motor
+    could put on its output, no losses counted; inertia: referred to the motor [kg·m²].
+    """
+
+    kind: str
+    speed: float
+    torque_in: float
+    effort_out: float
+    stall_effort: float | None
+    inertia: float
+
+
+@quantity("", symbol="", source=FOLD, structure=True, formula="the fold of the train at both ends of each moving piece")
+def link_loads(
+    train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, travel_per_radian: Reals, peak_speed: Reals,
+    stall_torque: Reals = None,
+) -> tuple[LinkLoad, ...]:
+    """Speed, torque and inertia of each link of a single build; stall_torque [N·m] where a motor is known."""
+    pieces, moving = cycle_pieces, cycle_pieces.direction != 0
+    turning = np.array([pieces.acceleration_start, pieces.acceleration_end]) / travel_per_radian
+    efforts = efforts_through_train(train, cycle_loads, pieces.direction, turning)
+    worst = [float(np.max(np.abs(effort) * moving)) for effort in efforts]
+    found = []
+    for place, (stage, front) in enumerate(zip(train, gains_in_front(train), strict=True)):
+        could = None if stall_torque is None else float(stall_torque / (front * stage.gain))
+        found.append(LinkLoad(stage.kind, float(peak_speed * front), worst[place], worst[place + 1], could,
+                              float(stage.inertia_at_input * front**2)))
+    return tuple(found)

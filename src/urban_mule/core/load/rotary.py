@@ -1,0 +1,38 @@
+"""What resists a rotary axis: inertia, friction torque, process torque. Gives the names of load_linear."""
+
+from __future__ import annotations
+
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.sheet import quantity
+
+
+class RotaryLoad:
+    """What the user knows of the load of a rotary axis."""
+
+    load_inertia: Reals = given("kg·m²", "J_l", "everything that turns with the load", least=0)
+    friction_torque: Reals = given("N·m", "M_f", "bearings and seals", default=0.0, least=0)
+    process_torque: Reals = given("N·m", "M_p", "what the work resists with while turning", default=0.0, least=0)
+
+
+@quantity("kg·m²", symbol="J_l", source="definition")
+def moved_inertia(load_inertia: Reals) -> Reals:
+    """What the axis has to accelerate; load_inertia [kg·m²]."""
+    return load_inertia
+
+
+@quantity("N·m", symbol="M_g", source="a balanced load has no weight to lift")
+def gravity_load() -> Reals:
+    """Torque that pulls to minus whichever way the axis turns: none, the load is taken as balanced."""
+    return 0.0
+
+
+@quantity("N·m", symbol="M_r", source="Coulomb friction")
+def friction_load(friction_torque: Reals) -> Reals:
+    """Friction against the direction of travel; friction_torque [N·m]."""
+    return friction_torque
+
+
+@quantity("N·m", symbol="M_p", source="definition")
+def process_load(process_torque: Reals) -> Reals:
+    """What the work resists with on every moving piece, out and back; process_torque [N·m]."""
+    return process_torque

@@ -1,0 +1,199 @@
+"""Torque that the cycle asks of one motor: inertia, forces, peak, RMS, power, energy.
+
+Two motors on one beam have a train each and carry an equal share; every figure here is for one of them.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.load.cycle import Pieces, lift
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.train.fold import torque_into_train
+from urban_mule.core.train.links import Stage
+
+FOLD = "power balance stage by stage from the load back to the motor"
+
+
+class AnyLoad:
+    """What the user knows of every axis, linear or rotary."""
+
+    travel: Reals = given("[travel]", "L", "from end to end", above=0)
+    motor_count: Reals = given("", "n", "motors that share this load", default=1, whole=True, least=1)
+
+
+@record(frozen=True, eq=False, repr=False)
+class CycleTorque:
+    """Torque of one motor [N·m] at the start and the end of each piece, and shaft speed [rad/s] there."""
+
+    start: Reals
+    end: Reals
+    speed_start: Reals
+    speed_end: Reals
+    moving: Reals
+
+
+@quantity("kg·m²", symbol="J_L", source="kinetic energy referred to the motor shaft")
+def load_inertia_at_motor(
+    train_inertia: Reals, moved_inertia: Reals, motor_count: Reals, travel_per_radian: Reals
+) -> Reals:
+    """Everything that turns or moves with one motor, as its shaft sees it; the rotor is not in it.
+
+    train_inertia [kg·m²], moved_inertia [kg or kg·m²], travel_per_radian [travel/rad]; scalars or arrays.
+    """
+    return train_inertia + moved_inertia / motor_count * travel_per_radian**2
+
+
+@quantity("", symbol="J_L/J_m", source="definition, one motor and its share of the load")
+def inertia_ratio(load_inertia_at_motor: Reals, shaft_inertia: Reals) -> Reals:
+    """Load as the shaft sees it over the motor's own, rotor and brake; both [kg·m²]."""
+    return load_inertia_at_motor / shaft_inertia
+
+
+def motor_torque(
+    train: tuple[Stage, ...], acceleration: Reals, direction: Reals, effort: Reals,
+    travel_per_radian: Reals, shaft_inertia: Reals,
+) -> Reals:
+    """Torque of one motor [N·m] for an effort at the load and an acceleration of the load.
+
+    acceleration [travel/s²], direction ±1, effort [N or N·m] already with the part that accelerates the load.
+    """
+    turning = acceleration / travel_per_radian
+    return torque_into_train(train, effort, direction, turning) + shaft_inertia * turning
+
+
+@quantity("", symbol="T(t)", source=FOLD, structure=True,
+          formula="the fold of (inertia·a + friction + process + gravity)/n through the train, + J_m·θ̈")
+def cycle_torque(
+    train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, shaft_inertia: Reals, travel_per_radian: Reals,
+    dwell_torque: Reals,
+) -> CycleTorque:
+    """Torque and shaft speed at both ends of every piece of the cycle."""
+    pieces, r = cycle_pieces, lift(travel_per_radian)
+    moving, lifted = pieces.direction != 0, _lifted(train)
+
+    def at(acceleration: Reals, effort: Reals) -> Reals:
+        driven = motor_torque(lifted, acceleration, pieces.direction, effort, r, lift(shaft_inertia))
+        return np.where(moving, driven, lift(dwell_torque))
+
+    return CycleTorque(at(pieces.acceleration_start, cycle_loads[0]), at(pieces.acceleration_end, cycle_loads[1]),
+                       pieces.speed_start / r, pieces.speed_end / r, moving)
+
+
+def _lifted(train: tuple[Stage, ...]) -> tuple[Stage, ...]:
+    """The train with an axis for the pieces behind every field that is an array over builds."""
+    if not any(isinstance(value, np.ndarray) for stage in train for value in vars(stage).values()):
+        return train
+    return tuple(
+        type(stage)(**{
+            name: lift(value) if isinstance(value, np.ndarray) else value for name, value in vars(stage).items()
+        })
+        for stage in train
+    )
+
+
+@quantity("[effort]", symbol="F_max", source="equation of motion of the load, one motor's share",
+          formula="max |(m·a + friction + process + gravity)/n| over the moving pieces")
+def peak_load(cycle_loads: Reals) -> Reals:
+    """Greatest force or torque that one train puts on the load; cycle_loads [N or N·m] with the pieces last."""
+    return np.max(np.abs(cycle_loads), axis=(0, -1))
+
+
+@quantity("[effort]", symbol="F_m", source="ISO 3408-5: cubic mean, weighted by the travel of each piece",
+          formula="∛(∑ |F|³·Δx ÷ ∑ Δx)")
+def cubic_mean_load(cycle_loads: Reals, cycle_pieces: Pieces) -> Reals:
+    """Mean load that wears a screw as the cycle does; cycle_loads [N or N·m] with the pieces last."""
+    travelled = np.abs(cycle_pieces.distance) * cycle_pieces.times
+    cubes = np.mean(np.abs(cycle_loads) ** 3, axis=0) * travelled
+    return np.cbrt(np.sum(cubes, axis=-1) / np.sum(travelled, axis=-1))
+
+
+@quantity("", symbol="F(t)", source="equation of motion of the load", structure=True,
+          formula="(m·a + s·(friction + process) + gravity)/n at both ends of each piece")
+def cycle_loads(
+    cycle_pieces: Pieces, moved_inertia: Reals, gravity_load: Reals, friction_load: Reals, process_load: Reals,
+    motor_count: Reals,
+) -> Reals:
+    """What one train puts on the load, at the start and the end of each piece (first axis); 0 friction in a dwell."""
+    s = cycle_pieces.direction
+    work = np.where(np.isnan(cycle_pieces.process_load), lift(process_load), cycle_pieces.process_load)
+    resisting = s * (lift(friction_load) + work) + lift(gravity_load)
+    ends = (cycle_pieces.acceleration_start, cycle_pieces.acceleration_end)
+    return np.stack([(lift(moved_inertia) * a + resisting) / lift(motor_count) for a in ends])
+
+
+@quantity("N·m", symbol="T_dw", source="statics through the back efficiencies, no friction counted on")
+def dwell_torque(
+    gravity_load: Reals, motor_count: Reals, travel_per_radian: Reals, rest_back_efficiency: Reals
+) -> Reals:
+    """Torque one motor holds in a dwell, with its sign; gravity_load [N or N·m], travel_per_radian [travel/rad]."""
+    return gravity_load / motor_count * travel_per_radian * rest_back_efficiency
+
+
+@quantity("N·m", symbol="T_0", source="statics through the back efficiencies, no friction counted on")
+def static_torque(dwell_torque: Reals) -> Reals:
+    """What one motor or its brake must hold at standstill; dwell_torque [N·m]."""
+    return np.abs(dwell_torque)
+
+
+@quantity("N·m", symbol="T_0f", source="statics without any friction")
+def frictionless_static_torque(gravity_load: Reals, motor_count: Reals, travel_per_radian: Reals) -> Reals:
+    """What a brake must hold if no friction helps; gravity_load [N or N·m], travel_per_radian [travel/rad]."""
+    return np.abs(gravity_load / motor_count * travel_per_radian)
+
+
+@quantity("N·m", symbol="T_max", source="greatest |T| of the cycle, dwells included", formula="max |T|")
+def peak_torque(cycle_torque: CycleTorque) -> Reals:
+    """Greatest torque that the cycle asks of one motor."""
+    return np.max(np.maximum(np.abs(cycle_torque.start), np.abs(cycle_torque.end)), axis=-1)
+
+
+@quantity("N·m", symbol="T_rms", source="equivalent heating over the whole cycle; T linear within a piece",
+          formula="√(∑ (T₀² + T₀·T₁ + T₁²)·t/3 ÷ ∑ t)")
+def rms_torque(cycle_torque: CycleTorque, cycle_pieces: Pieces, cycle_duration: Reals) -> Reals:
+    """Root mean square torque of one motor over the cycle; cycle_duration [s]."""
+    first, last = cycle_torque.start, cycle_torque.end
+    squared = (first**2 + first * last + last**2) / 3 * cycle_pieces.time_spent
+    return np.sqrt(np.sum(squared, axis=-1) / cycle_duration)
+
+
+@quantity("W", symbol="P_max", source="shaft power, both ends of each piece", formula="max (T·ω)")
+def peak_power(cycle_torque: CycleTorque) -> Reals:
+    """Greatest power that one motor gives to the train."""
+    c = cycle_torque
+    return np.max(np.maximum(c.start * c.speed_start, c.end * c.speed_end), axis=-1)
+
+
+@quantity("J", symbol="E_b", source="time integral of negative shaft power over one cycle", formula="−∑ min(0, T·Δθ)")
+def regenerated_energy(cycle_torque: CycleTorque, cycle_pieces: Pieces, travel_per_radian: Reals) -> Reals:
+    """Energy that one motor takes out of the load in a cycle; travel_per_radian [travel/rad]."""
+    turned = cycle_pieces.distance / lift(travel_per_radian)
+    work = (cycle_torque.start + cycle_torque.end) / 2 * turned
+    return np.sum(np.maximum(-work, 0.0) * cycle_pieces.times, axis=-1)
+
+
+def creep(direction: int, train: tuple[Stage, ...], gravity: Reals, friction: Reals, count: Reals) -> Reals:
+    """Torque of one motor creeping in a direction, without process force [N·m]; gravity, friction [N or N·m]."""
+    return torque_into_train(train, (direction * friction + gravity) / count, float(direction), 0.0)
+
+
+@quantity("N·m", symbol="T₊", source=FOLD, formula="the fold at no acceleration, towards plus")
+def creep_torque_plus(train: tuple[Stage, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals) -> Reals:
+    """Torque of one motor creeping to plus without process force; loads [N or N·m]."""
+    return creep(1, train, gravity_load, friction_load, motor_count)
+
+
+@quantity("N·m", symbol="T₋", source=FOLD, formula="the fold at no acceleration, towards minus")
+def creep_torque_minus(train: tuple[Stage, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals) -> Reals:
+    """Torque of one motor creeping to minus without process force; loads [N or N·m]."""
+    return creep(-1, train, gravity_load, friction_load, motor_count)
+
+
+@quantity("[travel]", symbol="v²/2a", source="constant deceleration", formula="v²/(2·a)")
+def braking_distance(top_speed: Reals, top_acceleration: Reals) -> Reals:
+    """How far the axis needs to stop from its top speed; top_speed [travel/s], top_acceleration [travel/s²]."""
+    if np.all(top_acceleration == 0):
+        raise NotKnown("the cycle has no acceleration")
+    return top_speed**2 / (2 * top_acceleration)

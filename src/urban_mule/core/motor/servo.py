@@ -1,0 +1,162 @@
+"""Servo: peak and continuous torque over speed, limited by the supply. Gives the names of stepper where they apply."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.load.cycle import Pieces, lift
+from urban_mule.core.load.torque import CycleTorque
+from urban_mule.core.motor.margin import TorqueCurve
+from urban_mule.core.motor.servo_winding import FIGURES_ARE, ServoWinding, WoundCurve
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+
+
+class ServoMotor:
+    """What the data sheet of a servo says."""
+
+    rated_torque: Reals = given("N·m", "T_n", "torque it may give all the time", above=0)
+    motor_peak_torque: Reals = given("N·m", "T_p", "torque it may give for a short time", above=0)
+    rated_speed: Reals = given("rad/s", "ω_n", "speed up to which the peak torque holds", above=0)
+    max_speed: Reals = given("rad/s", "ω_0", "speed at which the torque has gone", above=0)
+    rated_voltage: Reals = given("V", "V_n", "supply at which the speeds are stated", above=0)
+    peak_time: Reals = given("s", "t_p", "how long the peak torque may last at a time", above=0)
+    counts_per_turn: Reals = given("", "N_c", "encoder counts in one turn", whole=True, least=1)
+    torque_constant_rms: Reals = given("N·m/A", "K_t", "torque per ampere RMS", above=0, missing="the torque constant is not given")
+    pole_pairs: Reals = given("", "p", "pole pairs of the rotor", whole=True, least=1)
+    phase_resistance: Reals = given("Ω", "R_s", "resistance of the winding at 20 °C, as the sheet says", above=0)
+    phase_inductance: Reals = given("H", "L_s", "inductance of the winding, as the sheet says", above=0)
+    winding_figures_are: str | None = given(
+        "", "", "whether the sheet means one phase or two in line for resistance and inductance", choices=FIGURES_ARE)
+
+
+class ServoDriver:
+    """What is set on a servo driver: its electronic gear, encoder counts moved by a number of pulses."""
+
+    electronic_gear_numerator: Reals = given("", "g_n", "encoder counts", default=1, whole=True, least=1)
+    electronic_gear_denominator: Reals = given("", "g_d", "pulses that move them", default=1, whole=True, least=1)
+
+
+@record(frozen=True, eq=False, repr=False)
+class ServoCurve:
+    """Flat to the rated speed, then straight to zero at the maximum speed; call it with speeds [rad/s] on the last axis."""
+
+    torque: Reals
+    flat_to: Reals
+    zero_at: Reals
+
+    def __call__(self, speed: Reals) -> Reals:
+        flat, zero = lift(self.flat_to), lift(self.zero_at)
+        return lift(self.torque) * np.clip((zero - speed) / (zero - flat), 0.0, 1.0)
+
+
+@quantity("", symbol="k_V", source="speed limits scale with the voltage there is, at most 1",
+          formula="min(1, (supply − drop) ÷ rated voltage)")
+def voltage_share(available_voltage: Reals, rated_voltage: Reals) -> Reals:
+    """Share of the stated speeds that this supply allows; both [V]."""
+    return np.minimum(1.0, available_voltage / rated_voltage)
+
+
+@quantity("", symbol="ω_n·k_V, ω_0·k_V", source="data sheet limits at this supply", structure=True,
+          formula="rated and maximum speed × k_V")
+def stated_speeds(rated_speed: Reals, max_speed: Reals, voltage_share: Reals) -> tuple[Reals, Reals]:
+    """Speed to which the torque is flat and speed at which it has gone [rad/s]."""
+    return rated_speed * voltage_share, max_speed * voltage_share
+
+
+def curve(
+    torque: Reals, servo_winding: ServoWinding | None, stated_speeds: tuple[Reals, Reals] | None
+) -> TorqueCurve:
+    """A torque limit [N·m] over speed at this supply: by the winding where it is known, else by the stated speeds.
+
+    Raises NotKnown when neither is known, or the maximum speed is not above the rated one.
+    """
+    if servo_winding is not None:
+        return WoundCurve(servo_winding, torque)
+    if stated_speeds is None:
+        raise NotKnown("neither rated and maximum speed at a rated voltage nor the winding is given")
+    flat_to, zero_at = stated_speeds
+    if np.any(np.asarray(zero_at) <= flat_to):
+        raise NotKnown("the maximum speed is not above the rated speed")
+    return ServoCurve(torque, flat_to, zero_at)
+
+
+BY_WINDING = "the winding's voltage limit, else data sheet limits, straight between them"
+
+
+@quantity("", symbol="T_p(ω)", source=BY_WINDING, structure=True,
+          formula="peak torque to where V ends it; or to ω_n·k_V, straight to 0 at ω_0·k_V")
+def torque_curve(
+    motor_peak_torque: Reals, available_voltage: Reals, servo_winding: ServoWinding | None = None,
+    stated_speeds: tuple[Reals, Reals] | None = None,
+) -> TorqueCurve:
+    """What the servo can give for a short time [N·m]; available_voltage [V]: without it nothing turns."""
+    return curve(motor_peak_torque, servo_winding, stated_speeds)
+
+
+@quantity("", symbol="T_n(ω)", source=BY_WINDING, structure=True,
+          formula="rated torque to where V ends it; or to ω_n·k_V, straight to 0 at ω_0·k_V")
+def continuous_curve(
+    rated_torque: Reals, available_voltage: Reals, servo_winding: ServoWinding | None = None,
+    stated_speeds: tuple[Reals, Reals] | None = None,
+) -> TorqueCurve:
+    """What the servo can give all the time [N·m]; available_voltage [V]: without it nothing turns."""
+    return curve(rated_torque, servo_winding, stated_speeds)
+
+
+@quantity("N·m", symbol="T_st", source="data sheet limit")
+def stall_torque(motor_peak_torque: Reals) -> Reals:
+    """What the motor could put into the train when it stalls; motor_peak_torque [N·m]."""
+    return motor_peak_torque
+
+
+@quantity("rad/s", symbol="ω_m", source="time mean over the whole cycle, dwells included", formula="∑ |Δθ| ÷ T")
+def mean_speed(cycle_pieces: Pieces, cycle_duration: Reals, travel_per_radian: Reals) -> Reals:
+    """Mean shaft speed of the cycle, where its RMS torque is held against what the servo may give all the time."""
+    way = np.sum(np.abs(cycle_pieces.distance) * cycle_pieces.times, axis=-1)
+    return way / travel_per_radian / cycle_duration
+
+
+@quantity("", symbol="m_c", source="continuous limit over RMS torque")
+def continuous_margin(rated_torque: Reals, rms_torque: Reals) -> Reals:
+    """How many times the RMS torque the servo may give all the time; both [N·m]."""
+    return rated_torque / rms_torque
+
+
+@quantity("[travel]", symbol="s", source="kinematics: one pulse moves as many counts as the electronic gear says")
+def step_length(
+    travel_per_turn: Reals, counts_per_turn: Reals, electronic_gear_numerator: Reals, electronic_gear_denominator: Reals
+) -> Reals:
+    """Travel for one pulse; travel_per_turn [travel]."""
+    return travel_per_turn * electronic_gear_numerator / (counts_per_turn * electronic_gear_denominator)
+
+
+@quantity("rad/s", symbol="ω_lim", source="back-EMF equal to the supply, else data sheet limit scaled with the voltage there is",
+          formula="V/K, at most ω_0; or ω_0·k_V")
+def speed_limit(
+    available_voltage: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None
+) -> Reals:
+    """Shaft speed at which this supply leaves no torque; available_voltage [V]."""
+    if servo_winding is not None:
+        return servo_winding.no_load_speed
+    if stated_speeds is None:
+        raise NotKnown("neither the maximum speed at a rated voltage nor the winding is given")
+    return stated_speeds[1]
+
+
+@quantity("s", symbol="t_>", source="longest run of pieces above the rated torque", formula="longest time with |T| > T_n")
+def time_above_rated(cycle_torque: CycleTorque, cycle_pieces: Pieces, rated_torque: float) -> float:
+    """Longest time at a stretch in which the cycle asks more than the rated torque [N·m], for a single build."""
+    above = np.maximum(np.abs(cycle_torque.start), np.abs(cycle_torque.end)) > rated_torque * (1 + 1e-9)
+    longest = run = 0.0
+    for over, duration in zip(above, cycle_pieces.duration, strict=True):
+        run = run + float(duration) if over else 0.0
+        longest = max(longest, run)
+    return longest
+
+
+@quantity("W", symbol="N_x", source="a proxy of this house: torque worked with times shaft speed; it only ranks")
+def noise_proxy(rms_torque: Reals, peak_speed: Reals) -> Reals:
+    """How loud a motor is likely to be beside another on the same axis; rms_torque [N·m], peak_speed [rad/s]."""
+    return rms_torque * peak_speed

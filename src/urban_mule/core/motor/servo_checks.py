@@ -1,0 +1,71 @@
+"""Judgements that only a servo needs."""
+
+from __future__ import annotations
+
+from urban_mule.core.motor.checks import STEPPER_OR_SERVO
+from urban_mule.core.motor.datasheet import doubts
+from urban_mule.core.motor.servo_winding import ServoWinding
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.wording import share_of, size
+
+ONE_SIZE_UP = 1.3  # one size up gives at least so much over the RMS torque
+SLOW_SHARE = 0.2  # of the rated speed: below it most of a servo's power lies idle
+
+
+@check("continuous torque", stage="Motor")
+def continuous_torque(continuous_margin: float) -> Verdict:
+    """RMS torque of the cycle against what the servo may give all the time."""
+    said = f"The servo may give {size(continuous_margin)} times the RMS torque all the time"
+    school = "One size up is the usual school for servos: they bear little above their rating."
+    room = share_of(continuous_margin, 1, ONE_SIZE_UP)
+    if continuous_margin < 1:
+        return Verdict("short", f"{said}: it overheats.", "Take one size up, or a slower cycle.", school, 0.0)
+    if continuous_margin < ONE_SIZE_UP:
+        return Verdict("tight", f"{said}.", "Take one size up.", school, room)
+    return Verdict("good", f"{said}.", "Nothing to do.", school, room)
+
+
+@check("peak time", stage="Motor", applies=lambda solution: solution.get("peak_time") is not None)
+def peak_lasts(time_above_rated: float, peak_time: float) -> Verdict:
+    """How long the cycle asks more than the rated torque against how long the servo may give it."""
+    said = f"The cycle asks more than the rated torque for {size(time_above_rated)} s at a time; {size(peak_time)} s are allowed"
+    if time_above_rated > peak_time:
+        return Verdict("short", f"{said}.", "Take one size up, or speed up more gently.", headroom=0.0)
+    if time_above_rated > 0.7 * peak_time:
+        return Verdict("tight", f"{said}.", "Leave it some room.", headroom=0.2)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=1 - time_above_rated / peak_time)
+
+
+@check("kind of motor", stage="Motor")
+def servo_or_stepper(peak_speed: float, speed_limit: float, stated_speeds: tuple[float, float] | None = None) -> Verdict:
+    """Whether a stepper would do as well."""
+    full, called = (speed_limit, "no-load") if stated_speeds is None else (stated_speeds[0], "rated")
+    share = peak_speed / full
+    said = f"The cycle turns the servo at {size(100 * share)} % of its {called} speed on this supply"
+    if share < SLOW_SHARE:
+        return Verdict("tight", f"{said}.", "A reduction would use it better; or a stepper, simpler and as strong at such speeds.",
+                       STEPPER_OR_SERVO, 0.4)
+    return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, 0.8)
+
+
+@check("winding figures", stage="Motor")
+def winding_figures_assumed(servo_winding: ServoWinding | None = None, winding_figures_are: Reals = None) -> Verdict | None:
+    """Whether it was said or assumed between which ends the sheet's resistance and inductance stand."""
+    if servo_winding is None or winding_figures_are is not None:
+        return None
+    return Verdict("tight", "Resistance and inductance are taken for one phase; line to line would mean half of them.",
+                   "Look at the data sheet and say which it is.", headroom=0.4)
+
+
+@check("data sheet", stage="Motor")
+def sheet_is_plausible(
+    rated_torque: Reals = None, motor_peak_torque: Reals = None, rated_speed: Reals = None, max_speed: Reals = None,
+    rotor_inertia: Reals = None, rated_voltage: Reals = None, torque_constant_rms: Reals = None, pole_pairs: Reals = None,
+    phase_resistance: Reals = None, phase_inductance: Reals = None,
+) -> Verdict | None:
+    """Whether the figures of the data sheet hang together as those of real motors do."""
+    found = doubts("servo", locals())
+    if not found:
+        return None
+    return Verdict("tight", found[0].sentence, "Look at the data sheet again: unit, decimal point, line.", headroom=0.25)

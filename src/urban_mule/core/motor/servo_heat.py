@@ -1,0 +1,33 @@
+"""Copper losses of a servo, which the torque that it gives makes."""
+
+from __future__ import annotations
+
+from urban_mule.core.motor.heat import steady_rise
+from urban_mule.core.motor.servo_winding import EQUAL_MACHINE, ServoWinding
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.sheet import quantity
+
+
+@quantity("W", symbol="P_n", source=EQUAL_MACHINE, formula="3·R_s·(T_n/K_t)², R_s of one phase at 20 °C")
+def rated_copper_loss(servo_winding: ServoWinding, rated_torque: Reals) -> Reals:
+    """Heat in the winding of one motor that gives its rated torque [N·m] all the time."""
+    return servo_winding.loss(rated_torque)
+
+
+@quantity("W", symbol="P_h", source=EQUAL_MACHINE, formula="3·R_s·(T_0/K_t)², R_s of one phase at 20 °C")
+def holding_copper_loss(servo_winding: ServoWinding, static_torque: Reals) -> Reals:
+    """Heat in the winding while it holds the load without a brake; static_torque [N·m]."""
+    return servo_winding.loss(static_torque)
+
+
+@quantity("W", symbol="P_c", source=EQUAL_MACHINE, formula="3·R_s·(T_rms/K_t)², R_s of one phase at 20 °C")
+def cycle_copper_loss(servo_winding: ServoWinding, rms_torque: Reals) -> Reals:
+    """Mean heat in the winding over the cycle; rms_torque [N·m]."""
+    return servo_winding.loss(rms_torque)
+
+
+@quantity("K", symbol="ΔT_n", source="heat balance with copper's temperature coefficient, IEC 60028",
+          formula="P_na·R_th ÷ (1 − 0.00393·P_n·R_th)")
+def rated_temperature_rise(rated_copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
+    """Rise of the winding over ambient at the rated torque all the time. Raises NotKnown for thermal runaway."""
+    return steady_rise(rated_copper_loss, thermal_resistance, ambient_temperature)

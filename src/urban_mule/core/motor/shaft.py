@@ -1,0 +1,50 @@
+"""What every axis has, whatever its motor: a rotor, perhaps a brake on its shaft, and a supply."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals, given, givens
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+
+
+class AnyMotor:
+    """What the user knows of every motor."""
+
+    rotor_inertia: Reals = given("kg·m²", "J_r", "moment of inertia of the rotor", above=0)
+    thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0)
+    thermal_time_constant: Reals = given("s", "τ", "time in which a constant loss brings two thirds of the rise", above=0)
+
+
+class FittedBrake:
+    """A holding brake on the motor's shaft."""
+
+    brake_torque: Reals = given("N·m", "T_br", "what the brake holds, when there is one", above=0)
+    brake_delay: Reals = given("s", "t_br", "from loss of power until the brake bites", least=0, most=10)
+    brake_inertia: Reals = given("kg·m²", "J_br", "moment of inertia that the brake adds to the shaft", default=0.0, least=0)
+
+
+class AnyDriver:
+    """What the user knows of every driver."""
+
+    supply_voltage: Reals = given("V", "V_s", "supply of the driver", above=0)
+    voltage_drop: Reals = given("V", "V_d", "lost in the bridge and the leads", default=0.0, least=0)
+    voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0)
+    minimum_pulse_width: Reals = given("s", "t_p", "shortest step pulse the driver sees", above=0)
+
+
+BRAKE = tuple(one.name for one in givens(FittedBrake))
+
+
+@quantity("kg·m²", symbol="J_m", source="kinetic energy of what turns with the motor itself")
+def shaft_inertia(rotor_inertia: Reals, brake_inertia: Reals) -> Reals:
+    """Rotor and brake together, the motor's own side of the shaft; both [kg·m²]."""
+    return rotor_inertia + brake_inertia
+
+
+@quantity("V", symbol="V", source="supply less the bridge's drops")
+def available_voltage(supply_voltage: Reals, voltage_drop: Reals) -> Reals:
+    """What the driver can put on the winding. Raises NotKnown when the drop leaves nothing. supply_voltage, voltage_drop [V]."""
+    if np.all(np.asarray(supply_voltage - voltage_drop) <= 0):
+        raise NotKnown("the voltage drop leaves nothing of the supply")
+    return np.maximum(supply_voltage - voltage_drop, 0.0)

@@ -1,0 +1,157 @@
+"""Judgements that only a stepper needs: heat, current, microsteps, holding."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.motor.checks import STEPPER_OR_SERVO
+from urban_mule.core.motor.datasheet import doubts
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.wording import share_of, size
+
+WARM, HOT = 80.0, 105.0  # °C in the winding: what a hand and glue bear, and the edge below class B (130 °C, IEC 60085)
+INSULATION = "Insulation class B bears 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."
+FAST_SHARE = 3.0  # times the corner speed: about a third of the torque is left
+
+
+@check("winding temperature", stage="Motor")
+def winding_heat(winding_temperature: float, temperature_rise: float) -> Verdict:
+    """Steady winding temperature at the full setting all the time."""
+    said = f"The winding warms by {size(temperature_rise)} K to {size(winding_temperature)} °C when fully on all the time"
+    if winding_temperature > HOT:
+        return Verdict("short", f"{said}.", "Lower the current, cool the motor or take a larger one. Hot: do not touch.",
+                       INSULATION, 0.0)
+    if winding_temperature > WARM:
+        return Verdict("tight", f"{said}.", "Cut the idle current, or give the motor a metal plate to cool on.", INSULATION,
+                       share_of(winding_temperature, HOT, WARM))
+    return Verdict("good", f"{said}.", "Nothing to do.", INSULATION, share_of(winding_temperature, HOT, WARM))
+
+
+@check("kind of motor", stage="Motor")
+def stepper_or_servo(
+    peak_speed: float, corner_speed: float, available_voltage: float, current_peak: float, winding_resistance: float
+) -> Verdict:
+    """How far beyond its corner speed the stepper runs."""
+    if corner_speed == 0:
+        return Verdict("short", f"The supply leaves {size(available_voltage)} V; the set current needs"
+                       f" {size(current_peak * winding_resistance)} V to flow even at rest.",
+                       "Raise the supply, or wire the coils in parallel.", STEPPER_OR_SERVO, 0.0)
+    share = peak_speed / corner_speed
+    said = f"The cycle turns the motor at {size(share)} times its corner speed"
+    if share > FAST_SHARE:
+        return Verdict("tight", f"{said}: most of its torque is gone there.",
+                       "A servo, a higher supply or coils in parallel suit such speeds.", STEPPER_OR_SERVO, 0.2)
+    return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, float(1 - share / FAST_SHARE))
+
+
+@check("cycle heat", stage="Motor", applies=lambda solution: solution.get("thermal_resistance") is not None)
+def cycle_heat(
+    cycle_temperature_rise: float, holding_temperature_rise: float, ambient_temperature: float, warm_up_time: Reals = None
+) -> Verdict:
+    """Winding temperature when the cycle runs all day, its dwells at the idle current, and how long it takes to get there."""
+    winding = ambient_temperature + cycle_temperature_rise
+    soon = "" if warm_up_time is None else f", nearly all of it within {size(warm_up_time / 60)} minutes"
+    said = (f"In this cycle the winding warms by {size(cycle_temperature_rise)} K to {size(winding)} °C{soon};"
+            f" only holding, by {size(holding_temperature_rise)} K")
+    if winding > HOT:
+        return Verdict("short", f"{said}.", "Lower the current or the idle current, or cool the motor. Hot: do not touch.",
+                       INSULATION, 0.0)
+    return Verdict("good" if winding <= WARM else "tight", f"{said}.",
+                   "Nothing to do." if winding <= WARM else "Cut the idle current, or cool the motor.", INSULATION,
+                   share_of(winding, HOT, WARM))
+
+
+@check("supply voltage", stage="Motor")
+def supply_suits(
+    supply_voltage: float, voltage_needed: float, voltage_by_inductance: float, safety_factor: float, voltage_limit: Reals = None
+) -> Verdict:
+    """The supply against what the cycle needs, the rule of thumb and the driver's limit."""
+    limit = "" if voltage_limit is None else f"; or as high as the driver takes, {size(voltage_limit)} V"
+    school = (f"Three schools: computed from the torque at speed, {size(voltage_needed)} V, applied here; the rule from the"
+              f" inductance, {size(voltage_by_inductance)} V{limit}.")
+    said = f"The cycle needs {size(voltage_needed)} V with {size(safety_factor)} in hand; the supply gives {size(supply_voltage)} V"
+    if voltage_limit is not None and supply_voltage > voltage_limit:
+        return Verdict("short", f"The supply gives {size(supply_voltage)} V, the driver takes {size(voltage_limit)} V at most.",
+                       "Lower the supply or change the driver; braking raises the voltage further.", school, 0.0)
+    if supply_voltage < voltage_needed:
+        return Verdict("tight", f"{said}.", "Raise the supply, or slow the cycle.", school, 0.15)
+    return Verdict("good", f"{said}.", "Nothing to do; more volts only heat.", school,
+                   share_of(supply_voltage / voltage_needed, 1.0, 1.3))
+
+
+@check("kind of rated current", stage="Motor")
+def rating_assumed(rated_current: float, rated_current_is: Reals = None) -> Verdict | None:
+    """Whether the rating's kind was said or assumed."""
+    if rated_current_is is not None:
+        return None
+    return Verdict("tight", f"The rated {size(rated_current)} A are taken as RMS; a peak rating would mean 1.41 times less.",
+                   "Look at the data sheet and say which it is.", headroom=0.4)
+
+
+@check("wiring", stage="Motor")
+def wiring_is_said(wiring: Reals = None, figures_for: Reals = None) -> Verdict | None:
+    """Whether a wiring was named without saying for which one the sheet's figures hold."""
+    if (wiring is None) == (figures_for is None):
+        return None
+    return Verdict("tight", "A wiring is named, but not both: the one used and the one that the sheet's figures are for.",
+                   "Look at the data sheet and say both; resistance changes by up to 4 between them.", headroom=0.3)
+
+
+@check("set current", stage="Drive")
+def current_against_rating(current_share: float, current_peak: float, current_rms: float,
+                           current_limit: Reals = None) -> Verdict:
+    """The set current against the motor's rating and the driver's limit, both peak."""
+    said = f"{size(current_peak)} A peak, which is {size(current_rms)} A RMS, is {size(100 * current_share)} % of the rating"
+    if current_limit is not None and current_peak > current_limit * (1 + 1e-9):
+        return Verdict("short", f"The driver gives {size(current_limit)} A peak as cooled; {size(current_peak)} A are set.",
+                       "Cool the driver better, or set what it gives.", headroom=0.0)
+    if current_share > 1.1:
+        return Verdict("short", f"{said}: peak taken for RMS?", "Check whether the sheet means peak or RMS; set less.",
+                       headroom=0.0)
+    if current_share > 1.001:
+        return Verdict("tight", f"{said}.", "Set a little less; torque hardly falls.", headroom=0.2)
+    if current_share < 0.5:
+        return Verdict("tight", f"{said}: half of the torque is given away.", "Set more if the motor stays cool.", headroom=0.4)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
+
+
+@check("microsteps", stage="Drive")
+def microsteps_move(reversal_microsteps: float, microsteps: float) -> Verdict:
+    """Whether a microstep still moves the load, or friction swallows several."""
+    school = ("Three schools: few from the controller and interpolate; a middle value and stop; the finest it can count."
+              " Finer steps run smoother; they place better only while a reversal swallows less than about two.")
+    said = f"A reversal swallows {size(reversal_microsteps)} of the {microsteps:g} microsteps in a full step"
+    if reversal_microsteps > microsteps / 2:
+        return Verdict("short", f"{said}: friction takes most of the torque.", "Raise the current or find what binds.",
+                       school, 0.0)
+    if reversal_microsteps > 2:
+        return Verdict("tight", f"{said}; finer steps place no better.", "Keep them for smoothness, not for accuracy.",
+                       school, 0.35)
+    return Verdict("good", f"{said}.", "Nothing to do.", school, 0.85)
+
+
+@check("standstill", stage="Drive")
+def holds_still(static_torque: float, set_torque: float, hold_fraction: float) -> Verdict | None:
+    """Whether the idle current holds the load up."""
+    if static_torque == 0:
+        return None
+    ratio = hold_fraction * set_torque / static_torque
+    said = f"The idle current holds {size(ratio)} times the weight" if np.isfinite(ratio) else ""
+    if ratio < 1:
+        return Verdict("short", f"{said}: the axis drops when it rests.", "Raise the idle current or add a counterbalance.",
+                       headroom=0.0)
+    return Verdict("good" if ratio >= 2 else "tight", f"{said}.",
+                   "Nothing to do." if ratio >= 2 else "Raise the idle current.", headroom=share_of(ratio, 1, 2))
+
+
+@check("data sheet", stage="Motor")
+def sheet_is_plausible(
+    holding_torque: Reals = None, rated_current: Reals = None, rated_current_is: Reals = None, phase_resistance: Reals = None,
+    phase_inductance: Reals = None, rotor_inertia: Reals = None, step_angle: Reals = None, drag_torque: Reals = None,
+) -> Verdict | None:
+    """Whether the figures of the data sheet hang together as those of real motors do."""
+    found = doubts("stepper", locals())
+    if not found:
+        return None
+    return Verdict("tight", found[0].sentence, "Look at the data sheet again: unit, decimal point, line.", headroom=0.25)

@@ -1,0 +1,97 @@
+"""Accuracy and repeatability of positioning, both directions, as ISO 230-2 defines them (k = 2)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.slack.reversal import TwoWayReading
+
+ISO = "ISO 230-2, clause 3 (definitions)"
+
+
+@record(frozen=True, eq=False, repr=False)
+class Bands:
+    """Per target: means, standard deviations (None with single repeats) and reversal, each direction [travel]."""
+
+    targets: np.ndarray
+    mean_up: np.ndarray
+    mean_down: np.ndarray
+    s_up: np.ndarray | None
+    s_down: np.ndarray | None
+
+    @property
+    def reversal(self) -> np.ndarray:
+        return np.asarray(self.mean_up - self.mean_down)
+
+    def scatter(self) -> tuple[np.ndarray, np.ndarray]:
+        """Standard deviations up and down. Raises NotKnown with single repeats."""
+        if self.s_up is None or self.s_down is None:
+            raise NotKnown("one repeat shows no scatter; take at least two, better five")
+        return self.s_up, self.s_down
+
+
+@quantity("[travel]", symbol="x̄_i, s_i", source=ISO, structure=True, formula="mean and s at each target, each way")
+def positioning_bands(positioning_reading: TwoWayReading) -> Bands:
+    """Means and standard deviations of the last positioning reading."""
+    up, down = positioning_reading.up, positioning_reading.down
+    several = min(len(up), len(down)) > 1
+    return Bands(
+        positioning_reading.targets, up.mean(axis=0), down.mean(axis=0),
+        up.std(axis=0, ddof=1) if several else None, down.std(axis=0, ddof=1) if several else None,
+    )
+
+
+@quantity("[travel]", symbol="B", source=ISO, formula="max |x̄_i↑ − x̄_i↓|")
+def reversal_value(positioning_bands: Bands) -> float:
+    """Reversal value of the axis."""
+    return float(np.max(np.abs(positioning_bands.reversal)))
+
+
+@quantity("[travel]", symbol="R", source=ISO,
+          formula="max over targets of max(2s↑ + 2s↓ + |B_i|, 4s↑, 4s↓)")
+def repeatability(positioning_bands: Bands) -> float:
+    """Bidirectional repeatability of positioning. Raises NotKnown with single repeats."""
+    s_up, s_down = positioning_bands.scatter()
+    both = 2 * s_up + 2 * s_down + np.abs(positioning_bands.reversal)
+    return float(np.max([both, 4 * s_up, 4 * s_down]))
+
+
+@quantity("[travel]", symbol="E", source=ISO, formula="max(x̄↑, x̄↓) − min(x̄↑, x̄↓)")
+def systematic_deviation(positioning_bands: Bands) -> float:
+    """Bidirectional systematic deviation of positioning."""
+    means = np.stack([positioning_bands.mean_up, positioning_bands.mean_down])
+    return float(np.ptp(means))
+
+
+@quantity("[travel]", symbol="M", source=ISO, formula="range of (x̄_i↑ + x̄_i↓)/2")
+def mean_deviation_range(positioning_bands: Bands) -> float:
+    """Range of the mean bidirectional deviation."""
+    return float(np.ptp((positioning_bands.mean_up + positioning_bands.mean_down) / 2))
+
+
+@quantity("[travel]", symbol="A", source=ISO, formula="max(x̄_i + 2s_i) − min(x̄_i − 2s_i), both ways")
+def positioning_accuracy(positioning_bands: Bands) -> float:
+    """Bidirectional accuracy of positioning. Raises NotKnown with single repeats."""
+    s_up, s_down = positioning_bands.scatter()
+    high = np.stack([positioning_bands.mean_up + 2 * s_up, positioning_bands.mean_down + 2 * s_down])
+    low = np.stack([positioning_bands.mean_up - 2 * s_up, positioning_bands.mean_down - 2 * s_down])
+    return float(high.max() - low.min())
+
+
+@quantity("", symbol="", source="shares of A by least squares along the travel", structure=True,
+          formula="straight line, reversal, scatter, and what remains")
+def error_shares(positioning_bands: Bands) -> dict[str, float]:
+    """What makes the error [travel]: slope over the travel, reversal, scatter (4 s), and the rest of the mean line."""
+    bands = positioning_bands
+    middle = (bands.mean_up + bands.mean_down) / 2
+    shares = {"reversal": float(np.mean(np.abs(bands.reversal)))}
+    if bands.s_up is not None and bands.s_down is not None:
+        shares["scatter"] = float(2 * np.mean(bands.s_up + bands.s_down))
+    if bands.targets.size > 2:
+        along = bands.targets - bands.targets.mean()
+        slope = along @ middle / (along @ along)
+        shares["scale error"] = float(abs(slope) * np.ptp(along))
+        shares["rest along the travel"] = float(np.ptp(middle - slope * along))
+    return shares

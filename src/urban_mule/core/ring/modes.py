@@ -1,0 +1,300 @@
+"""Modes: frequency and damping ratio, all fitted together to the transform of the whole record.
+
+Peaks are found on the Welch picture. The fit maximises the likelihood of the periodogram (P. Whittle, Estimation and
+Information in Stationary Time Series, 1953) by Fisher scoring, so that it serves a tap, a sweep and noise alike.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.ring.spectrum import Spectrum, TimeBase
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+
+LOWEST, HIGHEST = 3.0, 400.0  # Hz: a machine's structural modes lie between
+LEAST_PROMINENCE = 6.0  # dB over the saddle to a higher neighbour
+LEAST_LEVEL = 26.0  # dB below the highest peak where peaks stop counting
+MOST_MODES = 6
+TAP_BINS = 1600
+BINS = 450  # of the averaged periodogram that the fit looks at
+MOST_STEPS = 40
+WEIGHT_POWER = 0.4
+TRYING_STEPS, TRYING_BINS = 15, 150
+
+
+@record(frozen=True, eq=False, repr=False)
+class Mode:
+    """One resonance: frequency [Hz], damping ratio, strength (its share of the power at the peaks, sum 1)."""
+
+    frequency: float
+    damping_ratio: float
+    strength: float
+
+
+def peaks(level: np.ndarray, least_prominence: float, least_level: float) -> list[int]:
+    """Indices of local maxima of a level [dB] by prominence, highest first."""
+    inner = np.flatnonzero((level[1:-1] > level[:-2]) & (level[1:-1] >= level[2:])) + 1
+    found = []
+    for index in inner:
+        higher_left = np.flatnonzero(level[:index] > level[index])
+        higher_right = np.flatnonzero(level[index + 1:] > level[index])
+        left = level[higher_left[-1] if higher_left.size else 0: index + 1].min()
+        right = level[index: index + 2 + higher_right[0] if higher_right.size else None].min()
+        if level[index] - max(left, right) >= least_prominence:
+            found.append(int(index))
+    top = max((level[i] for i in found), default=0.0)
+    return sorted((i for i in found if level[i] >= top - least_level), key=lambda i: -level[i])
+
+
+def at_rest(centred: np.ndarray) -> bool:
+    """Whether a record (one direction a row, mean removed) has come to rest at its end, so that it needs no window.
+
+    Its beginning may jump: that is the tap itself.
+    """
+    edge = max(8, centred.shape[1] // 100)
+    loud = np.sqrt(np.vdot(centred, centred) / centred.size) + 1e-300
+    return bool(np.sqrt(np.mean(centred[:, -edge:] ** 2)) < 0.15 * loud)
+
+
+def periodogram(base: TimeBase, high: float) -> tuple[np.ndarray, np.ndarray, bool]:
+    """Frequencies up to `high` [Hz], power of the whole record's transform, a column a direction; whether windowed."""
+    rows = np.ascontiguousarray(base.values.T)
+    rows = rows - rows.mean(axis=1, keepdims=True)
+    count = rows.shape[1]
+    windowed = not at_rest(rows)
+    if windowed:
+        rows *= 0.5 - 0.5 * np.cos(2 * np.pi * np.arange(count) / count)
+    size = fast_size(count)
+    last = int(high * size / base.sample_rate) + 1
+    transform = np.stack([np.fft.rfft(row, size)[:last] for row in rows], axis=1)
+    return np.arange(last) * base.sample_rate / size, transform.real**2 + transform.imag**2, windowed
+
+
+def fast_size(samples: int) -> int:
+    """The least size of 2^a·3^b·5^c that holds the samples."""
+    return min(
+        (2**a * 3**b * 5**c for a in range(25) for b in range(4) for c in range(4) if 2**a * 3**b * 5**c >= samples),
+        default=samples,
+    )
+
+
+def merged(frequency: np.ndarray, power: np.ndarray, most: int) -> tuple[np.ndarray, np.ndarray]:
+    """A periodogram with neighbouring bins averaged so that about `most` rows remain."""
+    group = max(1, len(frequency) // most)
+    count = len(frequency) // group
+    return (
+        frequency[:count * group].reshape(count, group).mean(axis=1),
+        power[:count * group].reshape(count, group, -1).mean(axis=1),
+    )
+
+
+def spread(rows: np.ndarray) -> np.ndarray:
+    """Power as a Hann window shows it: each bin's shared with its neighbours, 1/6, 2/3, 1/6 (its squared transform)."""
+    padded = np.concatenate([rows[:1], rows, rows[-1:]])
+    return np.asarray((padded[:-2] + 4 * rows + padded[2:]) / 6)
+
+
+@record(frozen=True, eq=False, repr=False)
+class Fit:
+    """|Σ c_m r²/(1 − r² + 2jζ_m r) + k + l (f/f_top)²|² + floor, r = f/f_m.
+
+    Shared: log f_m, log ζ_m. Per direction: signed c_m, k and l for modes below and above the band (upper and lower
+    residuals of modal testing), log floor. Parameters stand in that order, the directions innermost.
+    """
+
+    frequency: np.ndarray
+    power: np.ndarray
+    weight: np.ndarray  # per row: what lies far below the peaks tells more of the excitation than of the modes
+    windowed: bool  # the Hann window spreads each bin's power over its neighbours
+
+    def split(self, theta: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        """Frequencies [Hz], damping ratios, amplitudes (modes and residuals × directions), floors."""
+        directions = self.power.shape[1]
+        f, zeta = np.exp(theta[:count]), np.exp(theta[count:2 * count])
+        return f, zeta, theta[2 * count:-directions].reshape(count + 2, directions), np.exp(theta[-directions:])
+
+    def model(self, theta: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
+        """Power (rows × directions) and its derivatives (rows × directions × parameters)."""
+        f, zeta, c, floor = self.split(theta, count)
+        rows, directions = self.power.shape
+        r = self.frequency[:, None] / f
+        bottom = 1 - r**2 + 2j * zeta * r
+        h = r**2 / bottom
+        relative = self.frequency[:, None] / self.frequency[-1]
+        shapes = np.concatenate([h, np.ones_like(relative), relative**2], axis=1)
+        total = shapes @ c
+        turned = 2 * np.conj(total)
+        by_shape = turned[:, :, None] * shapes[:, None, :]
+        jacobian = np.zeros((rows, directions, theta.size))
+        by_mode = by_shape[:, :, :count] * c[:count].T
+        jacobian[:, :, :count] = (by_mode * (-(2 + 2j * zeta * r) / bottom)[:, None, :]).real
+        jacobian[:, :, count:2 * count] = (by_mode * (-2j * zeta * r / bottom)[:, None, :]).real
+        for d in range(directions):
+            jacobian[:, d, 2 * count + d:-directions:directions] = by_shape[:, d].real
+            jacobian[:, d, theta.size - directions + d] = floor[d]
+        power = total.real**2 + total.imag**2 + floor
+        return (spread(power), spread(jacobian)) if self.windowed else (power, jacobian)
+
+    def misfit(self, power: np.ndarray) -> np.ndarray:
+        """Whittle's negative log-likelihood per row, for each direction."""
+        return np.asarray(self.weight @ (np.log(power) + self.power / power))
+
+    def start(self, guesses: list[tuple[float, float]]) -> np.ndarray:
+        """Parameters to start from: guesses (frequency, damping ratio), amplitudes as read off."""
+        f, zeta = np.array(guesses).T
+        near = np.abs(self.frequency[:, None] - f).argmin(axis=0)
+        size = np.sqrt(np.stack([self.power[max(0, i - 2):i + 3].mean(axis=0) for i in near])) * 2 * zeta[:, None]
+        floor = np.quantile(self.power, 0.05, axis=0) / 3 + 1e-12
+        residuals = np.zeros((2, self.power.shape[1]))
+        return np.concatenate([np.log(f), np.log(zeta), np.concatenate([size, residuals]).ravel(), np.log(floor)])
+
+    def solve(self, guesses: list[tuple[float, float]]) -> np.ndarray:
+        """The fitted parameters. No step can carry an amplitude through zero, so the signs are tried first.
+
+        Whether two neighbours in frequency swing together or against each other shows in the gap between them, so each
+        gap is tried both ways by a short run, in every direction at once.
+        """
+        count, directions = len(guesses), self.power.shape[1]
+        rows, both = merged(self.frequency, np.column_stack([self.power, self.weight]), TRYING_BINS)
+        coarse = Fit(rows, both[:, :-1], both[:, -1] / both[:, -1].sum(), self.windowed)
+        start = self.start(sorted(guesses))
+        tried = [start]
+        for gap in range(1, count):
+            against = np.ones((count + 2, 1))
+            against[gap:count] = -1
+            turned = start.copy()
+            turned[2 * count:-directions] = (self.split(start, count)[2] * against).ravel()
+            tried.append(turned)
+        reached = [coarse.run(theta, count, TRYING_STEPS) for theta in tried]
+        misfits = np.array([coarse.misfit(coarse.model(theta, count)[0]) for theta in reached])
+        best = reached[int(misfits.sum(axis=1).argmin())].copy()
+        signs = np.ones((count, directions))
+        for gap in range(1, count):
+            signs[gap:, misfits[gap] < misfits[0]] *= -1
+        c = self.split(best, count)[2].copy()
+        c[:count] = np.abs(c[:count]) * signs
+        mixed = best.copy()
+        mixed[2 * count:-directions] = c.ravel()
+        reached = [coarse.run(theta, count, TRYING_STEPS) for theta in ([best, mixed] if count > 1 else [best])]
+        settled = min(reached, key=lambda theta: coarse.misfit(coarse.model(theta, count)[0]).sum())
+        return self.run(settled, count, MOST_STEPS)
+
+    def run(self, theta: np.ndarray, count: int, most_steps: int) -> np.ndarray:
+        """Fisher scoring with damped steps from `theta`; the parameters reached."""
+        directions, damping = self.power.shape[1], 1e-3
+        power, jacobian = self.model(theta, count)
+        best = self.misfit(power).sum()
+        for _ in range(most_steps):
+            slopes = (jacobian / power[:, :, None]).reshape(-1, theta.size)
+            weighted = slopes * np.repeat(self.weight, directions)[:, None]
+            normal, gradient = weighted.T @ slopes, weighted.T @ (self.power / power - 1).ravel()
+            diagonal = np.diag(normal) + 1e-12 * np.trace(normal)
+            step = np.linalg.solve(normal + damping * np.diag(diagonal), gradient)
+            logs = np.r_[0:2 * count, theta.size - directions:theta.size]
+            step *= min(1.0, 0.5 / (np.abs(step[logs]).max() + 1e-300))
+            trial = theta + step
+            new_power, new_jacobian = self.model(trial, count)
+            new = self.misfit(new_power).sum()
+            if not new < best:
+                damping *= 8
+                if damping > 1e6:
+                    break
+                continue
+            settled = best - new < 1e-6
+            theta, power, jacobian, best, damping = trial, new_power, new_jacobian, new, max(damping / 5, 1e-9)
+            if settled:
+                break
+        return theta
+
+
+def half_power_damping(frequency: np.ndarray, density: np.ndarray, index: int) -> float:
+    """A first guess of the damping ratio from the width of a peak at half its height."""
+    half = density[index] / 2
+    left = index
+    while left > 0 and density[left] > half:
+        left -= 1
+    right = index
+    while right < len(density) - 1 and density[right] > half:
+        right += 1
+    return float(np.clip((frequency[right] - frequency[left]) / 2 / frequency[index] / 1.5, 0.004, 0.2))
+
+
+@quantity("", symbol="f_m, ζ_m", structure=True,
+          source="P. Whittle, Estimation and Information in Stationary Time Series, 1953; single-mode accelerances summed",
+          formula="|∑ c_m·r²/(1 − r² + 2jζ_m·r)|² + floor, r = f/f_m, fitted to |FFT|² of the whole record")
+def modes(time_base: TimeBase, spectrum: Spectrum) -> tuple[Mode, ...]:
+    """The resonances of the last acceleration record, strongest first. Raises NotKnown when no peak stands out."""
+    band = (spectrum.frequency >= LOWEST) & (spectrum.frequency <= min(HIGHEST, 0.45 * time_base.sample_rate))
+    frequency, density = spectrum.frequency[band], spectrum.summed[band]
+    if not density.size or density.max() <= 0:
+        raise NotKnown("the acceleration record is still: nothing rings")
+    rows = periodogram(time_base, frequency[-1])
+    guesses = first_guesses(frequency, density, least_prominence(time_base, spectrum, rows[2]))
+    if not rows[2]:
+        sharp = merged(rows[0], rows[1].sum(axis=1, keepdims=True), TAP_BINS)
+        band = sharp[0] >= LOWEST
+        finer = first_guesses(sharp[0][band], smoothed(sharp[1][band, 0]), LEAST_PROMINENCE)
+        guesses = max(guesses, finer, key=len)
+    if not guesses:
+        raise NotKnown("no peak stands out of the spectrum")
+    weight = (density / density.max()) ** WEIGHT_POWER
+    while guesses:
+        fitted = fit_modes(guesses, *rows, (frequency, weight))
+        if len(fitted) == len(guesses):
+            break
+        guesses = [(m.frequency, m.damping_ratio) for m in fitted] or guesses[:-1]
+    if not guesses:
+        raise NotKnown("no mode could be fitted to the peaks of the spectrum")
+    return fitted
+
+
+def first_guesses(frequency: np.ndarray, density: np.ndarray, prominence: float) -> list[tuple[float, float]]:
+    """Frequency [Hz] and rough damping ratio of each peak of a density, highest first."""
+    found = peaks(10 * np.log10(density + 1e-12 * density.max()), prominence, LEAST_LEVEL)[:MOST_MODES]
+    return [(float(frequency[i]), half_power_damping(frequency, density, i)) for i in found]
+
+
+def smoothed(density: np.ndarray) -> np.ndarray:
+    """A density averaged over three neighbours."""
+    return np.convolve(np.pad(density, 1, mode="edge"), [0.25, 0.5, 0.25], mode="valid")
+
+
+def least_prominence(base: TimeBase, spectrum: Spectrum, shaken: bool) -> float:
+    """How far a peak must stand out [dB]: more when a record that was shaken throughout has few segments to average.
+
+    Chance makes peaks of its own there; a tap that dies away has none.
+    """
+    if not shaken:
+        return LEAST_PROMINENCE
+    segments = 2 * len(base.values) * (spectrum.frequency[1] / base.sample_rate)
+    return float(max(LEAST_PROMINENCE, min(10.0, 6 * 4.34 / np.sqrt(segments))))
+
+
+def fit_modes(
+    guesses: list[tuple[float, float]], frequency: np.ndarray, power: np.ndarray, windowed: bool,
+    weight: tuple[np.ndarray, np.ndarray],
+) -> tuple[Mode, ...]:
+    """The modes that a fit from these guesses (frequency [Hz], damping ratio) supports, strongest first.
+
+    frequency [Hz] and power: the periodogram; weight: (frequencies [Hz], weights) to interpolate.
+    """
+    low, high = min(f for f, _ in guesses), max(f for f, _ in guesses)
+    first, last = np.searchsorted(frequency, [max(LOWEST, 0.5 * low), 1.5 * high + 5])
+    rows, averages = merged(frequency[first:last], power[first:last], BINS)
+    level = np.interp(rows, *weight)
+    fit = Fit(rows, averages / averages.max(), level / level.sum(), windowed and len(rows) == last - first)
+    f, zeta, c, _ = fit.split(fit.solve(guesses), len(guesses))
+    strength = ((np.abs(c[:len(guesses)]) / (2 * zeta[:, None])) ** 2).sum(axis=1)
+    kept = [
+        m for m in np.argsort(-strength)
+        if rows[0] <= f[m] <= rows[-1] and 1e-4 < zeta[m] < 0.5 and strength[m] > 10 ** (-LEAST_LEVEL / 10) * strength.max()
+    ]
+    total = float(strength[kept].sum())
+    return tuple(Mode(float(f[m]), float(zeta[m]), float(strength[m]) / total) for m in kept)
+
+
+@quantity("", symbol="f_m, ζ_m", source="the fitted modes, strongest first", formula="frequency and damping ratio of each mode")
+def resonances(modes: tuple[Mode, ...]) -> list[dict[str, float]]:
+    """The modes as an open list: frequency [Hz] and damping_ratio."""
+    return [{"frequency": mode.frequency, "damping_ratio": mode.damping_ratio} for mode in modes]

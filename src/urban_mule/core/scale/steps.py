@@ -1,0 +1,156 @@
+"""Steps per unit: exact, against what was measured, and what a measured ratio gives away."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.train.fold import LINEAR_UNITS
+from urban_mule.core.train.links import Belt, Rack, Reduction, Screw, Stage
+
+if TYPE_CHECKING:
+    from fractions import Fraction
+
+UNIT_SIZE = {"m": 1.0, "mm": 1e-3, "in": 0.0254, "rad": 1.0, "deg": math.pi / 180, "turn": 2 * math.pi}
+MOST_PARTS = 10_000  # of a pulse per turn: an electronic gear of 1 to 3 gives thirds, and no gear is finer than this
+TELLING_RATIOS = {  # measured over commanded, as whole numbers, and what usually stands behind it
+    (2, 1): "microsteps or pulses per turn set to half of what was meant",
+    (1, 2): "microsteps or pulses per turn set to twice what was meant",
+    (4, 1): "microsteps off by four, or a four-start screw entered as single",
+    (1, 4): "microsteps off by four",
+    (5, 4): "a pulley of 20 teeth where 16 were entered",
+    (4, 5): "a pulley of 16 teeth where 20 were entered",
+    (3, 2): "a tooth count or reduction off by 3:2",
+    (2, 3): "a tooth count or reduction off by 2:3",
+    (6, 5): "a pulley of 24 teeth where 20 were entered",
+    (5, 6): "a pulley of 20 teeth where 24 were entered",
+    (127, 5): "inches taken for millimetres",
+    (5, 127): "millimetres taken for inches",
+}
+
+
+class Controller:
+    """What the user knows of the controller."""
+
+    max_pulse_rate: Reals = given("Hz", "f_lim", "most pulses a second it makes", above=0)
+
+
+@record(frozen=True, eq=False, repr=False)
+class TravelReading:
+    """A travel measured against a gauge: commanded [travel], measured [travel] per repeat, gauge's uncertainty."""
+
+    commanded: float
+    measured: np.ndarray
+    gauge_uncertainty: float | None = None
+
+
+@record(frozen=True, eq=False, repr=False)
+class StepsFraction:
+    """Steps per unit as an exact fraction, times π to a power (a rack's or a radian's)."""
+
+    fraction: Fraction
+    pi_power: int
+
+    def __str__(self) -> str:
+        pi = {0: "", 1: "·π", -1: "/π"}.get(self.pi_power, f"·π^{self.pi_power}")
+        return f"{self.fraction}{pi}"
+
+    def __float__(self) -> float:
+        return float(self.fraction) * math.pi**self.pi_power
+
+
+@quantity("", symbol="u", source="definition of the unit", structure=True, formula="size of the unit in m or rad")
+def unit_size(unit: str) -> float:
+    """Size of the controller's unit in m or rad."""
+    return UNIT_SIZE[unit]
+
+
+@quantity("1/unit", symbol="S", source="kinematics")
+def steps_per_unit(unit_size: float, step_length: Reals) -> Reals:
+    """Pulses for one unit of the controller; unit_size [travel], step_length [travel]."""
+    return unit_size / step_length
+
+
+@quantity("Hz", symbol="f_p", source="kinematics")
+def pulse_rate(top_speed: Reals, step_length: Reals) -> Reals:
+    """Pulses a second at the top speed of the cycle; top_speed [travel/s], step_length [travel]."""
+    return top_speed / step_length
+
+
+def exact(value: float) -> Fraction:
+    """The fraction a person typed: 0.003 is 3/1000."""
+    from fractions import Fraction
+
+    return Fraction(repr(float(value))).limit_denominator(10**9)
+
+
+@quantity("1/unit", symbol="S", source="the same product in whole numbers", structure=True,
+          formula="steps · microsteps · ratios ÷ travel per turn")
+def steps_fraction(train: tuple[Stage, ...], unit: str, pulses_per_turn: Reals) -> StepsFraction:
+    """Steps per unit as an exact fraction. Raises NotKnown when a stage is not exact (a helical rack) or not given."""
+    from fractions import Fraction
+
+    steps, pi = Fraction(float(pulses_per_turn)).limit_denominator(MOST_PARTS), 0
+    for stage in train:
+        if isinstance(stage, Reduction):
+            steps *= exact(stage.need("ratio"))
+        elif isinstance(stage, Screw):
+            steps /= exact(stage.travel_for_one_turn)
+        elif isinstance(stage, Belt):
+            steps /= exact(stage.need("pitch")) * int(stage.need("teeth"))
+        elif isinstance(stage, Rack):
+            if stage.helix_angle:
+                raise NotKnown("a helical rack has no exact fraction")
+            steps, pi = steps / (exact(stage.need("module")) * int(stage.need("teeth"))), pi - 1
+    if unit in LINEAR_UNITS:
+        return StepsFraction(steps * exact(UNIT_SIZE[unit]), pi)
+    parts, power = {"deg": (360, 0), "turn": (1, 0), "rad": (2, -1)}[unit]
+    return StepsFraction(steps / parts, pi + power)
+
+
+@quantity("", symbol="N_t", source="definition")
+def pulses_per_turn(travel_per_turn: Reals, step_length: Reals) -> Reals:
+    """Pulses for one turn of the motor; both [travel]."""
+    return np.round(travel_per_turn / step_length, 9)
+
+
+@quantity("", symbol="k_s", source="mean measured over commanded travel", formula="mean(measured) ÷ commanded")
+def scale_ratio(travel_reading: TravelReading) -> float:
+    """Measured over commanded travel. travel_reading: the last travel reading."""
+    return float(np.mean(travel_reading.measured) / travel_reading.commanded)
+
+
+@quantity("", symbol="u_k", source="JCGM 100 (GUM): gauge and repeats combined, k = 1",
+          formula="√(u_gauge² + s²/n) ÷ commanded")
+def scale_ratio_uncertainty(travel_reading: TravelReading) -> float:
+    """Standard uncertainty of the scale ratio. Raises NotKnown with neither repeats nor a gauge's uncertainty."""
+    reading, count = travel_reading, travel_reading.measured.size
+    if reading.gauge_uncertainty is None:
+        raise NotKnown("the uncertainty of the gauge is not given")
+    scatter = float(np.var(reading.measured, ddof=1)) / count if count > 1 else 0.0
+    return math.sqrt(reading.gauge_uncertainty**2 + scatter) / abs(reading.commanded)
+
+
+@quantity("1/unit", symbol="S′", source="commanded over measured travel")
+def corrected_steps_per_unit(steps_per_unit: Reals, scale_ratio: Reals) -> Reals:
+    """Steps per unit that would make the measured travel the commanded one; steps_per_unit [1/unit]."""
+    if scale_ratio == 0:
+        raise NotKnown("the axis did not move at all")
+    return steps_per_unit / scale_ratio
+
+
+def telling_ratio(ratio: float, uncertainty: float) -> tuple[str, str] | None:
+    """A ratio that is a wrong setting and no calibration, with the likely cause; None when it is not near one.
+
+    ratio: measured over commanded; uncertainty: its standard uncertainty. Near is within 3 u, at least 1 %.
+    """
+    for (top, bottom), cause in TELLING_RATIOS.items():
+        telling = top / bottom
+        if abs(ratio / telling - 1) <= max(0.01, 3 * uncertainty / telling):
+            return (f"{top}/{bottom}" if bottom > 1 else f"{top}"), cause
+    return None

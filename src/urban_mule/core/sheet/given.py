@@ -1,0 +1,128 @@
+"""What the user gives: each value declared once with its name, unit, symbol, meaning and allowed range."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from typing import Any
+
+import numpy as np
+
+from urban_mule.core.sheet.record import record
+
+Reals = Any  # A float or an array of floats that broadcasts; NumPy's types cannot say "either one".
+LARGEST = 1e15  # no length, mass, time or current of a machine comes near it: a slip of the pen
+
+
+class BadValue(ValueError):
+    """A given value is outside what is allowed. Says name, value, what is allowed, unit."""
+
+
+def shown(value: Any) -> str:
+    """A value as a sentence can hold it."""
+    text = repr(value)
+    return text if len(text) <= 40 else f"{text[:37]}…"
+
+
+@record(frozen=True, eq=False, repr=False)
+class Given:
+    """Something that the user knows: its name, unit, symbol, meaning and allowed range.
+
+    `above` and `least` are the open and the closed lower bound, `most` the closed upper bound, all in `unit`.
+    """
+
+    name: str
+    unit: str
+    symbol: str
+    doc: str
+    default: Any = None
+    above: float | None = None
+    least: float | None = None
+    most: float | None = None
+    whole: bool = False
+    nonzero: bool = False
+    choices: tuple[str, ...] = ()
+    structure: bool = False
+    missing: str = ""
+
+    @property
+    def label(self) -> str:
+        return words(self.name)
+
+    def allowed(self) -> str:
+        """What is allowed, in words and in `unit`."""
+        if self.choices:
+            return "one of " + ", ".join(self.choices)
+        kind = "a whole number" if self.whole else "a number"
+        parts = [f"above {self.above:g}"] if self.above is not None else []
+        if self.least is not None:
+            parts.append(f"at least {self.least:g}")
+        if self.most is not None:
+            parts.append(f"at most {self.most:.6g}")
+        if self.nonzero:
+            parts.append("not zero")
+        return " ".join([kind, " and ".join(parts)]).strip()
+
+    def check(self, value: Any) -> Any:
+        """The value itself, when it is allowed.
+
+        value: a number or array in `unit`, or one of `choices`. Raises BadValue.
+        """
+        if self.choices:
+            if value not in self.choices:
+                raise BadValue(f"{self.name} is {shown(value)}; allowed is {self.allowed()}")
+            return value
+        if isinstance(value, int) and abs(value) > LARGEST:
+            value = math.inf
+        low: Any
+        high: Any
+        if isinstance(value, (float, int)) and not isinstance(value, bool):
+            finite, low, high = math.isfinite(value), value, value
+            uneven = finite and value % 1 != 0
+        elif isinstance(value, (np.ndarray, np.number)):
+            finite, low, high = bool(np.all(np.isfinite(value))), np.min(value), np.max(value)
+            uneven = finite and bool(np.any(np.mod(value, 1) != 0))
+        else:
+            finite = False
+        if not finite:
+            raise BadValue(f"{self.name} is {shown(value)}; allowed is {self.allowed()}")
+        if (
+            (self.above is not None and low <= self.above)
+            or (self.least is not None and low < self.least)
+            or (self.most is not None and high > self.most)
+            or (self.whole and uneven)
+            or (self.nonzero and np.any(np.equal(value, 0)))
+        ):
+            unit = f" {self.unit.replace('[travel]', 'm or rad')}" if self.unit else ""
+            raise BadValue(f"{self.name} is {value:.6g}{unit}; allowed is {self.allowed()}{unit}"
+                           if np.ndim(value) == 0 else f"{self.name}: allowed is {self.allowed()}{unit}")
+        if max(abs(low), abs(high)) > LARGEST:
+            raise BadValue(f"{self.name} is {shown(value)}; no magnitude above {LARGEST:g} is taken")
+        return value
+
+
+def given(unit: str, symbol: str, doc: str, **rules: Any) -> Any:
+    """Declare a field of a record as something the user gives; see Given for the rules."""
+    declared = Given("", unit, symbol, doc, **rules)
+    return dataclasses.field(default=declared.default, metadata={"given": declared})
+
+
+def givens(record: type) -> tuple[Given, ...]:
+    """All that the user may give for a record, in order; the record's fields come from `given`.
+
+    A record that is only declared, never made, needs no decorator.
+    """
+    made = dataclasses.is_dataclass(record)
+    fields = {field.name: field for field in dataclasses.fields(record)} if made else vars(record)
+    return tuple(
+        dataclasses.replace(field.metadata["given"], name=name)
+        for name, field in fields.items() if isinstance(field, dataclasses.Field) and "given" in field.metadata
+    )
+
+
+def words(name: str) -> str:
+    """A name as people read it: `rms_torque` gives `RMS torque`."""
+    text = name.replace("_", " ")
+    for short in ("rms",):
+        text = text.replace(short, short.upper())
+    return text[:1].upper() + text[1:]

@@ -1,0 +1,215 @@
+"""Units at the edge: what people type to SI and back. The only place where a value is not in SI.
+
+The common units stand in a table so that showing and typing cost nothing; pint reads everything else.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from functools import cache, lru_cache
+from typing import Any
+
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.record import record
+
+TURN = 2 * math.pi
+POUND_FORCE = 4.4482216152605  # N, by definition of the avoirdupois pound and standard gravity
+INCH = 0.0254
+# What one of each is in SI. A test compares every entry with pint.
+FACTORS: dict[str, float] = {
+    "m": 1.0, "mm": 1e-3, "µm": 1e-6, "in": INCH, "m/s": 1.0, "mm/s": 1e-3, "in/min": INCH / 60, "in/s": INCH,
+    "m/s²": 1.0, "mm/s²": 1e-3, "in/s²": INCH, "m/s³": 1.0, "in/s³": INCH, "kg": 1.0, "g": 1e-3, "lb": 0.45359237,
+    "N": 1.0, "lbf": POUND_FORCE, "N·m": 1.0, "N·cm": 1e-2, "ozf·in": POUND_FORCE / 16 * INCH,
+    "lbf·in": POUND_FORCE * INCH, "kg·m²": 1.0, "kg·cm²": 1e-4, "g·cm²": 1e-7, "rad": 1.0, "°": TURN / 360,
+    "rad/s": 1.0, "°/s": TURN / 360, "rpm": TURN / 60, "rad/s²": 1.0, "°/s²": TURN / 360, "rad/s³": 1.0,
+    "°/s³": TURN / 360, "s": 1.0, "ms": 1e-3, "µs": 1e-6, "min": 60.0, "h": 3600.0, "d": 86400.0,
+    "V": 1.0, "A": 1.0, "Ω": 1.0, "mΩ": 1e-3, "H": 1.0,
+    "mH": 1e-3, "Hz": 1.0, "kHz": 1e3, "W": 1.0, "J": 1.0, "K": 1.0, "K/W": 1.0, "%": 1e-2, "": 1.0, "°C": 1.0,
+    "N·m/rad": 1.0, "N/m": 1.0, "N/µm": 1e6, "N·m/A": 1.0, "1/unit": 1.0, "m/rad": 1.0, "rad/rad": 1.0, "(m/s²)²/Hz": 1.0,
+}
+# How an SI unit is shown in each system; a name may ask for its own (below).
+SHOWN = {
+    "metric": {"m": "mm", "N/m": "N/µm", "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²",
+               "rad/s³": "°/s³"},
+    "inch": {"N/m": "N/µm", "m": "in", "m/s": "in/min", "m/s²": "in/s²", "m/s³": "in/s³", "kg": "lb", "N": "lbf", "N·m": "ozf·in",
+             "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²", "rad/s³": "°/s³"},
+}
+SHOWN_BY_NAME = {
+    "metric": dict.fromkeys((
+        "accuracy_wanted", "backlash", "backlash_uncertainty", "backlash_variation", "positioning_accuracy",
+        "repeatability", "reversal_value", "systematic_deviation", "mean_deviation_range", "step_length",
+        "reversal_lag", "path_tolerance", "predicted_lost_motion", "train_clearance", "clearance"), "µm"),
+    "inch": {},
+}
+SHOWN_BY_NAME_EVERYWHERE = {
+    "peak_speed": "rpm", "corner_speed": "rpm", "resonant_speed": "rpm", "rated_speed": "rpm", "max_speed": "rpm",
+    "hold_fraction": "%", "efficiency": "%", "scale_ratio_uncertainty": "%",
+    "pulse_rate": "kHz", "max_pulse_rate": "kHz", "minimum_pulse_width": "µs",
+    "brake_delay": "ms", "thermal_time_constant": "min", "warm_up_time": "min",
+    "lead_time": "d", "moving_share": "%", "speed_limit": "rpm", "mean_speed": "rpm",
+    "phase_inductance": "mH", "specific_stiffness": "N",
+}
+SPELLINGS = {
+    "deg": "°", "degree": "°", "degrees": "°", "u": "µ", "um": "µm", "μm": "µm", "us": "µs", "ohm": "Ω", "inch": "in",
+    '"': "in", "ozf.in": "ozf·in", "oz·in": "ozf·in", "oz.in": "ozf·in", "oz-in": "ozf·in", "Nm": "N·m", "N.m": "N·m",
+    "Ncm": "N·cm", "rev/min": "rpm", "1/min": "rpm", "m/s^2": "m/s²", "mm/s^2": "mm/s²", "kg·cm^2": "kg·cm²",
+    "gcm²": "g·cm²", "g·cm^2": "g·cm²", "kgcm²": "kg·cm²", "ipm": "in/min", "deg/s": "°/s",
+}
+DIMENSIONS = {  # which table units fit which SI unit; what is not here goes to pint
+    "m": ("m", "mm", "µm", "in"), "m/s": ("m/s", "mm/s", "in/min", "in/s"), "m/s²": ("m/s²", "mm/s²", "in/s²"),
+    "m/s³": ("m/s³", "in/s³"), "kg": ("kg", "g", "lb"), "N": ("N", "lbf"), "kg·m²": ("kg·m²", "kg·cm²", "g·cm²"),
+    "N·m": ("N·m", "N·cm", "ozf·in", "lbf·in"), "rad": ("rad", "°"), "rad/s": ("rad/s", "°/s", "rpm"),
+    "rad/s²": ("rad/s²", "°/s²"), "rad/s³": ("rad/s³", "°/s³"), "s": ("s", "ms", "µs", "min", "h", "d"), "V": ("V",), "A": ("A",),
+    "Ω": ("Ω", "mΩ"), "H": ("H", "mH"), "Hz": ("Hz", "kHz"), "W": ("W",), "J": ("J",), "K": ("K",), "K/W": ("K/W",),
+    "": ("", "%"), "°C": ("°C",),
+    "N/m": ("N/m", "N/µm"), "N·m/rad": ("N·m/rad",),
+}
+NUMBER = re.compile(
+    r"^\s*(?P<sign>[+\-−]?)\s*(?:(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)"
+    r"|(?P<number>(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+\-]?\d+)?))\s*(?P<unit>.*?)\s*$")
+LONGEST_FIELD, LONGEST_UNIT, MOST_RAISED = 60, 40, 9
+UNIT_PART = re.compile(r"\s*(?P<name>1|%|°C|°|[^\W\d_]+(?:_[^\W\d_]+)*)"
+                       r"(?:(?:\^|\*\*)(?P<power>[+\-−]?\d{1,2})|(?P<raised>⁻?[¹²³⁴⁵⁶⁷⁸⁹]))?")
+UNIT_JOINT = re.compile(r"\s*[/·*.⋅]\s*|\s+")
+RAISED = str.maketrans("⁻¹²³⁴⁵⁶⁷⁸⁹−", "-123456789-")
+UNIT_NAMES = {"°C": "delta_degC", "°": "degree", "Ω": "ohm", "ozf": "ounce_force", "lbf": "force_pound", "%": "percent",
+              "rev": "turn", "mΩ": "milliohm", "kΩ": "kiloohm"}
+
+
+@record(frozen=True, eq=False, repr=False)
+class Shown:
+    """A value as it is shown: number text and unit."""
+
+    number: str
+    unit: str
+
+    def __str__(self) -> str:
+        return f"{self.number} {self.unit}".strip()
+
+
+def unit_shown(name: str, si_unit: str, system: str = "metric") -> str:
+    """The unit in which a quantity is shown; system: metric or inch."""
+    for own in (SHOWN_BY_NAME[system].get(name), SHOWN_BY_NAME_EVERYWHERE.get(name), SHOWN[system].get(si_unit)):
+        if own is not None and own in DIMENSIONS.get(si_unit, ()):
+            return own
+    return si_unit
+
+
+def number_text(value: float, digits: int = 4) -> str:
+    """A number with so many significant digits, no exponent within a machine's sizes, no needless zeros."""
+    if value == 0:
+        return "0"
+    size = math.floor(math.log10(abs(value)))
+    if not -6 <= size < 9:
+        return f"{value:.{digits - 1}e}"
+    text = f"{value:.{max(0, digits - 1 - size)}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def show(value: float, name: str, si_unit: str, system: str = "metric", digits: int = 4, unit: str | None = None) -> Shown:
+    """A value in SI as people read it, in the unit of the system or in `unit`."""
+    chosen = unit_shown(name, si_unit, system) if unit is None else unit
+    return Shown(number_text(value / FACTORS[chosen], digits), chosen)
+
+
+def parse(text: str, si_unit: str, assumed_unit: str) -> tuple[float, str]:
+    """What people type as a value in SI, and the unit that was meant.
+
+    text: `12 in`, `150 in/min`, `270 ozf·in`, `0,6`, `1/8 in`, `1.8°`. A number alone is in `assumed_unit`.
+    Raises BadValue with what is wrong and what is allowed.
+    """
+    if len(text) > LONGEST_FIELD:
+        raise BadValue(f"{len(text)} characters are too many; type a number and a unit")
+    found = NUMBER.match(text)
+    if found is None:
+        raise BadValue(f"“{text.strip()}” is not a number with a unit, such as {example(assumed_unit)}")
+    unit = SPELLINGS.get(found["unit"], found["unit"].replace("**", "^").replace("*", "·"))
+    unit = SPELLINGS.get(unit, unit) or assumed_unit
+    return _number(found) * factor(unit, si_unit), unit
+
+
+def cut(text: str) -> str:
+    """A text as a sentence can hold it."""
+    return text if len(text) <= LONGEST_UNIT else f"{text[:LONGEST_UNIT - 1]}…"
+
+
+def example(unit: str) -> str:
+    return f"12.5 {unit}".strip()
+
+
+def _number(found: re.Match[str]) -> float:
+    if found["top"]:
+        if int(found["bottom"]) == 0:
+            raise BadValue("a fraction cannot be over zero")
+        value = int(found["whole"] or 0) + int(found["top"]) / int(found["bottom"])
+    else:
+        value = float(found["number"].replace(",", "."))
+    return -value if found["sign"] in ("-", "−") else value
+
+
+def factor(unit: str, si_unit: str) -> float:
+    """What one `unit` is in `si_unit`. Raises BadValue when it measures something else or is not known."""
+    if unit in DIMENSIONS.get(si_unit, ()):
+        return FACTORS[unit]
+    if unit == si_unit:
+        return 1.0
+    fits = ", ".join(u for u in DIMENSIONS.get(si_unit, (si_unit,)) if u)
+    wanted = f"allowed is {fits}" if fits else "no unit is wanted here"
+    try:
+        return foreign_factor(unit, si_unit)
+    except Exception:  # pint raises many kinds; all mean that the text is not a unit of this dimension
+        raise BadValue(f"“{cut(unit)}” is not a unit that fits; {wanted}") from None
+
+
+@lru_cache(maxsize=256)
+def foreign_factor(unit: str, si_unit: str) -> float:
+    """What one `unit` outside the table is in `si_unit`. Raises what pint raises, and BadValue for a text that is no unit."""
+    made = registry().Unit("")
+    for name, power in unit_parts(unit):
+        made = made * registry().Unit(name) ** power
+    wanted = registry().Unit("")
+    for name, power in unit_parts(si_unit):
+        wanted = wanted * registry().Unit(name) ** power
+    return float(registry().Quantity(1, made).to(wanted).magnitude)
+
+
+def unit_parts(text: str) -> list[tuple[str, int]]:
+    """A unit read by its grammar: names with whole powers, `·`, `*`, `.` or a blank between factors, `/` before a divisor.
+
+    Nothing is evaluated, so that no text can hang or compute anything: `N·m/rad`, `kg m^2`, `1/min`, `in/s²`.
+    Raises BadValue for what is not such a text.
+    """
+    if len(text) > LONGEST_UNIT:
+        raise BadValue(f"“{cut(text)}” is too long for a unit")
+    found: list[tuple[str, int]] = []
+    place, sign = 0, 1
+    rest = text.strip()
+    while place < len(rest):
+        one = UNIT_PART.match(rest, place)
+        if one is None or (one["name"] == "1" and (found or one["power"] or place)):
+            raise BadValue(f"“{cut(text)}” is not a unit")
+        power = one["power"] or one["raised"]
+        raised = 1 if not power else int(power.translate(RAISED))
+        if not -MOST_RAISED <= raised <= MOST_RAISED:
+            raise BadValue(f"“{cut(text)}” is not a unit")
+        if one["name"] != "1":
+            found.append((UNIT_NAMES.get(one["name"], one["name"]), sign * raised))
+        place = one.end()
+        joint = UNIT_JOINT.match(rest, place)
+        if joint is None:
+            break
+        sign, place = -1 if "/" in joint[0] else 1, joint.end()
+        if place == len(rest):
+            raise BadValue(f"“{cut(text)}” ends in a sign where a unit is needed")
+    if place != len(rest):
+        raise BadValue(f"“{cut(text)}” is not a unit")
+    return found
+
+
+@cache
+def registry() -> Any:
+    """pint's registry, made when a unit outside the table is first typed: its import takes a third of a second."""
+    import pint
+
+    return pint.UnitRegistry()

@@ -1,0 +1,53 @@
+"""Backlash from readings taken after approaching from both sides."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+
+
+@record(frozen=True, eq=False, repr=False)
+class TwoWayReading:
+    """Deviations [travel] at targets [travel], approached to plus (`up`) and to minus (`down`): repeats × targets."""
+
+    targets: np.ndarray
+    up: np.ndarray
+    down: np.ndarray
+
+
+@quantity("[travel]", symbol="B_i", source="reversal value at each target, as ISO 230-2, clause 3", structure=True,
+          formula="mean↑ − mean↓ at each target")
+def reversal_profile(reversal_reading: TwoWayReading) -> np.ndarray:
+    """Reversal at each target of the last reversal reading [travel]."""
+    return np.asarray(reversal_reading.up.mean(axis=0) - reversal_reading.down.mean(axis=0))
+
+
+@quantity("[travel]", symbol="B̄", source="mean reversal over the targets", formula="mean |B_i|")
+def backlash(reversal_profile: np.ndarray) -> float:
+    """Lost motion between the two directions, averaged over the targets; reversal_profile [travel]."""
+    return float(np.mean(np.abs(reversal_profile)))
+
+
+@quantity("[travel]", symbol="u_B", source="JCGM 100 (GUM): scatter of the repeats",
+          formula="√∑(s_i↑²/n↑ + s_i↓²/n↓) ÷ m; with single repeats s(|B_i|) ÷ √m")
+def backlash_uncertainty(reversal_reading: TwoWayReading, reversal_profile: np.ndarray) -> float:
+    """Standard uncertainty of the backlash [travel]. Raises NotKnown for one target and one repeat."""
+    up, down, m = reversal_reading.up, reversal_reading.down, reversal_reading.targets.size
+    if min(len(up), len(down)) > 1:
+        total = up.var(axis=0, ddof=1) / len(up) + down.var(axis=0, ddof=1) / len(down)
+        return float(math.sqrt(total.sum()) / m)
+    if m < 2:
+        raise NotKnown("one target and one repeat show no scatter")
+    return float(np.std(np.abs(reversal_profile), ddof=1) / math.sqrt(m))
+
+
+@quantity("[travel]", symbol="ΔB", source="range of the reversal along the travel", formula="max B_i − min B_i")
+def backlash_variation(reversal_profile: np.ndarray) -> float:
+    """How much the backlash differs along the travel; reversal_profile [travel]. Raises NotKnown for one target."""
+    if reversal_profile.size < 2:
+        raise NotKnown("one target shows no variation along the travel")
+    return float(np.ptp(reversal_profile))

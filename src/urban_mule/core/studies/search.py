@@ -1,0 +1,307 @@
+"""Search for a drive: every motor × wiring × supply × current × reduction through the same sheet, many at once.
+
+Each of the four is an axis of one array, so that what does not depend on the supply is computed once for all supplies.
+Every combination that fails says which rule rejected it; the rest are ranked by the user's own order of wishes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any
+
+import numpy as np
+
+from urban_mule.core.motor.margin import SAFETY_FACTOR
+from urban_mule.core.sheet.progress import Cancelled, Progress
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import Sheet, Solution
+from urban_mule.core.sheet.wording import size
+from urban_mule.core.train.links import Reduction
+
+PART = 4096  # combinations solved at once: they stay within the processor's cache, and the search can be stopped between
+WISHES = {  # what may be wished for: the figure, and whether more of it is better
+    "margin": ("working_margin", True), "heat": ("heat", False), "inertia ratio": ("inertia_ratio", False),
+    "noise": ("noise_proxy", False), "mass": ("mass", False), "price": ("price", False), "lead time": ("lead_time", False)}
+FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "price", "lead_time")
+WIRING_FIELDS = ("wiring", "figures_for")
+
+
+@record(frozen=True, eq=False, repr=False)
+class Rules:
+    """What a combination must hold; temperatures in °C. `frame` [m] is the largest flange that fits, or None."""
+
+    safety_factor: float = SAFETY_FACTOR
+    hottest: float = 105.0
+    largest_ratio: float = 30.0
+    frame: float | None = None
+
+
+@record(frozen=True, eq=False, repr=False)
+class Scan:
+    """What is tried: rows of motors and of reductions as the library has them, supplies [V], shares of the rated current.
+
+    motors: dictionaries of givens with name, mass [kg], price, lead_time [s], frame [m]; a motor with several wirings
+    stands once for each. reductions: the same for reductions; the first may be empty: no reduction, or the one there is.
+    """
+
+    motors: Sequence[Mapping[str, Any]]
+    reductions: Sequence[Mapping[str, Any]]
+    supplies: Sequence[float]
+    current_shares: Sequence[float]
+
+    @property
+    def shape(self) -> tuple[int, int, int, int]:
+        return len(self.motors), len(self.supplies), len(self.current_shares), len(self.reductions)
+
+    @property
+    def size(self) -> int:
+        return int(np.prod(self.shape))
+
+
+@record(frozen=True, eq=False, repr=False)
+class Found:
+    """Every combination's figures, in the shape of the scan, and the rule that rejected it (-1: none did)."""
+
+    scan: Scan
+    rules: Rules
+    figures: dict[str, np.ndarray]
+    rejected_by: np.ndarray
+
+    @property
+    def accepted(self) -> np.ndarray:
+        return np.asarray(self.rejected_by < 0)
+
+
+Rule = Callable[[Solution, Rules, dict[str, Any]], Any]
+
+
+def _current(solution: Solution, _rules: Rules, _figures: dict[str, Any]) -> Any:
+    limit = solution.inputs.get("current_limit")
+    return False if limit is None else solution["current_peak"] > limit * (1 + 1e-9)
+
+
+def _pulses(solution: Solution, _rules: Rules, _figures: dict[str, Any]) -> Any:
+    limit = solution.inputs.get("max_pulse_rate")
+    return False if limit is None or solution.get("pulse_rate") is None else solution["pulse_rate"] > limit
+
+
+def _frame(_solution: Solution, rules: Rules, figures: dict[str, Any]) -> Any:
+    return False if rules.frame is None else figures["frame"] > rules.frame * (1 + 1e-9)
+
+
+def _rating(solution: Solution, _rules: Rules, figures: dict[str, Any]) -> Any:
+    return solution["peak_torque"] * figures["ratio"] > figures["rated_torque"]
+
+
+def _continuous(solution: Solution, _rules: Rules, _figures: dict[str, Any]) -> Any:
+    return solution["continuous_margin"] < 1 if "continuous_margin" in solution.sheet.quantities else False
+
+
+RULES: dict[str, Rule] = {  # in this order: the last that is reached tells how near a part came
+    "frame size": _frame,
+    "driver current": _current,
+    "torque margin": lambda _s, rules, figures: ~(figures["working_margin"] >= rules.safety_factor),
+    "continuous torque": _continuous,
+    "winding temperature": lambda s, rules, figures: s["ambient_temperature"] + figures["heat"] > rules.hottest,  # nan: not known
+    "inertia ratio": lambda _s, rules, figures: ~(figures["inertia_ratio"] <= rules.largest_ratio),
+    "pulse rate": _pulses,
+    "reduction rating": _rating,
+}
+
+
+SAID = {
+    "driver current": "even the least share of its current is more than the driver gives",
+    "continuous torque": "the RMS torque is more than it may give all the time",
+    "pulse rate": "the controller cannot make its pulses",
+    "reduction rating": "the cycle asks more than any of the reductions carries",
+}
+
+
+def column(rows: Sequence[Mapping[str, Any]], name: str, missing: float = np.nan) -> np.ndarray:
+    """One figure of every row as an array; `missing` where a row does not say it."""
+    return np.array([missing if row.get(name) is None else row[name] for row in rows], dtype=float)
+
+
+def search(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, rules: Rules, progress: Progress) -> Found:
+    """Solve every combination of the scan on a sheet; inputs: what the axis gives, its own motor left out.
+
+    Raises Cancelled when `progress` says so, NotKnown when the axis itself leaves the torque unknown.
+    """
+    shape = scan.shape
+    figures = {name: np.full(shape, np.nan) for name in FIGURES}
+    rejected = np.zeros(shape, dtype=np.int8)
+    each = max(1, PART // max(1, shape[1] * shape[2] * shape[3]))
+    done = 0
+    for rows in _alike(scan.motors, each):
+        if not progress(done * scan.size // len(scan.motors), scan.size):
+            raise Cancelled
+        motors = [scan.motors[row] for row in rows]
+        solution = sheet.solve(**{**inputs, **_inputs(sheet, inputs, scan, motors)})
+        part = _figures(solution, scan, motors)
+        failed = _failed(solution, rules, part, (len(rows), *shape[1:]))
+        for name in FIGURES:
+            figures[name][rows] = part[name]
+        rejected[rows] = failed
+        done += len(rows)
+    progress(scan.size, scan.size)
+    return Found(scan, rules, figures, rejected)
+
+
+def _alike(motors: Sequence[Mapping[str, Any]], each: int) -> list[list[int]]:
+    """Rows that say the same words (wiring and the like), since only numbers can stand in an array; at most `each`."""
+    groups: dict[tuple[Any, ...], list[int]] = {}
+    for place, row in enumerate(motors):
+        words = tuple(sorted((name, value) for name, value in row.items() if isinstance(value, str) and name != "name"))
+        groups.setdefault((*words, *(name for name in sorted(row) if row[name] is not None)), []).append(place)
+    return [rows[first:first + each] for rows in groups.values() for first in range(0, len(rows), each)]
+
+
+def _inputs(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, motors: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
+    """What the sheet takes for these motors: an axis of the array each for motor, supply, current, reduction."""
+    given: dict[str, Any] = {}
+    for name in motors[0]:
+        if name in sheet.inputs and name not in ("frame", "mass", "price", "lead_time"):
+            value = motors[0][name]
+            given[name] = value if isinstance(value, str) or value is None else column(motors, name)[:, None, None, None]
+    given["supply_voltage"] = np.array(scan.supplies, dtype=float)[None, :, None, None]
+    if "current_peak" in sheet.inputs:
+        rated = sheet.solve(**{name: given[name] for name in given if name in RATING})["rated_current_peak"]
+        given["current_peak"] = rated * np.array(scan.current_shares, dtype=float)[None, None, :, None]
+    given["train"] = train_with(inputs["train"], scan.reductions)
+    return given
+
+
+RATING = ("rated_current", "rated_current_is", *WIRING_FIELDS)
+REDUCTION_DEFAULTS = {"ratio": 1.0, "efficiency": 1.0, "inertia_in": 0.0, "inertia_out": 0.0, "drag_torque": 0.0}
+
+
+def place_of_reduction(train: tuple[Any, ...]) -> int | None:
+    """Where the reduction of a train stands, or None."""
+    return next((place for place, stage in enumerate(train) if isinstance(stage, Reduction)), None)
+
+
+def train_with(train: tuple[Any, ...], reductions: Sequence[Mapping[str, Any]]) -> tuple[Any, ...]:
+    """The train with every one of these reductions in it at once, in place of the one there is, else in front.
+
+    An empty row keeps the reduction there is, or means none. Worms are taken by their forward efficiency alone.
+    """
+    place = place_of_reduction(train)
+    own = {} if place is None else {name: getattr(train[place], name) for name in REDUCTION_DEFAULTS}
+    rows = [row or own for row in reductions]
+    made = Reduction(**{
+        name: np.array([default if row.get(name) is None else row[name] for row in rows], dtype=float)[None, None, None, :]
+        for name, default in REDUCTION_DEFAULTS.items()
+    })
+    return (made, *train) if place is None else (*train[:place], made, *train[place + 1:])
+
+
+def _figures(solution: Solution, scan: Scan, motors: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
+    """The figures of a part of the scan, each broadcasting to its shape."""
+    found: dict[str, Any] = {name: solution[name] for name in ("working_margin", "inertia_ratio", "noise_proxy")}
+    found["heat"] = solution.get("cycle_temperature_rise", np.nan)  # a sparse data sheet says nothing of it
+    for name in ("mass", "price", "lead_time"):
+        found[name] = column(motors, name)[:, None, None, None] + column(scan.reductions, name, 0.0)
+    found["frame"] = column(motors, "frame", 0.0)[:, None, None, None]
+    found["ratio"] = column(scan.reductions, "ratio", 1.0)
+    found["rated_torque"] = column(scan.reductions, "rated_torque", np.inf)
+    return found
+
+
+def _failed(solution: Solution, rules: Rules, figures: dict[str, Any], shape: tuple[int, ...]) -> np.ndarray:
+    """For each combination the first rule that it breaks, -1 where it breaks none."""
+    failed = np.full(shape, -1, dtype=np.int8)
+    with np.errstate(all="ignore"):
+        for number, rule in enumerate(RULES.values()):
+            broken = np.broadcast_to(rule(solution, rules, figures), shape)
+            failed[broken & (failed < 0)] = number
+    return failed
+
+
+def scores(found: Found, wishes: Sequence[str]) -> np.ndarray:
+    """How well each accepted combination meets the wishes, from 0 to 1; nan for those rejected.
+
+    wishes: names of WISHES, the most important first. Each counts twice the next; a wish is met by rank among the
+    accepted, so that grams and kelvins can be weighed against each other.
+    """
+    accepted = np.flatnonzero(found.accepted)
+    total, weights = np.zeros(accepted.size), 0.0
+    for number, wish in enumerate(wishes):
+        name, more = WISHES[wish]
+        values = found.figures[name].ravel()[accepted]
+        values = np.where(np.isnan(values), -np.inf if more else np.inf, values)
+        _, rank, count = np.unique(values if more else -values, return_inverse=True, return_counts=True)
+        below = np.concatenate([[0], np.cumsum(count)[:-1]])[rank]
+        total += 0.5**number * below / max(1, accepted.size - 1)
+        weights += 0.5**number
+    score = np.full(found.rejected_by.size, np.nan)
+    score[accepted] = total / (weights or 1.0)
+    return score.reshape(found.scan.shape)
+
+
+@record(frozen=True, eq=False, repr=False)
+class Candidate:
+    """One combination: its places in the scan, its score, and its figures by name."""
+
+    place: tuple[int, int, int, int]
+    score: float
+    figures: dict[str, float]
+
+
+def candidate(found: Found, place: tuple[int, ...], score: float = np.nan) -> Candidate:
+    """The combination at a place of the scan."""
+    m, v, c, r = (int(one) for one in place)
+    return Candidate((m, v, c, r), float(score), {name: float(array[m, v, c, r]) for name, array in found.figures.items()})
+
+
+def best_of_each_part(found: Found, wishes: Sequence[str]) -> list[Candidate]:
+    """The best combination of every motor that has one, the best first; wirings of one motor count as one part."""
+    score = scores(found, wishes)
+    best: dict[str, Candidate] = {}
+    flat = score.reshape(len(found.scan.motors), -1)
+    for row, motor in enumerate(found.scan.motors):
+        if np.all(np.isnan(flat[row])):
+            continue
+        place = np.unravel_index(int(np.nanargmax(flat[row])), found.scan.shape[1:])
+        one = candidate(found, (row, *(int(p) for p in place)), float(np.nanmax(flat[row])))
+        name = str(motor["name"])
+        if name not in best or one.score > best[name].score:
+            best[name] = one
+    return sorted(best.values(), key=lambda one: -one.score)
+
+
+@record(frozen=True, eq=False, repr=False)
+class Rejection:
+    """A part with no combination left: the rule that rejected the one that came nearest, and how near it came."""
+
+    name: str
+    rule: str
+    sentence: str
+
+
+def rejected_parts(found: Found) -> list[Rejection]:
+    """Every motor without an accepted combination, with the rule that rejected the nearest of them and its figure."""
+    names: dict[str, list[int]] = {}
+    for row, motor in enumerate(found.scan.motors):
+        names.setdefault(str(motor["name"]), []).append(row)
+    return [_rejection(found, name, rows) for name, rows in names.items() if not np.any(found.accepted[rows])]
+
+
+def _rejection(found: Found, name: str, rows: list[int]) -> Rejection:
+    by = found.rejected_by[rows]
+    number = int(by.max())
+    rule, near = list(RULES)[number], by == number
+    rules = found.rules
+    best = {key: array[rows][near] for key, array in found.figures.items()}
+    match rule:
+        case "torque margin":
+            margin = float(best["working_margin"].max())
+            said = f"at best {size(margin)} times the torque needed, {size(rules.safety_factor)} wanted"
+        case "winding temperature":
+            said = f"at best {size(float(best['heat'].min()))} K of rise, {size(rules.hottest)} °C allowed"
+        case "inertia ratio":
+            said = f"at best {size(float(best['inertia_ratio'].min()))} to 1, {size(rules.largest_ratio)} to 1 allowed"
+        case "frame size":
+            said = f"larger than the {size((rules.frame or 0.0) * 1e3)} mm that fit"
+        case _:
+            said = SAID[rule]
+    return Rejection(name, rule, f"{rule}: {said}")

@@ -1,0 +1,116 @@
+"""The train: its links folded from motor to load, with gain, inertia, efficiency both ways and drag.
+
+Source for the fold: power balance link by link, kinetic energy referred to the motor shaft.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.train.links import Screw, Stage, Worm
+
+LINEAR_UNITS, ROTARY_UNITS = ("m", "mm", "in"), ("rad", "deg", "turn")
+SELF_LOCKING_EFFICIENCY = 0.4  # below it; between 0.4 and 0.5 vibration lets a screw run down
+
+
+def gains_in_front(train: tuple[Stage, ...]) -> list[Reals]:
+    """For each stage, turns of its input for one turn of the motor."""
+    front: list[Reals] = [1.0]
+    for stage in train[:-1]:
+        front.append(front[-1] * stage.gain)
+    return front[:len(train)]
+
+
+@quantity("[travel]/rad", symbol="r", source="kinematics: product of the stages' gains", formula="∏ gain of each stage")
+def travel_per_radian(train: tuple[Stage, ...], unit: str) -> Reals:
+    """Travel of the load for one radian of the motor; train: the stages from motor to load. Raises NotKnown.
+
+    unit: the controller's, which tells a linear axis (it needs a stage that turns into travel) from a rotary one.
+    """
+    if not train:
+        raise NotKnown("the train has no link yet: insert one")
+    if unit in LINEAR_UNITS and not any(stage.turns_into_travel for stage in train):
+        raise NotKnown("no link of the train turns into travel: a screw, a belt or a rack is missing")
+    gain: Reals = 1.0
+    for stage in train:
+        gain = gain * stage.gain
+    return gain
+
+
+@quantity("[travel]", symbol="p_t", source="kinematics: 2π times the travel per radian")
+def travel_per_turn(travel_per_radian: Reals) -> Reals:
+    """Travel of the load for one turn of the motor; travel_per_radian [m/rad or rad/rad]."""
+    return 2 * math.pi * travel_per_radian
+
+
+@quantity("kg·m²", symbol="J_t", source="kinetic energy of each stage referred to the motor shaft",
+          formula="∑ J_stage · (turns of its input per motor turn)²")
+def train_inertia(train: tuple[Stage, ...]) -> Reals:
+    """Everything that turns between motor and load, as the motor shaft sees it. Raises NotKnown."""
+    return sum(
+        stage.inertia_at_input * front**2 for stage, front in zip(train, gains_in_front(train), strict=True)
+    )
+
+
+@quantity("", symbol="η", source="power balance: efficiencies multiply", formula="∏ η of each stage")
+def train_efficiency(train: tuple[Stage, ...]) -> Reals:
+    """Share of the motor's power that reaches the load while the motor drives."""
+    efficiency: Reals = 1.0
+    for stage in train:
+        efficiency = efficiency * stage.forward_efficiency
+    return efficiency
+
+
+@quantity("", symbol="η_b0", source="power balance at the limit of slipping, each stage not below 0",
+          formula="∏ max(0, η_b of each stage)")
+def rest_back_efficiency(train: tuple[Stage, ...]) -> Reals:
+    """Share of a load at rest that gets back to the motor; 0 when a stage locks itself."""
+    efficiency: Reals = 1.0
+    for stage in train:
+        efficiency = efficiency * np.maximum(0.0, stage.backward_efficiency)
+    return efficiency
+
+
+def self_locking(train: tuple[Stage, ...]) -> bool:
+    """Whether a link holds the load by itself: a screw or worm below the efficiency at which vibration cannot release it."""
+    return any(
+        np.all(stage.forward_efficiency < SELF_LOCKING_EFFICIENCY) and np.all(stage.backward_efficiency <= 0)
+        for stage in train if isinstance(stage, (Screw, Worm))
+    )
+
+
+def gains_behind(train: tuple[Stage, ...]) -> list[Reals]:
+    """For each stage, motion of the load for one unit of motion at its output [m, or rad/rad, or m/rad]."""
+    behind: list[Reals] = [1.0]
+    for stage in reversed(train[1:]):
+        behind.append(behind[-1] * stage.gain)
+    return behind[::-1][-len(train):] if train else []
+
+
+def efforts_through_train(
+    train: tuple[Stage, ...], effort: Reals, direction: Reals, motor_acceleration: Reals
+) -> list[Reals]:
+    """Torque at the input of each link, from the motor on, and at the end the effort at the load [N·m, N].
+
+    effort: force or torque at the load [N or N·m], positive in the plus direction; direction: +1 or −1, the sense of
+    travel; motor_acceleration [rad/s²]. All broadcast. While power flows to the load a link divides by its
+    efficiency, while it flows back it multiplies by its backward efficiency.
+    """
+    efforts = [effort]
+    for stage, front in zip(reversed(train), reversed(gains_in_front(train)), strict=True):
+        through = effort * stage.gain
+        lost = np.where(effort * direction > 0, 1.0 / stage.forward_efficiency, stage.backward_efficiency)
+        effort = stage.inertia_at_input * front * motor_acceleration + direction * stage.drag_torque + through * lost
+        efforts.append(effort)
+    return efforts[::-1]
+
+
+def torque_into_train(
+    train: tuple[Stage, ...], effort: Reals, direction: Reals, motor_acceleration: Reals
+) -> Reals:
+    """Torque at the motor shaft that drives this effort through the train, the rotor not included [N·m]."""
+    return efforts_through_train(train, effort, direction, motor_acceleration)[0]

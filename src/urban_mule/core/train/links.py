@@ -1,0 +1,321 @@
+"""Links of a train: what a coupling, a reduction, a worm, a screw, a belt, a rack are made of, each with its gain and losses.
+
+A link is what the open JSON calls a stage of the train. Lengths in m, angles in rad, stiffness per radian or metre.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import ClassVar
+
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.sheet import NotKnown
+
+STEEL_DENSITY = 7850.0  # kg/m³, plain carbon steel, EN 10025 figures rounded as data sheets do
+STEEL_MODULUS = 206e9  # Pa
+STEEL_SHEAR_MODULUS = 79.3e9  # Pa
+HALF_WRAP = math.pi  # rad of the driving pulley that the belt of a loop embraces
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Stage:
+    """One link of the train. `gain` is output motion per radian of its input."""
+
+    kind: ClassVar[str]
+    turns_into_travel: ClassVar[bool] = False
+
+    back_efficiency: Reals = given(
+        "", "η_b", "share of the torque that gets back when the load drives", least=0, most=1)
+    drag_torque: Reals = given("N·m", "T_d", "torque its input takes at any speed", default=0.0, least=0)
+
+    @property
+    def gain(self) -> Reals:
+        return 1.0
+
+    @property
+    def inertia_at_input(self) -> Reals:
+        return 0.0
+
+    @property
+    def forward_efficiency(self) -> Reals:
+        return 1.0
+
+    @property
+    def backward_efficiency(self) -> Reals:
+        """As given, else as `default_back_efficiency`; may be negative while moving (the motor drives the load down)."""
+        return self.default_back_efficiency if self.back_efficiency is None else self.back_efficiency
+
+    @property
+    def default_back_efficiency(self) -> Reals:
+        return self.forward_efficiency
+
+    @property
+    def stiffness_at_input(self) -> Reals | None:
+        """Torque at its input [N·m] per radian that it gives way there; None where nothing is said."""
+        return None
+
+    @property
+    def stiffness_at_output(self) -> Reals | None:
+        """Force or torque at its output per m or rad that it gives way there; None where nothing is said."""
+        return None
+
+    @property
+    def clearance_at_output(self) -> Reals:
+        """Free play at its output [m or rad]."""
+        return 0.0
+
+    def need(self, name: str) -> Reals:
+        """The value of a field. Raises NotKnown while it is not given."""
+        value = getattr(self, name)
+        if value is None:
+            raise NotKnown(f"the {name.replace('_', ' ')} of the {self.kind} is not given")
+        return value
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Efficient(Stage):
+    """A link with friction of its own."""
+
+    efficiency: Reals = given("", "η", "share of the power that gets through", default=1.0, above=0, most=1)
+
+    @property
+    def forward_efficiency(self) -> Reals:
+        return self.efficiency
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Coupling(Stage):
+    """A shaft coupling."""
+
+    kind: ClassVar[str] = "coupling"
+    inertia: Reals = given("kg·m²", "J", "moment of inertia", default=0.0, least=0)
+    rated_torque: Reals = given("N·m", "T_r", "torque it may carry", above=0)
+    torsional_stiffness: Reals = given("N·m/rad", "k_t", "torque per radian of twist", above=0)
+
+    @property
+    def inertia_at_input(self) -> Reals:
+        return self.inertia
+
+    @property
+    def stiffness_at_input(self) -> Reals | None:
+        return self.torsional_stiffness
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Reduction(Efficient):
+    """A gear or belt reduction: `ratio` input turns for one output turn."""
+
+    kind: ClassVar[str] = "reduction"
+    ratio: Reals = given("", "i", "input turns for one output turn", above=0)
+    inertia_in: Reals = given("kg·m²", "J_in", "moment of inertia on the input shaft", default=0.0, least=0)
+    inertia_out: Reals = given("kg·m²", "J_out", "moment of inertia on the output shaft", default=0.0, least=0)
+    rated_torque: Reals = given("N·m", "T_r", "torque its output may carry", above=0)
+    torsional_stiffness: Reals = given("N·m/rad", "k_t", "output torque per radian of twist", above=0)
+    clearance: Reals = given("rad", "j", "free play of its output with the input held", default=0.0, least=0)
+
+    @property
+    def gain(self) -> Reals:
+        return 1.0 / self.need("ratio")
+
+    @property
+    def inertia_at_input(self) -> Reals:
+        return self.inertia_in + self.inertia_out * self.gain**2
+
+    @property
+    def stiffness_at_output(self) -> Reals | None:
+        return self.torsional_stiffness
+
+    @property
+    def clearance_at_output(self) -> Reals:
+        return self.clearance
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Worm(Reduction):
+    """A worm and its wheel: a reduction that slides, and locks itself when it slides hard enough."""
+
+    kind: ClassVar[str] = "worm"
+
+    @property
+    def default_back_efficiency(self) -> Reals:
+        return sliding_back_efficiency(self.efficiency)
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Screw(Efficient):
+    """A ball or lead screw, of one start or of several."""
+
+    kind: ClassVar[str] = "screw"
+    turns_into_travel: ClassVar[bool] = True
+    lead: Reals = given("m", "p", "travel for one turn: all starts together", above=0)
+    thread_pitch: Reals = given("m", "P", "distance from thread to thread, where the lead is not given", above=0)
+    starts: Reals = given("", "n_s", "threads side by side", default=1, whole=True, least=1)
+    diameter: Reals = given("m", "D", "outer diameter", above=0)
+    length: Reals = given("m", "L", "length", above=0)
+    root_diameter: Reals = given("m", "d_r", "diameter at the root of the thread", above=0)
+    pitch_diameter: Reals = given("m", "d_2", "diameter at which the thread bears; makes the back efficiency exact", above=0)
+    inertia: Reals = given("kg·m²", "J", "moment of inertia; else from diameter and length", least=0)
+    dynamic_load_rating: Reals = given("N", "C_a", "axial load that nine of ten outlive for a million turns", above=0)
+    end_support: str | None = given(
+        "", "", "how the ends are held", choices=("supported-supported", "fixed-supported", "fixed-fixed", "fixed-free"))
+    nut_stiffness: Reals = given("N/m", "k_n", "force per metre that the nut gives way", above=0)
+    bearing_stiffness: Reals = given("N/m", "k_b", "force per metre that the thrust bearing gives way", above=0)
+    clearance: Reals = given("m", "j", "axial play of the nut", default=0.0, least=0)
+
+    @property
+    def lead_used(self) -> Reals | None:
+        """The lead, else pitch times starts [m]; None while neither is given."""
+        if self.lead is not None or self.thread_pitch is None:
+            return self.lead
+        return self.thread_pitch * self.starts
+
+    @property
+    def travel_for_one_turn(self) -> Reals:
+        """The lead in use [m]. Raises NotKnown while it is not known."""
+        return self.need("lead") if self.lead_used is None else self.lead_used
+
+    @property
+    def gain(self) -> Reals:
+        return self.travel_for_one_turn / (2 * math.pi)
+
+    @property
+    def inertia_at_input(self) -> Reals:
+        if self.inertia is not None:
+            return self.inertia
+        return solid_cylinder_inertia(self.need("diameter"), self.need("length"))
+
+    @property
+    def default_back_efficiency(self) -> Reals:
+        if self.pitch_diameter is None:
+            return sliding_back_efficiency(self.efficiency)
+        slope = self.travel_for_one_turn / (math.pi * self.pitch_diameter)
+        return square_thread_back_efficiency(self.efficiency, slope)
+
+    @property
+    def bearing_diameter(self) -> Reals:
+        """What carries: the root, else the outer diameter [m]."""
+        return self.root_diameter if self.root_diameter is not None else self.need("diameter")
+
+    @property
+    def stiffness_at_input(self) -> Reals | None:
+        """Twist of the whole screw, the nut at its far end; None while its size is not given."""
+        if self.length is None or (self.root_diameter is None and self.diameter is None):
+            return None
+        return STEEL_SHEAR_MODULUS * math.pi * self.bearing_diameter**4 / 32 / self.length
+
+    @property
+    def stiffness_at_output(self) -> Reals | None:
+        """Screw, nut and bearing in a row, the nut where the screw is softest; None while the ends are not said."""
+        if self.end_support is None or self.length is None or (self.root_diameter is None and self.diameter is None):
+            return None
+        tension = STEEL_MODULUS * math.pi / 4 * self.bearing_diameter**2 / self.length
+        softest = 4 * tension if self.end_support == "fixed-fixed" else tension  # mid-way, else at the far end
+        compliance = 1 / softest
+        for other in (self.nut_stiffness, self.bearing_stiffness):
+            compliance = compliance if other is None else compliance + 1 / other
+        return 1 / compliance
+
+    @property
+    def clearance_at_output(self) -> Reals:
+        return self.clearance
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Belt(Efficient):
+    """A toothed belt that carries the load: a loop, or an open belt along which the motor climbs with the carriage."""
+
+    kind: ClassVar[str] = "belt"
+    turns_into_travel: ClassVar[bool] = True
+    pitch: Reals = given("m", "p_b", "distance from tooth to tooth", above=0)
+    teeth: Reals = given("", "z", "teeth of the driving pulley", whole=True, least=1)
+    inertia: Reals = given("kg·m²", "J", "pulleys and belt, at the driving pulley", default=0.0, least=0)
+    layout: str | None = given("", "", "a loop, or an open belt that is clamped at both ends", choices=("loop", "open"))
+    span: Reals = given("m", "C", "from pulley to pulley, or from clamp to clamp of an open belt", above=0)
+    specific_stiffness: Reals = given("N", "c_s", "force for a strain of one", above=0)
+    pretension: Reals = given("N", "F_0", "pull in each strand at rest", least=0)
+    rated_force: Reals = given("N", "F_r", "pull that the belt may carry", above=0)
+    wrap_angle: Reals = given("rad", "γ", "angle of the driving pulley that the belt embraces", above=0, most=2 * math.pi)
+
+    @property
+    def gain(self) -> Reals:
+        return self.need("pitch") * self.need("teeth") / (2 * math.pi)
+
+    @property
+    def inertia_at_input(self) -> Reals:
+        return self.inertia
+
+    @property
+    def stiffness_at_output(self) -> Reals | None:
+        """Both strands side by side, the carriage where they are softest; None while span or stiffness is not given.
+
+        c_s (1/L₁ + 1/L₂) with L₁ + L₂ the whole length: 2C round a loop, C along an open belt; softest at equal lengths.
+        """
+        if self.specific_stiffness is None or self.span is None:
+            return None
+        whole = self.span if self.layout == "open" else 2 * self.span
+        return 4 * self.specific_stiffness / whole
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Rack(Efficient):
+    """A rack and pinion, straight or helical."""
+
+    kind: ClassVar[str] = "rack"
+    turns_into_travel: ClassVar[bool] = True
+    module: Reals = given("m", "m_n", "normal module", above=0)
+    teeth: Reals = given("", "z", "teeth of the pinion", whole=True, least=1)
+    helix_angle: Reals = given("rad", "β", "helix angle", default=0.0, least=-1.2, most=1.2)
+    inertia: Reals = given("kg·m²", "J", "pinion; else a solid cylinder of the face width, else 0", least=0)
+    face_width: Reals = given("m", "b", "width of the pinion", above=0)
+    rated_force: Reals = given("N", "F_r", "force along the rack that the teeth may carry", above=0)
+    mesh_stiffness: Reals = given("N/m", "k_m", "force per metre that the teeth and the pinion shaft give way", above=0)
+    clearance: Reals = given("m", "j", "play between pinion and rack, along the rack", default=0.0, least=0)
+
+    @property
+    def gain(self) -> Reals:
+        return self.need("module") * self.need("teeth") / (2 * np.cos(self.helix_angle))
+
+    @property
+    def inertia_at_input(self) -> Reals:
+        if self.inertia is not None:
+            return self.inertia
+        return 0.0 if self.face_width is None else solid_cylinder_inertia(2 * self.gain, self.face_width)
+
+    @property
+    def stiffness_at_output(self) -> Reals | None:
+        return self.mesh_stiffness
+
+    @property
+    def clearance_at_output(self) -> Reals:
+        return self.clearance
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Direct(Stage):
+    """The shaft carries a rotary load as it is."""
+
+    kind: ClassVar[str] = "direct"
+
+
+STAGES: dict[str, type[Stage]] = {s.kind: s for s in (Coupling, Reduction, Worm, Screw, Belt, Rack, Direct)}
+
+
+def solid_cylinder_inertia(diameter: Reals, length: Reals) -> Reals:
+    """Moment of inertia of a solid steel cylinder about its axis [kg·m²]; diameter, length [m]."""
+    return math.pi * STEEL_DENSITY * length * diameter**4 / 32
+
+
+def sliding_back_efficiency(efficiency: Reals) -> Reals:
+    """Back efficiency of a sliding thread or worm, 2 − 1/η: the usual approximation, negative below one half."""
+    return 2.0 - 1.0 / efficiency
+
+
+def square_thread_back_efficiency(efficiency: Reals, slope: Reals) -> Reals:
+    """Back efficiency of a square thread, exact: (2η − 1 + t²)/(η + t²(2 − η)), slope t = lead/(π·pitch diameter).
+
+    Source: the inclined plane with friction, wound round a cylinder; agrees with 2 − 1/η for a flat thread.
+    """
+    return (2 * efficiency - 1 + slope**2) / (efficiency + slope**2 * (2 - efficiency))

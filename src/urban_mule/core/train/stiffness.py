@@ -1,0 +1,61 @@
+"""How far the train gives way: its links in a row, the first mode on it, and the motion lost in it."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.train.fold import gains_behind
+from urban_mule.core.train.links import Stage
+
+SPRINGS = "springs in a row: compliances add, each referred to the load by the gain behind it"
+
+
+def link_compliances(train: tuple[Stage, ...]) -> list[Reals | None]:
+    """For each link, travel of the load per unit of effort there [m/N or rad/(N·m)]; None where nothing is said of it."""
+    found: list[Reals | None] = []
+    for stage, behind in zip(train, gains_behind(train), strict=True):
+        at_output, at_input = stage.stiffness_at_output, stage.stiffness_at_input
+        parts = [] if at_output is None else [behind**2 / at_output]
+        if at_input is not None:
+            parts.append((behind * stage.gain) ** 2 / at_input)
+        found.append(sum(parts) if parts else None)
+    return found
+
+
+@quantity("[effort]/[travel]", symbol="k", source=SPRINGS, formula="1 ÷ ∑ (gain behind)²/k of each link")
+def train_stiffness(train: tuple[Stage, ...]) -> Reals:
+    """Effort at the load per travel that one train gives way, its motor held; links of which nothing is said are rigid."""
+    known = [one for one in link_compliances(train) if one is not None]
+    if not known:
+        raise NotKnown("no link of the train says how stiff it is")
+    return 1.0 / sum(known)
+
+
+@quantity("Hz", symbol="f_1", source="mass on a spring; S. Timoshenko, Vibration Problems in Engineering")
+def first_axial_mode(train_stiffness: Reals, moved_inertia: Reals, motor_count: Reals) -> Reals:
+    """Frequency of the load on its train with the motor held; train_stiffness [N/m or N·m/rad], inertia [kg or kg·m²]."""
+    return np.sqrt(train_stiffness * motor_count / moved_inertia) / (2 * math.pi)
+
+
+@quantity("[travel]", symbol="j", source="free play of each link at the load", formula="∑ (gain behind)·clearance of each link")
+def train_clearance(train: tuple[Stage, ...]) -> Reals:
+    """Free play of the load with the motor held: the clearances of the links together."""
+    return sum(
+        (stage.clearance_at_output * behind for stage, behind in zip(train, gains_behind(train), strict=True)), start=0.0)
+
+
+@quantity("[travel]", symbol="B_p", source="friction winds the train up one way and then the other, clearance adds",
+          formula="2·F_r/(n·k) + j")
+def predicted_lost_motion(
+    train_clearance: Reals, friction_load: Reals, motor_count: Reals, train_stiffness: Reals = None
+) -> Reals:
+    """Lost motion to expect at a reversal, before it is measured. Raises NotKnown with neither stiffness nor clearance."""
+    if train_stiffness is None:
+        if np.all(np.asarray(train_clearance) == 0):
+            raise NotKnown("neither stiffness nor clearance is given for any link of the train")
+        return train_clearance
+    return 2 * friction_load / motor_count / train_stiffness + train_clearance

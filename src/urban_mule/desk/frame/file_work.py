@@ -1,0 +1,189 @@
+"""What the window does with files: projects, readings, parts, reports, pictures; every fault is one sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QObject
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
+
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.store.exchange.open_json import export_project, read_project
+from urban_mule.store.text_files import BadFile, write_whole
+
+if TYPE_CHECKING:
+    from urban_mule.desk.frame.window import Window
+    from urban_mule.store.library.parts import Parts
+
+MOST_LINES = 12  # of refused rows that a message bears
+READINGS_STAGE = {"travel": "Scale", "reversal": "Slack", "acceleration": "Ring", "positioning": "Proof"}
+
+
+class FileWork(QObject):
+    """Reading and writing for one window; long work goes on in the background."""
+
+    def __init__(self, window: Window) -> None:
+        super().__init__(window)
+        self.window = window
+
+    def new_project(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self.window, "New project", "machine.mule", "Urban Mule project (*.mule)")
+        if name:
+            self.window.opened.emit(("new", Path(name)))
+
+    def open_project(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.window, "Open project", "", "Urban Mule project (*.mule)")
+        if name:
+            self.window.opened.emit(("open", Path(name)))
+
+    def save_copy(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self.window, "Save a copy", "", "Urban Mule project (*.mule)")
+        if name:
+            self._try(lambda: self.window.session.file.copy_to(Path(name)))
+
+    def _try(self, work: Callable[[], object]) -> None:
+        try:
+            work()
+        except (BadFile, BadValue, OSError) as why:
+            self.window.tell(str(why))
+
+    def import_file(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.window, "Import", "", "Project or readings (*.json *.csv *.txt);;All files (*)")
+        if name:
+            self.take_file(Path(name))
+
+    def take_file(self, path: Path) -> None:
+        """Take in a dropped or chosen file: a project JSON replaces the document, a CSV adds readings; both undoable."""
+        if path.suffix == ".mule":
+            self.window.opened.emit(("open", path))
+        elif path.suffix == ".json":
+            self._read(path, lambda: read_project(path),
+                       lambda project: self.window.session.replace(project, f"{path.name} imported"))
+        else:
+            from urban_mule.store.exchange.csv_readings import read_csv
+
+            kind, axis = "reversal" if self.window.trail.stage == "Slack" else None, self.window.session.axis.name
+            session = self.window.session
+            self._read(path, lambda: session.kept(read_csv(path, kind), axis), lambda reading: self._take_reading(axis, reading))
+
+    def _read(self, path: Path, work: Callable[[], object], done: Callable[[Any], object]) -> None:
+        """Read a file in the background; a fault is told and changes nothing."""
+        self.window.session.works.run(("reading", str(path)), self, lambda _progress: work(), done)
+
+    def _take_reading(self, axis: str, reading: Any) -> None:
+        self.window.session.add_reading(reading, self.window.session.project.axis(axis))
+        self.window.show_stage(READINGS_STAGE[reading.kind])
+
+    def export_json(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self.window, "Export JSON", f"{self.window.session.path.stem}.json", "JSON (*.json)")
+        if name:
+            self._try(lambda: write_whole(Path(name), export_project(self.window.session.project)))
+
+    def export_readings(self) -> None:
+        from urban_mule.store.exchange.csv_readings import export_csv
+
+        folder = QFileDialog.getExistingDirectory(self.window, "Export readings of this axis as CSV")
+        for number, reading in enumerate(self.window.session.axis.readings if folder else ()):
+            path = Path(folder) / f"{self.window.session.axis.name}-{number + 1}-{reading.kind}.csv"
+            self._try(lambda path=path, reading=reading: write_whole(path, export_csv(reading)))
+
+    def choose_parts(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.window, "Import parts", "", "Parts (*.csv *.json);;All files (*)")
+        if name:
+            self.import_parts(Path(name))
+
+    def import_parts(self, path: Path) -> None:
+        """Take the good rows of a parts list into the user's own library, and say which rows were refused and why."""
+        from urban_mule.store.library.parts import add_parts, read_parts
+
+        def work() -> Any:
+            read = read_parts(path)
+            add_parts(read.parts)
+            return read
+
+        self._read(path, work, lambda read: self.window.session.told.emit(parts_taken(path.name, read)))
+
+    def save_parts(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self.window, "Export my parts", "parts.csv", "CSV (*.csv);;JSON (*.json)")
+        if name:
+            self.export_parts(Path(name))
+
+    def export_parts(self, path: Path) -> None:
+        """Write the user's own parts to a file that others can import."""
+        from urban_mule.store.library.parts import own_parts, write_parts
+
+        self._try(lambda: write_parts(path, own_parts().parts))
+
+    def write_report(self) -> None:
+        from urban_mule.desk.out.report import write_report
+
+        name, _ = QFileDialog.getSaveFileName(self.window, "Report", f"{self.window.session.path.stem}.pdf", "PDF (*.pdf)")
+        if name:
+            self._try(lambda: write_report(self.window.session, Path(name)))
+
+    def print_tags(self) -> None:
+        from urban_mule.desk.out.report import write_tags
+
+        suggested = f"{self.window.session.path.stem}-tags.pdf"
+        name, _ = QFileDialog.getSaveFileName(self.window, "Print the tags", suggested, "PDF (*.pdf)")
+        if name:
+            self._try(lambda: write_tags(self.window.session, Path(name)))
+
+    def copy_picture(self) -> None:
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setPixmap(self.window.stage.picture.grab())
+
+    def save_picture(self) -> None:
+        suggested = f"{self.window.trail.stage}.svg"
+        name, _ = QFileDialog.getSaveFileName(self.window, "Save picture", suggested, "SVG (*.svg);;PNG (*.png)")
+        if name:
+            self._try(lambda: save_picture(self.window.stage.picture, Path(name)))
+
+    def copy_results(self) -> None:
+        """The results of the stage as CSV in SI units."""
+        lines = ["quantity,value,unit"]
+        for row in self.window.stage.results.rows:
+            value = self.window.session.solution.get(row.name)
+            lines.append(f"{row.name},{'' if value is None else repr(float(value))},{self.window.session.sheet.unit(row.name)}")
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText("\n".join(lines) + "\n")
+
+
+def parts_taken(file: str, read: Parts) -> str:
+    """What came of a parts list, in a few sentences."""
+    count = len(read.parts)
+    said = [f"{file}: {count} part{'' if count == 1 else 's'} taken in."]
+    for words, lines in (("refused", read.refused), ("taken, but look again", read.doubtful)):
+        if lines:
+            more = len(lines) - MOST_LINES
+            said += [f"{len(lines)} {words}:", *lines[:MOST_LINES], *([f"and {more} more."] if more > 0 else [])]
+    return "\n".join(said)
+
+
+def save_picture(picture: QWidget, path: Path) -> None:
+    """A picture as SVG, or as PNG. Raises BadFile."""
+    write_whole(path if path.suffix else path.with_suffix(".png"), lambda fresh: _draw_into(picture, fresh))
+
+
+def _draw_into(picture: QWidget, path: Path) -> None:
+    if path.suffix.lower() == ".svg":
+        from PyQt6.QtSvg import QSvgGenerator
+
+        generator = QSvgGenerator()
+        generator.setFileName(str(path))
+        generator.setSize(picture.size())
+        generator.setViewBox(picture.rect())
+        painter = QPainter()
+        if not painter.begin(generator):
+            raise OSError("the picture cannot be drawn into it")
+        picture.render(painter)
+        painter.end()
+    elif not picture.grab().save(str(path)):
+        raise OSError("no picture can be written under such a name; .png and .svg can")
+
+

@@ -1,0 +1,170 @@
+"""The axes as plates: a large letter, a small drawing of the train, the tightest verdict."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+
+from urban_mule.desk.kit.painting import painted
+from urban_mule.desk.kit.theme import draw_mark, font, theme
+from urban_mule.desk.model.session import Session
+from urban_mule.store.document.project import Axis
+
+WIDTH, PLATE = 104, 96
+
+
+def train_kind(axis: Axis) -> str:
+    """The stage that carries the load, which names the axis' kind of train."""
+    kinds = [stage.kind for stage in axis.train or ()]
+    return next((k for k in ("screw", "belt", "rack") if k in kinds), "turn" if axis.motion == "rotary" else "")
+
+
+def draw_train(painter: QPainter, kind: str, area: QRectF) -> None:
+    """A small drawing of a train."""
+    painter.setPen(theme.pen("muted", 1.4))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    middle, width = area.center(), area.width()
+    match kind:
+        case "belt":
+            painter.drawRoundedRect(QRectF(area.left(), middle.y() - 6, width, 12), 6, 6)
+            painter.drawEllipse(QPointF(area.left() + 6, middle.y()), 3, 3)
+            painter.drawEllipse(QPointF(area.right() - 6, middle.y()), 3, 3)
+            painter.drawRect(QRectF(middle.x() - 5, middle.y() - 12, 10, 6))
+        case "rack":
+            painter.drawEllipse(QPointF(middle.x(), middle.y() - 5), 7, 7)
+            teeth = [QPointF(area.left() + width * i / 14, middle.y() + (4 if i % 2 else 9)) for i in range(15)]
+            for a, b in pairwise(teeth):
+                painter.drawLine(a, b)
+        case "screw":
+            painter.drawRect(QRectF(area.left(), middle.y() - 3, width, 6))
+            for i in range(1, 9):
+                x = area.left() + width * i / 9
+                painter.drawLine(QPointF(x - 2, middle.y() + 3), QPointF(x + 2, middle.y() - 3))
+            painter.drawRect(QRectF(middle.x() - 6, middle.y() - 8, 12, 16))
+        case "turn":
+            painter.drawEllipse(QPointF(middle.x() + 6, middle.y()), 12, 12)
+            painter.drawEllipse(QPointF(middle.x() - 12, middle.y() + 5), 5, 5)
+        case _:
+            painter.drawLine(QPointF(area.left(), middle.y()), QPointF(area.right(), middle.y()))
+
+
+class Plate(QWidget):
+    """One axis."""
+
+    chosen = pyqtSignal(int)
+
+    def __init__(self, session: Session, index: int, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self.index = session, index
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedSize(WIDTH, PLATE)
+        self.setObjectName(f"plate {self.axis.name}")
+        self._describe()
+        session.changed.connect(self._describe)
+
+    @property
+    def axis(self) -> Axis:
+        return self.session.project.axes[self.index]
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDTH, PLATE)
+
+    def _describe(self, _names: object = None) -> None:
+        if self.index < len(self.session.project.axes):
+            said = f"Axis {self.axis.name}, {self._kind()}, {self._level()}"
+            if said != self.accessibleName():
+                self.setAccessibleName(said)
+                self.update()
+
+    def _kind(self) -> str:
+        kind = train_kind(self.axis) or "no train yet"
+        count = int(self.axis.motor_count or 1)
+        if count > 1:
+            return f"{kind}, {count} motors"
+        return f"{kind}, vertical" if (self.axis.incline or 0) > 1.4 else kind
+
+    def _level(self) -> str:
+        """The tightest verdict: what is short or tight anywhere; unknown only where nothing can be judged at all."""
+        found = self.session.verdicts(axis=self.axis)
+        judged = tuple(v for v in found if v.level != "unknown")
+        if not judged:
+            return "unknown"
+        return max((v.level for v in judged), key=("good", "tight", "short").index)
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        here = self.index == self.session.index
+        if here:
+            painter.fillRect(self.rect(), theme.color("panel"))
+            painter.fillRect(QRectF(0, 0, 4, PLATE), theme.color("accent"))
+        painter.setPen(theme.color("accent" if here else "ink"))
+        name = self.axis.name
+        painter.setFont(font(34 if len(name) == 1 else 17, bold=True))
+        painter.drawText(QRectF(16, 8, 40 if len(name) == 1 else WIDTH - 20, 40), Qt.AlignmentFlag.AlignVCenter, name)
+        if len(name) == 1:
+            draw_train(painter, train_kind(self.axis), QRectF(50, 12, 44, 32))
+        level = self._level()
+        draw_mark(painter, level, QPointF(23, 60), 5.5)
+        painter.setFont(font(12))
+        painter.setPen(theme.color(level))
+        painter.drawText(QRectF(36, 51, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, level)
+        painter.setPen(theme.color("muted"))
+        text = painter.fontMetrics().elidedText(self._kind(), Qt.TextElideMode.ElideRight, WIDTH - 18)
+        painter.drawText(QRectF(16, 71, WIDTH - 16, 18), Qt.AlignmentFlag.AlignVCenter, text)
+        if self.hasFocus():
+            painter.setPen(theme.pen("accent", 1.4))
+            painter.drawRect(QRectF(1, 1, WIDTH - 2, PLATE - 2))
+
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        self.setFocus()
+        self.chosen.emit(self.index)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.chosen.emit(self.index)
+        else:
+            super().keyPressEvent(event)
+
+
+class Plates(QWidget):
+    """All axes, and the plus that adds one."""
+
+    add = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setFixedWidth(WIDTH)
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(0, 8, 0, 8)
+        self._box.setSpacing(4)
+        self.plates: list[Plate] = []
+        self.plus = QPushButton("+", objectName="plain")
+        self.plus.setFont(font(22))
+        self.plus.setFixedSize(WIDTH, 36)
+        self.plus.setStyleSheet("text-align: center;")
+        self.plus.setAccessibleName("Add an axis")
+        self.plus.clicked.connect(self.add)
+        session.axis_changed.connect(self.rebuild)
+        self.rebuild()
+
+    def rebuild(self) -> None:
+        names = [axis.name for axis in self.session.project.axes]
+        if [plate.objectName() for plate in self.plates] != [f"plate {name}" for name in names]:
+            while self._box.count():
+                item = self._box.takeAt(0)
+                widget = item.widget() if item else None
+                if widget is not None and widget is not self.plus:
+                    widget.deleteLater()
+            self.plates = [Plate(self.session, i) for i in range(len(names))]
+            for plate in self.plates:
+                plate.chosen.connect(self.session.show_axis)
+                self._box.addWidget(plate)
+            self._box.addWidget(self.plus)
+            self._box.addStretch(1)
+        for plate in self.plates:
+            plate.update()

@@ -1,0 +1,184 @@
+"""The luggage tag of the shown axis, hung on the right of the window."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from urban_mule.desk.frame.tag_rows import TagRow, tag_rows
+from urban_mule.desk.kit.painting import Label, painted, tip
+from urban_mule.desk.kit.theme import font, theme
+from urban_mule.desk.model.session import Session
+
+WIDTH, NARROW_WIDTH, NARROW_WINDOW = 244, 212, 1150
+ROOMY = 185  # px of a row that bear the large digits
+
+
+class TagLine(QWidget):
+    """One value of the tag. Enter or a click on it records that it is on the machine."""
+
+    set_it = pyqtSignal(object)
+
+    def __init__(self, row: TagRow, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.row = row
+        self.setObjectName(f"tag {row.name}")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if row.differs else Qt.FocusPolicy.NoFocus)
+        self._notes = [(text, color) for text, color in (
+            (row.measured, "muted"), (row.on_machine, "short"), (row.reason, "muted")) if text]
+        values = "; ".join(f"{number} {unit}" for number, unit in row.lines)
+        self.setAccessibleName(f"{row.title}: {values}. {'. '.join(text for text, _ in self._notes)}")
+        tip(self, row.reason)
+
+    def _height(self) -> int:
+        return 10 + 22 * len(self.row.lines) + sum(15 * self._lines_of(text) for text, _ in self._notes)
+
+    @staticmethod
+    def _lines_of(text: str) -> int:
+        return 1 if len(text) <= 29 else 2
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDTH - 36, self._height())
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(NARROW_WIDTH - 46, self._height())
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.TextAntialiasing)
+        width = float(self.width())
+        if self.hasFocus():
+            painter.fillRect(self.rect(), theme.color("terrain"))
+        painter.setPen(theme.color("ink"))
+        painter.setFont(font(13))
+        painter.drawText(QRectF(2, 3, 110, 24), Qt.AlignmentFlag.AlignVCenter, self.row.title)
+        for index, (number, unit) in enumerate(self.row.lines):
+            top = 3.0 + 22 * index
+            room = 48.0 if unit else 4.0
+            painter.setFont(font(17 if width > ROOMY else 15, bold=True))
+            painter.setPen(theme.color("accent" if self.row.differs else "ink"))
+            painter.drawText(QRectF(0, top, width - room - 6, 24),
+                             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, number)
+            painter.setFont(font(12))
+            painter.setPen(theme.color("muted"))
+            painter.drawText(QRectF(width - room, top + 1, room, 24), Qt.AlignmentFlag.AlignVCenter, unit)
+        top = 5.0 + 22 * len(self.row.lines)
+        painter.setFont(font(12))
+        for text, color in self._notes:
+            painter.setPen(theme.color(color))
+            high = 15.0 * self._lines_of(text)
+            painter.drawText(QRectF(2, top, width - 4, high), Qt.TextFlag.TextWordWrap, text)
+            top += high
+        painter.setPen(theme.pen("line"))
+        painter.drawLine(QPointF(0, self.height() - 1), QPointF(width, self.height() - 1))
+
+    def mouseDoubleClickEvent(self, _event: QMouseEvent | None) -> None:
+        if self.row.differs:
+            self.set_it.emit(self.row)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.set_it.emit(self.row)
+        else:
+            super().keyPressEvent(event)
+
+
+class Tag(QWidget):
+    """The whole tag with its string, its rows and its buttons."""
+
+    print_it = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setFixedWidth(WIDTH)
+        self.setAccessibleName("Tag: what to set on the machine")
+        box = QVBoxLayout(self)
+        box.setContentsMargins(18, 44, 14, 12)
+        box.setSpacing(0)
+        head = QHBoxLayout()
+        self.letter = Label(objectName="letter")
+        self.letter.setFont(font(32, bold=True))
+        head.addWidget(self.letter)
+        head.addSpacing(10)
+        head.addWidget(Label("to set on the\nmachine", objectName="label"), 1)
+        box.addLayout(head)
+        self._rows = QWidget()
+        self._rows_box = QVBoxLayout(self._rows)
+        self._rows_box.setContentsMargins(0, 0, 4, 0)
+        self._rows_box.setSpacing(0)
+        scroll = QScrollArea(widgetResizable=True)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(self._rows)
+        box.addWidget(scroll, 1)
+        self.count = Label(objectName="label", wordWrap=True)
+        self.set_all = QPushButton("Set it", objectName="strong")
+        tip(self.set_all, "Record that all these values are on the hardware now")
+        self.set_all.clicked.connect(self._set_all)
+        self.printing = QPushButton("Print the tags", objectName="plain")
+        self.printing.clicked.connect(self.print_it)
+        box.addSpacing(8)
+        box.addWidget(self.set_all)
+        box.addSpacing(4)
+        box.addWidget(self.count)
+        box.addWidget(self.printing, alignment=Qt.AlignmentFlag.AlignLeft)
+        self.rows: list[TagRow] = []
+        self.lines: list[TagLine] = []
+        session.changed.connect(self.refresh)
+        session.axis_changed.connect(self.refresh)
+        session.book_changed.connect(self.refresh)
+        self.refresh()
+
+    def fit(self, window_width: int) -> None:
+        """Leave more to the stage in a small window."""
+        self.setFixedWidth(WIDTH if window_width >= NARROW_WINDOW else NARROW_WIDTH)
+
+    def refresh(self, _names: object = None) -> None:
+        """Read the rows again; widgets are made anew only where a row changed."""
+        rows = tag_rows(self.session)
+        self.letter.setText(self.session.axis.name)
+        if rows == self.rows and self.lines:
+            return
+        self.rows = rows
+        while self._rows_box.count():
+            item = self._rows_box.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.deleteLater()
+        self.lines = [TagLine(row) for row in rows]
+        for line in self.lines:
+            line.set_it.connect(lambda row: self.session.set_on_hardware({row.name: row.value}))
+            self._rows_box.addWidget(line)
+        if not rows:
+            self._rows_box.addWidget(Label("Nothing to set yet: give the axis a train, a motor and a driver.",
+                                            objectName="label", wordWrap=True))
+        self._rows_box.addStretch(1)
+        differing = sum(row.differs for row in rows)
+        self.set_all.setEnabled(differing > 0)
+        self.count.setText(f"{differing} of {len(rows)} differ from the machine" if differing
+                           else "All of this is on the machine" if rows else "")
+
+    def _set_all(self) -> None:
+        self.session.set_on_hardware({row.name: row.value for row in self.rows if row.differs})
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        left, right, top, bottom, cut = 6.0, self.width() - 4.0, 14.0, self.height() - 4.0, 26.0
+        outline = QPainterPath(QPointF(left + cut, top))
+        for point in ((right - cut, top), (right, top + cut), (right, bottom), (left, bottom), (left, top + cut)):
+            outline.lineTo(QPointF(*point))
+        outline.closeSubpath()
+        painter.fillPath(outline, theme.color("panel"))
+        painter.setPen(theme.pen("muted", 1.2))
+        painter.drawPath(outline)
+        hole = QPointF(self.width() / 2, top + 18)
+        painter.setBrush(theme.color("paper"))
+        painter.drawEllipse(hole, 8, 8)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(theme.pen("accent", 2))
+        string = QPainterPath(hole + QPointF(0, -2))
+        string.cubicTo(hole + QPointF(10, -34), hole + QPointF(50, -30), QPointF(self.width() + 10.0, 2))
+        painter.drawPath(string)

@@ -1,0 +1,313 @@
+"""The window: axes on the left, trail on top, the stage in the middle, the tag on the right."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from itertools import count
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
+from PyQt6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from urban_mule.desk.frame.file_work import READINGS_STAGE, FileWork
+from urban_mule.desk.frame.new_axis import NewAxis
+from urban_mule.desk.frame.plates import Plates
+from urban_mule.desk.frame.tag import Tag
+from urban_mule.desk.frame.trail import HEIGHT, Trail
+from urban_mule.desk.kit import theme as look
+from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.model.session import STAGES, Session
+from urban_mule.desk.stages.registry import SPECS
+from urban_mule.desk.stages.special import make_stage
+from urban_mule.desk.stages.view import StageView, given_of
+from urban_mule.store.file.project_file import now
+
+PREPARE = 40  # ms between two parts of stages that are built ahead
+
+
+class HistoryAction(QAction):
+    """Undo or redo, saying what. The actions that a stack makes itself are deleted twice when their window goes."""
+
+    def __init__(self, window: QMainWindow, word: str, key: QKeySequence.StandardKey, go: Callable[[], object],
+                 text: Callable[[], str], able: Callable[[], bool], text_changed: Any, able_changed: Any) -> None:
+        super().__init__(word, window)
+        self._word = word
+        self.setShortcut(QKeySequence(key))
+        self.triggered.connect(go)
+        text_changed.connect(self._say)
+        able_changed.connect(self.setEnabled)
+        self._say(text())
+        self.setEnabled(able())
+
+    def _say(self, what: str) -> None:
+        self.setText(f"{self._word} {what}".strip())
+
+
+class Window(QMainWindow):
+    """One open project. opened: the path of another project that the user chose."""
+
+    opened = pyqtSignal(object)
+
+    def __init__(self, session: Session, stage: str = "Brief") -> None:
+        super().__init__()
+        self.session = session
+        self.setMinimumSize(QSize(1024, 720))
+        self.resize(1280, 800)
+        self.setAcceptDrops(True)
+        self.trail = Trail(session)
+        self.plates = Plates(session)
+        self.tag = Tag(session)
+        self.stack = QStackedWidget()
+        self._stages: dict[str, StageView] = {}
+        self._to_prepare = list(STAGES)
+        self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
+        self._preparing.timeout.connect(self.prepare)
+        self.files = FileWork(self)
+        self.project_name = Label(wordWrap=True)
+        self.project_name.setFont(look.font(16, bold=True))
+        self.saved = Label(objectName="label")
+        self._lay_out()
+        self._menus()
+        self.trail.chosen.connect(self.show_stage)
+        self.plates.add.connect(self.add_axis)
+        self.tag.print_it.connect(self.files.print_tags)
+        session.saved.connect(self._saved)
+        session.failed.connect(self._failed)
+        session.told.connect(self.tell)
+        session.axis_changed.connect(self._title)
+        self._title()
+        self._saved(session.revision)
+        self.show_stage(stage)
+
+    def _lay_out(self) -> None:
+        paper = QWidget(objectName="paper")
+        outer = QVBoxLayout(paper)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        top = QHBoxLayout()
+        top.setContentsMargins(16, 4, 8, 0)
+        words = QVBoxLayout()
+        words.setSpacing(2)
+        words.addStretch(1)
+        words.addWidget(self.project_name)
+        words.addWidget(self.saved)
+        words.addStretch(1)
+        name = QWidget()
+        name.setFixedSize(164, HEIGHT)
+        name.setLayout(words)
+        words.setContentsMargins(0, 0, 0, 0)
+        top.addWidget(name)
+        top.addWidget(self.trail, 1)
+        outer.addLayout(top)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 4, 8, 4)
+        middle.setSpacing(0)
+        middle.addWidget(self.plates)
+        middle.addWidget(self.stack, 1)
+        middle.addWidget(self.tag)
+        outer.addLayout(middle, 1)
+        self.setCentralWidget(paper)
+
+    def _menus(self) -> None:
+        bar = self.menuBar()
+        assert bar is not None
+        file, edit, view, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "&View", "&Help"))
+        assert file is not None and edit is not None and view is not None and help_ is not None
+        self._action(file, "&New project…", "Ctrl+N", self.files.new_project)
+        self._action(file, "&Open…", "Ctrl+O", self.files.open_project)
+        self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.files.save_copy)
+        file.addSeparator()
+        self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.files.import_file)
+        self._action(file, "&Export JSON…", "Ctrl+E", self.files.export_json)
+        self._action(file, "Export &readings as CSV…", "", self.files.export_readings)
+        file.addSeparator()
+        self._action(file, "Import p&arts…", "", self.files.choose_parts)
+        self._action(file, "Export my pa&rts…", "", self.files.save_parts)
+        file.addSeparator()
+        self._action(file, "&Report as PDF and HTML…", "Ctrl+R", self.files.write_report)
+        self._action(file, "Print the &tags…", "Ctrl+P", self.files.print_tags)
+        file.addSeparator()
+        self._action(file, "&Quit", "Ctrl+Q", self.close)
+        stack = self.session.undo_stack
+        edit.addAction(HistoryAction(self, "Undo", QKeySequence.StandardKey.Undo, stack.undo, stack.undoText, stack.canUndo,
+                                     stack.undoTextChanged, stack.canUndoChanged))
+        edit.addAction(HistoryAction(self, "Redo", QKeySequence.StandardKey.Redo, stack.redo, stack.redoText, stack.canRedo,
+                                     stack.redoTextChanged, stack.canRedoChanged))
+        edit.addSeparator()
+        self._action(edit, "Copy &picture", "Ctrl+Shift+C", self.files.copy_picture)
+        self._action(edit, "Save picture as &SVG or PNG…", "", self.files.save_picture)
+        self._action(edit, "Copy &results as CSV", "", self.files.copy_results)
+        edit.addSeparator()
+        self._action(edit, "&Add an axis…", "", self.add_axis)
+        self._action(edit, "&Duplicate this axis", "Ctrl+Shift+D", self.duplicate_axis)
+        self._action(edit, "Re&move this axis", "", self.remove_axis)
+        for index, stage in enumerate(STAGES):
+            self._action(view, stage, f"Ctrl+{(index + 1) % 10}", lambda stage=stage: self.show_stage(stage))
+        view.addSeparator()
+        self._action(view, "Next axis", "Ctrl+Down", lambda: self.session.show_axis(self.session.index + 1))
+        self._action(view, "Former axis", "Ctrl+Up", lambda: self.session.show_axis(self.session.index - 1))
+        view.addSeparator()
+        self._action(view, "Next leaf of the stage", "Ctrl+PgDown", lambda: self.turn_leaf(1))
+        self._action(view, "Former leaf of the stage", "Ctrl+PgUp", lambda: self.turn_leaf(-1))
+        view.addSeparator()
+        self._action(view, "Metric or inch", "Ctrl+U", self.other_units)
+        self._action(view, "Day or night", "Ctrl+D", self.other_light)
+        self._action(help_, "Keys and words", "F1", self.show_help)
+
+    def _action(self, menu: QMenu, text: str, keys: str, call: Callable[[], object]) -> None:
+        action = QAction(text, self)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(lambda _checked: call())
+        menu.addAction(action)
+
+    @property
+    def stage(self) -> StageView:
+        """The stage that is shown, all of it."""
+        shown = self.stack.currentWidget()
+        assert isinstance(shown, StageView)
+        shown.finish()
+        return shown
+
+    def show_stage(self, name: str) -> None:
+        """Open a stage; its view is made when it is first shown."""
+        self.stack.setCurrentWidget(self._view(name))
+        self.trail.show_stage(name)
+
+    def _view(self, name: str) -> StageView:
+        if name not in self._stages:
+            view = make_stage(self.session, name)
+            view.slip.jump.connect(self.go_to_field)
+            view.readings_taken.connect(lambda kind: self.show_stage(READINGS_STAGE[kind]))
+            self._stages[name] = view
+            self.stack.addWidget(view)
+        return self._stages[name]
+
+    def prepare(self) -> None:
+        """Build the stages nobody has opened yet, a part at a time while the window has nothing else to do."""
+        if self._to_prepare:
+            name = self._to_prepare[0]
+            if name in self._stages and not self._view(name).step_ahead():
+                self._to_prepare.pop(0)
+            self._view(name)
+            self._preparing.start()
+
+    def go_to_field(self, name: str) -> None:
+        """Show the stage that holds the field of a given, and put the cursor there."""
+        specs = [spec for spec in SPECS.values() if any(given == name for _, given in spec.fields)]
+        kind = self.session.axis.motor_kind
+        specs += [spec for spec in SPECS.values() if any(given == name for _, given in spec.further.get(kind, ()))]
+        if specs and given_of(self.session, name) is not None:
+            self.show_stage(specs[0].name)
+            self.stage.slip.close_slip()
+            field = self.stage.show_field(name)
+            if field is not None:
+                field.setFocus()
+            return
+        self.show_stage("Load" if name == "train" else "Moves" if name == "cycle" else self.trail.stage)
+
+    def _title(self) -> None:
+        self.setWindowTitle(f"{self.session.project.name or self.session.path.stem} – Urban Mule")
+        self.project_name.setText(self.session.project.name or self.session.path.stem)
+
+    def _saved(self, revision: object) -> None:
+        if self.saved.property("wrong"):
+            self.saved.setProperty("wrong", None)
+            look.polish_again(self.saved)
+        time = getattr(revision, "time", None)
+        if time is not None:
+            local = time.astimezone()
+            today = local.date() == now().astimezone().date()
+            self.saved.setText(f"saved {local:%H:%M}" if today else f"saved {local.day} {local:%B %Y}")
+        self.project_name.setText(self.session.project.name or self.session.path.stem)
+
+    def _failed(self, why: str) -> None:
+        self.saved.setText("NOT SAVED, tried again")
+        self.saved.setProperty("wrong", "true")
+        look.polish_again(self.saved)
+        self.tell(why)
+
+    def tell(self, sentence: str) -> None:
+        """One sentence to the user, without stopping the work; the same one is not said twice at a time."""
+        if any(box.text() == sentence for box in self.findChildren(QMessageBox)):
+            return
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Urban Mule", sentence, QMessageBox.StandardButton.Ok, self)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        box.open()
+
+    def add_axis(self) -> None:
+        NewAxis(self.session, self).open()
+
+    def duplicate_axis(self) -> None:
+        axes = self.session.project.axes
+        names = {axis.name for axis in axes}
+        name = next(n for n in (f"{self.session.axis.name}{k}" for k in count(2)) if n not in names)
+        twin = self.session.axis.model_copy(update={"name": name, "readings": ()})
+        self.session.edit(("axes",), (*axes, twin), f"axis {self.session.axis.name} duplicated")
+        self.session.show_axis(len(axes))
+
+    def remove_axis(self) -> None:
+        axes = self.session.project.axes
+        if len(axes) == 1:
+            self.tell("This is the only axis; a project keeps at least one.")
+            return
+        kept = tuple(axis for axis in axes if axis is not self.session.axis)
+        self.session.edit(("axes",), kept, f"axis {self.session.axis.name} removed")
+
+    def other_units(self) -> None:
+        self.session.edit(("unit_system",), "inch" if self.session.system == "metric" else "metric", "units shown")
+        self.session.axis_changed.emit()
+
+    def other_light(self) -> None:
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        look.dress(app, look.LIGHT if look.theme.palette is look.NIGHT else look.NIGHT)
+        self.session.axis_changed.emit()
+        self.update()
+
+    def turn_leaf(self, step: int) -> None:
+        """Lay the next leaf of the stage on top, or the former one."""
+        self.stage.leaves.turn_on(step)
+
+    def show_help(self) -> None:
+        self.tell(
+            "Ctrl+1 to Ctrl+0 open the stages, Ctrl+Up and Ctrl+Down the axes. Tab goes through fields and results; Enter on a"
+            " result opens its working, Esc closes it. Up and Down in a field nudge the digit at the cursor. A field takes units:"
+            " 12 in, 150 in/min, 0,6, 1/8 in, 1.8°. Drop a CSV on the window to import readings. Everything is saved at once"
+            " and can be undone.")
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        data = event.mimeData() if event is not None else None
+        if event is not None and data is not None and data.hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        data = event.mimeData() if event is not None else None
+        for path in [Path(url.toLocalFile()) for url in data.urls()] if data is not None else ():
+            QTimer.singleShot(0, lambda path=path: self.files.take_file(path))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.tag.fit(self.width())
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        typing = self.focusWidget()
+        if typing is not None:
+            typing.clearFocus()  # what stands in a field is taken, as on leaving it by Tab
+        self._preparing.stop()
+        for view in self._stages.values():
+            view.stop()
+        self.session.close()
+        super().closeEvent(event)

@@ -1,0 +1,174 @@
+"""A chart in the house's look on pyqtgraph: curves labelled at the curve, no legend, wheel and drag to look closer."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import QPointF, QSizeF, Qt
+from PyQt6.QtGui import QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QGraphicsGridLayout, QGraphicsPolygonItem, QWidget
+
+from urban_mule.desk.kit.theme import font, theme
+
+pg.setConfigOptions(antialias=True)
+GRID = 45  # of 255: how much of the lines behind the curves is seen
+DASH, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.SolidLine
+
+
+def ceiling(value: float) -> float:
+    """A little above a value, at two digits: an axis that ends there is drawn anew only when the value really moved."""
+    if value <= 0:
+        return 1.0
+    step = 10.0 ** (math.floor(math.log10(value)) - 1)
+    return math.ceil(value / step) * step
+
+
+class Chart(pg.GraphicsView):
+    """One pair of axes. A picture calls `restart` and draws; items are used again, since making one costs a frame.
+
+    The wheel looks closer, a drag moves, the next redraw shows all again. It is put together from the library's view box and
+    axes: its whole plot brings menus and buttons that nobody sees, at several times the cost.
+    """
+
+    def __init__(self, x_label: str, y_label: str, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent, background=None)
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.viewport().setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.enableMouse(False)  # the view box has the mouse
+        self.box = pg.ViewBox(enableMenu=False)
+        self.box.disableAutoRange()
+        self.axes = {"left": pg.AxisItem("left"), "bottom": pg.AxisItem("bottom")}
+        self._put_together()
+        self._labels = (x_label, y_label)
+        self._dressed: object = None
+        self._frame = ((0.0, 1.0), (0.0, 1.0))
+        self._pool: dict[str, list[Any]] = {}
+        self._used: dict[str, int] = {}
+        self._said: dict[Any, tuple[Any, ...]] = {}
+        self._depth = 0
+        self._numbered = True
+        self._label_sizes: dict[str, QSizeF] = {}
+        self.restart()
+
+    def _put_together(self) -> None:
+        whole, grid = pg.GraphicsWidget(), QGraphicsGridLayout()
+        grid.setContentsMargins(1, 1, 1, 1)
+        grid.setSpacing(0)
+        whole.setLayout(grid)
+        grid.addItem(self.box, 0, 1)
+        for side, place in (("left", (0, 0)), ("bottom", (1, 1))):
+            grid.addItem(self.axes[side], *place)
+            self.axes[side].linkToView(self.box)
+            self.axes[side].setZValue(0.5)  # its grid lies over the filled areas
+        self.setCentralItem(whole)
+
+    def restart(self) -> None:
+        """An empty chart in the colours of the day."""
+        for pool in self._pool.values():
+            for item in pool:
+                item.setVisible(False)
+        self._used.clear()
+        self._depth = 0
+        self._number_axes(True)
+        if self._dressed != (theme.palette, self._labels):
+            self._dressed = (theme.palette, self._labels)
+            self._dress()
+
+    def _dress(self) -> None:
+        self.setBackground(theme.color("panel"))
+        for side, text in zip(("bottom", "left"), self._labels, strict=True):
+            axis = self.axes[side]
+            axis.setPen(theme.color("line"))
+            axis.setTextPen(theme.color("muted"))
+            axis.setTickFont(font(12))
+            axis.setStyle(tickLength=4, tickTextOffset=6)
+            axis.enableAutoSIPrefix(False)
+            axis.setCacheMode(axis.CacheMode.DeviceCoordinateCache)  # numbers cost more to draw than curves, and seldom change
+            axis.setLabel(text, color=theme.color("muted").name(), **{"font-size": "12px"})
+        self.axes["left"].setWidth(54)
+        self.axes["left"].setGrid(GRID)
+        self.axes["bottom"].setHeight(44)  # else it shrinks while a chart is empty and the next picture is drawn askew
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        for side, axis in self.axes.items():
+            if axis.size() != self._label_sizes.get(side):  # else a label keeps the middle of a former size
+                self._label_sizes[side] = axis.size()
+                axis.resizeEvent(None)
+        super().paintEvent(event)
+
+    def _item(self, kind: str, make: Callable[[], Any]) -> Any:
+        """The next free item of a kind, in front of those drawn before it."""
+        pool, place = self._pool.setdefault(kind, []), self._used.get(kind, 0)
+        if place == len(pool):
+            pool.append(make())
+            self.box.addItem(pool[place], ignoreBounds=True)
+        self._used[kind] = place + 1
+        self._depth += 1
+        pool[place].setZValue(self._depth)
+        pool[place].setVisible(True)
+        return pool[place]
+
+    def frame(self, x: tuple[float, float], y: tuple[float, float]) -> None:
+        """What is seen at first; strokes across the chart reach to its edges."""
+        self._frame = (x, y)
+        self.box.setRange(xRange=x, yRange=y, padding=0)
+
+    def line(self, x: Any, y: Any, color: str, width: float = 2.0, style: Qt.PenStyle = SOLID, alpha: int = 255,
+             fill_to: float | None = None, fill: str = "wash") -> None:
+        """A curve; fill_to: fill down to this level."""
+        curve = self._item("filled" if fill_to is not None else "curve", pg.PlotCurveItem)
+        filling = {} if fill_to is None else {"fillLevel": fill_to, "brush": theme.color(fill)}
+        pen = pg.mkPen(theme.color(color, alpha), width=width, style=style)
+        curve.setData(np.asarray(x, float), np.asarray(y, float), pen=pen, **filling)
+
+    def dots(self, x: Any, y: Any, color: str, size: float = 6, symbol: str = "o", filled: bool = True) -> None:
+        """Points; a symbol tells them apart where colour cannot."""
+        self._item("dots", pg.ScatterPlotItem).setData(
+            np.asarray(x, float), np.asarray(y, float), symbol=symbol, size=size,
+            pen=pg.mkPen(theme.color(color), width=1.3), brush=theme.color(color) if filled else theme.color("panel"))
+
+    def band(self, x: Any, low: Any, high: Any, color: str, alpha: int = 45) -> None:
+        """The area between two curves."""
+        item = self._item("band", QGraphicsPolygonItem)
+        x, low, high = (np.asarray(one, float) for one in (x, low, high))
+        outline = np.column_stack([np.concatenate([x, x[::-1]]), np.concatenate([low, high[::-1]])])
+        item.setPolygon(QPolygonF([QPointF(*point) for point in outline.tolist()]))
+        item.setPen(QPen(Qt.PenStyle.NoPen))
+        item.setBrush(theme.color(color, alpha))
+
+    def text(self, x: float, y: float, text: str, color: str, anchor: tuple[float, float] = (0, 1), size: int = 12,
+             bold: bool = False) -> None:
+        """Words at a place of the chart; anchor (0, 0) is their upper left corner."""
+        item = self._item("text", pg.TextItem)
+        said = (text, theme.color(color), size, bold)
+        if self._said.get(item) != said:
+            self._said[item] = said
+            item.setFont(font(size, bold))
+            item.setText(text, theme.color(color))
+        item.setAnchor(pg.Point(anchor))
+        item.setPos(x, y)
+
+    def horizontal(self, y: float, color: str, width: float = 1.2, style: Qt.PenStyle = SOLID) -> None:
+        self.line(self._frame[0], [y, y], color, width, style)
+
+    def name_axes(self, x_label: str, y_label: str) -> None:
+        """Other words at the axes, from the next `restart` on."""
+        self._labels = (x_label, y_label)
+
+    def empty(self, why: str) -> None:
+        """An empty chart that says what is missing."""
+        self.restart()
+        self.frame((0, 1), (0, 1))
+        self.text(0.5, 0.5, why, "muted", (0.5, 0.5), 15)
+        self._number_axes(False)
+
+    def _number_axes(self, numbered: bool) -> None:
+        if numbered != self._numbered:  # every setTicks makes an axis draw itself anew
+            self._numbered = numbered
+            for axis in self.axes.values():
+                axis.setTicks(None if numbered else [[]])

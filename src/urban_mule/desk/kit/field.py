@@ -1,0 +1,247 @@
+"""Fields: what people type, bound to one place of the document. A field keeps no value of its own."""
+
+from __future__ import annotations
+
+import re
+
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QShowEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from urban_mule.core.sheet import units
+from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.desk.kit.painting import Label, tip
+from urban_mule.desk.kit.theme import polish_again
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import label
+from urban_mule.store.document.edit import Path
+from urban_mule.store.document.project import LARGEST_TOLERANCE
+
+DIGITS = 6
+
+
+class Field(QWidget):
+    """A number with a unit, or a choice, at a path of the document.
+
+    Wrong text stays in the field, what is wrong stands beneath it, and the last good value goes on being used. Empty
+    means not known. Up and Down nudge the digit at the cursor. `5.6 ± 0.3` or `5.6 ± 5 %` gives the value a tolerance.
+    bare: without its name and usual unit, for a table whose head says them. hint: what stands in it while it is empty.
+    """
+
+    wrong_changed = pyqtSignal(bool)
+
+    def __init__(self, session: Session, path: Path, given: Given, parent: QWidget | None = None, name: str = "",
+                 bare: bool = False, hint: str = "?") -> None:
+        super().__init__(parent)
+        self.session, self.path, self.given = session, path, given
+        self.name = given.name
+        self.setObjectName(f"field {name or given.name}")
+        self._unit: str | None = None
+        self._echo = False
+        self._bare, self._hint = bare, hint
+        title = Label(name or label(given.name), objectName="label")
+        title.setMinimumWidth(30)
+        tip(title, given.doc)
+        self.unit_label = Label(objectName="unit")
+        self.unit_label.setMinimumWidth(0 if bare else 34)
+        self.wrong = Label(objectName="wrong", wordWrap=True)
+        self.wrong.hide()
+        self.editor: QLineEdit | QComboBox = self._choices() if given.choices else self._line()
+        self.editor.setAccessibleName(f"{label(given.name)}: {given.doc}")
+        title.setBuddy(self.editor)
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        row.addWidget(self.editor, 1)
+        if not given.choices:
+            row.addWidget(self.unit_label)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(2)
+        box.addWidget(title)
+        title.setVisible(not bare)
+        box.addLayout(row)
+        box.addWidget(self.wrong)
+        self.setFocusProxy(self.editor)
+        session.changed.connect(self._changed)
+        self.refresh()
+
+    def _line(self) -> QLineEdit:
+        line = QLineEdit(placeholderText=self._hint)
+        line.setMinimumWidth(44)
+        line.editingFinished.connect(self.commit)
+        line.textEdited.connect(lambda _text: self._judge(""))
+        line.installEventFilter(self)
+        return line
+
+    def _choices(self) -> QComboBox:
+        box = QComboBox()
+        box.setMinimumWidth(44)
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        box.addItem(self._hint, None)
+        for choice in self.given.choices:
+            box.addItem(choice, choice)
+        box.activated.connect(lambda _index: self._take(box.currentData()))
+        return box
+
+    @property
+    def si_unit(self) -> str:
+        unit = self.given.unit
+        for placeholder, real in self.session.sheet.units.items():
+            unit = unit.replace(placeholder, real)
+        return unit
+
+    @property
+    def unit(self) -> str:
+        """The unit in which the field shows and takes plain numbers."""
+        return self._unit or units.unit_shown(self.given.name, self.si_unit, self.session.system)
+
+    def _changed(self, _names: object) -> None:
+        if self.isVisible():
+            self._follow()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._follow()
+
+    def _follow(self) -> None:
+        """Show what the document holds, unless somebody is typing here or has still to mend what is wrong."""
+        if not (isinstance(self.editor, QLineEdit) and (self.editor.isModified() or not self.wrong.isHidden())):
+            self.refresh()
+
+    def release(self) -> None:
+        """Listen no more: the field is about to go, and its path may soon mean something else."""
+        self.session.changed.disconnect(self._changed)
+        if isinstance(self.editor, QLineEdit):
+            self.editor.setModified(False)
+
+    def refresh(self) -> None:
+        """Show what the document holds."""
+        value = self.session.value(self.path)
+        self._judge("")
+        self._echo = True
+        if isinstance(self.editor, QComboBox):
+            self.editor.setCurrentIndex(max(0, self.editor.findData(value)))
+        else:
+            shown = self.given.default if value is None and self._hint == "?" else value
+            unit, share = "" if self._bare and self._unit is None else self.unit, self.tolerance
+            self.unit_label.setText(unit if share is None else f"{unit}\n±{units.number_text(100 * share, 2)} %".strip())
+            text = "" if shown is None else units.number_text(shown / self._factor(), DIGITS)
+            if self.editor.text() != text:
+                self.editor.setText(text)
+            self.editor.setModified(False)
+        self._echo = False
+
+    @property
+    def tolerance(self) -> float | None:
+        """Half width of the value as a share of it, where the document says one."""
+        shares = self.session.value((*self.path[:-1], "tolerances")) if self.path[0] == "axes" else None
+        found: float | None = (shares or {}).get(self.path[-1])
+        return found
+
+    def _factor(self) -> float:
+        return units.factor(self.unit, self.si_unit)
+
+    def commit(self) -> None:
+        """Take what stands in the field into the document, or say what is wrong."""
+        if self._echo or not isinstance(self.editor, QLineEdit) or not self.editor.isModified():
+            return
+        text, _, half_width = self.editor.text().strip().replace("+-", "±").replace("+/-", "±").partition("±")
+        if not text:
+            self._take(None)
+            return
+        try:
+            value, unit = units.parse(text, self.si_unit, self.unit)
+            share = self._share(half_width, value, unit) if half_width else None
+        except BadValue as why:
+            self._judge(str(why))
+            return
+        usual = units.unit_shown(self.given.name, self.si_unit, self.session.system)
+        former, self._unit = self._unit, None if unit == usual else unit
+        if not self._take(value, share):
+            self._unit = former
+
+    def _share(self, half_width: str, value: float, unit: str) -> float:
+        """A typed half width, `0.3`, `0.3 kg` or `5 %`, as a share of the value. Raises BadValue."""
+        if self.path[0] != "axes" or self.given.whole:
+            raise BadValue("this value takes no tolerance")
+        if value == 0:
+            raise BadValue("a tolerance of nothing says nothing; type a value that is not zero")
+        percent = half_width.strip().endswith("%") and self.unit != "%"
+        share = units.parse(half_width, "", "%")[0] if percent else units.parse(half_width, self.si_unit, unit)[0] / value
+        if not 0 <= abs(share) <= LARGEST_TOLERANCE:
+            raise BadValue(f"±{100 * abs(share):.3g} % is too wide; at most ±{100 * LARGEST_TOLERANCE:.3g} % are taken")
+        return abs(share)
+
+    def _take(self, value: object, share: float | None = None) -> bool:
+        changes: list[tuple[Path, object]] = [(self.path, value)]
+        if share is not None:
+            parent = self.path[:-1]
+            shares = dict(self.session.value((*parent, "tolerances")) or {})
+            shares.pop(self.path[-1], None)
+            changes.append(((*parent, "tolerances"), {**shares, **({self.path[-1]: share} if share else {})} or None))
+        try:
+            self.session.edit_all(changes)
+        except BadValue as why:
+            self._judge(self._own_words(str(why)))
+            return False
+        self.refresh()
+        return True
+
+    def _own_words(self, why: str) -> str:
+        """The core's sentence in the unit of this field."""
+        given, factor = self.given, self._factor()
+        if given.choices or "allowed is" not in why:
+            return re.sub(r"^\w+ (is|has) ", r"\1 ", why)
+        low = given.above if given.above is not None else given.least
+        bounds = [f"{'above' if given.above is not None else 'at least'} {low / factor:.6g}"] if low is not None else []
+        bounds += [f"at most {given.most / factor:.6g}"] if given.most is not None else []
+        allowed = " and ".join(bounds) or ("not zero" if given.nonzero else "a number")
+        return f"{self.editor.text().strip()} is outside what is allowed: {allowed} {self.unit}"  # type: ignore[union-attr]
+
+    def _judge(self, why: str) -> None:
+        was = not self.wrong.isHidden()
+        self.wrong.setText(why)
+        self.wrong.setVisible(bool(why))
+        if bool(why) != was:
+            self.editor.setProperty("wrong", "true" if why else "false")
+            polish_again(self.editor)
+            self.wrong_changed.emit(bool(why))
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and self._undoes_the_project(event):
+            event.ignore()
+            return True
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and isinstance(self.editor, QLineEdit):
+            if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+                self.nudge(1 if event.key() == Qt.Key.Key_Up else -1)
+                return True
+            if event.key() == Qt.Key.Key_Escape and self.editor.isModified():
+                self.editor.setModified(False)
+                self.refresh()
+                return True
+        return super().eventFilter(watched, event)
+
+    def _undoes_the_project(self, event: QKeyEvent) -> bool:
+        """Undo and redo belong to the project unless a text is half typed; a line would keep them to itself."""
+        keys = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+        return isinstance(self.editor, QLineEdit) and not self.editor.isModified() and any(event.matches(k) for k in keys)
+
+    def nudge(self, direction: int) -> None:
+        """Count the digit at the cursor up or down by one and take the value."""
+        assert isinstance(self.editor, QLineEdit)
+        text, cursor = self.editor.text(), self.editor.cursorPosition()
+        found = re.match(r"\s*[+\-−]?[\d.,]+", text)
+        if found is None or not any(sign.isdigit() for sign in found[0]):
+            return
+        digits = found[0].replace(",", ".").replace("−", "-")
+        point = digits.find(".") if "." in digits else len(digits)
+        place = max(0, min(cursor, len(digits)) - 1)
+        power = point - 1 - place if place < point else point - place
+        decimals = max(len(digits) - point - 1 if "." in digits else 0, -power, 0)
+        value = float(digits) + direction * 10.0**power
+        self.editor.setText(f"{value:.{decimals}f}{text[found.end():]}")
+        self.editor.setModified(True)
+        behind = len(text) - cursor
+        self.commit()
+        self.editor.setCursorPosition(max(0, len(self.editor.text()) - behind))

@@ -1,0 +1,101 @@
+"""The pictures of a stage as leaves, one above the other, and the words that turn them."""
+
+from __future__ import annotations
+
+from importlib import import_module
+
+from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QWidget
+
+from urban_mule.desk.kit.picture import Painted, Picture
+from urban_mule.desk.model.session import Session
+
+LEAST_HEIGHT = 196
+
+
+class Broken(Painted):
+    """Stands where a picture cannot even be made."""
+
+    def __init__(self, session: Session, fault: Exception) -> None:
+        super().__init__(session)
+        self._why = fault
+
+    def paint(self, _painter: QPainter, _area: QRectF) -> None:
+        raise self._why
+
+
+class Leaves(QStackedWidget):
+    """The leaves of a stage; each picture is made when it is first turned to.
+
+    leaves: (word, `module:Class`). turned(word): another leaf lies on top. `words` is the row of words to click; it is
+    empty where there is one leaf only. `begin` lays the first leaf on top.
+    """
+
+    turned = pyqtSignal(str)
+
+    def __init__(self, session: Session, leaves: tuple[tuple[str, str], ...], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self._leaves = session, leaves
+        self._made: dict[str, Picture] = {}
+        self.setMinimumHeight(LEAST_HEIGHT)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.words = QWidget()
+        row = QHBoxLayout(self.words)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        self._buttons = QButtonGroup(self)
+        for word, _ in leaves if len(leaves) > 1 else ():
+            button = QPushButton(word, objectName="leaf", checkable=True)
+            button.setAccessibleName(f"Show {word}")
+            button.clicked.connect(lambda _checked, word=word: self.turn(word))
+            self._buttons.addButton(button)
+            row.addWidget(button)
+        if len(leaves) == 1:
+            self.words.hide()
+
+    @property
+    def word(self) -> str:
+        """The word of the leaf on top."""
+        return next((word for word, picture in self._made.items() if picture is self.currentWidget()), self._leaves[0][0])
+
+    @property
+    def all_words(self) -> list[str]:
+        """The words of all leaves in order."""
+        return [word for word, _ in self._leaves]
+
+    @property
+    def picture(self) -> Picture:
+        """The picture on top."""
+        return self.leaf(self.word)
+
+    def leaf(self, word: str) -> Picture:
+        """The picture behind a word, made when it is first asked for. Raises KeyError."""
+        if word not in self._made:
+            self._made[word] = self._picture(dict(self._leaves)[word])
+            self.addWidget(self._made[word])
+        return self._made[word]
+
+    def _picture(self, where: str) -> Picture:
+        module, _, name = where.partition(":")
+        try:
+            made: Picture = getattr(import_module(module), name)(self.session)
+        except Exception as error:
+            made = Broken(self.session, error)
+        return made
+
+    def begin(self) -> None:
+        """Make the first leaf and lay it on top."""
+        self.turn(self.all_words[0])
+
+    def turn(self, word: str) -> None:
+        """Lay a leaf on top."""
+        self.setCurrentWidget(self.leaf(word))
+        for button in self._buttons.buttons():
+            button.setChecked(button.text() == word)
+        self.turned.emit(word)
+
+    def turn_on(self, step: int) -> None:
+        """Lay the next leaf on top, or the former one."""
+        words = self.all_words
+        self.turn(words[(words.index(self.word) + step) % len(words)])

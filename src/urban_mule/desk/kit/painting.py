@@ -1,0 +1,63 @@
+"""What every widget of the house shares: painting that cannot end the process, and words that are shown as they were typed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import wraps
+from html import escape
+from typing import Any, TypeVar
+
+import numpy as np
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QLabel, QWidget
+
+from urban_mule.desk.kit.theme import font, theme
+from urban_mule.store.fault_log import note_fault
+
+W = TypeVar("W", bound=QWidget)
+CANNOT = "This cannot be drawn; what went wrong stands in the fault log. The numbers and the file are not touched."
+
+
+def painted(paint: Callable[[W, QPainter], None]) -> Callable[[W, QPaintEvent | None], None]:
+    """A paint event from a method that is handed the painter; what it raises is written down once, and said in its place."""
+
+    @wraps(paint)
+    def paint_event(self: W, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        try:
+            with np.errstate(all="ignore"):  # what is out of all proportion is drawn as far as it can be
+                paint(self, painter)
+        except Exception as error:
+            painter.resetTransform()
+            say_it_cannot_be_drawn(self, painter, error)
+        finally:
+            if painter.isActive():
+                painter.end()  # Qt crashes when a painter outlives its event
+
+    return paint_event
+
+
+def say_it_cannot_be_drawn(widget: QWidget, painter: QPainter, error: Exception) -> None:
+    """In place of a drawing: one sentence; the fault goes to the log the first time."""
+    if widget.property("fault") != repr(error):
+        widget.setProperty("fault", repr(error))
+        note_fault(error, f"drawing {widget.objectName() or type(widget).__name__}")
+    painter.fillRect(widget.rect(), theme.color("panel"))
+    painter.setFont(font(13))
+    painter.setPen(theme.color("short"))
+    painter.drawText(QRectF(widget.rect()).adjusted(16, 4, -16, -4),
+                     Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, CANNOT)
+
+
+class Label(QLabel):
+    """Words as they are: what people typed never becomes markup, which could fetch, run or fill memory."""
+
+    def __init__(self, *args: Any, **named: Any) -> None:
+        super().__init__(*args, **named)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+
+
+def tip(widget: QWidget, text: str) -> None:
+    """A hint over a widget, as plain text."""
+    widget.setToolTip(f"<span>{escape(text)}</span>" if "<" in text or "&" in text else text)

@@ -1,0 +1,190 @@
+"""The working slip: slides out under a result; formula, inputs, source, and what moves the number most."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEasingCurve, QPropertyAnimation, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from urban_mule.core.sheet.sheet import NotKnown, Unknown
+from urban_mule.core.sheet.working import Working, working_row
+from urban_mule.core.sheet.working import value_text as plain_text
+from urban_mule.desk.kit.painting import Label, painted
+from urban_mule.desk.kit.theme import font, theme
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import label, place_label, value_text
+
+MOST_BARS = 5
+SLIDE_TIME = 140  # ms
+
+
+class Bars(QWidget):
+    """What moves a number most: one bar a given, in per cent of change for one per cent."""
+
+    def __init__(self, moves: tuple[tuple[str, float], ...], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.moves = moves[:MOST_BARS]
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("What moves it most: " + ", ".join(f"{n} {m:+.2g} % per %" for n, m in self.moves))
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, 18 * len(self.moves))
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setFont(font(12))
+        left, largest = 190.0, max((abs(m) for _, m in self.moves), default=1.0)
+        room = self.width() - left - 60
+        for row, (name, move) in enumerate(self.moves):
+            y = row * 18.0
+            painter.setPen(theme.color("ink"))
+            painter.drawText(QRectF(0, y, left - 8, 18), Qt.AlignmentFlag.AlignVCenter,
+                             painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(left - 8)))
+            long = room * abs(move) / largest
+            painter.fillRect(QRectF(left, y + 4, long, 10), theme.color("blue" if move > 0 else "violet"))
+            painter.drawText(QRectF(left + long + 6, y, 60, 18), Qt.AlignmentFlag.AlignVCenter, f"{move:+.2f}")
+
+
+def meaning(doc: str) -> str:
+    """What a docstring says to a user: its first line, without what it says to a caller."""
+    return doc.split("\n")[0].split(" Raises ")[0].split("; ")[0].rstrip(".") + "."
+
+
+class Slip(QFrame):
+    """The working of one quantity over the stage it belongs to. Esc closes it; each input opens in turn."""
+
+    jump = pyqtSignal(str)
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent, objectName="slip")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Working")
+        self.session = session
+        self.path: list[str] = []
+        self._anchor = QRect()
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(16, 10, 16, 12)
+        self._box.setSpacing(4)
+        self._inner: QWidget | None = None
+        self.hide()
+        session.changed.connect(lambda _names: self._fill() if self.isVisible() else None)
+
+    def open(self, name: str, anchor: QRect) -> None:
+        """Slide out under `anchor` (in the parent's coordinates) with the working of a quantity."""
+        self.path, self._anchor = [name], anchor
+        self._fill(slide=True)
+
+    def deeper(self, name: str) -> None:
+        """Open the working of an input."""
+        self.path.append(name)
+        self._fill()
+
+    def back(self) -> None:
+        if len(self.path) > 1:
+            self.path.pop()
+            self._fill()
+        else:
+            self.close_slip()
+
+    def close_slip(self) -> None:
+        self.hide()
+        self.path.clear()
+
+    def _fill(self, slide: bool = False) -> None:
+        name = self.path[-1]
+        if name not in self.session.sheet.quantities and name not in self.session.sheet.inputs:
+            self.close_slip()
+            return
+        if self._inner is not None:
+            self._box.removeWidget(self._inner)
+            self._inner.deleteLater()
+        self._inner = self._content(working_row(self.session.solution, name))
+        self._box.addWidget(self._inner)
+        self._place(slide)
+        self.show()
+        self.raise_()
+
+    def _content(self, row: Working) -> QWidget:
+        inner = QWidget()
+        box = QVBoxLayout(inner)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(3)
+        box.addLayout(self._head(row))
+        box.addWidget(Label(meaning(row.doc), objectName="label", wordWrap=True))
+        if row.formula:
+            formula = Label(f"{row.symbol}  =  {row.formula}", wordWrap=True)
+            formula.setFont(font(15))
+            box.addWidget(formula)
+        for parameter in row.parameters:
+            box.addWidget(self._input(parameter))
+        moves = self._moves(row)
+        if moves:
+            box.addSpacing(4)
+            box.addWidget(Label("Moved most by, % for 1 %", objectName="label"))
+            box.addWidget(Bars(tuple((place_label(self.session.axis, name), move) for name, move in moves)))
+        box.addWidget(Label(f"Source: {row.source}", objectName="label", wordWrap=True))
+        return inner
+
+    def _head(self, row: Working) -> QHBoxLayout:
+        head = QHBoxLayout()
+        trail = " → ".join(label(name) for name in self.path[-3:])
+        head.addWidget(Label(trail, objectName="heading"), 1)
+        for text, action in (("Back", self.back), ("Close", self.close_slip)):
+            if text == "Close" or len(self.path) > 1:
+                button = QPushButton(text, objectName="plain")
+                button.clicked.connect(action)
+                head.addWidget(button)
+        if not row.formula and row.name in self.session.sheet.inputs:
+            to = QPushButton("Go to the field", objectName="plain")
+            to.clicked.connect(lambda: self.jump.emit(row.name))
+            head.insertWidget(1, to)
+        return head
+
+    def _input(self, name: str) -> QPushButton:
+        row = working_row(self.session.solution, name)
+        value = row.value
+        if isinstance(value, (int, float)) and not isinstance(value, bool):
+            text = str(value_text(self.session.sheet, name, value, self.session.system, 4, self.session.axis.unit))
+        else:
+            text = f"not known: {value.reason}" if isinstance(value, Unknown) else plain_text(row)
+        symbol = f"{row.symbol}   " if row.symbol else ""
+        button = QPushButton(f"{symbol}{label(name)}{f' = {text}' if text else ''}", objectName="plain")
+        button.setAccessibleName(f"{label(name)} {text}")
+        button.clicked.connect(lambda: self.deeper(name))
+        return button
+
+    def _moves(self, row: Working) -> tuple[tuple[str, float], ...]:
+        if isinstance(row.value, (int, float)) and row.formula:
+            try:
+                return self.session.solution.sensitivity(row.name)
+            except NotKnown:
+                return ()
+        return ()
+
+    def _place(self, slide: bool) -> None:
+        """Under the anchor where there is room, else above it, always inside the stage."""
+        parent = self.parentWidget()
+        assert parent is not None
+        width = max(self._anchor.width(), 460)
+        self.setFixedWidth(width)
+        height = max(self._box.totalHeightForWidth(width), self.sizeHint().height())
+        left = min(self._anchor.left(), parent.width() - width - 8)
+        top = self._anchor.bottom() + 1
+        if top + height > parent.height() - 4:
+            top = max(4, self._anchor.top() - height)
+        end = QRect(max(4, left), top, width, min(height, parent.height() - 8))
+        if slide and QApplication.platformName() != "offscreen":
+            run = QPropertyAnimation(self, b"geometry", self)
+            run.setDuration(SLIDE_TIME)
+            run.setEasingCurve(QEasingCurve.Type.OutCubic)
+            run.setStartValue(QRect(end.left(), end.top(), end.width(), 8))
+            run.setEndValue(end)
+            run.start(QPropertyAnimation.DeletionPolicy.DeleteWhenStopped)
+        else:
+            self.setGeometry(end)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Escape, Qt.Key.Key_Backspace):
+            self.back()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,119 @@
+"""What is written to the project file, in order; what cannot be written waits, is tried again, and is never forgotten."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from urban_mule.store.document.project import Project
+from urban_mule.store.fault_log import note_fault
+from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, now
+from urban_mule.store.text_files import BadFile
+
+AGAIN = 4000  # ms until what could not be saved is tried again
+
+
+class Saving(QObject):
+    """The log, what is on the hardware, and the document's way into the file.
+
+    The log and the applied values are read once and kept. `unsaved` is empty, or the sentence that says why the newest is
+    not in the file; any exception counts as not saved. Signals: saved(revision); failed(sentence): something new could not
+    be saved.
+    """
+
+    saved = pyqtSignal(object)
+    failed = pyqtSignal(str)
+
+    def __init__(self, file: ProjectFile, parent: QObject | None = None) -> None:
+        """Raises BadFile when what the file holds cannot be read."""
+        super().__init__(parent)
+        self.file = file
+        self.revision = file.last_revision()
+        self.entries: list[Entry] = file.entries()
+        self.applied: dict[str, dict[str, Applied]] = file.applied()
+        self.unsaved = ""
+        self._document: Callable[[], object] | None = None  # only the newest counts: it holds all that those before it hold
+        self._lines: list[Callable[[], object]] = []
+        self._again = QTimer(self, interval=AGAIN)
+        self._again.timeout.connect(self.try_again)
+
+    def commit(self, project: Project, label: str) -> None:
+        """Save a change of the document."""
+        time = now()
+
+        def write() -> None:
+            self.revision = self.file.commit(project, label, time)
+
+        self._document = write
+        self._told(self._write_all())
+
+    def write(self, text: str, kind: str, axis: str) -> None:
+        """Add a line to the log."""
+        entry = Entry(now(), axis, kind, text)
+        self.entries.append(entry)
+        self._line(lambda: self.file.write_entry(entry.axis, entry.kind, entry.text, entry.time))
+
+    def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any]) -> None:
+        """Keep what the user says is on the hardware now."""
+        time = now()
+        self.applied.setdefault(axis, {}).update(
+            {name: Applied(time, axis, name, value, computed_from) for name, value in values.items()})
+        self._line(lambda: self.file.apply(axis, values, computed_from, time))
+
+    def rename_axis(self, former: str, name: str) -> None:
+        """Let the log and the applied values follow an axis to its new name."""
+        self.applied[name] = self.applied.pop(former, {})
+        self.entries = [Entry(e.time, name, e.kind, e.text) if e.axis == former else e for e in self.entries]
+        self._line(lambda: self.file.rename_axis(former, name))
+
+    def _line(self, write: Callable[[], object]) -> None:
+        self._lines.append(write)
+        self._told(self._write_all())
+
+    def try_again(self) -> None:
+        """Write what waits; quiet when it still cannot be."""
+        self._write_all()
+
+    def _told(self, why: str) -> None:
+        if why:
+            self.failed.emit(why)
+
+    def _write_all(self) -> str:
+        """Write what waits, the document first; the sentence of the first thing that cannot be written, or nothing."""
+        faults = []
+        if self._document is not None:
+            faults.append(self._tried(self._document))
+            if not faults[-1]:
+                self._document = None
+        waiting, self._lines = self._lines, []
+        for line in waiting:
+            why = self._tried(line)
+            if why:
+                self._lines.append(line)
+                faults.append(why)
+        self.unsaved = next(filter(None, faults), "")
+        if self.unsaved:
+            self._again.start()
+        else:
+            self._again.stop()
+            self.saved.emit(self.revision)
+        return self.unsaved
+
+    @staticmethod
+    def _tried(write: Callable[[], object]) -> str:
+        try:
+            write()
+        except BadFile as why:
+            return str(why)
+        except Exception as error:
+            return f"not saved: {note_fault(error, 'saving')}"
+        return ""
+
+    def close(self) -> None:
+        """Try once more, then close the file."""
+        self._again.stop()
+        if self.unsaved:
+            self._write_all()
+        self.file.close()

@@ -1,0 +1,319 @@
+"""The session: owns the document, its file, the undo stack and the solutions; the rest of the desk asks it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtGui import QUndoCommand, QUndoStack
+
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.sheet import NotKnown, Sheet, Solution, Unknown
+from urban_mule.core.sheet.verdict import Verdict, worst
+from urban_mule.desk.model.saving import Saving
+from urban_mule.desk.model.works import Works
+from urban_mule.store.document.edit import Path as DocumentPath
+from urban_mule.store.document.edit import at, edited
+from urban_mule.store.document.project import Axis, Project
+from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, Revision
+from urban_mule.store.solve import axis_inputs
+from urban_mule.store.text_files import BadFile
+
+STAGES = ("Brief", "Load", "Motor", "Drive", "Scale", "Moves", "Slack", "Ring", "Proof", "Log")
+FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it
+ANALYSED = ("time_base", "spectrum", "modes")  # what takes longer than a frame: done in a worker, once a record
+
+
+class Change(QUndoCommand):
+    """One change of the document; undoing it commits the former document as a new revision."""
+
+    def __init__(self, session: Session, before: Project, after: Project, label: str) -> None:
+        super().__init__(label)
+        self._session, self._before, self._after = session, before, after
+
+    def redo(self) -> None:
+        self._session._become(self._after, self.text())
+
+    def undo(self) -> None:
+        self._session._become(self._before, f"undone: {self.text()}")
+
+
+class Session(QObject):
+    """An open project. Raises BadFile, and closes the file, when what it holds cannot be read.
+
+    Signals: changed(names): givens and quantities of the shown axis that may have another value, all at once so that a
+    picture redraws once; axis_changed: another axis or other axes are shown; saved(revision); failed(sentence): not saved;
+    told(sentence): something to say that stops nothing; book_changed: the log or what is on the hardware.
+    """
+
+    changed = pyqtSignal(object)
+    axis_changed = pyqtSignal()
+    saved = pyqtSignal(object)
+    failed = pyqtSignal(str)
+    told = pyqtSignal(str)
+    book_changed = pyqtSignal()
+
+    def __init__(self, file: ProjectFile, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.file = file
+        try:
+            self.project = file.project()
+            self.saving = Saving(file, self)
+        except BadFile:
+            file.close()
+            raise
+        self.saving.saved.connect(self.saved)
+        self.saving.failed.connect(self.failed)
+        self.works = Works(self)
+        self.works.unforeseen.connect(self.told)
+        self.undo_stack = QUndoStack(self)
+        self._index = 0
+        self._analyses: dict[int, tuple[Any, dict[str, Any] | None]] = {}
+        self._solutions: dict[str, Solution] = {}
+        self._verdicts: dict[str, tuple[Verdict, ...]] = {}
+        self._analysed_in: dict[str, Any] = {}
+        self._later: list[Callable[[], object]] = []
+        self._pause = QTimer(self, singleShot=True, interval=0)
+        self._pause.timeout.connect(self._begin)
+        self._solved_axes: dict[str, Axis] = {}
+        self._solved_shared: dict[str, Any] = {}
+        self._solve_all()
+
+    @property
+    def revision(self) -> Revision:
+        """The newest revision that is in the file."""
+        return self.saving.revision
+
+    @property
+    def path(self) -> Path:
+        return self.file.path
+
+    @property
+    def index(self) -> int:
+        """Which axis is shown."""
+        return self._index
+
+    @property
+    def axis(self) -> Axis:
+        return self.project.axes[self._index]
+
+    @property
+    def solution(self) -> Solution:
+        """The solution of the shown axis."""
+        return self._solutions[self.axis.name]
+
+    @property
+    def sheet(self) -> Sheet:
+        return self.solution.sheet
+
+    @property
+    def system(self) -> str:
+        """metric or inch."""
+        return str(self.project.unit_system)
+
+    def solution_of(self, axis: Axis) -> Solution:
+        return self._solutions[axis.name]
+
+    def verdicts(self, stage: str | None = None, axis: Axis | None = None) -> tuple[Verdict, ...]:
+        """The verdicts of an axis (by default the shown one), of one stage or of all."""
+        found = self._verdicts[(axis or self.axis).name]
+        return tuple(v for v in found if stage in (None, v.stage))
+
+    def worst(self, stage: str | None = None, axis: Axis | None = None) -> Verdict | None:
+        return worst(self.verdicts(stage, axis))
+
+    def show_axis(self, index: int) -> None:
+        """Show another axis."""
+        if index != self._index and 0 <= index < len(self.project.axes):
+            self._index = index
+            self.axis_changed.emit()
+
+    def value(self, path: DocumentPath) -> Any:
+        """What stands at a path of the document."""
+        return at(self.project, path)
+
+    def axis_path(self, *steps: str | int) -> DocumentPath:
+        """A path inside the shown axis."""
+        return ("axes", self._index, *steps)
+
+    def edit(self, path: DocumentPath, value: Any, label: str = "") -> None:
+        """Change one value, save it, and make it undoable. Raises BadValue; nothing changes then."""
+        self.edit_all([(path, value)], label)
+
+    def edit_all(self, changes: list[tuple[DocumentPath, Any]], label: str = "") -> None:
+        """Change several values as one step that can be undone. Raises BadValue; nothing changes then."""
+        after = self.project
+        for path, value in changes:
+            if not self._same(at(after, path), value):
+                after = edited(after, path, value)
+        if after is not self.project:
+            self.undo_stack.push(Change(self, self.project, after, label or self._label(changes[0][0])))
+
+    def _same(self, one: Any, other: Any) -> bool:
+        return one is other or (type(one) in (int, float, str, dict, type(None)) and one == other)
+
+    def _label(self, path: DocumentPath) -> str:
+        words = [str(step).replace("_", " ") for step in path if isinstance(step, str) and step != "axes"]
+        axis = f"{self.project.axes[path[1]].name}: " if path[0] == "axes" and isinstance(path[1], int) else ""
+        return axis + " ".join(words[-2:])
+
+    def replace(self, project: Project, label: str) -> None:
+        """Take another document as a whole, undoable."""
+        self.undo_stack.push(Change(self, self.project, project, label))
+
+    def _become(self, project: Project, label: str) -> None:
+        before, self.project = self.project, project
+        old_names = [axis.name for axis in before.axes]
+        new_names = [axis.name for axis in project.axes]
+        self._index = min(self._index, len(new_names) - 1)
+        shown = self._solutions.get(self.axis.name)
+        self.saving.commit(project, label)  # first, so that nothing that goes wrong with showing it can lose it
+        self._solve_all()
+        if old_names != new_names or shown is None or shown.sheet is not self.sheet:
+            self.axis_changed.emit()
+        else:
+            self.changed.emit(self.solution.differing(shown))
+
+    def _solve_all(self) -> None:
+        """Bring every axis up to date; an axis whose givens are the same costs next to nothing."""
+        former, self._solutions = self._solutions, {}
+        shared = {name: value for name, value in self.project if name != "axes"}
+        same_shared, self._solved_shared = shared == self._solved_shared, shared
+        solved, self._solved_axes = self._solved_axes, {}
+        axis: Axis
+        for axis in self.project.axes:
+            self._solved_axes[axis.name] = axis
+            if same_shared and solved.get(axis.name) is axis and not self._due(axis):
+                self._solutions[axis.name] = former[axis.name]
+                continue
+            inputs = axis_inputs(self.project, axis)
+            record = inputs["acceleration_reading"]
+            known = self._analysis(record)
+            if record is not None and not known:
+                inputs["acceleration_reading"] = None
+            sheet, old = axis_sheet(axis.motion, axis.motor_kind), former.get(axis.name)
+            new = old.changed(**inputs) if old is not None and old.sheet is sheet else sheet.solve(**inputs)
+            if old is not None and old.sheet is sheet and not new.differing(old):
+                self._solutions[axis.name] = old
+                continue
+            self._solutions[axis.name] = new.knowing(**known) if known else new
+            self._analysed_in[axis.name] = record if known else None
+            self._verdicts[axis.name] = self._solutions[axis.name].verdicts()
+
+    def _due(self, axis: Axis) -> bool:
+        """Whether the analysis of the axis' record has come in since it was last solved."""
+        reading = axis.last_reading("acceleration")
+        record = None if reading is None else reading.core
+        kept = self._analyses.get(id(record))
+        return kept is not None and kept[1] is not None and self._analysed_in.get(axis.name) is not record
+
+    def _analysis(self, record: Any) -> dict[str, Any] | None:
+        """What the analysis of a record gave, or None while a worker is at it."""
+        if record is None:
+            return {}
+        kept = self._analyses.get(id(record))
+        if kept is not None:
+            return kept[1]
+        self._analyses[id(record)] = (record, None)
+        sheet = axis_sheet("linear", "stepper")
+
+
+        def work(_progress: Any) -> dict[str, Any]:
+            solution = sheet.solve(acceleration_reading=record)
+            return {name: solution.find(name) for name in ANALYSED}
+
+        self._later.append(lambda: self.works.run(
+            ("the acceleration record", id(record)), self, work, lambda found: self._analysed(record, found),
+            lambda why: self._not_analysed(record, why)))
+        self._pause.start()
+        return None
+
+    def _begin(self) -> None:
+        """Begin what waits; the pause counts from when events are first looked at, which is when the window is painted."""
+        if self._pause.interval() == 0:
+            self._pause.start(FIRST_PAINT)
+            return
+        waiting, self._later = self._later, []
+        for begin in waiting:
+            begin()
+
+    def _not_analysed(self, record: Any, why: str) -> None:
+        self._analysed(record, {})
+        self.told.emit(why)
+
+    def _analysed(self, record: Any, found: dict[str, Any]) -> None:
+        self._analyses[id(record)] = (record, found)
+        shown = self.solution
+        self._solve_all()
+        names = self.solution.differing(shown)
+        if names:
+            self.changed.emit(names)
+
+    @property
+    def analysing(self) -> bool:
+        """Whether a worker is still at something."""
+        return self.works.busy or bool(self._later)
+
+    def add_reading(self, reading: Any, axis: Axis | None = None) -> None:
+        """Put a set of readings into an axis, undoable, and write it down."""
+        index = self._index if axis is None else [a.name for a in self.project.axes].index(axis.name)
+        target = self.project.axes[index]
+        self.edit(("axes", index, "readings"), (*target.readings, reading), f"{target.name}: {reading.kind} readings")
+        said = f"{reading.kind.capitalize()} readings taken{f': {reading.note}' if reading.note else ''}."
+        self.write(said, "measured", target.name)
+
+    def kept(self, reading: Any, axis: str) -> Any:
+        """The reading itself, saved ahead of being added; for a worker, since a long record takes a while to write."""
+        with suppress(BadFile):  # adding it tries again and tells
+            self.file.keep(reading, axis)
+        return reading
+
+    def write(self, text: str, kind: str = "note", axis: str | None = None) -> None:
+        """Add a line to the log of an axis, by default the shown one."""
+        self.saving.write(text, kind, axis or self.axis.name)
+        self.book_changed.emit()
+
+    def entries(self) -> list[Entry]:
+        """The log, oldest first."""
+        return self.saving.entries
+
+    def applied(self) -> dict[str, Applied]:
+        """What is on the hardware of the shown axis."""
+        return self.saving.applied.get(self.axis.name, {})
+
+    def set_on_hardware(self, values: dict[str, Any]) -> None:
+        """Record that the user has put these values on the hardware, and what they were computed from."""
+        basis: dict[str, Any] = {}
+        for name in values:
+            for given in self._givens_behind(name):
+                value = self.solution.get(given)
+                if isinstance(value, (int, float, str)):
+                    basis[given] = value
+        self.saving.apply(self.axis.name, values, basis)
+        self.write("Set on the hardware: " + ", ".join(name.replace("_", " ") for name in values) + ".", "set")
+
+    def _givens_behind(self, name: str) -> set[str]:
+        """Givens and plain quantities that a value rests on."""
+        basis = {"travel_per_turn", "microsteps", "current_peak", "holding_torque", "rated_current", "supply_voltage"}
+        return {one for one in basis if one in self.sheet.dependents and (one == name or name in self.sheet.dependents[one])}
+
+    def reason_unknown(self, name: str) -> str:
+        """Why a quantity of the shown axis has no value, or nothing."""
+        if name not in self.sheet.quantities and name not in self.sheet.inputs:
+            return f"a {self.axis.motor_kind} has no {name.replace('_', ' ')}"
+        value = self.solution.find(name)
+        return value.reason if isinstance(value, Unknown) else ""
+
+    def close(self) -> None:
+        """Stop and await what is being worked at, and close the file."""
+        self.blockSignals(True)  # what still has to be said must find nobody
+        self.works.close()
+        self.saving.close()
+        self.deleteLater()  # its connections hold on to the window, which holds on to it
+
+
+__all__ = ["STAGES", "BadValue", "NotKnown", "Session"]

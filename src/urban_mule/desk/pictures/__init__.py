@@ -1,1 +1,0 @@
-"""One picture a stage, live and to scale, made from the real numbers."""

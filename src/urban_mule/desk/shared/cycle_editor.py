@@ -1,0 +1,179 @@
+"""The cycle as a table: one row a move, any number of them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from urban_mule.core.load.cycle import Move
+from urban_mule.core.sheet import units
+from urban_mule.core.sheet.given import BadValue, givens
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.painting import Label, tip
+from urban_mule.desk.kit.theme import font
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import label
+from urban_mule.store.document.project import MoveModel
+
+COLUMNS = givens(Move)
+HEADS = {"process_load": "Work", "repeat": "Times", "acceleration": "Accel."}
+LEAST_HEIGHT = 104
+
+
+class CycleEditor(QWidget):
+    """Rows of moves, and what can be done with the row in which the cursor last was."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.fields: list[Field] = []
+        self.row = 0
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(4)
+        self._table = QWidget()
+        self._grid = QGridLayout(self._table)
+        self._grid.setContentsMargins(0, 0, 6, 0)
+        self._grid.setHorizontalSpacing(6)
+        self._grid.setVerticalSpacing(3)
+        scroll = QScrollArea(widgetResizable=True)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(self._table)
+        scroll.setMinimumHeight(LEAST_HEIGHT)
+        box.addWidget(scroll, 1)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(6)
+        self.back, self.again, self.up, self.down, self.less = (QPushButton(text, objectName="plain") for text in (
+            "Add a way back", "Duplicate", "Earlier", "Later", "Remove"))
+        for button, action in ((self.back, self._add_back), (self.again, self._duplicate), (self.up, lambda: self._shift(-1)),
+                               (self.down, lambda: self._shift(1)), (self.less, self._remove)):
+            button.clicked.connect(action)
+            buttons.addWidget(button)
+        self.fault = Label(objectName="wrong", wordWrap=True)
+        buttons.addWidget(self.fault, 1)
+        box.addLayout(buttons)
+        session.changed.connect(self._changed)
+        session.axis_changed.connect(self._anew)
+        self._shown: tuple[int, int] | None = None
+
+    @property
+    def cycle(self) -> tuple[Any, ...]:
+        return self.session.axis.cycle or ()
+
+    def field(self, row: int, name: str) -> Field:
+        """The field of a move by its place and the name of its given."""
+        return self.fields[row * len(COLUMNS) + [one.name for one in COLUMNS].index(name)]
+
+    def _changed(self, _names: object) -> None:
+        if self.isVisible() and self._shown != (self.session.index, len(self.cycle)):
+            self.rebuild()
+
+    def _anew(self) -> None:
+        self._shown = None
+        self._changed(None)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """The rows are made when they are first seen: each field costs."""
+        super().showEvent(event)
+        self._changed(None)
+
+    def rebuild(self) -> None:
+        """Make the rows anew, for another axis or another number of moves."""
+        self._shown = (self.session.index, len(self.cycle))
+        for field in self.fields:
+            field.release()
+        self.fields = []
+        while self._grid.count():
+            item = self._grid.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for column, one in enumerate(COLUMNS, start=1):
+            unit = one.unit
+            for placeholder, real in self.session.sheet.units.items():
+                unit = unit.replace(placeholder, real)
+            shown = units.unit_shown(one.name, unit, self.session.system)
+            head = Label(f"{HEADS.get(one.name, label(one.name))}\n{shown}", objectName="label")
+            head.setMinimumWidth(20)
+            tip(head, one.doc)
+            self._grid.addWidget(head, 0, column)
+            self._grid.setColumnStretch(column, 1)
+        self._numbers = []
+        for place in range(len(self.cycle)):
+            number = Label(str(place + 1), objectName="label")
+            self._numbers.append(number)
+            self._grid.addWidget(number, place + 1, 0)
+            for column, one in enumerate(COLUMNS, start=1):
+                field = Field(self.session, self.session.axis_path("cycle", place, one.name), one, bare=True,
+                              hint="–" if one.default is None and one.name not in ("distance", "speed", "acceleration") else "?")
+                field.editor.installEventFilter(self)
+                self.fields.append(field)
+                self._grid.addWidget(field, place + 1, column, Qt.AlignmentFlag.AlignTop)
+        self._grid.setRowStretch(len(self.cycle) + 1, 1)
+        self._mark(min(self.row, max(0, len(self.cycle) - 1)))
+        for child in self._table.children():
+            if isinstance(child, QWidget):
+                child.show()  # at once, not when Qt next looks
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.FocusIn:
+            place = next((n for n, field in enumerate(self.fields) if field.editor is watched), None)
+            if place is not None:
+                self._mark(place // len(COLUMNS))
+        return super().eventFilter(watched, event)
+
+    def _mark(self, row: int) -> None:
+        self.row = row
+        for place, number in enumerate(self._numbers):
+            number.setFont(font(13, bold=place == row))
+        several = len(self.cycle) > 1
+        self.again.setEnabled(bool(self.cycle))
+        self.less.setEnabled(bool(self.cycle))
+        self.up.setEnabled(several and row > 0)
+        self.down.setEnabled(several and row < len(self.cycle) - 1)
+
+    def _take(self, cycle: tuple[Any, ...], label: str, row: int) -> None:
+        try:
+            self.session.edit(self.session.axis_path("cycle"), cycle or None, f"{self.session.axis.name}: {label}")
+        except BadValue as why:
+            self.fault.setText(str(why))
+            return
+        self.fault.setText("")
+        self.row = row
+        self.rebuild()
+        if self.fields:
+            line = self.field(min(row, len(self.cycle) - 1), "distance").editor
+            line.setFocus()
+            if isinstance(line, QLineEdit):
+                line.selectAll()
+
+    def _add_back(self) -> None:
+        cycle, axis = self.cycle, self.session.axis
+        if cycle:
+            new = MoveModel.model_validate({**dict(cycle[self.row]), "distance": -cycle[self.row].distance})
+        elif axis.travel and axis.speed_wanted and axis.acceleration_wanted:
+            new = MoveModel.model_validate({
+                "distance": 0.6 * axis.travel, "speed": axis.speed_wanted, "acceleration": axis.acceleration_wanted})
+        else:
+            self.fault.setText("Give travel, speed and acceleration on the Brief first; the first move is made from them.")
+            return
+        place = self.row + 1 if cycle else 0
+        self._take((*cycle[:place], new, *cycle[place:]), "move added", place)
+
+    def _duplicate(self) -> None:
+        cycle, row = self.cycle, self.row
+        self._take((*cycle[:row + 1], cycle[row], *cycle[row + 1:]), "move duplicated", row + 1)
+
+    def _shift(self, step: int) -> None:
+        cycle, row = list(self.cycle), self.row
+        cycle[row], cycle[row + step] = cycle[row + step], cycle[row]
+        self._take(tuple(cycle), "moves in another order", row + step)
+
+    def _remove(self) -> None:
+        cycle, row = self.cycle, self.row
+        self._take((*cycle[:row], *cycle[row + 1:]), "move removed", max(0, row - 1))

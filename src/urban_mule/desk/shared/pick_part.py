@@ -1,0 +1,173 @@
+"""Picking a part of the library: a list to type into, its figures, and what taking it does to the axis."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLineEdit,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from urban_mule.core.load.checks import BRAKE_FACTOR
+from urban_mule.core.motor.shaft import BRAKE
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.units import show
+from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import label
+from urban_mule.store.document.project import MOTOR_MODELS, RENAMED, STAGE_MODELS
+from urban_mule.store.library.drives import REDUCTION_KEYS, parts_of
+from urban_mule.store.library.parts import GIVENS, Part, all_parts
+from urban_mule.store.text_files import BadFile
+
+COLUMNS = {
+    "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "mass", "price"),
+    "servo": ("rated_torque", "motor_peak_torque", "rated_speed", "rated_voltage", "rotor_inertia", "mass", "price"),
+    "brake": ("brake_torque", "brake_delay", "brake_inertia", "frame", "mass", "price"),
+    "reduction": ("ratio", "efficiency", "rated_torque", "torsional_stiffness", "clearance", "frame", "price"),
+}
+
+
+class PickPart(QDialog):
+    """A list of parts. Type to narrow it; Enter or a double click takes one."""
+
+    def __init__(self, title: str, parts: tuple[Part, ...], columns: tuple[str, ...], system: str,
+                 take: Callable[[Part], object], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.resize(860, 520)
+        self._parts, self._columns, self._system, self._take = parts, columns, system, take
+        box = QVBoxLayout(self)
+        box.setContentsMargins(20, 16, 20, 16)
+        box.addWidget(Label(title, objectName="heading"))
+        self.filter = QLineEdit(placeholderText="type to narrow the list, such as 57 mm 8 leads", accessibleName="Narrow the list")
+        self.filter.textChanged.connect(self._narrow)
+        box.addWidget(self.filter)
+        self.table = QTableWidget(0, 1 + len(columns), accessibleName=title)
+        self.table.setHorizontalHeaderLabels(["part", *(label(name) for name in columns)])
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.setTabKeyNavigation(False)
+        self.table.setShowGrid(False)
+        self.table.itemDoubleClicked.connect(lambda _item: self.accept())
+        self.table.verticalHeader().setVisible(False)
+        self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        box.addWidget(self.table, 1)
+        self.fault = Label(objectName="wrong", wordWrap=True)
+        box.addWidget(self.fault)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        no, yes = QPushButton("Cancel"), QPushButton("Take it", objectName="strong")
+        no.clicked.connect(self.reject)
+        yes.clicked.connect(self.accept)
+        row.addWidget(no)
+        row.addWidget(yes)
+        box.addLayout(row)
+        self._narrow("")
+
+    def _narrow(self, text: str) -> None:
+        words = text.lower().replace("mm", " ").split()
+        self.shown = [part for part in self._parts if all(word in part.name.lower() for word in words)]
+        self.table.setRowCount(len(self.shown))
+        for row, part in enumerate(self.shown):
+            texts = [part.name + ("  (own)" if part.own else ""), *(self._figure(part, name) for name in self._columns)]
+            for column, said in enumerate(texts):
+                item = QTableWidgetItem(said)
+                if column:
+                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                self.table.setItem(row, column, item)
+        self.table.resizeColumnsToContents()
+        if self.shown:
+            self.table.selectRow(0)
+
+    def _figure(self, part: Part, name: str) -> str:
+        value = part.values.get(name)
+        return "" if value is None else str(value) if isinstance(value, str) else str(
+            show(value, name, GIVENS[part.kind][name].unit, self._system, 3))
+
+    def choose(self, name: str) -> None:
+        """Select a part by its name."""
+        self.table.selectRow(next(row for row, part in enumerate(self.shown) if part.name == name))
+
+    def accept(self) -> None:
+        row = self.table.currentRow()
+        if not 0 <= row < len(self.shown):
+            self.fault.setText("Choose a part in the list first.")
+            return
+        try:
+            self._take(self.shown[row])
+        except BadValue as why:
+            self.fault.setText(str(why))
+            return
+        super().accept()
+
+
+def _open(title: str, kinds: tuple[str, ...], session: Session, take: Callable[[Part], object], parent: QWidget,
+          order: Callable[[Part], Any] = lambda part: 0) -> PickPart | None:
+    try:
+        parts = tuple(sorted(parts_of(all_parts(), *kinds), key=order))
+    except BadFile as why:
+        session.failed.emit(str(why))
+        return None
+    dialog = PickPart(title, parts, COLUMNS[kinds[0]], session.system, take, parent)
+    dialog.open()
+    return dialog
+
+
+def pick_brake(session: Session, parent: QWidget) -> PickPart | None:
+    """Fit a brake to the motor of the axis; of those that hold twice what falls the least of its frame is chosen first."""
+    needed = BRAKE_FACTOR * float(session.solution.get("frictionless_static_torque") or 0.0)
+
+    def take(part: Part) -> None:
+        session.edit_all([(session.axis_path("motor", name), part.values.get(name)) for name in BRAKE],
+                         f"{session.axis.name}: {part.name} fitted")
+
+    dialog = _open("Fit a brake", ("brake",), session, take, parent, lambda part: part.values["brake_torque"])
+    fits = [] if dialog is None else [part for part in dialog.shown if part.values["brake_torque"] >= needed]
+    frame = getattr(session.axis.motor, "frame", None)
+    flush = [part for part in fits if part.values.get("frame") == frame]
+    if dialog is not None and fits:
+        dialog.choose((flush or fits)[0].name)
+    return dialog
+
+
+def pick_reduction(session: Session, place: int, parent: QWidget) -> PickPart | None:
+    """Put a reduction or worm of the library in place of a link."""
+    def take(part: Part) -> None:
+        link = STAGE_MODELS[part.kind].model_validate(
+            {"kind": part.kind, **{key: part.values[key] for key in REDUCTION_KEYS if key in part.values}})
+        train = session.axis.train
+        session.edit(session.axis_path("train"), (*train[:place], link, *train[place + 1:]), f"{session.axis.name}: {part.name}")
+
+    return _open("A reduction from the library", ("reduction", "worm"), session, take, parent)
+
+
+def motor_from(part: Part, kept: Any) -> Any:
+    """The motor of the document that a part makes; the brake of the former motor stays. Raises BadValue."""
+    model = MOTOR_MODELS[part.kind]
+    values = {RENAMED.get(key, key): value for key, value in part.row.items()}
+    if part.values.get("figures_for"):
+        values["wiring"] = part.values["figures_for"]
+    brake = {name: getattr(kept, name, None) for name in BRAKE}
+    return model.model_validate({"kind": part.kind, **brake, **{k: v for k, v in values.items() if k in model.model_fields}})
+
+
+def pick_motor(session: Session, kind: str, parent: QWidget) -> PickPart | None:
+    """Take a motor of the library; kind: stepper or servo."""
+    def take(part: Part) -> None:
+        session.edit(session.axis_path("motor"), motor_from(part, session.axis.motor), f"{session.axis.name}: {part.name}")
+
+    return _open(f"A {kind} from the library", (kind,), session, take, parent)

@@ -1,0 +1,77 @@
+"""Brief: the goals against what each axis now reaches."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter
+
+from urban_mule.core.sheet.units import show
+from urban_mule.desk.frame.plates import draw_train, train_kind
+from urban_mule.desk.kit.picture import Painted
+from urban_mule.desk.kit.theme import draw_mark, font, theme
+from urban_mule.store.document.project import Axis
+
+GOALS = (("speed", "speed_wanted", "top_speed", True), ("acceleration", "acceleration_wanted", "top_acceleration", True),
+         ("accuracy", "accuracy_wanted", "positioning_accuracy", False))
+TALLEST = 104.0  # px of a row
+
+
+class BriefPicture(Painted):
+    """One row an axis, one column a goal: a bar to what is reached, a stroke where the goal stands."""
+
+    def paint(self, painter: QPainter, area: QRectF) -> None:
+        axes = self.session.project.axes
+        self.setAccessibleName("Goals of each axis against what it reaches")
+        column = (area.width() - 150) / len(GOALS)
+        painter.setFont(font(13, bold=True))
+        painter.setPen(theme.color("ink"))
+        for index, (title, *_rest) in enumerate(GOALS):
+            painter.drawText(QRectF(area.left() + 150 + column * index, area.top(), column, 20),
+                             Qt.AlignmentFlag.AlignLeft, title.capitalize())
+        height = min(TALLEST, (area.height() - 26) / max(1, len(axes)))
+        for row, axis in enumerate(axes):
+            top = area.top() + 28 + height * row
+            painter.setPen(theme.pen("line"))
+            painter.drawLine(QPointF(area.left(), top), QPointF(area.right(), top))
+            painter.setPen(theme.color("accent" if axis is self.session.axis else "ink"))
+            painter.setFont(font(26, bold=True))
+            painter.drawText(QRectF(area.left(), top, 60, height), Qt.AlignmentFlag.AlignVCenter, axis.name)
+            draw_train(painter, train_kind(axis), QRectF(area.left() + 60, top + height / 2 - 16, 48, 32))
+            for index, goal in enumerate(GOALS):
+                self._goal(painter, QRectF(area.left() + 150 + column * index, top, column - 24, height), axis, goal)
+
+    def _goal(self, painter: QPainter, area: QRectF, axis: Axis, goal: tuple[str, str, str, bool]) -> None:
+        _, wanted_name, reached_name, more_is_better = goal
+        solution = self.session.solution_of(axis)
+        wanted, reached = solution.get(wanted_name), solution.get(reached_name)
+        bar = QRectF(area.left(), area.center().y() + 6, area.width() - 10, 9)
+
+        def text(name: str, value: Any) -> str:
+            return str(show(float(value), wanted_name, solution.sheet.unit(name), self.session.system, 3))
+
+        painter.setFont(font(16, bold=True) if reached is not None else font(12))
+        painter.setPen(theme.color("ink" if reached is not None else "muted"))
+        said = "not measured yet" if not more_is_better else "no cycle yet"
+        painter.drawText(QRectF(area.left(), area.center().y() - 20, area.width(), 22), Qt.AlignmentFlag.AlignVCenter,
+                         said if reached is None else text(reached_name, reached))
+        painter.setFont(font(12))
+        painter.setPen(theme.color("muted"))
+        painter.drawText(QRectF(area.left(), area.center().y() - 20, area.width() - 28, 22),
+                         Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                         "no goal" if wanted is None else f"goal {text(wanted_name, wanted)}")
+        painter.fillRect(bar, theme.color("terrain"))
+        if wanted is None or reached is None or not wanted:
+            return
+        share = float(reached) / float(wanted)
+        met = share >= 1 - 1e-9 if more_is_better else share <= 1
+        level = "good" if met else "short"
+        end = max(1.25, min(share, 3.0) * 1.05)
+        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * min(share, end) / end, bar.height()), theme.color("blue"))
+        x = bar.left() + bar.width() / end
+        painter.setPen(theme.pen("accent", 2.4))
+        painter.drawLine(QPointF(x, bar.top() - 4), QPointF(x, bar.bottom() + 4))
+        if math.isfinite(share):
+            draw_mark(painter, level, QPointF(area.right() - 14, area.center().y() - 9), 5.5)

@@ -1,0 +1,241 @@
+"""The Load stage: the chain with the fields of what is chosen in it, or the cycle with its moves."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from PyQt6.QtCore import QByteArray, QMimeData, Qt
+from PyQt6.QtGui import QDrag, QMouseEvent
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from urban_mule.core.motor.shaft import BRAKE
+from urban_mule.core.sheet.given import BadValue, Given, givens
+from urban_mule.core.train.links import STAGES as LINKS
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.shared.cycle_editor import CycleEditor
+from urban_mule.desk.stages.load.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
+from urban_mule.desk.stages.view import StageView
+from urban_mule.store.document.project import RENAMED, STAGE_MODELS, Follower
+
+MAIN = {  # what is asked first of a link; the rest stands behind “more”
+    "coupling": ("inertia", "rated_torque", "torsional_stiffness"),
+    "reduction": ("ratio", "efficiency", "inertia_in", "inertia_out", "rated_torque", "torsional_stiffness", "clearance"),
+    "worm": ("ratio", "efficiency", "inertia_in", "inertia_out", "rated_torque", "torsional_stiffness", "clearance"),
+    "screw": ("lead", "diameter", "length", "efficiency", "root_diameter", "end_support", "drag_torque", "dynamic_load_rating"),
+    "belt": ("pitch", "teeth", "efficiency", "inertia", "layout", "span", "specific_stiffness", "pretension"),
+    "rack": ("module", "teeth", "efficiency", "helix_angle", "inertia", "rated_force", "mesh_stiffness", "clearance"),
+    "direct": (),
+}
+MOTOR_FIELDS = (("axis", "motor_count"), *(("motor", name) for name in BRAKE))
+FOLLOWER_FIELDS = {
+    "driver": ("current_peak", "microsteps", "hold_fraction", "supply_voltage"),
+    "motor": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rated_torque", "counts_per_turn"),
+    "train": ("ratio", "lead", "teeth", "pitch", "module"),
+}
+
+
+class Chip(QPushButton):
+    """A kind of link: click to put it before what is chosen, or drag it into the chain."""
+
+    def __init__(self, kind: str, parent: QWidget | None = None) -> None:
+        super().__init__(kind, parent, objectName="plain")
+        self.kind = kind
+        self.setAccessibleName(f"Insert a {kind}")
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and event.buttons() & Qt.MouseButton.LeftButton and not self.rect().contains(event.pos()):
+            self.setDown(False)
+            data = QMimeData()
+            data.setData(LINK_TYPE, QByteArray(self.kind.encode()))
+            drag = QDrag(self)
+            drag.setMimeData(data)
+            drag.exec(Qt.DropAction.CopyAction)
+        else:
+            super().mouseMoveEvent(event)
+
+
+class LoadStage(StageView):
+    """Load, links, motor and follower, each with its fields; the moves behind the leaf of the cycle."""
+
+    def build_fields(self, know: QVBoxLayout) -> None:
+        self.link, self.more = LOAD, False
+        self.chain = cast(ChainPicture, self.leaves.leaf("chain"))
+        self.cycle = CycleEditor(self.session)
+        self.cycle.hide()
+        know.addWidget(self.cycle, 1)
+        self.ahead.append(self.cycle.rebuild)
+        self.hand = QHBoxLayout()
+        self.hand.setSpacing(2)
+        self.chips = {kind: Chip(kind) for kind in LINKS}
+        self.hand.addWidget(Label("Insert", objectName="label"))
+        for kind, chip in self.chips.items():
+            chip.clicked.connect(lambda _checked, kind=kind: self._insert(kind, self._place()))
+            self.hand.addWidget(chip)
+        self.remove = QPushButton("Remove it", objectName="plain")
+        self.remove.clicked.connect(lambda: self._remove(self.link))
+        self.all = QPushButton("More of it", objectName="plain")
+        self.all.clicked.connect(self._turn_more)
+        self.pick = QPushButton("", objectName="plain")
+        self.pick.clicked.connect(self._pick)
+        self.hand.addStretch(1)
+        for button in (self.pick, self.all, self.remove):
+            self.hand.addWidget(button)
+        self.tools = QWidget()
+        self.tools.setLayout(self.hand)
+        self.hand.setContentsMargins(0, 0, 0, 0)
+        self.box.insertWidget(self.box.indexOf(self.leaves) + 1, self.tools)
+        self.fault = Label(objectName="wrong", wordWrap=True)
+        self.fault.hide()
+        know.addWidget(self.fault)
+        self.chain.chosen.connect(self.choose)
+        self.chain.moved.connect(self._move)
+        self.chain.wanted.connect(self._insert)
+        self.chain.gone.connect(self._remove)
+        self.leaves.turned.connect(self._turned)
+        self.refill_fields()
+
+    def _turned(self, word: str) -> None:
+        self.tools.setVisible(word == "chain")
+        self.cycle.setVisible(word == "cycle")
+        self.fields.setVisible(word != "cycle")
+        self.follows.setVisible(word != "cycle")  # the table of moves needs the width
+        self._head()
+
+    def choose(self, link: int) -> None:
+        """Show the fields of a link by its place in the train, or of LOAD, MOTOR, FOLLOWER."""
+        self.link = link
+        self._fault("")
+        self.fields.empty()
+        self.refill_fields()
+
+    def refill_fields(self) -> None:
+        train = self.session.axis.train or ()
+        self.shown_kinds = self.kinds()
+        if self.link >= len(train):
+            self.link = LOAD
+        if self.link == LOAD:
+            super().refill_fields()
+        elif self.link == MOTOR:
+            for part, name in MOTOR_FIELDS:
+                self.add_field(part, name)
+        elif self.link == FOLLOWER:
+            self._follower_fields()
+        else:
+            self._link_fields(train[self.link])
+        self._head()
+
+    def _link_fields(self, stage: Any) -> None:
+        known = {one.name: one for one in givens(LINKS[stage.kind])}
+        names = [*MAIN[stage.kind], *(name for name in known if name not in MAIN[stage.kind])] if self.more else MAIN[stage.kind]
+        for name in names:
+            self.fields.add(Field(self.session, self.session.axis_path("train", self.link, name), known[name],
+                                  name="Drag" if name == "drag_torque" else ""))
+
+    def _follower_fields(self) -> None:
+        """What may differ on the follower; an empty field is as the leader's."""
+        axis = self.session.axis
+        if axis.follower is None:
+            return
+        for part, names in FOLLOWER_FIELDS.items():
+            if part == "train":
+                for place, stage in enumerate(axis.follower.train or ()):
+                    known = {one.name: one for one in givens(LINKS[stage.kind])}
+                    for name in names:
+                        if name in known:
+                            self._follower_field(("follower", "train", place, name), known[name], f"{stage.kind} {name}")
+                continue
+            for name in names:
+                given = self.session.sheet.inputs.get(name)
+                if given is not None:
+                    self._follower_field(("follower", part, RENAMED.get(name, name)), given, "")
+
+    def _follower_field(self, path: tuple[str | int, ...], given: Given, name: str) -> None:
+        self.fields.add(Field(self.session, self.session.axis_path(*path), given, name=name.replace("_", " ").capitalize(),
+                              hint="as leader"))
+
+    def _head(self) -> None:
+        """The heading and the buttons for what is chosen."""
+        train, axis = self.session.axis.train or (), self.session.axis
+        linked = 0 <= self.link < len(train)
+        names = {LOAD: "load", MOTOR: "motor as a whole", FOLLOWER: "follower"}
+        self.know_heading.setText("The cycle: one row a move" if self.leaves.word == "cycle" else
+                                  f"What you know of the {names.get(self.link) or train[self.link].kind}")
+        self.remove.setVisible(linked)
+        self.all.setVisible(linked and len(givens(LINKS[train[self.link].kind])) > len(MAIN[train[self.link].kind]))
+        self.all.setText("Less of it" if self.more else "More of it")
+        words = {MOTOR: "Fit a brake from the library…", FOLLOWER: "The follower differs" if axis.follower is None else
+                 "The follower is as its leader"}
+        word = words.get(self.link, "")
+        if linked and train[self.link].kind in ("reduction", "worm"):
+            word = "From the library…"
+        self.pick.setText(word)
+        self.pick.setVisible(bool(word))
+
+    def _turn_more(self) -> None:
+        self.more = not self.more
+        self.choose(self.link)
+
+    def _pick(self) -> None:
+        """Fit a part of the library to what is chosen, or say whether the follower differs."""
+        from urban_mule.desk.shared.pick_part import pick_brake, pick_reduction  # the library is read when somebody looks into it
+
+        if self.link == MOTOR:
+            pick_brake(self.session, self)
+        elif self.link == FOLLOWER:
+            self._follower_differs()
+        else:
+            pick_reduction(self.session, self.link, self)
+
+    def _follower_differs(self) -> None:
+        axis, follower = self.session.axis, None
+        if axis.follower is None:
+            train = [{"kind": stage.kind} for stage in axis.train or ()]
+            follower = Follower.model_validate({"train": train, "motor": {"kind": axis.motor_kind}, "driver": {}})
+        self.session.edit(self.session.axis_path("follower"), follower, f"{axis.name}: the follower")
+        self.choose(FOLLOWER)
+
+    def _place(self) -> int:
+        """Where a link goes that is inserted by its chip: before the chosen one, in front of all, or before the load."""
+        return self.link if self.link >= 0 else len(self.session.axis.train or ()) if self.link == LOAD else 0
+
+    def _insert(self, kind: str, place: int) -> None:
+        train = list(self.session.axis.train or ())
+        kind = kind or "coupling"
+        train.insert(place, STAGE_MODELS[kind].model_validate({"kind": kind}))
+        self._take(tuple(train), f"{kind} inserted", place)
+
+    def _remove(self, place: int) -> None:
+        train = list(self.session.axis.train or ())
+        if 0 <= place < len(train):
+            gone = train.pop(place)
+            self._take(tuple(train), f"{gone.kind} removed", min(place, len(train) - 1))
+
+    def _move(self, start: int, before: int) -> None:
+        train = list(self.session.axis.train or ())
+        link = train.pop(start)
+        place = before - (before > start)
+        train.insert(place, link)
+        self._take(tuple(train), f"{link.kind} moved", place)
+
+    def _take(self, train: tuple[Any, ...], label: str, link: int) -> None:
+        try:
+            self.session.edit(self.session.axis_path("train"), train, f"{self.session.axis.name}: {label}")
+        except BadValue as why:
+            self._fault(f"It cannot stand there: {why}")
+            return
+        self.chain.choose(link)
+
+    def _fault(self, why: str) -> None:
+        self.fault.setText(why)
+        self.fault.setVisible(bool(why))
+
+    def kinds(self) -> tuple[Any, ...]:
+        """What the fields depend on beside their values: the links, and whether a follower is entered."""
+        axis = self.session.axis
+        return (*(stage.kind for stage in axis.train or ()), axis.follower is None, self.session.index)
+
+    def refresh(self, names: object = None) -> None:
+        super().refresh(names)
+        if self.shown_kinds != self.kinds():  # the chain itself changed, perhaps by an undo
+            self.chain.choose(self.link)

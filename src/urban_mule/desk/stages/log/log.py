@@ -1,0 +1,68 @@
+"""Log: a time line of what was set, measured, repaired and noted, and what is due."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter
+
+from urban_mule.desk.kit.picture import Painted
+from urban_mule.desk.kit.theme import font, theme
+from urban_mule.desk.model.session import Session
+from urban_mule.store.file.project_file import Entry
+
+KINDS = ("set", "measured", "repaired", "note", "due")
+COLORS = {"set": "accent", "measured": "blue", "repaired": "good", "note": "muted", "due": "tight"}
+
+
+class LogPicture(Painted):
+    """One lane a kind of entry, time from left to right. No quantity changes it."""
+
+    needs = frozenset({"the log"})
+
+    def __init__(self, session: Session, parent: object = None) -> None:
+        super().__init__(session, parent)  # type: ignore[arg-type]
+        self._entries: list[Entry] = []
+        session.book_changed.connect(self._anew)
+
+    def redraw(self) -> None:
+        self._entries = [e for e in self.session.entries() if e.axis == self.session.axis.name]
+        super().redraw()
+
+    def paint(self, painter: QPainter, area: QRectF) -> None:
+        entries = self._entries
+        self.setAccessibleName(f"Time line with {len(entries)} entries")
+        painter.setFont(font(13))
+        if not entries:
+            painter.setPen(theme.color("muted"))
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "Nothing written down for this axis yet.")
+            return
+        lane = (area.height() - 30) / len(KINDS)
+        first, last = entries[0].time, entries[-1].time
+        span = max((last - first).total_seconds(), 1.0)
+        line = QRectF(area.left() + 92, area.top(), area.width() - 120, area.height() - 30)
+        for index, kind in enumerate(KINDS):
+            y = line.top() + lane * (index + 0.5)
+            painter.setPen(theme.pen("line"))
+            painter.drawLine(QPointF(line.left(), y), QPointF(line.right(), y))
+            painter.setPen(theme.color(COLORS[kind]))
+            painter.drawText(QRectF(area.left(), y - 10, 84, 20), Qt.AlignmentFlag.AlignVCenter, kind)
+        marked: set[tuple[int, int]] = set()  # thousands of entries are no more strokes than the line has places
+        for entry in entries:
+            index = KINDS.index(entry.kind) if entry.kind in KINDS else KINDS.index("note")
+            x = line.left() + line.width() * (entry.time - first).total_seconds() / span
+            if (index, round(x)) in marked:
+                continue
+            marked.add((index, round(x)))
+            y = line.top() + lane * (index + 0.5)
+            painter.setPen(theme.pen(COLORS[KINDS[index]], 1.6))
+            painter.setBrush(theme.color(COLORS[KINDS[index]]))
+            painter.drawRect(QRectF(x - 4, y - 9, 8, 18))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(theme.color("muted"))
+        days = {first.date(), last.date(), *(e.time.date() for e in entries if e.kind == "measured")}
+        used = -1e9
+        for day in sorted(days):
+            x = line.left() + line.width() * min(1.0, max(0.0, (day - first.date()).total_seconds() / span))
+            if x - used > 92:
+                painter.drawText(QRectF(x - 45, area.bottom() - 24, 90, 18), Qt.AlignmentFlag.AlignCenter, f"{day.day} {day:%b %Y}")
+                used = x

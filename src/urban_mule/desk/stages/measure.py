@@ -1,0 +1,138 @@
+"""Taking readings from the window: a bar with the caution, start, progress and cancel."""
+
+from __future__ import annotations
+
+import zlib
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QProgressBar, QPushButton, QWidget
+
+from urban_mule.bench.sessions.sessions import spread_targets, sweep_session, travel_session, two_way_session
+from urban_mule.bench.simulated.axis import SimulatedAxis, invented_truth
+from urban_mule.desk.kit.painting import Label, tip
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.works import Job, Work
+from urban_mule.store.document.project import READING_MODELS
+from urban_mule.store.exchange.csv_readings import read_csv
+from urban_mule.store.file.project_file import now
+
+REPEATS, REVERSAL_TARGETS, POSITIONING_TARGETS = 5, 5, 11
+GAUGE_UNCERTAINTY = 5e-6  # m, of the simulated indicator over a whole travel
+PACE = 0.012  # s of real time a simulated move takes, so that progress can be seen and cancelled
+NAMES = {"travel": "a measured travel", "reversal": "reversal readings", "acceleration": "an acceleration sweep",
+         "positioning": "a positioning run"}
+
+
+def session_work(kind: str, machine: SimulatedAxis, travel: float, seed: int) -> Work:
+    """The measuring session of a kind as work for a worker; it gives the keys of a reading."""
+
+    def work(progress: Any) -> dict[str, Any]:
+        overrun = 0.01 * travel
+        match kind:
+            case "travel":
+                measured = travel_session(machine, machine, travel, REPEATS, progress)
+                return {"commanded": 0.8 * travel, "measured": measured, "gauge_uncertainty": GAUGE_UNCERTAINTY}
+            case "acceleration":
+                sweep = sweep_session(machine, machine, 5.0, 120.0, 8.0, progress)
+                return {"time": sweep.time, "values": np.round(sweep.values, 5), "direction": "along, across, up"}
+            case _:
+                count = REVERSAL_TARGETS if kind == "reversal" else POSITIONING_TARGETS
+                taken = two_way_session(machine, machine, spread_targets(travel, count, seed), REPEATS, overrun, progress)
+                return {"targets": taken.targets, "up": taken.up, "down": taken.down}
+
+    return work
+
+
+class MeasureBar(QWidget):
+    """Take readings on the simulated axis or import them; one session at a time."""
+
+    taken = pyqtSignal(str)
+
+    def __init__(self, session: Session, kind: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self.kind = session, kind
+        self._job: Job | None = None
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        self.start = QPushButton(f"Take {NAMES[kind]}")
+        tip(self.start, "On the simulated axis that ships with this program")
+        self.start.clicked.connect(self.begin)
+        self.file = QPushButton("Import CSV…")
+        self.file.clicked.connect(self.choose_file)
+        self.bar = QProgressBar(textVisible=False)
+        self.bar.setAccessibleName("Progress of the session")
+        self.cancel = QPushButton("Cancel")
+        self.cancel.clicked.connect(self.stop)
+        self.note = Label(objectName="label", wordWrap=True)
+        for widget in (self.start, self.file, self.cancel):
+            row.addWidget(widget)
+        row.addWidget(self.bar, 1)
+        row.addWidget(self.note, 3)
+        self._running(False)
+
+    def _running(self, running: bool) -> None:
+        self.start.setVisible(not running)
+        self.file.setVisible(not running)
+        self.cancel.setVisible(running)
+        self.bar.setVisible(running)
+
+    def begin(self) -> None:
+        """Run the session on the simulated axis."""
+        axis = self.session.axis
+        if axis.travel is None:
+            self.note.setText("Give the travel of the axis first (on the Brief).")
+            return
+        seed = zlib.crc32(f"{self.session.project.name} {axis.name}".encode())
+        solution = self.session.solution.own()
+        machine = SimulatedAxis(solution, invented_truth(seed, len(axis.readings)), PACE)
+        take = session_work(self.kind, machine, axis.travel, seed + len(axis.readings))
+        self.note.setText("Keep a hand on the stop.")
+        self._running(True)
+        self._job = self.session.works.run(
+            ("taking readings", id(self)), self, lambda progress: self._reading(axis.name, take(progress)),
+            lambda reading: self._finished(axis.name, reading), self._failed, self._moved)
+
+    def _moved(self, done: int, total: int) -> None:
+        self.bar.setRange(0, total if done or total > 1 else 0)
+        self.bar.setValue(done)
+
+    def _reading(self, axis: str, data: dict[str, Any]) -> Any:
+        reading = READING_MODELS[self.kind].model_validate({
+            "kind": self.kind, **data, "taken": now().isoformat(timespec="seconds"), "device": "simulated axis"})
+        return self.session.kept(reading, axis)
+
+    def _finished(self, axis: str, reading: Any) -> None:
+        self._running(False)
+        self.session.add_reading(reading, self.session.project.axis(axis))
+        self.note.setText("Taken from the simulated axis and saved with the project.")
+        self.taken.emit(self.kind)
+
+    def _failed(self, why: str) -> None:
+        self._running(False)
+        self.note.setText(f"Stopped: {why}." if why else "Cancelled; nothing was kept.")
+
+    def stop(self) -> None:
+        """Cancel the running session."""
+        if self._job is not None:
+            self._job.cancel()
+
+    def choose_file(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, f"Import {NAMES[self.kind]}", "", "CSV (*.csv *.txt);;All files (*)")
+        if name:
+            self.take_file(Path(name))
+
+    def take_file(self, path: Path) -> None:
+        """Import a CSV in the background; a fault is one sentence and changes nothing."""
+        kind, axis = self.kind if self.kind in ("reversal", "positioning") else None, self.session.axis.name
+        self.session.works.run(
+            ("reading", path.name), self, lambda _progress: self.session.kept(read_csv(path, kind), axis),
+            lambda reading: self._imported(path, axis, reading), self.note.setText)
+
+    def _imported(self, path: Path, axis: str, reading: Any) -> None:
+        self.session.add_reading(reading, self.session.project.axis(axis))
+        self.note.setText(f"{path.name}: {reading.kind} readings taken in.")
+        self.taken.emit(reading.kind)

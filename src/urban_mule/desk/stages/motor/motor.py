@@ -1,0 +1,254 @@
+"""Motor: torque over speed with the cycle walked through it as a loop, the supply and current on their scales, and the
+inertia ratio as a balance beam."""
+
+from __future__ import annotations
+
+import math
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPolygonF
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from urban_mule.core.motor.margin import COMFORTABLE_RATIO, USABLE_RATIO
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.sheet import NotKnown, Solution
+from urban_mule.core.sheet.units import number_text
+from urban_mule.desk.kit.chart import DASH, Chart, ceiling
+from urban_mule.desk.kit.painting import painted
+from urban_mule.desk.kit.picture import OUT_OF_PROPORTION, Picture
+from urban_mule.desk.kit.scale_slider import Mark, ScaleSlider
+from urban_mule.desk.kit.theme import font, theme
+from urban_mule.desk.model.session import Session
+
+RPM = 60 / (2 * math.pi)
+POINTS = 240
+BOTH_WORDS = 56  # px of chart between need and offer in which the margin and the need can both be written
+
+
+class MotorPicture(Picture):
+    """What the motor can give at this supply and current, what is usable, and what the cycle asks; the former curve faint."""
+
+    needs = frozenset({
+        "torque_curve", "continuous_curve", "cycle_torque", "tightest_moment", "working_margin", "inertia_ratio", "peak_speed",
+        "supply_voltage", "current_peak", "safety_factor", "voltage_needed", "voltage_limit", "current_limit", "rms_torque"})
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.chart = Chart("motor speed, rpm", "torque, N·m", "Torque over motor speed")
+        self.beam = Beam(session)
+        self.volts = ScaleSlider("Supply", "V", 1.0)
+        self.current = ScaleSlider("Current", "A", 0.1)
+        self.volts.moving.connect(lambda value: self._try(supply_voltage=value))
+        self.current.moving.connect(lambda value: self._try(current_peak=value))
+        self.volts.settled.connect(lambda value: self._settle("supply_voltage", value))
+        self.current.settled.connect(lambda value: self._settle("current_peak", value))
+        self._drawn: Any = None
+        self._former: Any = None
+        left = QVBoxLayout()
+        left.setSpacing(0)
+        left.addWidget(self.chart, 1)
+        scales = QHBoxLayout()
+        scales.setSpacing(0)
+        scales.addWidget(self.volts)
+        scales.addWidget(self.current)
+        left.addLayout(scales)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        box.addLayout(left, 1)
+        box.addWidget(self.beam)
+        session.axis_changed.connect(self._forget)
+
+    def _forget(self) -> None:
+        self._drawn = self._former = None
+
+    def _try(self, **given: float) -> None:
+        """Show what another supply or current would give, without taking it."""
+        try:
+            with np.errstate(all="ignore"):
+                self._draw(self.session.solution.changed(**given), self.session.solution.get("torque_curve"))
+        except BadValue:
+            return
+
+    def _settle(self, name: str, value: float) -> None:
+        try:
+            self.session.edit(self.session.axis_path("driver", name), round(value, 4))
+        except BadValue:
+            self._stale = True
+        self.bring_up_to_date()
+
+    def redraw(self) -> None:
+        self.beam.update()
+        solution = self.session.solution
+        curve = solution.get("torque_curve")
+        if curve is not self._drawn:
+            self._former, self._drawn = self._drawn, curve
+        self._scales(solution)
+        if curve is None:
+            self.chart.empty(f"No curve yet: {self.session.reason_unknown('torque_curve')}.")
+            return
+        self._draw(solution, self._former)
+
+    def _scales(self, solution: Solution) -> None:
+        """The three schools of the supply in one place, and the current between rating and limit."""
+        marks = [(solution.get("voltage_needed"), "top speed needs", "accent"),
+                 (solution.get("voltage_by_inductance"), "rule", "violet"),
+                 (solution.get("rated_voltage"), "stated at", "violet"),
+                 (solution.get("voltage_limit"), "driver", "short")]
+        self.volts.show_value(solution.get("supply_voltage"), _marks(marks))
+        stepper = "current_peak" in solution.sheet.inputs
+        self.current.setVisible(stepper)
+        if stepper:
+            peak = solution.get("current_peak")
+            marks = [(solution.get("rated_current_peak"), "rated", "good"),
+                     (solution.get("current_limit"), "driver", "short")]
+            self.current.show_value(peak, _marks(marks), "" if peak is None else f"{number_text(peak / math.sqrt(2), 3)} A RMS")
+
+    def _draw(self, solution: Solution, former: Any) -> None:
+        """The curves of a solution, and a former curve faint behind them."""
+        chart, curve = self.chart, solution.get("torque_curve")
+        if curve is None:
+            return
+        chart.restart()
+        top = solution.get("peak_speed", 60.0)
+        end = ceiling(max(2.6 * top, 1.6 * solution.get("corner_speed", top), 30.0))
+        speed = np.linspace(0, end, POINTS)
+        gives, hand = curve(speed), float(solution["safety_factor"])
+        if not np.isfinite(gives).all():
+            chart.empty(OUT_OF_PROPORTION)
+            return
+        high = ceiling(max(float(gives.max()), solution.get("peak_torque", 0.0)) * 1.25)  # a line of words above the curve
+        chart.frame((-0.01 * end * RPM, end * RPM), (0, high))
+        continuous = solution.get("continuous_curve")
+        if former is not None and former is not curve:
+            chart.line(speed * RPM, former(speed), "blue", 1.6, alpha=80)
+        if continuous is None:
+            chart.line(speed * RPM, gives / hand, "blue", 1.4, DASH, fill_to=0)
+        else:
+            chart.line(speed * RPM, continuous(speed), "blue", 1.4, DASH, fill_to=0)
+        chart.line(speed * RPM, gives, "blue", 2.6)
+        self._words(solution, speed, gives, end, hand)
+        self._cycle(solution, high)
+
+    def _words(self, solution: Solution, speed: np.ndarray, gives: np.ndarray, end: float, hand: float) -> None:
+        volts, current = solution.get("supply_voltage"), solution.get("current_peak")
+        at = f" at {number_text(volts, 3)} V" if volts else ""
+        at += f", {number_text(current, 3)} A peak" if current else ""
+        held = solution.get("peak_time")
+        at += f", {number_text(held, 2)} s at a time" if held else ""
+        corner = min(solution.get("corner_speed", end), end)
+        place = 0.012 * end if corner > 0.35 * end else 0.5 * end
+        y = float(np.interp(place, speed, gives))
+        self.chart.text(place * RPM, y, f"what it can give{at}", "blue", (0, 1.1), 13)
+        continuous = solution.get("continuous_curve")
+        if continuous is None:
+            self.chart.text(place * RPM, y / hand, f"usable, with {number_text(hand, 2)} in hand", "blue", (0, 1.05), 12)
+        else:
+            self.chart.text(place * RPM, float(continuous(np.array([place]))[0]), "all the time", "blue", (0, 1.05), 12)
+        if 0 < corner < end and "corner_speed" in solution.sheet.quantities:
+            self.chart.dots([corner * RPM], [float(np.interp(corner, speed, gives))], "blue", 7, filled=False)
+
+    def _cycle(self, solution: Solution, high: float) -> None:
+        """The cycle as a closed loop of |speed| and |torque|, with its tightest moment."""
+        try:
+            cycle, (speed, torque, _) = solution["cycle_torque"], solution["tightest_moment"]
+        except NotKnown as why:
+            self.chart.text(0, 0.04 * high, f"No cycle yet: {why}.", "muted", (0, 1), 13)
+            return
+        moving = cycle.moving
+        x = np.abs(np.column_stack([cycle.speed_start[moving], cycle.speed_end[moving]])).ravel() * RPM
+        y = np.abs(np.column_stack([cycle.start[moving], cycle.end[moving]])).ravel()
+        self.chart.line(np.append(x, x[0]), np.append(y, y[0]), "accent", 2.4)
+        x0, y0 = abs(speed) * RPM, abs(torque)
+        available = float(solution["torque_curve"](np.array([abs(speed)]))[0])
+        self.chart.line([x0, x0], [y0, available], "accent", 1.4)
+        self.chart.dots([x0], [y0], "accent", 9)
+        margin = number_text(solution["working_margin"], 2)
+        self.chart.text(x0, 0.6 * y0 + 0.4 * available, f" {margin} ×", "accent", (0, 0.5), 20, True)
+        tight = (available - y0) / high * self.chart.height() < BOTH_WORDS
+        needs = f" needs {number_text(y0, 3)} N·m at {number_text(x0, 3)} rpm"
+        self.chart.text(x0, y0, needs, "accent", (0, -0.1 if tight else 0.6), 12)
+        if "continuous_curve" in solution.sheet.quantities:
+            rms, mean = float(solution["rms_torque"]), float(solution["mean_speed"]) * RPM
+            self.chart.dots([mean], [rms], "violet", 10, "d")
+            said = f" RMS {number_text(rms, 3)} N·m, mean {number_text(mean, 3)} rpm"
+            self.chart.text(mean, rms, said, "violet", (0, 1.1), 12)
+
+
+def _marks(marks: list[tuple[Any, str, str]]) -> tuple[Mark, ...]:
+    return tuple(Mark(float(value), word, color) for value, word, color in marks if value is not None)
+
+
+class Beam(QWidget):
+    """The inertia ratio as a balance: rotor on one side, load on the other, over its three ranges."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setFixedWidth(196)
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        painter.fillRect(self.rect(), theme.color("panel"))
+        width, ratio = float(self.width()), self.session.solution.get("inertia_ratio")
+        painter.setFont(font(12))
+        painter.setPen(theme.color("muted"))
+        painter.drawText(QRectF(0, 10, width, 18), Qt.AlignmentFlag.AlignCenter, "inertia, load to rotor")
+        if ratio is None:
+            painter.drawText(QRectF(8, 60, width - 16, 60), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                             self.session.reason_unknown("inertia_ratio"))
+            return
+        painter.setPen(theme.color("ink"))
+        painter.setFont(font(22, bold=True))
+        painter.drawText(QRectF(0, 30, width, 30), Qt.AlignmentFlag.AlignCenter, f"{number_text(float(ratio), 3)} to 1")
+        if self.height() > 240:
+            self._balance(painter, float(ratio), QPointF(width / 2, 0.40 * self.height() + 12))
+        self._ranges(painter, float(ratio), QRectF(18, self.height() - 84, width - 36, 10))
+        painter.setPen(theme.color("muted"))
+        painter.setFont(font(12))
+        centre = float(self.session.solution["centring_reduction"])
+        said = f"{number_text(centre, 2)}:1 more would centre it" if ratio > 1.5 else "the rotor outweighs the load"
+        painter.drawText(QRectF(4, self.height() - 40, width - 8, 34),
+                         Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, said)
+
+    def _balance(self, painter: QPainter, ratio: float, pivot: QPointF) -> None:
+        tilt = math.radians(max(-14.0, min(14.0, 14 * math.log10(max(ratio, 1e-3)) / math.log10(15))))
+        arm = 72.0
+        painter.setPen(theme.pen("ink", 2.4))
+        left = pivot + QPointF(-arm * math.cos(tilt), -arm * math.sin(tilt))
+        right = pivot + QPointF(arm * math.cos(tilt), arm * math.sin(tilt))
+        painter.drawLine(left, right)
+        painter.setBrush(theme.color("ink"))
+        painter.drawPolygon(QPolygonF([pivot, pivot + QPointF(-10, 24), pivot + QPointF(10, 24)]))
+        # Weights are drawn as cubes, so their sides go with the cube root of the inertia.
+        side = 30 / max(1.0, ratio ** (1 / 3))
+        for foot, size, color, word in ((left, side, "blue", "rotor"), (right, side * ratio ** (1 / 3), "accent", "load")):
+            size = min(46.0, max(6.0, size * 1.2))
+            painter.fillRect(QRectF(foot.x() - size / 2, foot.y() - size, size, size), theme.color(color))
+            painter.setPen(theme.color("muted"))
+            painter.setFont(font(12))
+            painter.drawText(QRectF(foot.x() - 26, pivot.y() + 30, 52, 18), Qt.AlignmentFlag.AlignCenter, word)
+
+    def _ranges(self, painter: QPainter, ratio: float, bar: QRectF) -> None:
+        """Easy, usable, careful: told apart by how far they are filled as well as by colour."""
+        def x(value: float) -> float:
+            return bar.left() + bar.width() * min(1.0, math.log10(1 + value) / math.log10(41))
+
+        edges = (0.0, COMFORTABLE_RATIO, USABLE_RATIO, 40.0)
+        painter.setFont(font(12))
+        ranges = zip(pairwise(edges), ("good", "tight", "short"), ("easy", "usable", "careful"), (10.0, 7.0, 4.0), strict=True)
+        for (low, high), color, word, tall in ranges:
+            painter.fillRect(QRectF(x(low), bar.bottom() - tall, x(high) - x(low) - 2, tall), theme.color(color, 150))
+            painter.setPen(theme.color("muted"))
+            painter.drawText(QRectF(x(low) - 12, bar.bottom() + 3 + (14 if word == "usable" else 0), x(high) - x(low) + 24, 16),
+                             Qt.AlignmentFlag.AlignCenter, word)
+        for value in (COMFORTABLE_RATIO, USABLE_RATIO):
+            painter.drawText(QRectF(x(value) - 15, bar.top() - 20, 30, 16), Qt.AlignmentFlag.AlignCenter, f"{value:g}")
+        painter.setBrush(theme.color("ink"))
+        tip = QPointF(x(ratio), bar.top() - 1)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawPolygon(QPolygonF([tip, tip + QPointF(-5, -9), tip + QPointF(5, -9)]))

@@ -1,0 +1,128 @@
+"""Spread: what the tolerances of the inputs do to the torque margin, and which input is worth measuring better."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from urban_mule.core.sheet.units import number_text
+from urban_mule.core.studies.tolerance import Spread, spread
+from urban_mule.desk.kit.chart import DASH, Chart
+from urban_mule.desk.kit.painting import painted
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.kit.theme import font, theme
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import place_label
+from urban_mule.store.solve import axis_tolerances
+
+BINS = 60
+NONE = "No value carries a tolerance yet: type 5.6 ± 0.3 or 5.6 ± 5 % into a field of Load, Motor or Drive."
+
+
+class SpreadPicture(Picture):
+    """Ten thousand builds of this axis within the tolerances: how many pull, and how bad the worst plausible one is."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.chart = Chart("torque margin", "", "Spread of the torque margin over ten thousand builds")
+        self.chart.axes["left"].setStyle(showValues=False)
+        self.swings = Swings(session)
+        self.found: Spread | None = None
+        self._asked: Any = None
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(8)
+        box.addWidget(self.chart, 3)
+        box.addWidget(self.swings, 2)
+
+    def redraw(self) -> None:
+        solution, tolerances = self.session.solution, axis_tolerances(self.session.axis)
+        self.found = self._asked = None
+        self._show()
+        if not tolerances or solution.get("working_margin") is None:
+            self.chart.empty(NONE if not tolerances else f"No margin yet: {self.session.reason_unknown('working_margin')}.")
+            return
+        self.chart.empty("Building ten thousand of it…")
+        self._asked = solution
+        own = solution.own()
+        self.session.works.run(
+            ("the spread", id(self)), self, lambda progress: spread(own, "working_margin", tolerances, progress=progress),
+            lambda found: self._came(solution, found), lambda why: self.chart.empty(why) if why else None)
+
+    def _came(self, asked: Any, found: Spread) -> None:
+        if asked is self._asked:
+            self.found = found
+            self._show()
+
+    def _show(self) -> None:
+        self.swings.show_swings(self.found)
+        if self.found is None:
+            return
+        chart, found = self.chart, self.found
+        hand = float(self.session.solution["safety_factor"])
+        count, edges = np.histogram(found.values, BINS)
+        low, high = min(0.92 * edges[0], 0.9), max(1.05 * edges[-1], 1.1 * hand)
+        top = 1.35 * count.max()
+        chart.restart()
+        chart.frame((low, high), (0, top))
+        chart.line(np.repeat(edges, 2)[1:-1], np.repeat(count, 2), "blue", 1.8, fill_to=0)
+        for limit, word in ((1.0, "stalls below"), (hand, f"{number_text(hand, 2)} in hand")):
+            chart.line([limit, limit], [0, top], "short" if limit == 1.0 else "accent", 1.4, DASH)
+            chart.text(limit, top, f" {word}", "short" if limit == 1.0 else "accent", (0, 0), 12)
+        worst = found.worst_plausible
+        chart.line([worst, worst], [0, 0.55 * top], "ink", 1.4)
+        chart.text(worst, 0.55 * top, f"one in 200 is below {number_text(worst, 3)} ", "ink", (1, 0.5), 13, True)
+        share = found.share_above(hand)
+        said = "All builds pull" if share == 1 else f"{number_text(100 * share, 3)} % of the builds pull"
+        chart.text(high, top, f"{said} with {number_text(hand, 2)} in hand  ", "ink", (1, 0), 15, True)
+
+
+class Swings(QWidget):
+    """What each toleranced input does alone to the margin, the widest first."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.found: Spread | None = None
+
+    def show_swings(self, found: Spread | None) -> None:
+        self.found = found
+        said = "" if found is None else ", ".join(
+            f"{place_label(self.session.axis, s.name)} {number_text(s.low, 3)} to {number_text(s.high, 3)}" for s in found.swings)
+        self.setAccessibleName(f"Worth measuring better, the widest first: {said}")
+        self.update()
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        painter.fillRect(self.rect(), theme.color("panel"))
+        painter.setFont(font(13, bold=True))
+        painter.setPen(theme.color("ink"))
+        painter.drawText(QRectF(14, 10, self.width() - 20, 18), Qt.AlignmentFlag.AlignVCenter, "Worth measuring better")
+        if self.found is None or not self.found.swings:
+            return
+        ends = [end for swing in self.found.swings for end in (swing.low, swing.high)]
+        low, room = min(ends), (max(ends) - min(ends)) or 1.0
+        bar = QRectF(14, 0, self.width() - 34, 9)
+
+        def x(value: float) -> float:
+            return bar.left() + bar.width() * (value - low) / room
+
+        y = 38.0
+        for swing in self.found.swings[:int((self.height() - 40) // 38)]:
+            painter.setFont(font(12))
+            painter.setPen(theme.color("ink"))
+            painter.drawText(QRectF(14, y, self.width() - 24, 16), Qt.AlignmentFlag.AlignVCenter,
+                             f"{place_label(self.session.axis, swing.name)} ±{number_text(100 * swing.tolerance, 2)} %")
+            painter.setPen(theme.color("muted"))
+            painter.drawText(QRectF(14, y, self.width() - 24, 16), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                             f"{number_text(min(swing.low, swing.high), 3)} to {number_text(max(swing.low, swing.high), 3)} ×")
+            a, b = sorted((x(swing.low), x(swing.high)))
+            painter.fillRect(QRectF(a, y + 18, max(2.0, b - a), 9), theme.color("blue" if swing.high > swing.low else "violet"))
+            y += 38
+        painter.setPen(theme.pen("ink", 1.2))
+        painter.drawLine(QPointF(x(self.found.nominal), 34), QPointF(x(self.found.nominal), y - 6))

@@ -1,0 +1,396 @@
+"""The anatomy of every stage: headline, picture, what you know, what follows, the working slip over it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from urban_mule.core.drive.mains import Mains
+from urban_mule.core.sheet.given import Given, givens
+from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.leaves import Leaves
+from urban_mule.desk.kit.painting import Label, painted, tip
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.kit.results import ResultList
+from urban_mule.desk.kit.slip import Slip
+from urban_mule.desk.kit.theme import draw_mark, font, polish_again, theme
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.stages.registry import StageSpec
+from urban_mule.store.document.edit import Path
+from urban_mule.store.document.project import RENAMED
+
+if TYPE_CHECKING:
+    from urban_mule.desk.stages.measure import MeasureBar
+
+COLUMNS, LEAST_COLUMN = 4, 112
+NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
+OUTSIDE_THE_SHEET = {one.name: one for one in givens(Mains)}
+
+
+def given_of(session: Session, name: str) -> Given | None:
+    """What the core says of a given, on the sheet of the shown axis or of the project."""
+    return session.sheet.inputs.get(name) or OUTSIDE_THE_SHEET.get(name)
+
+
+def path_of(session: Session, part: str, name: str) -> Path:
+    """Where a given stands in the document."""
+    key = RENAMED.get(name, name)
+    if part == "project":
+        return (key,)
+    return session.axis_path(key) if part == "axis" else session.axis_path(part, key)
+
+
+class VerdictLine(QWidget):
+    """One more verdict of the stage: its mark and its sentence."""
+
+    def __init__(self, verdict: Verdict, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.verdict = verdict
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(f"{verdict.level}: {verdict.sentence} {verdict.next}")
+        tip(self, f"{verdict.next}\n{verdict.school}".strip())
+
+    HEIGHT = 20
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, self.HEIGHT)
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        draw_mark(painter, self.verdict.level, QPointF(8, 10), 5)
+        painter.setFont(font(12))
+        painter.setPen(theme.color("ink"))
+        said = self.verdict.sentence if self.verdict.next.startswith("Nothing") else f"{self.verdict.sentence} {self.verdict.next}"
+        text = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, self.width() - 24)
+        painter.drawText(QRect(20, 0, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, text)
+
+
+class Heading(QLabel):
+    """A heading that is shortened where it does not fit."""
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(60, super().minimumSizeHint().height())
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        text = painter.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
+
+
+class Fields(QWidget):
+    """Fields in a grid, in the order in which they are filled in."""
+
+    def __init__(self, columns: int = COLUMNS, parent: QWidget | None = None) -> None:
+        """columns: at most so many; fewer where they would be narrower than a name needs, unless there is one row each."""
+        super().__init__(parent)
+        self._most, self._columns, self._fixed = columns, columns, columns != COLUMNS
+        self.grid = QGridLayout(self)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setHorizontalSpacing(12)
+        self.grid.setVerticalSpacing(6)
+        self.fields: list[Field] = []
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(240, self.grid.minimumSize().height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        columns = self._most if self._fixed else max(2, min(self._most, self.width() // LEAST_COLUMN))
+        if columns != self._columns:
+            self._columns = columns
+            for place, field in enumerate(self.fields):
+                self.grid.removeWidget(field)
+                self._put(field, place)
+
+    def _put(self, field: Field, place: int) -> None:
+        self.grid.addWidget(field, place // self._columns, place % self._columns, Qt.AlignmentFlag.AlignTop)
+        for column in range(self._most):
+            self.grid.setColumnStretch(column, 1 if column < self._columns else 0)
+
+    def add(self, field: Field) -> None:
+        self._put(field, len(self.fields))
+        self.fields.append(field)
+
+    def empty(self) -> None:
+        for field in self.fields:
+            field.release()
+            self.grid.removeWidget(field)
+            field.hide()
+            field.setParent(None)
+            field.deleteLater()
+        self.fields.clear()
+
+
+class StageView(QWidget):
+    """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields.
+
+    It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
+    readings_taken(kind): readings came in.
+    """
+
+    readings_taken = pyqtSignal(str)
+
+    def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self.spec = session, spec
+        self.lines: list[VerdictLine] = []
+        self.setObjectName(f"stage {spec.name}")
+        self.headline = Label(objectName="headline", wordWrap=True)
+        self.subline = Label(objectName="subline", wordWrap=True)
+        self.leaves = Leaves(session, spec.leaves)
+        self.box = box = QVBoxLayout(self)
+        box.setContentsMargins(16, 8, 8, 8)
+        box.setSpacing(6)
+        box.addWidget(self.headline)
+        beneath = QHBoxLayout()
+        beneath.addWidget(self.subline, 1)
+        beneath.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignBottom)
+        box.addLayout(beneath)
+        box.addWidget(self.leaves, 1)
+        self.lower_row = QHBoxLayout()
+        self.lower_row.setSpacing(24)
+        box.addLayout(self.lower_row)
+        self.measure: MeasureBar | None = None
+        self.slip = Slip(session, self)
+        self._steps = [self.leaves.begin, self._fill_left, self._fill_right, self._fill_bottom, self._polish, self._begin]
+        self.ahead: list[Callable[[], object]] = [partial(self.leaves.leaf, word) for word, _ in spec.leaves[1:]]
+        self._next = QTimer(self, singleShot=True, interval=0)
+        self._next.timeout.connect(self._go_on)
+        self._say()
+
+    @property
+    def built(self) -> bool:
+        """Whether all of the stage is there."""
+        return not self._steps
+
+    def step(self) -> None:
+        """Build one more part of the stage; each takes less than a frame or two, so that a first visit blocks nothing."""
+        self._steps.pop(0)()
+        if self.isVisible():  # else Qt shows what is new only a little later
+            for child in self.children():
+                if isinstance(child, QWidget) and not child.testAttribute(Qt.WidgetAttribute.WA_WState_ExplicitShowHide):
+                    child.show()
+
+    def step_ahead(self) -> bool:
+        """Build one more part, the further leaves too; whether something is left to build."""
+        if self._steps:
+            self.step()
+        elif self.ahead:
+            self.ahead.pop(0)()
+            self._polish()
+        return bool(self._steps or self.ahead)
+
+    def finish(self) -> None:
+        """Build what is missing at once."""
+        while self._steps:
+            self.step()
+
+    def stop(self) -> None:
+        """Build no more; the window closes."""
+        self._next.stop()
+
+    def _go_on(self) -> None:
+        if self._steps:
+            self.step()
+            self._next.start()
+
+    def _polish(self) -> None:
+        """Let the style look at every part now instead of at the first paint."""
+        for child in self.findChildren(QWidget):
+            child.ensurePolished()
+
+    def _begin(self) -> None:
+        self.session.changed.connect(self._changed)
+        self.session.axis_changed.connect(self.rebuild)
+        self.refresh()
+
+    def _fill_bottom(self) -> None:
+        if self.spec.readings:
+            from urban_mule.desk.stages.measure import MeasureBar  # the bench is needed only where something is measured
+
+            self.measure = MeasureBar(self.session, self.spec.readings[0])
+            self.measure.taken.connect(self.readings_taken)
+            self.box.addWidget(self.measure)
+        self.caution = Label(self.spec.caution, objectName="caution", wordWrap=True)
+        self.box.addWidget(self.caution)
+        self.caution.setVisible(bool(self.spec.caution))
+        self.slip.raise_()
+
+    def _fill_left(self) -> None:
+        left = QWidget()
+        left.setMinimumWidth(240)
+        left.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.know = know = QVBoxLayout(left)
+        know.setContentsMargins(0, 0, 0, 0)
+        know.setSpacing(4)
+        self.know_heading = Heading("What you know", objectName="heading")
+        know.addWidget(self.know_heading)
+        self.fields = Fields(self.field_columns)
+        know.addWidget(self.fields)
+        self.build_fields(know)
+        self.others = QVBoxLayout()
+        self.others.setSpacing(0)
+        know.addLayout(self.others)
+        know.addStretch(1)
+        self.lower_row.addWidget(left, self.shares[0])
+
+    def _fill_right(self) -> None:
+        self.follows = right = QWidget()
+        follows = QVBoxLayout(right)
+        follows.setContentsMargins(0, 0, 0, 0)
+        follows.setSpacing(2)
+        follows.addWidget(Label("What follows", objectName="heading"))
+        self.results_area = QScrollArea(widgetResizable=True)
+        self.results_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.results_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.results = self._results()
+        follows.addWidget(self.results_area, 1)
+        self.lower_row.addWidget(right, self.shares[1])
+        right.setVisible(bool(self.spec.results))
+
+    @property
+    def picture(self) -> Picture:
+        """The picture on top."""
+        return self.leaves.picture
+
+    field_columns = COLUMNS
+    shares = (12, 8)  # of the width: fields, results
+
+    @property
+    def result_rows(self) -> tuple[tuple[str, str], ...]:
+        """The quantities that follow, and the checks that judge them."""
+        return self.spec.results
+
+    def result_list(self, rows: tuple[tuple[str, str], ...]) -> ResultList:
+        """Results in rows; each opens its working here."""
+        results = ResultList(self.session, rows)
+        results.opened.connect(self.open_working)
+        return results
+
+    def _results(self) -> ResultList:
+        results = self.result_list(self.result_rows)
+        self.results_area.setWidget(results)
+        self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
+        return results
+
+    def build_fields(self, know: QVBoxLayout) -> None:
+        """Put the fields of the stage in."""
+        for part, name in self.spec.fields:
+            self.add_field(part, name)
+
+    def add_field(self, part: str, name: str, to: Fields | None = None) -> None:
+        """One field, where the given belongs to this kind of axis."""
+        given = given_of(self.session, name)
+        if given is not None:
+            (to or self.fields).add(Field(self.session, path_of(self.session, part, name), given))
+
+    def rebuild(self) -> None:
+        """Another axis: the same stage with its fields and results."""
+        self.slip.close_slip()
+        self.fields.empty()
+        self.refill_fields()
+        self.results = self._results()
+        self.refresh()
+
+    def refill_fields(self) -> None:
+        for part, name in self.spec.fields:
+            self.add_field(part, name)
+
+    def _changed(self, names: object) -> None:
+        if self.isVisible():
+            self.refresh(names)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        if self._steps:
+            self._next.start()
+        else:
+            self.refresh()
+
+    def _say(self) -> Verdict | None:
+        """Headline and the line beneath it, by the verdict that decides."""
+        deciding = self.session.worst(self.spec.name)
+        sentence, nxt = self.words(deciding)
+        self.headline.setText(sentence)
+        self.subline.setText(nxt)
+        self.subline.setVisible(bool(nxt) or len(self.spec.leaves) > 1)
+        return deciding
+
+    def refresh(self, _names: object = None) -> None:
+        """Headline and further verdicts."""
+        deciding = self._say()
+        more = [v for v in self.session.verdicts(self.spec.name) if v is not deciding and v.level in ("short", "tight")]
+        self._tell_also(sorted(more, key=lambda v: v.level != "short")[:2])
+
+    def _tell_also(self, verdicts: list[Verdict]) -> None:
+        """Further verdicts, a line each, beneath the fields."""
+        for line in self.lines:
+            line.hide()  # else Qt, about to show it, would show it as a window of its own
+            self.others.removeWidget(line)
+            line.setParent(None)
+            line.deleteLater()
+        self.lines = [VerdictLine(verdict) for verdict in verdicts]
+        for line in self.lines:
+            self.others.addWidget(line)
+
+    def event(self, event: QEvent | None) -> bool:
+        done = super().event(event)
+        if event is not None and event.type() == QEvent.Type.LayoutRequest and not self._steps:
+            self._fit()
+        return done
+
+    def _fit(self) -> None:
+        """Leave out the further verdicts, the last first, where fields and results need the height; a leaf has them all."""
+        shown = sum(not line.isHidden() for line in self.lines)
+        spare = self.height() - self.box.minimumHeightForWidth(self.width()) + shown * VerdictLine.HEIGHT
+        room = (spare if shown else spare - self.know.spacing()) // VerdictLine.HEIGHT
+        for place, line in enumerate(self.lines):
+            if line.isHidden() == (place < room):
+                line.setVisible(place < room)
+
+    def words(self, deciding: Verdict | None) -> tuple[str, str]:
+        """Headline and the line beneath it."""
+        if deciding is None:
+            return self.spec.name, ""
+        nothing = deciding.next.startswith("Nothing to do")
+        school = deciding.school if self.width() >= NARROW else ""
+        return deciding.sentence, " ".join(part for part in ("" if nothing else deciding.next, school) if part)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        narrow = self.width() < NARROW
+        if narrow != bool(self.headline.property("narrow")):
+            self.headline.setProperty("narrow", narrow)
+            polish_again(self.headline)
+            self._say()
+        if not self._steps:
+            self.refresh()
+            self._fit()
+
+    def open_working(self, name: str) -> None:
+        """Slide the working of a result out under its row."""
+        row = next((r for r in self.results.rows if r.name == name), None)
+        anchor = QRect(self.width() // 2, self.height() // 2, 420, 20) if row is None else QRect(
+            row.mapTo(self, QPoint(0, 0)), row.size())
+        self.slip.open(name, anchor)
+        self.slip.setFocus()
+
+    def show_field(self, name: str) -> Field | None:
+        """Turn to the leaf at which the field of a given stands; None where this stage has none."""
+        for word in (self.leaves.word, *self.leaves.all_words):
+            self.leaves.turn(word)
+            found = self.field(name)
+            if found is not None and not self.fields.isHidden():
+                found.show()  # at once, so that it can take the cursor: Qt shows what is new a little later
+                return found
+        return None
+
+    def field(self, name: str) -> Field | None:
+        """The field of a given on this stage."""
+        return next((f for f in self.fields.fields if f.name == name), None)

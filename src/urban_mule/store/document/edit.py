@@ -1,0 +1,51 @@
+"""Edits of the document by path; every edit makes a new document and keeps the untouched parts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel, ValidationError
+
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.store.document.project import ControllerModel as Controller
+from urban_mule.store.document.project import DriverModel, Follower, Project
+from urban_mule.store.exchange.open_json import sentence
+
+Path = tuple[str | int, ...]
+MADE_WHEN_NEEDED: dict[str, Any] = {"driver": DriverModel, "controller": Controller, "follower": Follower}
+
+
+def at(part: Any, path: Path) -> Any:
+    """What stands at a path of the document, or None where a part of the way is not there (yet, or any more)."""
+    for step in path:
+        if part is None or (isinstance(step, int) and step >= len(part)):
+            return None
+        part = part[step] if isinstance(step, int) else getattr(part, step, None)
+    return part
+
+
+def edited(project: Project, path: Path, value: Any) -> Project:
+    """The project with another value at a path; None removes it. Raises BadValue with what is wrong and allowed."""
+    try:
+        return _replaced(project, path, value)
+    except ValidationError as error:
+        raise BadValue(sentence(error)) from None
+
+
+def _replaced(part: Any, path: Path, value: Any) -> Any:
+    if not path:
+        return value
+    step, rest = path[0], path[1:]
+    if isinstance(part, tuple):
+        index = int(step)
+        return (*part[:index], _replaced(part[index], rest, value), *part[index + 1:])
+    name = str(step)
+    inner = getattr(part, name)
+    if inner is None and rest:
+        inner = MADE_WHEN_NEEDED[name]()
+    return _validated(part, {name: _replaced(inner, rest, value)})
+
+
+def _validated(part: BaseModel, change: dict[str, Any]) -> Any:
+    """The same kind of part with a change, its rules checked again; parts inside that did not change are kept."""
+    return type(part).model_validate({**dict(part), **change})

@@ -1,0 +1,94 @@
+"""What a project file looks like, how its format is recognised, and how an older one is brought up, with a backup kept."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import sqlite3
+from contextlib import closing, suppress
+from itertools import chain, count
+from pathlib import Path
+
+from urban_mule.store.file.changes import differences
+from urban_mule.store.text_files import BadFile, write_whole
+
+SCHEMA_VERSION = 2
+APPLICATION_ID = 0x4D554C45  # "MULE"
+REVISION_TABLE = """
+create table revision (id integer primary key, time text not null, label text not null, document text, changes text,
+  check ((document is null) <> (changes is null)));
+create index revision_whole on revision (id) where document is not null;
+"""
+TABLES = f"""{REVISION_TABLE}
+create table reading (id text primary key, time text not null, axis text not null, kind text not null,
+  device text not null, conditions text not null, columns text not null, data text not null);
+create table applied (id integer primary key, time text not null, axis text not null, name text not null,
+  value text not null, computed_from text not null);
+create table entry (id integer primary key, time text not null, axis text not null, kind text not null, text text not null);
+create table attachment (id integer primary key, time text not null, name text not null, media_type text not null,
+  data blob not null);
+create index applied_by_axis on applied (axis, name, id);
+"""
+WHOLE_EVERY = 200  # revisions of a migrated history
+
+
+def checked_version(path: Path) -> int:
+    """The format of a project file, looked at without changing it. Raises BadFile, sqlite3.Error."""
+    with closing(sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)) as db:
+        application, version = (db.execute(f"pragma {p}").fetchone()[0] for p in ("application_id", "user_version"))
+        if application != APPLICATION_ID or version < 1:
+            raise BadFile(f"{path}: this is a database, but not a project file.")
+        if version > SCHEMA_VERSION:
+            raise BadFile(f"{path}: the file was written by a newer release (format {version}, known is {SCHEMA_VERSION}).")
+        fault = db.execute("pragma quick_check(1)").fetchone()[0]
+    if fault != "ok":
+        raise BadFile(damaged(path, str(fault).splitlines()[0]))
+    return int(version)
+
+
+def damaged(path: Path, fault: str) -> str:
+    """The sentence for a file that cannot be read."""
+    return f"{path}: the file is damaged: {fault}; “urban-mule salvage {path.name}” saves what can still be read."
+
+
+def migrate(path: Path) -> Path:
+    """Bring an older file up to this format in one transaction; the backup that is kept. Raises BadFile, sqlite3.Error."""
+    with closing(sqlite3.connect(path, isolation_level=None)) as db:
+        db.execute("pragma busy_timeout = 3000")
+        version = db.execute("pragma user_version").fetchone()[0]
+        names = (path.with_suffix(f".format{version}{number}.mule") for number in chain([""], (f"-{n}" for n in count(2))))
+        backup = next(name for name in names if not name.exists())
+        write_whole(backup, lambda fresh: _backed_up(db, fresh))
+        shutil.copymode(path, backup)
+        db.execute("begin immediate")
+        try:
+            _revisions_as_changes(db)
+            db.execute(f"pragma user_version = {SCHEMA_VERSION}")
+            db.execute("commit")
+        except (ValueError, TypeError, LookupError) as why:
+            db.execute("rollback")
+            said = " ".join(str(why).split())[:80]
+            raise BadFile(damaged(path, f"its history cannot be brought up to this format: {said}")) from None
+        with suppress(sqlite3.Error):  # giving the room back is a kindness, no part of the migration
+            db.execute("vacuum")
+    return backup
+
+
+def _backed_up(db: sqlite3.Connection, fresh: Path) -> None:
+    with closing(sqlite3.connect(fresh)) as target:
+        db.backup(target)
+
+
+def _revisions_as_changes(db: sqlite3.Connection) -> None:
+    """Format 1 held the whole document with every revision; from format 2 on most hold what changed."""
+    db.execute("alter table revision rename to revision_1")
+    for statement in filter(str.strip, REVISION_TABLE.split(";")):
+        db.execute(statement)
+    former = None
+    for place, (one, time, label, text) in enumerate(db.execute("select id, time, label, document from revision_1 order by id")):
+        document = json.loads(text)
+        changes = None if former is None or place % WHOLE_EVERY == 0 else json.dumps(
+            differences(former, document, lambda value: value), ensure_ascii=False, separators=(",", ":"))
+        db.execute("insert into revision values (?, ?, ?, ?, ?)", (one, time, label, text if changes is None else None, changes))
+        former = document
+    db.execute("drop table revision_1")

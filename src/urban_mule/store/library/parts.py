@@ -1,0 +1,250 @@
+"""The parts library: motors, reductions and brakes that ship, and the user's own, as CSV or JSON that anybody can extend.
+
+CSV: the first row names the columns, with units in brackets; `kind` says what a row is: stepper, servo, reduction, worm,
+brake. JSON: {"format": "urban-mule-parts/1", "parts": [{"kind": …, "name": …, …}]} in SI. A row that cannot be taken is
+refused alone, with its line and the reason; the good rows are kept.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from pathlib import Path
+from typing import Any
+
+from urban_mule.core.motor.datasheet import doubts
+from urban_mule.core.motor.servo import ServoMotor
+from urban_mule.core.motor.shaft import AnyMotor, FittedBrake
+from urban_mule.core.motor.stepper import StepperMotor
+from urban_mule.core.parts.figures import BrakeFigures, MotorLeads, PartFigures
+from urban_mule.core.sheet.given import BadValue, Given, givens, shown
+from urban_mule.core.sheet.units import SHOWN_BY_NAME_EVERYWHERE, factor, unit_shown
+from urban_mule.core.train.links import Reduction, Worm
+from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8, write_whole
+
+FORMAT = "urban-mule-parts/1"
+LARGEST = 20e6
+RECORDS: dict[str, tuple[type, ...]] = {
+    "stepper": (StepperMotor, AnyMotor, MotorLeads, PartFigures), "servo": (ServoMotor, AnyMotor, PartFigures),
+    "reduction": (Reduction, PartFigures), "worm": (Worm, PartFigures), "brake": (FittedBrake, BrakeFigures, PartFigures)}
+NEEDED: dict[str, tuple[str, ...]] = {  # without which a row is of no use to anybody
+    "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle"),
+    "servo": ("rated_torque", "motor_peak_torque", "rotor_inertia"),
+    "reduction": ("ratio",), "worm": ("ratio", "efficiency"), "brake": ("brake_torque",)}
+ONE_OF: dict[str, tuple[tuple[str, ...], ...]] = {  # and one of these sets in full: what ends the torque at speed
+    "servo": (("rated_speed", "max_speed", "rated_voltage"),
+              ("torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance"))}
+GIVENS: dict[str, dict[str, Given]] = {
+    kind: {one.name: one for record in records for one in givens(record)} for kind, records in RECORDS.items()}
+SHIPPED = ("steppers", "servos", "reductions", "brakes")
+IN_CSV = {"phase_inductance": "mH"} | dict.fromkeys(("rotor_inertia", "inertia_in", "inertia_out", "brake_inertia"), "g·cm²")
+
+
+@dataclass(frozen=True, eq=False)
+class Part:
+    """One row: its kind, its name, its givens in SI (what is not known is left out), and whether the user added it."""
+
+    kind: str
+    name: str
+    values: dict[str, Any]
+    own: bool = False
+
+    @property
+    def row(self) -> dict[str, Any]:
+        """Name and values together, as a search takes them."""
+        return {"name": self.name, **self.values}
+
+
+@dataclass(frozen=True, eq=False)
+class Parts:
+    """What a file gave: the parts, the rows refused and why, and what looks odd of those that were kept."""
+
+    parts: tuple[Part, ...]
+    refused: tuple[str, ...] = ()
+    doubtful: tuple[str, ...] = ()
+
+
+def read_parts(path: Path, own: bool = True) -> Parts:
+    """The parts in a CSV or JSON file. Raises BadFile when the file as a whole cannot be taken."""
+    parse = parse_json if path.suffix.lower() == ".json" else parse_csv
+    return from_file(path, LARGEST, lambda raw: parse(utf8(raw), own))
+
+
+def parse_csv(text: str, own: bool = True) -> Parts:
+    """The parts in a CSV text. Raises BadFile for a first row that is not one of columns."""
+    delimiter = recognised_delimiter(text)
+    lines = csv_rows(text, delimiter)
+    _, head = next(lines, (1, []))
+    if not {"kind", "name"} <= {cell.strip() for cell in head}:
+        raise BadFile("line 1: the columns kind and name are needed in a parts list.")
+    columns = [_column(cell) for cell in head]
+    return _collected(((f"line {line}", _cells(columns, cells, delimiter)) for line, cells in lines), own)
+
+
+def parse_json(text: str, own: bool = True) -> Parts:
+    """The parts in a JSON text. Raises BadFile for a text that is not such a list."""
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as why:
+        raise BadFile(f"this is not JSON: {str(why).split(';')[0].lower()}.") from None
+    if not isinstance(data, dict) or data.get("format") != FORMAT or not isinstance(data.get("parts"), list):
+        raise BadFile(f"the file holds no parts list; an object with format {FORMAT!r} and parts is needed.")
+    return _collected(((f"parts[{place}]", row if isinstance(row, dict) else {}) for place, row in enumerate(data["parts"])), own)
+
+
+def _column(cell: str) -> tuple[str, str]:
+    """Name and unit of a column. Raises BadFile."""
+    found = HEADING.match(cell)
+    if found is None:
+        raise BadFile(f"line 1: {shown(cell.strip())} is no column.")
+    return found["name"].strip(), (found["unit"] or "").strip()
+
+
+def _cells(columns: list[tuple[str, str]], cells: list[str], delimiter: str) -> dict[str, Any]:
+    """The cells of a row as values in SI; a text where a number cannot be read, so that the row is refused by name."""
+    if len(cells) > len(columns):
+        return {"": f"{len(cells)} columns where the first row names {len(columns)}"}
+    row: dict[str, Any] = {}
+    kind = dict(zip((name for name, _ in columns), cells, strict=False)).get("kind", "").strip()
+    known = GIVENS.get(kind, {})
+    for (name, unit), cell in zip(columns, cells, strict=False):
+        text = cell.strip()
+        if not text:
+            continue
+        one = known.get(name)
+        if one is None or one.choices:
+            row[name] = text
+            continue
+        try:
+            row[name] = float(text.replace(",", ".") if delimiter != "," else text) * (factor(unit, one.unit) if unit else 1.0)
+        except ValueError as why:  # of float, and BadValue of a unit that does not fit
+            row[name] = str(why) if isinstance(why, BadValue) else f"{shown(text)} where a number is needed"
+    return row
+
+
+def _collected(rows: Iterable[tuple[str, dict[str, Any]]], own: bool) -> Parts:
+    parts: list[Part] = []
+    refused: list[str] = []
+    doubtful: list[str] = []
+    seen: dict[str, str] = {}
+    for where, row in rows:
+        try:
+            part = part_of(row, own)
+            if part.name in seen:
+                raise BadValue(f"{shown(part.name)} stands already in {seen[part.name]}")
+        except BadValue as why:
+            refused.append(f"{where}: {why}.")
+            continue
+        seen[part.name] = where
+        parts.append(part)
+        doubtful += [f"{where}: {doubt.sentence}" for doubt in doubts(part.kind, part.values)]
+    return Parts(tuple(parts), tuple(refused), tuple(doubtful))
+
+
+def part_of(row: dict[str, Any], own: bool = True) -> Part:
+    """A part from a row of values in SI. Raises BadValue with the field, what was given and what is allowed."""
+    if "" in row:
+        raise BadValue(str(row[""]))
+    kind, name = row.get("kind"), row.get("name")
+    if not isinstance(kind, str) or kind not in RECORDS:
+        raise BadValue(f"kind is {shown(kind)}; allowed is one of {', '.join(RECORDS)}")
+    if not isinstance(name, str) or not name.strip():
+        raise BadValue("name is empty; a name is needed")
+    known, values = GIVENS[kind], {}
+    for key, value in row.items():
+        if key in ("kind", "name") or value is None:
+            continue
+        if key not in known:
+            if str(key).startswith("x_") or any(key in others for others in GIVENS.values()):
+                continue  # a column of another kind of part in the same list
+            raise BadValue(f"{key} is not known of a {kind}")
+        if isinstance(value, str) and not known[key].choices:
+            raise BadValue(f"{key} is {value}")
+        checked = known[key].check(value)
+        values[key] = int(checked) if known[key].whole else checked
+    sets = ONE_OF.get(kind, ((),))
+    missing = [field for field in (*NEEDED[kind], *sets[0]) if field not in values]
+    if missing and (missing[0] in NEEDED[kind] or not any(all(field in values for field in one) for one in sets)):
+        either = " or ".join(", ".join(one) for one in sets)
+        raise BadValue(f"{missing[0]} is not given; a {kind} needs {', '.join(NEEDED[kind])}{f', and {either}' if either else ''}")
+    return Part(kind, name.strip(), values, own)
+
+
+@cache
+def shipped_parts() -> tuple[Part, ...]:
+    """The parts that ship with the application."""
+    folder = resources.files("urban_mule.store.library").joinpath("shipped")
+    return tuple(
+        part for name in SHIPPED
+        for part in parse_csv(folder.joinpath(f"{name}.csv").read_text(encoding="utf-8"), own=False).parts)
+
+
+def own_parts_file() -> Path:
+    """Where the user's own parts are kept."""
+    from platformdirs import user_data_path
+
+    return user_data_path("urban-mule") / "parts.csv"
+
+
+def own_parts() -> Parts:
+    """The user's own parts; none when there is no file yet. Raises BadFile when it cannot be read."""
+    path = own_parts_file()
+    return read_parts(path) if path.is_file() else Parts(())
+
+
+def all_parts() -> tuple[Part, ...]:
+    """The user's own parts first, then those that ship, one of each name. Raises BadFile."""
+    found = {part.name: part for part in (*own_parts().parts, *shipped_parts()) [::-1]}
+    return tuple(reversed(found.values()))
+
+
+def add_parts(parts: Iterable[Part]) -> None:
+    """Keep parts among the user's own; one of the same name is replaced. Raises BadFile."""
+    path = own_parts_file()
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as why:
+        raise BadFile(f"{path.parent}: the folder cannot be made: {why.strerror or why}.") from None
+    kept = {part.name: part for part in own_parts().parts} | {part.name: part for part in parts}
+    write_parts(path, kept.values())
+
+
+def write_parts(path: Path, parts: Iterable[Part]) -> None:
+    """Parts as CSV, or as JSON when the name ends so. Raises BadFile."""
+    write_whole(path, parts_json(parts) if path.suffix.lower() == ".json" else parts_csv(parts))
+
+
+def csv_unit(one: Given) -> str:
+    """The unit in which a column is written: the one that data sheets print."""
+    return IN_CSV.get(one.name) or (one.unit if one.name in SHOWN_BY_NAME_EVERYWHERE and one.unit == "" else
+                                    unit_shown(one.name, one.unit))
+
+
+def parts_csv(parts: Iterable[Part]) -> str:
+    """Parts as CSV text with the columns that any of them uses."""
+    parts = tuple(parts)
+    columns = {key: GIVENS[part.kind][key] for part in parts for key in part.values}
+    units = {key: csv_unit(one) for key, one in columns.items()}
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    table.writerow(["kind", "name", *(f"{key} [{units[key]}]" if units[key] else key for key in columns)])
+    for part in parts:
+        table.writerow([part.kind, part.name, *(_cell(part.values.get(key), one, units[key]) for key, one in columns.items())])
+    return out.getvalue()
+
+
+def _cell(value: Any, one: Given, unit: str) -> str:
+    if value is None or isinstance(value, str):
+        return value or ""
+    return f"{value / factor(unit, one.unit):.12g}"
+
+
+def parts_json(parts: Iterable[Part]) -> str:
+    """Parts as JSON text, in SI."""
+    rows = [{"kind": part.kind, "name": part.name, **part.values} for part in parts]
+    return json.dumps({"format": FORMAT, "parts": rows}, indent=1, ensure_ascii=False) + "\n"

@@ -87,7 +87,8 @@ def bench_core(demo: Path) -> None:
     from scipy.signal import welch
 
     from urban_mule.core.assembly import axis_sheet
-    from urban_mule.core.ring.spectrum import AccelerationReading, segment_length
+    from urban_mule.core.readings.acceleration import AccelerationReading
+    from urban_mule.core.ring.spectrum import segment_length
     from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.solve import axis_inputs, open_solution
 

@@ -16,11 +16,11 @@ from scipy.integrate import solve_ivp
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move, sampled, take, unrolled
 from urban_mule.core.motor.heat import rise_over_time
-from urban_mule.core.ring.spectrum import AccelerationReading
+from urban_mule.core.readings.acceleration import AccelerationReading
+from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.given import givens
-from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import parse
-from urban_mule.core.slack.reversal import TwoWayReading
 from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
 
 STEPPER: dict[str, Any] = {

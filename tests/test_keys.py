@@ -26,7 +26,8 @@ from urban_mule.desk.stages.registry import SPECS
 from urban_mule.desk.stages.scale.scale import ScalePicture
 from urban_mule.desk.stages.view import given_of
 from urban_mule.desk.walk import settle
-from urban_mule.store.document.project import STAGE_MODELS, Project
+from urban_mule.store.document.parts import STAGE_MODELS
+from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.library.parts import shipped_parts
 

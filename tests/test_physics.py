@@ -17,7 +17,7 @@ from urban_mule.core.load.cycle import Move, cycle_pieces, sampled
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.motor.stepper import StepperCurve
 from urban_mule.core.scale.steps import telling_ratio
-from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.fold import self_locking, torque_into_train
 from urban_mule.core.train.links import Belt, Coupling, Reduction, Screw
 from urban_mule.core.train.screw import buckling_force, screw_life, whirling_speed

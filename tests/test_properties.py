@@ -19,11 +19,12 @@ from urban_mule.core.load.cycle import Move
 from urban_mule.core.motor.heat import steady_rise
 from urban_mule.core.motor.servo import ServoCurve
 from urban_mule.core.motor.stepper import StepperCurve
+from urban_mule.core.readings.acceleration import AccelerationReading
+from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences
-from urban_mule.core.ring.spectrum import AccelerationReading
-from urban_mule.core.sheet.sheet import Solution, Unknown
+from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import number_text
-from urban_mule.core.slack.reversal import TwoWayReading
 from urban_mule.core.train.fold import torque_into_train
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage
 

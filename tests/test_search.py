@@ -10,7 +10,8 @@ import pytest
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Cancelled
-from urban_mule.core.sheet.sheet import NotKnown, Solution
+from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.search import (
     RULES,
     WISHES,

@@ -11,7 +11,8 @@ import pytest
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue, Given
-from urban_mule.core.sheet.sheet import Circular, Doubled, MissingInput, NotKnown, Sheet, quantity
+from urban_mule.core.sheet.quantity import Circular, Doubled, MissingInput, NotKnown, quantity
+from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.working import formula_of, working_of, working_text
 
 SHEETS = [(motion, motor) for motion in ("linear", "rotary") for motor in ("stepper", "servo")]

@@ -18,7 +18,7 @@ from tests.driving import type_in
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Cancelled
-from urban_mule.core.sheet.sheet import Unknown
+from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.units import factor, unit_parts
 from urban_mule.desk.app import catch_faults
 from urban_mule.desk.frame.window import Window

@@ -11,11 +11,11 @@ import pytest
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move
-from urban_mule.core.ring.spectrum import AccelerationReading
-from urban_mule.core.scale.steps import TravelReading
-from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.readings.acceleration import AccelerationReading
+from urban_mule.core.readings.travel import TravelReading
+from urban_mule.core.readings.two_way import TwoWayReading
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, worst
-from urban_mule.core.slack.reversal import TwoWayReading
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw
 

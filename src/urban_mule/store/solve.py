@@ -10,15 +10,17 @@ import numpy as np
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.drive.stepper import SwitchPosition
 from urban_mule.core.load.cycle import Move
+from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import Given, words
-from urban_mule.core.sheet.sheet import Solution, Unknown
+from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import STAGES
-from urban_mule.store.document.project import RENAMED, Axis, Project
+from urban_mule.store.document.base import RENAMED
+from urban_mule.store.document.project import Axis, Project
 
-READING_KINDS = ("reversal", "positioning", "travel", "acceleration")
 ALSO_SHOWN = ("current_peak",)  # given, and part of the contract of the output
 
 
@@ -47,9 +49,9 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
         inputs["cycle"] = tuple(record(Move, move) for move in axis.cycle)
     if axis.driver is not None and axis.driver.switch_bank:
         inputs["switch_bank"] = tuple(record(SwitchPosition, row) for row in axis.driver.switch_bank)
-    for kind in READING_KINDS:
-        reading = axis.last_reading(kind)
-        inputs[f"{kind}_reading"] = None if reading is None else reading.core
+    for kind in reading_kinds():
+        inputs[f"{kind}_readings"] = tuple(reading.core for reading in axis.readings if reading.kind == kind) or None
+        inputs[f"{kind}_reading"] = (inputs[f"{kind}_readings"] or (None,))[-1]
     return inputs
 
 

@@ -6,9 +6,9 @@ import numpy as np
 
 from urban_mule.bench.devices import Accelerometer, Indicator, Mover
 from urban_mule.bench.simulated.axis import SETTLING
-from urban_mule.core.ring.spectrum import AccelerationReading
+from urban_mule.core.readings.acceleration import AccelerationReading
+from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.progress import Cancelled, Progress
-from urban_mule.core.slack.reversal import TwoWayReading
 
 
 def spread_targets(travel: float, count: int, seed: int) -> np.ndarray:

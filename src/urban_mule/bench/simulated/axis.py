@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from urban_mule.bench.devices import DeviceError
-from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.sheet.solution import Solution
 
 SAMPLE_RATE = 1600.0  # Hz
 SETTLING = 0.6  # s of standstill recorded before and after a sweep

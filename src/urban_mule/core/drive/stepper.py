@@ -7,8 +7,8 @@ import math
 import numpy as np
 
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, quantity
 
 
 class Driver:

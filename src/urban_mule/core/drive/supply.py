@@ -8,7 +8,7 @@ from urban_mule.core.load.cycle import lift
 from urban_mule.core.load.torque import CycleTorque
 from urban_mule.core.motor.stepper import DQ
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 
 def least_voltage(

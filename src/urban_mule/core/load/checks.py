@@ -10,11 +10,12 @@ import numpy as np
 from urban_mule.core.load.cycle import Pieces
 from urban_mule.core.load.link_loads import LinkLoad
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import distance, microns, share_of, size
 from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_strand, teeth_in_mesh, tight_strand
-from urban_mule.core.train.fold import LINEAR_UNITS, gains_in_front, self_locking
+from urban_mule.core.train.fold import gains_in_front, self_locking
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage
 from urban_mule.core.train.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed

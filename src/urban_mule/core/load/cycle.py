@@ -10,8 +10,8 @@ from dataclasses import fields
 import numpy as np
 
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, quantity
 
 JERK_PIECES = 16  # per phase of changing acceleration: energy within 1e-4 of the integral
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 FALLING = "equation of motion of everything that turns, driven by gravity less counterbalance"
 

@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from urban_mule.core.sheet.given import Reals, given
-from urban_mule.core.sheet.sheet import quantity
+from urban_mule.core.sheet.quantity import quantity
 
 STANDARD_GRAVITY = 9.80665  # m/s², ISO 80000-3
 

@@ -7,8 +7,8 @@ import numpy as np
 from urban_mule.core.load.cycle import Pieces
 from urban_mule.core.load.torque import FOLD
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import quantity
 from urban_mule.core.train.fold import efforts_through_train, gains_in_front
 from urban_mule.core.train.links import Stage
 

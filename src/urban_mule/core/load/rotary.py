@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from urban_mule.core.sheet.given import Reals, given
-from urban_mule.core.sheet.sheet import quantity
+from urban_mule.core.sheet.quantity import quantity
 
 
 class RotaryLoad:

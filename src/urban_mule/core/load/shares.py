@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.load.torque import motor_torque
-from urban_mule.core.sheet.sheet import NotKnown, Solution
+from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.fold import torque_into_train
 
 

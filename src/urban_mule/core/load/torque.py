@@ -9,8 +9,8 @@ import numpy as np
 
 from urban_mule.core.load.cycle import Pieces, lift
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, quantity
 from urban_mule.core.train.fold import torque_into_train
 from urban_mule.core.train.links import Stage
 

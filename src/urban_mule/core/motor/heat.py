@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.sheet.given import Reals, given
-from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 COPPER_COEFFICIENT = 0.00393  # 1/K about 20 °C, annealed copper, IEC 60028
 REFERENCE_TEMPERATURE = 20.0  # °C at which resistance is stated

@@ -12,10 +12,12 @@ import numpy as np
 from urban_mule.core.load.cycle import lift
 from urban_mule.core.load.torque import CycleTorque
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 SAFETY_FACTOR, CAREFUL_FACTOR = 1.5, 2.0  # torque in hand: the usual school, the careful one
 COMFORTABLE_RATIO, USABLE_RATIO = 5.0, 10.0  # inertia ratio: easy to tune, and with care
+STEPPER_OR_SERVO = ("Stepper or servo: a stepper holds without hunting and is simplest below its corner speed; a servo runs faster,"
+                    " cooler, and notices when it is late.")
 TorqueCurve = Callable[[Reals], Reals]
 
 

@@ -9,8 +9,8 @@ from urban_mule.core.load.torque import CycleTorque
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.motor.servo_winding import FIGURES_ARE, ServoWinding, WoundCurve
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, quantity
 
 
 class ServoMotor:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from urban_mule.core.motor.checks import STEPPER_OR_SERVO
 from urban_mule.core.motor.datasheet import doubts
+from urban_mule.core.motor.margin import STEPPER_OR_SERVO
 from urban_mule.core.motor.servo_winding import ServoWinding
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check

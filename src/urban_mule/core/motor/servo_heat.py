@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.core.motor.heat import steady_rise
 from urban_mule.core.motor.servo_winding import EQUAL_MACHINE, ServoWinding
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.sheet import quantity
+from urban_mule.core.sheet.quantity import quantity
 
 
 @quantity("W", symbol="P_n", source=EQUAL_MACHINE, formula="3·R_s·(T_n/K_t)², R_s of one phase at 20 °C")

@@ -14,8 +14,8 @@ import numpy as np
 from urban_mule.core.load.cycle import lift
 from urban_mule.core.load.torque import CycleTorque
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import quantity
 
 FIGURES_ARE = ("one phase", "line to line")
 EQUAL_MACHINE = "power-invariant two-axis form of a three-phase synchronous machine, direct current 0"

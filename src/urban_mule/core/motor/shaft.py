@@ -1,11 +1,9 @@
-"""What every axis has, whatever its motor: a rotor, perhaps a brake on its shaft, and a supply."""
+"""What turns with every motor: a rotor, and perhaps a brake on its shaft."""
 
 from __future__ import annotations
 
-import numpy as np
-
 from urban_mule.core.sheet.given import Reals, given, givens
-from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.sheet.quantity import quantity
 
 
 class AnyMotor:
@@ -24,15 +22,6 @@ class FittedBrake:
     brake_inertia: Reals = given("kg·m²", "J_br", "moment of inertia that the brake adds to the shaft", default=0.0, least=0)
 
 
-class AnyDriver:
-    """What the user knows of every driver."""
-
-    supply_voltage: Reals = given("V", "V_s", "supply of the driver", above=0)
-    voltage_drop: Reals = given("V", "V_d", "lost in the bridge and the leads", default=0.0, least=0)
-    voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0)
-    minimum_pulse_width: Reals = given("s", "t_p", "shortest step pulse the driver sees", above=0)
-
-
 BRAKE = tuple(one.name for one in givens(FittedBrake))
 
 
@@ -40,11 +29,3 @@ BRAKE = tuple(one.name for one in givens(FittedBrake))
 def shaft_inertia(rotor_inertia: Reals, brake_inertia: Reals) -> Reals:
     """Rotor and brake together, the motor's own side of the shaft; both [kg·m²]."""
     return rotor_inertia + brake_inertia
-
-
-@quantity("V", symbol="V", source="supply less the bridge's drops")
-def available_voltage(supply_voltage: Reals, voltage_drop: Reals) -> Reals:
-    """What the driver can put on the winding. Raises NotKnown when the drop leaves nothing. supply_voltage, voltage_drop [V]."""
-    if np.all(np.asarray(supply_voltage - voltage_drop) <= 0):
-        raise NotKnown("the voltage drop leaves nothing of the supply")
-    return np.maximum(supply_voltage - voltage_drop, 0.0)

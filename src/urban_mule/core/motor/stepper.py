@@ -12,8 +12,8 @@ import numpy as np
 
 from urban_mule.core.load.cycle import lift
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import quantity
 
 DQ = "two-axis theory of permanent-magnet synchronous machines; voltage and current circles"
 

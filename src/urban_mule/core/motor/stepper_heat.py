@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from urban_mule.core.motor.heat import steady_rise
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.sheet import quantity
+from urban_mule.core.sheet.quantity import quantity
 
 
 @quantity("W", symbol="P₀", source="two sine phases of this peak current, resistance at 20 °C")

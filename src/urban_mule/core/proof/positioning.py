@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.readings.two_way import TwoWayReading
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, quantity
-from urban_mule.core.slack.reversal import TwoWayReading
 
 ISO = "ISO 230-2, clause 3 (definitions)"
 

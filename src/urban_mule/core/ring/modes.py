@@ -9,8 +9,8 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.ring.spectrum import Spectrum, TimeBase
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, quantity
 
 LOWEST, HIGHEST = 3.0, 400.0  # Hz: a machine's structural modes lie between
 LEAST_PROMINENCE = 6.0  # dB over the saddle to a higher neighbour

@@ -14,8 +14,8 @@ import numpy as np
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.spectrum import Spectrum
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import quantity
 
 SINGER = "Singer and Seering 1990; Singhose, Seering and Singer 1994"
 WANDER, STRONG, MOST_LEFT = 0.07, 0.1, 0.1

@@ -7,22 +7,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.readings.acceleration import AccelerationReading
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, quantity
 
 LEAST_SAMPLES = 256
 MOST_LOST = 0.05  # share of samples that may be filled in before the record is refused
 LONGEST_GAP = 8  # samples in a row; a longer hole cannot be bridged by a curve
 JITTER_TAKEN_AS_EVEN = 0.01  # of the sample interval: rounding of time stamps
 WELCH_SEGMENT_TIME = 1.3  # s, about 0.8 Hz apart: narrow enough for the modes of a gantry
-
-
-@record(frozen=True, eq=False, repr=False)
-class AccelerationReading:
-    """A timed record: time [s], values [m/s²], one row a sample and one column a sensor direction."""
-
-    time: np.ndarray
-    values: np.ndarray
 
 
 @record(frozen=True, eq=False, repr=False)

@@ -7,10 +7,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, quantity
-from urban_mule.core.train.fold import LINEAR_UNITS
+from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.train.links import Belt, Rack, Reduction, Screw, Stage
 
 if TYPE_CHECKING:
@@ -38,15 +39,6 @@ class Controller:
     """What the user knows of the controller."""
 
     max_pulse_rate: Reals = given("Hz", "f_lim", "most pulses a second it makes", above=0)
-
-
-@record(frozen=True, eq=False, repr=False)
-class TravelReading:
-    """A travel measured against a gauge: commanded [travel], measured [travel] per repeat, gauge's uncertainty."""
-
-    commanded: float
-    measured: np.ndarray
-    gauge_uncertainty: float | None = None
 
 
 @record(frozen=True, eq=False, repr=False)

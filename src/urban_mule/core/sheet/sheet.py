@@ -1,127 +1,36 @@
-"""The sheet: quantities wired by name, solved lazily, each able to show how it came about.
+"""The sheet: quantities wired by name.
 
-A quantity is a plain function whose name is the quantity and whose parameters are the quantities it
-needs. A sheet gathers the functions of several modules with what the user gives, refuses missing,
-doubled and circular names when it is built, and hands out solutions. Nothing here computes physics.
+A sheet gathers the functions of several modules with what the user gives, refuses missing, doubled and circular names when
+it is built, and hands out solutions. Nothing here computes physics.
 """
 
 from __future__ import annotations
 
-import dataclasses
-import inspect
-import math
-import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
-from contextlib import contextmanager
+from collections.abc import Callable, Iterable, Mapping
 from graphlib import CycleError, TopologicalSorter
 from types import ModuleType
-from typing import Any, TypeVar
+from typing import Any
 
-import numpy as np
-
-from urban_mule.core.sheet.given import Given, givens, words
-from urban_mule.core.sheet.record import record
-
-# Records have no == and no repr: comparing what holds arrays means nothing. What the sheet compares it compares in _same.
-F = TypeVar("F", bound=Callable[..., Any])
-PLACE = re.compile(r"^(?P<list>\w+)\[(?P<place>\d+)\]\.(?P<field>\w+)$")  # a field of a link or a move: train[1].efficiency
-
-
-class SheetError(ValueError):
-    """A sheet cannot be built: the modules do not fit together."""
-
-
-class MissingInput(SheetError):
-    """A quantity needs a name that nothing gives."""
-
-
-class Doubled(SheetError):
-    """Two places give the same name."""
-
-
-class Circular(SheetError):
-    """Quantities need each other in a ring."""
-
-
-class NotKnown(Exception):
-    """A quantity has no value, and why; quantities raise it, solutions hand on the reason."""
-
-
-@record(frozen=True, eq=False)
-class Unknown:
-    """Stands where a value would stand, and says why there is none."""
-
-    reason: str
-
-
-@record(frozen=True, eq=False, repr=False)
-class Quantity:
-    """One function of the sheet with what makes it legible: unit, symbol, source, formula."""
-
-    name: str
-    function: Callable[..., Any]
-    unit: str
-    symbol: str
-    source: str
-    formula: str
-    structure: bool
-    parameters: tuple[str, ...]
-    optional: frozenset[str]
-
-    @property
-    def doc(self) -> str:
-        return inspect.getdoc(self.function) or ""
-
-
-def quantity(
-    unit: str, *, symbol: str, source: str, formula: str = "", structure: bool = False
-) -> Callable[[F], F]:
-    """Mark a function as a quantity of the sheet; the function stays a plain function.
-
-    unit: as written by hand; `[travel]`, `[effort]` and `[inertia]` stand for m, N, kg on a linear and rad, N·m,
-    kg·m² on a rotary axis. formula: only where the code of the function does not read as one.
-    structure: the value is not a number (curves, pieces of a cycle) and is not shown or exported as one.
-    A parameter with a default takes that default while the quantity it names is unknown.
-    """
-
-    def mark(function: F) -> F:
-        function.__quantity__ = Quantity(  # type: ignore[attr-defined]
-            function.__name__, function, unit, symbol, source, formula, structure, *parameters_of(function))
-        return function
-
-    return mark
-
-
-def parameters_of(function: Callable[..., Any]) -> tuple[tuple[str, ...], frozenset[str]]:
-    """The parameters of a plain function, and which of them have a default.
-
-    `inspect.signature` says the same at ten times the cost, for two hundred functions at every start.
-    """
-    code = function.__code__
-    names = code.co_varnames[:code.co_argcount]
-    return names, frozenset(names[len(names) - len(function.__defaults__ or ()):])
-
-
-def marked(modules: Iterable[ModuleType], mark: str) -> Iterator[Any]:
-    """What the functions defined in these modules carry under `mark`, in order of definition."""
-    for module in modules:
-        for function in vars(module).values():
-            if getattr(function, "__module__", None) == module.__name__ and hasattr(function, mark):
-                yield getattr(function, mark)
+from urban_mule.core.sheet.given import Given
+from urban_mule.core.sheet.quantity import Circular, Doubled, MissingInput, Quantity, marked
+from urban_mule.core.sheet.solution import Solution
 
 
 class Sheet:
     """Quantities and givens wired by name.
 
     modules: where the quantities and checks stand. inputs: what the user gives.
-    units: what the placeholders in units stand for. Raises MissingInput, Doubled, Circular.
+    units: what the placeholders in units stand for. elsewhere: whether a name stands on the sheet of another kind, so that
+    it only does not apply here. Raises MissingInput, Doubled, Circular.
     """
 
     def __init__(
-        self, modules: Iterable[ModuleType], inputs: Iterable[Given], units: Mapping[str, str] | None = None
+        self, modules: Iterable[ModuleType], inputs: Iterable[Given], units: Mapping[str, str] | None = None,
+        elsewhere: Callable[[str], bool] = lambda _name: False,
     ) -> None:
         modules = tuple(modules)
         self.units = dict(units or {})
+        self._elsewhere = elsewhere
         self.inputs: dict[str, Given] = {}
         self.quantities: dict[str, Quantity] = {}
         for one in inputs:
@@ -162,6 +71,14 @@ class Sheet:
                 reach[parameter] |= {name} | reach[name]
         return {name: frozenset(found) for name, found in reach.items()}
 
+    def has(self, name: str) -> bool:
+        """Whether a name stands on this sheet. Raises KeyError for one that stands on no sheet at all: it is misspelt."""
+        if name in self.inputs or name in self.quantities:
+            return True
+        if not self._elsewhere(name):
+            raise KeyError(f"{name} is no quantity of any axis")
+        return False
+
     def unit(self, name: str) -> str:
         """The unit of a quantity or given on this sheet."""
         unit = self.quantities[name].unit if name in self.quantities else self.inputs[name].unit
@@ -188,177 +105,3 @@ class Sheet:
             if value is not None and not self.inputs[name].structure:
                 self.inputs[name].check(value)
         return dict(inputs)
-
-
-class Solution:
-    """The quantities of a sheet for one set of givens, computed when first asked for."""
-
-    def __init__(self, sheet: Sheet, inputs: dict[str, Any], known: dict[str, Any]) -> None:
-        self.sheet = sheet
-        self.inputs = inputs
-        self._known = known
-        self._inside = False
-
-    def __getitem__(self, name: str) -> Any:
-        """The value of a quantity or given, in SI. Raises NotKnown with the reason."""
-        value = self.find(name)
-        if isinstance(value, Unknown):
-            raise NotKnown(value.reason)
-        return value
-
-    def find(self, name: str) -> Any:
-        """The value, or an Unknown that says why there is none. Raises KeyError for a name not on the sheet."""
-        known = self._known
-        if name in known:
-            return known[name]
-        if name in self.sheet.inputs:
-            value = self.inputs[name]
-            known[name] = value if value is not None else Unknown(
-                self.sheet.inputs[name].missing or f"{words(name).lower()} is not given")
-        elif self._inside:
-            known[name] = self._computed(self.sheet.quantities[name])
-        else:
-            with self.quiet():
-                known[name] = self._computed(self.sheet.quantities[name])
-        return known[name]
-
-    @contextmanager
-    def quiet(self) -> Iterator[None]:
-        """Where many quantities are asked for: what is not finite becomes an Unknown, without a warning.
-
-        Entered once around them all, since entering costs as much as a short formula.
-        """
-        before, self._inside = self._inside, True
-        try:
-            with np.errstate(all="ignore"):
-                yield
-        finally:
-            self._inside = before
-
-    def get(self, name: str, otherwise: Any = None) -> Any:
-        """The value, or `otherwise` when it is not known or not on this sheet."""
-        if name not in self.sheet.inputs and name not in self.sheet.quantities:
-            return otherwise
-        value = self.find(name)
-        return otherwise if isinstance(value, Unknown) else value
-
-    def arguments(self, parameters: Iterable[str], optional: frozenset[str]) -> dict[str, Any] | Unknown:
-        """The values a function needs, or the first Unknown among those that it cannot do without."""
-        found: dict[str, Any] = {}
-        known = self._known
-        for name in parameters:
-            value = known[name] if name in known else self.find(name)
-            if not isinstance(value, Unknown):
-                found[name] = value
-            elif name not in optional:
-                return value
-        return found
-
-    def _computed(self, q: Quantity) -> Any:
-        arguments = self.arguments(q.parameters, q.optional)
-        if isinstance(arguments, Unknown):
-            return arguments
-        try:
-            value = q.function(**arguments)
-        except NotKnown as why:
-            return Unknown(str(why))
-        except (OverflowError, ZeroDivisionError):
-            return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
-        if isinstance(value, np.ndarray) and value.ndim == 0:
-            value = value[()]
-        return value if _finite(value) else Unknown(f"the values given lead to no finite {words(q.name).lower()}")
-
-    def changed(self, **inputs: Any) -> Solution:
-        """The solution after some givens changed; only what depends on them is computed again.
-
-        Raises BadValue and MissingInput as `Sheet.solve` does.
-        """
-        new = self.sheet._checked({
-            name: value for name, value in inputs.items()
-            if name not in self.inputs or (value is not self.inputs[name] and not _same(value, self.inputs[name]))
-        })
-        stale = frozenset(new).union(*(self.sheet.dependents[name] for name in new))
-        known = {name: value for name, value in self._known.items() if name not in stale}
-        return Solution(self.sheet, {**self.inputs, **new}, known)
-
-    def knowing(self, **values: Any) -> Solution:
-        """The same solution with quantities that were computed elsewhere for the same givens, say in a worker."""
-        return Solution(self.sheet, self.inputs, {**self._known, **values})
-
-    def own(self) -> Solution:
-        """The same solution with a memory of its own, made for another thread before it is handed over."""
-        return Solution(self.sheet, dict(self.inputs), dict(self._known))
-
-    def differing(self, other: Solution) -> frozenset[str]:
-        """Names whose value may differ between two solutions of one sheet: givens and what depends on them."""
-        names = {
-            name for name, value in self.inputs.items()
-            if value is not other.inputs[name] and not _same(value, other.inputs[name])
-        }
-        return frozenset(names).union(*(self.sheet.dependents[name] for name in names))
-
-    def verdicts(self) -> tuple[Any, ...]:
-        """Every check of the sheet that has something to say here."""
-        with self.quiet():
-            found = [rule.judge(self) for rule in self.sheet.checks]
-        return tuple(verdict for verdict in found if verdict is not None)
-
-    def sensitivity(self, name: str, step: float = 0.01) -> tuple[tuple[str, float], ...]:
-        """How much each given moves a quantity: (given, per cent of change for one per cent), largest first.
-
-        name: a scalar quantity. step: relative change tried. Raises NotKnown while the quantity has no value.
-        """
-        base = self[name]
-        moved = []
-        for label, change in self._variations(step):
-            stale = self.sheet.dependents[next(iter(change))]
-            if base and name in stale:
-                kept = {one: value for one, value in self._known.items() if one not in stale and one not in change}
-                after = Solution(self.sheet, {**self.inputs, **change}, kept).get(name)
-                if after is not None and abs(after / base - 1) > 1e-9:
-                    moved.append((label, float((after / base - 1) / step)))
-        return tuple(sorted(moved, key=lambda one: -abs(one[1])))
-
-    def _variations(self, step: float) -> Iterator[tuple[str, dict[str, Any]]]:
-        """Each number the user gave, a little larger: flat givens, and fields inside a train or a cycle."""
-        for name, value in self.inputs.items():
-            if _varies(value) and not self.sheet.inputs[name].whole:
-                yield name, {name: value * (1 + step)}
-            if isinstance(value, tuple):
-                for place, record in enumerate(value):
-                    for field in givens(type(record)) if dataclasses.is_dataclass(record) else ():
-                        inner = getattr(record, field.name)
-                        if _varies(inner):
-                            more = dataclasses.replace(record, **{field.name: inner * (1 + step)})
-                            yield f"{name}[{place}].{field.name}", {
-                                name: (*value[:place], more, *value[place + 1:])}
-
-
-def _finite(value: Any) -> bool:
-    """Whether a number, or every number in a list or mapping, is finite; arrays over builds may hold what is not."""
-    if isinstance(value, (float, np.floating)):
-        return math.isfinite(value)
-    if isinstance(value, dict):
-        return all(map(_finite, value.values()))
-    return not isinstance(value, list) or all(map(_finite, value))
-
-
-def _varies(value: Any) -> bool:
-    return isinstance(value, (int, float)) and not isinstance(value, bool) and value != 0
-
-
-def _alike(one: Any, other: Any) -> bool:
-    """Whether two records of a train or a cycle say the same."""
-    return one is other or (type(one) is type(other) and all(_same(a, b) for a, b in zip(
-        vars(one).values(), vars(other).values(), strict=True)))
-
-
-def _same(one: Any, other: Any) -> bool:
-    """Whether two values of a given are alike; readings are alike only when they are the same one."""
-    if isinstance(one, np.ndarray) or isinstance(other, np.ndarray):
-        return bool(np.array_equal(one, other))
-    if isinstance(one, tuple) and isinstance(other, tuple):
-        return len(one) == len(other) and all(map(_alike, one, other))
-    if dataclasses.is_dataclass(one):
-        return False
-    return bool(one == other)

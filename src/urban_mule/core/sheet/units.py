@@ -68,6 +68,7 @@ DIMENSIONS = {  # which table units fit which SI unit; what is not here goes to 
 NUMBER = re.compile(
     r"^\s*(?P<sign>[+\-−]?)\s*(?:(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)"
     r"|(?P<number>(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+\-]?\d+)?))\s*(?P<unit>.*?)\s*$")
+LINEAR_UNITS, ROTARY_UNITS = ("m", "mm", "in"), ("rad", "deg", "turn")  # in which a controller counts
 LONGEST_FIELD, LONGEST_UNIT, MOST_RAISED = 60, 40, 9
 UNIT_PART = re.compile(r"\s*(?P<name>1|%|°C|°|[^\W\d_]+(?:_[^\W\d_]+)*)"
                        r"(?:(?:\^|\*\*)(?P<power>[+\-−]?\d{1,2})|(?P<raised>⁻?[¹²³⁴⁵⁶⁷⁸⁹]))?")

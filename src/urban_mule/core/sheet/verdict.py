@@ -6,11 +6,11 @@ import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
+from urban_mule.core.sheet.quantity import NotKnown, Unknown, parameters_of
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, Unknown, parameters_of
 
 if TYPE_CHECKING:
-    from urban_mule.core.sheet.sheet import Solution
+    from urban_mule.core.sheet.solution import Solution
 
 Level = Literal["good", "tight", "short", "unknown"]
 LEVELS: tuple[Level, ...] = ("good", "unknown", "tight", "short")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.core.train.fold import LINEAR_UNITS
+from urban_mule.core.sheet.units import LINEAR_UNITS
 
 
 def size(value: float) -> str:

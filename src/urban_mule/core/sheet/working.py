@@ -15,8 +15,10 @@ from typing import Any, ClassVar
 import numpy as np
 
 from urban_mule.core.sheet.given import givens, words
+from urban_mule.core.sheet.quantity import Quantity, Unknown
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import Quantity, Sheet, Solution, Unknown
+from urban_mule.core.sheet.sheet import Sheet
+from urban_mule.core.sheet.solution import Solution
 
 FUNCTION_SIGNS = {"sqrt": "√", "abs": "abs", "maximum": "max", "minimum": "min"}
 INDENT = "    "

@@ -6,17 +6,8 @@ import math
 
 import numpy as np
 
-from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown, quantity
-
-
-@record(frozen=True, eq=False, repr=False)
-class TwoWayReading:
-    """Deviations [travel] at targets [travel], approached to plus (`up`) and to minus (`down`): repeats × targets."""
-
-    targets: np.ndarray
-    up: np.ndarray
-    down: np.ndarray
+from urban_mule.core.readings.two_way import TwoWayReading
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 
 @quantity("[travel]", symbol="B_i", source="reversal value at each target, as ISO 230-2, clause 3", structure=True,

@@ -14,7 +14,8 @@ import numpy as np
 from urban_mule.core.motor.margin import SAFETY_FACTOR
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import Sheet, Solution
+from urban_mule.core.sheet.sheet import Sheet
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.train.links import Reduction
 

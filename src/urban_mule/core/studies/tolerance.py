@@ -14,8 +14,9 @@ import numpy as np
 
 from urban_mule.core.sheet.given import LARGEST, Given, givens
 from urban_mule.core.sheet.progress import Cancelled, Progress
+from urban_mule.core.sheet.quantity import NotKnown, Unknown
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import PLACE, NotKnown, Solution, Unknown
+from urban_mule.core.sheet.solution import PLACE, Solution
 
 BUILDS = 10_000
 PART = 1000  # builds solved at once: with a hundred pieces of a cycle they stay within the processor's cache

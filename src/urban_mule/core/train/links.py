@@ -11,8 +11,8 @@ from typing import ClassVar
 import numpy as np
 
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.sheet import NotKnown
 
 STEEL_DENSITY = 7850.0  # kg/m³, plain carbon steel, EN 10025 figures rounded as data sheets do
 STEEL_MODULUS = 206e9  # Pa

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.sheet import NotKnown
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.train.links import STEEL_DENSITY, STEEL_MODULUS, Screw
 
 WHIRLING_ROOT = {"supported-supported": math.pi, "fixed-supported": 3.927, "fixed-fixed": 4.730, "fixed-free": 1.875}

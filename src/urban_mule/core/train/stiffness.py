@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.sheet import NotKnown, quantity
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import gains_behind
 from urban_mule.core.train.links import Stage
 

@@ -166,7 +166,7 @@ class NewAxis(QDialog):
 def _valid(model: Any, data: dict[str, Any]) -> Any:
     from pydantic import ValidationError
 
-    from urban_mule.store.exchange.open_json import sentence
+    from urban_mule.store.document.faults import sentence
 
     try:
         return model.model_validate(data)

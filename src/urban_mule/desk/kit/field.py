@@ -14,8 +14,8 @@ from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
+from urban_mule.store.document.base import LARGEST_TOLERANCE
 from urban_mule.store.document.edit import Path
-from urban_mule.store.document.project import LARGEST_TOLERANCE
 
 DIGITS = 6
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
-from urban_mule.core.sheet.sheet import Unknown
+from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.desk.kit.painting import painted, tip
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEasingCurve, QPropertyAnimation, QRect, QRectF, QSize,
 from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from urban_mule.core.sheet.sheet import NotKnown, Unknown
+from urban_mule.core.sheet.quantity import NotKnown, Unknown
 from urban_mule.core.sheet.working import Working, working_row
 from urban_mule.core.sheet.working import value_text as plain_text
 from urban_mule.desk.kit.painting import Label, painted

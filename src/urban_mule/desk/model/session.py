@@ -12,7 +12,9 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.core.sheet.sheet import NotKnown, Sheet, Solution, Unknown
+from urban_mule.core.sheet.quantity import NotKnown, Unknown
+from urban_mule.core.sheet.sheet import Sheet
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, worst
 from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works

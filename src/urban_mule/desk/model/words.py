@@ -6,7 +6,9 @@ from typing import Any
 
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import words
-from urban_mule.core.sheet.sheet import PLACE, Sheet, Unknown
+from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.sheet import Sheet
+from urban_mule.core.sheet.solution import PLACE
 from urban_mule.store.document.project import Axis
 
 LABELS = {

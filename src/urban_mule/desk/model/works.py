@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from urban_mule.bench.devices import DeviceError
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Cancelled, Progress
-from urban_mule.core.sheet.sheet import NotKnown
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.store.fault_log import note_fault
 from urban_mule.store.text_files import BadFile
 

@@ -11,7 +11,7 @@ from jinja2 import Environment, StrictUndefined
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QSize, QSizeF
 from PyQt6.QtGui import QFont, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
-from urban_mule.core.sheet.sheet import Unknown
+from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.core.sheet.working import working_of, working_text
 from urban_mule.desk.kit.leaves import Leaves

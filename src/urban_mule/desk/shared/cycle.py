@@ -13,7 +13,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 from urban_mule.core.load.cycle import sampled, take, unrolled
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.sheet import units
-from urban_mule.core.sheet.sheet import NotKnown
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import FACTORS, number_text
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme

@@ -16,7 +16,7 @@ from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
-from urban_mule.store.document.project import MoveModel
+from urban_mule.store.document.parts import MoveModel
 
 COLUMNS = givens(Move)
 HEADS = {"process_load": "Work", "repeat": "Times", "acceleration": "Accel."}

@@ -26,7 +26,8 @@ from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
-from urban_mule.store.document.project import MOTOR_MODELS, RENAMED, STAGE_MODELS
+from urban_mule.store.document.base import RENAMED
+from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
 from urban_mule.store.library.drives import REDUCTION_KEYS, parts_of
 from urban_mule.store.library.parts import GIVENS, Part, all_parts
 from urban_mule.store.text_files import BadFile
@@ -149,7 +150,7 @@ def pick_reduction(session: Session, place: int, parent: QWidget) -> PickPart | 
     def take(part: Part) -> None:
         link = STAGE_MODELS[part.kind].model_validate(
             {"kind": part.kind, **{key: part.values[key] for key in REDUCTION_KEYS if key in part.values}})
-        train = session.axis.train
+        train = session.axis.train or ()
         session.edit(session.axis_path("train"), (*train[:place], link, *train[place + 1:]), f"{session.axis.name}: {part.name}")
 
     return _open("A reduction from the library", ("reduction", "worm"), session, take, parent)

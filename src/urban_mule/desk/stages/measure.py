@@ -15,7 +15,7 @@ from urban_mule.bench.simulated.axis import SimulatedAxis, invented_truth
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.works import Job, Work
-from urban_mule.store.document.project import READING_MODELS
+from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.exchange.csv_readings import read_csv
 from urban_mule.store.file.project_file import now
 

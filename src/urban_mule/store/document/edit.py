@@ -7,9 +7,10 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.store.document.project import ControllerModel as Controller
-from urban_mule.store.document.project import DriverModel, Follower, Project
-from urban_mule.store.exchange.open_json import sentence
+from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.parts import ControllerModel as Controller
+from urban_mule.store.document.parts import DriverModel, Follower
+from urban_mule.store.document.project import Project
 
 Path = tuple[str | int, ...]
 MADE_WHEN_NEEDED: dict[str, Any] = {"driver": DriverModel, "controller": Controller, "follower": Follower}

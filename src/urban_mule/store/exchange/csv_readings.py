@@ -20,8 +20,8 @@ from pydantic import ValidationError
 
 from urban_mule.core.load.linear import STANDARD_GRAVITY
 from urban_mule.core.sheet.given import shown
-from urban_mule.store.document.project import READING_MODELS
-from urban_mule.store.exchange.open_json import sentence
+from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8
 
 Row = tuple[int, list[Any]]  # the line that it ends in, and its cells in SI

@@ -1,4 +1,4 @@
-"""The open project JSON: text to project and back, and every fault as one sentence with its place."""
+"""The open project JSON: text to project and back."""
 
 from __future__ import annotations
 
@@ -10,14 +10,13 @@ import numpy as np
 from pydantic import ValidationError
 from pydantic_core import to_json
 
-from urban_mule.core.sheet.given import shown
-from urban_mule.store.document.project import MOTOR_MODELS, READING_MODELS, STAGE_MODELS, Project, Strict
+from urban_mule.store.document.base import Strict
+from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.project import Project
 from urban_mule.store.text_files import BadFile, from_file, utf8
 
 LARGEST_FILE = 20e6
 PIECE = 4000  # rows of numbers written at a time
-TOLD_APART = ("train", "motor", "readings")
-KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
 
 
 def read_project(path: Path) -> Project:
@@ -59,42 +58,6 @@ def _without_doubles(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
 def _kind(value: Any) -> str:
     names = {list: "a list", str: "a text", bool: "true or false", int: "a number", float: "a number"}
     return names.get(type(value), "nothing")
-
-
-def sentence(error: ValidationError) -> str:
-    """The first fault of a document as one sentence: place, what was given, what is allowed."""
-    first = error.errors(include_url=False)[0]
-    where, fault = place(first["loc"]), str(first["msg"])
-    match first["type"]:
-        case "missing":
-            fault = "is required and not given"
-        case "literal_error":
-            fault = f"is {shown(first['input'])}; allowed is {first['ctx']['expected']}"
-        case "union_tag_invalid":
-            fault = f"kind is {first['ctx']['tag']!r}, which is not built yet; allowed is {first['ctx']['expected_tags']}"
-        case "union_tag_not_found":
-            fault = "kind is required and not given" if isinstance(first["input"], dict) else (
-                f"is {shown(first['input'])}; an object with a kind is needed")
-        case "tuple_type":
-            fault = f"is {shown(first['input'])}; a list is needed"
-        case "given":
-            where, fault = place((*first["loc"], first["ctx"]["key"])), str(first["ctx"]["fault"])
-        case "value_error":
-            fault = str(first["ctx"]["error"])
-    joint = " " if fault.startswith(("is ", "has ", "holds ")) or not where else ": "
-    return f"{where}{joint}{fault.rstrip('.')}."
-
-
-def place(location: tuple[int | str, ...]) -> str:
-    """Where in the file: axes[0].train[1].teeth. The kind that told a part from others is no step of its own."""
-    text, holder = "", ""
-    for step, before in zip(location, (None, *location), strict=False):
-        if isinstance(step, int):
-            text += f"[{step}]"
-        elif not (step in KINDS and holder in TOLD_APART and (isinstance(before, int) or before == "motor")):
-            text += f".{step}" if text else step
-            holder = step
-    return text
 
 
 def export_project(project: Project) -> str:

@@ -22,8 +22,9 @@ import numpy as np
 from pydantic import ValidationError
 from pydantic_core import from_json
 
+from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.exchange.open_json import plain, plain_value, reading_text, sentence
+from urban_mule.store.exchange.open_json import plain, plain_value, reading_text
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.migrations import APPLICATION_ID, SCHEMA_VERSION, TABLES, checked_version, damaged, migrate
 from urban_mule.store.text_files import BadFile, write_whole

@@ -13,8 +13,10 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.studies.search import Candidate, Found, Rules, Scan, search
+from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.edit import edited
-from urban_mule.store.document.project import MOTOR_MODELS, RENAMED, STAGE_MODELS, Axis, Project
+from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.library.parts import Part
 from urban_mule.store.solve import axis_inputs
 

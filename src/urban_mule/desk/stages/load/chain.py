@@ -10,7 +10,7 @@ from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDragLeaveEvent, QDragMoveEvent, QDropEvent, QKeyEvent, QMouseEvent, QPainter
 
 from urban_mule.core.load.shares import torque_shares
-from urban_mule.core.sheet.sheet import NotKnown
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import number_text, show
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme

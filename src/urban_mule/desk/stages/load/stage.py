@@ -16,7 +16,8 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.shared.cycle_editor import CycleEditor
 from urban_mule.desk.stages.load.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
 from urban_mule.desk.stages.view import StageView
-from urban_mule.store.document.project import RENAMED, STAGE_MODELS, Follower
+from urban_mule.store.document.base import RENAMED
+from urban_mule.store.document.parts import STAGE_MODELS, Follower
 
 MAIN = {  # what is asked first of a link; the rest stands behind “more”
     "coupling": ("inertia", "rated_torque", "torsional_stiffness"),

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from urban_mule.core.sheet.sheet import Solution
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, worst
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme

@@ -14,7 +14,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from urban_mule.core.motor.margin import COMFORTABLE_RATIO, USABLE_RATIO
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.core.sheet.sheet import NotKnown, Solution
+from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.chart import DASH, Chart, ceiling
 from urban_mule.desk.kit.painting import painted

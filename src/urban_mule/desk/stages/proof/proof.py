@@ -7,7 +7,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from urban_mule.core.sheet.sheet import NotKnown
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.desk.kit.chart import DASH, Chart
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.picture import Picture

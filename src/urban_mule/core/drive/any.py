@@ -1,0 +1,25 @@
+"""What every driver has, whatever its motor: a supply, and pulses that it sees."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown, quantity
+
+
+class AnyDriver:
+    """What the user knows of every driver."""
+
+    supply_voltage: Reals = given("V", "V_s", "supply of the driver", above=0)
+    voltage_drop: Reals = given("V", "V_d", "lost in the bridge and the leads", default=0.0, least=0)
+    voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0)
+    minimum_pulse_width: Reals = given("s", "t_p", "shortest step pulse the driver sees", above=0)
+
+
+@quantity("V", symbol="V", source="supply less the bridge's drops")
+def available_voltage(supply_voltage: Reals, voltage_drop: Reals) -> Reals:
+    """What the driver can put on the winding. Raises NotKnown when the drop leaves nothing. supply_voltage, voltage_drop [V]."""
+    if np.all(np.asarray(supply_voltage - voltage_drop) <= 0):
+        raise NotKnown("the voltage drop leaves nothing of the supply")
+    return np.maximum(supply_voltage - voltage_drop, 0.0)

@@ -1,0 +1,34 @@
+"""Deviations read after approaching from both sides: reversal readings and positioning runs."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.readings.kind import ReadingKind, column
+from urban_mule.core.sheet.record import record
+
+
+@record(frozen=True, eq=False, repr=False)
+class TwoWayReading:
+    """Deviations [travel] at targets [travel], approached to plus (`up`) and to minus (`down`): repeats × targets."""
+
+    targets: np.ndarray = column("[travel]", "where it was sent", "list")
+    up: np.ndarray = column("[travel]", "deviations after approaching to plus", "rows")
+    down: np.ndarray = column("[travel]", "deviations after approaching to minus", "rows")
+
+
+def fits(reading: TwoWayReading) -> None:
+    """Each table has a column for every target, and no target stands twice. Raises ValueError."""
+    for name in ("up", "down"):
+        table = getattr(reading, name)
+        if table.shape[1] != reading.targets.size:
+            raise ValueError(f"{name} has {table.shape[1]} columns for {reading.targets.size} targets")
+    if len(set(reading.targets.tolist())) != reading.targets.size:
+        raise ValueError("targets holds a target twice")
+
+
+SIDES = (("up", ("up", "+", "plus")), ("down", ("down", "-", "minus", "−")))
+POSITIONING = ReadingKind(name="positioning", stage="Proof", words="a positioning run", record=TwoWayReading, fits=fits,
+                          item="target", cell="deviation", sides=SIDES)
+REVERSAL = ReadingKind(name="reversal", stage="Slack", words="reversal readings", record=TwoWayReading, fits=fits,
+                       item="target", cell="deviation", sides=SIDES)

@@ -1,0 +1,54 @@
+"""Judgements on an acceleration record, its modes and the shaper for them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from urban_mule.core.ring.modes import Mode
+from urban_mule.core.ring.spectrum import TimeBase
+from urban_mule.core.sheet.units import LINEAR_UNITS
+from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.wording import size
+
+
+@check("time base", stage="Ring")
+def even_time_base(time_base: TimeBase) -> Verdict:
+    """Whether the acceleration record lost samples."""
+    if time_base.lost:
+        return Verdict("tight", f"The record lost {time_base.lost} samples, at most {time_base.longest_gap} in a row;"
+                       " they were filled in by straight lines.", "Use a faster sensor link and record again.", headroom=0.2)
+    if time_base.resampled:
+        return Verdict("tight", f"The samples come {size(100 * time_base.jitter)} % unevenly; the record was resampled.",
+                       "Time the samples by the sensor's own clock.", headroom=0.3)
+    return Verdict("good", f"{len(time_base.values)} samples came evenly at {size(time_base.sample_rate)} Hz.",
+                   "Nothing to do.", headroom=1.0)
+
+
+@check("resonance", stage="Ring")
+def clear_mode(modes: tuple[Mode, ...]) -> Verdict:
+    """One clear mode, or several that mean play."""
+    first = modes[0]
+    strong = [m for m in modes if m.strength >= 0.15]
+    said = f"{first.frequency:.1f} Hz with damping ratio {first.damping_ratio:.3f}"
+    if len(strong) == 1:
+        return Verdict("good", f"One clear mode at {said}.", "Choose a shaper for it.", headroom=0.8)
+    others = ", ".join(f"{m.frequency:.1f} Hz" for m in modes[1:] if m in strong)
+    return Verdict("tight", f"{len(strong)} modes share the energy: {said}, and {others}.",
+                   "Look for play, a loose rail, a dragging cable or a slack belt; then measure again.",
+                   headroom=0.3 if len(strong) == 2 else 0.1)
+
+
+@check("acceleration", stage="Ring")
+def acceleration_allowed(
+    top_acceleration: float, chosen_shaper: dict[str, Any], unit: str
+) -> Verdict:
+    """The acceleration of the cycle against what the shaper allows."""
+    allowed = float(chosen_shaper["allowed_acceleration"])
+    share = top_acceleration / allowed
+    shown = f"{size(allowed)} m/s²" if unit in LINEAR_UNITS else f"{size(np.degrees(allowed))} °/s²"
+    said = f"With {chosen_shaper['name']} the path stays true up to {shown}; the cycle uses {size(100 * share)} % of it."
+    if share > 1:
+        return Verdict("tight", said, "Lower the acceleration, or allow a larger path tolerance.", headroom=0.1)
+    return Verdict("good", said, "Set this shaper.", headroom=1 - share / 1.5)

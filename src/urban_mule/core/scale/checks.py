@@ -1,0 +1,32 @@
+"""Judgements on a measured travel."""
+
+from __future__ import annotations
+
+from urban_mule.core.readings.travel import TravelReading
+from urban_mule.core.scale.steps import telling_ratio
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.wording import size
+
+
+@check("scale", stage="Scale")
+def scale_correction(
+    scale_ratio: float, steps_per_unit: float, travel_reading: TravelReading, scale_ratio_uncertainty: Reals = None
+) -> Verdict:
+    """Whether a measured travel asks for a correction, or gives away a wrong setting."""
+    off, u = scale_ratio - 1, scale_ratio_uncertainty
+    told = telling_ratio(scale_ratio, u or 0.0)
+    if told is not None:
+        return Verdict("short", f"It moved {size(scale_ratio)} times what was commanded, near {told[0]}: {told[1]}.",
+                       "Find the wrong setting; do not correct it away.", headroom=0.0)
+    said = f"It moved {abs(off) * 100:.2g} % {'more' if off > 0 else 'less'} than commanded"
+    if u is None:
+        return Verdict("unknown", f"{said}; what the gauge can see is not given.", "Give the uncertainty of the gauge.")
+    if abs(off) <= 2 * u:
+        return Verdict("good", f"{said}, within what the gauge can see (±{200 * u:.2g} %).",
+                       "Leave the steps per unit as they are.", headroom=0.9)
+    if abs(off) > 0.05:
+        return Verdict("short", f"{said}: too much for a worn part or a pitch error.",
+                       "Look for a wrong tooth count, lead or microstep setting.", headroom=0.0)
+    return Verdict("tight", f"{said}, more than the gauge's ±{200 * u:.2g} %.",
+                   f"Set {steps_per_unit / scale_ratio:.6g} steps per unit and measure again.", headroom=0.25)

@@ -1,0 +1,195 @@
+"""Solutions of a sheet: lazy, each value computed when first asked for and never twice."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+import re
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from urban_mule.core.sheet.given import givens, words
+from urban_mule.core.sheet.quantity import NotKnown, Quantity, Unknown
+
+if TYPE_CHECKING:
+    from urban_mule.core.sheet.sheet import Sheet
+
+# Records have no == and no repr: comparing what holds arrays means nothing. What a solution compares it compares in _same.
+PLACE = re.compile(r"^(?P<list>\w+)\[(?P<place>\d+)\]\.(?P<field>\w+)$")  # a field of a link or a move: train[1].efficiency
+
+
+class Solution:
+    """The quantities of a sheet for one set of givens, computed when first asked for."""
+
+    def __init__(self, sheet: Sheet, inputs: dict[str, Any], known: dict[str, Any]) -> None:
+        self.sheet = sheet
+        self.inputs = inputs
+        self._known = known
+        self._inside = False
+
+    def __getitem__(self, name: str) -> Any:
+        """The value of a quantity or given, in SI. Raises NotKnown with the reason."""
+        value = self.find(name)
+        if isinstance(value, Unknown):
+            raise NotKnown(value.reason)
+        return value
+
+    def find(self, name: str) -> Any:
+        """The value, or an Unknown that says why there is none. Raises KeyError for a name not on the sheet."""
+        known = self._known
+        if name in known:
+            return known[name]
+        if name in self.sheet.inputs:
+            value = self.inputs[name]
+            known[name] = value if value is not None else Unknown(
+                self.sheet.inputs[name].missing or f"{words(name).lower()} is not given")
+        elif self._inside:
+            known[name] = self._computed(self.sheet.quantities[name])
+        else:
+            with self.quiet():
+                known[name] = self._computed(self.sheet.quantities[name])
+        return known[name]
+
+    @contextmanager
+    def quiet(self) -> Iterator[None]:
+        """Where many quantities are asked for: what is not finite becomes an Unknown, without a warning.
+
+        Entered once around them all, since entering costs as much as a short formula.
+        """
+        before, self._inside = self._inside, True
+        try:
+            with np.errstate(all="ignore"):
+                yield
+        finally:
+            self._inside = before
+
+    def get(self, name: str, otherwise: Any = None) -> Any:
+        """The value, or `otherwise` when it is not known or does not apply to this kind. Raises KeyError for a misspelt name."""
+        if not self.sheet.has(name):
+            return otherwise
+        value = self.find(name)
+        return otherwise if isinstance(value, Unknown) else value
+
+    def arguments(self, parameters: Iterable[str], optional: frozenset[str]) -> dict[str, Any] | Unknown:
+        """The values a function needs, or the first Unknown among those that it cannot do without."""
+        found: dict[str, Any] = {}
+        known = self._known
+        for name in parameters:
+            value = known[name] if name in known else self.find(name)
+            if not isinstance(value, Unknown):
+                found[name] = value
+            elif name not in optional:
+                return value
+        return found
+
+    def _computed(self, q: Quantity) -> Any:
+        arguments = self.arguments(q.parameters, q.optional)
+        if isinstance(arguments, Unknown):
+            return arguments
+        try:
+            value = q.function(**arguments)
+        except NotKnown as why:
+            return Unknown(str(why))
+        except (OverflowError, ZeroDivisionError):
+            return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
+        if isinstance(value, np.ndarray) and value.ndim == 0:
+            value = value[()]
+        return value if _finite(value) else Unknown(f"the values given lead to no finite {words(q.name).lower()}")
+
+    def changed(self, **inputs: Any) -> Solution:
+        """The solution after some givens changed; only what depends on them is computed again.
+
+        Raises BadValue and MissingInput as `Sheet.solve` does.
+        """
+        new = self.sheet._checked({
+            name: value for name, value in inputs.items()
+            if name not in self.inputs or (value is not self.inputs[name] and not _same(value, self.inputs[name]))
+        })
+        stale = frozenset(new).union(*(self.sheet.dependents[name] for name in new))
+        known = {name: value for name, value in self._known.items() if name not in stale}
+        return Solution(self.sheet, {**self.inputs, **new}, known)
+
+    def knowing(self, **values: Any) -> Solution:
+        """The same solution with quantities that were computed elsewhere for the same givens, say in a worker."""
+        return Solution(self.sheet, self.inputs, {**self._known, **values})
+
+    def own(self) -> Solution:
+        """The same solution with a memory of its own, made for another thread before it is handed over."""
+        return Solution(self.sheet, dict(self.inputs), dict(self._known))
+
+    def differing(self, other: Solution) -> frozenset[str]:
+        """Names whose value may differ between two solutions of one sheet: givens and what depends on them."""
+        names = {
+            name for name, value in self.inputs.items()
+            if value is not other.inputs[name] and not _same(value, other.inputs[name])
+        }
+        return frozenset(names).union(*(self.sheet.dependents[name] for name in names))
+
+    def verdicts(self) -> tuple[Any, ...]:
+        """Every check of the sheet that has something to say here."""
+        with self.quiet():
+            found = [rule.judge(self) for rule in self.sheet.checks]
+        return tuple(verdict for verdict in found if verdict is not None)
+
+    def sensitivity(self, name: str, step: float = 0.01) -> tuple[tuple[str, float], ...]:
+        """How much each given moves a quantity: (given, per cent of change for one per cent), largest first.
+
+        name: a scalar quantity. step: relative change tried. Raises NotKnown while the quantity has no value.
+        """
+        base = self[name]
+        moved = []
+        for label, change in self._variations(step):
+            stale = self.sheet.dependents[next(iter(change))]
+            if base and name in stale:
+                kept = {one: value for one, value in self._known.items() if one not in stale and one not in change}
+                after = Solution(self.sheet, {**self.inputs, **change}, kept).get(name)
+                if after is not None and abs(after / base - 1) > 1e-9:
+                    moved.append((label, float((after / base - 1) / step)))
+        return tuple(sorted(moved, key=lambda one: -abs(one[1])))
+
+    def _variations(self, step: float) -> Iterator[tuple[str, dict[str, Any]]]:
+        """Each number the user gave, a little larger: flat givens, and fields inside a train or a cycle."""
+        for name, value in self.inputs.items():
+            if _varies(value) and not self.sheet.inputs[name].whole:
+                yield name, {name: value * (1 + step)}
+            if isinstance(value, tuple):
+                for place, record in enumerate(value):
+                    for field in givens(type(record)) if dataclasses.is_dataclass(record) else ():
+                        inner = getattr(record, field.name)
+                        if _varies(inner):
+                            more = dataclasses.replace(record, **{field.name: inner * (1 + step)})
+                            yield f"{name}[{place}].{field.name}", {
+                                name: (*value[:place], more, *value[place + 1:])}
+
+
+def _finite(value: Any) -> bool:
+    """Whether a number, or every number in a list or mapping, is finite; arrays over builds may hold what is not."""
+    if isinstance(value, (float, np.floating)):
+        return math.isfinite(value)
+    if isinstance(value, dict):
+        return all(map(_finite, value.values()))
+    return not isinstance(value, list) or all(map(_finite, value))
+
+
+def _varies(value: Any) -> bool:
+    return isinstance(value, (int, float)) and not isinstance(value, bool) and value != 0
+
+
+def _alike(one: Any, other: Any) -> bool:
+    """Whether two records of a train or a cycle say the same."""
+    return one is other or (type(one) is type(other) and all(_same(a, b) for a, b in zip(
+        vars(one).values(), vars(other).values(), strict=True)))
+
+
+def _same(one: Any, other: Any) -> bool:
+    """Whether two values of a given are alike; readings are alike only when they are the same one."""
+    if isinstance(one, np.ndarray) or isinstance(other, np.ndarray):
+        return bool(np.array_equal(one, other))
+    if isinstance(one, tuple) and isinstance(other, tuple):
+        return len(one) == len(other) and all(map(_alike, one, other))
+    if dataclasses.is_dataclass(one):
+        return False
+    return bool(one == other)

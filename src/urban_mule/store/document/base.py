@@ -1,0 +1,184 @@
+"""What every part of the document is made of: strict models whose fields the core declares, texts, and arrays of numbers."""
+
+from __future__ import annotations
+
+import difflib
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, TypeAlias
+
+import numpy as np
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    GetJsonSchemaHandler,
+    PlainSerializer,
+    WithJsonSchema,
+    create_model,
+    model_validator,
+)
+from pydantic_core import PydanticCustomError
+
+import urban_mule.store.document.no_plugins  # noqa: F401  before pydantic builds its first validator
+from urban_mule.core.sheet.given import LARGEST, BadValue, Given, givens, shown
+
+RENAMED = {"motor_peak_torque": "peak_torque"}  # a servo's data-sheet key, which on the sheet names what the cycle asks
+LONGEST_TEXT = 20_000
+LARGEST_TOLERANCE = 0.9  # of a value: beyond it the value is not known at all
+TOLERANCES_SCHEMA = {
+    "type": "object", "description": "half width of a number as a share of its value, by key",
+    "additionalProperties": {"type": "number", "exclusiveMinimum": 0, "maximum": LARGEST_TOLERANCE}}
+
+
+class Strict(BaseModel):
+    """A frozen part of the document that takes only its own keys and keys that begin with x_.
+
+    `givens` are its fields that the core declares. All are checked in one go: a validator for each, as pydantic would make
+    them, costs every start a tenth of a second.
+    """
+
+    # Built only as part of the whole project: two dozen validators of their own would double the start-up.
+    model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True, defer_build=True)
+    what: ClassVar[str] = "this part"
+    givens: ClassVar[dict[str, Given]] = {}
+
+    @model_validator(mode="before")
+    @classmethod
+    def known_and_allowed(cls, data: Any) -> Any:
+        if not isinstance(data, dict):
+            if isinstance(data, cls):
+                return data
+            raise ValueError(f"{cls.what} is an object with keys, not {shown(data)}")
+        taken = {}
+        for key, value in data.items():
+            if key in cls.givens:
+                value = cls.checked(key, value)
+            elif key == "tolerances" and cls.givens:
+                cls.check_tolerances(value)
+            elif key not in cls.model_fields:
+                if not key.startswith("x_"):
+                    near = difflib.get_close_matches(key, cls.model_fields, n=1, cutoff=0.0)
+                    raise ValueError(f"{cls.what} has no key {key!r}; the nearest is {near[0]!r}")
+                finite(value)
+            taken[key] = value
+        return taken
+
+    @classmethod
+    def checked(cls, key: str, value: Any) -> Any:
+        """A given as the core wants it. Raises the error that `exchange.sentence` knows as `given`."""
+        one = cls.givens[key]
+        if value is None and not cls.model_fields[key].is_required():
+            return None
+        try:
+            value = one.check(value)
+        except BadValue as why:
+            fault = str(why).removeprefix(one.name).removeprefix(":").strip()
+            raise PydanticCustomError("given", "{fault}", {"key": key, "fault": fault}) from None
+        return int(value) if one.whole else value if one.choices else float(value)
+
+    @classmethod
+    def check_tolerances(cls, shares: Any) -> None:
+        """`tolerances` says, by key, the half width of a number as a share of its value. Raises ValueError."""
+        if shares is not None and not isinstance(shares, dict):
+            raise ValueError(f"tolerances is {shown(shares)}; an object of shares by key is needed")
+        for key, share in (shares or {}).items():
+            one = cls.givens.get(key)
+            if one is None or one.choices or one.whole:
+                raise ValueError(f"tolerances names {key!r}, which is no number of {cls.what} that may vary")
+            if type(share) not in (int, float) or not 0 < share <= LARGEST_TOLERANCE:
+                raise ValueError(f"tolerances.{key} is {shown(share)}; allowed is a share above 0, at most {LARGEST_TOLERANCE:g}")
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, core_schema: Any, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        made = handler(core_schema)
+        properties = handler.resolve_ref_schema(made)["properties"]
+        for key, one in cls.givens.items():
+            properties[key] |= given_schema(one)
+        if "tolerances" in properties:
+            properties["tolerances"] |= TOLERANCES_SCHEMA
+        return made
+
+
+def given_schema(one: Given) -> dict[str, Any]:
+    """The JSON Schema of one given."""
+    bounds = {"exclusiveMinimum": one.above, "minimum": one.least, "maximum": one.most}
+    kind = {"enum": list(one.choices)} if one.choices else {"type": "integer" if one.whole else "number", **bounds}
+    return {"description": f"{one.doc} [{one.unit or '-'}]", **{key: value for key, value in kind.items() if value is not None}}
+
+
+def finite(value: Any) -> None:
+    """Raises ValueError for a number that JSON does not know, however deep it stands."""
+    if isinstance(value, float) and not np.isfinite(value):
+        raise ValueError(f"{value} is not a number that this file may hold")
+    for inner in value.values() if isinstance(value, dict) else value if isinstance(value, list) else ():
+        finite(inner)
+
+
+def text(value: object) -> str:
+    if not isinstance(value, str):
+        raise ValueError(f"is {shown(value)}; allowed is a text")
+    if len(value) > LONGEST_TEXT:
+        raise ValueError(f"has {len(value)} characters; allowed are {LONGEST_TEXT}")
+    return value
+
+
+def named(value: object) -> str:
+    if not text(value).strip():
+        raise ValueError("is empty; a name is needed")
+    return text(value)
+
+
+Text = Annotated[str, BeforeValidator(text)]
+Name = Annotated[str, BeforeValidator(named)]
+
+
+def part(name: str, what: str, /, *records: type, base: type[Strict] = Strict, required: tuple[str, ...] = (),
+         **more: Any) -> type[Any]:
+    """A model whose fields are those of `base`, what the records of the core declare, and `more`."""
+    found = {RENAMED.get(one.name, one.name): one for record in records for one in givens(record)}
+    fields = {key: (Any, ... if key in required else None) for key in found}
+    model: type[Strict] = create_model(name, __base__=base, **{**fields, "tolerances": (Any, None), **more})
+    model.what, model.givens = what, found
+    return model
+
+
+def frozen_array(value: Any, what: str, dimensions: int) -> np.ndarray:
+    """Numbers as a read-only array of so many dimensions; a flat list is one column. Raises ValueError."""
+    if isinstance(value, np.ndarray):
+        array = np.asarray(value, dtype=float)
+    else:
+        if not isinstance(value, (list, tuple)) or not value:
+            raise ValueError(f"is {shown(value)}; {what} is needed")
+        rows = value if isinstance(value[0], (list, tuple)) else [value]
+        for row in rows:
+            if not isinstance(row, (list, tuple)) or len(row) != len(rows[0]):
+                raise ValueError(f"has rows of different length, or a row that is {shown(row)}; {what} is needed")
+            for one in row:
+                if type(one) not in (int, float) or abs(one) > LARGEST:
+                    raise ValueError(f"holds {shown(one)}; allowed is a number below {LARGEST:g}")
+        array = np.array(value, dtype=float)
+        if not np.all(np.isfinite(array)):
+            raise ValueError("holds a value that is not finite; allowed is a number")
+    if dimensions == 2 and array.ndim == 1:
+        array = array[:, None]
+    if array.ndim != dimensions or not array.size:
+        raise ValueError(f"has another shape; {what} is needed")
+    array.setflags(write=False)
+    return array
+
+
+def array_field(what: str, dimensions: int) -> Any:
+    schema: dict[str, Any] = {"type": "array", "items": {"type": "number"}, "minItems": 1, "description": what}
+    if dimensions == 2:
+        schema["items"] = {"type": "array", "items": {"type": "number"}}
+    return Annotated[
+        Any, BeforeValidator(lambda value: frozen_array(value, what, dimensions)),
+        PlainSerializer(lambda array: array.tolist()), WithJsonSchema(schema),
+    ]
+
+
+if TYPE_CHECKING:
+    Numbers: TypeAlias = np.ndarray
+    Table: TypeAlias = np.ndarray
+else:
+    Numbers = array_field("a list of numbers", 1)
+    Table = array_field("a list of rows of numbers", 2)

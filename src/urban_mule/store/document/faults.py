@@ -1,0 +1,48 @@
+"""What is wrong with a document, as one sentence with its place."""
+
+from __future__ import annotations
+
+from pydantic import ValidationError
+
+from urban_mule.core.sheet.given import shown
+from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.readings import READING_MODELS
+
+TOLD_APART = ("train", "motor", "readings")  # whose items pydantic tells apart by their kind, and names it as a step
+KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
+
+
+def sentence(error: ValidationError) -> str:
+    """The first fault of a document as one sentence: place, what was given, what is allowed."""
+    first = error.errors(include_url=False)[0]
+    where, fault = place(first["loc"]), str(first["msg"])
+    match first["type"]:
+        case "missing":
+            fault = "is required and not given"
+        case "literal_error":
+            fault = f"is {shown(first['input'])}; allowed is {first['ctx']['expected']}"
+        case "union_tag_invalid":
+            fault = f"kind is {first['ctx']['tag']!r}, which is not built yet; allowed is {first['ctx']['expected_tags']}"
+        case "union_tag_not_found":
+            fault = "kind is required and not given" if isinstance(first["input"], dict) else (
+                f"is {shown(first['input'])}; an object with a kind is needed")
+        case "tuple_type":
+            fault = f"is {shown(first['input'])}; a list is needed"
+        case "given":
+            where, fault = place((*first["loc"], first["ctx"]["key"])), str(first["ctx"]["fault"])
+        case "value_error":
+            fault = str(first["ctx"]["error"])
+    joint = " " if fault.startswith(("is ", "has ", "holds ")) or not where else ": "
+    return f"{where}{joint}{fault.rstrip('.')}."
+
+
+def place(location: tuple[int | str, ...]) -> str:
+    """Where in the file: axes[0].train[1].teeth. The kind that told a part from others is no step of its own."""
+    text, holder = "", ""
+    for step, before in zip(location, (None, *location), strict=False):
+        if isinstance(step, int):
+            text += f"[{step}]"
+        elif not (step in KINDS and holder in TOLD_APART and (isinstance(before, int) or before == "motor")):
+            text += f".{step}" if text else step
+            holder = step
+    return text

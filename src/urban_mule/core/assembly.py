@@ -26,7 +26,7 @@ RECORDS = (  # in the order in which solutions list what is given
     "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals")
 RECORDS_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear:LinearLoad",), "rotary": ("load.rotary:RotaryLoad",),
-    "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver"), 
+    "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver"),
     "servo": ("motor.servo:ServoMotor", "motor.servo:ServoDriver")}
 UNITS = {
     "linear": {"[travel]": "m", "[effort]": "N", "[inertia]": "kg"},

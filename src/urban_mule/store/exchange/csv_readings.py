@@ -1,10 +1,9 @@
-"""Readings as CSV: one documented layout for each kind, delimiter and decimal comma recognised.
+"""Readings as CSV: the layout of each kind follows from its columns; delimiter and decimal comma recognised.
 
 First row: column names with units in brackets: of travel m, mm, µm, in, rad, mrad, °; of time s, ms; of acceleration
-m/s², mm/s², g; without one, SI.
-  reversal, positioning   target [mm], direction (up or down), repeat, deviation [µm]
-  travel                  commanded [mm], measured [mm], and, once, gauge_uncertainty [µm]
-  acceleration            time [s], then one column of acceleration [m/s²] for each direction of the sensor
+m/s², mm/s², g; without one, SI. A kind with rows of repeats has one row a number: what it is at (target), the side it was
+approached from (direction) where there are two, repeat, and the number (deviation). A wide kind has one row a sample: time,
+then one column for each direction of the sensor. Others have their columns side by side; what is given once stands in one row.
 """
 
 from __future__ import annotations
@@ -19,6 +18,8 @@ import numpy as np
 from pydantic import ValidationError
 
 from urban_mule.core.load.linear import STANDARD_GRAVITY
+from urban_mule.core.readings.kind import Column, ReadingKind
+from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import shown
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.readings import READING_MODELS
@@ -27,16 +28,33 @@ from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, r
 Row = tuple[int, list[Any]]  # the line that it ends in, and its cells in SI
 LARGEST_CSV = 200e6
 PIECE = 4000  # rows read at a time
-COUNTED = {"": 1.0}
-TIME = {"s": 1.0, "ms": 1e-3, "": 1.0}
-TRAVEL = {"m": 1.0, "mm": 1e-3, "µm": 1e-6, "um": 1e-6, "in": 0.0254, "rad": 1.0, "mrad": 1e-3, "°": np.pi / 180,
-          "deg": np.pi / 180, "": 1.0}
-ACCELERATION = {"m/s²": 1.0, "m/s2": 1.0, "mm/s²": 1e-3, "g": STANDARD_GRAVITY, "": 1.0}
-DIRECTIONS = {"up": "up", "+": "up", "plus": "up", "down": "down", "-": "down", "minus": "down", "−": "down"}
+FACTORS: dict[str, dict[str, float]] = {  # units that a column of this SI unit may be in
+    "": {"": 1.0},
+    "s": {"s": 1.0, "ms": 1e-3, "": 1.0},
+    "[travel]": {"m": 1.0, "mm": 1e-3, "µm": 1e-6, "um": 1e-6, "in": 0.0254, "rad": 1.0, "mrad": 1e-3, "°": np.pi / 180,
+                 "deg": np.pi / 180, "": 1.0},
+    "m/s²": {"m/s²": 1.0, "m/s2": 1.0, "mm/s²": 1e-3, "g": STANDARD_GRAVITY, "": 1.0},
+    "N": {"N": 1.0, "kN": 1e3, "lbf": 4.4482216152605, "": 1.0}, "Hz": {"Hz": 1.0, "kHz": 1e3, "": 1.0},
+    "kg/m": {"kg/m": 1.0, "g/m": 1e-3, "": 1.0}, "°C": {"°C": 1.0, "": 1.0}, "1/K": {"1/K": 1.0, "": 1.0},
+}
+DIRECTION, REPEAT = "direction", "repeat"
+
+
+def layout(kind: ReadingKind) -> tuple[tuple[str, str], ...]:
+    """The columns of a kind's CSV: name and SI unit. A wide kind has any number of further columns of its last unit."""
+    by_shape: dict[str, list[Column]] = {}
+    for one in kind.columns:
+        by_shape.setdefault(one.shape, []).append(one)
+    if kind.wide or not by_shape.get("rows"):
+        return tuple((one.name, one.given.unit) for one in kind.columns if one.shape in ("one", "list"))
+    tables, over = by_shape["rows"], by_shape["list"][0]
+    side = ((DIRECTION, ""),) if len(tables) > 1 else ()
+    once = tuple((one.name, one.given.unit) for one in by_shape.get("one", ()))
+    return ((kind.item, over.given.unit), *side, (REPEAT, ""), (kind.cell, tables[0].given.unit), *once)
 
 
 def read_csv(path: Path, kind: str | None = None) -> Any:
-    """The readings in a CSV file. kind: needed only to tell reversal from positioning, else by the columns.
+    """The readings in a CSV file. kind: needed only to tell kinds of one layout apart, else by the columns.
 
     Raises BadFile with the file, the line and the fault.
     """
@@ -47,24 +65,66 @@ def parse_csv(text: str, kind: str | None = None) -> Any:
     """The readings in a CSV text. Raises BadFile with the line and the fault."""
     delimiter = recognised_delimiter(text)
     lines = csv_rows(text, delimiter)
-    names, factors = _columns(lines)
-    if names[0] == "time" and (table := _plain_numbers(text, delimiter, factors)) is not None:
-        return _made("acceleration", {"time": table[:, 0], "values": table[:, 1:], "direction": ", ".join(names[1:])})
+    headings = _headings(lines)
+    found = _kind_of([name for name, _ in headings], kind)
+    names, factors = [name for name, _ in headings], _factors(headings, found)
+    if found.wide and (table := _plain_numbers(text, delimiter, factors)) is not None:
+        return _wide(found, names, table[:, 0], table[:, 1:])
     rows = list(_rows(lines, names, factors, delimiter))
     if not rows:
         raise BadFile("line 2: there is no row of numbers.")
-    if names[0] == "time":
+    if found.wide:
         short = next((number for number, row in rows if None in row), None)
         if short is not None:
-            raise BadFile(f"line {short}: a value is missing; each row needs a time and every acceleration.")
-        return _made("acceleration", {"time": [r[0] for _, r in rows], "values": [r[1:] for _, r in rows],
-                                      "direction": ", ".join(names[1:])})
-    if names[:2] == ["commanded", "measured"]:
-        return _made("travel", _travel(rows))
-    if names[:4] == ["target", "direction", "repeat", "deviation"]:
-        return _made(kind or "positioning", _two_way(rows))
-    raise BadFile("line 1: the columns are " + ", ".join(names) + "; allowed are target, direction, repeat, deviation;"
-                  " or commanded, measured, gauge_uncertainty; or time and accelerations.")
+            raise BadFile(f"line {short}: a value is missing; each row needs a {names[0]} and every acceleration.")
+        return _wide(found, names, [r[0] for _, r in rows], [r[1:] for _, r in rows])
+    return _made(found, _long(found, rows) if found.item else _side_by_side(found, names, rows))
+
+
+def _headings(lines: Iterator[tuple[int, list[str]]]) -> list[tuple[str, str]]:
+    """Name and unit of each column of the first row."""
+    _, first = next(lines, (1, None))
+    if first is None:
+        raise BadFile("line 1: the file is empty; the first row names the columns.")
+    found = []
+    for cell in first:
+        heading = HEADING.match(cell)
+        found.append((heading["name"].strip().lower(), heading["unit"] or "") if heading else (cell, "?"))
+    return found
+
+
+def _kind_of(names: list[str], wanted: str | None) -> ReadingKind:
+    """The kind whose layout these columns have; of several the wanted one, else the first. Raises BadFile."""
+    fitting = [one for one in reading_kinds().values() if _has_layout(one, names)]
+    if not fitting:
+        layouts = {", ".join(name for name, _ in layout(one)) + (" and accelerations" if one.wide else "")
+                   for one in reading_kinds().values()}
+        raise BadFile(f"line 1: the columns are {', '.join(names)}; allowed are {'; or '.join(sorted(layouts))}.")
+    return next((one for one in fitting if one.name == wanted), fitting[0])
+
+
+def _has_layout(kind: ReadingKind, names: list[str]) -> bool:
+    needed = [name for name, _ in layout(kind)]
+    optional = {one.name for one in kind.columns if one.shape == "one" and not one.needed}
+    least = [name for name in needed if name not in optional]
+    if kind.wide:
+        return names[:1] == needed[:1] and len(names) > 1
+    return names[:len(least)] == least and set(names[len(least):]) <= optional
+
+
+def _factors(headings: list[tuple[str, str]], kind: ReadingKind) -> list[float]:
+    """What brings each column to SI. Raises BadFile for a unit that does not fit."""
+    units = dict(layout(kind))
+    wide = next((one.given.unit for one in kind.columns if one.shape == "rows"), "") if kind.wide else ""
+    factors = []
+    for name, unit in headings:
+        fitting = FACTORS[units.get(name, wide)]
+        if unit not in fitting:
+            known = ", ".join(one for one in fitting if one)
+            raise BadFile(f"line 1: {shown(f'{name} [{unit}]')} is no column with a unit that fits; "
+                          + (f"known units are {known}." if known else "it has none."))
+        factors.append(fitting[unit])
+    return factors
 
 
 def _plain_numbers(text: str, delimiter: str, factors: list[float]) -> np.ndarray | None:
@@ -84,34 +144,6 @@ def _plain_numbers(text: str, delimiter: str, factors: list[float]) -> np.ndarra
     return table if np.isfinite(table).all() else None
 
 
-def _columns(lines: Iterator[tuple[int, list[str]]]) -> tuple[list[str], list[float]]:
-    """Names of the columns, and the factors that bring them to SI."""
-    _, first = next(lines, (1, None))
-    if first is None:
-        raise BadFile("line 1: the file is empty; the first row names the columns.")
-    names, factors = [], []
-    for cell in first:
-        found = HEADING.match(cell)
-        name, unit = (found["name"].strip().lower(), found["unit"] or "") if found else (cell, "?")
-        names.append(name)
-        units = _units(name, names[0])
-        if unit not in units:
-            known = ", ".join(one for one in units if one)
-            raise BadFile(f"line 1: {shown(cell.strip())} is no column with a unit that fits; "
-                          + (f"known units are {known}." if known else "it has none."))
-        factors.append(units[unit])
-    return names, factors
-
-
-def _units(name: str, first: str) -> dict[str, float]:
-    """The units that a column may have, by its name and by what the first column says the file holds."""
-    if name in ("direction", "repeat"):
-        return COUNTED
-    if first == "time":
-        return TIME if name == "time" else ACCELERATION
-    return TRAVEL
-
-
 def _rows(
     lines: Iterable[tuple[int, list[str]]], names: list[str], factors: list[float], delimiter: str
 ) -> Iterator[Row]:
@@ -120,7 +152,7 @@ def _rows(
             raise BadFile(f"line {line}: {len(cells)} columns where the first row names {len(names)}.")
         cells += [""] * (len(names) - len(cells))
         yield line, [
-            cell.strip().lower() if name == "direction" else _number(cell, factor, delimiter, line, name)
+            cell.strip().lower() if name == DIRECTION else _number(cell, factor, delimiter, line, name)
             for cell, factor, name in zip(cells, factors, names, strict=True)
         ]
 
@@ -140,66 +172,96 @@ def _number(cell: str, factor: float, delimiter: str, line: int, name: str) -> f
     return value
 
 
-def _travel(rows: list[Row]) -> dict[str, Any]:
-    """Rows of (commanded, measured, gauge_uncertainty), the first and the last given at least once."""
-    first, *_ = columns = list(zip(*(cells for _, cells in rows), strict=True))
-    commanded = {value for value in first if value is not None}
-    if len(commanded) != 1:
-        many = "several values" if commanded else "no value"
-        raise BadFile(f"commanded holds {many}; one travel is commanded in a travel reading.")
-    given = [value for column in columns[2:3] for value in column if value is not None]
-    found: dict[str, Any] = {"commanded": commanded.pop(), "measured": [value for value in columns[1] if value is not None]}
-    return found | ({"gauge_uncertainty": given[0]} if given else {})
+def _wide(kind: ReadingKind, names: list[str], first: Any, values: Any) -> Any:
+    over, table = (next(one.name for one in kind.columns if one.shape == shape) for shape in ("list", "rows"))
+    words = {one.name: ", ".join(names[1:]) for one in kind.columns if one.shape == "text"}
+    return _made(kind, {over: first, table: values, **words})
 
 
-def _two_way(rows: list[Row]) -> dict[str, Any]:
-    """Rows of (target, direction, repeat, deviation) as targets and two tables, repeats by targets."""
-    cells: dict[str, dict[int, dict[float, float]]] = {"up": {}, "down": {}}
+def _side_by_side(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
+    """Columns side by side: lists as they stand, what is given once from whichever rows say it."""
+    shapes, found = {one.name: one.shape for one in kind.columns}, {}
+    for name, column in zip(names, zip(*(cells for _, cells in rows), strict=True), strict=True):
+        said = [value for value in column if value is not None]
+        if shapes[name] == "list":
+            found[name] = said
+        elif len(set(said)) > 1:
+            raise BadFile(f"{name} holds several values; one is {name} in {kind.what}.")
+        elif said:
+            found[name] = said[0]
+        elif next(one.needed for one in kind.columns if one.name == name):
+            raise BadFile(f"{name} holds no value; one is {name} in {kind.what}.")
+    return found
+
+
+def _long(kind: ReadingKind, rows: list[Row]) -> dict[str, Any]:
+    """One row a number as a list of items and a table for each side, repeats by items."""
+    tables = [one.name for one in kind.columns if one.shape == "rows"]
+    over = next(one.name for one in kind.columns if one.shape == "list")
+    sides = {word: name for name, known in kind.sides for word in known}
+    place = {name: n for n, (name, _) in enumerate(layout(kind))}
+    cells: dict[str, dict[int, dict[float, float]]] = {name: {} for name in tables}
+    needed = ", ".join(place)
     for number, row in rows:
-        target, direction, repeat, deviation = row[:4]
-        if None in (target, repeat, deviation):
-            raise BadFile(f"line {number}: a value is missing; each row needs target, direction, repeat, deviation.")
-        if direction not in DIRECTIONS:
-            raise BadFile(f"line {number}: direction is {shown(direction)}; allowed are up and down.")
+        item, repeat, value = (row[place[name]] for name in (kind.item, REPEAT, kind.cell))
+        if None in (item, repeat, value):
+            raise BadFile(f"line {number}: a value is missing; each row needs {needed}.")
+        direction = row[place[DIRECTION]] if DIRECTION in place else ""
+        if DIRECTION in place and direction not in sides:
+            raise BadFile(f"line {number}: direction is {shown(direction)}; allowed are {' and '.join(tables)}.")
         if repeat != int(repeat):
             raise BadFile(f"line {number}: repeat is {repeat:g}; a whole number is needed.")
-        found = cells[DIRECTIONS[direction]].setdefault(int(repeat), {})
-        if target in found:
-            raise BadFile(f"line {number}: repeat {int(repeat)} {direction} has this target already.")
-        found[target] = deviation
-    targets = sorted({row[0] for _, row in rows})
-    tables = {}
-    for direction, repeats in cells.items():
+        found = cells[sides.get(direction, tables[0])].setdefault(int(repeat), {})
+        if item in found:
+            raise BadFile(f"line {number}: repeat {int(repeat)} {direction} has this {kind.item} already.".replace("  ", " "))
+        found[item] = value
+    items = sorted({row[place[kind.item]] for _, row in rows})
+    for side, repeats in cells.items():
         for repeat, found in repeats.items():
-            if len(found) != len(targets):
-                raise BadFile(f"repeat {repeat} {direction} has {len(found)} of {len(targets)} targets; each is needed once.")
-        tables[direction] = [[repeats[r][t] for t in targets] for r in sorted(repeats)]
-    return {"targets": targets, **tables}
+            if len(found) != len(items):
+                raise BadFile(f"repeat {repeat} {side} has {len(found)} of {len(items)} {over}; each is needed once.")
+    return {over: items, **{side: [[repeats[r][t] for t in items] for r in sorted(repeats)] for side, repeats in cells.items()}}
 
 
-def _made(kind: str, data: dict[str, Any]) -> Any:
+def _made(kind: ReadingKind, data: dict[str, Any]) -> Any:
     try:
-        return READING_MODELS[kind].model_validate({"kind": kind, **data})
+        return READING_MODELS[kind.name].model_validate({"kind": kind.name, **data})
     except ValidationError as error:
         raise BadFile(sentence(error)) from None
 
 
 def export_csv(reading: Any) -> str:
-    """A reading as CSV text in the layout that `parse_csv` takes, in m, rad, s and m/s²."""
+    """A reading as CSV text in the layout that `parse_csv` takes, in SI."""
+    kind = reading_kinds()[reading.kind]
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
-    match reading.kind:
-        case "acceleration":
-            rows.writerow(["time [s]", *(f"a{i + 1} [m/s²]" for i in range(reading.values.shape[1]))])
-            rows.writerows([repr(float(t)), *(repr(float(v)) for v in row)]
-                           for t, row in zip(reading.time, reading.values, strict=True))
-        case "travel":
-            rows.writerow(["commanded [m]", "measured [m]", "gauge_uncertainty [m]"])
-            rows.writerows([reading.commanded, repr(float(m)), reading.gauge_uncertainty or ""] for m in reading.measured)
-        case _:
-            rows.writerow(["target [m]", "direction", "repeat", "deviation [m]"])
-            rows.writerows(
-                [repr(float(target)), direction, repeat + 1, repr(float(row[place]))]
-                for direction in ("up", "down") for repeat, row in enumerate(getattr(reading, direction))
-                for place, target in enumerate(reading.targets))
+    if kind.wide:
+        over, table = (next(one for one in kind.columns if one.shape == shape) for shape in ("list", "rows"))
+        values = getattr(reading, table.name)
+        rows.writerow([f"{over.name} [{over.given.unit}]", *(f"a{i + 1} [{table.given.unit}]" for i in range(values.shape[1]))])
+        rows.writerows([repr(float(t)), *(repr(float(v)) for v in row)]
+                       for t, row in zip(getattr(reading, over.name), values, strict=True))
+        return out.getvalue()
+    rows.writerow([f"{name} [{unit.replace('[travel]', 'm')}]" if unit else name for name, unit in layout(kind)])
+    rows.writerows(_long_rows(kind, reading) if kind.item else _columns(kind, reading))
     return out.getvalue()
+
+
+def _long_rows(kind: ReadingKind, reading: Any) -> Iterator[list[Any]]:
+    tables = [one.name for one in kind.columns if one.shape == "rows"]
+    over = next(one.name for one in kind.columns if one.shape == "list")
+    for table in tables:
+        for repeat, row in enumerate(getattr(reading, table)):
+            for place, item in enumerate(getattr(reading, over)):
+                side = [table] if len(tables) > 1 else []
+                yield [repr(float(item)), *side, repeat + 1, repr(float(row[place]))]
+
+
+def _columns(kind: ReadingKind, reading: Any) -> Iterator[list[Any]]:
+    shapes = {one.name: one.shape for one in kind.columns}
+    names = [name for name, _ in layout(kind)]
+    length = max((len(getattr(reading, name)) for name in names if shapes[name] == "list"), default=1)
+    for row in range(length):
+        cells = [getattr(reading, name) for name in names]
+        cells = [cell[row] if isinstance(cell, np.ndarray) else cell for cell in cells]
+        yield ["" if cell is None else repr(float(cell)) for cell in cells]

@@ -50,7 +50,7 @@ window.grab()
 LEAVE = "\nimport os\nos._exit(0)\n"  # the window is painted: taking the process apart is no part of a start
 MEMORY = """
 import os
-from urban_mule.desk.model.session import STAGES
+from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.walk import settle
 settle(window.session)
 for stage in STAGES:
@@ -164,9 +164,10 @@ def ringing(drive: object, rate: float) -> object:
 
 
 def bench_edit(demo: Path) -> None:
+    from urban_mule.core.sheet.stages import STAGES
     from urban_mule.desk.app import application
     from urban_mule.desk.frame.window import Window
-    from urban_mule.desk.model.session import STAGES, Session
+    from urban_mule.desk.model.session import Session
     from urban_mule.desk.walk import settle
     from urban_mule.store.file.project_file import ProjectFile
 

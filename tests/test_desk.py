@@ -14,14 +14,16 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
 from tests.driving import choose, level, shown, type_in
 
+from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.app import Desk, application, blank_project, open_command
 from urban_mule.desk.frame.file_work import save_picture
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
-from urban_mule.desk.model.session import STAGES, Session
+from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.load.stage import LoadStage
-from urban_mule.desk.stages.special import LogStage, MovesStage
+from urban_mule.desk.stages.log.stage import LogStage
+from urban_mule.desk.stages.moves.stage import MovesStage
 from urban_mule.desk.walk import settle
 from urban_mule.store.exchange.csv_readings import export_csv
 from urban_mule.store.exchange.open_json import export_project

@@ -16,9 +16,9 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from tests.test_vectors import ODD, places
 
 from urban_mule.cli import main
+from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
-from urban_mule.desk.model.session import STAGES
 from urban_mule.store.exchange.csv_readings import export_csv, parse_csv
 from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.file.project_file import ProjectFile

@@ -14,8 +14,9 @@ import pytest
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.document.edit import edited
+from urban_mule.store.document.plain import plain
 from urban_mule.store.exchange.csv_readings import parse_csv
-from urban_mule.store.exchange.open_json import export_project, plain, read_project
+from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.file.salvage import salvage

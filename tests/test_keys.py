@@ -12,12 +12,14 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QPushButton, QWidget
 from tests.driving import type_in
 
+from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.stages import STAGES
 from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
-from urban_mule.desk.model.session import STAGES, Session
-from urban_mule.desk.model.words import label, value_text
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import label
 from urban_mule.desk.out.report import DECIDING, PICTURED, write_report, write_tags
 from urban_mule.desk.shared.pick_part import motor_from, pick_motor
 from urban_mule.desk.stages.motor.data_sheet import DataSheet

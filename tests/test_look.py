@@ -15,6 +15,8 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QL
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue, words
+from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.trail import climb
 from urban_mule.desk.frame.window import Window
@@ -22,10 +24,10 @@ from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.picture import Picture, round_step
 from urban_mule.desk.kit.results import ResultRow
 from urban_mule.desk.kit.theme import LIGHT, NIGHT, Palette, draw_mark, style_sheet
-from urban_mule.desk.model.session import STAGES, Session
-from urban_mule.desk.model.words import LABELS, label, value_text
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import label
+from urban_mule.desk.stages.moves.stage import MovesStage
 from urban_mule.desk.stages.registry import SPECS
-from urban_mule.desk.stages.special import MovesStage
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
@@ -89,10 +91,6 @@ def test_every_quantity_and_given_has_a_name_people_can_read() -> None:
                 for name, check in spec.results:
                     assert check == "" or any(check == rule.name for kind in ("stepper", "servo")
                                               for rule in axis_sheet(motion, kind).checks), (spec.name, name, check)
-    known = {n for m in ("linear", "rotary") for k in ("stepper", "servo")
-             for n in (*axis_sheet(m, k).quantities, *axis_sheet(m, k).inputs)}
-    stage_fields = {"module", "speed"}
-    assert set(LABELS) <= known | stage_fields, "a label for a name that is no more"
     assert words("rms_torque") == "RMS torque"
     sheet = axis_sheet("linear", "stepper")
     assert str(value_text(sheet, "steps_per_unit", 400 / 9, "metric", axis_unit="mm")) == "44.4444 per mm"

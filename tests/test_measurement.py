@@ -10,7 +10,9 @@ import pytest
 from scipy.signal import cont2discrete, find_peaks, lfilter, welch
 
 from urban_mule.bench.devices import DeviceError
-from urban_mule.bench.sessions.sessions import sweep_session, travel_session, two_way_session
+from urban_mule.bench.sessions.sweep import sweep_session
+from urban_mule.bench.sessions.travel import travel_session
+from urban_mule.bench.sessions.two_way import two_way_session
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.readings.acceleration import AccelerationReading

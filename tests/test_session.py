@@ -13,11 +13,12 @@ import pytest
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.app import Desk, application, open_command
-from urban_mule.desk.frame.tag_rows import tag_rows
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
-from urban_mule.store.exchange.open_json import export_project, plain
+from urban_mule.store.document.plain import plain
+from urban_mule.store.exchange.open_json import export_project
 from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.settings import settings_of
 from urban_mule.store.solve import axis_inputs, open_solution
 from urban_mule.store.text_files import BadFile
 
@@ -165,7 +166,7 @@ def test_the_tag_sets_what_the_open_answer_says(window: Window) -> None:
     for index, axis in enumerate(session.project.axes):
         session.show_axis(index)
         answer = open_solution(session.solution)["quantities"]
-        rows = {row.name: row for row in tag_rows(session)}
+        rows = {row.name: row for row in settings_of(session.state)}
         assert len(rows) >= 4, axis.name
         for name in ("steps_per_unit", "top_speed", "top_acceleration", "current_peak", "microsteps", "hold_fraction", "backlash"):
             if name in rows and name in answer:

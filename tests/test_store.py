@@ -18,8 +18,9 @@ from pydantic_core import from_json
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.document.edit import at, edited
+from urban_mule.store.document.plain import plain, reading_text
 from urban_mule.store.exchange.csv_readings import export_csv, parse_csv, read_csv
-from urban_mule.store.exchange.open_json import export_project, plain, reading_text
+from urban_mule.store.exchange.open_json import export_project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.file.salvage import salvage
 from urban_mule.store.solve import open_solution, solve_axis

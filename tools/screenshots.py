@@ -10,11 +10,12 @@ from PyQt6.QtCore import QItemSelectionModel
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
+from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
 from urban_mule.desk.app import application
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
-from urban_mule.desk.model.session import STAGES, Session
+from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.walk import settle
 

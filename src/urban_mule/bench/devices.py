@@ -6,6 +6,8 @@ from typing import Protocol
 
 import numpy as np
 
+RESTING = 0.6  # s of standstill recorded before and after a sweep
+
 
 class DeviceError(RuntimeError):
     """A device did not do what it was asked; says which and what to check."""

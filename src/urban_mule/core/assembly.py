@@ -7,7 +7,7 @@ from importlib import import_module
 from types import ModuleType
 
 from urban_mule.core.readings.kinds import reading_kinds
-from urban_mule.core.sheet.given import Given, givens
+from urban_mule.core.sheet.given import Given, givens, words
 from urban_mule.core.sheet.sheet import Sheet
 
 CORE = "urban_mule.core"
@@ -43,7 +43,8 @@ def structures() -> tuple[Given, ...]:
     of_readings = [
         (f"{name}_{which}", f"{which_words} {name} readings", f"no {name} readings")
         for name in reading_kinds() for which, which_words in (("reading", "last of the"), ("readings", "all"))]
-    return tuple(Given(name, "", "", doc, structure=True, missing=missing) for name, doc, missing in (*STRUCTURES, *of_readings))
+    return tuple(Given(name, "", "", doc, structure=True, missing=missing, label=words(name))
+                 for name, doc, missing in (*STRUCTURES, *of_readings))
 
 
 def modules_of(motion: str, motor_kind: str) -> tuple[ModuleType, ...]:
@@ -69,3 +70,15 @@ def _elsewhere(name: str) -> bool:
     """Whether a name stands on the sheet of another kind of axis; what stands on none is misspelt."""
     sheets = (axis_sheet(motion, motor) for motion in MOTIONS for motor in MOTORS)
     return any(name in sheet.inputs or name in sheet.quantities for sheet in sheets)
+
+
+@cache
+def labels() -> dict[str, str]:
+    """What every quantity and given of any kind of axis is called, those of links and moves too."""
+    links: tuple[type, ...] = tuple(import_module(f"{CORE}.train.links").STAGES.values())
+    found = {one.name: one.label for record in (*links, _record("load.cycle:Move")) for one in givens(record)}
+    for motion in MOTIONS:
+        for motor in MOTORS:
+            sheet = axis_sheet(motion, motor)
+            found |= {name: sheet.label(name) for name in (*sheet.inputs, *sheet.quantities)}
+    return found

@@ -13,7 +13,9 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.sessions.sessions import spread_targets, sweep_session, travel_session, two_way_session
+from urban_mule.bench.sessions.sweep import sweep_session
+from urban_mule.bench.sessions.travel import travel_session
+from urban_mule.bench.sessions.two_way import spread_targets, two_way_session
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import QApplication
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit import theme
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.stages.special import stage_modules
+from urban_mule.desk.stages.registry import stage_modules
 from urban_mule.store.document.project import FORMAT, Project
 from urban_mule.store.fault_log import note_fault
 from urban_mule.store.file.project_file import ProjectFile

@@ -8,9 +8,10 @@ from pathlib import Path
 from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
+from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
 from urban_mule.desk.frame.window import Window
-from urban_mule.desk.model.session import STAGES, Session
+from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import write_report, write_tags
 from urban_mule.store.exchange.open_json import export_project
 from urban_mule.store.solve import open_solution

@@ -86,7 +86,7 @@ def _unlike(leader: Any, follower: Any, of: str = "") -> list[Difference]:
 
 def _told(one: Given, value: Any) -> str:
     """A value as people read it."""
-    return "not known" if value is None else str(value) if isinstance(value, str) else str(show(value, one.name, one.unit))
+    return "not known" if value is None else str(value) if isinstance(value, str) else str(show(value, one.unit, own=one.shown))
 
 
 def axis_tolerances(axis: Axis) -> dict[str, float]:

@@ -10,11 +10,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from urban_mule.bench.devices import DeviceError
+from urban_mule.bench.devices import RESTING, DeviceError
 from urban_mule.core.sheet.solution import Solution
 
 SAMPLE_RATE = 1600.0  # Hz
-SETTLING = 0.6  # s of standstill recorded before and after a sweep
 
 
 @dataclass(frozen=True)
@@ -137,7 +136,7 @@ class SimulatedAxis:
         if self._sweep is None:
             return np.zeros((times.size, directions))
         low, high, duration = self._sweep
-        running = times - SETTLING
+        running = times - RESTING
         phase = 2 * np.pi * (low * running + (high - low) / (2 * duration) * running**2)
         fade = np.clip(np.minimum(running, duration - running) / (0.05 * duration), 0.0, 1.0)
         drive = 3.0 * np.sin(phase) * fade

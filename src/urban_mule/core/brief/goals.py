@@ -10,11 +10,12 @@ from urban_mule.core.sheet.verdict import Verdict, check
 class Goals:
     """What the Brief asks of an axis."""
 
-    accuracy_wanted: Reals = given("[travel]", "A_w", "accuracy the work needs", above=0)
+    accuracy_wanted: Reals = given("[travel]", "A_w", "accuracy the work needs", above=0, shown=("µm", ""))
     speed_wanted: Reals = given("[travel]/s", "v_w", "speed the work needs", above=0)
     acceleration_wanted: Reals = given("[travel]/s²", "a_w", "acceleration the work needs", above=0)
     safety_factor: Reals = given(
-        "", "S_f", "torque in hand at the tightest moment: 1.5 is usual, 2 is careful", default=SAFETY_FACTOR, least=1, most=10)
+        "", "S_f", "torque in hand at the tightest moment: 1.5 is usual, 2 is careful", default=SAFETY_FACTOR, least=1, most=10,
+        label="Torque in hand")
 
 
 @check("goals", stage="Brief")

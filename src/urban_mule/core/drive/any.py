@@ -13,8 +13,9 @@ class AnyDriver:
 
     supply_voltage: Reals = given("V", "V_s", "supply of the driver", above=0)
     voltage_drop: Reals = given("V", "V_d", "lost in the bridge and the leads", default=0.0, least=0)
-    voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0)
-    minimum_pulse_width: Reals = given("s", "t_p", "shortest step pulse the driver sees", above=0)
+    voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0, label="Driver takes at most")
+    minimum_pulse_width: Reals = given("s", "t_p", "shortest step pulse the driver sees", above=0,
+        label="Shortest pulse seen", shown="µs")
 
 
 @quantity("V", symbol="V", source="supply less the bridge's drops")

@@ -152,7 +152,7 @@ def cycle_duration(cycle_pieces: Pieces) -> Reals:
     return np.sum(cycle_pieces.time_spent, axis=-1)
 
 
-@quantity("", symbol="s_m", source="time in motion over the whole cycle", formula="∑ moving durations ÷ t_c")
+@quantity("", symbol="s_m", source="time in motion over the whole cycle", formula="∑ moving durations ÷ t_c", shown="%")
 def moving_share(cycle_pieces: Pieces, cycle_duration: Reals) -> Reals:
     """Share of the cycle in which the axis moves; cycle_duration [s]."""
     return np.sum(cycle_pieces.time_spent * (cycle_pieces.direction != 0), axis=-1) / cycle_duration
@@ -170,7 +170,7 @@ def top_acceleration(cycle_pieces: Pieces) -> Reals:
     return np.max(np.abs(cycle_pieces.acceleration_end), axis=-1)
 
 
-@quantity("rad/s", symbol="ω_max", source="kinematics")
+@quantity("rad/s", symbol="ω_max", source="kinematics", shown="rpm")
 def peak_speed(top_speed: Reals, travel_per_radian: Reals) -> Reals:
     """Greatest speed of the motor shaft in the cycle; top_speed [travel/s], travel_per_radian [travel/rad]."""
     return top_speed / travel_per_radian

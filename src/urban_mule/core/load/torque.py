@@ -21,7 +21,7 @@ class AnyLoad:
     """What the user knows of every axis, linear or rotary."""
 
     travel: Reals = given("[travel]", "L", "from end to end", above=0)
-    motor_count: Reals = given("", "n", "motors that share this load", default=1, whole=True, least=1)
+    motor_count: Reals = given("", "n", "motors that share this load", default=1, whole=True, least=1, label="Motors on this axis")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -132,19 +132,19 @@ def dwell_torque(
     return gravity_load / motor_count * travel_per_radian * rest_back_efficiency
 
 
-@quantity("N·m", symbol="T_0", source="statics through the back efficiencies, no friction counted on")
+@quantity("N·m", symbol="T_0", source="statics through the back efficiencies, no friction counted on", label="Torque at standstill")
 def static_torque(dwell_torque: Reals) -> Reals:
     """What one motor or its brake must hold at standstill; dwell_torque [N·m]."""
     return np.abs(dwell_torque)
 
 
-@quantity("N·m", symbol="T_0f", source="statics without any friction")
+@quantity("N·m", symbol="T_0f", source="statics without any friction", label="Brake must hold")
 def frictionless_static_torque(gravity_load: Reals, motor_count: Reals, travel_per_radian: Reals) -> Reals:
     """What a brake must hold if no friction helps; gravity_load [N or N·m], travel_per_radian [travel/rad]."""
     return np.abs(gravity_load / motor_count * travel_per_radian)
 
 
-@quantity("N·m", symbol="T_max", source="greatest |T| of the cycle, dwells included", formula="max |T|")
+@quantity("N·m", symbol="T_max", source="greatest |T| of the cycle, dwells included", formula="max |T|", label="Torque needed")
 def peak_torque(cycle_torque: CycleTorque) -> Reals:
     """Greatest torque that the cycle asks of one motor."""
     return np.max(np.maximum(np.abs(cycle_torque.start), np.abs(cycle_torque.end)), axis=-1)
@@ -166,7 +166,8 @@ def peak_power(cycle_torque: CycleTorque) -> Reals:
     return np.max(np.maximum(c.start * c.speed_start, c.end * c.speed_end), axis=-1)
 
 
-@quantity("J", symbol="E_b", source="time integral of negative shaft power over one cycle", formula="−∑ min(0, T·Δθ)")
+@quantity("J", symbol="E_b", source="time integral of negative shaft power over one cycle", formula="−∑ min(0, T·Δθ)",
+          label="Energy given back")
 def regenerated_energy(cycle_torque: CycleTorque, cycle_pieces: Pieces, travel_per_radian: Reals) -> Reals:
     """Energy that one motor takes out of the load in a cycle; travel_per_radian [travel/rad]."""
     turned = cycle_pieces.distance / lift(travel_per_radian)
@@ -191,7 +192,7 @@ def creep_torque_minus(train: tuple[Stage, ...], gravity_load: Reals, friction_l
     return creep(-1, train, gravity_load, friction_load, motor_count)
 
 
-@quantity("[travel]", symbol="v²/2a", source="constant deceleration", formula="v²/(2·a)")
+@quantity("[travel]", symbol="v²/2a", source="constant deceleration", formula="v²/(2·a)", label="Distance to stop")
 def braking_distance(top_speed: Reals, top_acceleration: Reals) -> Reals:
     """How far the axis needs to stop from its top speed; top_speed [travel/s], top_acceleration [travel/s²]."""
     if np.all(top_acceleration == 0):

@@ -150,6 +150,7 @@ def _sentence(name: str, relation: Relation, values: Mapping[str, Any], mended: 
     figure = relation.figure(values)
     side = "low" if figure < relation.low else "high"
     said = f"{words(name)} looks wrong: {relation.name} is {size(figure)} {relation.unit}".rstrip()
-    fits = "" if mended is None else f"; {show(mended, name, DECLARED[name].unit, digits=3)} would fit: a slip of unit or point?"
+    one = DECLARED[name]
+    fits = "" if mended is None else f"; {show(mended, one.unit, digits=3, own=one.shown)} would fit: a slip of unit or point?"
     return f"{said}, too {side} for a real motor{fits or '.'}"
 

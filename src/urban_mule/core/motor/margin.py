@@ -21,14 +21,15 @@ STEPPER_OR_SERVO = ("Stepper or servo: a stepper holds without hunting and is si
 TorqueCurve = Callable[[Reals], Reals]
 
 
-@quantity("N·m", symbol="T_av", source="the motor's torque at the greatest shaft speed", formula="T_available(ω_max)")
+@quantity("N·m", symbol="T_av", source="the motor's torque at the greatest shaft speed", formula="T_available(ω_max)",
+          label="Left at top speed")
 def available_torque_at_peak_speed(torque_curve: TorqueCurve, peak_speed: Reals) -> Reals:
     """What the motor can give at the greatest speed of the cycle, at its full set current; peak_speed [rad/s]."""
     return torque_curve(lift(peak_speed))[..., 0]
 
 
 @quantity("", symbol="m_T", source="least ratio over both ends of every moving piece; braking judged as driving",
-          formula="min T_available(ω) ÷ |T|")
+          formula="min T_available(ω) ÷ |T|", label="Torque margin")
 def working_margin(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> Reals:
     """How many times the torque needed is available at the tightest moment, without a safety factor."""
     return np.min(piece_margins(torque_curve, cycle_torque), axis=-1)

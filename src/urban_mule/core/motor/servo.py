@@ -17,25 +17,28 @@ class ServoMotor:
     """What the data sheet of a servo says."""
 
     rated_torque: Reals = given("N·m", "T_n", "torque it may give all the time", above=0)
-    motor_peak_torque: Reals = given("N·m", "T_p", "torque it may give for a short time", above=0)
-    rated_speed: Reals = given("rad/s", "ω_n", "speed up to which the peak torque holds", above=0)
-    max_speed: Reals = given("rad/s", "ω_0", "speed at which the torque has gone", above=0)
+    motor_peak_torque: Reals = given("N·m", "T_p", "torque it may give for a short time", above=0, label="Peak torque")
+    rated_speed: Reals = given("rad/s", "ω_n", "speed up to which the peak torque holds", above=0, shown="rpm")
+    max_speed: Reals = given("rad/s", "ω_0", "speed at which the torque has gone", above=0, shown="rpm")
     rated_voltage: Reals = given("V", "V_n", "supply at which the speeds are stated", above=0)
     peak_time: Reals = given("s", "t_p", "how long the peak torque may last at a time", above=0)
     counts_per_turn: Reals = given("", "N_c", "encoder counts in one turn", whole=True, least=1)
-    torque_constant_rms: Reals = given("N·m/A", "K_t", "torque per ampere RMS", above=0, missing="the torque constant is not given")
+    torque_constant_rms: Reals = given("N·m/A", "K_t", "torque per ampere RMS", above=0, missing="the torque constant is not given",
+        label="Torque per A RMS")
     pole_pairs: Reals = given("", "p", "pole pairs of the rotor", whole=True, least=1)
     phase_resistance: Reals = given("Ω", "R_s", "resistance of the winding at 20 °C, as the sheet says", above=0)
-    phase_inductance: Reals = given("H", "L_s", "inductance of the winding, as the sheet says", above=0)
+    phase_inductance: Reals = given("H", "L_s", "inductance of the winding, as the sheet says", above=0, shown="mH")
     winding_figures_are: str | None = given(
-        "", "", "whether the sheet means one phase or two in line for resistance and inductance", choices=FIGURES_ARE)
+        "", "", "whether the sheet means one phase or two in line for resistance and inductance", choices=FIGURES_ARE,
+        label="R and L are of")
 
 
 class ServoDriver:
     """What is set on a servo driver: its electronic gear, encoder counts moved by a number of pulses."""
 
-    electronic_gear_numerator: Reals = given("", "g_n", "encoder counts", default=1, whole=True, least=1)
-    electronic_gear_denominator: Reals = given("", "g_d", "pulses that move them", default=1, whole=True, least=1)
+    electronic_gear_numerator: Reals = given("", "g_n", "encoder counts", default=1, whole=True, least=1, label="Gear, counts")
+    electronic_gear_denominator: Reals = given("", "g_d", "pulses that move them", default=1, whole=True, least=1,
+        label="Gear, pulses")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -111,7 +114,7 @@ def stall_torque(motor_peak_torque: Reals) -> Reals:
     return motor_peak_torque
 
 
-@quantity("rad/s", symbol="ω_m", source="time mean over the whole cycle, dwells included", formula="∑ |Δθ| ÷ T")
+@quantity("rad/s", symbol="ω_m", source="time mean over the whole cycle, dwells included", formula="∑ |Δθ| ÷ T", shown="rpm")
 def mean_speed(cycle_pieces: Pieces, cycle_duration: Reals, travel_per_radian: Reals) -> Reals:
     """Mean shaft speed of the cycle, where its RMS torque is held against what the servo may give all the time."""
     way = np.sum(np.abs(cycle_pieces.distance) * cycle_pieces.times, axis=-1)
@@ -124,7 +127,8 @@ def continuous_margin(rated_torque: Reals, rms_torque: Reals) -> Reals:
     return rated_torque / rms_torque
 
 
-@quantity("[travel]", symbol="s", source="kinematics: one pulse moves as many counts as the electronic gear says")
+@quantity("[travel]", symbol="s", source="kinematics: one pulse moves as many counts as the electronic gear says",
+          label="One pulse", shown=("µm", ""))
 def step_length(
     travel_per_turn: Reals, counts_per_turn: Reals, electronic_gear_numerator: Reals, electronic_gear_denominator: Reals
 ) -> Reals:
@@ -133,7 +137,7 @@ def step_length(
 
 
 @quantity("rad/s", symbol="ω_lim", source="back-EMF equal to the supply, else data sheet limit scaled with the voltage there is",
-          formula="V/K, at most ω_0; or ω_0·k_V")
+          formula="V/K, at most ω_0; or ω_0·k_V", shown="rpm")
 def speed_limit(
     available_voltage: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None
 ) -> Reals:

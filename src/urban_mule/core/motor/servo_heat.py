@@ -20,7 +20,8 @@ def holding_copper_loss(servo_winding: ServoWinding, static_torque: Reals) -> Re
     return servo_winding.loss(static_torque)
 
 
-@quantity("W", symbol="P_c", source=EQUAL_MACHINE, formula="3·R_s·(T_rms/K_t)², R_s of one phase at 20 °C")
+@quantity("W", symbol="P_c", source=EQUAL_MACHINE, formula="3·R_s·(T_rms/K_t)², R_s of one phase at 20 °C",
+          label="Mean heat in the cycle")
 def cycle_copper_loss(servo_winding: ServoWinding, rms_torque: Reals) -> Reals:
     """Mean heat in the winding over the cycle; rms_torque [N·m]."""
     return servo_winding.loss(rms_torque)

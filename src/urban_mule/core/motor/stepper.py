@@ -35,11 +35,13 @@ class StepperMotor:
     rated_current_is: str = given(
         "", "", "whether the sheet means an RMS-like or a peak value", choices=("rms", "peak"))
     phase_resistance: Reals = given("Ω", "R_s", "resistance of one phase at 20 °C, as the sheet says", above=0)
-    phase_inductance: Reals = given("H", "L_s", "inductance of one phase, as the sheet says", above=0)
-    figures_for: str | None = given("", "", "wiring for which the sheet's figures hold, on a 6- or 8-lead motor", choices=WIRINGS)
+    phase_inductance: Reals = given("H", "L_s", "inductance of one phase, as the sheet says", above=0, shown="mH")
+    figures_for: str | None = given("", "", "wiring for which the sheet's figures hold, on a 6- or 8-lead motor", choices=WIRINGS,
+        label="Sheet is for")
     wiring: str | None = given("", "", "how a 6- or 8-lead motor is wired", choices=WIRINGS)
     step_angle: Reals = given("rad", "α", "angle of one full step", above=0, most=math.pi / 2)
-    drag_torque: Reals = given("N·m", "T_d", "detent and bearing drag, taken off what is available", default=0.0, least=0)
+    drag_torque: Reals = given("N·m", "T_d", "detent and bearing drag, taken off what is available", default=0.0, least=0,
+        label="Motor drag")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -155,7 +157,7 @@ def torque_curve(
                         current_peak, available_voltage, drag_torque)
 
 
-@quantity("rad/s", symbol="ω_c", source=DQ, formula="root of (p·L·I·ω)² + (R·I + K·ω)² = V²; 0 when R·I ≥ V")
+@quantity("rad/s", symbol="ω_c", source=DQ, formula="root of (p·L·I·ω)² + (R·I + K·ω)² = V²; 0 when R·I ≥ V", shown="rpm")
 def corner_speed(
     torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals, winding_inductance: Reals,
     current_peak: Reals, available_voltage: Reals,
@@ -176,7 +178,7 @@ def rotor_resonance(
     return np.sqrt(rotor_teeth * set_torque / (shaft_inertia + load_inertia_at_motor)) / (2 * math.pi)
 
 
-@quantity("rad/s", symbol="ω_r", source="full-step rate equal to the rotor's natural frequency")
+@quantity("rad/s", symbol="ω_r", source="full-step rate equal to the rotor's natural frequency", shown="rpm")
 def resonant_speed(rotor_resonance: Reals, step_angle: Reals) -> Reals:
     """Shaft speed at which full steps come at the rotor's own frequency; rotor_resonance [Hz], step_angle [rad]."""
     return rotor_resonance * step_angle

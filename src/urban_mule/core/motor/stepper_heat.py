@@ -7,7 +7,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 
 
-@quantity("W", symbol="P₀", source="two sine phases of this peak current, resistance at 20 °C")
+@quantity("W", symbol="P₀", source="two sine phases of this peak current, resistance at 20 °C", label="Heat in the winding")
 def copper_loss(current_peak: Reals, winding_resistance: Reals) -> Reals:
     """Heat in the winding of one motor at its set current; current_peak [A], winding_resistance [Ω]."""
     return current_peak**2 * winding_resistance
@@ -19,14 +19,15 @@ def holding_copper_loss(copper_loss: Reals, hold_fraction: Reals) -> Reals:
     return copper_loss * hold_fraction**2
 
 
-@quantity("W", symbol="P_c", source="copper loss while moving and while idle, by their shares of the cycle")
+@quantity("W", symbol="P_c", source="copper loss while moving and while idle, by their shares of the cycle",
+          label="Mean heat in the cycle")
 def cycle_copper_loss(copper_loss: Reals, holding_copper_loss: Reals, moving_share: Reals) -> Reals:
     """Mean heat in the winding over the cycle, the current cut in its dwells; losses [W]."""
     return copper_loss * moving_share + holding_copper_loss * (1 - moving_share)
 
 
 @quantity("K", symbol="ΔT", source="heat balance with copper's temperature coefficient, IEC 60028",
-          formula="P_a·R_th ÷ (1 − 0.00393·P₀·R_th), P_a the loss at ambient temperature")
+          formula="P_a·R_th ÷ (1 − 0.00393·P₀·R_th), P_a the loss at ambient temperature", label="Winding rise")
 def temperature_rise(copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
     """Rise over ambient at the full setting all the time. Raises NotKnown for thermal runaway."""
     return steady_rise(copper_loss, thermal_resistance, ambient_temperature)

@@ -12,7 +12,7 @@ class PartFigures:
     length: Reals = given("m", "", "length behind the flange", above=0)
     mass: Reals = given("kg", "", "mass", above=0)
     price: Reals = given("", "", "price, in the user's own money", least=0)
-    lead_time: Reals = given("s", "", "from order to delivery", least=0)
+    lead_time: Reals = given("s", "", "from order to delivery", least=0, shown="d")
 
 
 class MotorLeads:

@@ -43,14 +43,14 @@ def positioning_bands(positioning_reading: TwoWayReading) -> Bands:
     )
 
 
-@quantity("[travel]", symbol="B", source=ISO, formula="max |x̄_i↑ − x̄_i↓|")
+@quantity("[travel]", symbol="B", source=ISO, formula="max |x̄_i↑ − x̄_i↓|", label="Reversal value B", shown=("µm", ""))
 def reversal_value(positioning_bands: Bands) -> float:
     """Reversal value of the axis."""
     return float(np.max(np.abs(positioning_bands.reversal)))
 
 
 @quantity("[travel]", symbol="R", source=ISO,
-          formula="max over targets of max(2s↑ + 2s↓ + |B_i|, 4s↑, 4s↓)")
+          formula="max over targets of max(2s↑ + 2s↓ + |B_i|, 4s↑, 4s↓)", label="Repeatability R", shown=("µm", ""))
 def repeatability(positioning_bands: Bands) -> float:
     """Bidirectional repeatability of positioning. Raises NotKnown with single repeats."""
     s_up, s_down = positioning_bands.scatter()
@@ -58,20 +58,22 @@ def repeatability(positioning_bands: Bands) -> float:
     return float(np.max([both, 4 * s_up, 4 * s_down]))
 
 
-@quantity("[travel]", symbol="E", source=ISO, formula="max(x̄↑, x̄↓) − min(x̄↑, x̄↓)")
+@quantity("[travel]", symbol="E", source=ISO, formula="max(x̄↑, x̄↓) − min(x̄↑, x̄↓)",
+          label="Systematic deviation E", shown=("µm", ""))
 def systematic_deviation(positioning_bands: Bands) -> float:
     """Bidirectional systematic deviation of positioning."""
     means = np.stack([positioning_bands.mean_up, positioning_bands.mean_down])
     return float(np.ptp(means))
 
 
-@quantity("[travel]", symbol="M", source=ISO, formula="range of (x̄_i↑ + x̄_i↓)/2")
+@quantity("[travel]", symbol="M", source=ISO, formula="range of (x̄_i↑ + x̄_i↓)/2", label="Mean deviation M", shown=("µm", ""))
 def mean_deviation_range(positioning_bands: Bands) -> float:
     """Range of the mean bidirectional deviation."""
     return float(np.ptp((positioning_bands.mean_up + positioning_bands.mean_down) / 2))
 
 
-@quantity("[travel]", symbol="A", source=ISO, formula="max(x̄_i + 2s_i) − min(x̄_i − 2s_i), both ways")
+@quantity("[travel]", symbol="A", source=ISO, formula="max(x̄_i + 2s_i) − min(x̄_i − 2s_i), both ways",
+          label="Accuracy A", shown=("µm", ""))
 def positioning_accuracy(positioning_bands: Bands) -> float:
     """Bidirectional accuracy of positioning. Raises NotKnown with single repeats."""
     s_up, s_down = positioning_bands.scatter()

@@ -222,7 +222,7 @@ def half_power_damping(frequency: np.ndarray, density: np.ndarray, index: int) -
 
 @quantity("", symbol="f_m, ζ_m", structure=True,
           source="P. Whittle, Estimation and Information in Stationary Time Series, 1953; single-mode accelerances summed",
-          formula="|∑ c_m·r²/(1 − r² + 2jζ_m·r)|² + floor, r = f/f_m, fitted to |FFT|² of the whole record")
+          formula="|∑ c_m·r²/(1 − r² + 2jζ_m·r)|² + floor, r = f/f_m, fitted to |FFT|² of the whole record", slow=True)
 def modes(time_base: TimeBase, spectrum: Spectrum) -> tuple[Mode, ...]:
     """The resonances of the last acceleration record, strongest first. Raises NotKnown when no peak stands out."""
     band = (spectrum.frequency >= LOWEST) & (spectrum.frequency <= min(HIGHEST, 0.45 * time_base.sample_rate))

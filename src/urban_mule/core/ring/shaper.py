@@ -26,7 +26,7 @@ class PathTolerance:
     """How far a shaped path may depart from the path commanded."""
 
     path_tolerance: Reals = given(
-        "[travel]", "δ", "how far a corner may be rounded by the shaper", default=1e-4, above=0)
+        "[travel]", "δ", "how far a corner may be rounded by the shaper", default=1e-4, above=0, shown=("µm", ""))
 
 
 @record(frozen=True, eq=False, repr=False)

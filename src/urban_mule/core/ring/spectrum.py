@@ -40,7 +40,7 @@ class Spectrum:
 
 
 @quantity("", symbol="t_k", source="median interval; gaps counted in whole intervals", structure=True,
-          formula="lost = ∑(round(Δt/median Δt) − 1)")
+          formula="lost = ∑(round(Δt/median Δt) − 1)", slow=True)
 def time_base(acceleration_reading: AccelerationReading) -> TimeBase:
     """The last acceleration record on an even time base. Raises NotKnown when it is too short or too torn."""
     time, values = acceleration_reading.time, acceleration_reading.values
@@ -80,7 +80,7 @@ def segment_length(samples: int, rate: float) -> int:
 
 @quantity("(m/s²)²/Hz", symbol="S(f)", structure=True,
           source="P. D. Welch, The Use of Fast Fourier Transform for the Estimation of Power Spectra, 1967",
-          formula="mean |FFT|² of half-overlapping Hann segments, each less its mean, ÷ (f_s·∑w²)")
+          formula="mean |FFT|² of half-overlapping Hann segments, each less its mean, ÷ (f_s·∑w²)", slow=True)
 def spectrum(time_base: TimeBase) -> Spectrum:
     """Power spectral density of each direction and their sum."""
     values, rate = time_base.values, time_base.sample_rate

@@ -38,7 +38,7 @@ TELLING_RATIOS = {  # measured over commanded, as whole numbers, and what usuall
 class Controller:
     """What the user knows of the controller."""
 
-    max_pulse_rate: Reals = given("Hz", "f_lim", "most pulses a second it makes", above=0)
+    max_pulse_rate: Reals = given("Hz", "f_lim", "most pulses a second it makes", above=0, label="Most pulses", shown="kHz")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -68,7 +68,7 @@ def steps_per_unit(unit_size: float, step_length: Reals) -> Reals:
     return unit_size / step_length
 
 
-@quantity("Hz", symbol="f_p", source="kinematics")
+@quantity("Hz", symbol="f_p", source="kinematics", shown="kHz")
 def pulse_rate(top_speed: Reals, step_length: Reals) -> Reals:
     """Pulses a second at the top speed of the cycle; top_speed [travel/s], step_length [travel]."""
     return top_speed / step_length
@@ -111,14 +111,15 @@ def pulses_per_turn(travel_per_turn: Reals, step_length: Reals) -> Reals:
     return np.round(travel_per_turn / step_length, 9)
 
 
-@quantity("", symbol="k_s", source="mean measured over commanded travel", formula="mean(measured) ÷ commanded")
+@quantity("", symbol="k_s", source="mean measured over commanded travel", formula="mean(measured) ÷ commanded",
+          label="Measured scale")
 def scale_ratio(travel_reading: TravelReading) -> float:
     """Measured over commanded travel. travel_reading: the last travel reading."""
     return float(np.mean(travel_reading.measured) / travel_reading.commanded)
 
 
 @quantity("", symbol="u_k", source="JCGM 100 (GUM): gauge and repeats combined, k = 1",
-          formula="√(u_gauge² + s²/n) ÷ commanded")
+          formula="√(u_gauge² + s²/n) ÷ commanded", label="Its uncertainty", shown="%")
 def scale_ratio_uncertainty(travel_reading: TravelReading) -> float:
     """Standard uncertainty of the scale ratio. Raises NotKnown with neither repeats nor a gauge's uncertainty."""
     reading, count = travel_reading, travel_reading.measured.size
@@ -128,7 +129,7 @@ def scale_ratio_uncertainty(travel_reading: TravelReading) -> float:
     return math.sqrt(reading.gauge_uncertainty**2 + scatter) / abs(reading.commanded)
 
 
-@quantity("1/unit", symbol="S′", source="commanded over measured travel")
+@quantity("1/unit", symbol="S′", source="commanded over measured travel", label="Corrected steps")
 def corrected_steps_per_unit(steps_per_unit: Reals, scale_ratio: Reals) -> Reals:
     """Steps per unit that would make the measured travel the commanded one; steps_per_unit [1/unit]."""
     if scale_ratio == 0:

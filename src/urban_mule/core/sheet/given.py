@@ -11,6 +11,7 @@ import numpy as np
 from urban_mule.core.sheet.record import record
 
 Reals = Any  # A float or an array of floats that broadcasts; NumPy's types cannot say "either one".
+OwnUnit = str | tuple[str, str]
 LARGEST = 1e15  # no length, mass, time or current of a machine comes near it: a slip of the pen
 
 
@@ -28,7 +29,9 @@ def shown(value: Any) -> str:
 class Given:
     """Something that the user knows: its name, unit, symbol, meaning and allowed range.
 
-    `above` and `least` are the open and the closed lower bound, `most` the closed upper bound, all in `unit`.
+    `label` is what people read (by default the name in words), `shown` the unit in which it is shown where that is not the
+    usual one of its unit: for both systems, or (metric, inch). `above` and `least` are the open and the closed lower bound,
+    `most` the closed upper bound, all in `unit`.
     """
 
     name: str
@@ -44,10 +47,8 @@ class Given:
     choices: tuple[str, ...] = ()
     structure: bool = False
     missing: str = ""
-
-    @property
-    def label(self) -> str:
-        return words(self.name)
+    label: str = ""
+    shown: OwnUnit = ""
 
     def allowed(self) -> str:
         """What is allowed, in words and in `unit`."""
@@ -115,7 +116,7 @@ def givens(record: type) -> tuple[Given, ...]:
     made = dataclasses.is_dataclass(record)
     fields = {field.name: field for field in dataclasses.fields(record)} if made else vars(record)
     return tuple(
-        dataclasses.replace(field.metadata["given"], name=name)
+        dataclasses.replace(field.metadata["given"], name=name, label=field.metadata["given"].label or words(name))
         for name, field in fields.items() if isinstance(field, dataclasses.Field) and "given" in field.metadata
     )
 

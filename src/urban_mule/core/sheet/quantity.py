@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Iterator
 from types import ModuleType
 from typing import Any, TypeVar
 
+from urban_mule.core.sheet.given import OwnUnit, words
 from urban_mule.core.sheet.record import record
 
 F = TypeVar("F", bound=Callable[..., Any])
@@ -52,6 +53,9 @@ class Quantity:
     structure: bool
     parameters: tuple[str, ...]
     optional: frozenset[str]
+    label: str = ""
+    shown: OwnUnit = ""
+    slow: bool = False
 
     @property
     def doc(self) -> str:
@@ -59,19 +63,22 @@ class Quantity:
 
 
 def quantity(
-    unit: str, *, symbol: str, source: str, formula: str = "", structure: bool = False
+    unit: str, *, symbol: str, source: str, formula: str = "", structure: bool = False, label: str = "", shown: OwnUnit = "",
+    slow: bool = False,
 ) -> Callable[[F], F]:
     """Mark a function as a quantity of the sheet; the function stays a plain function.
 
     unit: as written by hand; `[travel]`, `[effort]` and `[inertia]` stand for m, N, kg on a linear and rad, N·m,
     kg·m² on a rotary axis. formula: only where the code of the function does not read as one.
     structure: the value is not a number (curves, pieces of a cycle) and is not shown or exported as one.
+    label, shown: as for Given. slow: it takes longer than a frame and is computed in a worker, once for its inputs.
     A parameter with a default takes that default while the quantity it names is unknown.
     """
 
     def mark(function: F) -> F:
         function.__quantity__ = Quantity(  # type: ignore[attr-defined]
-            function.__name__, function, unit, symbol, source, formula, structure, *parameters_of(function))
+            function.__name__, function, unit, symbol, source, formula, structure, *parameters_of(function),
+            label or words(function.__name__), shown, slow)
         return function
 
     return mark

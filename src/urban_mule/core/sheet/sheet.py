@@ -11,7 +11,7 @@ from graphlib import CycleError, TopologicalSorter
 from types import ModuleType
 from typing import Any
 
-from urban_mule.core.sheet.given import Given
+from urban_mule.core.sheet.given import Given, OwnUnit
 from urban_mule.core.sheet.quantity import Circular, Doubled, MissingInput, Quantity, marked
 from urban_mule.core.sheet.solution import Solution
 
@@ -85,6 +85,19 @@ class Sheet:
         for placeholder, real in self.units.items():
             unit = unit.replace(placeholder, real)
         return unit
+
+    def label(self, name: str) -> str:
+        """What a quantity or given is called."""
+        return (self.quantities.get(name) or self.inputs[name]).label
+
+    def shown(self, name: str) -> OwnUnit:
+        """The unit in which it is shown where that is not the usual one."""
+        return (self.quantities.get(name) or self.inputs[name]).shown
+
+    @property
+    def slow(self) -> tuple[str, ...]:
+        """The quantities that are computed in a worker."""
+        return tuple(name for name, one in self.quantities.items() if one.slow)
 
     def symbol(self, name: str) -> str:
         return self.quantities[name].symbol if name in self.quantities else self.inputs[name].symbol

@@ -10,7 +10,7 @@ import re
 from functools import cache, lru_cache
 from typing import Any
 
-from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.given import BadValue, OwnUnit
 from urban_mule.core.sheet.record import record
 
 TURN = 2 * math.pi
@@ -28,27 +28,12 @@ FACTORS: dict[str, float] = {
     "mH": 1e-3, "Hz": 1.0, "kHz": 1e3, "W": 1.0, "J": 1.0, "K": 1.0, "K/W": 1.0, "%": 1e-2, "": 1.0, "°C": 1.0,
     "N·m/rad": 1.0, "N/m": 1.0, "N/µm": 1e6, "N·m/A": 1.0, "1/unit": 1.0, "m/rad": 1.0, "rad/rad": 1.0, "(m/s²)²/Hz": 1.0,
 }
-# How an SI unit is shown in each system; a name may ask for its own (below).
+# How an SI unit is shown in each system; a given or quantity may declare its own.
 SHOWN = {
     "metric": {"m": "mm", "N/m": "N/µm", "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²",
                "rad/s³": "°/s³"},
     "inch": {"N/m": "N/µm", "m": "in", "m/s": "in/min", "m/s²": "in/s²", "m/s³": "in/s³", "kg": "lb", "N": "lbf", "N·m": "ozf·in",
              "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²", "rad/s³": "°/s³"},
-}
-SHOWN_BY_NAME = {
-    "metric": dict.fromkeys((
-        "accuracy_wanted", "backlash", "backlash_uncertainty", "backlash_variation", "positioning_accuracy",
-        "repeatability", "reversal_value", "systematic_deviation", "mean_deviation_range", "step_length",
-        "reversal_lag", "path_tolerance", "predicted_lost_motion", "train_clearance", "clearance"), "µm"),
-    "inch": {},
-}
-SHOWN_BY_NAME_EVERYWHERE = {
-    "peak_speed": "rpm", "corner_speed": "rpm", "resonant_speed": "rpm", "rated_speed": "rpm", "max_speed": "rpm",
-    "hold_fraction": "%", "efficiency": "%", "scale_ratio_uncertainty": "%",
-    "pulse_rate": "kHz", "max_pulse_rate": "kHz", "minimum_pulse_width": "µs",
-    "brake_delay": "ms", "thermal_time_constant": "min", "warm_up_time": "min",
-    "lead_time": "d", "moving_share": "%", "speed_limit": "rpm", "mean_speed": "rpm",
-    "phase_inductance": "mH", "specific_stiffness": "N",
 }
 SPELLINGS = {
     "deg": "°", "degree": "°", "degrees": "°", "u": "µ", "um": "µm", "μm": "µm", "us": "µs", "ohm": "Ω", "inch": "in",
@@ -89,12 +74,12 @@ class Shown:
         return f"{self.number} {self.unit}".strip()
 
 
-def unit_shown(name: str, si_unit: str, system: str = "metric") -> str:
-    """The unit in which a quantity is shown; system: metric or inch."""
-    for own in (SHOWN_BY_NAME[system].get(name), SHOWN_BY_NAME_EVERYWHERE.get(name), SHOWN[system].get(si_unit)):
-        if own is not None and own in DIMENSIONS.get(si_unit, ()):
-            return own
-    return si_unit
+def unit_shown(si_unit: str, system: str = "metric", own: OwnUnit = "") -> str:
+    """The unit in which something is shown; system: metric or inch; own: what it declares itself."""
+    if isinstance(own, tuple):
+        own = own[system == "inch"]
+    usual = SHOWN[system].get(si_unit, si_unit)
+    return next((unit for unit in (own, usual) if unit and unit in DIMENSIONS.get(si_unit, ())), si_unit)
 
 
 def number_text(value: float, digits: int = 4) -> str:
@@ -108,9 +93,9 @@ def number_text(value: float, digits: int = 4) -> str:
     return text.rstrip("0").rstrip(".") if "." in text else text
 
 
-def show(value: float, name: str, si_unit: str, system: str = "metric", digits: int = 4, unit: str | None = None) -> Shown:
-    """A value in SI as people read it, in the unit of the system or in `unit`."""
-    chosen = unit_shown(name, si_unit, system) if unit is None else unit
+def show(value: float, si_unit: str, system: str = "metric", digits: int = 4, unit: str | None = None, own: OwnUnit = "") -> Shown:
+    """A value in SI as people read it, in the unit of the system, in its own, or in `unit`."""
+    chosen = unit_shown(si_unit, system, own) if unit is None else unit
     return Shown(number_text(value / FACTORS[chosen], digits), chosen)
 
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 from urban_mule.core.sheet.quantity import NotKnown, Unknown, parameters_of
 from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.stages import StageName
 
 if TYPE_CHECKING:
     from urban_mule.core.sheet.solution import Solution
@@ -40,7 +41,7 @@ class Check:
     """One rule: the stage it belongs to, its name, the quantities it needs, and where it has something to say."""
 
     name: str
-    stage: str
+    stage: StageName
     applies: Callable[[Solution], bool]
     function: Callable[..., Verdict | None]
     parameters: tuple[str, ...]
@@ -68,7 +69,7 @@ class Check:
                        "Fill in what is missing.", check=self.name, stage=self.stage)
 
 
-def check(name: str, *, stage: str, applies: Callable[[Solution], bool] = lambda _solution: True) -> Callable[[F], F]:
+def check(name: str, *, stage: StageName, applies: Callable[[Solution], bool] = lambda _solution: True) -> Callable[[F], F]:
     """Mark a function of quantities as a check; it returns a Verdict, or None when it has nothing to say.
 
     applies: whether the check concerns such an axis at all, asked before anything is computed.

@@ -17,14 +17,14 @@ def reversal_profile(reversal_reading: TwoWayReading) -> np.ndarray:
     return np.asarray(reversal_reading.up.mean(axis=0) - reversal_reading.down.mean(axis=0))
 
 
-@quantity("[travel]", symbol="B̄", source="mean reversal over the targets", formula="mean |B_i|")
+@quantity("[travel]", symbol="B̄", source="mean reversal over the targets", formula="mean |B_i|", shown=("µm", ""))
 def backlash(reversal_profile: np.ndarray) -> float:
     """Lost motion between the two directions, averaged over the targets; reversal_profile [travel]."""
     return float(np.mean(np.abs(reversal_profile)))
 
 
 @quantity("[travel]", symbol="u_B", source="JCGM 100 (GUM): scatter of the repeats",
-          formula="√∑(s_i↑²/n↑ + s_i↓²/n↓) ÷ m; with single repeats s(|B_i|) ÷ √m")
+          formula="√∑(s_i↑²/n↑ + s_i↓²/n↓) ÷ m; with single repeats s(|B_i|) ÷ √m", label="Its uncertainty", shown=("µm", ""))
 def backlash_uncertainty(reversal_reading: TwoWayReading, reversal_profile: np.ndarray) -> float:
     """Standard uncertainty of the backlash [travel]. Raises NotKnown for one target and one repeat."""
     up, down, m = reversal_reading.up, reversal_reading.down, reversal_reading.targets.size
@@ -36,7 +36,7 @@ def backlash_uncertainty(reversal_reading: TwoWayReading, reversal_profile: np.n
     return float(np.std(np.abs(reversal_profile), ddof=1) / math.sqrt(m))
 
 
-@quantity("[travel]", symbol="ΔB", source="range of the reversal along the travel", formula="max B_i − min B_i")
+@quantity("[travel]", symbol="ΔB", source="range of the reversal along the travel", formula="max B_i − min B_i", shown=("µm", ""))
 def backlash_variation(reversal_profile: np.ndarray) -> float:
     """How much the backlash differs along the travel; reversal_profile [travel]. Raises NotKnown for one target."""
     if reversal_profile.size < 2:

@@ -41,7 +41,7 @@ def travel_per_radian(train: tuple[Stage, ...], unit: str) -> Reals:
     return gain
 
 
-@quantity("[travel]", symbol="p_t", source="kinematics: 2π times the travel per radian")
+@quantity("[travel]", symbol="p_t", source="kinematics: 2π times the travel per radian", label="Travel per motor turn")
 def travel_per_turn(travel_per_radian: Reals) -> Reals:
     """Travel of the load for one turn of the motor; travel_per_radian [m/rad or rad/rad]."""
     return 2 * math.pi * travel_per_radian

@@ -29,7 +29,7 @@ class Stage:
 
     back_efficiency: Reals = given(
         "", "η_b", "share of the torque that gets back when the load drives", least=0, most=1)
-    drag_torque: Reals = given("N·m", "T_d", "torque its input takes at any speed", default=0.0, least=0)
+    drag_torque: Reals = given("N·m", "T_d", "torque its input takes at any speed", default=0.0, least=0, label="Motor drag")
 
     @property
     def gain(self) -> Reals:
@@ -79,7 +79,7 @@ class Stage:
 class Efficient(Stage):
     """A link with friction of its own."""
 
-    efficiency: Reals = given("", "η", "share of the power that gets through", default=1.0, above=0, most=1)
+    efficiency: Reals = given("", "η", "share of the power that gets through", default=1.0, above=0, most=1, shown="%")
 
     @property
     def forward_efficiency(self) -> Reals:
@@ -114,7 +114,7 @@ class Reduction(Efficient):
     inertia_out: Reals = given("kg·m²", "J_out", "moment of inertia on the output shaft", default=0.0, least=0)
     rated_torque: Reals = given("N·m", "T_r", "torque its output may carry", above=0)
     torsional_stiffness: Reals = given("N·m/rad", "k_t", "output torque per radian of twist", above=0)
-    clearance: Reals = given("rad", "j", "free play of its output with the input held", default=0.0, least=0)
+    clearance: Reals = given("rad", "j", "free play of its output with the input held", default=0.0, least=0, shown=("µm", ""))
 
     @property
     def gain(self) -> Reals:
@@ -163,7 +163,7 @@ class Screw(Efficient):
         "", "", "how the ends are held", choices=("supported-supported", "fixed-supported", "fixed-fixed", "fixed-free"))
     nut_stiffness: Reals = given("N/m", "k_n", "force per metre that the nut gives way", above=0)
     bearing_stiffness: Reals = given("N/m", "k_b", "force per metre that the thrust bearing gives way", above=0)
-    clearance: Reals = given("m", "j", "axial play of the nut", default=0.0, least=0)
+    clearance: Reals = given("m", "j", "axial play of the nut", default=0.0, least=0, shown=("µm", ""))
 
     @property
     def lead_used(self) -> Reals | None:
@@ -234,7 +234,7 @@ class Belt(Efficient):
     inertia: Reals = given("kg·m²", "J", "pulleys and belt, at the driving pulley", default=0.0, least=0)
     layout: str | None = given("", "", "a loop, or an open belt that is clamped at both ends", choices=("loop", "open"))
     span: Reals = given("m", "C", "from pulley to pulley, or from clamp to clamp of an open belt", above=0)
-    specific_stiffness: Reals = given("N", "c_s", "force for a strain of one", above=0)
+    specific_stiffness: Reals = given("N", "c_s", "force for a strain of one", above=0, shown="N")
     pretension: Reals = given("N", "F_0", "pull in each strand at rest", least=0)
     rated_force: Reals = given("N", "F_r", "pull that the belt may carry", above=0)
     wrap_angle: Reals = given("rad", "γ", "angle of the driving pulley that the belt embraces", above=0, most=2 * math.pi)
@@ -272,7 +272,7 @@ class Rack(Efficient):
     face_width: Reals = given("m", "b", "width of the pinion", above=0)
     rated_force: Reals = given("N", "F_r", "force along the rack that the teeth may carry", above=0)
     mesh_stiffness: Reals = given("N/m", "k_m", "force per metre that the teeth and the pinion shaft give way", above=0)
-    clearance: Reals = given("m", "j", "play between pinion and rack, along the rack", default=0.0, least=0)
+    clearance: Reals = given("m", "j", "play between pinion and rack, along the rack", default=0.0, least=0, shown=("µm", ""))
 
     @property
     def gain(self) -> Reals:

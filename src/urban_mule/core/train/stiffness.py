@@ -26,7 +26,8 @@ def link_compliances(train: tuple[Stage, ...]) -> list[Reals | None]:
     return found
 
 
-@quantity("[effort]/[travel]", symbol="k", source=SPRINGS, formula="1 ÷ ∑ (gain behind)²/k of each link")
+@quantity("[effort]/[travel]", symbol="k", source=SPRINGS, formula="1 ÷ ∑ (gain behind)²/k of each link",
+          label="Stiffness of the train")
 def train_stiffness(train: tuple[Stage, ...]) -> Reals:
     """Effort at the load per travel that one train gives way, its motor held; links of which nothing is said are rigid."""
     known = [one for one in link_compliances(train) if one is not None]
@@ -35,13 +36,14 @@ def train_stiffness(train: tuple[Stage, ...]) -> Reals:
     return 1.0 / sum(known)
 
 
-@quantity("Hz", symbol="f_1", source="mass on a spring; S. Timoshenko, Vibration Problems in Engineering")
+@quantity("Hz", symbol="f_1", source="mass on a spring; S. Timoshenko, Vibration Problems in Engineering", label="First mode on it")
 def first_axial_mode(train_stiffness: Reals, moved_inertia: Reals, motor_count: Reals) -> Reals:
     """Frequency of the load on its train with the motor held; train_stiffness [N/m or N·m/rad], inertia [kg or kg·m²]."""
     return np.sqrt(train_stiffness * motor_count / moved_inertia) / (2 * math.pi)
 
 
-@quantity("[travel]", symbol="j", source="free play of each link at the load", formula="∑ (gain behind)·clearance of each link")
+@quantity("[travel]", symbol="j", source="free play of each link at the load", formula="∑ (gain behind)·clearance of each link",
+          shown=("µm", ""))
 def train_clearance(train: tuple[Stage, ...]) -> Reals:
     """Free play of the load with the motor held: the clearances of the links together."""
     return sum(
@@ -49,7 +51,7 @@ def train_clearance(train: tuple[Stage, ...]) -> Reals:
 
 
 @quantity("[travel]", symbol="B_p", source="friction winds the train up one way and then the other, clearance adds",
-          formula="2·F_r/(n·k) + j")
+          formula="2·F_r/(n·k) + j", label="Lost motion expected", shown=("µm", ""))
 def predicted_lost_motion(
     train_clearance: Reals, friction_load: Reals, motor_count: Reals, train_stiffness: Reals = None
 ) -> Reals:

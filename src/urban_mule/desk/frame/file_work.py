@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
+from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.text_files import BadFile, write_whole
@@ -19,7 +20,6 @@ if TYPE_CHECKING:
     from urban_mule.store.library.parts import Parts
 
 MOST_LINES = 12  # of refused rows that a message bears
-READINGS_STAGE = {"travel": "Scale", "reversal": "Slack", "acceleration": "Ring", "positioning": "Proof"}
 
 
 class FileWork(QObject):
@@ -75,7 +75,7 @@ class FileWork(QObject):
 
     def _take_reading(self, axis: str, reading: Any) -> None:
         self.window.session.add_reading(reading, self.window.session.project.axis(axis))
-        self.window.show_stage(READINGS_STAGE[reading.kind])
+        self.window.show_stage(reading_kinds()[reading.kind].stage)
 
     def export_json(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "Export JSON", f"{self.window.session.path.stem}.json", "JSON (*.json)")

@@ -6,10 +6,10 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from urban_mule.desk.frame.tag_rows import TagRow, tag_rows
 from urban_mule.desk.kit.painting import Label, painted, tip
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.store.settings import SettingRow, settings_of
 
 WIDTH, NARROW_WIDTH, NARROW_WINDOW = 244, 212, 1150
 ROOMY = 185  # px of a row that bear the large digits
@@ -20,7 +20,7 @@ class TagLine(QWidget):
 
     set_it = pyqtSignal(object)
 
-    def __init__(self, row: TagRow, parent: QWidget | None = None) -> None:
+    def __init__(self, row: SettingRow, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.row = row
         self.setObjectName(f"tag {row.name}")
@@ -124,7 +124,7 @@ class Tag(QWidget):
         box.addSpacing(4)
         box.addWidget(self.count)
         box.addWidget(self.printing, alignment=Qt.AlignmentFlag.AlignLeft)
-        self.rows: list[TagRow] = []
+        self.rows: list[SettingRow] = []
         self.lines: list[TagLine] = []
         session.changed.connect(self.refresh)
         session.axis_changed.connect(self.refresh)
@@ -137,7 +137,7 @@ class Tag(QWidget):
 
     def refresh(self, _names: object = None) -> None:
         """Read the rows again; widgets are made anew only where a row changed."""
-        rows = tag_rows(self.session)
+        rows = settings_of(self.session.state)
         self.letter.setText(self.session.axis.name)
         if rows == self.rows and self.lines:
             return

@@ -8,10 +8,11 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
-from urban_mule.desk.model.session import STAGES, Session
+from urban_mule.desk.model.session import Session
 
 HEIGHT = 92
 
@@ -34,7 +35,7 @@ class Trail(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.stage = STAGES[0]
+        self.stage: StageName = STAGES[0]
         self._profile: tuple[tuple[str, float], ...] = ()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -63,7 +64,7 @@ class Trail(QWidget):
         worst = self.session.worst(stage)
         return "good" if worst is None else worst.level
 
-    def show_stage(self, stage: str) -> None:
+    def show_stage(self, stage: StageName) -> None:
         self.stage = stage
         self._refresh()
 

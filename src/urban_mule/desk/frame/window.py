@@ -20,16 +20,17 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from urban_mule.desk.frame.file_work import READINGS_STAGE, FileWork
+from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.sheet.stages import STAGES, StageName
+from urban_mule.desk.frame.file_work import FileWork
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.plates import Plates
 from urban_mule.desk.frame.tag import Tag
 from urban_mule.desk.frame.trail import HEIGHT, Trail
 from urban_mule.desk.kit import theme as look
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.model.session import STAGES, Session
-from urban_mule.desk.stages.registry import SPECS
-from urban_mule.desk.stages.special import make_stage
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.stages.registry import SPECS, make_stage
 from urban_mule.desk.stages.view import StageView, given_of
 from urban_mule.store.file.project_file import now
 
@@ -59,7 +60,7 @@ class Window(QMainWindow):
 
     opened = pyqtSignal(object)
 
-    def __init__(self, session: Session, stage: str = "Brief") -> None:
+    def __init__(self, session: Session, stage: StageName = "Brief") -> None:
         super().__init__()
         self.session = session
         self.setMinimumSize(QSize(1024, 720))
@@ -69,7 +70,7 @@ class Window(QMainWindow):
         self.plates = Plates(session)
         self.tag = Tag(session)
         self.stack = QStackedWidget()
-        self._stages: dict[str, StageView] = {}
+        self._stages: dict[StageName, StageView] = {}
         self._to_prepare = list(STAGES)
         self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
         self._preparing.timeout.connect(self.prepare)
@@ -180,16 +181,16 @@ class Window(QMainWindow):
         shown.finish()
         return shown
 
-    def show_stage(self, name: str) -> None:
+    def show_stage(self, name: StageName) -> None:
         """Open a stage; its view is made when it is first shown."""
         self.stack.setCurrentWidget(self._view(name))
         self.trail.show_stage(name)
 
-    def _view(self, name: str) -> StageView:
+    def _view(self, name: StageName) -> StageView:
         if name not in self._stages:
             view = make_stage(self.session, name)
             view.slip.jump.connect(self.go_to_field)
-            view.readings_taken.connect(lambda kind: self.show_stage(READINGS_STAGE[kind]))
+            view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage))
             self._stages[name] = view
             self.stack.addWidget(view)
         return self._stages[name]

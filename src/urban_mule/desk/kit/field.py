@@ -13,7 +13,6 @@ from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.words import label
 from urban_mule.store.document.base import LARGEST_TOLERANCE
 from urban_mule.store.document.edit import Path
 
@@ -39,7 +38,7 @@ class Field(QWidget):
         self._unit: str | None = None
         self._echo = False
         self._bare, self._hint = bare, hint
-        title = Label(name or label(given.name), objectName="label")
+        title = Label(name or given.label, objectName="label")
         title.setMinimumWidth(30)
         tip(title, given.doc)
         self.unit_label = Label(objectName="unit")
@@ -47,7 +46,7 @@ class Field(QWidget):
         self.wrong = Label(objectName="wrong", wordWrap=True)
         self.wrong.hide()
         self.editor: QLineEdit | QComboBox = self._choices() if given.choices else self._line()
-        self.editor.setAccessibleName(f"{label(given.name)}: {given.doc}")
+        self.editor.setAccessibleName(f"{given.label}: {given.doc}")
         title.setBuddy(self.editor)
         row = QHBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
@@ -94,7 +93,7 @@ class Field(QWidget):
     @property
     def unit(self) -> str:
         """The unit in which the field shows and takes plain numbers."""
-        return self._unit or units.unit_shown(self.given.name, self.si_unit, self.session.system)
+        return self._unit or units.unit_shown(self.si_unit, self.session.system, self.given.shown)
 
     def _changed(self, _names: object) -> None:
         if self.isVisible():
@@ -156,7 +155,7 @@ class Field(QWidget):
         except BadValue as why:
             self._judge(str(why))
             return
-        usual = units.unit_shown(self.given.name, self.si_unit, self.session.system)
+        usual = units.unit_shown(self.si_unit, self.session.system, self.given.shown)
         former, self._unit = self._unit, None if unit == usual else unit
         if not self._take(value, share):
             self._unit = former

@@ -7,10 +7,11 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QShowEven
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.shown import value_text
 from urban_mule.desk.kit.painting import painted, tip
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.words import label, value_text
+from urban_mule.desk.model.words import label
 
 ROW_HEIGHT, NARROW = 29, 320
 

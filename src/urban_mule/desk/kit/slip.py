@@ -7,12 +7,13 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.quantity import NotKnown, Unknown
+from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.working import Working, working_row
 from urban_mule.core.sheet.working import value_text as plain_text
 from urban_mule.desk.kit.painting import Label, painted
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.words import label, place_label, value_text
+from urban_mule.desk.model.words import label, place_label
 
 MOST_BARS = 5
 SLIDE_TIME = 140  # ms

@@ -12,10 +12,11 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.core.sheet.quantity import NotKnown, Unknown
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, worst
+from urban_mule.desk.model.axes_state import AxisState, kept_keys
 from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works
 from urban_mule.store.document.edit import Path as DocumentPath
@@ -25,9 +26,7 @@ from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, Revi
 from urban_mule.store.solve import axis_inputs
 from urban_mule.store.text_files import BadFile
 
-STAGES = ("Brief", "Load", "Motor", "Drive", "Scale", "Moves", "Slack", "Ring", "Proof", "Log")
 FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it
-ANALYSED = ("time_base", "spectrum", "modes")  # what takes longer than a frame: done in a worker, once a record
 
 
 class Change(QUndoCommand):
@@ -36,12 +35,15 @@ class Change(QUndoCommand):
     def __init__(self, session: Session, before: Project, after: Project, label: str) -> None:
         super().__init__(label)
         self._session, self._before, self._after = session, before, after
+        self._keys_before = session.keys
+        self._keys_after: tuple[int, ...] | None = None
 
     def redo(self) -> None:
-        self._session._become(self._after, self.text())
+        self._session._become(self._after, self.text(), self._keys_after)
+        self._keys_after = self._session.keys
 
     def undo(self) -> None:
-        self._session._become(self._before, f"undone: {self.text()}")
+        self._session._become(self._before, f"undone: {self.text()}", self._keys_before)
 
 
 class Session(QObject):
@@ -83,7 +85,24 @@ class Session(QObject):
         self._pause.timeout.connect(self._begin)
         self._solved_axes: dict[str, Axis] = {}
         self._solved_shared: dict[str, Any] = {}
+        self._fresh = len(self.project.axes)
+        self.keys: tuple[int, ...] = tuple(range(self._fresh))
         self._solve_all()
+
+    @property
+    def state(self) -> AxisState:
+        """The state of the shown axis."""
+        return self.state_of(self.axis)
+
+    def state_of(self, axis: Axis) -> AxisState:
+        """The state of an axis of the project."""
+        key = self.keys[next(place for place, one in enumerate(self.project.axes) if one.name == axis.name)]
+        return AxisState(key, axis, self._solutions[axis.name], self._verdicts[axis.name],
+                         self.saving.applied.get(axis.name, {}), self.system)
+
+    def axis_of(self, key: int) -> Axis | None:
+        """The axis that was begun with a key, whatever it is called now; None when it is gone."""
+        return self.project.axes[self.keys.index(key)] if key in self.keys else None
 
     @property
     def revision(self) -> Revision:
@@ -167,8 +186,11 @@ class Session(QObject):
         """Take another document as a whole, undoable."""
         self.undo_stack.push(Change(self, self.project, project, label))
 
-    def _become(self, project: Project, label: str) -> None:
+    def _become(self, project: Project, label: str, keys: tuple[int, ...] | None) -> None:
         before, self.project = self.project, project
+        former, self.keys = self.keys, keys or kept_keys(before.axes, self.keys, project.axes, self._fresh)
+        self._fresh = max(self._fresh, *(key + 1 for key in self.keys))
+        self._follow_names(dict(zip(former, before.axes, strict=True)))
         old_names = [axis.name for axis in before.axes]
         new_names = [axis.name for axis in project.axes]
         self._index = min(self._index, len(new_names) - 1)
@@ -179,6 +201,16 @@ class Session(QObject):
             self.axis_changed.emit()
         else:
             self.changed.emit(self.solution.differing(shown))
+
+    def _follow_names(self, former: dict[int, Axis]) -> None:
+        """Let the log and what is on the hardware follow each axis to its new name, also where two have changed names."""
+        renamed = {former[key].name: axis.name for key, axis in zip(self.keys, self.project.axes, strict=True)
+                   if key in former and former[key].name != axis.name}
+        aside = {name: f"{name} (was)" for name in renamed if name in renamed.values()}
+        for name, between in aside.items():
+            self.saving.rename_axis(name, between)
+        for name, now in renamed.items():
+            self.saving.rename_axis(aside.get(name, name), now)
 
     def _solve_all(self) -> None:
         """Bring every axis up to date; an axis whose givens are the same costs next to nothing."""
@@ -226,7 +258,7 @@ class Session(QObject):
 
         def work(_progress: Any) -> dict[str, Any]:
             solution = sheet.solve(acceleration_reading=record)
-            return {name: solution.find(name) for name in ANALYSED}
+            return {name: solution.find(name) for name in sheet.slow}
 
         self._later.append(lambda: self.works.run(
             ("the acceleration record", id(record)), self, work, lambda found: self._analysed(record, found),
@@ -305,10 +337,7 @@ class Session(QObject):
 
     def reason_unknown(self, name: str) -> str:
         """Why a quantity of the shown axis has no value, or nothing."""
-        if name not in self.sheet.quantities and name not in self.sheet.inputs:
-            return f"a {self.axis.motor_kind} has no {name.replace('_', ' ')}"
-        value = self.solution.find(name)
-        return value.reason if isinstance(value, Unknown) else ""
+        return self.state.reason_unknown(name)
 
     def close(self) -> None:
         """Stop and await what is being worked at, and close the file."""
@@ -318,4 +347,4 @@ class Session(QObject):
         self.deleteLater()  # its connections hold on to the window, which holds on to it
 
 
-__all__ = ["STAGES", "BadValue", "NotKnown", "Session"]
+__all__ = ["BadValue", "NotKnown", "Session"]

@@ -11,24 +11,26 @@ from jinja2 import Environment, StrictUndefined
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QSize, QSizeF
 from PyQt6.QtGui import QFont, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
+from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.core.sheet.working import working_of, working_text
 from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.words import label, value_text
+from urban_mule.desk.model.words import label
+from urban_mule.core.sheet.shown import value_text
 from urban_mule.desk.stages.registry import SPECS
-from urban_mule.desk.frame.tag_rows import tag_rows
+from urban_mule.store.settings import settings_of
 from urban_mule.desk.kit.theme import FAMILY, theme
 from urban_mule.store.text_files import write_whole
 
 DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",
             "steps_per_unit", "backlash", "positioning_accuracy")
-PICTURED = ("Load", "Motor", "Drive", "Scale", "Slack", "Ring", "Proof")
+PICTURED: tuple[StageName, ...] = ("Load", "Motor", "Drive", "Scale", "Slack", "Ring", "Proof")
 PICTURE = QSize(900, 330)
 
 
-def picture_png(session: Session, stage: str) -> bytes:
+def picture_png(session: Session, stage: StageName) -> bytes:
     """The picture of a stage as PNG, at the size of the report."""
     leaves = Leaves(session, SPECS[stage].leaves)
     leaves.resize(PICTURE)
@@ -58,7 +60,7 @@ def axis_section(session: Session) -> dict[str, Any]:
         if value is not None and not isinstance(value, Unknown):
             shown = value_text(session.sheet, name, value, session.system, 4, session.axis.unit)
             rows.append({"label": label(name), "value": str(shown), "working": working_text(working_of(session.solution, name))})
-    return {"name": session.axis.name, "pictures": pictures, "tag": tag_rows(session), "deciding": rows,
+    return {"name": session.axis.name, "pictures": pictures, "tag": settings_of(session.state), "deciding": rows,
             "unknown": [v for v in session.verdicts() if v.level == "unknown"]}
 
 
@@ -93,7 +95,7 @@ def tags_html(session: Session) -> str:
     try:
         for index in range(len(session.project.axes)):
             session.show_axis(index)
-            tags.append({"name": session.axis.name, "rows": tag_rows(session)})
+            tags.append({"name": session.axis.name, "rows": settings_of(session.state)})
     finally:
         session.show_axis(here)
         session.blockSignals(blocked)

@@ -77,7 +77,7 @@ class CyclePicture(Painted):
 
     def _lane(self, name: str, si: str, time: np.ndarray, values: np.ndarray, color: str) -> Lane:
         si = si.replace("[travel]", self.session.sheet.units["[travel]"])
-        unit = units.unit_shown("", si, self.session.system)
+        unit = units.unit_shown(si, self.session.system)
         return Lane(name, unit, time, values / FACTORS[unit], color)
 
     def _find_spans(self, run: Any) -> None:

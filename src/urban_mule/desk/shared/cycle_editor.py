@@ -15,7 +15,6 @@ from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.words import label
 from urban_mule.store.document.parts import MoveModel
 
 COLUMNS = givens(Move)
@@ -97,8 +96,8 @@ class CycleEditor(QWidget):
             unit = one.unit
             for placeholder, real in self.session.sheet.units.items():
                 unit = unit.replace(placeholder, real)
-            shown = units.unit_shown(one.name, unit, self.session.system)
-            head = Label(f"{HEADS.get(one.name, label(one.name))}\n{shown}", objectName="label")
+            shown = units.unit_shown(unit, self.session.system, one.shown)
+            head = Label(f"{HEADS.get(one.name, one.label)}\n{shown}", objectName="label")
             head.setMinimumWidth(20)
             tip(head, one.doc)
             self._grid.addWidget(head, 0, column)

@@ -95,9 +95,9 @@ class PickPart(QDialog):
             self.table.selectRow(0)
 
     def _figure(self, part: Part, name: str) -> str:
-        value = part.values.get(name)
+        value, one = part.values.get(name), GIVENS[part.kind][name]
         return "" if value is None else str(value) if isinstance(value, str) else str(
-            show(value, name, GIVENS[part.kind][name].unit, self._system, 3))
+            show(value, one.unit, self._system, 3, own=one.shown))
 
     def choose(self, name: str) -> None:
         """Select a part by its name."""

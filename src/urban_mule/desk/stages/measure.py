@@ -6,44 +6,20 @@ import zlib
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QProgressBar, QPushButton, QWidget
 
-from urban_mule.bench.sessions.sessions import spread_targets, sweep_session, travel_session, two_way_session
+from urban_mule.bench.sessions.plan import PLANS
 from urban_mule.bench.simulated.axis import SimulatedAxis, invented_truth
+from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.works import Job, Work
+from urban_mule.desk.model.works import Job
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.exchange.csv_readings import read_csv
 from urban_mule.store.file.project_file import now
 
-REPEATS, REVERSAL_TARGETS, POSITIONING_TARGETS = 5, 5, 11
-GAUGE_UNCERTAINTY = 5e-6  # m, of the simulated indicator over a whole travel
 PACE = 0.012  # s of real time a simulated move takes, so that progress can be seen and cancelled
-NAMES = {"travel": "a measured travel", "reversal": "reversal readings", "acceleration": "an acceleration sweep",
-         "positioning": "a positioning run"}
-
-
-def session_work(kind: str, machine: SimulatedAxis, travel: float, seed: int) -> Work:
-    """The measuring session of a kind as work for a worker; it gives the keys of a reading."""
-
-    def work(progress: Any) -> dict[str, Any]:
-        overrun = 0.01 * travel
-        match kind:
-            case "travel":
-                measured = travel_session(machine, machine, travel, REPEATS, progress)
-                return {"commanded": 0.8 * travel, "measured": measured, "gauge_uncertainty": GAUGE_UNCERTAINTY}
-            case "acceleration":
-                sweep = sweep_session(machine, machine, 5.0, 120.0, 8.0, progress)
-                return {"time": sweep.time, "values": np.round(sweep.values, 5), "direction": "along, across, up"}
-            case _:
-                count = REVERSAL_TARGETS if kind == "reversal" else POSITIONING_TARGETS
-                taken = two_way_session(machine, machine, spread_targets(travel, count, seed), REPEATS, overrun, progress)
-                return {"targets": taken.targets, "up": taken.up, "down": taken.down}
-
-    return work
 
 
 class MeasureBar(QWidget):
@@ -58,7 +34,7 @@ class MeasureBar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
-        self.start = QPushButton(f"Take {NAMES[kind]}")
+        self.start = QPushButton(f"Take {reading_kinds()[kind].words}")
         tip(self.start, "On the simulated axis that ships with this program")
         self.start.clicked.connect(self.begin)
         self.file = QPushButton("Import CSV…")
@@ -89,11 +65,12 @@ class MeasureBar(QWidget):
         seed = zlib.crc32(f"{self.session.project.name} {axis.name}".encode())
         solution = self.session.solution.own()
         machine = SimulatedAxis(solution, invented_truth(seed, len(axis.readings)), PACE)
-        take = session_work(self.kind, machine, axis.travel, seed + len(axis.readings))
+        plan, travel, count = PLANS[self.kind], axis.travel, len(axis.readings)
         self.note.setText("Keep a hand on the stop.")
         self._running(True)
         self._job = self.session.works.run(
-            ("taking readings", id(self)), self, lambda progress: self._reading(axis.name, take(progress)),
+            ("taking readings", id(self)), self,
+            lambda progress: self._reading(axis.name, plan(machine, travel, seed + count, progress)),
             lambda reading: self._finished(axis.name, reading), self._failed, self._moved)
 
     def _moved(self, done: int, total: int) -> None:
@@ -121,7 +98,8 @@ class MeasureBar(QWidget):
             self._job.cancel()
 
     def choose_file(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, f"Import {NAMES[self.kind]}", "", "CSV (*.csv *.txt);;All files (*)")
+        words = reading_kinds()[self.kind].words
+        name, _ = QFileDialog.getOpenFileName(self, f"Import {words}", "", "CSV (*.csv *.txt);;All files (*)")
         if name:
             self.take_file(Path(name))
 

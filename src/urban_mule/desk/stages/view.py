@@ -21,7 +21,7 @@ from urban_mule.desk.kit.results import ResultList
 from urban_mule.desk.kit.slip import Slip
 from urban_mule.desk.kit.theme import draw_mark, font, polish_again, theme
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.stages.registry import StageSpec
+from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.edit import Path
 

@@ -23,8 +23,8 @@ from pydantic import ValidationError
 from pydantic_core import from_json
 
 from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.plain import plain, plain_value, reading_text
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.exchange.open_json import plain, plain_value, reading_text
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.migrations import APPLICATION_ID, SCHEMA_VERSION, TABLES, checked_version, damaged, migrate
 from urban_mule.store.text_files import BadFile, write_whole
@@ -32,6 +32,7 @@ from urban_mule.store.text_files import BadFile, write_whole
 INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?)"
 INSERT_REVISION = "insert into revision (time, label, document, changes) values (?, ?, ?, ?)"
 Named = dict[int, tuple[Any, str]]  # by the identity of a reading: the reading, which keeps that its own, and its name
+ENTRY_KINDS = ("set", "measured", "repaired", "note", "due")  # of lines of the log
 WHOLE_AFTER = 2.0  # times its own size that changes may have grown to before the document is written whole again
 MOST_CHANGES = 500  # revisions between two whole ones, so that none takes long to read
 

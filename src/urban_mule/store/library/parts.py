@@ -23,7 +23,7 @@ from urban_mule.core.motor.shaft import AnyMotor, FittedBrake
 from urban_mule.core.motor.stepper import StepperMotor
 from urban_mule.core.parts.figures import BrakeFigures, MotorLeads, PartFigures
 from urban_mule.core.sheet.given import BadValue, Given, givens, shown
-from urban_mule.core.sheet.units import SHOWN_BY_NAME_EVERYWHERE, factor, unit_shown
+from urban_mule.core.sheet.units import factor, unit_shown
 from urban_mule.core.train.links import Reduction, Worm
 from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8, write_whole
 
@@ -221,8 +221,7 @@ def write_parts(path: Path, parts: Iterable[Part]) -> None:
 
 def csv_unit(one: Given) -> str:
     """The unit in which a column is written: the one that data sheets print."""
-    return IN_CSV.get(one.name) or (one.unit if one.name in SHOWN_BY_NAME_EVERYWHERE and one.unit == "" else
-                                    unit_shown(one.name, one.unit))
+    return IN_CSV.get(one.name) or ("" if one.unit == "" else unit_shown(one.unit, own=one.shown))
 
 
 def parts_csv(parts: Iterable[Part]) -> str:

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
 from urban_mule.core.sheet.units import show
-from urban_mule.desk.frame.plates import draw_train, train_kind
+from urban_mule.desk.kit.draw_train import draw_train, train_kind
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.store.document.project import Axis
@@ -50,7 +50,7 @@ class BriefPicture(Painted):
         bar = QRectF(area.left(), area.center().y() + 6, area.width() - 10, 9)
 
         def text(name: str, value: Any) -> str:
-            return str(show(float(value), wanted_name, solution.sheet.unit(name), self.session.system, 3))
+            return str(show(float(value), solution.sheet.unit(name), self.session.system, 3, own=solution.sheet.shown(wanted_name)))
 
         painter.setFont(font(16, bold=True) if reached is not None else font(12))
         painter.setPen(theme.color("ink" if reached is not None else "muted"))

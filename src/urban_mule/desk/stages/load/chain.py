@@ -168,7 +168,7 @@ class ChainPicture(Painted):
         system = self.session.system
 
         def length(value: float | None) -> str:
-            return "?" if value is None else str(show(value, "lead", "m", system))
+            return "?" if value is None else str(show(value, "m", system))
 
         facts = {
             "reduction": lambda: f"{stage.ratio:g} to 1" if stage.ratio else "ratio ?",
@@ -193,7 +193,7 @@ class ChainPicture(Painted):
             painter.drawEllipse(middle, 38, 38)
             painter.drawEllipse(middle, 4, 4)
             value = axis.load_inertia
-            fact = "inertia not known" if value is None else str(show(value, "load_inertia", "kg·m²", self.session.system))
+            fact = "inertia not known" if value is None else str(show(value, "kg·m²", self.session.system))
         else:
             painter.save()
             painter.translate(middle)
@@ -205,12 +205,12 @@ class ChainPicture(Painted):
             painter.drawLine(QPointF(-54, 16), QPointF(54, 16))
             painter.restore()
             value = axis.moving_mass
-            fact = "mass not known" if value is None else str(show(value, "moving_mass", "kg", self.session.system))
+            fact = "mass not known" if value is None else str(show(value, "kg", self.session.system))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        speed, force = solution.get("top_speed"), solution.get("peak_load")
+        sheet, speed, force = solution.sheet, solution.get("top_speed"), solution.get("peak_load")
         lines = [fact]
         if speed is not None and force is not None:
-            lines.append(", ".join(str(show(v, n, solution.sheet.unit(n), self.session.system, 3)) for v, n in (
+            lines.append(", ".join(str(show(v, sheet.unit(n), self.session.system, 3, own=sheet.shown(n))) for v, n in (
                 (speed, "top_speed"), (force * self.motors, "peak_load"))))
         moved, r = solution.get("moved_inertia"), solution.get("travel_per_radian")
         if moved is not None and r is not None:

@@ -8,9 +8,8 @@ from PyQt6.QtGui import QPainter
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
-from urban_mule.store.file.project_file import Entry
+from urban_mule.store.file.project_file import ENTRY_KINDS, Entry
 
-KINDS = ("set", "measured", "repaired", "note", "due")
 COLORS = {"set": "accent", "measured": "blue", "repaired": "good", "note": "muted", "due": "tight"}
 
 
@@ -36,11 +35,11 @@ class LogPicture(Painted):
             painter.setPen(theme.color("muted"))
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "Nothing written down for this axis yet.")
             return
-        lane = (area.height() - 30) / len(KINDS)
+        lane = (area.height() - 30) / len(ENTRY_KINDS)
         first, last = entries[0].time, entries[-1].time
         span = max((last - first).total_seconds(), 1.0)
         line = QRectF(area.left() + 92, area.top(), area.width() - 120, area.height() - 30)
-        for index, kind in enumerate(KINDS):
+        for index, kind in enumerate(ENTRY_KINDS):
             y = line.top() + lane * (index + 0.5)
             painter.setPen(theme.pen("line"))
             painter.drawLine(QPointF(line.left(), y), QPointF(line.right(), y))
@@ -48,14 +47,14 @@ class LogPicture(Painted):
             painter.drawText(QRectF(area.left(), y - 10, 84, 20), Qt.AlignmentFlag.AlignVCenter, kind)
         marked: set[tuple[int, int]] = set()  # thousands of entries are no more strokes than the line has places
         for entry in entries:
-            index = KINDS.index(entry.kind) if entry.kind in KINDS else KINDS.index("note")
+            index = ENTRY_KINDS.index(entry.kind) if entry.kind in ENTRY_KINDS else ENTRY_KINDS.index("note")
             x = line.left() + line.width() * (entry.time - first).total_seconds() / span
             if (index, round(x)) in marked:
                 continue
             marked.add((index, round(x)))
             y = line.top() + lane * (index + 0.5)
-            painter.setPen(theme.pen(COLORS[KINDS[index]], 1.6))
-            painter.setBrush(theme.color(COLORS[KINDS[index]]))
+            painter.setPen(theme.pen(COLORS[ENTRY_KINDS[index]], 1.6))
+            painter.setBrush(theme.color(COLORS[ENTRY_KINDS[index]]))
             painter.drawRect(QRectF(x - 4, y - 9, 8, 18))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(theme.color("muted"))

@@ -8,11 +8,12 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, worst
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
-from urban_mule.desk.model.words import label, value_text
+from urban_mule.desk.model.words import label
 from urban_mule.store.document.project import Project
 from urban_mule.store.solve import solve_axis
 

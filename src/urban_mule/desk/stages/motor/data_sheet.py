@@ -98,7 +98,7 @@ class DataSheet(QDialog):
         return grid
 
     def _unit(self, given: Given) -> str:
-        return "g·cm²" if given.unit == "kg·m²" else units.unit_shown(given.name, given.unit, self.session.system)
+        return "g·cm²" if given.unit == "kg·m²" else units.unit_shown(given.unit, self.session.system, given.shown)
 
     def _question(self, box: QVBoxLayout, text: str, answers: dict[str, Any]) -> QButtonGroup:
         box.addWidget(Label(text, objectName="heading"))
@@ -155,7 +155,7 @@ class DataSheet(QDialog):
         line.addWidget(said, 1)
         if doubt.suggestion is not None and doubt.name in self.lines:
             given = GIVENS[self.kind][doubt.name]
-            text = str(units.show(doubt.suggestion, doubt.name, given.unit, digits=3, unit=self._unit(given)))
+            text = str(units.show(doubt.suggestion, given.unit, digits=3, unit=self._unit(given)))
             take = QPushButton(f"Take {text}", objectName="plain")
             take.clicked.connect(lambda: self._mend(doubt.name, text))
             line.addWidget(take)

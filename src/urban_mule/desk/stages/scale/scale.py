@@ -43,12 +43,12 @@ class ScalePicture(Painted):
                     found.append((f"{stage.ratio:g}" if stage.ratio else "?", "1", stage.kind))
                 case "screw":
                     lead = stage.lead_used
-                    found.append(("1 turn", str(show(lead, "lead", "m", system)) if lead else "?", "lead"))
+                    found.append(("1 turn", str(show(lead, "m", system)) if lead else "?", "lead"))
                 case "belt":
-                    pitch = str(show(stage.pitch, "pitch", "m", system)) if stage.pitch else "?"
+                    pitch = str(show(stage.pitch, "m", system)) if stage.pitch else "?"
                     found.append(("1 turn", f"{stage.teeth or '?'} × {pitch}", "belt"))
                 case "rack":
-                    module = str(show(stage.module, "module", "m", system)) if stage.module else "?"
+                    module = str(show(stage.module, "m", system)) if stage.module else "?"
                     found.append(("1 turn", f"π × {stage.teeth or '?'} × {module}", "rack"))
         if axis.motion == "rotary":
             found.append(("1 turn", {"deg": "360°", "rad": "2π rad", "turn": "1 turn"}[axis.unit], "turn"))
@@ -136,7 +136,7 @@ class ScalePicture(Painted):
         painter.setPen(theme.pen("accent", 2.4))
         painter.drawLine(QPointF(x(mean), middle.y() - 18), QPointF(x(mean), middle.y() + 18))
         painter.setFont(font(15, bold=True))
-        whole = show(abs(reading.commanded), "travel", solution.sheet.unit("travel"), self.session.system)
+        whole = show(abs(reading.commanded), solution.sheet.unit("travel"), self.session.system)
         over = f"{mean:+.3g} {unit} over {whole}"
         place = min(max(x(mean) - 150, area.left()), area.right() - 300)
         painter.drawText(QRectF(place, middle.y() - 46, 300, 22), Qt.AlignmentFlag.AlignCenter,

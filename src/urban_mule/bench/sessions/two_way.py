@@ -1,12 +1,10 @@
-"""Measuring sessions: what is moved and read in which order, with progress and cancel."""
+"""Approaching targets from both sides: reversal and positioning."""
 
 from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.bench.devices import Accelerometer, Indicator, Mover
-from urban_mule.bench.simulated.axis import SETTLING
-from urban_mule.core.readings.acceleration import AccelerationReading
+from urban_mule.bench.devices import Indicator, Mover
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.progress import Cancelled, Progress
 
@@ -43,33 +41,3 @@ def two_way_session(
                     mover.stop()
                     raise Cancelled
     return TwoWayReading(targets, up, down)
-
-
-def travel_session(mover: Mover, indicator: Indicator, travel: float, repeats: int, progress: Progress) -> np.ndarray:
-    """Measured lengths [travel] of one commanded travel, approached from the same side. Raises Cancelled, DeviceError."""
-    start, measured = 0.05 * travel, []
-    mover.enable()
-    for repeat in range(repeats):
-        mover.move(0.0)
-        mover.move(start)
-        before = indicator.read()
-        mover.move(start + 0.8 * travel)
-        measured.append(0.8 * travel + indicator.read() - before)
-        if not progress(repeat + 1, repeats):
-            mover.stop()
-            raise Cancelled
-    return np.array(measured)
-
-
-def sweep_session(
-    mover: Mover, accelerometer: Accelerometer, low: float, high: float, duration: float, progress: Progress
-) -> AccelerationReading:
-    """An acceleration sweep from `low` to `high` Hz with rest before and after it. Raises Cancelled, DeviceError."""
-    mover.enable()
-    if not progress(0, 1):
-        raise Cancelled
-    mover.shake(low, high, duration)
-    times, values = accelerometer.record(duration + 2 * SETTLING)
-    if not progress(1, 1):
-        raise Cancelled
-    return AccelerationReading(times, values)

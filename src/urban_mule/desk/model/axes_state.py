@@ -1,0 +1,67 @@
+"""The state of one axis: what every picture, tag, report and comparison is drawn from."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.sheet import Sheet
+from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.sheet.stages import StageName
+from urban_mule.core.sheet.verdict import Verdict, worst
+from urban_mule.store.document.project import Axis
+from urban_mule.store.file.project_file import Applied
+
+
+@dataclass(frozen=True, eq=False)
+class AxisState:
+    """An axis with its numbers, its judgements and what is on its hardware.
+
+    key: who it is, whatever its name or its place become. system: metric or inch.
+    """
+
+    key: int
+    axis: Axis
+    solution: Solution
+    all_verdicts: tuple[Verdict, ...]
+    applied: Mapping[str, Applied]
+    system: str
+
+    @property
+    def sheet(self) -> Sheet:
+        return self.solution.sheet
+
+    def verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]:
+        """The verdicts of one stage, or of all."""
+        return tuple(v for v in self.all_verdicts if stage in (None, v.stage))
+
+    def worst(self, stage: StageName | None = None) -> Verdict | None:
+        """The verdict that decides."""
+        return worst(self.verdicts(stage))
+
+    def reason_unknown(self, name: str) -> str:
+        """Why a quantity has no value, or nothing."""
+        if not self.sheet.has(name):
+            return f"a {self.axis.motor_kind} has no {name.replace('_', ' ')}"
+        value = self.solution.find(name)
+        return value.reason if isinstance(value, Unknown) else ""
+
+
+def kept_keys(before: tuple[Axis, ...], keys: tuple[int, ...], after: tuple[Axis, ...], fresh: int) -> tuple[int, ...]:
+    """Who the axes after a change are: the same object, else the same name, else the same place among as many, else new.
+
+    fresh: the first number that no axis has had yet.
+    """
+    left = dict(zip(keys, before, strict=True))
+    found: dict[int, int] = {}
+    for same in (lambda one, place, key: one is left[key], lambda one, place, key: one.name == left[key].name,
+                 lambda one, place, key: len(before) == len(after) and before[place] is left[key]):
+        for place, one in enumerate(after):
+            if place not in found:
+                key = next((key for key in left if same(one, place, key)), None)
+                if key is not None:
+                    found[place] = key
+                    del left[key]
+    new = iter(range(fresh, fresh + len(after)))
+    return tuple(found[place] if place in found else next(new) for place in range(len(after)))

@@ -1,0 +1,23 @@
+"""What stands on the Load stage."""
+
+from __future__ import annotations
+
+from urban_mule.desk.stages.spec import StageSpec, of
+
+SPEC = StageSpec(
+    "Load",
+    (("chain", "urban_mule.desk.stages.load.chain:ChainPicture"),
+     ("cycle", "urban_mule.desk.shared.cycle:CyclePicture"),
+     ("checks", "urban_mule.desk.shared.verdicts:LoadVerdicts")),
+    of("axis", "moving_mass", "load_inertia", "incline", "friction_coefficient", "friction_force", "friction_torque",
+       "process_force", "process_torque", "counterbalance_force"),
+    (("travel_per_turn", ""),
+     ("load_inertia_at_motor", "inertia ratio"),
+     ("peak_torque", "torque margin"),
+     ("static_torque", "vertical axis"),
+     ("fall_distance", "vertical axis"),
+     ("first_axial_mode", "stiffness"),
+     ("predicted_lost_motion", "lost motion")),
+    "A vertical axis drops when power goes. Block it before reaching under it; keep fingers from belts and pinions.",
+    view="urban_mule.desk.stages.load.stage:LoadStage",
+)

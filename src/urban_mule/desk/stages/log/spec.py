@@ -1,0 +1,8 @@
+"""What stands on the Log stage."""
+
+from __future__ import annotations
+
+from urban_mule.desk.stages.spec import StageSpec
+
+SPEC = StageSpec("Log", (("log", "urban_mule.desk.stages.log.log:LogPicture"),),
+                 view="urban_mule.desk.stages.log.stage:LogStage")

@@ -1,0 +1,31 @@
+"""What stands on the Motor stage."""
+
+from __future__ import annotations
+
+from urban_mule.desk.stages.spec import StageSpec, of
+
+SPEC = StageSpec(
+    "Motor",
+    (("torque", "urban_mule.desk.stages.motor.motor:MotorPicture"),
+     ("winding", "urban_mule.desk.stages.motor.heat:HeatPicture"),
+     ("spread", "urban_mule.desk.stages.motor.spread:SpreadPicture"),
+     ("checks", "urban_mule.desk.shared.verdicts:MotorVerdicts")),
+    of("motor", "holding_torque", "rated_torque", "motor_peak_torque", "rated_current", "rated_current_is", "rated_speed",
+       "max_speed", "rated_voltage", "counts_per_turn", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle",
+       "drag_torque", "peak_time", "wiring", "figures_for")
+    + of("driver", "supply_voltage") + of("axis", "safety_factor"),
+    (("peak_torque", ""),
+     ("working_margin", "torque margin"),
+     ("rms_torque", "continuous torque"),
+     ("inertia_ratio", "inertia ratio"),
+     ("cycle_temperature_rise", "cycle heat"),
+     ("available_torque_at_peak_speed", "reachable speed"),
+     ("speed_limit", "")),
+    "Motors and drivers get hot enough to burn. Never unplug a motor while the driver is powered.",
+    further={
+        "stepper": of("motor", "thermal_resistance", "thermal_time_constant", "phase_resistance")
+        + of("driver", "current_peak", "hold_fraction") + of("project", "ambient_temperature"),
+        "servo": of("motor", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "winding_figures_are",
+                    "thermal_resistance", "thermal_time_constant") + of("project", "ambient_temperature")},
+    view="urban_mule.desk.stages.motor.stage:MotorStage",
+)

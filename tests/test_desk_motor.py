@@ -205,7 +205,8 @@ def test_search_compare_take_and_undo(window: Window, qtbot: Any) -> None:
     assert form.order()[0] == "price" and form.model.cells(0)[0] != first, "another wish first, another drive first"
     for row in range(1, 6):
         form.selection.select(form.model.index(row, 0), PICK)
-    assert len(form.comparison.drives) == 4 and not form.taking.isEnabled(), "four at most; one to take"
+    qtbot.waitUntil(lambda: len(form.comparison.drives) == 4)
+    assert not form.taking.isEnabled(), "four at most; one to take"
     form.comparison.grab()
     margins = [drive.solution["working_margin"] for drive in form.comparison.drives]
     assert margins == pytest.approx([one.figures["working_margin"] for one in form.chosen()[:4]], rel=1e-3)

@@ -64,8 +64,10 @@ def test_what_the_menu_writes_reads_back(window: Window, dialogs: Dialogs, qtbot
                        ("Save picture as SVG or PNG…", "p.svg")):
         dialogs.answer = str(tmp_path / name)
         menu(window, text).trigger()
+        qtbot.waitUntil(lambda name=name: (tmp_path / name).is_file(), timeout=20_000)
         assert (tmp_path / name).stat().st_size > 1000, text
-    assert (tmp_path / "r.html").is_file() and dialogs.told == []
+    qtbot.waitUntil(lambda: not window.session.works.busy)
+    assert (tmp_path / "r.html").is_file() and [told.endswith("r.pdf: the report is written.") for told in dialogs.told] == [True]
 
 
 def test_what_the_menu_reads_lands_in_the_project(window: Window, dialogs: Dialogs, qtbot: Any, tmp_path: Path) -> None:
@@ -109,9 +111,10 @@ def test_a_dialog_that_is_dismissed_does_nothing(window: Window, dialogs: Dialog
 
 @pytest.mark.parametrize("text", ["Save a copy…", "Export JSON…", "Report as PDF and HTML…", "Print the tags…",
                                   "Save picture as SVG or PNG…", "Export my parts…"])
-def test_what_cannot_be_written_is_told_in_one_sentence(window: Window, dialogs: Dialogs, text: str) -> None:
+def test_what_cannot_be_written_is_told_in_one_sentence(window: Window, dialogs: Dialogs, qtbot: Any, text: str) -> None:
     dialogs.answer = "/proc/nowhere/at.svg"
     menu(window, text).trigger()
+    qtbot.waitUntil(lambda: bool(dialogs.told), timeout=20_000)
     assert len(dialogs.told) == 1 and "\n" not in dialogs.told[0] and "Traceback" not in dialogs.told[0]
 
 

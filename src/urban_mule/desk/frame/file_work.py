@@ -6,49 +6,58 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.desk.model.axes_state import AxisState
+from urban_mule.desk.model.session import Session
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.text_files import BadFile, write_whole
 
 if TYPE_CHECKING:
-    from urban_mule.desk.frame.window import Window
+    from urban_mule.desk.stages.view import StageView
     from urban_mule.store.library.parts import Parts
 
 MOST_LINES = 12  # of refused rows that a message bears
 
 
 class FileWork(QObject):
-    """Reading and writing for one window; long work goes on in the background."""
+    """Reading and writing for one window; long work goes on in the background.
 
-    def __init__(self, window: Window) -> None:
+    shown: the stage that is shown. Signals: opened((open or new, path)): another project is wanted; arrived(stage): readings
+    came in that belong there.
+    """
+
+    opened = pyqtSignal(object)
+    arrived = pyqtSignal(str)
+
+    def __init__(self, session: Session, window: QWidget, shown: Callable[[], StageView]) -> None:
         super().__init__(window)
-        self.window = window
+        self.session, self.window, self.shown = session, window, shown
 
     def new_project(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "New project", "machine.mule", "Urban Mule project (*.mule)")
         if name:
-            self.window.opened.emit(("new", Path(name)))
+            self.opened.emit(("new", Path(name)))
 
     def open_project(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.window, "Open project", "", "Urban Mule project (*.mule)")
         if name:
-            self.window.opened.emit(("open", Path(name)))
+            self.opened.emit(("open", Path(name)))
 
     def save_copy(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "Save a copy", "", "Urban Mule project (*.mule)")
         if name:
-            self._try(lambda: self.window.session.file.copy_to(Path(name)))
+            self._try(lambda: self.session.file.copy_to(Path(name)))
 
     def _try(self, work: Callable[[], object]) -> None:
         try:
             work()
         except (BadFile, BadValue, OSError) as why:
-            self.window.tell(str(why))
+            self.session.told.emit(str(why))
 
     def import_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.window, "Import", "", "Project or readings (*.json *.csv *.txt);;All files (*)")
@@ -58,36 +67,36 @@ class FileWork(QObject):
     def take_file(self, path: Path) -> None:
         """Take in a dropped or chosen file: a project JSON replaces the document, a CSV adds readings; both undoable."""
         if path.suffix == ".mule":
-            self.window.opened.emit(("open", path))
+            self.opened.emit(("open", path))
         elif path.suffix == ".json":
             self._read(path, lambda: read_project(path),
-                       lambda project: self.window.session.replace(project, f"{path.name} imported"))
+                       lambda project: self.session.replace(project, f"{path.name} imported"))
         else:
             from urban_mule.store.exchange.csv_readings import read_csv
 
-            kind, axis = "reversal" if self.window.trail.stage == "Slack" else None, self.window.session.axis.name
-            session = self.window.session
-            self._read(path, lambda: session.kept(read_csv(path, kind), axis), lambda reading: self._take_reading(axis, reading))
+            kinds, state = self.shown().spec.readings, self.session.state
+            self._read(path, lambda: self.session.kept(read_csv(path, kinds[0] if kinds else None), state.axis.name),
+                       lambda reading: self._take_reading(state, reading))
 
     def _read(self, path: Path, work: Callable[[], object], done: Callable[[Any], object]) -> None:
         """Read a file in the background; a fault is told and changes nothing."""
-        self.window.session.works.run(("reading", str(path)), self, lambda _progress: work(), done)
+        self.session.works.run(("reading", str(path)), self, lambda _progress: work(), done)
 
-    def _take_reading(self, axis: str, reading: Any) -> None:
-        self.window.session.add_reading(reading, self.window.session.project.axis(axis))
-        self.window.show_stage(reading_kinds()[reading.kind].stage)
+    def _take_reading(self, begun: AxisState, reading: Any) -> None:
+        if self.session.add_reading(reading, begun):
+            self.arrived.emit(reading_kinds()[reading.kind].stage)
 
     def export_json(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self.window, "Export JSON", f"{self.window.session.path.stem}.json", "JSON (*.json)")
+        name, _ = QFileDialog.getSaveFileName(self.window, "Export JSON", f"{self.session.path.stem}.json", "JSON (*.json)")
         if name:
-            self._try(lambda: write_whole(Path(name), export_project(self.window.session.project)))
+            self._try(lambda: write_whole(Path(name), export_project(self.session.project)))
 
     def export_readings(self) -> None:
         from urban_mule.store.exchange.csv_readings import export_csv
 
         folder = QFileDialog.getExistingDirectory(self.window, "Export readings of this axis as CSV")
-        for number, reading in enumerate(self.window.session.axis.readings if folder else ()):
-            path = Path(folder) / f"{self.window.session.axis.name}-{number + 1}-{reading.kind}.csv"
+        for number, reading in enumerate(self.session.axis.readings if folder else ()):
+            path = Path(folder) / f"{self.session.axis.name}-{number + 1}-{reading.kind}.csv"
             self._try(lambda path=path, reading=reading: write_whole(path, export_csv(reading)))
 
     def choose_parts(self) -> None:
@@ -104,7 +113,7 @@ class FileWork(QObject):
             add_parts(read.parts)
             return read
 
-        self._read(path, work, lambda read: self.window.session.told.emit(parts_taken(path.name, read)))
+        self._read(path, work, lambda read: self.session.told.emit(parts_taken(path.name, read)))
 
     def save_parts(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "Export my parts", "parts.csv", "CSV (*.csv);;JSON (*.json)")
@@ -118,37 +127,37 @@ class FileWork(QObject):
         self._try(lambda: write_parts(path, own_parts().parts))
 
     def write_report(self) -> None:
-        from urban_mule.desk.out.report import write_report
+        from urban_mule.desk.out.report import begin_report
 
-        name, _ = QFileDialog.getSaveFileName(self.window, "Report", f"{self.window.session.path.stem}.pdf", "PDF (*.pdf)")
+        name, _ = QFileDialog.getSaveFileName(self.window, "Report", f"{self.session.path.stem}.pdf", "PDF (*.pdf)")
         if name:
-            self._try(lambda: write_report(self.window.session, Path(name)))
+            begin_report(self.session, Path(name))
 
     def print_tags(self) -> None:
         from urban_mule.desk.out.report import write_tags
 
-        suggested = f"{self.window.session.path.stem}-tags.pdf"
+        suggested = f"{self.session.path.stem}-tags.pdf"
         name, _ = QFileDialog.getSaveFileName(self.window, "Print the tags", suggested, "PDF (*.pdf)")
         if name:
-            self._try(lambda: write_tags(self.window.session, Path(name)))
+            self._try(lambda: write_tags(self.session, Path(name)))
 
     def copy_picture(self) -> None:
         clipboard = QApplication.clipboard()
         assert clipboard is not None
-        clipboard.setPixmap(self.window.stage.picture.grab())
+        clipboard.setPixmap(self.shown().picture.grab())
 
     def save_picture(self) -> None:
-        suggested = f"{self.window.trail.stage}.svg"
+        suggested = f"{self.shown().spec.name}.svg"
         name, _ = QFileDialog.getSaveFileName(self.window, "Save picture", suggested, "SVG (*.svg);;PNG (*.png)")
         if name:
-            self._try(lambda: save_picture(self.window.stage.picture, Path(name)))
+            self._try(lambda: save_picture(self.shown().picture, Path(name)))
 
     def copy_results(self) -> None:
         """The results of the stage as CSV in SI units."""
         lines = ["quantity,value,unit"]
-        for row in self.window.stage.results.rows:
-            value = self.window.session.solution.get(row.name)
-            lines.append(f"{row.name},{'' if value is None else repr(float(value))},{self.window.session.sheet.unit(row.name)}")
+        for row in self.shown().results.rows:
+            value = self.session.solution.get(row.name)
+            lines.append(f"{row.name},{'' if value is None else repr(float(value))},{self.session.sheet.unit(row.name)}")
         clipboard = QApplication.clipboard()
         assert clipboard is not None
         clipboard.setText("\n".join(lines) + "\n")

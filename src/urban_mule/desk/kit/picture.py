@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from urban_mule.desk.kit.painting import CANNOT, painted
 from urban_mule.desk.kit.theme import theme
+from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 
 OUT_OF_PROPORTION = "The values given are out of all proportion to each other; nothing can be drawn."
@@ -23,18 +24,24 @@ def round_step(span: float, most: int) -> float:
 
 
 class Picture(QWidget):
-    """A picture of the shown axis. `needs`: the quantities and givens that it shows, empty for all."""
+    """A picture of one axis. `needs`: the quantities and givens that it shows, empty for all."""
 
     needs: frozenset[str] = frozenset()
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
+        self.of: AxisState | None = None
         self._stale = True
         self._fault: Exception | None = None
         self._veil: Veil | None = None
         session.changed.connect(self._changed)
         session.axis_changed.connect(self._anew)
+
+    @property
+    def state(self) -> AxisState:
+        """What is drawn: the axis that the window shows, or the one the picture was made of, as a report does."""
+        return self.of or self.session.state
 
     def _changed(self, names: frozenset[str]) -> None:
         if not self.needs or self.needs & names:

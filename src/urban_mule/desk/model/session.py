@@ -292,13 +292,22 @@ class Session(QObject):
         """Whether a worker is still at something."""
         return self.works.busy or bool(self._later)
 
-    def add_reading(self, reading: Any, axis: Axis | None = None) -> None:
-        """Put a set of readings into an axis, undoable, and write it down."""
-        index = self._index if axis is None else [a.name for a in self.project.axes].index(axis.name)
-        target = self.project.axes[index]
+    def add_reading(self, reading: Any, begun: AxisState | None = None) -> bool:
+        """Put a set of readings into an axis, undoable, and write it down; begun: the axis it was taken for, by default the shown.
+
+        Where that axis is gone meanwhile nothing is added, and it is told.
+        """
+        target = self.axis if begun is None else self.axis_of(begun.key)
+        if target is None:
+            name = begun.axis.name if begun is not None else ""
+            self.told.emit(f"Axis {name} is gone, so its {reading.kind} readings were not added. Undo brings it back;"
+                           " the readings are kept in the file.")
+            return False
+        index = self.project.axes.index(target)
         self.edit(("axes", index, "readings"), (*target.readings, reading), f"{target.name}: {reading.kind} readings")
         said = f"{reading.kind.capitalize()} readings taken{f': {reading.note}' if reading.note else ''}."
         self.write(said, "measured", target.name)
+        return True
 
     def kept(self, reading: Any, axis: str) -> Any:
         """The reading itself, saved ahead of being added; for a worker, since a long record takes a while to write."""

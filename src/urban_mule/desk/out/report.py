@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import base64
+from collections import deque
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from importlib import resources
 from pathlib import Path
 from typing import Any
 
 from jinja2 import Environment, StrictUndefined
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QSize, QSizeF
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QSize, QSizeF, QTimer
 from PyQt6.QtGui import QFont, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
 from urban_mule.core.sheet.stages import StageName
@@ -16,8 +19,8 @@ from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.core.sheet.working import working_of, working_text
 from urban_mule.desk.kit.leaves import Leaves
+from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.words import label
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.desk.stages.registry import SPECS
 from urban_mule.store.settings import settings_of
@@ -30,12 +33,13 @@ PICTURED: tuple[StageName, ...] = ("Load", "Motor", "Drive", "Scale", "Slack", "
 PICTURE = QSize(900, 330)
 
 
-def picture_png(session: Session, stage: StageName) -> bytes:
-    """The picture of a stage as PNG, at the size of the report."""
+def picture_png(session: Session, state: AxisState, stage: StageName) -> bytes:
+    """The picture of a stage for one axis as PNG, at the size of the report."""
     leaves = Leaves(session, SPECS[stage].leaves)
     leaves.resize(PICTURE)
     leaves.begin()
     picture = leaves.picture
+    picture.of = state
     picture.resize(PICTURE)
     picture.bring_up_to_date()
     picture.ensurePolished()
@@ -47,62 +51,97 @@ def picture_png(session: Session, stage: StageName) -> bytes:
     return bytes(raw.data())
 
 
-def axis_section(session: Session) -> dict[str, Any]:
-    """What the report says of the shown axis."""
+def states_of(session: Session) -> list[AxisState]:
+    """Every axis as it is now, its numbers its own, so that they can be read in another thread."""
+    states = [session.state_of(axis) for axis in session.project.axes]
+    return [replace(state, solution=state.solution.own()) for state in states]
+
+
+def pictures_of(session: Session, states: list[AxisState], found: dict[tuple[int, StageName], bytes]) -> Iterator[None]:
+    """Draw the pictures of a report into `found`, one a step: they can only be drawn in the window's thread."""
+    for state in states:
+        for stage in PICTURED:
+            if any(v.level != "unknown" for v in state.verdicts(stage)):
+                found[state.key, stage] = picture_png(session, state, stage)
+                yield
+
+
+def axis_section(state: AxisState, drawn: Mapping[tuple[int, StageName], bytes]) -> dict[str, Any]:
+    """What the report says of an axis."""
     pictures = []
     for stage in PICTURED:
-        known = sorted((v for v in session.verdicts(stage) if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))
-        if known:
-            pictures.append({"stage": stage, "data": base64.b64encode(picture_png(session, stage)).decode(), "verdicts": known})
+        known = sorted((v for v in state.verdicts(stage) if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))
+        if known and (state.key, stage) in drawn:
+            pictures.append({"stage": stage, "data": base64.b64encode(drawn[state.key, stage]).decode(), "verdicts": known})
     rows = []
     for name in DECIDING:
-        value = session.solution.find(name) if name in session.sheet.quantities else None
+        value = state.solution.find(name) if name in state.sheet.quantities else None
         if value is not None and not isinstance(value, Unknown):
-            shown = value_text(session.sheet, name, value, session.system, 4, session.axis.unit)
-            rows.append({"label": label(name), "value": str(shown), "working": working_text(working_of(session.solution, name))})
-    return {"name": session.axis.name, "pictures": pictures, "tag": settings_of(session.state), "deciding": rows,
-            "unknown": [v for v in session.verdicts() if v.level == "unknown"]}
+            shown = value_text(state.sheet, name, value, state.system, 4, state.axis.unit)
+            rows.append({"label": state.sheet.label(name), "value": str(shown),
+                         "working": working_text(working_of(state.solution, name))})
+    return {"name": state.axis.name, "pictures": pictures, "tag": settings_of(state), "deciding": rows,
+            "unknown": [v for v in state.verdicts() if v.level == "unknown"]}
 
 
-def report_html(session: Session) -> str:
-    """The whole report as HTML; every axis that has something to say, and the log."""
-    here, axes = session.index, []
-    blocked = session.blockSignals(True)  # the window need not follow while each axis is read
-    try:
-        for index in range(len(session.project.axes)):
-            session.show_axis(index)
-            axes.append(axis_section(session))
-    finally:
-        session.show_axis(here)
-        session.blockSignals(blocked)
-    template = resources.files("urban_mule.desk.resources").joinpath("report/report.html").read_text(encoding="utf-8")
-    environment = Environment(autoescape=True, undefined=StrictUndefined)
-    return environment.from_string(template).render(
-        project=session.project, axes=axes, entries=session.entries(), revision=session.revision, palette=theme.palette)
+class Report:
+    """A report of a project as it is when it is asked for: its pictures are drawn first, the rest can be done in any thread."""
+
+    def __init__(self, session: Session) -> None:
+        self.project, self.entries, self.revision = session.project, list(session.entries()), session.revision
+        self.palette = theme.palette
+        self.states = states_of(session)
+        self._drawn: dict[tuple[int, StageName], bytes] = {}
+        self.steps = pictures_of(session, self.states, self._drawn)
+
+    def html(self) -> str:
+        """The whole report as HTML."""
+        return _filled("report.html", project=self.project, axes=[axis_section(state, self._drawn) for state in self.states],
+                       entries=self.entries, revision=self.revision, palette=self.palette)
+
+    def write(self, path: Path) -> Path:
+        """The report as PDF at `path` and as HTML beside it. Raises BadFile."""
+        html = self.html()
+        write_whole(path.with_suffix(".html"), html)
+        print_html(html, path.with_suffix(".pdf"), QPageLayout.Orientation.Portrait)
+        return path
 
 
 def write_report(session: Session, path: Path) -> None:
-    """The report as PDF at `path` and as HTML beside it. Raises BadFile."""
-    html = report_html(session)
-    write_whole(path.with_suffix(".html"), html)
-    print_html(html, path.with_suffix(".pdf"), QPageLayout.Orientation.Portrait)
+    """The report as PDF at `path` and as HTML beside it, at once. Raises BadFile."""
+    report = Report(session)
+    deque(report.steps, maxlen=0)
+    report.write(path)
+
+
+def begin_report(session: Session, path: Path) -> None:
+    """The same while the window goes on: a picture each turn of the event loop, the rest in a thread; then it is told."""
+    report = Report(session)
+    turn = QTimer(session, interval=0)
+
+    def step() -> None:
+        try:
+            next(report.steps)
+        except StopIteration:
+            turn.stop()
+            turn.deleteLater()
+            session.works.run("the report", session, lambda _progress: report.write(path),
+                              lambda done: session.told.emit(f"{done}: the report is written."))
+
+    turn.timeout.connect(step)
+    turn.start()
+
+
+def _filled(template: str, **values: Any) -> str:
+    text = resources.files("urban_mule.desk.resources").joinpath(f"report/{template}").read_text(encoding="utf-8")
+    return Environment(autoescape=True, undefined=StrictUndefined).from_string(text).render(**values)
 
 
 def tags_html(session: Session) -> str:
     """The tags of all axes, two to a page."""
-    here, tags = session.index, []
-    blocked = session.blockSignals(True)
-    try:
-        for index in range(len(session.project.axes)):
-            session.show_axis(index)
-            tags.append({"name": session.axis.name, "rows": settings_of(session.state)})
-    finally:
-        session.show_axis(here)
-        session.blockSignals(blocked)
-    template = resources.files("urban_mule.desk.resources").joinpath("report/tags.html").read_text(encoding="utf-8")
-    pairs = [tags[i:i + 2] for i in range(0, len(tags), 2)]
-    return Environment(autoescape=True, undefined=StrictUndefined).from_string(template).render(
-        project=session.project, pairs=pairs, revision=session.revision)
+    tags = [{"name": state.axis.name, "rows": settings_of(state)} for state in states_of(session)]
+    return _filled("tags.html", project=session.project, pairs=[tags[i:i + 2] for i in range(0, len(tags), 2)],
+                   revision=session.revision)
 
 
 def write_tags(session: Session, path: Path) -> None:

@@ -53,7 +53,7 @@ class CyclePicture(Painted):
         self._describe()
 
     def redraw(self) -> None:
-        solution = self.session.solution
+        solution = self.state.solution
         self.lanes, self.spans = (), []
         pieces = solution.get("cycle_pieces")
         if pieces is not None:
@@ -76,8 +76,8 @@ class CyclePicture(Painted):
         self.update()
 
     def _lane(self, name: str, si: str, time: np.ndarray, values: np.ndarray, color: str) -> Lane:
-        si = si.replace("[travel]", self.session.sheet.units["[travel]"])
-        unit = units.unit_shown(si, self.session.system)
+        si = si.replace("[travel]", self.state.sheet.units["[travel]"])
+        unit = units.unit_shown(si, self.state.system)
         return Lane(name, unit, time, values / FACTORS[unit], color)
 
     def _find_spans(self, run: Any) -> None:
@@ -114,7 +114,7 @@ class CyclePicture(Painted):
         if not self.lanes:
             painter.setFont(font(15))
             painter.setPen(theme.color("muted"))
-            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, f"No cycle yet: {self.session.reason_unknown('cycle_pieces')}.")
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, f"No cycle yet: {self.state.reason_unknown('cycle_pieces')}.")
             return
         plot = self._plot()
         high = plot.height() / len(self.lanes)
@@ -156,7 +156,7 @@ class CyclePicture(Painted):
         for value in {low, high} - {0.0} if room != 1.0 or high else ():
             painter.drawText(QRectF(LEFT - 48, y(value) - 8, 42, 16), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
                              number_text(value, 3))
-        rms = self.session.solution.get("rms_torque") if lane.name == "torque" else None
+        rms = self.state.solution.get("rms_torque") if lane.name == "torque" else None
         if rms is not None:
             painter.setPen(theme.pen("ink", 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(box.left(), y(rms)), QPointF(box.right(), y(rms)))
@@ -186,7 +186,7 @@ class CyclePicture(Painted):
         for place, first, last in self.spans:
             if place not in shares:
                 try:
-                    shares[place] = torque_shares(self.session.solution, place)
+                    shares[place] = torque_shares(self.state.solution, place)
                 except NotKnown:
                     continue
             bar = QRectF(self._x(first), top, max(4.0, self._x(last) - self._x(first) - 2), 12)

@@ -7,6 +7,7 @@ from typing import ClassVar
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
+from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import LEVELS, Verdict
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
@@ -18,11 +19,11 @@ NAME, BAR = 168.0, 84.0
 class VerdictsPicture(Painted):
     """The verdicts of one stage, the tightest first; the bar is the room that is left, empty at the limit."""
 
-    stage: ClassVar[str]
+    stage: ClassVar[StageName]
 
     def rows(self) -> list[Verdict]:
         """The verdicts of the stage in the order in which they need attention."""
-        return sorted(self.session.verdicts(self.stage), key=lambda v: (-LEVELS.index(v.level), v.headroom or 0.0))
+        return sorted(self.state.verdicts(self.stage), key=lambda v: (-LEVELS.index(v.level), v.headroom or 0.0))
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         rows = self.rows()
@@ -68,8 +69,8 @@ class VerdictsPicture(Painted):
 
 
 class LoadVerdicts(VerdictsPicture):
-    stage = "Load"
+    stage: ClassVar[StageName] = "Load"
 
 
 class MotorVerdicts(VerdictsPicture):
-    stage = "Motor"
+    stage: ClassVar[StageName] = "Motor"

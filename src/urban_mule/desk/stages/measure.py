@@ -13,6 +13,7 @@ from urban_mule.bench.sessions.plan import PLANS
 from urban_mule.bench.simulated.axis import SimulatedAxis, invented_truth
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.desk.kit.painting import Label, tip
+from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.works import Job
 from urban_mule.store.document.readings import READING_MODELS
@@ -58,7 +59,7 @@ class MeasureBar(QWidget):
 
     def begin(self) -> None:
         """Run the session on the simulated axis."""
-        axis = self.session.axis
+        axis, begun = self.session.axis, self.session.state
         if axis.travel is None:
             self.note.setText("Give the travel of the axis first (on the Brief).")
             return
@@ -71,7 +72,7 @@ class MeasureBar(QWidget):
         self._job = self.session.works.run(
             ("taking readings", id(self)), self,
             lambda progress: self._reading(axis.name, plan(machine, travel, seed + count, progress)),
-            lambda reading: self._finished(axis.name, reading), self._failed, self._moved)
+            lambda reading: self._finished(begun, reading), self._failed, self._moved)
 
     def _moved(self, done: int, total: int) -> None:
         self.bar.setRange(0, total if done or total > 1 else 0)
@@ -82,9 +83,10 @@ class MeasureBar(QWidget):
             "kind": self.kind, **data, "taken": now().isoformat(timespec="seconds"), "device": "simulated axis"})
         return self.session.kept(reading, axis)
 
-    def _finished(self, axis: str, reading: Any) -> None:
+    def _finished(self, begun: AxisState, reading: Any) -> None:
         self._running(False)
-        self.session.add_reading(reading, self.session.project.axis(axis))
+        if not self.session.add_reading(reading, begun):
+            return
         self.note.setText("Taken from the simulated axis and saved with the project.")
         self.taken.emit(self.kind)
 
@@ -105,12 +107,13 @@ class MeasureBar(QWidget):
 
     def take_file(self, path: Path) -> None:
         """Import a CSV in the background; a fault is one sentence and changes nothing."""
-        kind, axis = self.kind if self.kind in ("reversal", "positioning") else None, self.session.axis.name
+        kind, begun = self.kind, self.session.state
         self.session.works.run(
-            ("reading", path.name), self, lambda _progress: self.session.kept(read_csv(path, kind), axis),
-            lambda reading: self._imported(path, axis, reading), self.note.setText)
+            ("reading", path.name), self, lambda _progress: self.session.kept(read_csv(path, kind), begun.axis.name),
+            lambda reading: self._imported(path, begun, reading), self.note.setText)
 
-    def _imported(self, path: Path, axis: str, reading: Any) -> None:
-        self.session.add_reading(reading, self.session.project.axis(axis))
+    def _imported(self, path: Path, begun: AxisState, reading: Any) -> None:
+        if not self.session.add_reading(reading, begun):
+            return
         self.note.setText(f"{path.name}: {reading.kind} readings taken in.")
         self.taken.emit(reading.kind)

@@ -36,7 +36,7 @@ class BriefPicture(Painted):
             top = area.top() + 28 + height * row
             painter.setPen(theme.pen("line"))
             painter.drawLine(QPointF(area.left(), top), QPointF(area.right(), top))
-            painter.setPen(theme.color("accent" if axis is self.session.axis else "ink"))
+            painter.setPen(theme.color("accent" if axis is self.state.axis else "ink"))
             painter.setFont(font(26, bold=True))
             painter.drawText(QRectF(area.left(), top, 60, height), Qt.AlignmentFlag.AlignVCenter, axis.name)
             draw_train(painter, train_kind(axis), QRectF(area.left() + 60, top + height / 2 - 16, 48, 32))
@@ -50,7 +50,7 @@ class BriefPicture(Painted):
         bar = QRectF(area.left(), area.center().y() + 6, area.width() - 10, 9)
 
         def text(name: str, value: Any) -> str:
-            return str(show(float(value), solution.sheet.unit(name), self.session.system, 3, own=solution.sheet.shown(wanted_name)))
+            return str(show(float(value), solution.sheet.unit(name), self.state.system, 3, own=solution.sheet.shown(wanted_name)))
 
         painter.setFont(font(16, bold=True) if reached is not None else font(12))
         painter.setPen(theme.color("ink" if reached is not None else "muted"))

@@ -32,12 +32,12 @@ class DrivePicture(Painted):
 
     def _bank(self, painter: QPainter, area: QRectF) -> None:
         self._title(painter, area.topLeft(), "Current switches, power off")
-        row = self.session.solution.get("switch_position")
+        row = self.state.solution.get("switch_position")
         painter.setFont(font(12))
         if row is None:
             painter.setPen(theme.color("muted"))
             painter.drawText(area.adjusted(0, 30, 0, 0), Qt.TextFlag.TextWordWrap,
-                             f"{self.session.reason_unknown('switch_position').capitalize()}: set the current as a number.")
+                             f"{self.state.reason_unknown('switch_position').capitalize()}: set the current as a number.")
             return
         body = QRectF(area.left(), area.top() + 30, 46.0 * len(row.switches) + 22, 92)
         painter.setPen(theme.pen("ink", 1.6))
@@ -63,7 +63,7 @@ class DrivePicture(Painted):
     def _scale(self, painter: QPainter, area: QRectF) -> None:
         """One bar of current; above it in peak, beneath it in RMS, so that the factor between them is seen."""
         self._title(painter, area.topLeft(), "Phase current, the same on both scales")
-        solution = self.session.solution
+        solution = self.state.solution
         peak, rated = solution.get("current_peak"), solution.get("rated_current_peak")
         limit = solution.get("current_limit")
         if peak is None and rated is None:
@@ -121,7 +121,7 @@ class DrivePicture(Painted):
 
     def _microsteps(self, painter: QPainter, area: QRectF) -> None:
         """For each setting: the torque of one step against friction, and the pulses it needs against the limit."""
-        solution = self.session.solution
+        solution = self.state.solution
         now, torque = solution.get("microsteps"), solution.get("set_torque")
         self._title(painter, area.topLeft(),
                     "Microsteps: finer is smoother; it places better only while one step still moves the load")

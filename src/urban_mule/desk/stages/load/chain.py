@@ -60,11 +60,11 @@ class ChainPicture(Painted):
 
     @property
     def motors(self) -> int:
-        return int(self.session.axis.motor_count or 1)
+        return int(self.state.axis.motor_count or 1)
 
     def stages(self) -> tuple[Any, ...]:
         """The links as the core has them, with what they are taken for where nothing is said."""
-        return self.session.solution.inputs["train"] or ()
+        return self.state.solution.inputs["train"] or ()
 
     def order(self) -> list[int]:
         """What can be chosen, from the motor on."""
@@ -93,7 +93,7 @@ class ChainPicture(Painted):
         return (spot.height() - 88) * 0.8 / largest
 
     def _frame(self) -> float | None:
-        return getattr(self.session.axis.motor, "frame", None)
+        return getattr(self.state.axis.motor, "frame", None)
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         area = self.area()
@@ -137,25 +137,25 @@ class ChainPicture(Painted):
 
     def _inertia(self, value: float | None) -> str:
         """A part's share of all the inertia that the motor turns, its rotor among it."""
-        whole = self.session.solution.get("load_inertia_at_motor"), self.session.solution.get("shaft_inertia")
+        whole = self.state.solution.get("load_inertia_at_motor"), self.state.solution.get("shaft_inertia")
         if value is None or None in whole:
             return ""
         return f"inertia {number_text(100 * value / sum(whole), 2)} %"
 
     def _motor(self, painter: QPainter, spot: QRectF, axle: float, scale: float) -> None:
-        motor = self.session.axis.motor
+        motor = self.state.axis.motor
         middle = QPointF(spot.center().x(), axle)
         if self.motors > 1:
             draw_motor(painter, self._frame(), getattr(motor, "length", None), middle + QPointF(-12, -12), scale, spot.width())
         draw_motor(painter, self._frame(), getattr(motor, "length", None), middle, scale, spot.width())
-        solution = self.session.solution
+        solution = self.state.solution
         speed, torque = solution.get("peak_speed"), solution.get("peak_torque")
         self._words(
             painter, spot, self._motor_title(),
             f"{number_text(speed * RPM, 3)} rpm" if speed is not None else "speed not known",
             f"{number_text(torque, 3)} N·m at worst" if torque is not None else "torque not known",
             self._inertia(solution.get("shaft_inertia")), strong=self.link in (MOTOR, FOLLOWER))
-        if self.session.solution.inputs.get("follower_differences"):
+        if self.state.solution.inputs.get("follower_differences"):
             draw_mark(painter, "short", QPointF(spot.right() - 12, spot.top() + 24), 6)
 
     def _motor_title(self) -> str:
@@ -165,7 +165,7 @@ class ChainPicture(Painted):
 
     def _facts(self, stage: Any, index: int) -> tuple[str, ...]:
         """Size of a link in a few words, how fast its input turns, what it carries, and its share of the inertia."""
-        system = self.session.system
+        system = self.state.system
 
         def length(value: float | None) -> str:
             return "?" if value is None else str(show(value, "m", system))
@@ -177,7 +177,7 @@ class ChainPicture(Painted):
             "belt": lambda: f"{stage.teeth or '?'} teeth × {length(stage.pitch)}{', open' if stage.layout == 'open' else ''}",
             "rack": lambda: f"{stage.teeth or '?'} teeth, module {length(stage.module)}",
         }
-        loads = self.session.solution.get("link_loads")
+        loads = self.state.solution.get("link_loads")
         if loads is None:
             return (facts.get(stage.kind, lambda: "")(),)
         load = loads[index]
@@ -185,7 +185,7 @@ class ChainPicture(Painted):
         return tuple(text for text in (facts.get(stage.kind, lambda: "")(), carried, self._inertia(load.inertia)) if text)
 
     def _load(self, painter: QPainter, spot: QRectF, axle: float) -> None:
-        axis, solution = self.session.axis, self.session.solution
+        axis, solution = self.state.axis, self.state.solution
         middle = QPointF(spot.center().x(), axle)
         painter.setPen(theme.pen("ink", 1.6))
         painter.setBrush(theme.color("terrain"))
@@ -193,7 +193,7 @@ class ChainPicture(Painted):
             painter.drawEllipse(middle, 38, 38)
             painter.drawEllipse(middle, 4, 4)
             value = axis.load_inertia
-            fact = "inertia not known" if value is None else str(show(value, "kg·m²", self.session.system))
+            fact = "inertia not known" if value is None else str(show(value, "kg·m²", self.state.system))
         else:
             painter.save()
             painter.translate(middle)
@@ -205,12 +205,12 @@ class ChainPicture(Painted):
             painter.drawLine(QPointF(-54, 16), QPointF(54, 16))
             painter.restore()
             value = axis.moving_mass
-            fact = "mass not known" if value is None else str(show(value, "kg", self.session.system))
+            fact = "mass not known" if value is None else str(show(value, "kg", self.state.system))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         sheet, speed, force = solution.sheet, solution.get("top_speed"), solution.get("peak_load")
         lines = [fact]
         if speed is not None and force is not None:
-            lines.append(", ".join(str(show(v, sheet.unit(n), self.session.system, 3, own=sheet.shown(n))) for v, n in (
+            lines.append(", ".join(str(show(v, sheet.unit(n), self.state.system, 3, own=sheet.shown(n))) for v, n in (
                 (speed, "top_speed"), (force * self.motors, "peak_load"))))
         moved, r = solution.get("moved_inertia"), solution.get("travel_per_radian")
         if moved is not None and r is not None:
@@ -233,7 +233,7 @@ class ChainPicture(Painted):
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         try:
-            shares = torque_shares(self.session.solution)
+            shares = torque_shares(self.state.solution)
         except NotKnown as why:
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, f"Where the torque goes: {why}.")
             return

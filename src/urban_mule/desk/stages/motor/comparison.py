@@ -13,6 +13,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, worst
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
+from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.store.document.project import Project
 from urban_mule.store.solve import solve_axis
@@ -36,22 +37,30 @@ class Drive:
     system: str
 
 
+def solved(name: str, setting: str, project: Project, index: int) -> Drive:
+    """A drive on its axis, solved without the readings, which no choice of a drive changes."""
+    axis = project.axes[index].model_copy(update={"readings": ()})
+    solution = solve_axis(project, axis)
+    verdicts = tuple(v for v in solution.verdicts() if v.stage in STAGES and v.level != "unknown")
+    return Drive(name, setting, solution, verdicts, str(project.unit_system))
+
+
 class Comparison(QWidget):
     """One column a drive; its figures come from the whole sheet, solved for it alone."""
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.session = session
         self.setMinimumHeight(220)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.drives: list[Drive] = []
 
     def show_drives(self, drives: list[tuple[str, str, Project, int]]) -> None:
         """drives: name, setting, the project with the drive on it, the place of the axis."""
-        self.drives = []
-        for name, setting, project, index in drives:
-            solution = solve_axis(project, project.axes[index])
-            verdicts = tuple(v for v in solution.verdicts() if v.stage in STAGES and v.level != "unknown")
-            self.drives.append(Drive(name, setting, solution, verdicts, str(project.unit_system)))
+        self.session.works.run(("the comparison", id(self)), self, lambda _progress: [solved(*one) for one in drives], self._show)
+
+    def _show(self, drives: list[Drive]) -> None:
+        self.drives = drives
         self.setAccessibleName("Side by side: " + "; ".join(
             f"{drive.name}: {', '.join(f'{label(name)} {self.figure(drive, name)}' for name, _ in ROWS)}" for drive in self.drives))
         self.update()

@@ -34,17 +34,17 @@ class HeatPicture(Picture):
         box.addWidget(self.chart)
 
     def redraw(self) -> None:
-        solution, chart = self.session.solution, self.chart
+        solution, chart = self.state.solution, self.chart
         rises = [(float(value), word, color, place) for name, word, color, place in RISES
                  if (value := solution.get(name)) is not None]
         if not rises:
-            why = self.session.reason_unknown("cycle_temperature_rise")
+            why = self.state.reason_unknown("cycle_temperature_rise")
             chart.empty(f"No temperatures: {why}.")
             return
         chart.restart()
         ambient, whole = float(solution["ambient_temperature"]), solution.get("warm_up_time")
         end = SPANS * whole / 60 if whole is not None else 60.0
-        kind = self.session.axis.motor_kind
+        kind = self.state.axis.motor_kind
         insulation, bears = INSULATION[kind]
         top = max(bears + 12, ambient + 1.12 * max(rise[0] for rise in rises))
         chart.frame((0, end), (0, top))

@@ -39,7 +39,7 @@ class MotorPicture(Picture):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("motor speed, rpm", "torque, N·m", "Torque over motor speed")
-        self.beam = Beam(session)
+        self.beam = Beam(self)
         self.volts = ScaleSlider("Supply", "V", 1.0)
         self.current = ScaleSlider("Current", "A", 0.1)
         self.volts.moving.connect(lambda value: self._try(supply_voltage=value))
@@ -70,7 +70,7 @@ class MotorPicture(Picture):
         """Show what another supply or current would give, without taking it."""
         try:
             with np.errstate(all="ignore"):
-                self._draw(self.session.solution.changed(**given), self.session.solution.get("torque_curve"))
+                self._draw(self.state.solution.changed(**given), self.state.solution.get("torque_curve"))
         except BadValue:
             return
 
@@ -83,13 +83,13 @@ class MotorPicture(Picture):
 
     def redraw(self) -> None:
         self.beam.update()
-        solution = self.session.solution
+        solution = self.state.solution
         curve = solution.get("torque_curve")
         if curve is not self._drawn:
             self._former, self._drawn = self._drawn, curve
         self._scales(solution)
         if curve is None:
-            self.chart.empty(f"No curve yet: {self.session.reason_unknown('torque_curve')}.")
+            self.chart.empty(f"No curve yet: {self.state.reason_unknown('torque_curve')}.")
             return
         self._draw(solution, self._former)
 
@@ -186,22 +186,22 @@ def _marks(marks: list[tuple[Any, str, str]]) -> tuple[Mark, ...]:
 class Beam(QWidget):
     """The inertia ratio as a balance: rotor on one side, load on the other, over its three ranges."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
+    def __init__(self, picture: Picture) -> None:
+        super().__init__(picture)
+        self.picture = picture
         self.setFixedWidth(196)
 
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
-        width, ratio = float(self.width()), self.session.solution.get("inertia_ratio")
+        width, ratio = float(self.width()), self.picture.state.solution.get("inertia_ratio")
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         painter.drawText(QRectF(0, 10, width, 18), Qt.AlignmentFlag.AlignCenter, "inertia, load to rotor")
         if ratio is None:
             painter.drawText(QRectF(8, 60, width - 16, 60), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
-                             self.session.reason_unknown("inertia_ratio"))
+                             self.picture.state.reason_unknown("inertia_ratio"))
             return
         painter.setPen(theme.color("ink"))
         painter.setFont(font(22, bold=True))
@@ -211,7 +211,7 @@ class Beam(QWidget):
         self._ranges(painter, float(ratio), QRectF(18, self.height() - 84, width - 36, 10))
         painter.setPen(theme.color("muted"))
         painter.setFont(font(12))
-        centre = float(self.session.solution["centring_reduction"])
+        centre = float(self.picture.state.solution["centring_reduction"])
         said = f"{number_text(centre, 2)}:1 more would centre it" if ratio > 1.5 else "the rotor outweighs the load"
         painter.drawText(QRectF(4, self.height() - 40, width - 8, 34),
                          Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, said)

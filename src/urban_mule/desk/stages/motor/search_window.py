@@ -113,7 +113,7 @@ class SearchWindow(QDialog):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self.index = session, session.index
+        self.session, self.key = session, session.state.key
         self.setWindowTitle(f"Find a drive for {session.axis.name}")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(1220, 740)
@@ -126,7 +126,7 @@ class SearchWindow(QDialog):
                            objectName="subline", wordWrap=True)
         self.model = FoundModel(self)
         self.table = self._table()
-        self.comparison = Comparison()
+        self.comparison = Comparison(session)
         self.refused = QListWidget(accessibleName="Motors that are rejected, and by which rule")
         right = QVBoxLayout()
         right.setSpacing(6)
@@ -145,6 +145,11 @@ class SearchWindow(QDialog):
         box.addWidget(self.said)
         box.addLayout(lower, 1)
         session.axis_changed.connect(self._other_axis)
+
+    @property
+    def index(self) -> int:
+        """Where the axis of this search stands now."""
+        return self.session.keys.index(self.key)
 
     def _table(self) -> QTableView:
         table = QTableView(accessibleName="Motors that would do, the best first")
@@ -354,8 +359,8 @@ class SearchWindow(QDialog):
         self.said.setText(f"{name} is now on {after.axes[self.index].name}. Undo takes it back.")
 
     def _other_axis(self) -> None:
-        """The axis this search is about may have gone, or its place may mean another one now."""
-        if self.index >= len(self.session.project.axes):
+        """The axis this search is about may have gone."""
+        if self.session.axis_of(self.key) is None:
             self.close()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

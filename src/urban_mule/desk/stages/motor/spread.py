@@ -30,7 +30,7 @@ class SpreadPicture(Picture):
         super().__init__(session, parent)
         self.chart = Chart("torque margin", "", "Spread of the torque margin over ten thousand builds")
         self.chart.axes["left"].setStyle(showValues=False)
-        self.swings = Swings(session)
+        self.swings = Swings(self)
         self.found: Spread | None = None
         self._asked: Any = None
         box = QHBoxLayout(self)
@@ -40,11 +40,11 @@ class SpreadPicture(Picture):
         box.addWidget(self.swings, 2)
 
     def redraw(self) -> None:
-        solution, tolerances = self.session.solution, axis_tolerances(self.session.axis)
+        solution, tolerances = self.state.solution, axis_tolerances(self.state.axis)
         self.found = self._asked = None
         self._show()
         if not tolerances or solution.get("working_margin") is None:
-            self.chart.empty(NONE if not tolerances else f"No margin yet: {self.session.reason_unknown('working_margin')}.")
+            self.chart.empty(NONE if not tolerances else f"No margin yet: {self.state.reason_unknown('working_margin')}.")
             return
         self.chart.empty("Building ten thousand of it…")
         self._asked = solution
@@ -63,7 +63,7 @@ class SpreadPicture(Picture):
         if self.found is None:
             return
         chart, found = self.chart, self.found
-        hand = float(self.session.solution["safety_factor"])
+        hand = float(self.state.solution["safety_factor"])
         count, edges = np.histogram(found.values, BINS)
         low, high = min(0.92 * edges[0], 0.9), max(1.05 * edges[-1], 1.1 * hand)
         top = 1.35 * count.max()
@@ -84,15 +84,16 @@ class SpreadPicture(Picture):
 class Swings(QWidget):
     """What each toleranced input does alone to the margin, the widest first."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
+    def __init__(self, picture: Picture) -> None:
+        super().__init__(picture)
+        self.picture = picture
         self.found: Spread | None = None
 
     def show_swings(self, found: Spread | None) -> None:
         self.found = found
         said = "" if found is None else ", ".join(
-            f"{place_label(self.session.axis, s.name)} {number_text(s.low, 3)} to {number_text(s.high, 3)}" for s in found.swings)
+            f"{place_label(self.picture.state.axis, s.name)} {number_text(s.low, 3)} to {number_text(s.high, 3)}"
+            for s in found.swings)
         self.setAccessibleName(f"Worth measuring better, the widest first: {said}")
         self.update()
 
@@ -117,7 +118,7 @@ class Swings(QWidget):
             painter.setFont(font(12))
             painter.setPen(theme.color("ink"))
             painter.drawText(QRectF(14, y, self.width() - 24, 16), Qt.AlignmentFlag.AlignVCenter,
-                             f"{place_label(self.session.axis, swing.name)} ±{number_text(100 * swing.tolerance, 2)} %")
+                             f"{place_label(self.picture.state.axis, swing.name)} ±{number_text(100 * swing.tolerance, 2)} %")
             painter.setPen(theme.color("muted"))
             painter.drawText(QRectF(14, y, self.width() - 24, 16), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
                              f"{number_text(min(swing.low, swing.high), 3)} to {number_text(max(swing.low, swing.high), 3)} ×")

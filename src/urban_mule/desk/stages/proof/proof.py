@@ -24,7 +24,7 @@ class ProofPicture(Picture):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("", "", "Deviation along the travel")
-        self.shares = Shares(session)
+        self.shares = Shares(self)
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(8)
@@ -33,10 +33,10 @@ class ProofPicture(Picture):
 
     def redraw(self) -> None:
         self.shares.update()
-        (to_small, small_unit), (to_travel, unit) = small(self.session), travel(self.session)
+        (to_small, small_unit), (to_travel, unit) = small(self.state), travel(self.state)
         chart = self.chart
         chart.name_axes(f"position, {unit}", f"deviation, {small_unit}")
-        bands = self.session.solution.get("positioning_bands")
+        bands = self.state.solution.get("positioning_bands")
         if bands is None:
             chart.empty("No positioning run yet. Take one, or drop a CSV here.")
             return
@@ -62,7 +62,7 @@ class ProofPicture(Picture):
                        (0.5, 1.35 if above else -0.35), 13)
         for y in (low, high):
             chart.horizontal(y, "accent", 1.2, DASH)
-        accuracy = self.session.solution.get("positioning_accuracy")
+        accuracy = self.state.solution.get("positioning_accuracy")
         if accuracy is not None:
             chart.text(float(x[0]), high, f"A = {accuracy * to_small:.3g} {small_unit}", "accent", (0, 1.05), 20, True)
 
@@ -70,20 +70,20 @@ class ProofPicture(Picture):
 class Shares(QWidget):
     """What the error is made of, as bars against the accuracy wanted."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
+    def __init__(self, picture: Picture) -> None:
+        super().__init__(picture)
+        self.picture = picture
         self.setFixedWidth(232)
 
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
-        shares = self.session.solution.get("error_shares")
+        shares = self.picture.state.solution.get("error_shares")
         if not shares:
             return
-        to_small, unit = small(self.session)
-        wanted = self.session.solution.get("accuracy_wanted")
+        to_small, unit = small(self.picture.state)
+        wanted = self.picture.state.solution.get("accuracy_wanted")
         largest = max([*shares.values(), wanted or 0.0])
         painter.setFont(font(13, bold=True))
         painter.setPen(theme.color("ink"))

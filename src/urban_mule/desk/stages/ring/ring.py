@@ -27,7 +27,7 @@ class RingPicture(Picture):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("frequency, Hz", "amplitude, share of the peak", "Spectrum with modes and shapers")
-        self.piece = TestPiece(session)
+        self.piece = TestPiece(self)
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(8)
@@ -36,12 +36,12 @@ class RingPicture(Picture):
 
     def redraw(self) -> None:
         self.piece.update()
-        chart, solution = self.chart, self.session.solution
+        chart, solution = self.chart, self.state.solution
         spectrum, modes = solution.get("spectrum"), solution.get("modes")
         if spectrum is None:
-            busy = self.session.analysing and self.session.axis.last_reading("acceleration") is not None
+            busy = self.session.analysing and self.state.axis.last_reading("acceleration") is not None
             chart.empty("The record is being analysed." if busy
-                        else f"No spectrum yet: {self.session.reason_unknown('spectrum')}.")
+                        else f"No spectrum yet: {self.state.reason_unknown('spectrum')}.")
             return
         chart.restart()
         top = max(2.2 * max(m.frequency for m in modes), 5 * modes[0].frequency) if modes else 150.0
@@ -62,7 +62,7 @@ class RingPicture(Picture):
 
     def _shapers(self, mode: object, top: float) -> None:
         """What each shaper leaves, labelled where its curve stands apart from the others."""
-        chosen = self.session.solution.get("chosen_shaper")
+        chosen = self.state.solution.get("chosen_shaper")
         f = np.linspace(1.0, top, 500)
         frequency, damping = mode.frequency, mode.damping_ratio  # type: ignore[attr-defined]
         places = {"ZV": (4.0, (0.5, 1.0)), "ZVD": (4.0, (0.5, 1.0)), "ZVDD": (4.0, (0.5, 1.0)), "EI": (0.62, (1.1, 0.5))}
@@ -79,16 +79,16 @@ class RingPicture(Picture):
 class TestPiece(QWidget):
     """A drawn corner of a test piece with the ripple that the strongest mode would leave at the top speed."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
+    def __init__(self, picture: Picture) -> None:
+        super().__init__(picture)
+        self.picture = picture
         self.setFixedWidth(220)
 
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
-        modes, speed = self.session.solution.get("modes"), self.session.solution.get("top_speed")
+        modes, speed = self.picture.state.solution.get("modes"), self.picture.state.solution.get("top_speed")
         painter.setFont(font(13, bold=True))
         painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(12, 8, 200, 20), Qt.AlignmentFlag.AlignVCenter, "On a test piece")
@@ -103,7 +103,7 @@ class TestPiece(QWidget):
             painter.drawText(QRectF(12, top - 2, 190, 16), Qt.AlignmentFlag.AlignLeft, title)
             self._edge(painter, QRectF(12, top + 18, 196, 84), mode.damping_ratio, shaped)
         spacing = speed / mode.frequency
-        factor, unit = (1e3, "mm") if self.session.axis.motion == "linear" else (180 / math.pi, "°")
+        factor, unit = (1e3, "mm") if self.picture.state.axis.motion == "linear" else (180 / math.pi, "°")
         painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(12, 280, 200, 36), Qt.TextFlag.TextWordWrap,
                          f"Ripples {spacing * factor:.3g} {unit} apart at {speed * factor:.4g} {unit}/s"
@@ -111,10 +111,10 @@ class TestPiece(QWidget):
 
     def _edge(self, painter: QPainter, area: QRectF, damping: float, shaped: bool) -> None:
         """The edge behind a corner: decaying waves, their height drawn large, what the shaper leaves drawn to the same scale."""
-        chosen = self.session.solution.get("chosen_shaper")
+        chosen = self.picture.state.solution.get("chosen_shaper")
         left = 1.0
         if shaped and chosen is not None:
-            modes = self.session.solution["modes"]
+            modes = self.picture.state.solution["modes"]
             one = next(s for s in shaper_sequences(modes[0].frequency, damping) if s.name == chosen["name"])
             left = float(residual_vibration(one, modes[0].frequency * 1.05, damping))
         path = QPainterPath(QPointF(area.left() + 26, area.top()))

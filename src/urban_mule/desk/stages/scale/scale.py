@@ -25,7 +25,7 @@ class ScalePicture(Painted):
 
     def fractions(self) -> list[tuple[str, str, str]]:
         """(above the line, beneath it, what it is) for every factor."""
-        axis, solution, system = self.session.axis, self.session.solution, self.session.system
+        axis, solution, system = self.state.axis, self.state.solution, self.state.system
         found: list[tuple[str, str, str]] = []
         steps = solution.get("full_steps_per_turn")
         if steps is not None:
@@ -84,7 +84,7 @@ class ScalePicture(Painted):
         painter.drawText(QRectF(x, middle - 14, 26, 28), Qt.AlignmentFlag.AlignCenter, sign)
 
     def _answer(self, painter: QPainter, area: QRectF) -> None:
-        solution = self.session.solution
+        solution = self.state.solution
         value = solution.get("steps_per_unit")
         painter.setPen(theme.color("accent"))
         painter.setFont(font(34, bold=True))
@@ -93,13 +93,13 @@ class ScalePicture(Painted):
         painter.setFont(font(13))
         painter.setPen(theme.color("muted"))
         try:
-            exact = f"steps per {self.session.axis.unit}, exactly {solution['steps_fraction']}"
+            exact = f"steps per {self.state.axis.unit}, exactly {solution['steps_fraction']}"
         except NotKnown as why:
-            exact = f"steps per {self.session.axis.unit}; {why}"
+            exact = f"steps per {self.state.axis.unit}; {why}"
         painter.drawText(QRectF(area.left(), area.top() + 52, area.width(), 20), Qt.AlignmentFlag.AlignVCenter, exact)
 
     def _error(self, painter: QPainter, area: QRectF) -> None:
-        solution = self.session.solution
+        solution = self.state.solution
         painter.setFont(font(13, bold=True))
         painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(area.left(), area.top(), area.width(), 20), Qt.AlignmentFlag.AlignVCenter,
@@ -111,7 +111,7 @@ class ScalePicture(Painted):
             painter.drawText(QRectF(area.left(), area.top() + 40, area.width(), 24), Qt.AlignmentFlag.AlignVCenter,
                              "No travel measured yet. Move a long way, measure it, and enter it or take readings.")
             return
-        to_small, unit = small(self.session)
+        to_small, unit = small(self.state)
         off = [(float(m) - reading.commanded) * to_small for m in reading.measured]
         mean = (solution["scale_ratio"] - 1) * reading.commanded * to_small
         u = solution.get("scale_ratio_uncertainty")
@@ -136,7 +136,7 @@ class ScalePicture(Painted):
         painter.setPen(theme.pen("accent", 2.4))
         painter.drawLine(QPointF(x(mean), middle.y() - 18), QPointF(x(mean), middle.y() + 18))
         painter.setFont(font(15, bold=True))
-        whole = show(abs(reading.commanded), solution.sheet.unit("travel"), self.session.system)
+        whole = show(abs(reading.commanded), solution.sheet.unit("travel"), self.state.system)
         over = f"{mean:+.3g} {unit} over {whole}"
         place = min(max(x(mean) - 150, area.left()), area.right() - 300)
         painter.drawText(QRectF(place, middle.y() - 46, 300, 22), Qt.AlignmentFlag.AlignCenter,

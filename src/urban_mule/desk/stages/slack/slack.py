@@ -31,10 +31,10 @@ class SlackPicture(Picture):
         box.addWidget(self.trend)
 
     def redraw(self) -> None:
-        (to_small, small_unit), (to_travel, unit) = small(self.session), travel(self.session)
+        (to_small, small_unit), (to_travel, unit) = small(self.state), travel(self.state)
         self.along.name_axes(f"position, {unit}", f"deviation, {small_unit}")
         self.trend.name_axes("rounds of measuring", f"backlash, {small_unit}")
-        reading = self.session.solution.get("reversal_reading")
+        reading = self.state.solution.get("reversal_reading")
         if reading is None:
             self.along.empty("No reversal readings yet. Take some, or drop a CSV here.")
             self.trend.empty("")
@@ -58,13 +58,13 @@ class SlackPicture(Picture):
         chart.frame((targets[0] - 0.05 * np.ptp(targets), targets[-1] + 0.05 * np.ptp(targets)), (low - room, high + room))
         middle = len(targets) // 2
         chart.text(float(targets[middle]), float((up[:, middle].mean() + down[:, middle].mean()) / 2),
-                   f"{self.session.solution['backlash'] * to_small:.3g} {small_unit}", "ink", (0.5, 0.5), 20, True)
+                   f"{self.state.solution['backlash'] * to_small:.3g} {small_unit}", "ink", (0.5, 0.5), 20, True)
         self._trend(to_small, small_unit)
 
     def _trend(self, to_small: float, unit: str) -> None:
-        readings = [r for r in self.session.axis.readings if r.kind == "reversal"]
+        readings = [r for r in self.state.axis.readings if r.kind == "reversal"]
         values = [backlash(reversal_profile(r.core)) * to_small for r in readings]
-        chart, wanted = self.trend, self.session.solution.get("accuracy_wanted")
+        chart, wanted = self.trend, self.state.solution.get("accuracy_wanted")
         chart.restart()
         places = list(range(1, len(values) + 1))
         near = wanted is not None and wanted * to_small < 3 * max(values)

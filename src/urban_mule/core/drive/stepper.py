@@ -89,6 +89,13 @@ def reversal_lag(reversal_microsteps: Reals, step_length: Reals) -> Reals:
     return reversal_microsteps * step_length
 
 
+def each_microstep_moves(
+    microsteps: Reals, creep_torque_plus: Reals, creep_torque_minus: Reals, set_torque: Reals
+) -> Reals:
+    """Whether the torque of one microstep overcomes creeping friction, half the difference of both ways; torques [N·m]."""
+    return incremental_torque(set_torque, microsteps) >= abs(creep_torque_plus - creep_torque_minus) / 2
+
+
 @quantity("", symbol="N_move", source="finest step whose torque still overcomes creeping friction",
           formula="90° ÷ asin(|T₊ − T₋| ÷ 2 T_set)", label="Finest that still moves")
 def finest_moving_microsteps(creep_torque_plus: Reals, creep_torque_minus: Reals, set_torque: Reals) -> Reals:

@@ -8,6 +8,7 @@ from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 COPPER_COEFFICIENT = 0.00393  # 1/K about 20 °C, annealed copper, IEC 60028
+INSULATION_CLASS = {"stepper": ("class B insulation", 130.0), "servo": ("class F insulation", 155.0)}  # °C, IEC 60085, the usual
 REFERENCE_TEMPERATURE = 20.0  # °C at which resistance is stated
 
 

@@ -12,7 +12,10 @@ import sys
 from types import ModuleType
 from typing import Any
 
+from pydantic.version import VERSION
+
 LOADER = "pydantic.plugin._loader"
+KNOWN = "2."  # releases whose loader is known to give a list of plug-ins and no more
 
 
 def _real(name: str) -> Any:
@@ -23,7 +26,7 @@ def _real(name: str) -> Any:
 
 
 os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
-if LOADER not in sys.modules:
+if LOADER not in sys.modules and VERSION.startswith(KNOWN) and "URBAN_MULE_REAL_PLUGINS" not in os.environ:
     known: Any = ModuleType(LOADER)
     known.get_plugins, known.__getattr__ = tuple, _real
     sys.modules[LOADER] = known

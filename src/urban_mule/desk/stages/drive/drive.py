@@ -7,6 +7,7 @@ import math
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
+from urban_mule.core.drive.stepper import each_microstep_moves
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.picture import Painted, round_step
 from urban_mule.desk.kit.theme import font, theme
@@ -127,8 +128,7 @@ class DrivePicture(Painted):
                     "Microsteps: finer is smoother; it places better only while one step still moves the load")
         if torque is None or now is None:
             return
-        swallowed = [abs(solution.get(name, 0.0)) for name in ("creep_torque_plus", "creep_torque_minus")]
-        friction = sum(swallowed) / 2
+        creeping = [solution.get(name, 0.0) for name in ("creep_torque_plus", "creep_torque_minus")]
         rate, limit = solution.get("pulse_rate"), solution.get("max_pulse_rate")
         width = area.width() / len(MICROSTEPS)
         for index, count in enumerate(MICROSTEPS):
@@ -141,7 +141,7 @@ class DrivePicture(Painted):
             painter.setFont(font(16, bold=True))
             painter.setPen(theme.color("accent" if here else "ink"))
             painter.drawText(QRectF(cell.left() + 6, cell.top() + 2, 60, 22), Qt.AlignmentFlag.AlignVCenter, str(count))
-            moves = torque * math.sin(math.pi / 2 / count) >= friction
+            moves = each_microstep_moves(count, *creeping, torque)
             painter.setFont(font(12))
             painter.setPen(theme.color("good" if moves else "tight"))
             painter.drawText(QRectF(cell.left() + 6, cell.top() + 24, width - 12, 16), Qt.AlignmentFlag.AlignVCenter,

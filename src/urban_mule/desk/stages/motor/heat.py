@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from urban_mule.core.motor.heat import rise_over_time
+from urban_mule.core.motor.heat import INSULATION_CLASS, rise_over_time
 from urban_mule.core.motor.stepper_checks import HOT, WARM
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.chart import DASH, Chart
@@ -16,7 +16,6 @@ RISES = (  # quantity, words, colour, where along the picture the words stand: a
     ("temperature_rise", "fully on all the time", "short", 0.06),
     ("rated_temperature_rise", "at the rated torque", "short", 0.06), ("cycle_temperature_rise", "in this cycle", "accent", 0.42),
     ("holding_temperature_rise", "only holding", "blue", 0.72))
-INSULATION = {"stepper": ("class B insulation", 130.0), "servo": ("class F insulation", 155.0)}  # °C, IEC 60085, the usual
 CLOSE = 0.12  # of the picture's height
 SPANS = 1.5  # of the time to 95 % that the picture shows
 
@@ -45,7 +44,7 @@ class HeatPicture(Picture):
         ambient, whole = float(solution["ambient_temperature"]), solution.get("warm_up_time")
         end = SPANS * whole / 60 if whole is not None else 60.0
         kind = self.state.axis.motor_kind
-        insulation, bears = INSULATION[kind]
+        insulation, bears = INSULATION_CLASS[kind]
         top = max(bears + 12, ambient + 1.12 * max(rise[0] for rise in rises))
         chart.frame((0, end), (0, top))
         wise = ((HOT, "the most that is wise"),) if kind == "stepper" else ()

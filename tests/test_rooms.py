@@ -1,0 +1,189 @@
+"""The house itself: every import written as text, the wheel, the contracts, one declaration for a kind of reading or a quantity."""
+
+from __future__ import annotations
+
+import ast
+import re
+import shutil
+import subprocess
+import sys
+import textwrap
+import zipfile
+from importlib import import_module
+from pathlib import Path
+
+import pytest
+
+from urban_mule.core import assembly
+from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.sheet.quantity import marked
+from urban_mule.core.sheet.stages import STAGES
+from urban_mule.desk.stages.registry import SPECS
+from urban_mule.store.document.readings import READING_MODELS
+
+ROOT = Path(__file__).parent.parent
+SOURCE = ROOT / "src" / "urban_mule"
+
+
+def test_every_import_written_as_text_leads_into_the_stages_own_room_or_a_shared_one() -> None:
+    for name, spec in SPECS.items():
+        for where in (spec.view, *(picture for _, picture in spec.leaves)):
+            module, _, made = where.partition(":")
+            assert hasattr(import_module(module), made), where
+            own = f"urban_mule.desk.stages.{name.lower()}."
+            assert module.startswith((own, "urban_mule.desk.shared.")) or module == "urban_mule.desk.stages.view", (name, where)
+    assert tuple(SPECS) == STAGES
+    for where in (*assembly.RECORDS, *(one for some in assembly.RECORDS_OF.values() for one in some)):
+        module, _, made = where.partition(":")
+        assert hasattr(import_module(f"urban_mule.core.{module}"), made), where
+
+
+def test_every_module_with_marks_is_on_some_sheet_and_no_check_stands_twice() -> None:
+    listed = {module.__name__ for motion in assembly.MOTIONS for motor in assembly.MOTORS
+              for module in assembly.modules_of(motion, motor)}
+    for path in (SOURCE / "core").rglob("*.py"):
+        module = import_module(".".join(("urban_mule", *path.relative_to(SOURCE).with_suffix("").parts)).removesuffix(".__init__"))
+        if any(marked([module], "__quantity__")) or any(marked([module], "__check__")):
+            assert module.__name__ in listed, module.__name__
+    for motion in assembly.MOTIONS:
+        for motor in assembly.MOTORS:
+            names = [rule.name for rule in assembly.axis_sheet(motion, motor).checks]
+            assert len(names) == len(set(names))
+
+
+def test_names_asked_for_as_text_are_on_some_sheet() -> None:
+    """`solution.get("…")`, `solution["…"]` and the results of stages name what there is; a misspelt name raises at run time too."""
+    known = set(assembly.labels())
+    asked: set[str] = {name for spec in SPECS.values() for name, _ in spec.results}
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            match node:
+                case ast.Call(ast.Attribute(owner, "get" | "find"), [ast.Constant(str(name)), *_]) if (
+                        "solution" in ast.unparse(owner)):
+                    asked.add(name)
+                case ast.Subscript(owner, ast.Constant(str(name))) if ast.unparse(owner).endswith("solution"):
+                    asked.add(name)
+    assert len(asked) > 60 and asked <= known, asked - known
+    with pytest.raises(KeyError, match="no quantity of any axis"):
+        assembly.axis_sheet("linear", "stepper").solve().get("workingmargin")
+
+
+def test_a_kind_of_reading_is_declared_once_and_everything_follows() -> None:
+    assert set(READING_MODELS) == set(reading_kinds()) and {kind.stage for kind in reading_kinds().values()} <= set(STAGES)
+    sheet = assembly.axis_sheet("linear", "servo")
+    for name in reading_kinds():
+        assert {f"{name}_reading", f"{name}_readings"} <= sheet.inputs.keys()
+    schema = (ROOT / "docs" / "project.schema.json").read_text(encoding="utf-8")
+    assert all(f'"const": "{name}"' in schema for name in reading_kinds())
+
+
+ADDED_READING = '''
+    """A tone of a belt span."""
+
+    from __future__ import annotations
+
+    from urban_mule.core.readings.kind import ReadingKind, column
+    from urban_mule.core.sheet.record import record
+
+
+    @record(frozen=True, eq=False, repr=False)
+    class HumReading:
+        """How high a span hums."""
+
+        pitch_heard: float = column("Hz", "lowest tone", above=0)
+
+
+    HUM = ReadingKind(name="hum", stage="Slack", words="a hum", record=HumReading)
+'''
+ADDED_QUANTITY = '''
+
+
+@quantity("N", symbol="F_x", source="a test")
+def doubled_pull(gravity_load: Reals) -> Reals:
+    """Twice the weight; gravity_load [N]."""
+    return 2 * gravity_load
+'''
+ADDED_CHECK = '''
+
+
+@check("doubled pull", stage="Load")
+def pull_is_small(doubled_pull: float) -> Verdict:
+    """A judgement."""
+    return Verdict("good", f"{doubled_pull:.3g} N.", "Nothing to do.")
+'''
+USES = """
+from urban_mule.store.exchange import parse_project
+from urban_mule.store.exchange.csv_readings import export_csv, parse_csv
+from urban_mule.store.solve import open_solution, solve_axis
+hum = parse_csv("pitch_heard [Hz]\\n88\\n")
+assert hum.kind == "hum" and parse_csv(export_csv(hum)).pitch_heard == 88.0
+raw = b'{"format": "urban-mule/1", "axes": [{"name": "Z", "moving_mass": 2, "incline": 1.5707963267948966,' \
+      b' "readings": [{"kind": "hum", "pitch_heard": 90}]}]}'
+project = parse_project(raw)
+solution = solve_axis(project, project.axes[0])
+found = open_solution(solution)
+assert abs(found["quantities"]["doubled_pull"] - 39.2266) < 1e-9 and solution["hum_reading"].pitch_heard == 90
+assert any(v["check"] == "doubled pull" and v["stage"] == "Load" for v in found["verdicts"])
+"""
+
+
+def test_adding_a_reading_a_quantity_and_a_check_touches_their_rooms_only(tmp_path: Path) -> None:
+    """As the README says how to add: one file for a kind of reading, one function for a quantity, one for its check."""
+    copy = tmp_path / "src"
+    shutil.copytree(ROOT / "src", copy, ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
+    core = copy / "urban_mule" / "core"
+    (core / "readings" / "hum.py").write_text(textwrap.dedent(ADDED_READING).lstrip(), encoding="utf-8")
+    for path, text in ((core / "load" / "linear.py", ADDED_QUANTITY), (core / "load" / "checks.py", ADDED_CHECK)):
+        path.write_text(path.read_text(encoding="utf-8") + text, encoding="utf-8")
+    run = subprocess.run([sys.executable, "-c", USES], env={"PYTHONPATH": str(copy), "PATH": ""}, capture_output=True, text=True,
+                         check=False)
+    assert run.returncode == 0, run.stderr
+
+
+@pytest.mark.parametrize(("where", "line"), [
+    ("core/load/fall.py", "from urban_mule.core.motor import margin"),
+    ("core/slack/reversal.py", "from urban_mule.core.ring import modes"),
+    ("store/document/parts.py", "from urban_mule.store.file import changes"),
+    ("bench/sessions/sweep.py", "import urban_mule.bench.simulated.axis"),
+    ("desk/kit/table.py", "import urban_mule.desk.frame.window"),
+    ("desk/stages/ring/ring.py", "import urban_mule.desk.stages.slack.slack"),
+    ("desk/attic/__init__.py", "")])
+def test_the_contracts_break_when_a_line_is_in_the_wrong_room(tmp_path: Path, where: str, line: str) -> None:
+    shutil.copytree(ROOT / "src", tmp_path / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
+    shutil.copy(ROOT / "pyproject.toml", tmp_path)
+    broken = tmp_path / "src" / "urban_mule" / where
+    broken.parent.mkdir(exist_ok=True)
+    broken.write_text((broken.read_text(encoding="utf-8") if broken.exists() else "") + f"\n{line}\n", encoding="utf-8")
+    run = subprocess.run([str(Path(sys.executable).parent / "lint-imports"), "--no-cache"], cwd=tmp_path, capture_output=True,
+                         text=True, env={"PYTHONPATH": str(tmp_path / "src"), "PATH": ""}, check=False)
+    assert run.returncode != 0 and ("BROKEN" in run.stdout or "not listed" in run.stdout + run.stderr or "attic" in run.stdout)
+
+
+def test_the_model_of_the_desk_knows_no_widget() -> None:
+    for path in (SOURCE / "desk" / "model").glob("*.py"):
+        for line in path.read_text(encoding="utf-8").splitlines():
+            found = re.match(r"\s*from PyQt6\.(\w+) import (.*)", line)
+            if found:
+                assert found[1] == "QtCore" or found[2].strip() == "QUndoCommand, QUndoStack", (path.name, line)
+
+
+def test_the_wheel_holds_fonts_styles_templates_and_parts(tmp_path: Path) -> None:
+    """Built as a user would get it; the editable install of the workshop would hide a missing file."""
+    shutil.copytree(ROOT / "src", tmp_path / "here" / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
+    for name in ("pyproject.toml", "README.md", "LICENSE"):
+        shutil.copy(ROOT / name, tmp_path / "here")
+    built = subprocess.run([sys.executable, "-m", "pip", "wheel", "--quiet", "--no-deps", "--no-build-isolation", "--no-index",
+                            "--wheel-dir", str(tmp_path), str(tmp_path / "here")], capture_output=True, text=True, check=False)
+    assert built.returncode == 0, built.stderr
+    wheel = next(tmp_path.glob("*.whl"))
+    with zipfile.ZipFile(wheel) as whole:
+        whole.extractall(tmp_path / "fresh")
+    code = ("import os; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\nfrom urban_mule.desk.app import application\n"
+            "app = application()\nfrom urban_mule.store.library.parts import shipped_parts\nassert len(shipped_parts()) > 150\n"
+            "from importlib import resources\nr = resources.files('urban_mule.desk.resources')\n"
+            "for name in ('style.qss', 'arrow.svg', 'report/report.html', 'report/tags.html', 'fonts/OFL-B612.txt'):\n"
+            "    assert r.joinpath(name).is_file(), name\nfrom PyQt6.QtGui import QFontDatabase\n"
+            "assert 'B612' in QFontDatabase.families()\nimport urban_mule; print(urban_mule.__file__)\n")
+    env = {"PYTHONPATH": str(tmp_path / "fresh"), "PATH": "", "HOME": str(tmp_path)}
+    run = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, check=False)
+    assert run.returncode == 0 and str(tmp_path / "fresh") in run.stdout, run.stderr

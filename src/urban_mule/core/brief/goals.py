@@ -18,6 +18,11 @@ class Goals:
         label="Torque in hand")
 
 
+def is_met(goal: Reals, reached: Reals, more: bool) -> bool:
+    """Whether what is reached meets a goal; more: whether more of it is better."""
+    return bool(reached >= goal * (1 - 1e-9) if more else reached <= goal)
+
+
 @check("goals", stage="Brief")
 def goals_are_set(
     accuracy_wanted: Reals = None, speed_wanted: Reals = None, acceleration_wanted: Reals = None,
@@ -30,8 +35,7 @@ def goals_are_set(
     if not wanted:
         return Verdict("unknown", "No goal is set for this axis, so nothing can be judged against one.",
                        "Write down speed, acceleration and accuracy before buying parts.")
-    met = sum(1 for goal, reached, more in wanted
-              if reached is not None and (reached >= goal * (1 - 1e-9) if more else reached <= goal))
+    met = sum(1 for goal, reached, more in wanted if reached is not None and is_met(goal, reached, more))
     open_ = sum(1 for _, reached, _ in wanted if reached is None)
     said = f"{met} of {len(wanted)} goals of this axis are met"
     if met == len(wanted):

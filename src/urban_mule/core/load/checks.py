@@ -8,6 +8,7 @@ from typing import TypeVar
 import numpy as np
 
 from urban_mule.core.load.cycle import Pieces
+from urban_mule.core.load.fall import BRAKE_FACTOR, brake_needed
 from urban_mule.core.load.link_loads import LinkLoad
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.solution import Solution
@@ -23,7 +24,6 @@ from urban_mule.core.train.stiffness import link_compliances
 
 LEAST_SCREW_HOURS = 10_000  # five years of one shift: the usual school
 EASY_SWINGS, FEW_SWINGS = 3.0, 1.0  # swings of the first mode in one speed-up: it hardly shows, it shows
-BRAKE_FACTOR = 2.0  # over the friction-free torque: the usual school
 Kind = TypeVar("Kind", bound=Stage)
 
 
@@ -71,7 +71,7 @@ def falls_without_power(
         drop = "" if fall_time is None or travel is None else (
             f" It falls its {distance(travel, unit)} in {size(fall_time)} s.")
         return Verdict("short", f"Falls when power goes: a brake must hold {holds}, and none is given.{drop}",
-                       f"Fit a brake of at least {size(BRAKE_FACTOR * needed)} N·m. {caution}", school, 0.0)
+                       f"Fit a brake of at least {size(brake_needed(needed))} N·m. {caution}", school, 0.0)
     ratio = brake_torque / needed
     fallen = "" if fall_distance is None else f" It falls {distance(fall_distance, unit)} from top speed before it stands."
     said = f"The brake holds {size(ratio)} times what gravity puts on it ({holds}).{fallen}"
@@ -80,7 +80,7 @@ def falls_without_power(
                        school, 0.0)
     if ratio < BRAKE_FACTOR:
         return Verdict("tight" if ratio >= 1 else "short", said,
-                       f"Fit a brake of at least {size(BRAKE_FACTOR * needed)} N·m. {caution}", school, share_of(ratio, 1, 2))
+                       f"Fit a brake of at least {size(brake_needed(needed))} N·m. {caution}", school, share_of(ratio, 1, 2))
     return Verdict("good", said, caution, school, share_of(ratio, 1, 2))
 
 

@@ -13,6 +13,14 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 FALLING = "equation of motion of everything that turns, driven by gravity less counterbalance"
 
 
+BRAKE_FACTOR = 2.0  # over the friction-free torque: the usual school
+
+
+def brake_needed(frictionless_static_torque: Reals) -> Reals:
+    """What a brake should hold [N·m]: twice what falls, no friction counted on; frictionless_static_torque [N·m]."""
+    return BRAKE_FACTOR * frictionless_static_torque
+
+
 @quantity("[travel]/s²", symbol="a_f", source=FALLING, formula="|F_g|·r²/n ÷ (J_m + J_L); 0 when a link locks")
 def fall_acceleration(
     frictionless_static_torque: Reals, shaft_inertia: Reals, load_inertia_at_motor: Reals, travel_per_radian: Reals,

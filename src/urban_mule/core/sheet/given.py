@@ -16,7 +16,15 @@ LARGEST = 1e15  # no length, mass, time or current of a machine comes near it: a
 
 
 class BadValue(ValueError):
-    """A given value is outside what is allowed. Says name, value, what is allowed, unit."""
+    """A given value is outside what is allowed.
+
+    The sentence says all; for whoever words it anew `name` says of which value, `fault` the sentence without the name, and
+    `beyond` whether the value lies outside the bounds of its given rather than being no number at all.
+    """
+
+    def __init__(self, sentence: str, name: str = "", fault: str = "", beyond: bool = False) -> None:
+        super().__init__(sentence)
+        self.name, self.fault, self.beyond = name, fault or sentence, beyond
 
 
 def shown(value: Any) -> str:
@@ -71,7 +79,7 @@ class Given:
         """
         if self.choices:
             if value not in self.choices:
-                raise BadValue(f"{self.name} is {shown(value)}; allowed is {self.allowed()}")
+                raise self._bad(f"is {shown(value)}; allowed is {self.allowed()}")
             return value
         if isinstance(value, int) and abs(value) > LARGEST:
             value = math.inf
@@ -86,7 +94,7 @@ class Given:
         else:
             finite = False
         if not finite:
-            raise BadValue(f"{self.name} is {shown(value)}; allowed is {self.allowed()}")
+            raise self._bad(f"is {shown(value)}; allowed is {self.allowed()}")
         if (
             (self.above is not None and low <= self.above)
             or (self.least is not None and low < self.least)
@@ -95,11 +103,14 @@ class Given:
             or (self.nonzero and np.any(np.equal(value, 0)))
         ):
             unit = f" {self.unit.replace('[travel]', 'm or rad')}" if self.unit else ""
-            raise BadValue(f"{self.name} is {value:.6g}{unit}; allowed is {self.allowed()}{unit}"
-                           if np.ndim(value) == 0 else f"{self.name}: allowed is {self.allowed()}{unit}")
+            raise self._bad(f"is {value:.6g}{unit}; allowed is {self.allowed()}{unit}" if np.ndim(value) == 0 else
+                            f"holds a value that is not allowed; allowed is {self.allowed()}{unit}", beyond=True)
         if max(abs(low), abs(high)) > LARGEST:
-            raise BadValue(f"{self.name} is {shown(value)}; no magnitude above {LARGEST:g} is taken")
+            raise self._bad(f"is {shown(value)}; no magnitude above {LARGEST:g} is taken")
         return value
+
+    def _bad(self, fault: str, beyond: bool = False) -> BadValue:
+        return BadValue(f"{self.name} {fault}", self.name, fault, beyond)
 
 
 def given(unit: str, symbol: str, doc: str, **rules: Any) -> Any:

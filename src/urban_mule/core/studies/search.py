@@ -167,9 +167,14 @@ def _inputs(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, motors: Sequenc
     given["supply_voltage"] = np.array(scan.supplies, dtype=float)[None, :, None, None]
     if "current_peak" in sheet.inputs:
         rated = sheet.solve(**{name: given[name] for name in given if name in RATING})["rated_current_peak"]
-        given["current_peak"] = rated * np.array(scan.current_shares, dtype=float)[None, None, :, None]
+        given["current_peak"] = set_current(rated, np.array(scan.current_shares, dtype=float)[None, None, :, None])
     given["train"] = train_with(inputs["train"], scan.reductions)
     return given
+
+
+def set_current(rated_peak: Any, share: Any) -> Any:
+    """The peak current that a share of the rated peak current is [A]."""
+    return rated_peak * share
 
 
 RATING = ("rated_current", "rated_current_is", *WIRING_FIELDS)

@@ -182,16 +182,16 @@ class Field(QWidget):
         try:
             self.session.edit_all(changes)
         except BadValue as why:
-            self._judge(self._own_words(str(why)))
+            self._judge(self._own_words(why))
             return False
         self.refresh()
         return True
 
-    def _own_words(self, why: str) -> str:
+    def _own_words(self, why: BadValue) -> str:
         """The core's sentence in the unit of this field."""
         given, factor = self.given, self._factor()
-        if given.choices or "allowed is" not in why:
-            return re.sub(r"^\w+ (is|has) ", r"\1 ", why)
+        if given.choices or not why.beyond:
+            return why.fault
         low = given.above if given.above is not None else given.least
         bounds = [f"{'above' if given.above is not None else 'at least'} {low / factor:.6g}"] if low is not None else []
         bounds += [f"at most {given.most / factor:.6g}"] if given.most is not None else []

@@ -27,7 +27,9 @@ class Rows(QAbstractTableModel):
         self.strong: int | None = None
 
     def show_rows(self, rows: Sequence[tuple[Any, ...]], strong: int | None = None) -> None:
-        """Show these rows and no others; strong: the row that stands out."""
+        """Show these rows and no others; strong: the row that stands out. Rows that are shown already cost nothing."""
+        if (list(rows), strong) == (self.rows, self.strong):
+            return
         self.beginResetModel()
         self.rows, self.strong = list(rows), strong
         self.endResetModel()

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from urban_mule.core.load.checks import BRAKE_FACTOR
+from urban_mule.core.load.fall import brake_needed
 from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import show
@@ -130,7 +130,7 @@ def _open(title: str, kinds: tuple[str, ...], session: Session, take: Callable[[
 
 def pick_brake(session: Session, parent: QWidget) -> PickPart | None:
     """Fit a brake to the motor of the axis; of those that hold twice what falls the least of its frame is chosen first."""
-    needed = BRAKE_FACTOR * float(session.solution.get("frictionless_static_torque") or 0.0)
+    needed = brake_needed(float(session.solution.get("frictionless_static_torque") or 0.0))
 
     def take(part: Part) -> None:
         session.edit_all([(session.axis_path("motor", name), part.values.get(name)) for name in BRAKE],

@@ -71,8 +71,7 @@ class Strict(BaseModel):
         try:
             value = one.check(value)
         except BadValue as why:
-            fault = str(why).removeprefix(one.name).removeprefix(":").strip()
-            raise PydanticCustomError("given", "{fault}", {"key": key, "fault": fault}) from None
+            raise PydanticCustomError("given", "{fault}", {"key": key, "fault": why.fault, "beyond": why.beyond}) from None
         return int(value) if one.whole else value if one.choices else float(value)
 
     @classmethod

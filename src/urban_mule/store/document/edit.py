@@ -30,7 +30,9 @@ def edited(project: Project, path: Path, value: Any) -> Project:
     try:
         return _replaced(project, path, value)
     except ValidationError as error:
-        raise BadValue(sentence(error)) from None
+        first = error.errors(include_url=False)[0]
+        own: dict[str, Any] = first["ctx"] if first["type"] == "given" else {"key": "", "fault": "", "beyond": False}
+        raise BadValue(sentence(error), own["key"], own["fault"], own["beyond"]) from None
 
 
 def _replaced(part: Any, path: Path, value: Any) -> Any:

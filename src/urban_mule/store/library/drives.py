@@ -12,7 +12,7 @@ from urban_mule.core.motor.stepper import WIRINGS
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.sheet import Sheet
-from urban_mule.core.studies.search import Candidate, Found, Rules, Scan, search
+from urban_mule.core.studies.search import Candidate, Found, Rules, Scan, search, set_current
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
@@ -87,7 +87,7 @@ def with_candidate(project: Project, index: int, kind: str, found: Found, chosen
     taken = edited(project, ("axes", index, "motor"), model.model_validate({"kind": kind, **kept, **motor}))
     taken = edited(taken, ("axes", index, "driver", "supply_voltage"), float(found.scan.supplies[v]))
     if kind == "stepper":
-        current = rated_peak(row) * found.scan.current_shares[c]
+        current = set_current(rated_peak(row), found.scan.current_shares[c])
         taken = edited(taken, ("axes", index, "driver", "current_peak"), round(current, 4))
     reduction = found.scan.reductions[r]
     return edited(taken, ("axes", index, "train"), train_taking(axis, reduction)) if reduction else taken

@@ -8,6 +8,7 @@ from typing import Any
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
+from urban_mule.core.brief.goals import is_met
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.draw_train import draw_train, train_kind
 from urban_mule.desk.kit.picture import Painted
@@ -66,8 +67,7 @@ class BriefPicture(Painted):
         if wanted is None or reached is None or not wanted:
             return
         share = float(reached) / float(wanted)
-        met = share >= 1 - 1e-9 if more_is_better else share <= 1
-        level = "good" if met else "short"
+        level = "good" if is_met(wanted, reached, more_is_better) else "short"
         end = max(1.25, min(share, 3.0) * 1.05)
         painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * min(share, end) / end, bar.height()), theme.color("blue"))
         x = bar.left() + bar.width() / end

@@ -15,6 +15,8 @@ from urban_mule.store.file.project_file import ENTRY_KINDS, Entry
 class LogStage(StageView):
     """What was done, and a line to write more."""
 
+    _told: tuple[tuple[int, int, str], tuple[str, str]] = (0, 0, ""), ("", "")
+
     def build_fields(self, know: QVBoxLayout) -> None:
         self.know_heading.setText("Write it down")
         row = QHBoxLayout()
@@ -62,8 +64,11 @@ class LogStage(StageView):
             self.line.clear()
 
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
-        entries = [e for e in self.session.entries() if e.axis == self.session.axis.name]
-        due = [e for e in entries if e.kind == "due"]
-        if due:
-            return f"{len(entries)} entries for {self.session.axis.name}; {len(due)} due.", f"Due: {due[-1].text}"
-        return f"{len(entries)} entries for {self.session.axis.name}; nothing is due.", ""
+        book = self.session.entries()
+        asked = (id(book), len(book), self.session.axis.name)
+        if asked != self._told[0]:  # an edit that writes nothing into the book does not read it
+            entries = [e for e in book if e.axis == self.session.axis.name]
+            due = [e for e in entries if e.kind == "due"]
+            said = f"{len(entries)} entries for {self.session.axis.name}; {f'{len(due)} due' if due else 'nothing is due'}."
+            self._told = asked, (said, f"Due: {due[-1].text}" if due else "")
+        return self._told[1]

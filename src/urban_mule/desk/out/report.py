@@ -14,17 +14,17 @@ from jinja2 import Environment, StrictUndefined
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QSize, QSizeF, QTimer
 from PyQt6.QtGui import QFont, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
-from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.core.sheet.working import working_of, working_text
 from urban_mule.desk.kit.leaves import Leaves
+from urban_mule.desk.kit.theme import FAMILY, theme
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
-from urban_mule.core.sheet.shown import value_text
 from urban_mule.desk.stages.registry import SPECS
 from urban_mule.store.settings import settings_of
-from urban_mule.desk.kit.theme import FAMILY, theme
 from urban_mule.store.text_files import write_whole
 
 DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",

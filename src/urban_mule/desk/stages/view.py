@@ -164,11 +164,6 @@ class StageView(QWidget):
         self._next.timeout.connect(self._go_on)
         self._say()
 
-    @property
-    def built(self) -> bool:
-        """Whether all of the stage is there."""
-        return not self._steps
-
     def step(self) -> None:
         """Build one more part of the stage; each takes less than a frame or two, so that a first visit blocks nothing."""
         self._steps.pop(0)()

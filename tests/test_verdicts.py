@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import ast
+import inspect
 import math
+from collections.abc import Callable
 from fractions import Fraction
 from typing import Any
 
@@ -15,7 +18,7 @@ from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.verdict import Verdict, worst
+from urban_mule.core.sheet.verdict import LEVELS, Verdict, worst
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw
 
@@ -56,6 +59,12 @@ def taps(*modes: tuple[float, float, float]) -> AccelerationReading:
         w = 2 * math.pi * f
         total += size * np.where(t > 0.2, np.exp(-zeta * w * (t - 0.2)) * np.sin(w * math.sqrt(1 - zeta**2) * (t - 0.2)), 0.0)
     return AccelerationReading(t, (total + 1e-3 * np.random.default_rng(3).standard_normal(t.size))[:, None])
+
+
+def uneven(record: AccelerationReading) -> AccelerationReading:
+    """The same record with a clock that comes early and late by a fifth of a sample."""
+    early = np.random.default_rng(5).uniform(-0.2, 0.2, record.time.size) / 1600.0
+    return AccelerationReading(record.time + early, record.values)
 
 
 def follower(*named: str) -> tuple[Difference, ...]:
@@ -187,6 +196,21 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("accuracy", "short", "", {"positioning_reading": two_way(10e-6, slope=4e-4)}, "straight line"),
     ("accuracy", "short", "", {"positioning_reading": two_way(10e-6, bow=150e-6)}, "correction table"),
     ("accuracy", "short", "", {"positioning_reading": two_way(4e-6, scatter=40e-6)}, "scatter"),
+    ("reachable speed", "good", "on this supply", {"speed_wanted": 0.3}, ""),
+    ("time base", "tight", "unevenly", {"acceleration_reading": uneven(taps((31.0, 0.03, 5.0)))}, "own clock"),
+    ("reduction rating", "tight", "in a stall", {"train": (Reduction(ratio=2.0, rated_torque=1.0), STIFF)}, "lower the current"),
+    ("pinion rating", "good", "more than the motor can give",
+     {"train": (Rack(module=0.001, teeth=20, rated_force=600.0, inertia=0.0),)}, ""),
+    ("pinion rating", "short", "the cycle asks", {"train": (Rack(module=0.001, teeth=20, rated_force=9.0, inertia=0.0),)},
+     "larger pinion"),
+    ("screw whirling", "tight", "of the speed it may",
+     {"train": (Screw(lead=0.005, diameter=0.008, length=0.55, end_support="fixed-supported"),)}, "Keep the speed"),
+    ("screw buckling", "good", "half of buckling",
+     {"train": (Screw(lead=0.01, diameter=0.016, length=0.4, end_support="fixed-fixed"),)}, ""),
+    ("screw buckling", "tight", "half of buckling",
+     {"moving_mass": 9.0, "train": (Screw(lead=0.005, diameter=0.0048, length=0.5, end_support="fixed-free"),)}, "Add no load"),
+    ("belt tension", "short", "hangs loose", {"train": (Belt(pitch=0.003, teeth=20, inertia=1e-5, pretension=2.0),)}, "Tension the belt"),
+    ("standstill", "tight", "times the weight", {**UPRIGHT, "hold_fraction": 0.05}, "Raise the idle current"),
 ]
 
 
@@ -222,6 +246,8 @@ SERVO_CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("data sheet", "tight", "Max speed looks wrong", {"max_speed": 4710.0}, "decimal point"),
     ("torque margin", "short", "it will stall", {"motor_peak_torque": 0.13, "rated_torque": 0.1}, "stronger motor"),
     ("inertia ratio", "tight", "", {"moving_mass": 9.0}, "A reduction of about"),
+    ("winding figures", "tight", "taken for one phase", {"phase_resistance": 0.5, "phase_inductance": 1e-3,
+                                                         "torque_constant_rms": 0.1, "pole_pairs": 4}, "say which it is"),
 ]
 
 
@@ -230,6 +256,29 @@ def test_each_check_of_a_servo(check: str, level: str, said: str, more: dict[str
     found = verdict(check, solve("servo", **more))
     assert found is not None and found.level == level, found and found.sentence
     assert said in found.sentence and nxt in found.next, found.sentence
+
+
+def levels_of(function: Callable[..., Any], passed: tuple[Callable[..., Any], ...] = ()) -> set[str]:
+    """The levels that a check can return, read from its source and from that of the functions it takes its verdict from."""
+    found: set[str] = set()
+    for node in ast.walk(ast.parse(inspect.getsource(function))):
+        if isinstance(node, ast.Constant) and node.value in LEVELS:
+            found.add(node.value)
+        inner = function.__globals__.get(node.func.id) if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) else None
+        if inspect.isfunction(inner) and inner not in passed and "Verdict" in str(inspect.signature(inner).return_annotation):
+            found |= levels_of(inner, (*passed, function))
+    return found
+
+
+def test_every_level_of_every_check_has_a_case() -> None:
+    shown = {"stepper": {case[:2] for case in CASES}, "servo": {case[:2] for case in SERVO_CASES}}
+    rules = {rule.function: (rule.name, motor) for motor in ("stepper", "servo") for motion in ("linear", "rotary")
+             for rule in axis_sheet(motion, motor).checks}
+    shared = {rule.function for rule in axis_sheet("linear", "stepper").checks} & {
+        rule.function for rule in axis_sheet("linear", "servo").checks}
+    for function, (name, motor) in rules.items():
+        cases = shown["stepper"] | shown["servo"] if function in shared else shown[motor]
+        assert {(name, level) for level in levels_of(function)} <= cases, (name, motor)
 
 
 def test_what_only_a_stepper_has_is_not_asked_of_a_servo() -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias, Union
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Union
 
 from pydantic import Field, model_validator
 
@@ -15,7 +15,7 @@ from urban_mule.core.motor.stepper import StepperMotor
 from urban_mule.core.parts.figures import MotorLeads, PartFigures
 from urban_mule.core.scale.steps import Controller
 from urban_mule.core.sheet.given import Given
-from urban_mule.core.train.links import STAGES
+from urban_mule.core.train.links import STAGES, Stage
 from urban_mule.store.document.base import Strict, Text, part
 
 STAGE_MODELS = {
@@ -27,7 +27,6 @@ MOTOR_MODELS = {
                kind=(Literal[kind], ...), name=(Text, ""))
     for kind, records in (("stepper", (StepperMotor, MotorLeads)), ("servo", (ServoMotor,)))
 }
-MoveModel = part("Move", "a move", Move, required=("distance", "speed", "acceleration"))
 
 
 def one_of(models: dict[str, Any]) -> Any:
@@ -36,10 +35,16 @@ def one_of(models: dict[str, Any]) -> Any:
 
 
 if TYPE_CHECKING:
-    AnyStage: TypeAlias = Any
-    AnyMotorModel: TypeAlias = Any
+    class AnyStage(Strict, Stage): ...
+
+    class AnyMotorModel(Strict, AnyMotor, FittedBrake, PartFigures, StepperMotor, MotorLeads, ServoMotor):
+        kind: Literal["stepper", "servo"]
+        name: str
+
+    class MoveModel(Strict, Move): ...
 else:
     AnyStage, AnyMotorModel = one_of(STAGE_MODELS), one_of(MOTOR_MODELS)
+    MoveModel = part("Move", "a move", Move, required=("distance", "speed", "acceleration"))
 
 
 class SwitchRow(Strict):
@@ -53,7 +58,6 @@ class SwitchRow(Strict):
         if not self.switches or set(self.switches) - {"0", "1"}:
             raise ValueError(f"switches is {self.switches!r}; allowed are 0 and 1, one for each switch")
         return self
-
 
 
 class DriverBody(Strict):
@@ -77,7 +81,6 @@ if TYPE_CHECKING:
 else:
     DriverModel = part("Driver", "a driver", AnyDriver, Driver, ServoDriver, base=DriverBody)
     ControllerModel = part("Controller", "a controller", Controller, base=ControllerBody)
-
 
 
 class Follower(Strict):

@@ -20,12 +20,12 @@ from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
 from urban_mule.core.train.links import STAGES
 from urban_mule.store.document.base import Name, Strict, Text, part
 from urban_mule.store.document.parts import AnyMotorModel, AnyStage, ControllerModel, DriverModel, Follower, MoveModel, one_of
-from urban_mule.store.document.readings import READING_MODELS
+from urban_mule.store.document.readings import READING_MODELS, Reading
 
 FORMAT = "urban-mule/1"
 
 if TYPE_CHECKING:
-    AnyReading = Any
+    AnyReading = Reading
 else:
     AnyReading = one_of(READING_MODELS)
 
@@ -84,7 +84,7 @@ class Axis(AxisFields):
         chosen = None if self.controller is None else self.controller.unit
         return chosen or ("mm" if self.motion == "linear" else "deg")
 
-    def last_reading(self, kind: str) -> Any:
+    def last_reading(self, kind: str) -> Reading | None:
         """The last reading of a kind, or None."""
         return next((reading for reading in reversed(self.readings) if reading.kind == kind), None)
 

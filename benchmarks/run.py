@@ -1,6 +1,8 @@
 """Speed and memory, as ratios measured side by side in one run. `make bench` prints them.
 
   edit        change of one field to all numbers and pictures of the shown stage, median over the stages
+  flat        an edit on Drive, Ring and Log after 5,000 revisions, 2,000 values set and 200 readings over one in a fresh file
+  visits      the longest that a first visit to a stage or leaf keeps the window from answering, soon after the start and later
   scratch     the demo's X axis solved from nothing: every quantity and verdict but the acceleration record's analysis
   record      60 s at 3.2 kHz in three directions: whole analysis over bare scipy.signal.welch with the same settings
   start-up    process start to a painted demo window over a bare PyQt6 and pyqtgraph window with one plot
@@ -12,6 +14,7 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 import statistics
 import subprocess
@@ -49,6 +52,7 @@ window.grab()
 """
 LEAVE = "\nimport os\nos._exit(0)\n"  # the window is painted: taking the process apart is no part of a start
 MEMORY = """
+import itertools
 import os
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.walk import settle
@@ -194,6 +198,93 @@ def bench_edit(demo: Path) -> None:
     window.close()
 
 
+def long_file(path: Path, revisions: int, applied: int, readings: int) -> Path:
+    """The demo with a long history."""
+    from urban_mule.demo.courtyard import build_demo
+    from urban_mule.store.document.edit import edited
+    from urban_mule.store.exchange.csv_readings import parse_csv
+
+    file = build_demo(path)
+    project, reading = file.project(), parse_csv("commanded [mm],measured [mm]\n400,399.8\n")
+    project = edited(project, ("axes", 0, "readings"), (*(reading for _ in range(readings)), *project.axes[0].readings))
+    for n in range(revisions):
+        project = edited(project, ("axes", 0, "moving_mass"), 4.0 + n / 1e4)
+        file.commit(project, "mass")
+    for n in range(applied):
+        file.apply("X", {"microsteps": float(n % 60 + 1)}, {})
+    file.close()
+    return path
+
+
+def bench_flat(folder: Path) -> None:
+    from urban_mule.desk.app import application
+    from urban_mule.desk.frame.window import Window
+    from urban_mule.desk.model.session import Session
+    from urban_mule.desk.walk import settle
+    from urban_mule.store.file.project_file import ProjectFile
+
+    app = application()
+    windows = [Window(Session(ProjectFile.open(long_file(folder / f"long{revisions}.mule", revisions, applied, readings))))
+               for revisions, applied, readings in ((0, 0, 0), (5000, 2000, 200))]
+    said = []
+    for stage in ("Drive", "Ring", "Log"):
+        for window in windows:
+            window.show_stage(stage)
+            window.show()
+            settle(window.session)
+
+        def edit(window: Any, number: list[int] = [0]) -> None:  # noqa: B006  counts on, so that every edit changes something
+            number[0] += 1
+            window.session.edit(window.session.axis_path("moving_mass"), 5.0 + number[0] / 1e3)
+            for _ in range(3):
+                app.processEvents()
+
+        new, long, ratio = paired(partial(edit, windows[0]), partial(edit, windows[1]), 40)
+        said.append(f"{stage} {long * 1e3:.1f} over {new * 1e3:.1f} ms: {1 / ratio:.2f}")
+    print(f"flat       {', '.join(said)} (at most 1.2)")
+    for window in windows:
+        window.close()
+
+
+def longest_silence(work: Callable[[], object], app: Any) -> float:
+    """The longest time between two turns of the event loop after `work` was asked for [s]."""
+    from PyQt6.QtCore import QTimer
+
+    turns = [time.perf_counter()]
+    QTimer.singleShot(0, work)
+    while time.perf_counter() < turns[0] + 0.5:
+        app.sendPostedEvents()
+        turns.append(time.perf_counter())
+        app.processEvents()
+        turns.append(time.perf_counter())
+    return max(later - earlier for earlier, later in itertools.pairwise(turns))
+
+
+def bench_visits(demo: Path) -> None:
+    from urban_mule.core.sheet.stages import STAGES
+    from urban_mule.desk.app import Desk, application
+    from urban_mule.desk.walk import settle
+    from urban_mule.store.file.project_file import ProjectFile
+
+    app = application()
+    for when, wait in (("soon", 1.1), ("later", 8.0)):
+        desk = Desk()
+        window = desk.show(ProjectFile.open(demo))
+        settle(window.session)
+        until = time.perf_counter() + wait
+        while time.perf_counter() < until:
+            app.processEvents()
+            time.sleep(0.002)
+        found = {}
+        for stage in STAGES:
+            found[stage] = longest_silence(partial(window.show_stage, stage), app)
+            for word in window.stage.leaves.all_words[1:]:
+                found[f"{stage} {word}"] = longest_silence(partial(window.stage.leaves.turn, word), app)
+        print(f"visits     {when}: {max(found.values()) * 1e3:.0f} ms at most (at most 50): "
+              + ", ".join(f"{where} {t * 1e3:.0f}" for where, t in found.items()))
+        window.close()
+
+
 def main() -> None:
     from urban_mule.demo.courtyard import build_demo
 
@@ -204,6 +295,8 @@ def main() -> None:
         bench_search(demo)
         bench_tolerance(demo)
         bench_edit(demo)
+        bench_flat(Path(folder))
+        bench_visits(demo)
         a, b, ratio = paired(process("-c", DEMO_WINDOW + LEAVE, str(demo)), process("-c", BARE_WINDOW + LEAVE), 11)
         print(f"start-up   {a:6.2f} s, bare window {b:.2f} s: ratio {ratio:.2f} (aim 1.5, at most 2)")
         memory = subprocess.run([sys.executable, "-c", DEMO_WINDOW + MEMORY, str(demo)], check=True, capture_output=True, text=True)

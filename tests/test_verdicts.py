@@ -209,8 +209,10 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
      {"train": (Screw(lead=0.01, diameter=0.016, length=0.4, end_support="fixed-fixed"),)}, ""),
     ("screw buckling", "tight", "half of buckling",
      {"moving_mass": 9.0, "train": (Screw(lead=0.005, diameter=0.0048, length=0.5, end_support="fixed-free"),)}, "Add no load"),
-    ("belt tension", "short", "hangs loose", {"train": (Belt(pitch=0.003, teeth=20, inertia=1e-5, pretension=2.0),)}, "Tension the belt"),
-    ("standstill", "tight", "times the weight", {**UPRIGHT, "hold_fraction": 0.05}, "Raise the idle current"),
+    ("belt tension", "short", "hangs loose", {"train": (Belt(pitch=0.003, teeth=20, inertia=1e-5, pretension=2.0),)},
+     "Tension the belt"),
+    ("standstill", "tight", "times the weight", {**UPRIGHT, "hold_fraction": 0.05},
+     "Raise the idle current"),
 ]
 
 

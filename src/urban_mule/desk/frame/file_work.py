@@ -134,12 +134,12 @@ class FileWork(QObject):
             begin_report(self.session, Path(name))
 
     def print_tags(self) -> None:
-        from urban_mule.desk.out.report import write_tags
+        from urban_mule.desk.out.report import begin_tags
 
         suggested = f"{self.session.path.stem}-tags.pdf"
         name, _ = QFileDialog.getSaveFileName(self.window, "Print the tags", suggested, "PDF (*.pdf)")
         if name:
-            self._try(lambda: write_tags(self.session, Path(name)))
+            begin_tags(self.session, Path(name))
 
     def copy_picture(self) -> None:
         clipboard = QApplication.clipboard()

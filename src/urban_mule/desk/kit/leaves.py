@@ -84,6 +84,10 @@ class Leaves(QStackedWidget):
             made = Broken(self.session, error)
         return made
 
+    def make_first(self) -> None:
+        """Make the first leaf, not yet shown."""
+        self.leaf(self.all_words[0])
+
     def begin(self) -> None:
         """Make the first leaf and lay it on top."""
         self.turn(self.all_words[0])

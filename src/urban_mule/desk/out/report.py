@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 from collections import deque
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 from importlib import resources
 from pathlib import Path
@@ -137,16 +137,29 @@ def _filled(template: str, **values: Any) -> str:
     return Environment(autoescape=True, undefined=StrictUndefined).from_string(text).render(**values)
 
 
-def tags_html(session: Session) -> str:
-    """The tags of all axes, two to a page."""
-    tags = [{"name": state.axis.name, "rows": settings_of(state)} for state in states_of(session)]
-    return _filled("tags.html", project=session.project, pairs=[tags[i:i + 2] for i in range(0, len(tags), 2)],
-                   revision=session.revision)
+def tags_work(session: Session, path: Path) -> Callable[[], Path]:
+    """What writes the tags of all axes as they are now, two to a page, as PDF; it may run in any thread and raises BadFile."""
+    project, revision, states = session.project, session.revision, states_of(session)
+
+    def work() -> Path:
+        tags = [{"name": state.axis.name, "rows": settings_of(state)} for state in states]
+        html = _filled("tags.html", project=project, pairs=[tags[i:i + 2] for i in range(0, len(tags), 2)], revision=revision)
+        print_html(html, path, QPageLayout.Orientation.Landscape)
+        return path
+
+    return work
 
 
 def write_tags(session: Session, path: Path) -> None:
-    """The tags as PDF. Raises BadFile."""
-    print_html(tags_html(session), path, QPageLayout.Orientation.Landscape)
+    """The tags as PDF, at once. Raises BadFile."""
+    tags_work(session, path)()
+
+
+def begin_tags(session: Session, path: Path) -> None:
+    """The same in the background; then it is told."""
+    work = tags_work(session, path)
+    session.works.run("the tags", session, lambda _progress: work(),
+                      lambda done: session.told.emit(f"{done}: the tags are written."))
 
 
 def print_html(html: str, path: Path, orientation: QPageLayout.Orientation) -> None:

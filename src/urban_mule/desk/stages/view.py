@@ -158,8 +158,11 @@ class StageView(QWidget):
         box.addLayout(self.lower_row)
         self.measure: MeasureBar | None = None
         self.slip = Slip(session, self)
-        self._steps = [self.leaves.begin, self._fill_left, self._fill_right, self._fill_bottom, self._polish, self._begin]
-        self.ahead: list[Callable[[], object]] = [partial(self.leaves.leaf, word) for word, _ in spec.leaves[1:]]
+        # The picture comes when the rest has its size: a chart that is laid out five times is painted five times.
+        self._steps = [self._fill_left, self._fill_right, self._fill_bottom, self._polish, self.leaves.make_first,
+                       self._draw_first, self.leaves.begin, self._begin]
+        self.ahead: list[Callable[[], object]] = [
+            self._take_size, self._paint_first, *(partial(self.leaves.leaf, word) for word, _ in spec.leaves[1:])]
         self._next = QTimer(self, singleShot=True, interval=0)
         self._next.timeout.connect(self._go_on)
         self._say()
@@ -199,6 +202,20 @@ class StageView(QWidget):
         """Let the style look at every part now instead of at the first paint."""
         for child in self.findChildren(QWidget):
             child.ensurePolished()
+
+    def _take_size(self) -> None:
+        """Have the size that the stage will be shown in, so that what is laid out and painted ahead is of use then."""
+        parent = self.parentWidget()
+        if parent is not None and not self.isVisible():
+            self.resize(parent.size())
+            self.box.activate()
+
+    def _paint_first(self) -> None:
+        if not self.isVisible():
+            self.picture.grab()
+
+    def _draw_first(self) -> None:
+        self.leaves.picture.bring_up_to_date()
 
     def _begin(self) -> None:
         self.session.changed.connect(self._changed)

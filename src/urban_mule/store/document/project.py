@@ -5,7 +5,7 @@ A field is declared once, on a record of the core; its name, range and meaning h
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import TYPE_CHECKING, ClassVar, Literal
 
 from pydantic import model_validator
 

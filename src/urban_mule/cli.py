@@ -8,7 +8,7 @@ import json
 import os
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
 if TYPE_CHECKING:
     from urban_mule.store.document.project import Project
@@ -16,10 +16,24 @@ if TYPE_CHECKING:
 BAD_INPUT = 2
 
 
+class Help(argparse.HelpFormatter):
+    """Help of a fixed width; measuring the terminal would cost every start 2 % of a `solve`."""
+
+    def __init__(self, prog: str) -> None:
+        super().__init__(prog, width=100)
+
+
+class Parser(argparse.ArgumentParser):
+    """A parser with such help, as are those of its commands."""
+
+    def __init__(self, **options: Any) -> None:
+        super().__init__(formatter_class=Help, **options)
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Run the command line; the exit status: 0, or 2 on bad input."""
     gc.disable()  # collecting garbage while modules load costs a tenth of every start; the window turns it on again
-    parser = argparse.ArgumentParser(prog="urban-mule", description="Size, set, measure and prove the axes of a machine.")
+    parser = Parser(prog="urban-mule", description="Size, set, measure and prove the axes of a machine.")
     commands = parser.add_subparsers(dest="command")
     open_ = commands.add_parser("open", help="open the window (the default)")
     open_.add_argument("file", nargs="?", type=Path, help="a .mule project; else the last one")

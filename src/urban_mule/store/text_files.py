@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import csv
 import io
 import os
 import re
-import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TypeVar
@@ -52,6 +50,8 @@ def csv_rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
 
     Raises BadFile.
     """
+    import csv
+
     for number, line in enumerate(io.StringIO(text, newline=None), start=1):
         try:
             cells = next(csv.reader([line], delimiter=delimiter)) if '"' in line else line.rstrip("\n").split(delimiter)
@@ -75,6 +75,8 @@ def write_whole(path: Path, content: str | bytes | Callable[[Path], object]) -> 
             else:
                 fresh.write_bytes(content.encode() if isinstance(content, str) else content)
             if target.exists():
+                import shutil
+
                 shutil.copymode(target, fresh)
             with fresh.open("rb+") as whole:
                 os.fsync(whole.fileno())

@@ -50,14 +50,15 @@ DIMENSIONS = {  # which table units fit which SI unit; what is not here goes to 
     "": ("", "%"), "°C": ("°C",),
     "N/m": ("N/m", "N/µm"), "N·m/rad": ("N·m/rad",),
 }
-NUMBER = re.compile(
+# Patterns as text: compiled, and kept, by `re` when something is first typed, not at every start.
+NUMBER = (
     r"^\s*(?P<sign>[+\-−]?)\s*(?:(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)"
     r"|(?P<number>(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+\-]?\d+)?))\s*(?P<unit>.*?)\s*$")
 LINEAR_UNITS, ROTARY_UNITS = ("m", "mm", "in"), ("rad", "deg", "turn")  # in which a controller counts
 LONGEST_FIELD, LONGEST_UNIT, MOST_RAISED = 60, 40, 9
-UNIT_PART = re.compile(r"\s*(?P<name>1|%|°C|°|[^\W\d_]+(?:_[^\W\d_]+)*)"
+UNIT_PART = (r"\s*(?P<name>1|%|°C|°|[^\W\d_]+(?:_[^\W\d_]+)*)"
                        r"(?:(?:\^|\*\*)(?P<power>[+\-−]?\d{1,2})|(?P<raised>⁻?[¹²³⁴⁵⁶⁷⁸⁹]))?")
-UNIT_JOINT = re.compile(r"\s*[/·*.⋅]\s*|\s+")
+UNIT_JOINT = r"\s*[/·*.⋅]\s*|\s+"
 RAISED = str.maketrans("⁻¹²³⁴⁵⁶⁷⁸⁹−", "-123456789-")
 UNIT_NAMES = {"°C": "delta_degC", "°": "degree", "Ω": "ohm", "ozf": "ounce_force", "lbf": "force_pound", "%": "percent",
               "rev": "turn", "mΩ": "milliohm", "kΩ": "kiloohm"}
@@ -107,7 +108,7 @@ def parse(text: str, si_unit: str, assumed_unit: str) -> tuple[float, str]:
     """
     if len(text) > LONGEST_FIELD:
         raise BadValue(f"{len(text)} characters are too many; type a number and a unit")
-    found = NUMBER.match(text)
+    found = re.match(NUMBER, text)
     if found is None:
         raise BadValue(f"“{text.strip()}” is not a number with a unit, such as {example(assumed_unit)}")
     unit = SPELLINGS.get(found["unit"], found["unit"].replace("**", "^").replace("*", "·"))
@@ -172,7 +173,7 @@ def unit_parts(text: str) -> list[tuple[str, int]]:
     place, sign = 0, 1
     rest = text.strip()
     while place < len(rest):
-        one = UNIT_PART.match(rest, place)
+        one = re.compile(UNIT_PART).match(rest, place)
         if one is None or (one["name"] == "1" and (found or one["power"] or place)):
             raise BadValue(f"“{cut(text)}” is not a unit")
         power = one["power"] or one["raised"]
@@ -182,7 +183,7 @@ def unit_parts(text: str) -> list[tuple[str, int]]:
         if one["name"] != "1":
             found.append((UNIT_NAMES.get(one["name"], one["name"]), sign * raised))
         place = one.end()
-        joint = UNIT_JOINT.match(rest, place)
+        joint = re.compile(UNIT_JOINT).match(rest, place)
         if joint is None:
             break
         sign, place = -1 if "/" in joint[0] else 1, joint.end()

@@ -36,7 +36,7 @@ class Trail(QWidget):
         super().__init__(parent)
         self.session = session
         self.stage: StageName = STAGES[0]
-        self._profile: tuple[tuple[str, float], ...] = ()
+        self._profile: tuple[tuple[str, int], ...] = ()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
@@ -51,7 +51,7 @@ class Trail(QWidget):
         return QSize(760, HEIGHT)
 
     def _refresh(self, names: object = None) -> None:
-        profile = tuple((self.level(stage), round(climb(self.session.worst(stage)), 2)) for stage in STAGES)
+        profile = tuple((self.level(stage), round(HEIGHT / 2 * climb(self.session.worst(stage)))) for stage in STAGES)
         if names is not None and profile == self._profile:
             return  # an edit that changes no verdict leaves the path as it is
         self._profile = profile

@@ -9,9 +9,10 @@ from typing import Any
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QSizeF, Qt
-from PyQt6.QtGui import QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QGraphicsGridLayout, QGraphicsPolygonItem, QWidget
 
+from urban_mule.desk.kit.points import Points
 from urban_mule.desk.kit.theme import font, theme
 
 pg.setConfigOptions(antialias=True)
@@ -69,10 +70,8 @@ class Chart(pg.GraphicsView):
 
     def restart(self) -> None:
         """An empty chart in the colours of the day."""
-        for pool in self._pool.values():
-            for item in pool:
-                item.setVisible(False)
         self._used.clear()
+        self.update()
         self._depth = 0
         self._number_axes(True)
         if self._dressed != (theme.palette, self._labels):
@@ -99,6 +98,9 @@ class Chart(pg.GraphicsView):
             if axis.size() != self._label_sizes.get(side):  # else a label keeps the middle of a former size
                 self._label_sizes[side] = axis.size()
                 axis.resizeEvent(None)
+        for kind, pool in self._pool.items():  # only now: hiding all at a restart would have each repainted twice
+            for item in pool[self._used.get(kind, 0):]:
+                item.setVisible(False)
         super().paintEvent(event)
 
     def _item(self, kind: str, make: Callable[[], Any]) -> Any:
@@ -128,9 +130,9 @@ class Chart(pg.GraphicsView):
 
     def dots(self, x: Any, y: Any, color: str, size: float = 6, symbol: str = "o", filled: bool = True) -> None:
         """Points; a symbol tells them apart where colour cannot."""
-        self._item("dots", pg.ScatterPlotItem).setData(
-            np.asarray(x, float), np.asarray(y, float), symbol=symbol, size=size,
-            pen=pg.mkPen(theme.color(color), width=1.3), brush=theme.color(color) if filled else theme.color("panel"))
+        self._item("dots", Points).show_points(
+            np.asarray(x, float), np.asarray(y, float), symbol, size, pg.mkPen(theme.color(color), width=1.3),
+            QBrush(theme.color(color if filled else "panel")))
 
     def band(self, x: Any, low: Any, high: Any, color: str, alpha: int = 45) -> None:
         """The area between two curves."""
@@ -145,12 +147,12 @@ class Chart(pg.GraphicsView):
              bold: bool = False) -> None:
         """Words at a place of the chart; anchor (0, 0) is their upper left corner."""
         item = self._item("text", pg.TextItem)
-        said = (text, theme.color(color), size, bold)
+        said = (text, theme.color(color), size, bold, anchor)
         if self._said.get(item) != said:
             self._said[item] = said
             item.setFont(font(size, bold))
             item.setText(text, theme.color(color))
-        item.setAnchor(pg.Point(anchor))
+            item.setAnchor(pg.Point(anchor))
         item.setPos(x, y)
 
     def horizontal(self, y: float, color: str, width: float = 1.2, style: Qt.PenStyle = SOLID) -> None:

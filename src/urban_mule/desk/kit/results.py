@@ -38,18 +38,21 @@ class ResultRow(QWidget):
         return QSize(220, ROW_HEIGHT)
 
     def _changed(self, _names: object) -> None:
-        if self.isVisible():
-            self._describe()
+        if self.isVisible() and self._describe():
             self.update()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         self._describe()
 
-    def _describe(self) -> None:
-        shown = self.shown()
-        self.setAccessibleName(f"{label(self.name)}: {shown} {self.level()}".strip())
+    def _describe(self) -> bool:
+        """Say aloud what is shown; whether that is something new."""
+        said = f"{label(self.name)}: {self.shown()} {self.level()}".strip()
+        if said == self.accessibleName():
+            return False
+        self.setAccessibleName(said)
         tip(self, self.session.reason_unknown(self.name))
+        return True
 
     def shown(self) -> str:
         """Number and unit as text, or why there is none."""

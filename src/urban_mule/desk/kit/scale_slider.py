@@ -51,7 +51,7 @@ class ScaleSlider(QWidget):
 
     def show_value(self, value: float | None, marks: tuple[Mark, ...], also: str = "") -> None:
         """Show a value with these marks; also: the same value said in another way. Says nothing back."""
-        if self._held:
+        if self._held or (value, marks, also) == (self.value, self.marks, self.also):
             return
         self.value, self.marks, self.also = value, marks, also
         largest = max([value or 0.0, *(mark.value for mark in marks)], default=1.0)

@@ -342,6 +342,8 @@ class StageView(QWidget):
 
     def _tell_also(self, verdicts: list[Verdict]) -> None:
         """Further verdicts, a line each, beneath the fields."""
+        if [(line.verdict.sentence, line.verdict.next) for line in self.lines] == [(v.sentence, v.next) for v in verdicts]:
+            return
         for line in self.lines:
             line.hide()  # else Qt, about to show it, would show it as a window of its own
             self.others.removeWidget(line)

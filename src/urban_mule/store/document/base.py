@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-import difflib
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, TypeAlias
 
 import numpy as np
 from pydantic import (
     BaseModel,
-    BeforeValidator,
     ConfigDict,
+    GetCoreSchemaHandler,
     GetJsonSchemaHandler,
     PlainSerializer,
     WithJsonSchema,
     create_model,
     model_validator,
 )
-from pydantic_core import PydanticCustomError
+from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
 import urban_mule.store.document.no_plugins  # noqa: F401  before pydantic builds its first validator
 from urban_mule.core.sheet.given import LARGEST, BadValue, Given, givens, shown
@@ -56,6 +56,8 @@ class Strict(BaseModel):
                 cls.check_tolerances(value)
             elif key not in cls.model_fields:
                 if not key.startswith("x_"):
+                    import difflib
+
                     near = difflib.get_close_matches(key, cls.model_fields, n=1, cutoff=0.0)
                     raise ValueError(f"{cls.what} has no key {key!r}; the nearest is {near[0]!r}")
                 finite(value)
@@ -126,8 +128,18 @@ def named(value: object) -> str:
     return text(value)
 
 
-Text = Annotated[str, BeforeValidator(text)]
-Name = Annotated[str, BeforeValidator(named)]
+class Checked:
+    """Marks a field whose value goes through a function first. Pydantic's own mark looks at the signature at each use."""
+
+    def __init__(self, check: Callable[[Any], Any]) -> None:
+        self._check = check
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.no_info_before_validator_function(self._check, handler(source))
+
+
+Text = Annotated[str, Checked(text)]
+Name = Annotated[str, Checked(named)]
 
 
 def part(name: str, what: str, /, *records: type, base: type[Strict] = Strict, required: tuple[str, ...] = (),
@@ -170,7 +182,7 @@ def array_field(what: str, dimensions: int) -> Any:
     if dimensions == 2:
         schema["items"] = {"type": "array", "items": {"type": "number"}}
     return Annotated[
-        Any, BeforeValidator(lambda value: frozen_array(value, what, dimensions)),
+        Any, Checked(lambda value: frozen_array(value, what, dimensions)),
         PlainSerializer(lambda array: array.tolist()), WithJsonSchema(schema),
     ]
 

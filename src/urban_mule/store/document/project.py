@@ -5,7 +5,7 @@ A field is declared once, on a record of the core; its name, range and meaning h
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, ClassVar, Literal
+from typing import TYPE_CHECKING, Literal, Self
 
 from pydantic import model_validator
 
@@ -31,7 +31,7 @@ else:
 
 
 class AxisBody(Strict):
-    """What an axis holds beside its figures."""
+    """One axis of the machine: what it holds beside its figures."""
 
     name: Name
     motion: Literal["linear", "rotary"] = "linear"
@@ -43,21 +43,8 @@ class AxisBody(Strict):
     follower: Follower | None = None
     readings: tuple[AnyReading, ...] = ()
 
-
-if TYPE_CHECKING:
-    class AxisFields(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals):
-        tolerances: dict[str, float] | None
-else:
-    AxisFields = part("AxisFields", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, base=AxisBody)
-
-
-class Axis(AxisFields):
-    """One axis of the machine."""
-
-    what: ClassVar[str] = "an axis"
-
     @model_validator(mode="after")
-    def fits_its_motion(self) -> Axis:
+    def fits_its_motion(self) -> Self:
         turned = False
         for place, stage in enumerate(self.train or ()):
             record = STAGES[stage.kind]
@@ -89,8 +76,15 @@ class Axis(AxisFields):
         return next((reading for reading in reversed(self.readings) if reading.kind == kind), None)
 
 
+if TYPE_CHECKING:
+    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals):
+        tolerances: dict[str, float] | None
+else:
+    Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, base=AxisBody)
+
+
 class ProjectBody(Strict):
-    """What a project holds beside its figures."""
+    """The whole project as a file holds it, beside its figures."""
 
     format: Literal["urban-mule/1"]
     name: Text = ""
@@ -98,20 +92,8 @@ class ProjectBody(Strict):
     unit_system: Literal["metric", "inch"] = "metric"
     axes: tuple[Axis, ...]
 
-
-if TYPE_CHECKING:
-    class ProjectFields(ProjectBody, Surroundings, Mains): ...
-else:
-    ProjectFields = part("ProjectFields", "the project", Surroundings, Mains, base=ProjectBody)
-
-
-class Project(ProjectFields):
-    """The whole project as a file holds it."""
-
-    what: ClassVar[str] = "the project"
-
     @model_validator(mode="after")
-    def axes_have_names(self) -> Project:
+    def axes_have_names(self) -> Self:
         names = [axis.name for axis in self.axes]
         if not names:
             raise ValueError("axes is empty; at least one axis is needed")
@@ -125,5 +107,11 @@ class Project(ProjectFields):
         return next((axis for axis in self.axes if axis.name == name), None) or _no_axis(name, self)
 
 
-def _no_axis(name: str, project: Project) -> Axis:
+if TYPE_CHECKING:
+    class Project(ProjectBody, Surroundings, Mains): ...
+else:
+    Project = part("Project", "the project", Surroundings, Mains, base=ProjectBody)
+
+
+def _no_axis(name: str, project: ProjectBody) -> Axis:
     raise KeyError(f"no axis {name!r}; there are {', '.join(axis.name for axis in project.axes)}")

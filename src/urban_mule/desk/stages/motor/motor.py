@@ -25,7 +25,7 @@ from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
 
 RPM = 60 / (2 * math.pi)
-POINTS = 240
+POINTS = 80  # of a curve, and its corner: an edit is drawn within a frame
 BOTH_WORDS = 56  # px of chart between need and offer in which the margin and the need can both be written
 
 
@@ -116,7 +116,7 @@ class MotorPicture(Picture):
         chart.restart()
         top = solution.get("peak_speed", 60.0)
         end = ceiling(max(2.6 * top, 1.6 * solution.get("corner_speed", top), 30.0))
-        speed = np.linspace(0, end, POINTS)
+        speed = np.union1d(np.linspace(0, end, POINTS), min(solution.get("corner_speed", end), end))
         gives, hand = curve(speed), float(solution["safety_factor"])
         if not np.isfinite(gives).all():
             chart.empty(OUT_OF_PROPORTION)
@@ -174,7 +174,7 @@ class MotorPicture(Picture):
         self.chart.text(x0, y0, needs, "accent", (0, -0.1 if tight else 0.6), 12)
         if "continuous_curve" in solution.sheet.quantities:
             rms, mean = float(solution["rms_torque"]), float(solution["mean_speed"]) * RPM
-            self.chart.dots([mean], [rms], "violet", 10, "d")
+            self.chart.dots([mean], [rms], "violet", 10, "turned")
             said = f" RMS {number_text(rms, 3)} N·m, mean {number_text(mean, 3)} rpm"
             self.chart.text(mean, rms, said, "violet", (0, 1.1), 12)
 

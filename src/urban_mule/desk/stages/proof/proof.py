@@ -52,7 +52,7 @@ class ProofPicture(Picture):
             low, high = min(low, float((mean - 2 * s).min())), max(high, float((mean + 2 * s).max()))
         room = 0.3 * (high - low or 1.0)
         chart.frame((float(x[0]) - 0.03 * float(np.ptp(x)), float(x[-1]) + 0.03 * float(np.ptp(x))), (low - room, high + room))
-        for (name, mean), s, color, symbol in zip(means.items(), scatter, ("blue", "violet"), ("t1", "t"), strict=True):
+        for (name, mean), s, color, symbol in zip(means.items(), scatter, ("blue", "violet"), ("up", "down"), strict=True):
             chart.band(x, mean - 2 * s, mean + 2 * s, color)
             chart.line(x, mean, color, 2.2)
             chart.dots(x, mean, color, 8, symbol)

@@ -63,7 +63,7 @@ class RingPicture(Picture):
     def _shapers(self, mode: object, top: float) -> None:
         """What each shaper leaves, labelled where its curve stands apart from the others."""
         chosen = self.state.solution.get("chosen_shaper")
-        f = np.linspace(1.0, top, 500)
+        f = np.linspace(1.0, top, 200)
         frequency, damping = mode.frequency, mode.damping_ratio  # type: ignore[attr-defined]
         places = {"ZV": (4.0, (0.5, 1.0)), "ZVD": (4.0, (0.5, 1.0)), "ZVDD": (4.0, (0.5, 1.0)), "EI": (0.62, (1.1, 0.5))}
         for shaper in shaper_sequences(frequency, damping):
@@ -119,8 +119,8 @@ class TestPiece(QWidget):
             left = float(residual_vibration(one, modes[0].frequency * 1.05, damping))
         path = QPainterPath(QPointF(area.left() + 26, area.top()))
         path.lineTo(area.left() + 26, area.center().y())
-        for i in range(160):
-            x = i / 159
+        for i in range(97):
+            x = i / 96
             waves = 7 * x
             y = -22 * left * math.exp(-2 * math.pi * damping * waves) * math.sin(2 * math.pi * waves)
             path.lineTo(area.left() + 26 + x * (area.width() - 26), area.center().y() + y)

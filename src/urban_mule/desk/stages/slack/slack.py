@@ -46,7 +46,8 @@ class SlackPicture(Picture):
         up, down = reading.up[:, order] * to_small, reading.down[:, order] * to_small
         targets = targets[order]
         chart.band(targets, up.mean(axis=0), down.mean(axis=0), "violet", 36)
-        for table, color, symbol, name in ((up, "blue", "t1", "approached to plus"), (down, "violet", "t", "approached to minus")):
+        sides = ((up, "blue", "up", "approached to plus"), (down, "violet", "down", "approached to minus"))
+        for table, color, symbol, name in sides:
             for row in table:
                 chart.dots(targets, row, color, 8, symbol, filled=False)
             chart.line(targets, table.mean(axis=0), color, 2.2)

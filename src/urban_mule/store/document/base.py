@@ -148,7 +148,7 @@ def part(name: str, what: str, /, *records: type, base: type[Strict] = Strict, r
     found = {RENAMED.get(one.name, one.name): one for record in records for one in givens(record)}
     fields = {key: (Any, ... if key in required else None) for key in found}
     model: type[Strict] = create_model(name, __base__=base, **{**fields, "tolerances": (Any, None), **more})
-    model.what, model.givens = what, found
+    model.what, model.givens, model.__doc__ = what, found, None if base is Strict else base.__doc__
     return model
 
 

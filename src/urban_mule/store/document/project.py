@@ -31,7 +31,7 @@ else:
 
 
 class AxisBody(Strict):
-    """One axis of the machine: what it holds beside its figures."""
+    """One axis of the machine."""
 
     name: Name
     motion: Literal["linear", "rotary"] = "linear"
@@ -84,7 +84,7 @@ else:
 
 
 class ProjectBody(Strict):
-    """The whole project as a file holds it, beside its figures."""
+    """The whole project as a file holds it."""
 
     format: Literal["urban-mule/1"]
     name: Text = ""

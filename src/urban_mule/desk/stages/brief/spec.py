@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import StageSpec, of
 
 SPEC = StageSpec(
-    "Brief", (("brief", "urban_mule.desk.stages.brief.brief:BriefPicture"),),
+    "Brief", (("brief", "urban_mule.desk.stages.brief.picture:BriefPicture"),),
     of("axis", "speed_wanted", "acceleration_wanted", "accuracy_wanted", "travel")
     + of("project", "mains_voltage", "circuit_rating", "ambient_temperature") + of("driver", "supply_voltage"),
     (("top_speed", "cycle"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import StageSpec, of
 
 SPEC = StageSpec(
-    "Drive", (("drive", "urban_mule.desk.stages.drive.drive:DrivePicture"),),
+    "Drive", (("drive", "urban_mule.desk.stages.drive.picture:DrivePicture"),),
     of("driver", "current_peak", "microsteps", "hold_fraction", "current_limit", "supply_voltage", "voltage_drop",
        "minimum_pulse_width", "voltage_limit") + of("controller", "max_pulse_rate"),
     (("current_rms", "set current"),

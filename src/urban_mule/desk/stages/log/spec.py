@@ -4,5 +4,5 @@ from __future__ import annotations
 
 from urban_mule.desk.stages.spec import StageSpec
 
-SPEC = StageSpec("Log", (("log", "urban_mule.desk.stages.log.log:LogPicture"),),
+SPEC = StageSpec("Log", (("log", "urban_mule.desk.stages.log.picture:LogPicture"),),
                  view="urban_mule.desk.stages.log.stage:LogStage")

@@ -6,7 +6,7 @@ from urban_mule.desk.stages.spec import StageSpec, of
 
 SPEC = StageSpec(
     "Motor",
-    (("torque", "urban_mule.desk.stages.motor.motor:MotorPicture"),
+    (("torque", "urban_mule.desk.stages.motor.picture:MotorPicture"),
      ("winding", "urban_mule.desk.stages.motor.heat:HeatPicture"),
      ("spread", "urban_mule.desk.stages.motor.spread:SpreadPicture"),
      ("checks", "urban_mule.desk.shared.verdicts:MotorVerdicts")),

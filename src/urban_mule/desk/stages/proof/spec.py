@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import StageSpec, of
 
 SPEC = StageSpec(
-    "Proof", (("proof", "urban_mule.desk.stages.proof.proof:ProofPicture"),), of("axis", "accuracy_wanted"),
+    "Proof", (("proof", "urban_mule.desk.stages.proof.picture:ProofPicture"),), of("axis", "accuracy_wanted"),
     (("positioning_accuracy", "accuracy"),
      ("repeatability", ""),
      ("reversal_value", ""),

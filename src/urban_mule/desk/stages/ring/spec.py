@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import StageSpec, of
 
 SPEC = StageSpec(
-    "Ring", (("ring", "urban_mule.desk.stages.ring.ring:RingPicture"),), of("axis", "path_tolerance"),
+    "Ring", (("ring", "urban_mule.desk.stages.ring.picture:RingPicture"),), of("axis", "path_tolerance"),
     (("sample_rate", "time base"),
      ("top_acceleration", "acceleration"),
      ("rotor_resonance", "")),

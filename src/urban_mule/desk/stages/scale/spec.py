@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import StageSpec, of
 
 SPEC = StageSpec(
-    "Scale", (("scale", "urban_mule.desk.stages.scale.scale:ScalePicture"),),
+    "Scale", (("scale", "urban_mule.desk.stages.scale.picture:ScalePicture"),),
     of("driver", "microsteps") + of("motor", "step_angle", "counts_per_turn")
     + of("driver", "electronic_gear_numerator", "electronic_gear_denominator"),
     (("steps_per_unit", ""),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import StageSpec, of
 
 SPEC = StageSpec(
-    "Slack", (("slack", "urban_mule.desk.stages.slack.slack:SlackPicture"),), of("axis", "accuracy_wanted"),
+    "Slack", (("slack", "urban_mule.desk.stages.slack.picture:SlackPicture"),), of("axis", "accuracy_wanted"),
     (("backlash", "backlash"),
      ("backlash_uncertainty", ""),
      ("backlash_variation", ""),

@@ -9,13 +9,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from tests.places import VECTORS
 
 from urban_mule.cli import main
 from urban_mule.store.exchange.open_json import export_project, parse_project, read_project
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
 
-VECTORS = Path(__file__).parent / "vectors"
 CASES = sorted(VECTORS.glob("0*.json"))
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from tests.places import FILES
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.demo.courtyard import demo_project
@@ -22,7 +23,7 @@ from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.file.salvage import salvage
 from urban_mule.store.text_files import BadFile
 
-FORMAT_1 = Path(__file__).parent / "files" / "format1.mule"
+FORMAT_1 = FILES / "format1.mule"
 READING = parse_csv("commanded [mm],measured [mm]\n400,399.8\n")
 
 

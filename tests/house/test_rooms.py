@@ -13,6 +13,7 @@ from importlib import import_module
 from pathlib import Path
 
 import pytest
+from tests.places import ROOT
 
 from urban_mule.core import assembly
 from urban_mule.core.readings.kinds import reading_kinds
@@ -21,7 +22,6 @@ from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.stages.registry import SPECS
 from urban_mule.store.document.readings import READING_MODELS
 
-ROOT = Path(__file__).parent.parent
 SOURCE = ROOT / "src" / "urban_mule"
 
 
@@ -146,7 +146,7 @@ def test_adding_a_reading_a_quantity_and_a_check_touches_their_rooms_only(tmp_pa
     ("store/document/parts.py", "from urban_mule.store.file import changes"),
     ("bench/sessions/sweep.py", "import urban_mule.bench.simulated.axis"),
     ("desk/kit/table.py", "import urban_mule.desk.frame.window"),
-    ("desk/stages/ring/ring.py", "import urban_mule.desk.stages.slack.slack"),
+    ("desk/stages/ring/ring.py", "import urban_mule.desk.stages.slack.picture"),
     ("desk/attic/__init__.py", "")])
 def test_the_contracts_break_when_a_line_is_in_the_wrong_room(tmp_path: Path, where: str, line: str) -> None:
     shutil.copytree(ROOT / "src", tmp_path / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))

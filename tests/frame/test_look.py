@@ -12,6 +12,7 @@ import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
+from tests.places import ROOT
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue, words
@@ -31,8 +32,6 @@ from urban_mule.desk.stages.registry import SPECS
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
-
-ROOT = Path(__file__).parent.parent
 
 
 def contrast(one: str, other: str) -> float:

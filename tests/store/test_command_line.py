@@ -11,6 +11,7 @@ from typing import Any
 
 import pytest
 from PyQt6.QtWidgets import QApplication
+from tests.places import ROOT, VECTORS
 
 from urban_mule.cli import main
 from urban_mule.desk import app as desk_app
@@ -19,14 +20,14 @@ from urban_mule.desk.walk import walk_demo
 from urban_mule.store.exchange.open_json import parse_project
 from urban_mule.store.file.project_file import ProjectFile
 
-CASE = Path(__file__).parent / "vectors" / "01-belt-stepper.json"
+CASE = VECTORS / "01-belt-stepper.json"
 COMMAND = [sys.executable, "-m", "urban_mule"]
 
 
 def test_the_schema_on_the_command_line_is_the_published_one(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["schema"]) == 0
     printed = json.loads(capsys.readouterr().out)
-    published = Path(__file__).parent.parent / "docs" / "project.schema.json"
+    published = ROOT / "docs" / "project.schema.json"
     assert printed == json.loads(published.read_text(encoding="utf-8"))
     axis = printed["$defs"]["Axis"]["properties"]
     assert axis["moving_mass"]["minimum"] == 0 and axis["moving_mass"]["type"] == "number"

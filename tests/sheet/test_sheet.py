@@ -8,6 +8,7 @@ import types
 
 import numpy as np
 import pytest
+from tests.places import ROOT
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue, Given
@@ -124,7 +125,7 @@ def test_the_import_guard_sees_a_broken_rule(tmp_path: object) -> None:
     import pathlib
     import shutil
 
-    root = pathlib.Path(__file__).parent.parent
+    root = ROOT
     copy = pathlib.Path(str(tmp_path))
     shutil.copytree(root / "src", copy / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
     shutil.copy(root / "pyproject.toml", copy)

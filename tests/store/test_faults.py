@@ -13,7 +13,7 @@ from typing import Any
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLineEdit, QWidget
-from tests.test_vectors import ODD, places
+from tests.axis.test_vectors import ODD, places
 
 from urban_mule.cli import main
 from urban_mule.core.sheet.stages import STAGES

@@ -25,7 +25,7 @@ from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.painting import CANNOT
 from urban_mule.desk.kit.picture import Veil
 from urban_mule.desk.shared.pick_part import pick_motor
-from urban_mule.desk.stages.brief.brief import BriefPicture
+from urban_mule.desk.stages.brief.picture import BriefPicture
 from urban_mule.store import fault_log
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.text_files import BadFile, write_whole

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 from scipy.optimize import brentq
-from tests.test_independent import SERVO, solve
+from tests.axis.test_independent import SERVO, solve
 
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.heat import COPPER_COEFFICIENT

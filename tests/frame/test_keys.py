@@ -25,7 +25,7 @@ from urban_mule.desk.shared.pick_part import motor_from, pick_motor
 from urban_mule.desk.stages.motor.data_sheet import DataSheet
 from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.stages.registry import SPECS
-from urban_mule.desk.stages.scale.scale import ScalePicture
+from urban_mule.desk.stages.scale.picture import ScalePicture
 from urban_mule.desk.stages.view import given_of
 from urban_mule.desk.walk import settle
 from urban_mule.store.document.parts import STAGE_MODELS

@@ -59,7 +59,7 @@ class Trail(QWidget):
         self.setAccessibleName(f"Trail, at {self.stage}. {states}")
         self.update()
 
-    def level(self, stage: str) -> str:
+    def level(self, stage: StageName) -> str:
         """The state of a stage: its deciding verdict, or whether anything stands there yet."""
         worst = self.session.worst(stage)
         return "good" if worst is None else worst.level

@@ -114,13 +114,9 @@ class Painted(Picture):
 
     @painted
     def paintEvent(self, painter: QPainter) -> None:
-        try:
-            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-            painter.fillRect(self.rect(), theme.color("panel"))
-            with np.errstate(all="ignore"):
-                self.paint(painter, QRectF(self.rect()).adjusted(16, 12, -16, -12))
-        finally:
-            painter.end()  # Qt crashes when a painter outlives its event
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        painter.fillRect(self.rect(), theme.color("panel"))
+        self.paint(painter, QRectF(self.rect()).adjusted(16, 12, -16, -12))
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         """Draw into `area`."""

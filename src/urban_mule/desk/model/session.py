@@ -15,7 +15,8 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.verdict import Verdict, worst
+from urban_mule.core.sheet.stages import StageName
+from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.model.axes_state import AxisState, kept_keys
 from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works
@@ -139,13 +140,12 @@ class Session(QObject):
     def solution_of(self, axis: Axis) -> Solution:
         return self._solutions[axis.name]
 
-    def verdicts(self, stage: str | None = None, axis: Axis | None = None) -> tuple[Verdict, ...]:
+    def verdicts(self, stage: StageName | None = None, axis: Axis | None = None) -> tuple[Verdict, ...]:
         """The verdicts of an axis (by default the shown one), of one stage or of all."""
-        found = self._verdicts[(axis or self.axis).name]
-        return tuple(v for v in found if stage in (None, v.stage))
+        return self.state_of(axis or self.axis).verdicts(stage)
 
-    def worst(self, stage: str | None = None, axis: Axis | None = None) -> Verdict | None:
-        return worst(self.verdicts(stage, axis))
+    def worst(self, stage: StageName | None = None, axis: Axis | None = None) -> Verdict | None:
+        return self.state_of(axis or self.axis).worst(stage)
 
     def show_axis(self, index: int) -> None:
         """Show another axis."""
@@ -235,7 +235,7 @@ class Session(QObject):
                 self._solutions[axis.name] = old
                 continue
             self._solutions[axis.name] = new.knowing(**known) if known else new
-            self._analysed_in[axis.name] = record if known else None
+            self._analysed_in[axis.name] = record if known is not None else None
             self._verdicts[axis.name] = self._solutions[axis.name].verdicts()
 
     def _due(self, axis: Axis) -> bool:
@@ -254,7 +254,6 @@ class Session(QObject):
             return kept[1]
         self._analyses[id(record)] = (record, None)
         sheet = axis_sheet("linear", "stepper")
-
 
         def work(_progress: Any) -> dict[str, Any]:
             solution = sheet.solve(acceleration_reading=record)

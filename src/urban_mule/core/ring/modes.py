@@ -20,6 +20,8 @@ TAP_BINS = 1600
 BINS = 450  # of the averaged periodogram that the fit looks at
 MOST_STEPS = 40
 WEIGHT_POWER = 0.4
+LEAST_FLOOR = np.log(1e-9)  # of the greatest power
+RESTING = 0.15  # of the whole record's level: quieter at an end it rests there
 TRYING_STEPS, TRYING_BINS = 15, 150
 
 
@@ -47,28 +49,47 @@ def peaks(level: np.ndarray, least_prominence: float, least_level: float) -> lis
     return sorted((i for i in found if level[i] >= top - least_level), key=lambda i: -level[i])
 
 
-def at_rest(centred: np.ndarray) -> bool:
-    """Whether a record (one direction a row, mean removed) has come to rest at its end, so that it needs no window.
+def fading(centred: np.ndarray, duration: float) -> float | None:
+    """How fast a record (one direction a row, mean removed) has to be faded so that it rests at its end [1/s]; 0 when it does.
 
-    Its beginning may jump: that is the tap itself.
+    None for one that was shaken from before its beginning to after its end: fading would not help it. duration [s].
     """
     edge = max(8, centred.shape[1] // 100)
-    loud = np.sqrt(np.vdot(centred, centred) / centred.size) + 1e-300
-    return bool(np.sqrt(np.mean(centred[:, -edge:] ** 2)) < 0.15 * loud)
+    loud, first, last = (np.sqrt(np.mean(part**2)) + 1e-300 for part in (centred, centred[:, :edge], centred[:, -edge:]))
+    if last < RESTING * loud:
+        return 0.0
+    if first < RESTING * loud or last < first / 2:
+        return float(np.log(last / loud / RESTING) / duration)
+    return None
 
 
-def periodogram(base: TimeBase, high: float) -> tuple[np.ndarray, np.ndarray, bool]:
-    """Frequencies up to `high` [Hz], power of the whole record's transform, a column a direction; whether windowed."""
+def periodogram(base: TimeBase, high: float) -> tuple[np.ndarray, np.ndarray, float | None]:
+    """Frequencies up to `high` [Hz], power of the whole record's transform, a column a direction, and how it was faded [1/s].
+
+    A record that begins at rest but does not end so is multiplied by e^(−σt), which moves every pole by −σ and does nothing
+    else to a linear system; one that was shaken throughout gets a Hann window, and None.
+    """
     rows = np.ascontiguousarray(base.values.T)
     rows = rows - rows.mean(axis=1, keepdims=True)
     count = rows.shape[1]
-    windowed = not at_rest(rows)
-    if windowed:
+    times = np.arange(count) / base.sample_rate
+    faded = fading(rows, times[-1])
+    if faded is None:
         rows *= 0.5 - 0.5 * np.cos(2 * np.pi * np.arange(count) / count)
+    elif faded:
+        rows *= np.exp(-faded * times)
     size = fast_size(count)
     last = int(high * size / base.sample_rate) + 1
     transform = np.stack([np.fft.rfft(row, size)[:last] for row in rows], axis=1)
-    return np.arange(last) * base.sample_rate / size, transform.real**2 + transform.imag**2, windowed
+    return np.arange(last) * base.sample_rate / size, transform.real**2 + transform.imag**2, faded
+
+
+def unfaded(frequency: float, damping_ratio: float, faded: float) -> tuple[float, float]:
+    """Frequency [Hz] and damping ratio of a mode before its record was faded by `faded` [1/s]."""
+    omega = 2 * np.pi * frequency
+    decay, swing = damping_ratio * omega - faded, omega * np.sqrt(1 - damping_ratio**2)
+    before = float(np.hypot(decay, swing))
+    return before / (2 * np.pi), decay / before
 
 
 def fast_size(samples: int) -> int:
@@ -145,7 +166,7 @@ class Fit:
         f, zeta = np.array(guesses).T
         near = np.abs(self.frequency[:, None] - f).argmin(axis=0)
         size = np.sqrt(np.stack([self.power[max(0, i - 2):i + 3].mean(axis=0) for i in near])) * 2 * zeta[:, None]
-        floor = np.quantile(self.power, 0.05, axis=0) / 3 + 1e-12
+        floor = np.maximum(np.quantile(self.power, 0.05, axis=0) / 3, np.exp(LEAST_FLOOR))
         residuals = np.zeros((2, self.power.shape[1]))
         return np.concatenate([np.log(f), np.log(zeta), np.concatenate([size, residuals]).ravel(), np.log(floor)])
 
@@ -191,9 +212,10 @@ class Fit:
             normal, gradient = weighted.T @ slopes, weighted.T @ (self.power / power - 1).ravel()
             diagonal = np.diag(normal) + 1e-12 * np.trace(normal)
             step = np.linalg.solve(normal + damping * np.diag(diagonal), gradient)
-            logs = np.r_[0:2 * count, theta.size - directions:theta.size]
-            step *= min(1.0, 0.5 / (np.abs(step[logs]).max() + 1e-300))
-            trial = theta + step
+            step *= min(1.0, 0.5 / (np.abs(step[:2 * count]).max() + 1e-300))
+            # Nothing fixes the floor of a clean record: its own step is cut, so that it throttles no other.
+            floors = theta[-directions:] + np.clip(step[-directions:], -1.0, 1.0)
+            trial = np.concatenate([theta[:-directions] + step[:-directions], np.maximum(floors, LEAST_FLOOR)])
             new_power, new_jacobian = self.model(trial, count)
             new = self.misfit(new_power).sum()
             if not new < best:
@@ -230,8 +252,9 @@ def modes(time_base: TimeBase, spectrum: Spectrum) -> tuple[Mode, ...]:
     if not density.size or density.max() <= 0:
         raise NotKnown("the acceleration record is still: nothing rings")
     rows = periodogram(time_base, frequency[-1])
-    guesses = first_guesses(frequency, density, least_prominence(time_base, spectrum, rows[2]))
-    if not rows[2]:
+    shaken = rows[2] is None
+    guesses = first_guesses(frequency, density, least_prominence(time_base, spectrum, shaken))
+    if not shaken:
         sharp = merged(rows[0], rows[1].sum(axis=1, keepdims=True), TAP_BINS)
         band = sharp[0] >= LOWEST
         finer = first_guesses(sharp[0][band], smoothed(sharp[1][band, 0]), LEAST_PROMINENCE)
@@ -272,19 +295,21 @@ def least_prominence(base: TimeBase, spectrum: Spectrum, shaken: bool) -> float:
 
 
 def fit_modes(
-    guesses: list[tuple[float, float]], frequency: np.ndarray, power: np.ndarray, windowed: bool,
+    guesses: list[tuple[float, float]], frequency: np.ndarray, power: np.ndarray, faded: float | None,
     weight: tuple[np.ndarray, np.ndarray],
 ) -> tuple[Mode, ...]:
     """The modes that a fit from these guesses (frequency [Hz], damping ratio) supports, strongest first.
 
-    frequency [Hz] and power: the periodogram; weight: (frequencies [Hz], weights) to interpolate.
+    frequency [Hz], power, faded [1/s]: the periodogram; weight: (frequencies [Hz], weights) to interpolate.
     """
     low, high = min(f for f, _ in guesses), max(f for f, _ in guesses)
     first, last = np.searchsorted(frequency, [max(LOWEST, 0.5 * low), 1.5 * high + 5])
     rows, averages = merged(frequency[first:last], power[first:last], BINS)
     level = np.interp(rows, *weight)
-    fit = Fit(rows, averages / averages.max(), level / level.sum(), windowed and len(rows) == last - first)
+    fit = Fit(rows, averages / averages.max(), level / level.sum(), faded is None and len(rows) == last - first)
     f, zeta, c, _ = fit.split(fit.solve(guesses), len(guesses))
+    if faded:
+        f, zeta = np.array([unfaded(*one, faded) for one in zip(f, zeta, strict=True)]).T
     strength = ((np.abs(c[:len(guesses)]) / (2 * zeta[:, None])) ** 2).sum(axis=1)
     kept = [
         m for m in np.argsort(-strength)

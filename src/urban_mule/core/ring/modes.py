@@ -21,7 +21,7 @@ BINS = 450  # of the averaged periodogram that the fit looks at
 MOST_STEPS = 40
 WEIGHT_POWER = 0.4
 LEAST_FLOOR = np.log(1e-9)  # of the greatest power
-RESTING = 0.15  # of the whole record's level: quieter at an end it rests there
+QUIET, RESTING = 0.15, 0.05  # of the whole record's level: it begins quietly, it rests at its end
 TRYING_STEPS, TRYING_BINS = 15, 150
 
 
@@ -58,7 +58,7 @@ def fading(centred: np.ndarray, duration: float) -> float | None:
     loud, first, last = (np.sqrt(np.mean(part**2)) + 1e-300 for part in (centred, centred[:, :edge], centred[:, -edge:]))
     if last < RESTING * loud:
         return 0.0
-    if first < RESTING * loud or last < first / 2:
+    if first < QUIET * loud or last < first / 2:
         return float(np.log(last / loud / RESTING) / duration)
     return None
 

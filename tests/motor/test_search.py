@@ -23,7 +23,7 @@ from urban_mule.core.studies.search import (
     rejected_parts,
     scores,
     search,
-    train_with,
+    trains_with,
 )
 from urban_mule.core.studies.tolerance import given_at, spread, with_values
 from urban_mule.demo.courtyard import demo_project
@@ -35,6 +35,7 @@ from urban_mule.store.library.drives import (
     search_drives,
     search_inputs,
     supplies_for,
+    supplies_of,
     wired_rows,
     with_candidate,
 )
@@ -73,9 +74,6 @@ def test_every_combination_is_what_the_axis_would_be_with_it_taken(axis: str, ki
         one = candidate(found, place)
         taken = with_candidate(project, index, kind, found, one)
         alone = solve_axis(taken, taken.axes[index])
-        reduction = found.scan.reductions[place[3]]
-        if reduction.get("kind") == "worm" or "worm" in str(reduction.get("name")):
-            continue  # a worm is searched by its forward efficiency and taken as a worm
         for figure, name in figures.items():
             assert one.figures[figure] == pytest.approx(alone[name], rel=1e-3 if figure != "heat" else 2e-3), (place, name)
         judged = alone["working_margin"] >= 1.5
@@ -92,11 +90,65 @@ def test_a_search_tries_every_wiring_and_keeps_the_reduction_there_is() -> None:
     _, _, found = found_on("Y")
     assert found.scan.reductions[0] == {}
     train = solve_axis(PROJECT, PROJECT.axes[1])["train"]
-    together = train_with(train, found.scan.reductions)
-    assert len(together) == len(train), "Y has a reduction: others take its place"
-    assert together[0].ratio[0, 0, 0, 0] == 3.0 and together[0].efficiency[0, 0, 0, 0] == 0.95
-    ahead = train_with(solve_axis(PROJECT, PROJECT.axes[0])["train"], found.scan.reductions)
-    assert len(ahead) == 3 and ahead[0].ratio[0, 0, 0, 0] == 1.0, "X has none: they stand in front, and none is one of them"
+    (own, as_it_is), (places, together), (worms, slid) = trains_with(train, found.scan.reductions)
+    assert own == [0] and as_it_is is train and len(together) == len(slid) == len(train), "others take the place of Y's own"
+    assert sorted([*own, *places, *worms]) == list(range(len(found.scan.reductions)))
+    assert together[0].kind == "reduction" and slid[0].kind == "worm" and together[0].ratio.shape == (len(places),)
+    ahead = trains_with(solve_axis(PROJECT, PROJECT.axes[0])["train"], found.scan.reductions)
+    assert [len(made) for _, made in ahead] == [2, 3, 3], "X has none: they stand in front, and none is one of them"
+
+
+def random_axis(rng: np.random.Generator) -> Project:
+    """The demo's X with another load, slope, move and reduction of its own, lowered through it or not."""
+    axis = PROJECT.axes[0].model_dump(exclude_none=True) | {"readings": []}
+    up = rng.choice([0.0, math.pi / 2, -math.pi / 4])
+    own = {"kind": str(rng.choice(["reduction", "worm"])), "ratio": float(rng.uniform(2, 12)),
+           "efficiency": float(rng.uniform(0.3, 1)), "rated_torque": float(rng.uniform(2, 60))}
+    own |= {"back_efficiency": float(rng.uniform(0.2, 1))} if rng.random() < 0.5 else {}
+    speed = float(rng.uniform(0.05, 0.4))
+    axis |= {"moving_mass": float(rng.uniform(2, 30)), "incline": float(up), "train": [
+        *([own] if rng.random() < 0.8 else []),
+        {"kind": "belt", "pitch": 0.005, "teeth": int(rng.integers(16, 60)), "efficiency": 0.95}],
+        "cycle": [{"distance": float(rng.choice([-1, 1]) * rng.uniform(0.1, 0.9)), "speed": speed, "acceleration": 1.5,
+                   "dwell": float(rng.choice([0.0, 0.5])), **({"jerk": 20.0} if rng.random() < 0.5 else {})}]}
+    return Project.model_validate({"format": "urban-mule/1", "axes": [axis]})
+
+
+def test_every_accepted_drive_of_a_random_axis_solves_to_the_same_numbers_and_keeps_the_rules() -> None:
+    rng, accepted = np.random.default_rng(11), 0
+    for number in range(24):
+        project, kind = random_axis(rng), ("stepper", "servo")[number % 2]
+        found = search_drives(project, project.axes[0], space(kind, every=6), Rules(), on)
+        places = np.argwhere(found.accepted)
+        for place in places[rng.permutation(len(places))[:6]]:
+            one = candidate(found, tuple(place))
+            taken = with_candidate(project, 0, kind, found, one)
+            alone = solve_axis(taken, taken.axes[0])
+            names = {"working_margin": "working_margin", "inertia_ratio": "inertia_ratio", "noise_proxy": "noise_proxy",
+                     **({"heat": "cycle_temperature_rise"} if kind == "stepper" else {})}
+            for figure, name in names.items():
+                assert one.figures[figure] == pytest.approx(alone[name], rel=2e-3), (number, place, name)
+            short = [v for v in alone.verdicts() if v.check in ("reduction rating", "continuous torque") and v.level == "short"]
+            assert not short and alone["working_margin"] >= 1.5 * (1 - 1e-3), (number, place, short)
+            accepted += 1
+    assert accepted > 60, accepted
+
+
+def test_a_reduction_of_its_own_keeps_its_back_efficiency_and_needs_its_ratio() -> None:
+    """30 kg lowered through 5:1 that loses nothing on the way back: 44 of 138 accepted drives fell short of it before."""
+    axis = PROJECT.axes[0].model_dump(exclude_none=True) | {
+        "readings": [], "moving_mass": 30.0, "incline": math.pi / 2, "friction_force": 0.0, "friction_coefficient": 0.0,
+        "train": [{"kind": "reduction", "ratio": 5.0, "efficiency": 0.6, "back_efficiency": 1.0},
+                  {"kind": "belt", "pitch": 0.005, "teeth": 40}],
+        "cycle": [{"distance": -0.8, "speed": 0.1, "acceleration": 1.0}]}
+    project = Project.model_validate({"format": "urban-mule/1", "axes": [axis]})
+    found = search_drives(project, project.axes[0], space(reductions=()), Rules(), on)
+    for place in np.argwhere(found.accepted):
+        taken = with_candidate(project, 0, "stepper", found, candidate(found, tuple(place)))
+        assert solve_axis(taken, taken.axes[0])["working_margin"] >= 1.5 * (1 - 1e-3)
+    bare = edited(project, ("axes", 0, "train", 0, "ratio"), None)
+    with pytest.raises(NotKnown, match="ratio of the reduction is not given"):
+        search_drives(bare, bare.axes[0], space(reductions=()), Rules(), on)
 
 
 def test_wiring_matters_at_speed_as_the_windings_say() -> None:
@@ -143,16 +195,20 @@ def test_a_single_wish_ranks_by_its_figure_alone(wish: str) -> None:
     name, more = WISHES[wish]
     best = best_of_each_part(found, [wish])
     figures = [one.figures[name] for one in best]
-    assert figures == sorted(figures, reverse=more)
     values = found.figures[name][found.accepted]
-    assert figures[0] == (values.max() if more else values.min())
+    if wish == "margin":  # only up to what is wanted, by the careful school
+        assert figures[0] >= 2.0 and values.max() > figures[0]
+    else:
+        assert figures == sorted(figures, reverse=more) and figures[0] == (values.max() if more else values.min())
 
 
 def test_the_order_of_wishes_decides_and_scores_stay_between_0_and_1() -> None:
     _, _, found = found_on("Y", every=3)
     first = best_of_each_part(found, ["price", "margin"])[0]
     last = best_of_each_part(found, ["margin", "price"])[0]
-    assert first.figures["price"] < last.figures["price"] and first.figures["working_margin"] < last.figures["working_margin"]
+    assert first.figures["price"] <= last.figures["price"] and last.figures["working_margin"] >= 2.0
+    calm, cheap = (best_of_each_part(found, wishes)[0] for wishes in (["inertia ratio", "price"], ["price", "inertia ratio"]))
+    assert calm.figures["inertia_ratio"] < cheap.figures["inertia_ratio"] and cheap.figures["price"] < calm.figures["price"]
     all_scores = scores(found, list(WISHES))
     assert np.nanmin(all_scores) >= 0 and np.nanmax(all_scores) <= 1
     assert np.array_equal(np.isnan(all_scores), ~found.accepted)
@@ -194,6 +250,9 @@ def test_supplies_to_try_stay_below_the_drivers_limit() -> None:
     assert supplies_for(PROJECT.axes[0]) == (24.0, 36.0, 48.0, 60.0, 72.0)
     limited = edited(PROJECT, ("axes", 0, "driver", "voltage_limit"), 50.0)
     assert supplies_for(limited.axes[0]) == (24.0, 36.0, 48.0)
+    assert supplies_of(PROJECT, PROJECT.axes[0]) == (48.0,), "the axis' own supply is what is tried"
+    bare = edited(PROJECT, ("axes", 0, "driver", "supply_voltage"), None)
+    assert supplies_of(bare, bare.axes[0]) == tuple(sorted({axis.driver.supply_voltage for axis in bare.axes[1:]}))
 
 
 def test_the_sheet_of_a_search_knows_no_motor_of_the_axis() -> None:

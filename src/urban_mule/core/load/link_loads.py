@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.core.load.cycle import Pieces
-from urban_mule.core.load.torque import FOLD
+from urban_mule.core.load.cycle import Pieces, lift
+from urban_mule.core.load.torque import FOLD, lifted
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
@@ -29,16 +29,28 @@ class LinkLoad:
     inertia: float
 
 
+def worst_efforts(train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, travel_per_radian: Reals) -> list[Reals]:
+    """Greatest torque at the input of each link while it moves, and at the end the greatest effort at the load [N·m, N].
+
+    cycle_loads [N or N·m] with the pieces last; a scan over many builds broadcasts in front.
+    """
+    pieces, over_pieces = cycle_pieces, lifted(train)
+
+    def at(acceleration: Reals, effort: Reals) -> list[Reals]:
+        passed = efforts_through_train(over_pieces, effort, pieces.direction, acceleration / lift(travel_per_radian))
+        return [np.max(np.abs(one) * (pieces.direction != 0), axis=-1) for one in passed]
+
+    both = zip(at(pieces.acceleration_start, cycle_loads[0]), at(pieces.acceleration_end, cycle_loads[1]), strict=True)
+    return [np.maximum(start, end) for start, end in both]
+
+
 @quantity("", symbol="", source=FOLD, structure=True, formula="the fold of the train at both ends of each moving piece")
 def link_loads(
     train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, travel_per_radian: Reals, peak_speed: Reals,
     stall_torque: Reals = None,
 ) -> tuple[LinkLoad, ...]:
     """Speed, torque and inertia of each link of a single build; stall_torque [N·m] where a motor is known."""
-    pieces, moving = cycle_pieces, cycle_pieces.direction != 0
-    turning = np.array([pieces.acceleration_start, pieces.acceleration_end]) / travel_per_radian
-    efforts = efforts_through_train(train, cycle_loads, pieces.direction, turning)
-    worst = [float(np.max(np.abs(effort) * moving)) for effort in efforts]
+    worst = [float(effort) for effort in worst_efforts(train, cycle_pieces, cycle_loads, travel_per_radian)]
     found = []
     for place, (stage, front) in enumerate(zip(train, gains_in_front(train), strict=True)):
         could = None if stall_torque is None else float(stall_torque / (front * stage.gain))

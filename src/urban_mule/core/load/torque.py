@@ -72,17 +72,17 @@ def cycle_torque(
 ) -> CycleTorque:
     """Torque and shaft speed at both ends of every piece of the cycle."""
     pieces, r = cycle_pieces, lift(travel_per_radian)
-    moving, lifted = pieces.direction != 0, _lifted(train)
+    moving, over_pieces = pieces.direction != 0, lifted(train)
 
     def at(acceleration: Reals, effort: Reals) -> Reals:
-        driven = motor_torque(lifted, acceleration, pieces.direction, effort, r, lift(shaft_inertia))
+        driven = motor_torque(over_pieces, acceleration, pieces.direction, effort, r, lift(shaft_inertia))
         return np.where(moving, driven, lift(dwell_torque))
 
     return CycleTorque(at(pieces.acceleration_start, cycle_loads[0]), at(pieces.acceleration_end, cycle_loads[1]),
                        pieces.speed_start / r, pieces.speed_end / r, moving)
 
 
-def _lifted(train: tuple[Stage, ...]) -> tuple[Stage, ...]:
+def lifted(train: tuple[Stage, ...]) -> tuple[Stage, ...]:
     """The train with an axis for the pieces behind every field that is an array over builds."""
     if not any(isinstance(value, np.ndarray) for stage in train for value in vars(stage).values()):
         return train

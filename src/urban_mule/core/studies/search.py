@@ -11,13 +11,15 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.motor.margin import SAFETY_FACTOR
+from urban_mule.core.load.link_loads import worst_efforts
+from urban_mule.core.motor.margin import CAREFUL_FACTOR, SAFETY_FACTOR
+from urban_mule.core.sheet.given import givens
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.wording import size
-from urban_mule.core.train.links import Reduction
+from urban_mule.core.train.links import STAGES, Stage
 
 PART = 4096  # combinations solved at once: they stay within the processor's cache, and the search can be stopped between
 WISHES = {  # what may be wished for: the figure, and whether more of it is better
@@ -25,6 +27,7 @@ WISHES = {  # what may be wished for: the figure, and whether more of it is bett
     "noise": ("noise_proxy", False), "mass": ("mass", False), "price": ("price", False), "lead time": ("lead_time", False)}
 FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "price", "lead_time")
 WIRING_FIELDS = ("wiring", "figures_for")
+REDUCING = ("reduction", "worm")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -90,8 +93,13 @@ def _frame(_solution: Solution, rules: Rules, figures: dict[str, Any]) -> Any:
     return False if rules.frame is None else figures["frame"] > rules.frame * (1 + 1e-9)
 
 
-def _rating(solution: Solution, _rules: Rules, figures: dict[str, Any]) -> Any:
-    return solution["peak_torque"] * figures["ratio"] > figures["rated_torque"]
+def _rating(solution: Solution, _rules: Rules, _figures: dict[str, Any]) -> Any:
+    train = solution["train"]
+    place = place_of_reduction(train)
+    if place is None or train[place].rated_torque is None:
+        return False
+    efforts = worst_efforts(train, solution["cycle_pieces"], solution["cycle_loads"], solution["travel_per_radian"])
+    return efforts[place + 1] > train[place].rated_torque
 
 
 def _continuous(solution: Solution, _rules: Rules, _figures: dict[str, Any]) -> Any:
@@ -132,17 +140,20 @@ def search(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, rules: Rules, pr
     figures = {name: np.full(shape, np.nan) for name in FIGURES}
     rejected = np.zeros(shape, dtype=np.int8)
     each = max(1, PART // max(1, shape[1] * shape[2] * shape[3]))
-    done = 0
+    done, trains = 0, trains_with(inputs["train"], scan.reductions)
     for rows in _alike(scan.motors, each):
         if not progress(done * scan.size // len(scan.motors), scan.size):
             raise Cancelled
         motors = [scan.motors[row] for row in rows]
-        solution = sheet.solve(**{**inputs, **_inputs(sheet, inputs, scan, motors)})
-        part = _figures(solution, scan, motors)
-        failed = _failed(solution, rules, part, (len(rows), *shape[1:]))
-        for name in FIGURES:
-            figures[name][rows] = part[name]
-        rejected[rows] = failed
+        given = _inputs(sheet, inputs, scan, motors)
+        for columns, train in trains:
+            solution = sheet.solve(**{**inputs, **given, "train": train})
+            part = _figures(solution, scan, motors, columns)
+            failed = _failed(solution, rules, part, (len(rows), *shape[1:3], len(columns)))
+            at = np.ix_(rows, range(shape[1]), range(shape[2]), columns)
+            for name in FIGURES:
+                figures[name][at] = part[name]
+            rejected[at] = failed
         done += len(rows)
     progress(scan.size, scan.size)
     return Found(scan, rules, figures, rejected)
@@ -158,7 +169,7 @@ def _alike(motors: Sequence[Mapping[str, Any]], each: int) -> list[list[int]]:
 
 
 def _inputs(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, motors: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
-    """What the sheet takes for these motors: an axis of the array each for motor, supply, current, reduction."""
+    """What the sheet takes for these motors: an axis of the array each for motor, supply, current, then reduction."""
     given: dict[str, Any] = {}
     for name in motors[0]:
         if name in sheet.inputs and name not in ("frame", "mass", "price", "lead_time"):
@@ -168,7 +179,6 @@ def _inputs(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, motors: Sequenc
     if "current_peak" in sheet.inputs:
         rated = sheet.solve(**{name: given[name] for name in given if name in RATING})["rated_current_peak"]
         given["current_peak"] = set_current(rated, np.array(scan.current_shares, dtype=float)[None, None, :, None])
-    given["train"] = train_with(inputs["train"], scan.reductions)
     return given
 
 
@@ -178,38 +188,54 @@ def set_current(rated_peak: Any, share: Any) -> Any:
 
 
 RATING = ("rated_current", "rated_current_is", *WIRING_FIELDS)
-REDUCTION_DEFAULTS = {"ratio": 1.0, "efficiency": 1.0, "inertia_in": 0.0, "inertia_out": 0.0, "drag_torque": 0.0}
 
 
 def place_of_reduction(train: tuple[Any, ...]) -> int | None:
-    """Where the reduction of a train stands, or None."""
-    return next((place for place, stage in enumerate(train) if isinstance(stage, Reduction)), None)
+    """Where the reduction or the worm of a train stands, or None."""
+    return next((place for place, stage in enumerate(train) if stage.kind in REDUCING), None)
 
 
-def train_with(train: tuple[Any, ...], reductions: Sequence[Mapping[str, Any]]) -> tuple[Any, ...]:
-    """The train with every one of these reductions in it at once, in place of the one there is, else in front.
+def trains_with(train: tuple[Stage, ...], reductions: Sequence[Mapping[str, Any]]) -> list[tuple[list[int], tuple[Stage, ...]]]:
+    """The train with these reductions, in place of the one there is, else in front: each train with the rows that it is for.
 
-    An empty row keeps the reduction there is, or means none. Worms are taken by their forward efficiency alone.
+    An empty row is the train as it is. Those of one kind that say the same of their back efficiency stand in one train, as arrays.
     """
+    groups: dict[tuple[str, bool] | None, list[int]] = {}
+    for number, row in enumerate(reductions):
+        alike = (str(row.get("kind", "reduction")), row.get("back_efficiency") is not None) if row else None
+        groups.setdefault(alike, []).append(number)
+    found = []
+    for alike, numbers in groups.items():
+        made = train if alike is None else with_reduction(train, _together(alike[0], [reductions[n] for n in numbers]))
+        found.append((numbers, made))
+    return found
+
+
+def with_reduction(train: tuple[Any, ...], reduction: Any) -> tuple[Any, ...]:
+    """The train with a reduction in place of the one there is, else in front."""
     place = place_of_reduction(train)
-    own = {} if place is None else {name: getattr(train[place], name) for name in REDUCTION_DEFAULTS}
-    rows = [row or own for row in reductions]
-    made = Reduction(**{
-        name: np.array([default if row.get(name) is None else row[name] for row in rows], dtype=float)[None, None, None, :]
-        for name, default in REDUCTION_DEFAULTS.items()
-    })
-    return (made, *train) if place is None else (*train[:place], made, *train[place + 1:])
+    return (reduction, *train) if place is None else (*train[:place], reduction, *train[place + 1:])
 
 
-def _figures(solution: Solution, scan: Scan, motors: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
-    """The figures of a part of the scan, each broadcasting to its shape."""
+def _together(kind: str, rows: Sequence[Mapping[str, Any]]) -> Stage:
+    """Reductions of one kind as one whose fields are arrays, on the last axis of a scan; what no row says is left out."""
+    made = STAGES[kind]
+    fields = {one.name: one for one in givens(made)}
+    said = [name for name in fields if any(row.get(name) is not None for row in rows)]
+    missing = {name: np.nan if one.default is None else one.default for name, one in fields.items()} | {"rated_torque": np.inf}
+    return made(**{name: column(rows, name, missing[name]) for name in said})
+
+
+def _figures(
+    solution: Solution, scan: Scan, motors: Sequence[Mapping[str, Any]], columns: Sequence[int]
+) -> dict[str, Any]:
+    """The figures of a part of the scan, each broadcasting to its shape; columns: the rows of the reductions that it is for."""
     found: dict[str, Any] = {name: solution[name] for name in ("working_margin", "inertia_ratio", "noise_proxy")}
     found["heat"] = solution.get("cycle_temperature_rise", np.nan)  # a sparse data sheet says nothing of it
+    reductions = [scan.reductions[number] for number in columns]
     for name in ("mass", "price", "lead_time"):
-        found[name] = column(motors, name)[:, None, None, None] + column(scan.reductions, name, 0.0)
+        found[name] = column(motors, name)[:, None, None, None] + column(reductions, name, 0.0)
     found["frame"] = column(motors, "frame", 0.0)[:, None, None, None]
-    found["ratio"] = column(scan.reductions, "ratio", 1.0)
-    found["rated_torque"] = column(scan.reductions, "rated_torque", np.inf)
     return found
 
 
@@ -223,6 +249,11 @@ def _failed(solution: Solution, rules: Rules, figures: dict[str, Any], shape: tu
     return failed
 
 
+def enough(rules: Rules) -> float:
+    """The margin beyond which more of it is no wish: what is asked for, or the careful school's where that is more."""
+    return max(rules.safety_factor, CAREFUL_FACTOR)
+
+
 def scores(found: Found, wishes: Sequence[str]) -> np.ndarray:
     """How well each accepted combination meets the wishes, from 0 to 1; nan for those rejected.
 
@@ -234,6 +265,8 @@ def scores(found: Found, wishes: Sequence[str]) -> np.ndarray:
     for number, wish in enumerate(wishes):
         name, more = WISHES[wish]
         values = found.figures[name].ravel()[accepted]
+        if wish == "margin":
+            values = np.minimum(values, enough(found.rules))
         values = np.where(np.isnan(values), -np.inf if more else np.inf, values)
         _, rank, count = np.unique(values if more else -values, return_inverse=True, return_counts=True)
         below = np.concatenate([[0], np.cumsum(count)[:-1]])[rank]

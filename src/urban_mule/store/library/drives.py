@@ -9,10 +9,11 @@ from typing import Any
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.motor.stepper import WIRINGS
-from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.sheet import Sheet
-from urban_mule.core.studies.search import Candidate, Found, Rules, Scan, search, set_current
+from urban_mule.core.studies.search import Candidate, Found, Rules, Scan, search, set_current, with_reduction
+from urban_mule.core.train.links import Reduction
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
@@ -21,7 +22,7 @@ from urban_mule.store.library.parts import Part
 from urban_mule.store.solve import axis_inputs
 
 WIRINGS_OF = {4: (), 6: ("half coil", "series"), 8: WIRINGS}
-REDUCTION_KEYS = ("ratio", "efficiency", "inertia_in", "inertia_out", "rated_torque", "torsional_stiffness", "clearance")
+REDUCTION_KEYS = tuple(one.name for one in givens(Reduction))
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,9 +105,7 @@ def train_taking(axis: Axis, reduction: Any) -> tuple[Any, ...]:
     kind = str(reduction.get("kind", "reduction"))
     link = STAGE_MODELS[kind].model_validate(
         {"kind": kind, **{key: reduction[key] for key in REDUCTION_KEYS if reduction.get(key) is not None}})
-    train = tuple(axis.train or ())
-    place = next((n for n, stage in enumerate(train) if stage.kind in ("reduction", "worm")), None)
-    return (link, *train) if place is None else (*train[:place], link, *train[place + 1:])
+    return with_reduction(tuple(axis.train or ()), link)
 
 
 def parts_of(parts: Iterable[Part], *kinds: str) -> tuple[Part, ...]:
@@ -114,10 +113,14 @@ def parts_of(parts: Iterable[Part], *kinds: str) -> tuple[Part, ...]:
     return tuple(part for part in parts if part.kind in kinds)
 
 
+def supplies_of(project: Project, axis: Axis) -> tuple[float, ...]:
+    """The supply there is: this axis' own, else those of the other axes of the project [V]; empty where none is known."""
+    own, others = ({one.driver.supply_voltage for one in axes if one.driver is not None and one.driver.supply_voltage is not None}
+                   for axes in ((axis,), project.axes))
+    return tuple(sorted(own or others))
+
+
 def supplies_for(axis: Axis, usual: Sequence[float] = (24.0, 36.0, 48.0, 60.0, 72.0)) -> tuple[float, ...]:
-    """Supplies worth trying: the usual ones that the driver takes, and the one there is."""
+    """The usual supplies that the driver of an axis takes [V]."""
     limit = None if axis.driver is None else axis.driver.voltage_limit
-    own = () if axis.driver is None or axis.driver.supply_voltage is None else (axis.driver.supply_voltage,)
-    return tuple(sorted({*(v for v in usual if limit is None or v <= limit), *own}))
-
-
+    return tuple(v for v in usual if limit is None or v <= limit)

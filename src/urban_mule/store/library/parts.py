@@ -56,8 +56,8 @@ class Part:
 
     @property
     def row(self) -> dict[str, Any]:
-        """Name and values together, as a search takes them."""
-        return {"name": self.name, **self.values}
+        """Kind, name and values together, as a search takes them."""
+        return {"kind": self.kind, "name": self.name, **self.values}
 
 
 @dataclass(frozen=True, eq=False)

@@ -33,7 +33,7 @@ from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.works import Job
 from urban_mule.desk.stages.motor.comparison import Comparison
-from urban_mule.store.library.drives import Space, parts_of, search_drives, supplies_for, with_candidate
+from urban_mule.store.library.drives import Space, parts_of, search_drives, supplies_for, supplies_of, with_candidate
 from urban_mule.store.library.parts import all_parts
 from urban_mule.store.text_files import BadFile
 
@@ -183,42 +183,9 @@ class SearchWindow(QDialog):
             button.setChecked(kind == self.kind)
             row.addWidget(button)
         column.addLayout(row)
-        axis = self.session.axis
-        self.supplies = QLineEdit(", ".join(f"{volts:g}" for volts in supplies_for(axis)), accessibleName="Supplies to try, V")
-        self.shares = QLineEdit("60, 70, 80, 90, 100", accessibleName="Shares of the rated current to try, %")
-        self.reduce = QCheckBox("reductions of the library, too")
-        self.reduce.setChecked(True)
-        frame = getattr(axis.motor, "frame", None)
-        self.frame = QLineEdit("" if frame is None else f"{1e3 * frame:g}", placeholderText="any",
-                               accessibleName="Largest frame that fits, mm")
-        self.hand = QLineEdit(f"{self.session.solution['safety_factor']:g}", accessibleName="Torque in hand")
-        self.hottest = QLineEdit(accessibleName="Hottest winding, °C")
-        self.ratio = QLineEdit("30", accessibleName="Largest inertia ratio")
-        grid = QGridLayout()
-        grid.setVerticalSpacing(4)
-        for number, (text, line) in enumerate((("supplies, V", self.supplies), ("currents, % of rated", self.shares))):
-            grid.addWidget(Label(text, objectName="label"), 2 * number, 0, 1, 2)
-            grid.addWidget(line, 2 * number + 1, 0, 1, 2)
-        grid.addWidget(self.reduce, 4, 0, 1, 2)
-        rules = (("largest frame, mm", self.frame), ("torque in hand, ×", self.hand), ("hottest winding, °C", self.hottest),
-                 ("inertia ratio, to 1", self.ratio))
-        self.kinds["stepper"].toggled.connect(self._other_kind)
-        self._other_kind()
-        for number, (text, line) in enumerate(rules, start=5):
-            grid.addWidget(Label(text, objectName="label"), number, 0)
-            line.setFixedWidth(76)
-            grid.addWidget(line, number, 1)
-        column.addLayout(grid)
+        column.addLayout(self._tried())
         column.addWidget(Label("Wishes, the most important first", objectName="heading"))
-        self.wishes = QListWidget(accessibleName="Wishes in order; Earlier and Later move one")
-        self.wishes.addItems(list(WISHES))
-        self.wishes.setCurrentRow(0)
-        self.wishes.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
-        self.wishes.setFixedSize(236, 150)
-        order = self.wishes.model()
-        assert order is not None
-        order.rowsMoved.connect(lambda *_: self._rank())
-        column.addWidget(self.wishes)
+        column.addWidget(self._wished())
         row = QHBoxLayout()
         for text, step in (("Earlier", -1), ("Later", 1)):
             shift = QPushButton(text)
@@ -232,12 +199,57 @@ class SearchWindow(QDialog):
         self.bar.hide()
         self.go = QPushButton("Search", objectName="strong")
         self.go.clicked.connect(self.begin)
+        self.changes = Label(objectName="label", wordWrap=True)
         self.taking = QPushButton("Take it")
         self.taking.setEnabled(False)
         self.taking.clicked.connect(self.take)
-        for widget in (self.fault, self.bar, self.go, self.taking):
+        for widget in (self.fault, self.bar, self.go, self.changes, self.taking):
             column.addWidget(widget)
         return column
+
+    def _tried(self) -> QGridLayout:
+        """Supplies, currents and reductions to try, and the rules to hold."""
+        axis = self.session.axis
+        own, usual = supplies_of(self.session.project, axis), supplies_for(axis)
+        self.supplies = QLineEdit(_listed(own or usual), accessibleName="Supplies to try, V")
+        self.shares = QLineEdit("60, 70, 80, 90, 100", accessibleName="Shares of the rated current to try, %")
+        self.reduce = QCheckBox("reductions of the library, too")
+        self.reduce.setChecked(True)
+        frame = getattr(axis.motor, "frame", None)
+        self.frame = QLineEdit("" if frame is None else f"{1e3 * frame:g}", placeholderText="any",
+                               accessibleName="Largest frame that fits, mm")
+        self.hand = QLineEdit(f"{self.session.solution['safety_factor']:g}", accessibleName="Torque in hand")
+        self.hottest = QLineEdit(accessibleName="Hottest winding, °C")
+        self.ratio = QLineEdit("30", accessibleName="Largest inertia ratio")
+        grid = QGridLayout()
+        grid.setVerticalSpacing(4)
+        more = _listed(tuple(volts for volts in usual if volts not in own))
+        heads = (f"your supply, V; also usual: {more}" if own else "supplies, V", "currents, % of rated")
+        for number, (text, line) in enumerate(zip(heads, (self.supplies, self.shares), strict=True)):
+            grid.addWidget(Label(text, objectName="label"), 2 * number, 0, 1, 2)
+            grid.addWidget(line, 2 * number + 1, 0, 1, 2)
+        grid.addWidget(self.reduce, 4, 0, 1, 2)
+        rules = (("largest frame, mm", self.frame), ("torque in hand, ×", self.hand), ("hottest winding, °C", self.hottest),
+                 ("inertia ratio, to 1", self.ratio))
+        self.kinds["stepper"].toggled.connect(self._other_kind)
+        self._other_kind()
+        for number, (text, line) in enumerate(rules, start=5):
+            grid.addWidget(Label(text, objectName="label"), number, 0)
+            line.setFixedWidth(76)
+            grid.addWidget(line, number, 1)
+        return grid
+
+    def _wished(self) -> QListWidget:
+        """The wishes in their order."""
+        self.wishes = QListWidget(accessibleName="Wishes in order; Earlier and Later move one")
+        self.wishes.addItems(list(WISHES))
+        self.wishes.setCurrentRow(0)
+        self.wishes.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        self.wishes.setFixedSize(236, 150)
+        order = self.wishes.model()
+        assert order is not None
+        order.rowsMoved.connect(lambda *_: self._rank())
+        return self.wishes
 
     def _space(self) -> tuple[Space, Rules]:
         """What is asked, as a search takes it. Raises BadValue, BadFile."""
@@ -339,10 +351,22 @@ class SearchWindow(QDialog):
         self.taking.setEnabled(len(chosen) == 1)
         if self.found is None:
             return
+        self._say_changes(chosen)
         taken = [with_candidate(self.session.project, self.index, self.kind, self.found, one) for one in chosen[:MOST_COMPARED]]
         self.comparison.show_drives([
             (self.model.name(one), self.model.setting(one), project, self.index)
             for one, project in zip(chosen, taken, strict=False)])
+
+    def _say_changes(self, chosen: list[Candidate]) -> None:
+        """What taking the chosen drive changes beside the motor, before it is taken."""
+        axis = self.session.axis_of(self.key)
+        if self.found is None or axis is None or len(chosen) != 1:
+            self.changes.setText("")
+            return
+        was = None if axis.driver is None else axis.driver.supply_voltage
+        volts = self.found.scan.supplies[chosen[0].place[1]]
+        self.changes.setText("" if was == volts else f"Sets the supply of {axis.name} to {volts:g} V."
+                             if was is None else f"Changes the supply of {axis.name} from {was:g} to {volts:g} V.")
 
     def take(self) -> None:
         """Take the chosen drive on the axis; one step that can be undone."""
@@ -367,6 +391,10 @@ class SearchWindow(QDialog):
         if self._job is not None:
             self._job.cancel()
         super().closeEvent(event)
+
+
+def _listed(numbers: tuple[float, ...]) -> str:
+    return ", ".join(f"{number:g}" for number in numbers)
 
 
 def _number(line: QLineEdit, what: str) -> float:

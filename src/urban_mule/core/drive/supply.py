@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.load.cycle import lift
-from urban_mule.core.load.torque import CycleTorque
+from urban_mule.core.load.moments import CycleTorque, greatest
 from urban_mule.core.motor.stepper import DQ
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -33,13 +33,10 @@ def voltage_needed(
     winding_inductance: Reals, current_peak: Reals, drag_torque: Reals, voltage_drop: Reals, safety_factor: Reals,
 ) -> Reals:
     """Supply with which the cycle keeps the safety factor in hand everywhere. Raises NotKnown when none does."""
-    c, k, hand = cycle_torque, lift(torque_constant), lift(safety_factor)
+    k, hand = lift(torque_constant), lift(safety_factor)
     motor = [lift(v) for v in (torque_constant, rotor_teeth, winding_resistance, winding_inductance, current_peak)]
-    torque = np.abs(np.concatenate([c.start, c.end], axis=-1))
-    speed = np.abs(np.concatenate([c.speed_start, c.speed_end], axis=-1))
-    asked = np.where(np.concatenate([c.moving, c.moving], axis=-1),
-                     least_voltage((hand * torque + lift(drag_torque)) / k, speed, *motor), 0.0)
-    needed = np.max(asked, axis=-1) + voltage_drop
+    needed = greatest(cycle_torque, lambda speed, torque: least_voltage(
+        (hand * torque + lift(drag_torque)) / k, speed, *motor))[0] + voltage_drop
     if np.all(np.isnan(needed)):
         raise NotKnown("at the set current no voltage gives the torque with the safety factor")
     return needed

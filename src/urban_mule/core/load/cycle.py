@@ -13,7 +13,7 @@ from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
-JERK_PIECES = 16  # per phase of changing acceleration: energy within 1e-4 of the integral
+JERK_PIECES = 2  # per phase of changing acceleration: so many that a torque bends once at most within one
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)

@@ -19,7 +19,8 @@ def torque_shares(solution: Solution, move: int | None = None) -> dict[str, floa
     train, rotor; so that the losses of the train stand with what causes them. Raises NotKnown, also in a cycle whose
     hardest moment is a dwell.
     """
-    cycle, pieces = solution["cycle_torque"], solution["cycle_pieces"]
+    cycle = solution["cycle_torque"]
+    pieces = cycle.pieces
     asked = cycle.moving if move is None else cycle.moving & (pieces.move == move)
     largest = np.maximum(np.abs(cycle.start), np.abs(cycle.end)) * asked
     piece = int(np.argmax(largest))

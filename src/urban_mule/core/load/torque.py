@@ -8,12 +8,13 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.load.cycle import Pieces, lift
+from urban_mule.core.load.moments import CycleTorque, cut, edges_of_signs, greatest, work_given
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
-from urban_mule.core.sheet.record import record
 from urban_mule.core.train.fold import torque_into_train
 from urban_mule.core.train.links import Stage
 
+GAUSS = ((0.5 - np.sqrt(0.15), 5 / 18), (0.5, 8 / 18), (0.5 + np.sqrt(0.15), 5 / 18))  # places and weights, exact to degree 5
 FOLD = "power balance stage by stage from the load back to the motor"
 
 
@@ -22,17 +23,6 @@ class AnyLoad:
 
     travel: Reals = given("[travel]", "L", "from end to end", above=0)
     motor_count: Reals = given("", "n", "motors that share this load", default=1, whole=True, least=1, label="Motors on this axis")
-
-
-@record(frozen=True, eq=False, repr=False)
-class CycleTorque:
-    """Torque of one motor [N·m] at the start and the end of each piece, and shaft speed [rad/s] there."""
-
-    start: Reals
-    end: Reals
-    speed_start: Reals
-    speed_end: Reals
-    moving: Reals
 
 
 @quantity("kg·m²", symbol="J_L", source="kinetic energy referred to the motor shaft")
@@ -71,15 +61,20 @@ def cycle_torque(
     dwell_torque: Reals,
 ) -> CycleTorque:
     """Torque and shaft speed at both ends of every piece of the cycle."""
-    pieces, r = cycle_pieces, lift(travel_per_radian)
-    moving, over_pieces = pieces.direction != 0, lifted(train)
+    pieces, loads, r = cycle_pieces, cycle_loads, lift(travel_per_radian)
+    over_pieces, shaft = lifted(train), lift(shaft_inertia)
+    bent = bool(np.any(pieces.acceleration_start != pieces.acceleration_end))
+    if bent:
+        pieces, loads = cut(pieces, loads, edges_of_signs(over_pieces, pieces, loads, r, shaft))
+    moving = pieces.direction != 0
 
     def at(acceleration: Reals, effort: Reals) -> Reals:
-        driven = motor_torque(over_pieces, acceleration, pieces.direction, effort, r, lift(shaft_inertia))
+        driven = motor_torque(over_pieces, acceleration, pieces.direction, effort, r, shaft)
         return np.where(moving, driven, lift(dwell_torque))
 
-    return CycleTorque(at(pieces.acceleration_start, cycle_loads[0]), at(pieces.acceleration_end, cycle_loads[1]),
-                       pieces.speed_start / r, pieces.speed_end / r, moving)
+    bend = (pieces.acceleration_start - pieces.acceleration_end) * pieces.duration / 8
+    return CycleTorque(at(pieces.acceleration_start, loads[0]), at(pieces.acceleration_end, loads[1]),
+                       pieces.speed_start / r, pieces.speed_end / r, bend / r, moving, pieces, bent)
 
 
 def lifted(train: tuple[Stage, ...]) -> tuple[Stage, ...]:
@@ -105,9 +100,13 @@ def peak_load(cycle_loads: Reals) -> Reals:
           formula="∛(∑ |F|³·Δx ÷ ∑ Δx)")
 def cubic_mean_load(cycle_loads: Reals, cycle_pieces: Pieces) -> Reals:
     """Mean load that wears a screw as the cycle does; cycle_loads [N or N·m] with the pieces last."""
-    travelled = np.abs(cycle_pieces.distance) * cycle_pieces.times
-    cubes = np.mean(np.abs(cycle_loads) ** 3, axis=0) * travelled
-    return np.cbrt(np.sum(cubes, axis=-1) / np.sum(travelled, axis=-1))
+    p, total = cycle_pieces, 0.0
+    for share, weight in GAUSS:  # the load is linear in time and the speed quadratic: their product is of the fifth degree
+        bend = (p.acceleration_end - p.acceleration_start) * share**2 / 2
+        speed = p.speed_start + p.duration * (p.acceleration_start * share + bend)
+        load = cycle_loads[0] + (cycle_loads[1] - cycle_loads[0]) * share
+        total = total + weight * np.abs(load) ** 3 * np.abs(speed) * p.time_spent
+    return np.cbrt(np.sum(total, axis=-1) / np.sum(np.abs(p.distance) * p.times, axis=-1))
 
 
 @quantity("", symbol="F(t)", source="equation of motion of the load", structure=True,
@@ -147,32 +146,33 @@ def frictionless_static_torque(gravity_load: Reals, motor_count: Reals, travel_p
 @quantity("N·m", symbol="T_max", source="greatest |T| of the cycle, dwells included", formula="max |T|", label="Torque needed")
 def peak_torque(cycle_torque: CycleTorque) -> Reals:
     """Greatest torque that the cycle asks of one motor."""
-    return np.max(np.maximum(np.abs(cycle_torque.start), np.abs(cycle_torque.end)), axis=-1)
+    c = cycle_torque
+    return np.max(np.maximum(np.abs(c.start), np.abs(c.end)) * c.happens, axis=-1)
 
 
 @quantity("N·m", symbol="T_rms", source="equivalent heating over the whole cycle; T linear within a piece",
           formula="√(∑ (T₀² + T₀·T₁ + T₁²)·t/3 ÷ ∑ t)")
-def rms_torque(cycle_torque: CycleTorque, cycle_pieces: Pieces, cycle_duration: Reals) -> Reals:
+def rms_torque(cycle_torque: CycleTorque, cycle_duration: Reals) -> Reals:
     """Root mean square torque of one motor over the cycle; cycle_duration [s]."""
     first, last = cycle_torque.start, cycle_torque.end
-    squared = (first**2 + first * last + last**2) / 3 * cycle_pieces.time_spent
+    squared = (first**2 + first * last + last**2) / 3 * cycle_torque.pieces.time_spent
     return np.sqrt(np.sum(squared, axis=-1) / cycle_duration)
 
 
-@quantity("W", symbol="P_max", source="shaft power, both ends of each piece", formula="max (T·ω)")
+@quantity("W", symbol="P_max", source="shaft power; while the acceleration changes a cubic in time, looked for inside",
+          formula="max (T·ω)")
 def peak_power(cycle_torque: CycleTorque) -> Reals:
     """Greatest power that one motor gives to the train."""
     c = cycle_torque
-    return np.max(np.maximum(c.start * c.speed_start, c.end * c.speed_end), axis=-1)
+    giving = CycleTorque(**{**vars(c), "moving": c.moving & ((c.start + c.end) * c.pieces.direction > 0)})
+    return np.maximum(greatest(giving, lambda speed, torque: speed * torque)[0], 0.0)
 
 
-@quantity("J", symbol="E_b", source="time integral of negative shaft power over one cycle", formula="−∑ min(0, T·Δθ)",
-          label="Energy given back")
-def regenerated_energy(cycle_torque: CycleTorque, cycle_pieces: Pieces, travel_per_radian: Reals) -> Reals:
-    """Energy that one motor takes out of the load in a cycle; travel_per_radian [travel/rad]."""
-    turned = cycle_pieces.distance / lift(travel_per_radian)
-    work = (cycle_torque.start + cycle_torque.end) / 2 * turned
-    return np.sum(np.maximum(-work, 0.0) * cycle_pieces.times, axis=-1)
+@quantity("J", symbol="E_b", source="time integral of negative shaft power over one cycle, exact between changes of sign",
+          formula="−∑ min(0, ∫T·ω·dt)", label="Energy given back")
+def regenerated_energy(cycle_torque: CycleTorque) -> Reals:
+    """Energy that one motor takes out of the load in a cycle."""
+    return np.sum(np.maximum(-work_given(cycle_torque), 0.0) * cycle_torque.pieces.times, axis=-1)
 
 
 def creep(direction: int, train: tuple[Stage, ...], gravity: Reals, friction: Reals, count: Reals) -> Reals:

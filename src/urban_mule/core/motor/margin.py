@@ -10,7 +10,7 @@ from collections.abc import Callable
 import numpy as np
 
 from urban_mule.core.load.cycle import lift
-from urban_mule.core.load.torque import CycleTorque
+from urban_mule.core.load.moments import CycleTorque, greatest
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
@@ -28,39 +28,35 @@ def available_torque_at_peak_speed(torque_curve: TorqueCurve, peak_speed: Reals)
     return torque_curve(lift(peak_speed))[..., 0]
 
 
-@quantity("", symbol="m_T", source="least ratio over both ends of every moving piece; braking judged as driving",
+@quantity("", symbol="m_T", source="least ratio over every moment of the moving pieces; braking judged as driving",
           formula="min T_available(ω) ÷ |T|", label="Torque margin")
 def working_margin(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> Reals:
     """How many times the torque needed is available at the tightest moment, without a safety factor."""
-    return np.min(piece_margins(torque_curve, cycle_torque), axis=-1)
+    return -greatest(cycle_torque, shortage(torque_curve))[0]
 
 
-def piece_margins(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> Reals:
-    """The margin at the tighter end of each piece; infinite in a dwell and where no torque is needed."""
-    c = cycle_torque
-    at_end = torque_curve(np.abs(c.speed_end))
-    at_start = np.roll(at_end, 1, axis=-1)  # a piece begins at the speed at which the one before it ends, the first at rest
-    both = [
-        np.where(c.moving & (torque != 0), available / np.abs(torque), np.inf)
-        for torque, available in ((c.start, at_start), (c.end, at_end))
-    ]
-    return np.minimum(*both)
+def shortage(torque_curve: TorqueCurve) -> Callable[[Reals, Reals], Reals]:
+    """From speeds and torques, the margin there with its sign turned; minus infinity where no torque is needed."""
+    def of(speed: Reals, torque: Reals) -> Reals:
+        return np.where(torque > 0, -torque_curve(speed) / torque, -np.inf)
+
+    return of
 
 
 @quantity("", symbol="", source="argument of the least ratio", structure=True, formula="where T_available ÷ |T| is least")
-def tightest_moment(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> tuple[float, float, int]:
-    """Shaft speed [rad/s], torque [N·m] and piece at which the margin is least, for a single build. Raises NotKnown."""
-    margins = piece_margins(torque_curve, cycle_torque)
-    if margins.ndim != 1 or not np.isfinite(margins).any() or np.isnan(margins).any():
+def tightest_moment(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> tuple[float, float]:
+    """Shaft speed [rad/s] and torque [N·m] at which the margin is least, for a single build; the fastest of equals.
+
+    Raises NotKnown.
+    """
+    c, of = cycle_torque, shortage(torque_curve)
+    least, speed, torque = greatest(c, of)
+    if np.ndim(least) or not np.isfinite(least):
         raise NotKnown("no moving piece needs a torque that can be compared")
-    alike = np.flatnonzero(margins <= margins.min() * (1 + 1e-9))
-    piece = int(alike[np.argmax(np.abs(cycle_torque.speed_end[alike]))])  # of equal margins, the one at most speed
-    ends = ((cycle_torque.start, cycle_torque.speed_start), (cycle_torque.end, cycle_torque.speed_end))
-    torque, speed = min(
-        ((float(t[piece]), float(w[piece])) for t, w in ends if t[piece]),
-        key=lambda end: (round(float(torque_curve(np.array([abs(end[1])]))[0]) / abs(end[0]), 9), -abs(end[1])),
-    )
-    return speed, torque, piece
+    speeds, torques = (np.concatenate(ends)[np.tile(c.moving, 2)] for ends in ((c.speed_start, c.speed_end), (c.start, c.end)))
+    alike = of(np.abs(speeds), np.abs(torques)) >= least * (1 + 1e-9)
+    found = [(float(speed), float(torque)), *zip(speeds[alike].tolist(), torques[alike].tolist(), strict=True)]
+    return max(found, key=lambda moment: abs(moment[0]))
 
 
 @quantity("", symbol="i_1", source="inertia behind a reduction falls with the square of its ratio", formula="√(J_L/J_m)")

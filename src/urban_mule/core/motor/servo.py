@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.load.cycle import Pieces, lift
-from urban_mule.core.load.torque import CycleTorque
+from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.motor.servo_winding import FIGURES_ARE, ServoWinding, WoundCurve
 from urban_mule.core.sheet.given import Reals, given
@@ -121,10 +121,10 @@ def mean_speed(cycle_pieces: Pieces, cycle_duration: Reals, travel_per_radian: R
     return way / travel_per_radian / cycle_duration
 
 
-@quantity("", symbol="m_c", source="continuous limit over RMS torque")
-def continuous_margin(rated_torque: Reals, rms_torque: Reals) -> Reals:
-    """How many times the RMS torque the servo may give all the time; both [N·m]."""
-    return rated_torque / rms_torque
+@quantity("", symbol="m_c", source="continuous limit at the mean speed over RMS torque", formula="T_n(ω_m) ÷ T_rms")
+def continuous_margin(continuous_curve: TorqueCurve, rms_torque: Reals, mean_speed: Reals) -> Reals:
+    """How many times the RMS torque [N·m] the servo may give all the time at the mean speed [rad/s] of the cycle."""
+    return continuous_curve(lift(mean_speed))[..., 0] / rms_torque
 
 
 @quantity("[travel]", symbol="s", source="kinematics: one pulse moves as many counts as the electronic gear says",
@@ -149,15 +149,59 @@ def speed_limit(
     return stated_speeds[1]
 
 
-@quantity("s", symbol="t_>", source="longest run of pieces above the rated torque", formula="longest time with |T| > T_n")
-def time_above_rated(cycle_torque: CycleTorque, cycle_pieces: Pieces, rated_torque: float) -> float:
-    """Longest time at a stretch in which the cycle asks more than the rated torque [N·m], for a single build."""
-    above = np.maximum(np.abs(cycle_torque.start), np.abs(cycle_torque.end)) > rated_torque * (1 + 1e-9)
-    longest = run = 0.0
-    for over, duration in zip(above, cycle_pieces.duration, strict=True):
-        run = run + float(duration) if over else 0.0
-        longest = max(longest, run)
-    return longest
+@record(frozen=True, eq=False, repr=False)
+class Stretch:
+    """How a stretch of time lies above a limit [s]: its length, the run it begins with, that it ends with, the longest in it."""
+
+    duration: float
+    head: float
+    tail: float
+    longest: float
+
+    def then(self, after: Stretch) -> Stretch:
+        """This stretch and the one after it."""
+        head = self.duration + after.head if self.head >= self.duration else self.head
+        tail = after.duration + self.tail if after.tail >= after.duration else after.tail
+        return Stretch(self.duration + after.duration, head, tail, max(self.longest, after.longest, self.tail + after.head))
+
+    def repeated(self, times: float) -> Stretch:
+        """So many in a row; what happens at the joints is the same from the second on."""
+        if self.head >= self.duration:
+            return Stretch(*[self.duration * times] * 4)
+        inside = max(self.longest, self.tail + self.head) if times > 1 else self.longest
+        return Stretch(self.duration * times, self.head, self.tail, inside)
+
+
+def above(start: float, end: float, limit: float, duration: float) -> Stretch:
+    """A piece in which the torque goes straight from start to end; |torque| is above the limit up to two stretches of it."""
+    low, high = sorted((start, end))
+    if low == high:
+        run = duration if abs(low) > limit else 0.0
+        return Stretch(duration, run, run, run)
+    crossing = [(min(max(edge, low), high) - start) / (end - start) * duration for edge in (-limit, limit)]
+    first, last = sorted(crossing)
+    head = first if abs(start) > limit else 0.0
+    tail = duration - last if abs(end) > limit else 0.0
+    if min(abs(start), abs(end)) > limit and start * end > 0:
+        head = tail = duration
+    return Stretch(duration, head, tail, max(head, tail))
+
+
+@quantity("s", symbol="t_>", source="longest run above the rated torque, also through repeats and round the cycle",
+          formula="longest time with |T| > T_n")
+def time_above_rated(cycle_torque: CycleTorque, rated_torque: float) -> float:
+    """Longest time at a stretch in which the cycle asks more than the rated torque [N·m], for a single build.
+
+    The whole cycle where it never asks less.
+    """
+    c, limit, whole = cycle_torque, rated_torque * (1 + 1e-9), Stretch(0.0, 0.0, 0.0, 0.0)
+    for move in np.unique(c.pieces.move):
+        own = np.flatnonzero((c.pieces.move == move) & (c.pieces.duration > 0))
+        once = Stretch(0.0, 0.0, 0.0, 0.0)
+        for piece in own:
+            once = once.then(above(float(c.start[piece]), float(c.end[piece]), limit, float(c.pieces.duration[piece])))
+        whole = whole.then(once.repeated(float(c.pieces.times[own[0]])))
+    return whole.repeated(2).longest if whole.head < whole.duration else whole.duration
 
 
 @quantity("W", symbol="N_x", source="a proxy of this house: torque worked with times shaft speed; it only ranks")

@@ -12,7 +12,7 @@ import math
 import numpy as np
 
 from urban_mule.core.load.cycle import lift
-from urban_mule.core.load.torque import CycleTorque
+from urban_mule.core.load.moments import CycleTorque, greatest
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
@@ -96,7 +96,5 @@ def voltage_needed(
     cycle_torque: CycleTorque, servo_winding: ServoWinding, voltage_drop: Reals, safety_factor: Reals
 ) -> Reals:
     """Supply with which the cycle keeps the safety factor in hand everywhere; voltage_drop [V]."""
-    c, hand = cycle_torque, lift(safety_factor)
-    ends = [servo_winding.voltage_for(hand * np.abs(torque), np.abs(speed))
-            for torque, speed in ((c.start, c.speed_start), (c.end, c.speed_end))]
-    return np.max(np.where(c.moving, np.maximum(*ends), 0.0), axis=-1) + voltage_drop
+    hand = lift(safety_factor)
+    return greatest(cycle_torque, lambda speed, torque: servo_winding.voltage_for(hand * torque, speed))[0] + voltage_drop

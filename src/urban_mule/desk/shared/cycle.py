@@ -57,15 +57,15 @@ class CyclePicture(Painted):
         self.lanes, self.spans = (), []
         pieces = solution.get("cycle_pieces")
         if pieces is not None:
-            order = unrolled(pieces)
-            run = take(pieces, order)
+            run = take(pieces, unrolled(pieces))
             self._end = float(run.duration.sum())
             time, _, speed, acceleration = sampled(run, SAMPLES)
             lanes = [self._lane("speed", "[travel]/s", time, speed, "blue"),
                      self._lane("accel.", "[travel]/s²", time, acceleration, "violet")]
             cycle = solution.get("cycle_torque")
             if cycle is not None:
-                edges = np.concatenate([[0.0], np.cumsum(run.duration)])
+                order = unrolled(cycle.pieces)
+                edges = np.concatenate([[0.0], np.cumsum(cycle.pieces.duration[order])])
                 lanes.append(Lane("torque", "N·m", np.column_stack([edges[:-1], edges[1:]]).ravel(),
                                   np.column_stack([cycle.start[order], cycle.end[order]]).ravel(), "accent"))
             self.lanes = tuple(lanes)

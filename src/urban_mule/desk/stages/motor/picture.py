@@ -155,7 +155,7 @@ class MotorPicture(Picture):
     def _cycle(self, solution: Solution, high: float) -> None:
         """The cycle as a closed loop of |speed| and |torque|, with its tightest moment."""
         try:
-            cycle, (speed, torque, _) = solution["cycle_torque"], solution["tightest_moment"]
+            cycle, (speed, torque) = solution["cycle_torque"], solution["tightest_moment"]
         except NotKnown as why:
             self.chart.text(0, 0.04 * high, f"No cycle yet: {why}.", "muted", (0, 1), 13)
             return

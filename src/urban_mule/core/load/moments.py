@@ -1,0 +1,166 @@
+"""Inside the pieces of a cycle: cut where an effort changes its sign, searched where something is greatest.
+
+While the acceleration changes, the torque is linear in time between changes of sign of the effort at any link, for there
+the losses change sides. Between such cuts it is linear, the speed is quadratic, and their product cubic.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+
+from urban_mule.core.load.cycle import Pieces
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.record import record
+from urban_mule.core.train.fold import efforts_through_train
+from urban_mule.core.train.links import Stage
+
+SEARCHED = 3  # pieces looked into at once for each build
+ROUNDS_OF_ONE, ROUNDS_OF_MANY = 7, 2  # times that the best place is closed in on: within 1e-6 of one build, 1e-3 in a scan
+GRID = np.linspace(0, 1, 9)
+
+
+@record(frozen=True, eq=False, repr=False)
+class CycleTorque:
+    """Torque of one motor [N·m] at the start and the end of each piece, and shaft speed [rad/s] there.
+
+    bend: how far the speed in the middle of a piece lies above the mean of its ends [rad/s]. moving: where it moves. pieces:
+    those of the cycle, cut so that the torque is linear in time and of one sign in each. bent: whether any acceleration changes.
+    """
+
+    start: Reals
+    end: Reals
+    speed_start: Reals
+    speed_end: Reals
+    bend: Reals
+    moving: Reals
+    pieces: Pieces
+    bent: bool
+
+    def inside(self, share: Reals) -> tuple[Reals, Reals]:
+        """Speed [rad/s] and torque [N·m] at a share of the time of each piece."""
+        return moment((self.start, self.end, self.speed_start, self.speed_end, self.bend), share)
+
+    @property
+    def happens(self) -> Reals:
+        """Where a piece takes any time, or moves."""
+        return self.moving | (self.pieces.duration > 0)
+
+
+def moment(ends: Sequence[Reals], share: Reals) -> tuple[Reals, Reals]:
+    """Speed [rad/s] and torque [N·m] at a share of the time of pieces; ends: torque and speed at both, and the bend."""
+    start, end, speed_start, speed_end, bend = ends
+    return speed_start + (speed_end - speed_start) * share + 4 * share * (1 - share) * bend, start + (end - start) * share
+
+
+def edges_of_signs(
+    train: tuple[Stage, ...], pieces: Pieces, loads: Reals, travel_per_radian: Reals, shaft_inertia: Reals
+) -> Reals:
+    """Shares of each piece's time, from 0 to 1 on the first axis, at which the effort at a link or the shaft changes sign.
+
+    loads [N or N·m] at both ends of each piece (first axis), travel_per_radian and shaft_inertia [kg·m²] lifted.
+    """
+    (l0, l1), a0, a1 = loads, pieces.acceleration_start, pieces.acceleration_end
+    shape = np.broadcast(l0, a0 / travel_per_radian, shaft_inertia, *(np.asarray(v) for s in train for v in _arrays(s))).shape
+    edges = np.stack([np.zeros(shape), np.ones(shape)])
+    for depth in range(len(train), -1, -1):
+        turning = (a0 + (a1 - a0) * edges) / travel_per_radian
+        effort = efforts_through_train(train, l0 + (l1 - l0) * edges, pieces.direction, turning)[depth]
+        effort = np.broadcast_to(effort + (shaft_inertia * turning if depth == 0 else 0.0), edges.shape)
+        before, after = effort[:-1], effort[1:]
+        crosses = (before * after < 0) & (pieces.direction != 0)
+        part = np.divide(before, before - after, out=np.ones(before.shape), where=crosses)
+        roots = np.where(crosses, edges[:-1] + (edges[1:] - edges[:-1]) * part, 1.0)
+        edges = np.sort(np.concatenate([edges, roots.min(axis=0, keepdims=True)]), axis=0)
+    return edges
+
+
+def _arrays(stage: Stage) -> list[Reals]:
+    return [value for value in vars(stage).values() if isinstance(value, np.ndarray)]
+
+
+def cut(pieces: Pieces, loads: Reals, edges: Reals) -> tuple[Pieces, Reals]:
+    """The pieces and their loads cut at these shares of their time; of a single build without those that take no time."""
+    def at(first: Reals, last: Reals, share: Reals) -> Reals:
+        return first + (last - first) * share
+
+    a0, a1 = pieces.acceleration_start, pieces.acceleration_end
+    speed = pieces.speed_start + pieces.duration * (a0 * edges + (a1 - a0) * edges**2 / 2)
+    shares = np.diff(edges, axis=0)
+    whole = np.ones_like(shares)
+    rows = (pieces.duration * shares, speed[:-1], speed[1:], at(a0, a1, edges[:-1]), at(a0, a1, edges[1:]),
+            pieces.direction * whole, pieces.process_load * whole, pieces.times * whole, pieces.move * whole)
+    load = at(loads[0], loads[1], edges)
+    ends = (load[:-1], load[1:])
+    kept: slice | Reals = slice(None)
+    flat = [np.moveaxis(row, 0, -1).reshape(*row.shape[1:-1], -1) for row in (*rows, *ends)]
+    if flat[0].ndim == 1:
+        kept = (flat[0] > 0) | (flat[5] == 0) & (np.arange(flat[0].size) % len(shares) == 0)
+    flat = [row[..., kept] for row in flat]
+    return Pieces(*flat[:9]), np.stack(flat[9:])
+
+
+def greatest(c: CycleTorque, of: Callable[[Reals, Reals], Reals]) -> tuple[Reals, Reals, Reals]:
+    """Where something is greatest in the moving pieces: its value, and speed [rad/s] and torque [N·m] there.
+
+    of: from magnitudes of speed and torque, moments on the last axis; it does not fall with either, so that a piece in which
+    the torque stays is decided at its faster end, and no other piece gives more than its greatest speed and torque together.
+    """
+    speed = np.maximum(np.abs(c.speed_start), np.abs(c.speed_end))
+    torque = np.maximum(np.abs(c.start), np.abs(c.end))
+    bound = np.where(c.moving & (c.pieces.duration > 0), of(speed, torque), -np.inf)
+    if not c.bent:
+        best = np.argmax(bound, axis=-1)[..., None]
+        faster = np.where(np.abs(c.speed_end) >= np.abs(c.speed_start), c.speed_end, c.speed_start)
+        return tuple(_there(one, best, bound.shape) for one in (bound, faster, c.end))
+    ends = [np.broadcast_to(one, bound.shape) for one in (c.start, c.end, c.speed_start, c.speed_end, c.bend)]
+    found: tuple[Reals, Reals, Reals] | None = None
+    bound = np.where(np.isnan(bound), np.inf, bound)  # beyond what can be said: looked into first
+    order = np.argsort(-bound, axis=-1)
+    for first in range(0, bound.shape[-1], SEARCHED):
+        places = order[..., first:first + SEARCHED]
+        if found is not None:
+            left = np.take_along_axis(bound, places[..., :1], axis=-1)[..., 0]
+            if not np.any(left > found[0] + 1e-9 * np.abs(found[0])):
+                break
+        here = _closed_in([np.take_along_axis(one, places, axis=-1) for one in ends], of,
+                          np.take_along_axis(bound, places, axis=-1) > -np.inf)
+        if found is not None:
+            higher = (here[0] > found[0]) | np.isnan(here[0])
+            here = tuple(np.where(higher, new, old) for new, old in zip(here, found, strict=True))
+        found = here
+    assert found is not None
+    return found
+
+
+def _there(values: Reals, place: Reals, shape: tuple[int, ...]) -> Reals:
+    return np.take_along_axis(np.broadcast_to(values, shape), place, axis=-1)[..., 0]
+
+
+def _closed_in(ends: list[Reals], of: Callable[[Reals, Reals], Reals], asked: Reals) -> tuple[Reals, Reals, Reals]:
+    """The greatest inside these pieces, a few of each build, on a grid that closes in on the best place of each."""
+    wide = [one[..., None] for one in ends]
+    shape = asked.shape
+    first, last = np.zeros(shape), np.ones(shape)
+    rounds = ROUNDS_OF_ONE if len(shape) == 1 else ROUNDS_OF_MANY
+    for number in range(rounds):
+        grid = first[..., None] + (last - first)[..., None] * GRID
+        speed, torque = moment(wide, grid)
+        values = of(np.abs(speed).reshape(*shape[:-1], -1), np.abs(torque).reshape(*shape[:-1], -1)).reshape(speed.shape)
+        top = np.argmax(values, axis=-1)[..., None]
+        high, at = (np.take_along_axis(one, top, axis=-1)[..., 0] for one in (values, grid))
+        if number < rounds - 1:
+            step = (last - first) * (GRID[1] - GRID[0])
+            first, last = np.maximum(first, at - step), np.minimum(last, at + step)
+    speed, torque = moment(ends, at)
+    high = np.where(asked, high, -np.inf)
+    best = np.argmax(high, axis=-1)[..., None]
+    return tuple(_there(one, best, shape) for one in (high, speed, torque))
+
+
+def work_given(c: CycleTorque) -> Reals:
+    """Work that the motor gives in each piece, once [J]: the torque is linear and the speed quadratic, so this rule is exact."""
+    middle_speed, middle_torque = c.inside(0.5)
+    powers = c.start * c.speed_start + 4 * middle_torque * middle_speed + c.end * c.speed_end
+    return powers / 6 * c.pieces.duration

@@ -206,7 +206,8 @@ def test_ratings_are_held_against_the_cycle_and_against_a_stall(train: Any, chec
 
 def test_belts_hang_loose_break_stretch_and_need_teeth() -> None:
     belt = Belt(pitch=0.003, teeth=14, specific_stiffness=2e5, span=1.2, pretension=20.0, rated_force=90.0)
-    assert tight_strand(belt, 50.0) == 70.0 and slack_strand(belt, 30.0) == 5.0 and teeth_in_mesh(belt) == 7
+    assert tight_strand(belt, 50.0) == 70.0 and slack_strand(belt, 30.0) == -10.0 and slack_strand(belt, 30.0, 0.6) == -2.5
+    assert teeth_in_mesh(belt) == 7
     assert teeth_in_mesh(Belt(pitch=0.003, teeth=14, wrap_angle=math.pi / 2)) == 3.5
     with pytest.raises(NotKnown, match="pretension of the belt"):
         tight_strand(Belt(pitch=0.003, teeth=14), 50.0)

@@ -115,7 +115,7 @@ def test_heat_shows_moving_holding_and_how_long_it_takes(window: Window, qtbot: 
     type_in(qtbot, stage.field("hold_fraction"), "100")
     assert window.session.solution["cycle_temperature_rise"] == pytest.approx(window.session.solution["temperature_rise"])
     type_in(qtbot, stage.field("thermal_time_constant"), "")
-    assert "not known: thermal time constant is not given" in shown(window, "warm_up_time")
+    assert "not known: warming time τ is not given" in shown(window, "warm_up_time")
     stage.picture.grab()
     type_in(qtbot, stage.field("thermal_resistance"), "9")
     assert level(window, "cycle heat") == "short"

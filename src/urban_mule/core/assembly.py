@@ -14,7 +14,8 @@ CORE = "urban_mule.core"
 COMMON = (
     "motor.shaft", "drive.any", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads", "train.stiffness",
     "load.fall", "motor.margin", "scale.steps", "slack.reversal", "proof.positioning", "ring.spectrum", "ring.modes", "ring.shaper",
-    "brief.goals", "motor.checks", "moves.checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks",
+    "brief.reach", "brief.goals",
+    "motor.checks", "moves.checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks",
     "load.checks")
 MOTIONS: dict[str, tuple[str, ...]] = {"linear": ("load.linear",), "rotary": ("load.rotary",)}
 MOTORS: dict[str, tuple[str, ...]] = {
@@ -33,7 +34,8 @@ UNITS = {
     "rotary": {"[travel]": "rad", "[effort]": "N·m", "[inertia]": "kg·m²"},
 }
 STRUCTURES = (
-    ("train", "links from the motor to the load", "no train"), ("cycle", "moves in order", "no cycle"),
+    ("train", "links from the motor to the load", "the train has no link yet"),
+    ("cycle", "moves in order", "the cycle has no move yet"),
     ("switch_bank", "rows of the driver's switch bank", "no switch bank"), ("unit", "unit of the controller", "no unit"),
     ("follower_differences", "what differs between leader and follower", "no difference is entered"))
 
@@ -41,7 +43,7 @@ STRUCTURES = (
 def structures() -> tuple[Given, ...]:
     """What is given and is no number: train, cycle and the like, and of each kind of reading the last one and all of them."""
     of_readings = [
-        (f"{name}_{which}", f"{which_words} {name} readings", f"no {name} readings")
+        (f"{name}_{which}", f"{which_words} {name} readings", f"no {name} readings have been taken yet")
         for name in reading_kinds() for which, which_words in (("reading", "last of the"), ("readings", "all"))]
     return tuple(Given(name, "", "", doc, structure=True, missing=missing, label=words(name))
                  for name, doc, missing in (*STRUCTURES, *of_readings))

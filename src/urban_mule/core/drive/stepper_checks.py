@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import numpy as np
-
+from urban_mule.core.load.fall import BALANCED
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import share_of, size
 
 
-@check("set current", stage="Drive")
+@check("set current", stage="Drive", main=True)
 def current_against_rating(current_share: float, current_peak: float, current_rms: float,
                            current_limit: Reals = None) -> Verdict:
     """The set current against the motor's rating and the driver's limit, both peak."""
@@ -23,7 +22,8 @@ def current_against_rating(current_share: float, current_peak: float, current_rm
     if current_share > 1.001:
         return Verdict("tight", f"{said}.", "Set a little less; torque hardly falls.", headroom=0.2)
     if current_share < 0.5:
-        return Verdict("tight", f"{said}: half of the torque is given away.", "Set more if the motor stays cool.", headroom=0.4)
+        return Verdict("tight", f"{said}: {size(100 * (1 - current_share))} % of the torque is given away.",
+                       "Set more if the motor stays cool.", headroom=0.4)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
 
 
@@ -43,12 +43,15 @@ def microsteps_move(reversal_microsteps: float, microsteps: float) -> Verdict:
 
 
 @check("standstill", stage="Drive")
-def holds_still(static_torque: float, set_torque: float, hold_fraction: float) -> Verdict | None:
-    """Whether the idle current holds the load up."""
-    if static_torque == 0:
+def holds_still(
+    frictionless_static_torque: float, set_torque: float, hold_fraction: float, gravity_load: float,
+    counterbalance_force: float = 0.0,
+) -> Verdict | None:
+    """Whether the idle current holds the load up, no friction counted on."""
+    if abs(gravity_load) <= BALANCED * abs(gravity_load + counterbalance_force):
         return None
-    ratio = hold_fraction * set_torque / static_torque
-    said = f"The idle current holds {size(ratio)} times the weight" if np.isfinite(ratio) else ""
+    ratio = hold_fraction * set_torque / frictionless_static_torque
+    said = f"The idle current holds {size(ratio)} times the weight, no friction counted on"
     if ratio < 1:
         return Verdict("short", f"{said}: the axis drops when it rests.", "Raise the idle current or add a counterbalance.",
                        headroom=0.0)

@@ -8,20 +8,21 @@ from typing import TypeVar
 import numpy as np
 
 from urban_mule.core.load.cycle import Pieces
-from urban_mule.core.load.fall import BRAKE_FACTOR, brake_needed
+from urban_mule.core.load.fall import BALANCED, BRAKE_FACTOR, brake_needed
 from urban_mule.core.load.link_loads import LinkLoad
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import distance, microns, share_of, size
-from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_strand, teeth_in_mesh, tight_strand
+from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_loss, slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_in_front, self_locking
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage
 from urban_mule.core.train.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
-from urban_mule.core.train.stiffness import link_compliances
+from urban_mule.core.train.stiffness import link_compliances, stays_on_one_flank
 
+MOST_HOURS = 1e9  # of a life: longer is for ever
 LEAST_SCREW_HOURS = 10_000  # five years of one shift: the usual school
 EASY_SWINGS, FEW_SWINGS = 3.0, 1.0  # swings of the first mode in one speed-up: it hardly shows, it shows
 Kind = TypeVar("Kind", bound=Stage)
@@ -43,7 +44,7 @@ def with_link(kind: type[Stage], *fields: str) -> Callable[[Solution], bool]:
     return applies
 
 
-@check("train", stage="Load")
+@check("train", stage="Load", main=True)
 def train_is_known(travel_per_turn: float, load_inertia_at_motor: float, unit: str) -> Verdict:
     """What one turn moves and what the motor has to turn."""
     return Verdict("good", f"One motor turn moves {distance(travel_per_turn, unit)}; the motor feels"
@@ -53,17 +54,18 @@ def train_is_known(travel_per_turn: float, load_inertia_at_motor: float, unit: s
 @check("vertical axis", stage="Load")
 def falls_without_power(
     frictionless_static_torque: float, static_torque: float, train: tuple[Stage, ...], unit: str,
+    gravity_load: float, counterbalance_force: float = 0.0,
     brake_torque: Reals = None, fall_time: Reals = None, fall_distance: Reals = None, travel: Reals = None,
 ) -> Verdict | None:
     """What happens when power goes: what falls, how far, and what the brake holds with and without friction."""
     needed = frictionless_static_torque
     school = "Brake or not: only what falls needs one. Friction is not counted on; twice the friction-free torque is usual."
-    if needed <= 1e-9:
+    if abs(gravity_load) <= BALANCED * abs(gravity_load + counterbalance_force):  # else a rounding would ask for a brake
         return None if brake_torque is None else Verdict(
             "good", f"Nothing falls when power goes; the brake of {size(brake_torque)} N·m only keeps the axis from being pushed.",
             "Nothing to do.", school, 0.9)
     caution = "Block the axis before working under it."
-    if self_locking(train):
+    if np.all(self_locking(train)):
         return Verdict("tight", "The train locks itself, so the load stays when power goes; vibration can release it.",
                        f"Do not count on it for safety. {caution}", school, 0.3)
     holds = f"{size(needed)} N·m without friction, {size(static_torque)} N·m with the friction of the train"
@@ -109,6 +111,9 @@ def against_rating(what: str, rated: float, asked: float, could: float | None, u
     if rated < most:
         return Verdict("tight", f"The {what} carries {size(rated)} {unit}; the motor could give {size(most)} {unit} in a stall.",
                        f"Fit a larger {what}, or lower the current.", headroom=0.2)
+    if could is None:
+        return Verdict("unknown", f"The {what} carries {size(rated)} {unit}, the cycle asks {size(asked)} {unit}; what the motor"
+                       " could give in a stall is not known.", "Choose the motor on the Motor stage.")
     return Verdict("good", f"The {what} carries {size(rated)} {unit}, more than the motor can give.", "Nothing to do.",
                    headroom=share_of(rated / most, 1, 1.5))
 
@@ -181,7 +186,7 @@ def screw_wear(
     way = float(np.sum(np.abs(cycle_pieces.distance) * cycle_pieces.times))
     turns = way / (2 * np.pi * travel_per_radian) * gains_in_front(train)[place]
     hours = screw_life(found, cubic_mean_load) / turns * cycle_duration / 3600
-    said = f"Nine of ten such screws outlive {size(hours)} hours of this cycle"
+    said = f"Nine of ten such screws outlive {size(min(hours, MOST_HOURS))} hours of this cycle"
     if hours < LEAST_SCREW_HOURS:
         return Verdict("tight", f"{said}.", f"{LEAST_SCREW_HOURS:,} hours are usual: take a larger screw.", headroom=0.15)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
@@ -200,20 +205,24 @@ def lead_and_starts(train: tuple[Stage, ...]) -> Verdict | None:
 
 
 @check("belt tension", stage="Load", applies=with_link(Belt, "pretension"))
-def belt_pull(train: tuple[Stage, ...], peak_load: float) -> Verdict:
+def belt_pull(train: tuple[Stage, ...], peak_load: float, travel: Reals = None) -> Verdict:
     """The tight strand against the rating, the slack strand against hanging loose."""
     _, found = first_of(train, Belt)
-    slack, tight, rated = (slack_strand(found, peak_load), tight_strand(found, peak_load), found.rated_force)
-    school = "The tight strand is taken with the whole force on top of the pretension: the safe side."
+    nearest = 0.0 if travel is None or found.span is None else max(0.0, (found.span - travel) / 2)
+    loss = slack_loss(found, peak_load, nearest)
+    slack, tight, rated = slack_strand(found, peak_load, nearest), tight_strand(found, peak_load), found.rated_force
+    where = (f"within {size(1e3 * nearest)} mm of the driving pulley, the travel lying in the middle of the belt" if nearest
+             else "right at the driving pulley")
+    school = f"The strands share the load by their lengths; it is taken {where}, and whole on top of the pretension: the safe side."
     if slack < 0:
-        return Verdict("short", f"At {size(peak_load)} N the slack strand hangs loose: {size(found.pretension)} N of pretension.",
-                       f"Tension the belt to at least {size(0.6 * peak_load)} N in each strand.", school, 0.0)
+        return Verdict("short", f"At {size(peak_load)} N the slack strand hangs loose: it loses {size(loss)} N of its"
+                       f" {size(found.pretension)} N.", f"Tension the belt to {size(1.1 * loss)} N in each strand.", school, 0.0)
     if rated is not None and tight > rated:
         return Verdict("short", f"The belt is pulled with {size(tight)} N and may carry {size(rated)} N.",
                        "Take a wider belt, or accelerate more gently.", school, 0.0)
     if rated is None:
-        return Verdict("good", f"The belt is pulled with {size(tight)} N at most and {size(slack)} N at least.",
-                       "Give what it may carry to judge its strength.", school, 0.6)
+        return Verdict("unknown", f"The belt is pulled with {size(tight)} N at most and {size(slack)} N at least; what it may carry"
+                       " is not given.", "Rated force: the pull that the belt may carry.", school, missing=("train",))
     share = tight / rated
     said = f"The belt is pulled with {size(tight)} N, {size(100 * share)} % of what it may."
     return Verdict("good" if share < 0.8 else "tight", said, "Nothing to do." if share < 0.8 else "Add no load.", school, 1 - share)
@@ -226,7 +235,8 @@ def belt_stretch(train: tuple[Stage, ...], peak_load: float, unit: str, accuracy
     stretch = peak_load / float(found.stiffness_at_output or 0.0)
     said = f"The belt stretches {microns(stretch, unit)} at the hardest moment"
     if accuracy_wanted is None:
-        return Verdict("good", f"{said}.", "Set the accuracy wanted on the Brief to judge it.", headroom=0.6)
+        return Verdict("unknown", f"{said}; the accuracy wanted is not given.", "It says whether that matters.",
+                       missing=("accuracy_wanted",))
     if stretch > 3 * accuracy_wanted:
         return Verdict("tight", f"{said}, {size(stretch / accuracy_wanted)} times the accuracy wanted: it must settle first.",
                        "Dwell before the work, or take a wider or shorter belt.", headroom=0.2)
@@ -254,7 +264,7 @@ def gives_way(solution: Solution) -> bool:
 
 @check("stiffness", stage="Load", applies=lambda solution: solution.get("train_stiffness") is not None)
 def stiff_enough(
-    train: tuple[Stage, ...], first_axial_mode: float, train_stiffness: float, top_speed: float, top_acceleration: float, unit: str
+    train: tuple[Stage, ...], first_axial_mode: float, train_stiffness: float, shortest_speed_up: float, unit: str
 ) -> Verdict:
     """The first axial mode against how long a speed-up lasts, and which link is softest."""
     compliances = link_compliances(train)
@@ -262,8 +272,8 @@ def stiff_enough(
     softest = max(known)[1]
     rigid = [stage.kind for c, stage in zip(compliances, train, strict=True) if c is None and stage.kind != "direct"]
     per = f"{size(train_stiffness * 1e-6)} N/µm" if unit in LINEAR_UNITS else f"{size(train_stiffness)} N·m/rad"
-    swings = first_axial_mode * top_speed / top_acceleration
-    said = f"The load swings on its train at {size(first_axial_mode)} Hz; a speed-up lasts {size(swings)} of its swings"
+    swings = first_axial_mode * shortest_speed_up
+    said = f"The load swings on its train at {size(first_axial_mode)} Hz; the quickest speed-up lasts {size(swings)} of its swings"
     school = (f"{per}, the {softest} is softest{', taken as rigid: ' + ', '.join(rigid) if rigid else ''}."
               " Three swings in a speed-up hardly show; below one the move itself rings.")
     if swings >= EASY_SWINGS:
@@ -274,14 +284,18 @@ def stiff_enough(
 
 @check("lost motion", stage="Load", applies=gives_way)
 def lost_motion_expected(
-    predicted_lost_motion: float, train_clearance: float, unit: str, accuracy_wanted: Reals = None
+    predicted_lost_motion: float, train_clearance: float, gravity_load: float, friction_load: float, unit: str,
+    accuracy_wanted: Reals = None
 ) -> Verdict:
     """Lost motion to expect from stiffness, friction and clearance, against the accuracy wanted."""
-    wound = predicted_lost_motion - train_clearance
+    one_sided = stays_on_one_flank(gravity_load, friction_load)
+    wound = predicted_lost_motion - (0.0 if one_sided else train_clearance)
     said = (f"Expect {microns(predicted_lost_motion, unit)} lost at a reversal: {microns(wound, unit)} wound up by friction,"
-            f" {microns(train_clearance, unit)} clearance")
+            + (f" none from the {microns(train_clearance, unit)} of clearance, for the weight keeps the flanks together"
+               if one_sided else f" {microns(train_clearance, unit)} clearance"))
     if accuracy_wanted is None:
-        return Verdict("good", f"{said}.", "Set the accuracy wanted on the Brief to judge it.", headroom=0.6)
+        return Verdict("unknown", f"{said}; the accuracy wanted is not given.", "It says whether that matters.",
+                       missing=("accuracy_wanted",))
     share = predicted_lost_motion / accuracy_wanted
     told = f"{said}; {size(100 * share)} % of the accuracy wanted."
     if share > 1:

@@ -99,7 +99,7 @@ def ramp_phases(move: Move) -> list[tuple[Reals, Reals, Reals]]:
     """The moving phases of one move: (duration, acceleration at its start, at its end), magnitudes along the travel."""
     for name in ("distance", "speed", "acceleration"):
         if getattr(move, name) is None:
-            raise NotKnown(f"the {name} of a move is not given")
+            raise NotKnown(f"the {name} of a move is not given", "cycle")
     distance, acceleration = abs(move.distance), move.acceleration
     if move.jerk is None:
         ramp, cruise, _ = trapezoid(distance, move.speed, acceleration)
@@ -134,7 +134,7 @@ def move_pieces(move: Move, place: int = 0) -> list[tuple[Reals, ...]]:
 def cycle_pieces(cycle: tuple[Move, ...]) -> Pieces:
     """The whole cycle as pieces; cycle: its moves in order. Raises NotKnown."""
     if not cycle:
-        raise NotKnown("the cycle has no move yet")
+        raise NotKnown("the cycle has no move yet", "cycle")
     rows = [row for place, move in enumerate(cycle) for row in move_pieces(move, place)]
     return Pieces(*map(_pieces_last, zip(*rows, strict=True)))
 
@@ -168,6 +168,37 @@ def top_speed(cycle_pieces: Pieces) -> Reals:
 def top_acceleration(cycle_pieces: Pieces) -> Reals:
     """Greatest acceleration of the load that the cycle really reaches."""
     return np.max(np.abs(cycle_pieces.acceleration_end), axis=-1)
+
+
+def ramps(pieces: Pieces, of: Reals, speeding_up: bool) -> list[Reals]:
+    """What a figure of the pieces sums to over the speeding up, or the slowing down, of each move."""
+    sense = (pieces.acceleration_start + pieces.acceleration_end) * pieces.direction
+    asked = of * (sense > 0 if speeding_up else sense < 0)
+    return [np.sum(asked[..., np.flatnonzero(pieces.move == place)], axis=-1) for place in np.unique(pieces.move)]
+
+
+@quantity("[travel]", symbol="x_c", source="kinematics: the way of the moves one after another, repeats included",
+          formula="max x − min x over the cycle", label="Span of the cycle")
+def cycle_span(cycle_pieces: Pieces) -> Reals:
+    """From end to end of where the cycle goes, wherever it begins."""
+    p = cycle_pieces
+    ways = [np.sum((p.distance * p.times)[..., np.flatnonzero(p.move == place)], axis=-1) for place in np.unique(p.move)]
+    ends = np.cumsum(np.stack([np.zeros_like(ways[0]), *ways]), axis=0)
+    return np.max(ends, axis=0) - np.min(ends, axis=0)
+
+
+@quantity("[travel]", symbol="x_b", source="constant-jerk kinematics, each move with its own speed, acceleration and jerk",
+          formula="max v/2·(v/a + a/j) over the moves", label="Distance to stop")
+def braking_distance(cycle_pieces: Pieces) -> Reals:
+    """The longest way that a move of the cycle needs to stop from its top speed."""
+    return np.max(np.stack(ramps(cycle_pieces, np.abs(cycle_pieces.distance), False)), axis=0)
+
+
+@quantity("s", symbol="t_a", source="constant-jerk kinematics, each move with its own speed, acceleration and jerk",
+          formula="min (v/a + a/j) over the moves", label="Shortest speed-up")
+def shortest_speed_up(cycle_pieces: Pieces) -> Reals:
+    """How long the quickest speeding up of the cycle lasts."""
+    return np.min(np.stack(ramps(cycle_pieces, cycle_pieces.duration, True)), axis=0)
 
 
 @quantity("rad/s", symbol="ω_max", source="kinematics", shown="rpm")

@@ -9,10 +9,13 @@ import numpy as np
 
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.train.fold import self_locking
+from urban_mule.core.train.links import Stage
 
 FALLING = "equation of motion of everything that turns, driven by gravity less counterbalance"
 
 
+BALANCED = 0.01  # of the weight: a counterbalance that leaves less leaves nothing to fall
 BRAKE_FACTOR = 2.0  # over the friction-free torque: the usual school
 
 
@@ -24,10 +27,10 @@ def brake_needed(frictionless_static_torque: Reals) -> Reals:
 @quantity("[travel]/s²", symbol="a_f", source=FALLING, formula="|F_g|·r²/n ÷ (J_m + J_L); 0 when a link locks")
 def fall_acceleration(
     frictionless_static_torque: Reals, shaft_inertia: Reals, load_inertia_at_motor: Reals, travel_per_radian: Reals,
-    rest_back_efficiency: Reals,
+    train: tuple[Stage, ...],
 ) -> Reals:
     """How hard the axis speeds up when power goes, no friction counted; torque [N·m], inertias [kg·m²]."""
-    runs = np.asarray(rest_back_efficiency) > 0
+    runs = np.logical_not(self_locking(train))
     return (frictionless_static_torque / (shaft_inertia + load_inertia_at_motor) * travel_per_radian * runs)[()]
 
 
@@ -52,7 +55,8 @@ def fall_distance(
     if np.all(np.asarray(fall_acceleration) == 0):
         raise NotKnown("nothing falls when power goes")
     if brake_torque is None or brake_delay is None:
-        raise NotKnown("no brake is given" if brake_torque is None else "the brake's delay is not given")
+        missing = ("brake_torque",) if brake_torque is None else ("brake_delay",)
+        raise NotKnown("no brake is given" if brake_torque is None else "the brake's delay is not given", *missing)
     spare = brake_torque - frictionless_static_torque
     if np.all(np.asarray(spare) <= 0):
         raise NotKnown("the brake does not stop it")

@@ -10,7 +10,7 @@ import numpy as np
 from urban_mule.core.load.cycle import Pieces, lift
 from urban_mule.core.load.moments import CycleTorque, cut, edges_of_signs, greatest, work_given
 from urban_mule.core.sheet.given import Reals, given
-from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.train.fold import torque_into_train
 from urban_mule.core.train.links import Stage
 
@@ -190,11 +190,3 @@ def creep_torque_plus(train: tuple[Stage, ...], gravity_load: Reals, friction_lo
 def creep_torque_minus(train: tuple[Stage, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals) -> Reals:
     """Torque of one motor creeping to minus without process force; loads [N or N·m]."""
     return creep(-1, train, gravity_load, friction_load, motor_count)
-
-
-@quantity("[travel]", symbol="v²/2a", source="constant deceleration", formula="v²/(2·a)", label="Distance to stop")
-def braking_distance(top_speed: Reals, top_acceleration: Reals) -> Reals:
-    """How far the axis needs to stop from its top speed; top_speed [travel/s], top_acceleration [travel/s²]."""
-    if np.all(top_acceleration == 0):
-        raise NotKnown("the cycle has no acceleration")
-    return top_speed**2 / (2 * top_acceleration)

@@ -18,6 +18,11 @@ class Surroundings:
     ambient_temperature: Reals = given("°C", "T_a", "air around the motor", default=20.0, least=-60, most=150)
 
 
+def runs_away(loss: Reals, thermal_resistance: Reals) -> Reals:
+    """Whether the winding heats faster than it cools at any temperature; loss: at 20 °C [W], thermal_resistance [K/W]."""
+    return COPPER_COEFFICIENT * loss * thermal_resistance >= 1
+
+
 def room_to_cool(loss: Reals, thermal_resistance: Reals) -> Reals:
     """1 − 0.00393·P₀·R_th: what warming leaves of the cooling; none or less is thermal runaway. Raises NotKnown when all run away.
 

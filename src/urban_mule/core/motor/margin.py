@@ -22,7 +22,7 @@ TorqueCurve = Callable[[Reals], Reals]
 
 
 @quantity("N·m", symbol="T_av", source="the motor's torque at the greatest shaft speed", formula="T_available(ω_max)",
-          label="Left at top speed")
+          label="Available at top speed")
 def available_torque_at_peak_speed(torque_curve: TorqueCurve, peak_speed: Reals) -> Reals:
     """What the motor can give at the greatest speed of the cycle, at its full set current; peak_speed [rad/s]."""
     return torque_curve(lift(peak_speed))[..., 0]

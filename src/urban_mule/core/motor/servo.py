@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NoReturn
+
 import numpy as np
 
 from urban_mule.core.load.cycle import Pieces, lift
@@ -62,14 +64,30 @@ def voltage_share(available_voltage: Reals, rated_voltage: Reals) -> Reals:
 
 
 @quantity("", symbol="ω_n·k_V, ω_0·k_V", source="data sheet limits at this supply", structure=True,
-          formula="rated and maximum speed × k_V")
-def stated_speeds(rated_speed: Reals, max_speed: Reals, voltage_share: Reals) -> tuple[Reals, Reals]:
-    """Speed to which the torque is flat and speed at which it has gone [rad/s]."""
+          formula="rated and maximum speed × k_V; as the sheet says where neither voltage is given")
+def stated_speeds(
+    rated_speed: Reals, max_speed: Reals, voltage_share: Reals = None, rated_voltage: Reals = None, supply_voltage: Reals = None
+) -> tuple[Reals, Reals]:
+    """Speed to which the torque is flat and speed at which it has gone [rad/s]; voltages [V]. Raises NotKnown with one of them."""
+    if voltage_share is None:
+        for name, volts, other in (("supply", supply_voltage, rated_voltage), ("rated", rated_voltage, supply_voltage)):
+            if volts is None and other is not None:
+                raise NotKnown(f"{name} voltage is not given", f"{name}_voltage")
+        if supply_voltage is not None:
+            raise NotKnown("the voltage drop leaves nothing of the supply")
+        voltage_share = 1.0
     return rated_speed * voltage_share, max_speed * voltage_share
 
 
+def _say_what_is_missing(rated_voltage: Reals, supply_voltage: Reals) -> NoReturn:
+    if supply_voltage is None and rated_voltage is not None:
+        raise NotKnown("supply voltage is not given", "supply_voltage")
+    raise NotKnown("neither rated and maximum speed at a rated voltage nor the winding is given", *STATED)
+
+
 def curve(
-    torque: Reals, servo_winding: ServoWinding | None, stated_speeds: tuple[Reals, Reals] | None
+    torque: Reals, servo_winding: ServoWinding | None, stated_speeds: tuple[Reals, Reals] | None, rated_voltage: Reals,
+    supply_voltage: Reals,
 ) -> TorqueCurve:
     """A torque limit [N·m] over speed at this supply: by the winding where it is known, else by the stated speeds.
 
@@ -78,34 +96,35 @@ def curve(
     if servo_winding is not None:
         return WoundCurve(servo_winding, torque)
     if stated_speeds is None:
-        raise NotKnown("neither rated and maximum speed at a rated voltage nor the winding is given")
+        _say_what_is_missing(rated_voltage, supply_voltage)
     flat_to, zero_at = stated_speeds
     if np.any(np.asarray(zero_at) <= flat_to):
         raise NotKnown("the maximum speed is not above the rated speed")
     return ServoCurve(torque, flat_to, zero_at)
 
 
+STATED = ("rated_speed", "max_speed", "rated_voltage")
 BY_WINDING = "the winding's voltage limit, else data sheet limits, straight between them"
 
 
 @quantity("", symbol="T_p(ω)", source=BY_WINDING, structure=True,
           formula="peak torque to where V ends it; or to ω_n·k_V, straight to 0 at ω_0·k_V")
 def torque_curve(
-    motor_peak_torque: Reals, available_voltage: Reals, servo_winding: ServoWinding | None = None,
-    stated_speeds: tuple[Reals, Reals] | None = None,
+    motor_peak_torque: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None,
+    rated_voltage: Reals = None, supply_voltage: Reals = None,
 ) -> TorqueCurve:
-    """What the servo can give for a short time [N·m]; available_voltage [V]: without it nothing turns."""
-    return curve(motor_peak_torque, servo_winding, stated_speeds)
+    """What the servo can give for a short time [N·m]; voltages [V] only say what is missing."""
+    return curve(motor_peak_torque, servo_winding, stated_speeds, rated_voltage, supply_voltage)
 
 
 @quantity("", symbol="T_n(ω)", source=BY_WINDING, structure=True,
           formula="rated torque to where V ends it; or to ω_n·k_V, straight to 0 at ω_0·k_V")
 def continuous_curve(
-    rated_torque: Reals, available_voltage: Reals, servo_winding: ServoWinding | None = None,
-    stated_speeds: tuple[Reals, Reals] | None = None,
+    rated_torque: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None,
+    rated_voltage: Reals = None, supply_voltage: Reals = None,
 ) -> TorqueCurve:
-    """What the servo can give all the time [N·m]; available_voltage [V]: without it nothing turns."""
-    return curve(rated_torque, servo_winding, stated_speeds)
+    """What the servo can give all the time [N·m]; voltages [V] only say what is missing."""
+    return curve(rated_torque, servo_winding, stated_speeds, rated_voltage, supply_voltage)
 
 
 @quantity("N·m", symbol="T_st", source="data sheet limit")
@@ -139,13 +158,14 @@ def step_length(
 @quantity("rad/s", symbol="ω_lim", source="back-EMF equal to the supply, else data sheet limit scaled with the voltage there is",
           formula="V/K, at most ω_0; or ω_0·k_V", shown="rpm")
 def speed_limit(
-    available_voltage: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None
+    servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None, rated_voltage: Reals = None,
+    supply_voltage: Reals = None,
 ) -> Reals:
-    """Shaft speed at which this supply leaves no torque; available_voltage [V]."""
+    """Shaft speed at which this supply leaves no torque; voltages [V] only say what is missing."""
     if servo_winding is not None:
         return servo_winding.no_load_speed
     if stated_speeds is None:
-        raise NotKnown("neither the maximum speed at a rated voltage nor the winding is given")
+        _say_what_is_missing(rated_voltage, supply_voltage)
     return stated_speeds[1]
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.margin import STEPPER_OR_SERVO
 from urban_mule.core.motor.servo_winding import ServoWinding
@@ -16,7 +18,7 @@ SLOW_SHARE = 0.2  # of the rated speed: below it most of a servo's power lies id
 @check("continuous torque", stage="Motor")
 def continuous_torque(continuous_margin: float) -> Verdict:
     """RMS torque of the cycle against what the servo may give all the time."""
-    said = f"The servo may give {size(continuous_margin)} times the RMS torque all the time"
+    said = f"The servo may give {size(continuous_margin)} times the RMS torque all the time at the mean speed"
     school = "One size up is the usual school for servos: they bear little above their rating."
     room = share_of(continuous_margin, 1, ONE_SIZE_UP)
     if continuous_margin < 1:
@@ -43,10 +45,28 @@ def servo_or_stepper(peak_speed: float, speed_limit: float, stated_speeds: tuple
     full, called = (speed_limit, "no-load") if stated_speeds is None else (stated_speeds[0], "rated")
     share = peak_speed / full
     said = f"The cycle turns the servo at {size(100 * share)} % of its {called} speed on this supply"
+    if peak_speed > speed_limit:
+        return Verdict("short", f"{said}; its speed ends at {size(100 * speed_limit / full)} %.",
+                       "Slow down, raise the supply, or gear it down less.", STEPPER_OR_SERVO, 0.0)
+    if share > 1:
+        return Verdict("tight", f"{said}: its torque falls there.", "Slow down, raise the supply, or gear it down less.",
+                       STEPPER_OR_SERVO, 0.2)
     if share < SLOW_SHARE:
         return Verdict("tight", f"{said}.", "A reduction would use it better; or a stepper, simpler and as strong at such speeds.",
                        STEPPER_OR_SERVO, 0.4)
     return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, 0.8)
+
+
+@check("stated speeds", stage="Motor")
+def speeds_as_stated(
+    rated_speed: float, servo_winding: ServoWinding | None = None, rated_voltage: Reals = None, supply_voltage: Reals = None
+) -> Verdict | None:
+    """Whether the sheet's speeds are taken as they stand for want of both voltages."""
+    if servo_winding is not None or rated_voltage is not None or supply_voltage is not None:
+        return None
+    return Verdict("tight", f"The speeds of the sheet, {size(rated_speed * 60 / (2 * np.pi))} rpm rated, are taken as they stand:"
+                   " neither the voltage they are stated at nor the supply is given.",
+                   "Give both; a lower supply lowers them in proportion.", headroom=0.3)
 
 
 @check("winding figures", stage="Motor")

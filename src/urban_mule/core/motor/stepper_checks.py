@@ -2,20 +2,32 @@
 
 from __future__ import annotations
 
+import numpy as np
+
+from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.datasheet import doubts
-from urban_mule.core.motor.margin import STEPPER_OR_SERVO
+from urban_mule.core.motor.heat import runs_away
+from urban_mule.core.motor.margin import SAFETY_FACTOR, STEPPER_OR_SERVO, TorqueCurve
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import share_of, size
+from urban_mule.core.train.links import Coupling, Direct, Screw, Stage
 
 WARM, HOT = 80.0, 105.0  # °C in the winding: what a hand and glue bear, and the edge below class B (130 °C, IEC 60085)
 INSULATION = "Insulation class B bears 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."
+NEAR_CORNER, FAR_FACTOR, UNDAMPED_FACTOR = (0.8, 3.0), 1.3, 2.0  # of the corner speed; factors of torque in hand
 FAST_SHARE = 3.0  # times the corner speed: about a third of the torque is left
 
 
 @check("winding temperature", stage="Motor")
-def winding_heat(winding_temperature: float, temperature_rise: float) -> Verdict:
+def winding_heat(
+    copper_loss: float, thermal_resistance: float, winding_temperature: Reals = None, temperature_rise: Reals = None
+) -> Verdict:
     """Steady winding temperature at the full setting all the time."""
+    if runs_away(copper_loss, thermal_resistance) or winding_temperature is None:
+        return Verdict("short", f"Fully on all the time, {size(copper_loss)} W heat the winding faster than it cools:"
+                       " thermal runaway.", "Lower the current, or cool the motor. Hot: do not touch.", INSULATION, 0.0)
     said = f"The winding warms by {size(temperature_rise)} K to {size(winding_temperature)} °C when fully on all the time"
     if winding_temperature > HOT:
         return Verdict("short", f"{said}.", "Lower the current, cool the motor or take a larger one. Hot: do not touch.",
@@ -28,26 +40,57 @@ def winding_heat(winding_temperature: float, temperature_rise: float) -> Verdict
 
 @check("kind of motor", stage="Motor")
 def stepper_or_servo(
-    peak_speed: float, corner_speed: float, available_voltage: float, current_peak: float, winding_resistance: float
+    peak_speed: float, corner_speed: float, available_voltage: float, current_peak: float, winding_resistance: float,
+    wiring: str | None = None, figures_for: str | None = None,
 ) -> Verdict:
     """How far beyond its corner speed the stepper runs."""
+    parallel = ", or the coils in parallel" if figures_for is not None and wiring in ("series", "half coil") else ""
     if corner_speed == 0:
         return Verdict("short", f"The supply leaves {size(available_voltage)} V; the set current needs"
                        f" {size(current_peak * winding_resistance)} V to flow even at rest.",
-                       "Raise the supply, or wire the coils in parallel.", STEPPER_OR_SERVO, 0.0)
+                       f"Raise the supply, or set less current{parallel}.", STEPPER_OR_SERVO, 0.0)
     share = peak_speed / corner_speed
     said = f"The cycle turns the motor at {size(share)} times its corner speed"
     if share > FAST_SHARE:
         return Verdict("tight", f"{said}: most of its torque is gone there.",
-                       "A servo, a higher supply or coils in parallel suit such speeds.", STEPPER_OR_SERVO, 0.2)
+                       f"A servo or a higher supply suits such speeds{parallel}.", STEPPER_OR_SERVO, 0.2)
     return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, float(1 - share / FAST_SHARE))
+
+
+@check("torque in hand by speed", stage="Motor")
+def hand_by_speed(
+    torque_curve: TorqueCurve, cycle_torque: CycleTorque, corner_speed: float, train: tuple[Stage, ...], friction_load: float
+) -> Verdict:
+    """The margin at every moment against the factor that its speed asks for."""
+    bare = friction_load == 0 and all(isinstance(link, (Coupling, Direct, Screw)) for link in train)
+    near = UNDAMPED_FACTOR if bare else SAFETY_FACTOR
+    speed, torque = (np.abs(one[:, cycle_torque.moving]) for one in cycle_torque.inside(np.linspace(0, 1, 9)[:, None]))
+    wanted = np.where((speed >= NEAR_CORNER[0] * corner_speed) & (speed <= NEAR_CORNER[1] * corner_speed), near, FAR_FACTOR)
+    margins = np.where(torque > 0, torque_curve(speed) / np.where(torque > 0, torque, 1.0), np.inf)
+    place = np.unravel_index(int(np.argmin(margins / wanted)), margins.shape)
+    margin, asked, share = float(margins[place]), float(wanted[place]), float(speed[place] / corner_speed) if corner_speed else 0.0
+    school = (f"At least {near:g} between {NEAR_CORNER[0]:g} and {NEAR_CORNER[1]:g} times the corner speed, where an undamped rotor"
+              f" pulls least of what is computed{' (2, since nothing damps this load)' if bare else ''}, {FAR_FACTOR:g} elsewhere.")
+    if not np.isfinite(margin):
+        raise NotKnown("no moving piece needs torque")
+    said = f"At {size(share)} times the corner speed it pulls {size(margin)} times the torque needed; {asked:g} is wanted there"
+    if margin < asked:
+        return Verdict("tight" if margin >= 1 else "short", f"{said}.", "Move slower or more gently, or take a stronger motor.",
+                       school, share_of(margin, 1.0, asked))
+    return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(margin, 1.0, asked))
 
 
 @check("cycle heat", stage="Motor", applies=lambda solution: solution.get("thermal_resistance") is not None)
 def cycle_heat(
-    cycle_temperature_rise: float, holding_temperature_rise: float, ambient_temperature: float, warm_up_time: Reals = None
+    cycle_copper_loss: float, holding_copper_loss: float, thermal_resistance: float, ambient_temperature: float,
+    cycle_temperature_rise: Reals = None, holding_temperature_rise: Reals = None, warm_up_time: Reals = None,
 ) -> Verdict:
     """Winding temperature when the cycle runs all day, its dwells at the idle current, and how long it takes to get there."""
+    for loss, rise, when in ((holding_copper_loss, holding_temperature_rise, "Only holding"),
+                             (cycle_copper_loss, cycle_temperature_rise, "In this cycle")):
+        if rise is None or runs_away(loss, thermal_resistance):
+            return Verdict("short", f"{when}, {size(loss)} W heat the winding faster than it cools: thermal runaway.",
+                           "Lower the current or the idle current, or cool the motor. Hot: do not touch.", INSULATION, 0.0)
     winding = ambient_temperature + cycle_temperature_rise
     soon = "" if warm_up_time is None else f", nearly all of it within {size(warm_up_time / 60)} minutes"
     said = (f"In this cycle the winding warms by {size(cycle_temperature_rise)} K to {size(winding)} °C{soon};"
@@ -62,16 +105,22 @@ def cycle_heat(
 
 @check("supply voltage", stage="Motor")
 def supply_suits(
-    supply_voltage: float, voltage_needed: float, voltage_by_inductance: float, safety_factor: float, voltage_limit: Reals = None
+    supply_voltage: float, voltage_by_inductance: float, safety_factor: float, peak_torque: float, set_torque: float,
+    drag_torque: float, corner_speed: float, tightest_moment: tuple[float, float], voltage_needed: Reals = None,
+    voltage_limit: Reals = None,
 ) -> Verdict:
     """The supply against what the cycle needs, the rule of thumb and the driver's limit."""
+    if voltage_limit is not None and supply_voltage > voltage_limit:
+        return Verdict("short", f"The supply gives {size(supply_voltage)} V, the driver takes {size(voltage_limit)} V at most.",
+                       "Lower the supply or change the driver; braking raises the voltage further.", headroom=0.0)
+    if voltage_needed is None or safety_factor * peak_torque + drag_torque > set_torque:
+        return Verdict("short", f"At the set current no voltage gives {size(safety_factor)} times the torque needed: it makes"
+                       f" {size(set_torque)} N·m at most, {size(safety_factor * peak_torque + drag_torque)} N·m are asked.",
+                       "Set more current or take a stronger motor; volts come after.", headroom=0.0)
     limit = "" if voltage_limit is None else f"; or as high as the driver takes, {size(voltage_limit)} V"
     school = (f"Three schools: computed from the torque at speed, {size(voltage_needed)} V, applied here; the rule from the"
               f" inductance, {size(voltage_by_inductance)} V{limit}.")
     said = f"The cycle needs {size(voltage_needed)} V with {size(safety_factor)} in hand; the supply gives {size(supply_voltage)} V"
-    if voltage_limit is not None and supply_voltage > voltage_limit:
-        return Verdict("short", f"The supply gives {size(supply_voltage)} V, the driver takes {size(voltage_limit)} V at most.",
-                       "Lower the supply or change the driver; braking raises the voltage further.", school, 0.0)
     if supply_voltage < voltage_needed:
         return Verdict("tight", f"{said}.", "Raise the supply, or slow the cycle.", school, 0.15)
     return Verdict("good", f"{said}.", "Nothing to do; more volts only heat.", school,

@@ -6,7 +6,7 @@ from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import microns, size
 
 
-@check("accuracy", stage="Proof")
+@check("accuracy", stage="Proof", main=True)
 def accuracy_against_goal(positioning_accuracy: float, accuracy_wanted: float, unit: str,
                           error_shares: dict[str, float]) -> Verdict:
     """Bidirectional accuracy against the goal of the Brief, and what dominates the error."""

@@ -26,7 +26,7 @@ def even_time_base(time_base: TimeBase) -> Verdict:
                    "Nothing to do.", headroom=1.0)
 
 
-@check("resonance", stage="Ring")
+@check("resonance", stage="Ring", main=True)
 def clear_mode(modes: tuple[Mode, ...]) -> Verdict:
     """One clear mode, or several that mean play."""
     first = modes[0]

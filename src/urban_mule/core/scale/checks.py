@@ -9,7 +9,7 @@ from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
 
 
-@check("scale", stage="Scale")
+@check("scale", stage="Scale", main=True)
 def scale_correction(
     scale_ratio: float, steps_per_unit: float, travel_reading: TravelReading, scale_ratio_uncertainty: Reals = None
 ) -> Verdict:
@@ -19,14 +19,16 @@ def scale_correction(
     if told is not None:
         return Verdict("short", f"It moved {size(scale_ratio)} times what was commanded, near {told[0]}: {told[1]}.",
                        "Find the wrong setting; do not correct it away.", headroom=0.0)
-    said = f"It moved {abs(off) * 100:.2g} % {'more' if off > 0 else 'less'} than commanded"
+    said = f"It moved {size(abs(off) * 100, 2)} % {'more' if off > 0 else 'less'} than commanded"
+    seen = "what the gauge can see" if travel_reading.gauge_uncertainty is not None else (
+        "the scatter of the readings, the gauge itself not counted")
     if u is None:
         return Verdict("unknown", f"{said}; what the gauge can see is not given.", "Give the uncertainty of the gauge.")
     if abs(off) <= 2 * u:
-        return Verdict("good", f"{said}, within what the gauge can see (±{200 * u:.2g} %).",
+        return Verdict("good", f"{said}, within {seen} (±{size(200 * u, 2)} %).",
                        "Leave the steps per unit as they are.", headroom=0.9)
     if abs(off) > 0.05:
         return Verdict("short", f"{said}: too much for a worn part or a pitch error.",
                        "Look for a wrong tooth count, lead or microstep setting.", headroom=0.0)
-    return Verdict("tight", f"{said}, more than the gauge's ±{200 * u:.2g} %.",
+    return Verdict("tight", f"{said}, more than {seen} (±{size(200 * u, 2)} %).",
                    f"Set {steps_per_unit / scale_ratio:.6g} steps per unit and measure again.", headroom=0.25)

@@ -121,12 +121,15 @@ def scale_ratio(travel_reading: TravelReading) -> float:
 @quantity("", symbol="u_k", source="JCGM 100 (GUM): gauge and repeats combined, k = 1",
           formula="√(u_gauge² + s²/n) ÷ commanded", label="Its uncertainty", shown="%")
 def scale_ratio_uncertainty(travel_reading: TravelReading) -> float:
-    """Standard uncertainty of the scale ratio. Raises NotKnown with neither repeats nor a gauge's uncertainty."""
+    """Standard uncertainty of the scale ratio, of the scatter alone where the gauge's is not given.
+
+    Raises NotKnown with neither repeats nor a gauge's uncertainty.
+    """
     reading, count = travel_reading, travel_reading.measured.size
-    if reading.gauge_uncertainty is None:
-        raise NotKnown("the uncertainty of the gauge is not given")
+    if reading.gauge_uncertainty is None and count < 2:
+        raise NotKnown("neither the uncertainty of the gauge nor repeats are given")
     scatter = float(np.var(reading.measured, ddof=1)) / count if count > 1 else 0.0
-    return math.sqrt(reading.gauge_uncertainty**2 + scatter) / abs(reading.commanded)
+    return math.sqrt((reading.gauge_uncertainty or 0.0) ** 2 + scatter) / abs(reading.commanded)
 
 
 @quantity("1/unit", symbol="S′", source="commanded over measured travel", label="Corrected steps")

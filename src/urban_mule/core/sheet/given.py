@@ -58,6 +58,11 @@ class Given:
     label: str = ""
     shown: OwnUnit = ""
 
+    @property
+    def absent(self) -> str:
+        """That it is not given, as part of a sentence."""
+        return self.missing or f"{in_a_sentence(self.label or words(self.name))} {are(self.label or words(self.name))} not given"
+
     def allowed(self) -> str:
         """What is allowed, in words and in `unit`."""
         if self.choices:
@@ -130,6 +135,17 @@ def givens(record: type) -> tuple[Given, ...]:
         dataclasses.replace(field.metadata["given"], name=name, label=field.metadata["given"].label or words(name))
         for name, field in fields.items() if isinstance(field, dataclasses.Field) and "given" in field.metadata
     )
+
+
+def in_a_sentence(label: str) -> str:
+    """A label as it stands within a sentence: small at its beginning, unless it is an abbreviation."""
+    return label if label[1:2].isupper() or label[1:2] in " ," else label[:1].lower() + label[1:]
+
+
+def are(label: str) -> str:
+    """`are` for a label of several things, else `is`."""
+    first = label.split(",")[0].split(" ")[0]
+    return "are" if first.endswith("s") and not first.endswith(("ss", "us", "is")) else "is"
 
 
 def words(name: str) -> str:

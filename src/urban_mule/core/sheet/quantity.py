@@ -30,14 +30,22 @@ class Circular(SheetError):
 
 
 class NotKnown(Exception):
-    """A quantity has no value, and why; quantities raise it, solutions hand on the reason."""
+    """A quantity has no value, and why; quantities raise it, solutions hand on the reason.
+
+    missing: the givens that would help, where the reason is that they are not given.
+    """
+
+    def __init__(self, reason: str, *missing: str) -> None:
+        super().__init__(reason)
+        self.missing = missing
 
 
 @record(frozen=True, eq=False)
 class Unknown:
-    """Stands where a value would stand, and says why there is none."""
+    """Stands where a value would stand, and says why there is none; missing: the givens that would help."""
 
     reason: str
+    missing: tuple[str, ...] = ()
 
 
 @record(frozen=True, eq=False, repr=False)

@@ -39,7 +39,7 @@ class Sheet:
         for q in marked(modules, "__quantity__"):
             self._once(q.name)
             self.quantities[q.name] = q
-        self.checks = tuple(marked(modules, "__check__"))
+        self.checks = tuple(rule.fitting({*self.inputs, *self.quantities}) for rule in marked(modules, "__check__"))
         for rule in self.checks:
             self._needs(f"check {rule.name!r}", rule.parameters)
         for q in self.quantities.values():

@@ -34,7 +34,7 @@ class Solution:
         """The value of a quantity or given, in SI. Raises NotKnown with the reason."""
         value = self.find(name)
         if isinstance(value, Unknown):
-            raise NotKnown(value.reason)
+            raise NotKnown(value.reason, *value.missing)
         return value
 
     def find(self, name: str) -> Any:
@@ -44,8 +44,7 @@ class Solution:
             return known[name]
         if name in self.sheet.inputs:
             value = self.inputs[name]
-            known[name] = value if value is not None else Unknown(
-                self.sheet.inputs[name].missing or f"{words(name).lower()} is not given")
+            known[name] = value if value is not None else Unknown(self.sheet.inputs[name].absent, (name,))
         elif self._inside:
             known[name] = self._computed(self.sheet.quantities[name])
         else:
@@ -74,16 +73,19 @@ class Solution:
         return otherwise if isinstance(value, Unknown) else value
 
     def arguments(self, parameters: Iterable[str], optional: frozenset[str]) -> dict[str, Any] | Unknown:
-        """The values a function needs, or the first Unknown among those that it cannot do without."""
+        """The values a function needs; else the first Unknown among those it cannot do without, missing what all of them miss."""
         found: dict[str, Any] = {}
+        lacking: list[Unknown] = []
         known = self._known
         for name in parameters:
             value = known[name] if name in known else self.find(name)
             if not isinstance(value, Unknown):
                 found[name] = value
             elif name not in optional:
-                return value
-        return found
+                lacking.append(value)
+        if len(lacking) > 1:
+            return Unknown(lacking[0].reason, tuple(dict.fromkeys(name for one in lacking for name in one.missing)))
+        return lacking[0] if lacking else found
 
     def _computed(self, q: Quantity) -> Any:
         arguments = self.arguments(q.parameters, q.optional)
@@ -92,7 +94,7 @@ class Solution:
         try:
             value = q.function(**arguments)
         except NotKnown as why:
-            return Unknown(str(why))
+            return Unknown(str(why), why.missing)
         except (OverflowError, ZeroDivisionError):
             return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
         if isinstance(value, np.ndarray) and value.ndim == 0:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
+from urban_mule.core.sheet.given import in_a_sentence
 from urban_mule.core.sheet.quantity import NotKnown, Unknown, parameters_of
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.stages import StageName
@@ -15,6 +16,7 @@ if TYPE_CHECKING:
 
 Level = Literal["good", "tight", "short", "unknown"]
 LEVELS: tuple[Level, ...] = ("good", "unknown", "tight", "short")
+OUT_OF_PROPORTION = "the values given are out of all proportion to each other"
 NOT_FINITE = re.compile(r"\b(inf|nan)\b")
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -25,6 +27,7 @@ class Verdict:
 
     level: good, tight, short or unknown. sentence: with the number. next: what to do. school: where practitioners
     differ, the one applied and why. headroom: how near the limit, from 0 (at or past it) to 1 (ample), or None.
+    missing: the givens that an unknown one lacks. main: whether its number is the stage's own when all is well.
     """
 
     level: Level
@@ -34,6 +37,8 @@ class Verdict:
     headroom: float | None = None
     check: str = ""
     stage: str = ""
+    missing: tuple[str, ...] = ()
+    main: bool = False
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -46,6 +51,12 @@ class Check:
     function: Callable[..., Verdict | None]
     parameters: tuple[str, ...]
     optional: frozenset[str]
+    main: bool = False
+
+    def fitting(self, names: set[str]) -> Check:
+        """The rule for a sheet with these names; what such an axis does not have and it can do without takes its default."""
+        kept = tuple(name for name in self.parameters if name in names or name not in self.optional)
+        return self if kept == self.parameters else Check(**{**vars(self), "parameters": kept})
 
     def judge(self, solution: Solution) -> Verdict | None:
         """The verdict for one solution; unknown, with what is missing, when a needed quantity has no value."""
@@ -53,33 +64,63 @@ class Check:
             return None
         arguments = solution.arguments(self.parameters, self.optional)
         if isinstance(arguments, Unknown):
-            return self._unknown(arguments.reason)
+            return self._unknown(solution, arguments.reason, arguments.missing)
         try:
             found = self.function(**arguments)
         except NotKnown as why:
-            return self._unknown(str(why))
+            return self._unknown(solution, str(why), why.missing)
         except (ZeroDivisionError, OverflowError):
-            return self._unknown("the values given are out of all proportion to each other")
+            return self._unknown(solution, OUT_OF_PROPORTION)
         if found is not None and NOT_FINITE.search(found.sentence):
-            return self._unknown("the values given are out of all proportion to each other")
-        return None if found is None else Verdict(**vars(found) | {"check": self.name, "stage": self.stage})
+            return self._unknown(solution, OUT_OF_PROPORTION)
+        return None if found is None else Verdict(**vars(found) | {"check": self.name, "stage": self.stage, "main": self.main})
 
-    def _unknown(self, reason: str) -> Verdict:
-        return Verdict("unknown", f"The {self.name} cannot be judged: {reason}.",
-                       "Fill in what is missing.", check=self.name, stage=self.stage)
+    def _unknown(self, solution: Solution, reason: str, missing: tuple[str, ...] = ()) -> Verdict:
+        """What is missing, by name, and what the first of it is good for; else why it cannot be judged."""
+        sentence, nxt = f"No {self.name} yet: {reason}.", ""
+        if missing:
+            one = solution.sheet.inputs[missing[0]]
+            nxt = f"{solution.sheet.label(one.name)}: {one.doc}."
+        if len(missing) > 1:
+            sentence = f"No {self.name} yet: {listed([solution.sheet.label(name) for name in missing])} are not given."
+        return Verdict("unknown", sentence, nxt, check=self.name, stage=self.stage, missing=missing, main=self.main)
 
 
-def check(name: str, *, stage: StageName, applies: Callable[[Solution], bool] = lambda _solution: True) -> Callable[[F], F]:
+def listed(labels: list[str], most: int = 3) -> str:
+    """Labels as a list within a sentence, the rest counted."""
+    said = [in_a_sentence(one) for one in labels[:most]]
+    more = len(labels) - most
+    last = f"{more} more" if more > 0 else said.pop()
+    return f"{', '.join(said)} and {last}" if said else last
+
+
+def check(
+    name: str, *, stage: StageName, applies: Callable[[Solution], bool] = lambda _solution: True, main: bool = False
+) -> Callable[[F], F]:
     """Mark a function of quantities as a check; it returns a Verdict, or None when it has nothing to say.
 
-    applies: whether the check concerns such an axis at all, asked before anything is computed.
+    applies: whether the check concerns such an axis at all, asked before anything is computed. main: whether it says the stage's
+    own main number, which is the headline when all is well.
     """
 
     def mark(function: F) -> F:
-        function.__check__ = Check(name, stage, applies, function, *parameters_of(function))  # type: ignore[attr-defined]
+        function.__check__ = Check(name, stage, applies, function, *parameters_of(function), main)  # type: ignore[attr-defined]
         return function
 
     return mark
+
+
+def missing_in(verdicts: tuple[Verdict, ...]) -> tuple[str, ...]:
+    """The givens that any of these verdicts lacks, each once."""
+    return tuple(dict.fromkeys(name for verdict in verdicts for name in verdict.missing))
+
+
+def headline(verdicts: tuple[Verdict, ...]) -> Verdict | None:
+    """The verdict to say first: the one that decides; when all is well, the stage's own main number."""
+    deciding = worst(verdicts)
+    if deciding is None or deciding.level != "good":
+        return deciding
+    return next((verdict for verdict in verdicts if verdict.main), deciding)
 
 
 def worst(verdicts: tuple[Verdict, ...]) -> Verdict | None:

@@ -6,15 +6,22 @@ import numpy as np
 
 from urban_mule.core.sheet.units import LINEAR_UNITS
 
+SMALLEST = 1e-6  # of which a sentence speaks
 
-def size(value: float) -> str:
-    """A ratio or count as people say it: three digits at most."""
-    return f"{value:.3g}" if abs(value) < 1000 else f"{value:,.0f}".replace(",", " ")
+
+def size(value: float, digits: int = 3) -> str:
+    """A ratio or count as people say it, at three digits, never with an exponent; what is too small for that is 0."""
+    if abs(value) >= 999.5:
+        return f"{value:,.0f}".replace(",", " ")
+    if not np.isfinite(value):
+        return f"{value}"
+    text = np.format_float_positional(float(f"{value:.{digits}g}"), trim="-") if abs(value) >= SMALLEST else "0"
+    return str(text)
 
 
 def microns(value: float, unit: str) -> str:
     """A small travel: µm on a linear axis, degrees on a rotary one. unit: the controller's."""
-    return f"{value * 1e6:.3g} µm" if unit in LINEAR_UNITS else f"{np.degrees(value):.3g}°"
+    return f"{size(value * 1e6)} µm" if unit in LINEAR_UNITS else f"{size(np.degrees(value))}°"
 
 
 def distance(value: float, unit: str) -> str:

@@ -18,12 +18,24 @@ def tight_strand(belt: Belt, peak_load: Reals) -> Reals:
     return belt.need("pretension") + peak_load
 
 
-def slack_strand(belt: Belt, peak_load: Reals) -> Reals:
-    """Least pull in the other strand of equal stiffness [N]; below 0 it hangs loose and jumps teeth; peak_load [N].
+def slack_loss(belt: Belt, peak_load: Reals, nearest: Reals = 0.0) -> Reals:
+    """What a load takes off the pull of the slack strand [N]: the strands share it by their lengths.
+
+    F·(L − x)/L, L the whole length: twice the span round a loop, the span along an open belt; peak_load [N]; nearest: how near
+    the load comes to the driving pulley, or the motor to the end of an open belt [m]. At 0 it takes all of it.
+    """
+    if belt.span is None:
+        return peak_load
+    whole = belt.span if belt.layout == "open" else 2 * belt.span
+    return peak_load * (1 - nearest / whole)
+
+
+def slack_strand(belt: Belt, peak_load: Reals, nearest: Reals = 0.0) -> Reals:
+    """Least pull in the slack strand [N]; below 0 it hangs loose and jumps teeth. Arguments as for `slack_loss`.
 
     Raises NotKnown while the pretension is not given.
     """
-    return belt.need("pretension") - peak_load / 2
+    return belt.need("pretension") - slack_loss(belt, peak_load, nearest)
 
 
 def teeth_in_mesh(belt: Belt) -> Reals:

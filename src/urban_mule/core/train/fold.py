@@ -32,9 +32,9 @@ def travel_per_radian(train: tuple[Stage, ...], unit: str) -> Reals:
     unit: the controller's, which tells a linear axis (it needs a stage that turns into travel) from a rotary one.
     """
     if not train:
-        raise NotKnown("the train has no link yet: insert one")
+        raise NotKnown("the train has no link yet", "train")
     if unit in LINEAR_UNITS and not any(stage.turns_into_travel for stage in train):
-        raise NotKnown("no link of the train turns into travel: a screw, a belt or a rack is missing")
+        raise NotKnown("no link of the train turns into travel: a screw, a belt or a rack is missing", "train")
     gain: Reals = 1.0
     for stage in train:
         gain = gain * stage.gain
@@ -75,12 +75,13 @@ def rest_back_efficiency(train: tuple[Stage, ...]) -> Reals:
     return efficiency
 
 
-def self_locking(train: tuple[Stage, ...]) -> bool:
+def self_locking(train: tuple[Stage, ...]) -> Reals:
     """Whether a link holds the load by itself: a screw or worm below the efficiency at which vibration cannot release it."""
-    return any(
-        np.all(stage.forward_efficiency < SELF_LOCKING_EFFICIENCY) and np.all(stage.backward_efficiency <= 0)
-        for stage in train if isinstance(stage, (Screw, Worm))
-    )
+    locks: Reals = False
+    for stage in train:
+        if isinstance(stage, (Screw, Worm)):
+            locks = locks | ((stage.forward_efficiency < SELF_LOCKING_EFFICIENCY) & (stage.backward_efficiency <= 0))
+    return locks
 
 
 def gains_behind(train: tuple[Stage, ...]) -> list[Reals]:
@@ -101,10 +102,12 @@ def efforts_through_train(
     efficiency, while it flows back it multiplies by its backward efficiency.
     """
     efforts = [effort]
+    creeping = np.ndim(motor_acceleration) == 0 and motor_acceleration == 0  # needs no inertia, which may not be known
     for stage, front in zip(reversed(train), reversed(gains_in_front(train)), strict=True):
         through = effort * stage.gain
         lost = np.where(effort * direction > 0, 1.0 / stage.forward_efficiency, stage.backward_efficiency)
-        effort = stage.inertia_at_input * front * motor_acceleration + direction * stage.drag_torque + through * lost
+        inertial = 0.0 if creeping else stage.inertia_at_input * front * motor_acceleration
+        effort = inertial + direction * stage.drag_torque + through * lost
         efforts.append(effort)
     return efforts[::-1]
 

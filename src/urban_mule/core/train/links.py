@@ -10,7 +10,7 @@ from typing import ClassVar
 
 import numpy as np
 
-from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.given import Reals, are, given
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
 
@@ -71,7 +71,7 @@ class Stage:
         """The value of a field. Raises NotKnown while it is not given."""
         value = getattr(self, name)
         if value is None:
-            raise NotKnown(f"the {name.replace('_', ' ')} of the {self.kind} is not given")
+            raise NotKnown(f"the {name.replace('_', ' ')} of the {self.kind} {are(name)} not given", "train")
         return value
 
 

@@ -32,7 +32,7 @@ def train_stiffness(train: tuple[Stage, ...]) -> Reals:
     """Effort at the load per travel that one train gives way, its motor held; links of which nothing is said are rigid."""
     known = [one for one in link_compliances(train) if one is not None]
     if not known:
-        raise NotKnown("no link of the train says how stiff it is")
+        raise NotKnown("no link of the train says how stiff it is", "train")
     return 1.0 / sum(known)
 
 
@@ -50,14 +50,23 @@ def train_clearance(train: tuple[Stage, ...]) -> Reals:
         (stage.clearance_at_output * behind for stage, behind in zip(train, gains_behind(train), strict=True)), start=0.0)
 
 
+def stays_on_one_flank(gravity_load: Reals, friction_load: Reals) -> Reals:
+    """Whether the weight exceeds the friction, so that creeping either way the same flanks bear; loads [N or N·m]."""
+    return np.abs(gravity_load) > friction_load
+
+
 @quantity("[travel]", symbol="B_p", source="friction winds the train up one way and then the other, clearance adds",
           formula="2·F_r/(n·k) + j", label="Lost motion expected", shown=("µm", ""))
 def predicted_lost_motion(
-    train_clearance: Reals, friction_load: Reals, motor_count: Reals, train_stiffness: Reals = None
+    train_clearance: Reals, friction_load: Reals, motor_count: Reals, gravity_load: Reals, train_stiffness: Reals = None
 ) -> Reals:
-    """Lost motion to expect at a reversal, before it is measured. Raises NotKnown with neither stiffness nor clearance."""
+    """Lost motion to expect at a reversal, before it is measured; without the clearance where the weight keeps the flanks together.
+
+    loads [N or N·m]. Raises NotKnown with neither stiffness nor clearance.
+    """
+    play = np.where(stays_on_one_flank(gravity_load, friction_load), 0.0, train_clearance)[()]
     if train_stiffness is None:
         if np.all(np.asarray(train_clearance) == 0):
-            raise NotKnown("neither stiffness nor clearance is given for any link of the train")
-        return train_clearance
-    return 2 * friction_load / motor_count / train_stiffness + train_clearance
+            raise NotKnown("neither stiffness nor clearance is given for any link of the train", "train")
+        return play
+    return 2 * friction_load / motor_count / train_stiffness + play

@@ -176,7 +176,8 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("kind of motor", "tight", "most of its torque is gone", {"cycle": (Move(distance=0.8, speed=2.4, acceleration=9.0),)},
      "A servo or a higher supply"),
     ("kind of motor", "tight", "most of its torque is gone", {
-        "cycle": (Move(distance=0.8, speed=2.4, acceleration=9.0),), "wiring": "series", "figures_for": "series"}, "coils in parallel"),
+        "cycle": (Move(distance=0.8, speed=2.4, acceleration=9.0),), "wiring": "series", "figures_for": "series"},
+     "coils in parallel"),
     ("kind of motor", "short", "needs 3.04 V to flow even at rest", {"supply_voltage": 1.0}, "Raise the supply"),
     ("cycle heat", "good", "only holding", {}, ""),
     ("cycle heat", "tight", "within 32.6 minutes",

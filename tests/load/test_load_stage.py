@@ -224,13 +224,16 @@ def test_the_cycle_has_any_number_of_moves_and_a_cursor_that_reads_all_three(win
     assert window.stage.cycle.field(0, "distance").editor.text() == "600", "the Moves stage shows the same cycle"  # type: ignore[attr-defined]
 
 
-def test_an_axis_without_goals_says_what_its_first_move_needs(window: Window, qtbot: Any) -> None:
+def test_the_first_move_is_what_the_brief_asks_and_leads_there_first(window: Window, qtbot: Any) -> None:
     stage = load_stage(window)
     window.session.edit_all([(window.session.axis_path(name), None) for name in ("cycle", "speed_wanted")])
     stage.leaves.turn("cycle")
     qtbot.mouseClick(stage.cycle.back, Qt.MouseButton.LeftButton)
-    assert "Give travel, speed and acceleration on the Brief first" in stage.cycle.fault.text()
-    window.session.edit(window.session.axis_path("speed_wanted"), 0.4)
+    assert "made from travel, speed and acceleration of the Brief" in stage.cycle.fault.text()
+    assert window.trail.stage == "Brief" and window.session.axis.cycle is None
+    type_in(qtbot, window.stage.field("speed_wanted"), "0.4")
+    stage = load_stage(window)
+    stage.leaves.turn("cycle")
     qtbot.mouseClick(stage.cycle.back, Qt.MouseButton.LeftButton)
     assert window.session.axis.cycle[0].distance == pytest.approx(0.57) and window.session.axis.cycle[0].speed == 0.4
 

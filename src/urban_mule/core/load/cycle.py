@@ -113,10 +113,10 @@ def ramp_phases(move: Move) -> list[tuple[Reals, Reals, Reals]]:
 def move_pieces(move: Move, place: int = 0) -> list[tuple[Reals, ...]]:
     """Pieces of one move and its dwell as rows in the order of the fields of `Pieces`; place: the move's, in its cycle."""
     rows: list[tuple[Reals, ...]] = []
-    sign = np.sign(move.distance)
+    phases, sign = ramp_phases(move), np.sign(move.distance)
     work = np.nan if move.process_load is None else move.process_load
     speed: Reals = 0.0
-    for duration, first, last in ramp_phases(move):
+    for duration, first, last in phases:
         parts = 1 if first is last or (np.ndim(first) == 0 and first == last) else JERK_PIECES
         for part in range(parts):
             begin = first + (last - first) * part / parts

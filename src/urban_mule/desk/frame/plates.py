@@ -10,6 +10,7 @@ from urban_mule.desk.kit.draw_train import draw_train, train_kind
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import state_word
 from urban_mule.store.document.project import Axis
 
 WIDTH, PLATE = 104, 96
@@ -38,7 +39,7 @@ class Plate(QWidget):
 
     def _describe(self, _names: object = None) -> None:
         if self.index < len(self.session.project.axes):
-            said = f"Axis {self.axis.name}, {self._kind()}, {self._level()}"
+            said = f"Axis {self.axis.name}, {self._kind()}, {state_word(self._level())}"
             if said != self.accessibleName():
                 self.setAccessibleName(said)
                 self.update()
@@ -51,12 +52,9 @@ class Plate(QWidget):
         return f"{kind}, vertical" if (self.axis.incline or 0) > 1.4 else kind
 
     def _level(self) -> str:
-        """The tightest verdict: what is short or tight anywhere; unknown only where nothing can be judged at all."""
-        found = self.session.verdicts(axis=self.axis)
-        judged = tuple(v for v in found if v.level != "unknown")
-        if not judged:
-            return "unknown"
-        return max((v.level for v in judged), key=("good", "tight", "short").index)
+        """The verdict that decides: good only when nothing is left to judge."""
+        worst = self.session.worst(axis=self.axis)
+        return "unknown" if worst is None else worst.level
 
     @painted
     def paintEvent(self, painter: QPainter) -> None:
@@ -75,7 +73,7 @@ class Plate(QWidget):
         draw_mark(painter, level, QPointF(23, 60), 5.5)
         painter.setFont(font(12))
         painter.setPen(theme.color(level))
-        painter.drawText(QRectF(36, 51, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, level)
+        painter.drawText(QRectF(36, 51, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
         painter.setPen(theme.color("muted"))
         text = painter.fontMetrics().elidedText(self._kind(), Qt.TextElideMode.ElideRight, WIDTH - 18)
         painter.drawText(QRectF(16, 71, WIDTH - 16, 18), Qt.AlignmentFlag.AlignVCenter, text)

@@ -13,6 +13,7 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import state_word
 
 HEIGHT = 92
 
@@ -42,6 +43,7 @@ class Trail(QWidget):
         self.setMouseTracking(True)
         session.changed.connect(self._refresh)
         session.axis_changed.connect(self._refresh)
+        session.book_changed.connect(self._refresh)
         self._refresh()
 
     def sizeHint(self) -> QSize:
@@ -55,14 +57,16 @@ class Trail(QWidget):
         if names is not None and profile == self._profile:
             return  # an edit that changes no verdict leaves the path as it is
         self._profile = profile
-        states = ", ".join(f"{stage} {level}" for stage, (level, _) in zip(STAGES, profile, strict=True))
+        states = ", ".join(f"{stage} {state_word(level)}" for stage, (level, _) in zip(STAGES, profile, strict=True))
         self.setAccessibleName(f"Trail, at {self.stage}. {states}")
         self.update()
 
     def level(self, stage: StageName) -> str:
         """The state of a stage: its deciding verdict, or whether anything stands there yet."""
         worst = self.session.worst(stage)
-        return "good" if worst is None else worst.level
+        if worst is not None:
+            return worst.level
+        return "good" if self.session.has_entries() else "unknown"
 
     def show_stage(self, stage: StageName) -> None:
         self.stage = stage

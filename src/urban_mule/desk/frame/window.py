@@ -192,6 +192,7 @@ class Window(QMainWindow):
         if name not in self._stages:
             view = make_stage(self.session, name)
             view.slip.jump.connect(self.go_to_field)
+            view.wanted.connect(self.go_to_field)
             view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage))
             self._stages[name] = view
             self.stack.addWidget(view)
@@ -207,7 +208,13 @@ class Window(QMainWindow):
             self._preparing.start()
 
     def go_to_field(self, name: str) -> None:
-        """Show the stage that holds the field of a given, and put the cursor there."""
+        """Show the stage that holds the field of a given, or where readings are taken, and put the cursor there."""
+        kinds = {f"{kind.name}_reading": kind for kind in reading_kinds().values()}
+        if name in kinds:
+            self.show_stage(kinds[name].stage)
+            if self.stage.measure is not None:
+                self.stage.measure.start.setFocus()
+            return
         specs = [spec for spec in SPECS.values() if any(given == name for _, given in spec.fields)]
         kind = self.session.axis.motor_kind
         specs += [spec for spec in SPECS.values() if any(given == name for _, given in spec.further.get(kind, ()))]
@@ -219,6 +226,7 @@ class Window(QMainWindow):
                 field.setFocus()
             return
         self.show_stage("Load" if name == "train" else "Moves" if name == "cycle" else self.trail.stage)
+        self.stage.begin_here()
 
     def _title(self) -> None:
         self.setWindowTitle(f"{self.session.project.name or self.session.path.stem} – Urban Mule")

@@ -96,7 +96,8 @@ class ResultRow(QWidget):
         if level:
             draw_mark(painter, level, QPointF(area.width() - 57, area.center().y()), 5.5)
             painter.setPen(theme.color(level))
-            painter.drawText(QRectF(area.width() - 47, 0, 47, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
+            if level != "unknown":  # its mark says so, and the headline what is missing
+                painter.drawText(QRectF(area.width() - 47, 0, 47, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
 
     def _title(self, painter: QPainter, room: float) -> None:
         painter.setPen(theme.color("ink"))

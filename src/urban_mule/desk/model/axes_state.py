@@ -9,7 +9,7 @@ from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import StageName
-from urban_mule.core.sheet.verdict import Verdict, worst
+from urban_mule.core.sheet.verdict import Verdict, headline, missing_in, worst
 from urban_mule.store.document.project import Axis
 from urban_mule.store.file.project_file import Applied
 
@@ -39,6 +39,14 @@ class AxisState:
     def worst(self, stage: StageName | None = None) -> Verdict | None:
         """The verdict that decides."""
         return worst(self.verdicts(stage))
+
+    def headline(self, stage: StageName) -> Verdict | None:
+        """The verdict that a stage says first."""
+        return headline(self.verdicts(stage))
+
+    def missing(self, stage: StageName | None = None) -> tuple[str, ...]:
+        """The givens that what cannot be judged yet lacks."""
+        return missing_in(self.verdicts(stage))
 
     def reason_unknown(self, name: str) -> str:
         """Why a quantity has no value, or nothing."""

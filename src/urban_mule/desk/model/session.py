@@ -88,6 +88,7 @@ class Session(QObject):
         self._solved_shared: dict[str, Any] = {}
         self._fresh = len(self.project.axes)
         self.keys: tuple[int, ...] = tuple(range(self._fresh))
+        self._logged: tuple[int, set[str]] = (0, set())
         self._solve_all()
 
     @property
@@ -322,6 +323,15 @@ class Session(QObject):
     def entries(self) -> list[Entry]:
         """The log, oldest first."""
         return self.saving.entries
+
+    def has_entries(self) -> bool:
+        """Whether the log says anything of the shown axis; what was counted is not counted again."""
+        book, (seen, axes) = self.saving.entries, self._logged
+        if len(book) < seen:
+            seen, axes = 0, set()
+        axes |= {entry.axis for entry in book[seen:]}
+        self._logged = len(book), axes
+        return self.axis.name in axes
 
     def applied(self) -> dict[str, Applied]:
         """What is on the hardware of the shown axis."""

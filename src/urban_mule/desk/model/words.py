@@ -8,6 +8,16 @@ from urban_mule.core.sheet.solution import PLACE
 from urban_mule.store.document.project import Axis
 
 
+def sentence(reason: str) -> str:
+    """A reason as a sentence of its own."""
+    return f"{reason[:1].upper()}{reason[1:]}."
+
+
+def state_word(level: str) -> str:
+    """A level as people read it; what cannot be judged yet is unfinished."""
+    return "unfinished" if level == "unknown" else level
+
+
 def label(name: str) -> str:
     """What a quantity or given is called on screen."""
     return labels().get(name) or words(name)

@@ -18,6 +18,7 @@ from urban_mule.core.sheet.units import FACTORS, number_text
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import sentence
 from urban_mule.desk.shared.shares import draw_shares
 
 LEFT, RIGHT, HEAD, FOOT = 96.0, 12.0, 24.0, 62.0
@@ -114,7 +115,7 @@ class CyclePicture(Painted):
         if not self.lanes:
             painter.setFont(font(15))
             painter.setPen(theme.color("muted"))
-            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, f"No cycle yet: {self.state.reason_unknown('cycle_pieces')}.")
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, sentence(self.state.reason_unknown("cycle_pieces")))
             return
         plot = self._plot()
         high = plot.height() / len(self.lanes)

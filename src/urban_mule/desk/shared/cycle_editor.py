@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -19,11 +19,14 @@ from urban_mule.store.document.parts import MoveModel
 
 COLUMNS = givens(Move)
 HEADS = {"process_load": "Work", "repeat": "Times", "acceleration": "Accel."}
+NEEDED = ("distance", "speed", "acceleration")
 LEAST_HEIGHT = 104
 
 
 class CycleEditor(QWidget):
-    """Rows of moves, and what can be done with the row in which the cursor last was."""
+    """Rows of moves, and what can be done with the row in which the cursor last was. wanted(name): a given is needed first."""
+
+    wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -67,6 +70,16 @@ class CycleEditor(QWidget):
         """The field of a move by its place and the name of its given."""
         return self.fields[row * len(COLUMNS) + [one.name for one in COLUMNS].index(name)]
 
+    def begin(self) -> None:
+        """The cursor into the first field of a move that is still empty, or onto the button that adds the first one."""
+        if not self.cycle:
+            self.back.setFocus()
+            return
+        if not self.fields:
+            self.rebuild()
+        needed = [field for field in self.fields if field.name in NEEDED]
+        ([field for field in needed if self.session.value(field.path) is None] or needed)[0].setFocus()
+
     def _changed(self, _names: object) -> None:
         if self.isVisible() and self._shown != (self.session.index, len(self.cycle)):
             self.rebuild()
@@ -103,13 +116,14 @@ class CycleEditor(QWidget):
             self._grid.addWidget(head, 0, column)
             self._grid.setColumnStretch(column, 1)
         self._numbers = []
+        self.back.setText("Add a way back" if self.cycle else "Add a move")
         for place in range(len(self.cycle)):
             number = Label(str(place + 1), objectName="label")
             self._numbers.append(number)
             self._grid.addWidget(number, place + 1, 0)
             for column, one in enumerate(COLUMNS, start=1):
                 field = Field(self.session, self.session.axis_path("cycle", place, one.name), one, bare=True,
-                              hint="–" if one.default is None and one.name not in ("distance", "speed", "acceleration") else "?")
+                              hint="–" if one.default is None and one.name not in NEEDED else "?")
                 field.editor.installEventFilter(self)
                 self.fields.append(field)
                 self._grid.addWidget(field, place + 1, column, Qt.AlignmentFlag.AlignTop)
@@ -155,12 +169,14 @@ class CycleEditor(QWidget):
         cycle, axis = self.cycle, self.session.axis
         if cycle:
             new = MoveModel.model_validate({**dict(cycle[self.row]), "distance": -cycle[self.row].distance})
-        elif axis.travel and axis.speed_wanted and axis.acceleration_wanted:
+        else:
+            lacking = [name for name in ("travel", "speed_wanted", "acceleration_wanted") if getattr(axis, name) is None]
+            if lacking:
+                self.fault.setText("The first move is made from travel, speed and acceleration of the Brief.")
+                self.wanted.emit(lacking[0])
+                return
             new = MoveModel.model_validate({
                 "distance": 0.6 * axis.travel, "speed": axis.speed_wanted, "acceleration": axis.acceleration_wanted})
-        else:
-            self.fault.setText("Give travel, speed and acceleration on the Brief first; the first move is made from them.")
-            return
         place = self.row + 1 if cycle else 0
         self._take((*cycle[:place], new, *cycle[place:]), "move added", place)
 

@@ -15,12 +15,14 @@ from urban_mule.core.sheet.given import Given, givens
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.leaves import Leaves
+from urban_mule.desk.kit.links import Links
 from urban_mule.desk.kit.painting import Label, painted, tip
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.results import ResultList
 from urban_mule.desk.kit.slip import Slip
 from urban_mule.desk.kit.theme import draw_mark, font, polish_again, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import label
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.edit import Path
@@ -131,10 +133,11 @@ class StageView(QWidget):
     """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields.
 
     It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
-    readings_taken(kind): readings came in.
+    readings_taken(kind): readings came in. wanted(name): somebody wants the field of a given, on whatever stage.
     """
 
     readings_taken = pyqtSignal(str)
+    wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -152,6 +155,9 @@ class StageView(QWidget):
         beneath.addWidget(self.subline, 1)
         beneath.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignBottom)
         box.addLayout(beneath)
+        self.missing = Links()
+        self.missing.chosen.connect(self.wanted)
+        box.addWidget(self.missing)
         box.addWidget(self.leaves, 1)
         self.lower_row = QHBoxLayout()
         self.lower_row.setSpacing(24)
@@ -326,9 +332,15 @@ class StageView(QWidget):
             self.refresh()
 
     def _say(self) -> Verdict | None:
-        """Headline and the line beneath it, by the verdict that decides."""
-        deciding = self.session.worst(self.spec.name)
+        """Headline, the line beneath it and what is missing, by the verdict that decides."""
+        state = self.session.state
+        deciding = state.headline(self.spec.name)
+        unfinished = deciding is not None and deciding.level == "unknown"
+        missing = state.missing(self.spec.name)
+        self.missing.show_links(tuple((name, label(name)) for name in missing))
         sentence, nxt = self.words(deciding)
+        if missing and unfinished:
+            sentence = f"Unfinished: {len(missing)} {'thing is' if len(missing) == 1 else 'things are'} missing."
         self.headline.setText(sentence)
         self.subline.setText(nxt)
         self.subline.setVisible(bool(nxt) or len(self.spec.leaves) > 1)
@@ -394,6 +406,10 @@ class StageView(QWidget):
             row.mapTo(self, QPoint(0, 0)), row.size())
         self.slip.open(name, anchor)
         self.slip.setFocus()
+
+    def begin_here(self) -> None:
+        """Put the cursor where the stage is begun, when it is opened for something that is no field."""
+        self.picture.setFocus()
 
     def show_field(self, name: str) -> Field | None:
         """Turn to the leaf at which the field of a given stands; None where this stage has none."""

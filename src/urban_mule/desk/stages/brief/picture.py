@@ -9,13 +9,14 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
 from urban_mule.core.brief.goals import is_met
+from urban_mule.core.brief.reach import Reach
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.draw_train import draw_train, train_kind
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.store.document.project import Axis
 
-GOALS = (("speed", "speed_wanted", "top_speed", True), ("acceleration", "acceleration_wanted", "top_acceleration", True),
+GOALS = (("speed", "speed_wanted", "speed_reached", True), ("acceleration", "acceleration_wanted", "acceleration_reached", True),
          ("accuracy", "accuracy_wanted", "positioning_accuracy", False))
 TALLEST = 104.0  # px of a row
 
@@ -47,22 +48,28 @@ class BriefPicture(Painted):
     def _goal(self, painter: QPainter, area: QRectF, axis: Axis, goal: tuple[str, str, str, bool]) -> None:
         _, wanted_name, reached_name, more_is_better = goal
         solution = self.session.solution_of(axis)
-        wanted, reached = solution.get(wanted_name), solution.get(reached_name)
+        wanted, reached, why = solution.get(wanted_name), solution.get(reached_name), ""
+        if isinstance(reached, Reach):
+            why = "" if reached.stage == "Moves" else f"{reached.stage}: {reached.why}"
+            reached = reached.value
         bar = QRectF(area.left(), area.center().y() + 6, area.width() - 10, 9)
 
-        def text(name: str, value: Any) -> str:
-            return str(show(float(value), solution.sheet.unit(name), self.state.system, 3, own=solution.sheet.shown(wanted_name)))
+        def text(value: Any) -> str:
+            sheet = solution.sheet
+            return str(show(float(value), sheet.unit(wanted_name), self.state.system, 3, own=sheet.shown(wanted_name)))
 
         painter.setFont(font(16, bold=True) if reached is not None else font(12))
         painter.setPen(theme.color("ink" if reached is not None else "muted"))
         said = "not measured yet" if not more_is_better else "no cycle yet"
         painter.drawText(QRectF(area.left(), area.center().y() - 20, area.width(), 22), Qt.AlignmentFlag.AlignVCenter,
-                         said if reached is None else text(reached_name, reached))
+                         said if reached is None else text(reached))
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         painter.drawText(QRectF(area.left(), area.center().y() - 20, area.width() - 28, 22),
                          Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-                         "no goal" if wanted is None else f"goal {text(wanted_name, wanted)}")
+                         "no goal" if wanted is None else f"goal {text(wanted)}")
+        painter.drawText(QRectF(area.left(), bar.bottom() + 2, area.width(), 16), Qt.AlignmentFlag.AlignVCenter,
+                         painter.fontMetrics().elidedText(why, Qt.TextElideMode.ElideRight, int(area.width())))
         painter.fillRect(bar, theme.color("terrain"))
         if wanted is None or reached is None or not wanted:
             return

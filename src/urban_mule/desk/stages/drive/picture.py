@@ -11,6 +11,7 @@ from urban_mule.core.drive.stepper import each_microstep_moves
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.picture import Painted, round_step
 from urban_mule.desk.kit.theme import font, theme
+from urban_mule.desk.model.words import sentence
 
 MOST_NUMBERS = 8  # along a scale
 MICROSTEPS = (1, 2, 4, 8, 16, 32, 64, 128)
@@ -38,7 +39,7 @@ class DrivePicture(Painted):
         if row is None:
             painter.setPen(theme.color("muted"))
             painter.drawText(area.adjusted(0, 30, 0, 0), Qt.TextFlag.TextWordWrap,
-                             f"{self.state.reason_unknown('switch_position').capitalize()}: set the current as a number.")
+                             f"{sentence(self.state.reason_unknown('switch_position'))} Set the current as a number.")
             return
         body = QRectF(area.left(), area.top() + 30, 46.0 * len(row.switches) + 22, 92)
         painter.setPen(theme.pen("ink", 1.6))

@@ -28,6 +28,8 @@ MAIN = {  # what is asked first of a link; the rest stands behind “more”
     "rack": ("module", "teeth", "efficiency", "helix_angle", "inertia", "rated_force", "mesh_stiffness", "clearance"),
     "direct": (),
 }
+NEEDED = {"reduction": ("ratio",), "worm": ("ratio",), "belt": ("pitch", "teeth"), "rack": ("module", "teeth"),
+          "screw": ("lead", "diameter", "length"), "coupling": (), "direct": ()}  # without which a link says nothing
 MOTOR_FIELDS = (("axis", "motor_count"), *(("motor", name) for name in BRAKE))
 FOLLOWER_FIELDS = {
     "driver": ("current_peak", "microsteps", "hold_fraction", "supply_voltage"),
@@ -63,6 +65,7 @@ class LoadStage(StageView):
         self.link, self.more = LOAD, False
         self.chain = cast(ChainPicture, self.leaves.leaf("chain"))
         self.cycle = CycleEditor(self.session)
+        self.cycle.wanted.connect(self.wanted)
         self.cycle.hide()
         know.addWidget(self.cycle, 1)
         self.ahead.append(self.cycle.rebuild)
@@ -205,6 +208,29 @@ class LoadStage(StageView):
         kind = kind or "coupling"
         train.insert(place, STAGE_MODELS[kind].model_validate({"kind": kind}))
         self._take(tuple(train), f"{kind} inserted", place)
+        self._focus_first()
+
+    def _focus_first(self) -> None:
+        """The cursor into the first field that is still empty, of the link that is chosen."""
+        empty = [field for field in self.fields.fields if self.session.value(field.path) is None]
+        if empty or self.fields.fields:
+            (empty or self.fields.fields)[0].setFocus()
+
+    def show_field(self, name: str) -> Field | None:
+        for link in (self.link, LOAD, MOTOR):
+            self.chain.choose(link)
+            if self.field(name) is not None:
+                break
+        return super().show_field(name)
+
+    def begin_here(self) -> None:
+        """The cursor into the first field that a link of the train still lacks, or onto the kinds of link where there is none."""
+        for place, stage in enumerate(self.session.axis.train or ()):
+            if any(getattr(stage, name) is None for name in NEEDED[stage.kind]):
+                self.chain.choose(place)
+                self._focus_first()
+                return
+        self.chips["belt"].setFocus()
 
     def _remove(self, place: int) -> None:
         train = list(self.session.axis.train or ())

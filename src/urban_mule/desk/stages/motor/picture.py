@@ -23,6 +23,7 @@ from urban_mule.desk.kit.picture import OUT_OF_PROPORTION, Picture
 from urban_mule.desk.kit.scale_slider import Mark, ScaleSlider
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import sentence
 
 RPM = 60 / (2 * math.pi)
 POINTS = 80  # of a curve, and its corner: an edit is drawn within a frame
@@ -157,7 +158,7 @@ class MotorPicture(Picture):
         try:
             cycle, (speed, torque) = solution["cycle_torque"], solution["tightest_moment"]
         except NotKnown as why:
-            self.chart.text(0, 0.04 * high, f"No cycle yet: {why}.", "muted", (0, 1), 13)
+            self.chart.text(0, 0.04 * high, sentence(str(why)), "muted", (0, 1), 13)
             return
         moving = cycle.moving
         x = np.abs(np.column_stack([cycle.speed_start[moving], cycle.speed_end[moving]])).ravel() * RPM

@@ -16,4 +16,9 @@ class MovesStage(StageView):
     def build_fields(self, know: QVBoxLayout) -> None:
         self.know_heading.setText("The cycle: one row a move")
         self.cycle = CycleEditor(self.session)
+        self.cycle.wanted.connect(self.wanted)
         know.addWidget(self.cycle, 1)
+
+    def begin_here(self) -> None:
+        """The cursor into the first move."""
+        self.cycle.begin()

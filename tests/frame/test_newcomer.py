@@ -1,0 +1,112 @@
+"""A newcomer's way: an empty window, one axis of each kind, nothing read but what stands on the screen."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
+from tests.driving import shown, type_in
+
+from urban_mule.core.sheet.stages import STAGES
+from urban_mule.desk.app import application, blank_project
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.model.session import Session
+from urban_mule.store.document.project import Project
+from urban_mule.store.file.project_file import ProjectFile
+
+KINDS = [(motion, motor, train) for motion in ("linear", "rotary") for motor in ("stepper", "servo") for train in (False, True)]
+
+
+def empty_window(qtbot: Any, path: Path, **axis: Any) -> Window:
+    application()
+    project = Project.model_validate({**dict(blank_project("Empty")), "axes": [{"name": "A", **axis}]})
+    window = Window(Session(ProjectFile.create(path, project)))
+    qtbot.addWidget(window)
+    window.show()
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    return window
+
+
+def reached() -> tuple[QWidget | None, Field | None]:
+    """Where the cursor stands, and the field around it."""
+    focused = here = QApplication.focusWidget()
+    while here is not None and not isinstance(here, Field):
+        here = here.parentWidget()
+    return focused, here
+
+
+@pytest.mark.parametrize(("motion", "motor", "train"), KINDS)
+def test_every_missing_thing_is_named_and_leads_to_its_field(
+    qtbot: Any, tmp_path: Path, motion: str, motor: str, train: bool
+) -> None:
+    links = [{"kind": "reduction"}, {"kind": "screw" if motion == "linear" else "direct"}] if train else []
+    window = empty_window(qtbot, tmp_path / "empty.mule", motion=motion, motor={"kind": motor}, train=links)
+    assert window.session.worst().level == "unknown", "nothing known is not good"  # type: ignore[union-attr]
+    followed = set()
+    for stage in STAGES:
+        window.show_stage(stage)
+        assert window.trail.level(stage) == "unknown", stage
+        for name, words in window.stage.missing.links:
+            window.show_stage(stage)
+            button = next(b for b in window.stage.missing.buttons if b.text() == words)
+            button.click()
+            focused, field = reached()
+            if name.endswith("_reading"):
+                assert isinstance(focused, QPushButton) and focused.text().startswith("Take "), (stage, name)
+            elif name in ("train", "cycle"):
+                assert focused is not None and window.trail.stage == {"train": "Load", "cycle": "Moves"}[name], (stage, name)
+                assert field is not None or isinstance(focused, QPushButton), (stage, name, focused)
+            else:
+                assert field is not None and field.name == name, (stage, name, focused)
+            followed.add(name)
+    assert {"train", "cycle", "moving_mass" if motion == "linear" else "load_inertia", "accuracy_wanted"} <= followed
+    window.close()
+
+
+def test_following_the_links_alone_finishes_load_motor_and_drive(qtbot: Any, tmp_path: Path) -> None:
+    """What is missing is typed where its link leads, until the stages say good, tight or short."""
+    typed = {"moving_mass": "4", "holding_torque": "2.2", "rated_current": "3", "phase_resistance": "0.7",
+             "phase_inductance": "2.4", "rotor_inertia": "0.5", "step_angle": "1.8",
+              "supply_voltage": "48", "current_peak": "4", "microsteps": "16",
+             "thermal_resistance": "2", "max_pulse_rate": "100", "pitch": "5", "teeth": "20", "travel": "500", "accuracy_wanted": "100", "rated_force": "500", "speed_wanted": "0.3", "acceleration_wanted": "2"}
+    window = empty_window(qtbot, tmp_path / "empty.mule", motor={"kind": "stepper"}, train=[])
+    window.show_stage("Load")
+    window.stage.missing.buttons[[n for n, _ in window.stage.missing.links].index("train")].click()
+    focused, _ = reached()
+    qtbot.mouseClick(focused, Qt.MouseButton.LeftButton)
+    for name in ("pitch", "teeth"):
+        _, field = reached()
+        assert field is not None and field.name == name, "after inserting a link its first field has the focus"
+        type_in(qtbot, field, typed[name])
+        window.stage.begin_here()
+    for stage in ("Load", "Motor", "Drive", "Moves", "Brief"):
+        for _ in range(30):
+            window.show_stage(stage)  # type: ignore[arg-type]
+            links = [one for one in window.stage.missing.links if not one[0].endswith("_reading")]
+            if not links:
+                break
+            window.stage.missing.chosen.emit(links[0][0])
+            _, field = reached()
+            if links[0][0] == "cycle":
+                focused, _ = reached()
+                assert isinstance(focused, QPushButton) and focused.text() == "Add a move"
+                qtbot.mouseClick(focused, Qt.MouseButton.LeftButton)
+                _, field = reached()
+                if field is not None and window.session.axis.cycle is None:
+                    type_in(qtbot, field, typed[field.name])
+            else:
+                assert field is not None, links
+                type_in(qtbot, field, typed[field.name])
+    for stage in ("Load", "Motor", "Drive", "Moves"):
+        window.show_stage(stage)  # type: ignore[arg-type]
+        assert window.trail.level(stage) in ("good", "tight", "short"), (stage, window.stage.headline.text())  # type: ignore[arg-type]
+        assert "Unfinished" not in window.stage.headline.text()
+    window.show_stage("Motor")
+    window.stage.leaves.turn("torque")
+    assert "×" in shown(window, "working_margin")
+    window.close()

@@ -139,9 +139,11 @@ def test_the_working_opens_by_key_goes_deeper_and_jumps_to_a_field(window: Windo
 
 
 def test_the_tag_says_why_and_set_it_records(window: Window, qtbot: Any) -> None:
+    assert not next(r for r in window.tag.rows if r.name == "steps_per_unit").differs, "the history could have happened"
+    window.session.edit(window.session.axis_path("train", 1, "teeth"), 20)
     row = next(r for r in window.tag.rows if r.name == "steps_per_unit")
-    assert row.on_machine == "on the machine: 53.3333" and "7 September" in row.reason
-    assert "travel per motor turn was 60 mm, is 72 mm" in row.reason
+    assert row.on_machine == "on the machine: 44.4444" and "8 September" in row.reason
+    assert "travel per motor turn was 72 mm, is 60 mm" in row.reason
     line = next(one for one in window.tag.lines if one.row.name == "steps_per_unit")
     qtbot.keyClick(line, Qt.Key.Key_Return)
     assert not next(r for r in window.tag.rows if r.name == "steps_per_unit").differs

@@ -129,7 +129,8 @@ def test_jumping_to_any_given_finds_its_field(window: Window, kind: str) -> None
     assert len(known) > 30 and "thermal_resistance" in known
     for name in known:
         window.go_to_field(name)
-        field, focus = window.stage.field(name), QApplication.focusWidget()
+        here = "leads" if name in ("wiring", "figures_for") else name  # the demo's motor has four: it says nothing of wiring
+        field, focus = window.stage.field(here), QApplication.focusWidget()
         assert field is not None and field.isVisible(), name
         assert focus is not None and (focus is field.editor or field.isAncestorOf(focus)), name
 

@@ -1,7 +1,7 @@
 """The Courtyard mosaic layer: a gantry that picks small tiles and presses them into wet mortar. Everything is invented.
 
-Its history: X was first corrected for a wrong pulley, the fault was found, and two rounds of measuring followed, one
-before and one after the carriage preload was set.
+Its history: X moved too far by 6/5, which gave away a pulley written down wrong; its steps per unit were set anew, and two
+rounds of measuring followed, one before and one after the carriage preload was set.
 """
 
 from __future__ import annotations
@@ -179,8 +179,9 @@ def build_demo(path: Path) -> ProjectFile:
                      BEGUN + day)
     project = demo_project()
     file.commit(project, "X: pulley counted, 24 teeth", BEGUN + day + timedelta(hours=1))
-    file.write_entry("X", "set", "Counted the pulley: 24 teeth. Steps per unit not yet changed on the controller.",
-                     BEGUN + day + timedelta(hours=1))
+    set_on_hardware(file, project, BEGUN + day + timedelta(hours=2), ("steps_per_unit",))
+    file.write_entry("X", "set", "Counted the pulley: 24 teeth. Steps per unit set anew on the controller, before anything else"
+                     " is measured.", BEGUN + day + timedelta(hours=2))
     for number, (truth, days, note) in enumerate(((LOOSE, 9, "before the preload was set"), (SET, 38, "preload set"))):
         taken = BEGUN + days * day
         readings = (*project.axes[0].readings, *measured_round(project, truth, taken, note))

@@ -54,6 +54,6 @@ def goals_are_set(
         if goal is not None and reach is not None and not is_met(goal, reach.value, True):
             scale, words = (1.0, f"m{per}") if unit in LINEAR_UNITS else (np.degrees(1.0), f"°{per}")
             return Verdict("short" if reach.stage == "Motor" else "tight",
-                           f"{said}: {name} ends at {size(reach.value * scale)} {words}, for {reach.why}.",
+                           f"{said}: {name} ends at {size(reach.value * scale)} {words}: {reach.why}.",
                            f"See {reach.stage}.", headroom=0.0 if reach.stage == "Motor" else 0.25)
     return Verdict("tight", f"{said}: the accuracy is not.", "See Proof.", headroom=0.25)

@@ -48,5 +48,5 @@ def acceleration_reached(
     allowed = [Reach(float(top_acceleration), "Moves", "the cycle asks no more"), *_stall(working_margin)]
     if chosen_shaper is not None:
         allowed.append(Reach(float(chosen_shaper["allowed_acceleration"]), "Ring",
-                             f"with {chosen_shaper['name']} the path stays true only up to it"))
+                             f"with {chosen_shaper['name']} the path stays true only up to there"))
     return min(allowed, key=lambda one: one.value)

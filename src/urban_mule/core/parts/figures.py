@@ -18,7 +18,8 @@ class PartFigures:
 class MotorLeads:
     """How a stepper's coils come out."""
 
-    leads: Reals = given("", "", "leads that come out: 4, 6 or 8", whole=True, least=4, most=8)
+    leads: Reals = given("", "", "leads that come out: 4, 6 or 8; more than 4 can be wired in several ways", whole=True, least=4,
+                         most=8)
 
 
 class BrakeFigures:

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.drive.mains import Mains
+from urban_mule.core.parts.figures import MotorLeads
 from urban_mule.core.sheet.given import Given, givens
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.field import Field
@@ -32,11 +33,13 @@ if TYPE_CHECKING:
 
 COLUMNS, LEAST_COLUMN = 4, 112
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
-OUTSIDE_THE_SHEET = {one.name: one for one in givens(Mains)}
+OUTSIDE_THE_SHEET = {one.name: one for one in (*givens(Mains), *givens(MotorLeads))}
 
 
 def given_of(session: Session, name: str) -> Given | None:
     """What the core says of a given, on the sheet of the shown axis or of the project."""
+    if name == "leads" and session.axis.motor_kind == "servo":
+        return None
     return session.sheet.inputs.get(name) or OUTSIDE_THE_SHEET.get(name)
 
 

@@ -50,7 +50,7 @@ class BriefPicture(Painted):
         solution = self.session.solution_of(axis)
         wanted, reached, why = solution.get(wanted_name), solution.get(reached_name), ""
         if isinstance(reached, Reach):
-            why = "" if reached.stage == "Moves" else f"{reached.stage}: {reached.why}"
+            why = "" if reached.stage == "Moves" else f"held by {reached.stage}"
             reached = reached.value
         bar = QRectF(area.left(), area.center().y() + 6, area.width() - 10, 9)
 
@@ -69,7 +69,7 @@ class BriefPicture(Painted):
                          Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
                          "no goal" if wanted is None else f"goal {text(wanted)}")
         painter.drawText(QRectF(area.left(), bar.bottom() + 2, area.width(), 16), Qt.AlignmentFlag.AlignVCenter,
-                         painter.fontMetrics().elidedText(why, Qt.TextElideMode.ElideRight, int(area.width())))
+                         why)
         painter.fillRect(bar, theme.color("terrain"))
         if wanted is None or reached is None or not wanted:
             return

@@ -26,6 +26,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import sentence
 
 RPM = 60 / (2 * math.pi)
+NO_ROTOR = 1e-12  # kg·m²: too little to be seen
 POINTS = 80  # of a curve, and its corner: an edit is drawn within a frame
 BOTH_WORDS = 56  # px of chart between need and offer in which the margin and the need can both be written
 
@@ -90,9 +91,33 @@ class MotorPicture(Picture):
             self._former, self._drawn = self._drawn, curve
         self._scales(solution)
         if curve is None:
-            self.chart.empty(f"No curve yet: {self.state.reason_unknown('torque_curve')}.")
+            self._ask(solution)
             return
         self._draw(solution, self._former)
+
+    def _ask(self, solution: Solution) -> None:
+        """Before a motor is chosen: what it would have to do, its own rotor not counted."""
+        bare = solution if solution.get("shaft_inertia") is not None else solution.changed(rotor_inertia=NO_ROTOR)
+        cycle = bare.get("cycle_torque")
+        if cycle is None:
+            self.chart.empty(f"No curve yet: {self.state.reason_unknown('torque_curve')}.")
+            return
+        moving = cycle.moving
+        x = np.abs(np.column_stack([cycle.speed_start[moving], cycle.speed_end[moving]])).ravel() * RPM
+        y = np.abs(np.column_stack([cycle.start[moving], cycle.end[moving]])).ravel()
+        if not (np.isfinite(x).all() and np.isfinite(y).all() and x.size):
+            self.chart.empty(OUT_OF_PROPORTION)
+            return
+        end, high = ceiling(1.6 * float(x.max())), ceiling(1.6 * float(y.max()))
+        chart = self.chart
+        chart.restart()
+        chart.frame((-0.01 * end, end), (0, high))
+        chart.line(np.append(x, x[0]), np.append(y, y[0]), "accent", 2.4)
+        top = int(np.argmax(y))
+        rotor = "" if bare is solution else ", its rotor not counted"
+        chart.text(0.01 * end, 0.97 * high, f"what a motor has to do{rotor}: {number_text(y[top], 3)} N·m, up to"
+                   f" {number_text(float(x.max()), 3)} rpm", "accent", (0, 0), 14)
+        chart.text(0.01 * end, 0.88 * high, f"No motor yet: {self.state.reason_unknown('torque_curve')}.", "muted", (0, 0), 12)
 
     def _scales(self, solution: Solution) -> None:
         """The three schools of the supply in one place, and the current between rating and limit."""

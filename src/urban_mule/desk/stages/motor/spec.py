@@ -12,7 +12,7 @@ SPEC = StageSpec(
      ("checks", "urban_mule.desk.shared.verdicts:MotorVerdicts")),
     of("motor", "holding_torque", "rated_torque", "motor_peak_torque", "rated_current", "rated_current_is", "rated_speed",
        "max_speed", "rated_voltage", "counts_per_turn", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle",
-       "drag_torque", "peak_time", "wiring", "figures_for")
+       "drag_torque", "peak_time", "leads", "wiring", "figures_for")
     + of("driver", "supply_voltage") + of("axis", "safety_factor"),
     (("peak_torque", ""),
      ("working_margin", "torque margin"),

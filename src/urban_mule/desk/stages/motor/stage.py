@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
+from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.results import ResultList
 from urban_mule.desk.stages.view import Fields, StageView
 
@@ -38,9 +39,17 @@ class MotorStage(StageView):
         """Put the fields of the motor in, or those of its winding."""
         kind = self.session.axis.motor_kind
         behind = self.spec.further[kind]
+        self._ways = self._wired()
         beside_torque = [one for one in self.spec.fields if kind == "stepper" or one not in behind]
         for part, name in behind if of_winding else beside_torque:
-            self.add_field(part, name, fields)
+            if name not in ("wiring", "figures_for") or self._ways:
+                self.add_field(part, name, fields)
+
+    def _wired(self) -> bool:
+        """Whether the motor can be wired in several ways, or somebody has said how it is."""
+        motor = self.session.axis.motor
+        return motor is not None and motor.kind == "stepper" and (
+            (motor.leads or 4) > 4 or motor.wiring is not None or motor.figures_for is not None)
 
     @property
     def result_rows(self) -> tuple[tuple[str, str], ...]:
@@ -82,6 +91,11 @@ class MotorStage(StageView):
         self.results_area.setWidget(results)
         fields.show()
 
+    def show_field(self, name: str) -> Field | None:
+        """The field of a given; what only a motor of more leads has leads to the leads of one that has not said so."""
+        unsaid = name in ("wiring", "figures_for") and not self._ways
+        return super().show_field("leads" if unsaid else name)
+
     def search(self) -> None:
         """Open the search for drives that would do."""
         from urban_mule.desk.stages.motor.search_window import SearchWindow  # its tables are made only when somebody searches
@@ -102,6 +116,9 @@ class MotorStage(StageView):
 
     def refresh(self, names: object = None) -> None:
         super().refresh(names)
+        if self._ways != self._wired() and not self.of_winding:
+            self.fields.empty()
+            self.refill_fields()
         motor = self.session.axis.motor
         name = motor.name if motor is not None else ""
         self.know_heading.setText(f"What you know: {name}" if name else "What you know")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import time
 from pathlib import Path
 from typing import Any
@@ -11,7 +12,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QMessageBox, QPushButton, QWidget
 from tests.driving import choose, level, shown, type_in
 
 from urban_mule.core.sheet.stages import STAGES
@@ -206,6 +207,10 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
         assert bar is not None
         with qtbot.waitSignal(bar.taken, timeout=20_000):
             qtbot.mouseClick(bar.start, Qt.MouseButton.LeftButton)
+            box = bar.findChild(QMessageBox)
+            assert box is not None and "make readings up for practice" in box.text() and not window.session.works.busy
+            qtbot.mouseClick(next(b for b in box.buttons() if b.text() == "Practise"), Qt.MouseButton.LeftButton)
+        assert "From practice readings" in window.stage.subline.text()
         qtbot.waitUntil(lambda bar=bar: bar.start.isVisible() or not bar.isVisible())
     qtbot.waitUntil(lambda: not window.session.analysing, timeout=20_000)
     assert level(window, "accuracy") in ("good", "tight") and level(window, "resonance") in ("good", "tight")
@@ -330,7 +335,8 @@ def test_pictures_report_and_tags_are_written(window: Window, tmp_path: Path) ->
     write_report(window.session, tmp_path / "report.pdf")
     write_tags(window.session, tmp_path / "tags.pdf")
     html = (tmp_path / "report.html").read_text(encoding="utf-8")
-    assert "Courtyard mosaic layer" in html and "rms_torque = 0.19" in html and html.count("<img") > 8
+    assert "Courtyard mosaic layer" in html and "From practice readings" in html and html.count("<img") > 8
+    assert re.search(r"<td>X-\d+</td><td>RMS torque</td><td><b>0.19\d+ N·m</b></td><td>T_rms = √", html)
     assert (tmp_path / "report.pdf").read_bytes().startswith(b"%PDF") and (tmp_path / "tags.pdf").stat().st_size > 5000
     window.files.copy_results()
     assert application().clipboard().text().startswith("quantity,value,unit\npeak_torque,0.65")  # type: ignore[union-attr]

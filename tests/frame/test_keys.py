@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from html import escape
 from pathlib import Path
 from typing import Any
 
@@ -192,6 +193,8 @@ def test_the_report_tells_what_the_window_shows(window: Window, tmp_path: Path) 
                     assert verdict.sentence.replace(""", '"') in plain.replace(""", '"'), verdict.check
         for row in window.tag.rows:
             assert row.title in plain and all(number in plain for number, _ in row.lines), row.name
+        assert len(set(re.findall(rf"<tr><td>({re.escape(escape(session.axis.name))}-\d+)</td>", text))) == len(
+            re.findall(rf"<tr><td>{re.escape(escape(session.axis.name))}-\d+</td>", text)) > 20, "each quantity stands once"
         for name in DECIDING:
             if session.solution.get(name) is not None:
                 value = value_text(session.sheet, name, session.solution[name], session.system, 4, session.axis.unit)

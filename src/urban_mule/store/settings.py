@@ -10,7 +10,7 @@ from typing import Any, Protocol
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.store.document.project import Axis
+from urban_mule.store.document.project import Axis, from_practice
 from urban_mule.store.file.project_file import Applied
 
 
@@ -42,6 +42,11 @@ class SettingRow:
     on_machine: str = ""
     reason: str = ""
     differs: bool = False
+
+    @property
+    def practice(self) -> bool:
+        """Whether it rests on readings that were made up for practice."""
+        return self.measured.startswith("practice") and self.name != "steps_per_unit"
 
 
 def settings_of(of: Settable) -> list[SettingRow]:
@@ -86,7 +91,7 @@ def _plain(of: Settable, name: str) -> SettingRow | None:
     measured = ""
     corrected = of.solution.get("corrected_steps_per_unit") if name == "steps_per_unit" else None
     if corrected is not None and abs(corrected / value - 1) > 1e-5:
-        measured = f"measured: {units.number_text(corrected, 6)}"
+        measured = f"{_measured(of, 'travel')}: {units.number_text(corrected, 6)}"
     unit = "" if name == "steps_per_unit" else shown.unit
     return SettingRow(name, title, float(value), ((shown.number, unit),), measured)
 
@@ -96,7 +101,7 @@ def _backlash(of: Settable) -> SettingRow | None:
     if value is None:
         return None
     shown = units.show(value, of.solution.sheet.unit("backlash"), of.system, 2)
-    return SettingRow("backlash", "Backlash", round(value, 7), ((shown.number, shown.unit),), "measured")
+    return SettingRow("backlash", "Backlash", round(value, 7), ((shown.number, shown.unit),), _measured(of, "reversal"))
 
 
 def _shaper(of: Settable) -> SettingRow | None:
@@ -104,7 +109,13 @@ def _shaper(of: Settable) -> SettingRow | None:
     if chosen is None:
         return None
     frequency = of.solution["modes"][0].frequency
-    return SettingRow("shaper", "Shaper", f"{chosen['name']} {frequency:.1f} Hz", ((chosen["name"], f"{frequency:.1f} Hz"),))
+    return SettingRow("shaper", "Shaper", f"{chosen['name']} {frequency:.1f} Hz", ((chosen["name"], f"{frequency:.1f} Hz"),),
+                      _measured(of, "acceleration"))
+
+
+def _measured(of: Settable, kind: str) -> str:
+    """Where a value comes from that readings gave: the machine, or practice, which corrects no machine."""
+    return "practice, made up" if from_practice(of.axis, kind) else "measured"
 
 
 def _against(of: Settable, row: SettingRow, applied: Applied | None) -> SettingRow:

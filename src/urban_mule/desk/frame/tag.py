@@ -149,7 +149,7 @@ class Tag(QWidget):
                 widget.deleteLater()
         self.lines = [TagLine(row) for row in rows]
         for line in self.lines:
-            line.set_it.connect(lambda row: self.session.set_on_hardware({row.name: row.value}))
+            line.set_it.connect(lambda row: self._set([row]))
             self._rows_box.addWidget(line)
         if not rows:
             self._rows_box.addWidget(Label("Nothing to set yet: give the axis a train, a motor and a driver.",
@@ -161,7 +161,16 @@ class Tag(QWidget):
                            else "All of this is on the machine" if rows else "")
 
     def _set_all(self) -> None:
-        self.session.set_on_hardware({row.name: row.value for row in self.rows if row.differs})
+        self._set([row for row in self.rows if row.differs])
+
+    def _set(self, rows: list[SettingRow]) -> None:
+        """Record them; what rests on practice readings is said to do so in the log and to whoever sets it."""
+        practice = [row.title for row in rows if row.practice]
+        self.session.set_on_hardware({row.name: row.value for row in rows})
+        if practice:
+            said = f"{' and '.join(practice)} rest on practice readings, which say nothing of a machine."
+            self.session.write(said, "note")
+            self.session.told.emit(said)
 
     @painted
     def paintEvent(self, painter: QPainter) -> None:

@@ -16,14 +16,17 @@ from PyQt6.QtGui import QFont, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.shown import value_text
-from urban_mule.core.sheet.stages import StageName
+from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.sheet.verdict import LEVELS
-from urban_mule.core.sheet.working import working_of, working_text
+from urban_mule.core.sheet.working import Working, working_of
+from urban_mule.core.sheet.working import value_text as structure_text
 from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.theme import FAMILY, theme
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import label, state_word
 from urban_mule.desk.stages.registry import SPECS
+from urban_mule.store.document.project import from_practice
 from urban_mule.store.settings import settings_of
 from urban_mule.store.text_files import write_whole
 
@@ -67,21 +70,44 @@ def pictures_of(session: Session, states: list[AxisState], found: dict[tuple[int
 
 
 def axis_section(state: AxisState, drawn: Mapping[tuple[int, StageName], bytes]) -> dict[str, Any]:
-    """What the report says of an axis."""
-    pictures = []
-    for stage in PICTURED:
+    """What the report says of an axis: a page to read, its stages with every check, and its workings."""
+    stages = []
+    for stage in STAGES:
         known = sorted((v for v in state.verdicts(stage) if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))
-        if known and (state.key, stage) in drawn:
-            pictures.append({"stage": stage, "data": base64.b64encode(drawn[state.key, stage]).decode(), "verdicts": known})
-    rows = []
-    for name in DECIDING:
-        value = state.solution.find(name) if name in state.sheet.quantities else None
-        if value is not None and not isinstance(value, Unknown):
-            shown = value_text(state.sheet, name, value, state.system, 4, state.axis.unit)
-            rows.append({"label": state.sheet.label(name), "value": str(shown),
-                         "working": working_text(working_of(state.solution, name))})
-    return {"name": state.axis.name, "pictures": pictures, "tag": settings_of(state), "deciding": rows,
+        picture = base64.b64encode(drawn[state.key, stage]).decode() if known and (state.key, stage) in drawn else ""
+        if known:
+            practice = any(from_practice(state.axis, kind) for kind in SPECS[stage].readings)
+            stages.append({"stage": stage, "picture": picture, "verdicts": known, "practice": practice})
+    attention = [v for v in sorted(state.verdicts(), key=lambda v: -LEVELS.index(v.level)) if v.level in ("short", "tight")]
+    worst = state.worst()
+    main = next((one["picture"] for one in stages if one["stage"] == "Motor"), "")
+    workings = workings_of(state)
+    rows = [(workings[name]["label"], workings[name]["value"], workings[name]["number"]) for name in DECIDING if name in workings
+            and not isinstance(state.solution.find(name), Unknown)]
+    return {"name": state.axis.name, "state": state_word("unknown" if worst is None else worst.level), "main": main,
+            "stages": stages, "tag": settings_of(state), "deciding": rows, "attention": attention,
+            "workings": list(workings.values()), "missing": [label(name) for name in state.missing()],
             "unknown": [v for v in state.verdicts() if v.level == "unknown"]}
+
+
+def workings_of(state: AxisState) -> dict[str, dict[str, str]]:
+    """Each quantity behind the deciding numbers once, with a number by which the others refer to it."""
+    rows: dict[str, Working] = {}
+    for name in DECIDING:
+        if name in state.sheet.quantities and not isinstance(state.solution.find(name), Unknown):
+            rows |= {row.name: row for row in working_of(state.solution, name) if row.name not in rows}
+    numbers = {name: f"{state.axis.name}-{place}" for place, name in enumerate(rows, start=1)}
+    return {name: {
+        "number": numbers[name], "label": state.sheet.label(name), "value": _said(state, row), "source": row.source,
+        "formula": f"{row.symbol} = {row.formula}" if row.formula else "",
+        "from": ", ".join(numbers[one] for one in row.parameters)} for name, row in rows.items()}
+
+
+def _said(state: AxisState, row: Working) -> str:
+    """The value of a row as people read it, in the units of the project; what is no number in a few words."""
+    if isinstance(row.value, (float, int)):
+        return str(value_text(state.sheet, row.name, row.value, state.system, 4, state.axis.unit))
+    return structure_text(row)
 
 
 class Report:

@@ -6,8 +6,8 @@ import zlib
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QProgressBar, QPushButton, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMessageBox, QProgressBar, QPushButton, QWidget
 
 from urban_mule.bench.sessions.plan import PLANS
 from urban_mule.bench.simulated.axis import SimulatedAxis, invented_truth
@@ -16,10 +16,13 @@ from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.works import Job
-from urban_mule.store.document.readings import READING_MODELS
+from urban_mule.store.document.readings import PRACTICE, READING_MODELS
 from urban_mule.store.exchange.csv_readings import read_csv
 from urban_mule.store.file.project_file import now
 
+PRACTISE = ("No device is connected. The simulated axis that ships with this program can make readings up for practice. They are"
+            " kept with axis {} and marked as practice wherever they show; they say nothing of your machine. To take in real"
+            " readings, import them as CSV.")
 PACE = 0.012  # s of real time a simulated move takes, so that progress can be seen and cancelled
 
 
@@ -36,8 +39,8 @@ class MeasureBar(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
         self.start = QPushButton(f"Take {reading_kinds()[kind].words}")
-        tip(self.start, "On the simulated axis that ships with this program")
-        self.start.clicked.connect(self.begin)
+        tip(self.start, "For practice: on the simulated axis that ships with this program")
+        self.start.clicked.connect(self.ask)
         self.file = QPushButton("Import CSV…")
         self.file.clicked.connect(self.choose_file)
         self.bar = QProgressBar(textVisible=False)
@@ -56,6 +59,17 @@ class MeasureBar(QWidget):
         self.file.setVisible(not running)
         self.cancel.setVisible(running)
         self.bar.setVisible(running)
+
+    def ask(self) -> None:
+        """Say what would be written into this project, each time, before it is."""
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Practice readings", PRACTISE.format(self.session.axis.name),
+                          QMessageBox.StandardButton.NoButton, self)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        box.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
+        yes = box.addButton("Practise", QMessageBox.ButtonRole.AcceptRole)
+        box.buttonClicked.connect(lambda button: self.begin() if button is yes else None)
+        box.open()
 
     def begin(self) -> None:
         """Run the session on the simulated axis."""
@@ -80,14 +94,14 @@ class MeasureBar(QWidget):
 
     def _reading(self, axis: str, data: dict[str, Any]) -> Any:
         reading = READING_MODELS[self.kind].model_validate({
-            "kind": self.kind, **data, "taken": now().isoformat(timespec="seconds"), "device": "simulated axis"})
+            "kind": self.kind, **data, "taken": now().isoformat(timespec="seconds"), "device": PRACTICE})
         return self.session.kept(reading, axis)
 
     def _finished(self, begun: AxisState, reading: Any) -> None:
         self._running(False)
         if not self.session.add_reading(reading, begun):
             return
-        self.note.setText("Taken from the simulated axis and saved with the project.")
+        self.note.setText("Practice readings, made up by the simulated axis; saved with the project and marked so.")
         self.taken.emit(self.kind)
 
     def _failed(self, why: str) -> None:

@@ -27,6 +27,7 @@ from urban_mule.desk.model.words import label
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.edit import Path
+from urban_mule.store.document.project import from_practice
 
 if TYPE_CHECKING:
     from urban_mule.desk.stages.measure import MeasureBar
@@ -344,6 +345,8 @@ class StageView(QWidget):
         sentence, nxt = self.words(deciding)
         if missing and unfinished:
             sentence = f"Unfinished: {len(missing)} {'thing is' if len(missing) == 1 else 'things are'} missing."
+        if any(from_practice(state.axis, kind) for kind in self.spec.readings):
+            nxt = f"{nxt} From practice readings, made up by this program: set nothing by them on a machine.".strip()
         self.headline.setText(sentence)
         self.subline.setText(nxt)
         self.subline.setVisible(bool(nxt) or len(self.spec.leaves) > 1)

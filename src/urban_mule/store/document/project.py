@@ -83,6 +83,12 @@ else:
     Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, base=AxisBody)
 
 
+def from_practice(axis: Axis, kind: str) -> bool:
+    """Whether what is known by the last readings of a kind was made up for practice."""
+    reading = axis.last_reading(kind)
+    return reading is not None and reading.practice
+
+
 class ProjectBody(Strict):
     """The whole project as a file holds it."""
 

@@ -16,6 +16,9 @@ from urban_mule.store.document.base import Numbers, Strict, Table, Text
 SHAPES: dict[str, Any] = {"list": Numbers, "rows": Table, "text": Text, "one": Any}
 
 
+PRACTICE = "simulated axis"  # the device of readings that this program made up itself
+
+
 class Reading(Strict):
     """A set of readings, and what it may say of itself."""
 
@@ -29,6 +32,11 @@ class Reading(Strict):
     def fits(self) -> Reading:
         self.declared.fits(self)
         return self
+
+    @property
+    def practice(self) -> bool:
+        """Whether it comes from no machine."""
+        return self.device == PRACTICE
 
     @cached_property
     def core(self) -> Any:

@@ -201,6 +201,8 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("backlash", "good", "Backlash is 12", {"reversal_reading": two_way(12e-6)}, "watch the trend"),
     ("backlash", "good", "less than these readings can tell", {"reversal_reading": two_way(1e-6, scatter=20e-6)}, "finer gauge"),
     ("cycle", "short", "The moves span 300 mm, the travel is 200 mm", {"travel": 0.2}, "Shorten"),
+    ("assumptions", "tight", "1 value is assumed ideal: the belt's efficiency of 100 %", {}, "usual values"),
+    ("assumptions", "tight", "2 values are assumed ideal", {"friction_force": 0.0}, "usual values"),
     ("coupling", "unknown", "in a stall is not known",
      {"holding_torque": None, "train": (Coupling(rated_torque=5.0), Belt(pitch=0.003, teeth=20))}, "Choose the motor"),
     ("cycle heat", "short", "thermal runaway", {"thermal_resistance": 60.0}, "Lower the current"),

@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from PyQt6.QtCore import QByteArray, QMimeData, QPointF, Qt
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QMenu
 from tests.driving import level, shown, type_in
 
 from urban_mule.desk.app import application
@@ -25,6 +25,7 @@ from urban_mule.desk.stages.load.stage import LoadStage
 from urban_mule.store.document.project import Project
 from urban_mule.store.exchange.open_json import export_project
 from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.solve import assumed_tolerances
 
 
 def load_stage(window: Window, axis: int = 0) -> LoadStage:
@@ -276,3 +277,24 @@ def test_a_blank_axis_explains_itself_on_every_leaf(qtbot: Any, tmp_path: Path) 
     QApplication.processEvents()
     assert json.loads(export_project(window.session.project))["axes"][2]["motor_count"] == 2
     window.close()
+
+
+def test_what_is_assumed_is_shown_apart_and_a_usual_value_can_be_taken(window: Window, qtbot: Any) -> None:
+    stage = load_stage(window)
+    window.session.edit(window.session.axis_path("train", 1, "efficiency"), None)
+    stage.chain.choose(1)
+    field = stage.field("efficiency")
+    qtbot.waitUntil(lambda: field is not None and field.isVisible())
+    assert field is not None and field.editor.text() == "" and field.editor.placeholderText() == "100"  # type: ignore[union-attr]
+    assert field.unit_label.text().endswith("assumed")
+    said = next(v.sentence for v in window.session.verdicts("Load") if v.check == "assumptions")
+    assert said == "1 value is assumed ideal: the belt's efficiency of 100 %."
+    assert "train[1].efficiency" in assumed_tolerances(window.session.axis), "the spread varies what is assumed"
+    qtbot.mouseClick(stage.usual, Qt.MouseButton.LeftButton)
+    menu = stage.findChild(QMenu)
+    assert menu is not None and menu.actions()[0].text().startswith("97 %: toothed belt")
+    menu.actions()[0].trigger()
+    menu.close()
+    assert window.session.axis.train[1].efficiency == 0.97 and not stage.usual.isVisible()
+    assert not any(v.check == "assumptions" for v in window.session.verdicts("Load"))
+    qtbot.waitUntil(lambda: stage.field("efficiency").unit_label.text() == "%")  # type: ignore[union-attr]

@@ -31,6 +31,7 @@ from urban_mule.core.train.links import (
     square_thread_back_efficiency,
 )
 from urban_mule.core.train.stiffness import link_compliances
+from urban_mule.core.train.usual import usual_efficiencies
 from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
@@ -362,3 +363,20 @@ def test_every_kind_of_link_draws_solves_and_says_what_it_needs() -> None:
             with pytest.raises(NotKnown, match=f"of the {kind} is not given"):
                 _ = bare.gain
         assert bare.stiffness_at_input is None and bare.stiffness_at_output is None and bare.clearance_at_output == 0.0
+
+
+# Usual values for what nobody has said
+
+def test_a_sliding_screw_gets_through_what_an_inclined_plane_lets() -> None:
+    """A block pushed up a flank, step by step round the thread: work out over work in."""
+    for lead, starts, outer in ((0.002, 1, 0.008), (0.008, 4, 0.008), (0.004, 1, 0.02)):
+        mean = outer - lead / starts / 2
+        friction = 0.12 / math.cos(math.radians(15))
+        slope = lead / (math.pi * mean)
+        pushed = (slope + friction) / (1 - friction * slope)  # sideways for one unit of load, about the axis
+        assert usual_efficiencies(Screw(lead=lead, starts=starts, diameter=outer))[1].value == pytest.approx(
+            slope / pushed, abs=6e-4)
+    assert [one.words for one in usual_efficiencies(Screw(lead=0.01))] == ["rolls on balls"], "without a size only what rolls"
+    offered = [one for kind in (Belt(), Rack(), Reduction(), Worm()) for one in usual_efficiencies(kind)]
+    assert len(offered) == 8 and all(0 < one.value < 1 and one.source for one in offered)
+    assert usual_efficiencies(Coupling()) == ()

@@ -102,6 +102,15 @@ def axis_tolerances(axis: Axis) -> dict[str, float]:
     return found
 
 
+ASSUMED_SPREAD = 0.1  # half width of an efficiency that nobody has said, as a share of it
+
+
+def assumed_tolerances(axis: Axis) -> dict[str, float]:
+    """What a spread varies although nobody has said it: the efficiencies that are taken as ideal."""
+    return {f"train[{place}].efficiency": ASSUMED_SPREAD for place, stage in enumerate(axis.train or ())
+            if getattr(stage, "efficiency", 1.0) is None}
+
+
 def solve_axis(project: Project, axis: Axis) -> Solution:
     """The solution of one axis. Raises BadValue."""
     return axis_sheet(axis.motion, axis.motor_kind).solve(**axis_inputs(project, axis))

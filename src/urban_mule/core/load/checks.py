@@ -18,7 +18,7 @@ from urban_mule.core.sheet.wording import distance, microns, share_of, size
 from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_loss, slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_in_front, self_locking
 from urban_mule.core.train.followers import Difference
-from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage
+from urban_mule.core.train.links import Belt, Coupling, Efficient, Rack, Reduction, Screw, Stage
 from urban_mule.core.train.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
 from urban_mule.core.train.stiffness import link_compliances, stays_on_one_flank
 
@@ -84,6 +84,18 @@ def falls_without_power(
         return Verdict("tight" if ratio >= 1 else "short", said,
                        f"Fit a brake of at least {size(brake_needed(needed))} N·m. {caution}", school, share_of(ratio, 1, 2))
     return Verdict("good", said, caution, school, share_of(ratio, 1, 2))
+
+
+@check("assumptions", stage="Load", applies=lambda solution: solution.get("peak_load") is not None)
+def taken_as_ideal(train: tuple[Stage, ...], friction_load: float) -> Verdict | None:
+    """How much is reckoned without losses because nobody has said them."""
+    ideal = [f"the {stage.kind}'s efficiency of 100 %" for stage in train if isinstance(stage, Efficient) and stage.efficiency == 1]
+    ideal += ["guides and bearings without friction"] if friction_load == 0 else []
+    if not ideal:
+        return None
+    many = "1 value is" if len(ideal) == 1 else f"{len(ideal)} values are"
+    return Verdict("tight", f"{many} assumed ideal: {' and '.join(ideal)}.", "Give them, or take usual values on the Load stage;"
+                   " real losses cost torque.", headroom=0.6)
 
 
 @check("follower", stage="Load")

@@ -18,9 +18,10 @@ class LinearLoad:
     moving_mass: Reals = given("kg", "m", "everything that travels with the load", least=0)
     incline: Reals = given("rad", "φ", "angle of the plus direction above horizontal", default=0.0,
                            least=-math.pi / 2 * (1 + 1e-9), most=math.pi / 2 * (1 + 1e-9))
-    friction_coefficient: Reals = given("", "μ", "sliding or rolling friction of the guides", default=0.0, least=0,
+    friction_coefficient: Reals = given("", "μ", "sliding or rolling friction of the guides", default=0.0, assumed=True, least=0,
         label="Guide friction, µ")
-    friction_force: Reals = given("N", "F_f", "seals, cable chain, preload: friction without load", default=0.0, least=0)
+    friction_force: Reals = given("N", "F_f", "seals, cable chain, preload: friction without load", default=0.0, assumed=True,
+        least=0)
     process_force: Reals = given("N", "F_p", "what the work resists with while moving", default=0.0, least=0)
     counterbalance_force: Reals = given("N", "F_cb", "constant push in the plus direction", default=0.0, label="Counterbalance")
 

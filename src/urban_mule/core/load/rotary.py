@@ -10,7 +10,7 @@ class RotaryLoad:
     """What the user knows of the load of a rotary axis."""
 
     load_inertia: Reals = given("kg·m²", "J_l", "everything that turns with the load", least=0)
-    friction_torque: Reals = given("N·m", "M_f", "bearings and seals", default=0.0, least=0)
+    friction_torque: Reals = given("N·m", "M_f", "bearings and seals", default=0.0, assumed=True, least=0)
     process_torque: Reals = given("N·m", "M_p", "what the work resists with while turning", default=0.0, least=0)
 
 

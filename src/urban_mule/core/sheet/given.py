@@ -38,8 +38,8 @@ class Given:
     """Something that the user knows: its name, unit, symbol, meaning and allowed range.
 
     `label` is what people read (by default the name in words), `shown` the unit in which it is shown where that is not the
-    usual one of its unit: for both systems, or (metric, inch). `above` and `least` are the open and the closed lower bound,
-    `most` the closed upper bound, all in `unit`.
+    usual one of its unit: for both systems, or (metric, inch). `assumed`: its default is physics that nobody has said.
+    `above` and `least` are the open and the closed lower bound, `most` the closed upper bound, all in `unit`.
     """
 
     name: str
@@ -57,6 +57,7 @@ class Given:
     missing: str = ""
     label: str = ""
     shown: OwnUnit = ""
+    assumed: bool = False
 
     @property
     def absent(self) -> str:

@@ -79,7 +79,8 @@ class Stage:
 class Efficient(Stage):
     """A link with friction of its own."""
 
-    efficiency: Reals = given("", "η", "share of the power that gets through", default=1.0, above=0, most=1, shown="%")
+    efficiency: Reals = given("", "η", "share of the power that gets through", default=1.0, assumed=True, above=0, most=1,
+        shown="%")
 
     @property
     def forward_efficiency(self) -> Reals:

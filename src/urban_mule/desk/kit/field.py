@@ -122,9 +122,13 @@ class Field(QWidget):
         if isinstance(self.editor, QComboBox):
             self.editor.setCurrentIndex(max(0, self.editor.findData(value)))
         else:
-            shown = self.given.default if value is None and self._hint == "?" else value
+            assumed = value is None and self.given.assumed and self._hint == "?"
+            shown = self.given.default if value is None and self._hint == "?" and not assumed else value
             unit, share = "" if self._bare and self._unit is None else self.unit, self.tolerance
-            self.unit_label.setText(unit if share is None else f"{unit}\n±{units.number_text(100 * share, 2)} %".strip())
+            beneath = "assumed" if assumed else "" if share is None else f"±{units.number_text(100 * share, 2)} %"
+            self.unit_label.setText(f"{unit}\n{beneath}".strip())
+            if assumed:
+                self.editor.setPlaceholderText(units.number_text(self.given.default / self._factor(), DIGITS))
             text = "" if shown is None else units.number_text(shown / self._factor(), DIGITS)
             if self.editor.text() != text:
                 self.editor.setText(text)

@@ -6,11 +6,13 @@ from typing import Any, cast
 
 from PyQt6.QtCore import QByteArray, QMimeData, Qt
 from PyQt6.QtGui import QDrag, QMouseEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.sheet.given import BadValue, Given, givens
+from urban_mule.core.sheet.units import number_text
 from urban_mule.core.train.links import STAGES as LINKS
+from urban_mule.core.train.usual import GUIDES, Usual, usual_efficiencies
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.shared.cycle_editor import CycleEditor
@@ -82,8 +84,10 @@ class LoadStage(StageView):
         self.all.clicked.connect(self._turn_more)
         self.pick = QPushButton("", objectName="plain")
         self.pick.clicked.connect(self._pick)
+        self.usual = QPushButton("Usual values…", objectName="plain")
+        self.usual.clicked.connect(self._offer_usual)
         self.hand.addStretch(1)
-        for button in (self.pick, self.all, self.remove):
+        for button in (self.usual, self.pick, self.all, self.remove):
             self.hand.addWidget(button)
         self.tools = QWidget()
         self.tools.setLayout(self.hand)
@@ -166,6 +170,7 @@ class LoadStage(StageView):
         self.know_heading.setText("The cycle: one row a move" if self.leaves.word == "cycle" else
                                   f"What you know of the {names.get(self.link) or train[self.link].kind}")
         self.remove.setVisible(linked)
+        self.usual.setVisible(bool(self._usual()))
         self.all.setVisible(linked and len(givens(LINKS[train[self.link].kind])) > len(MAIN[train[self.link].kind]))
         self.all.setText("Less of it" if self.more else "More of it")
         words = {MOTOR: "Fit a brake from the library…", FOLLOWER: "The follower differs" if axis.follower is None else
@@ -175,6 +180,30 @@ class LoadStage(StageView):
             word = "From the library…"
         self.pick.setText(word)
         self.pick.setVisible(bool(word))
+
+    def _usual(self) -> list[tuple[str, str, Usual]]:
+        """What is usual for what is chosen and has not been said: (part of the axis, given, value)."""
+        axis, train = self.session.axis, self.session.solution.get("train", ())
+        if self.link == LOAD and axis.motion == "linear" and axis.friction_coefficient is None:
+            return [("", "friction_coefficient", one) for one in GUIDES]
+        if 0 <= self.link < len(train) and getattr((axis.train or ())[self.link], "efficiency", 1.0) is None:
+            return [("train", "efficiency", one) for one in usual_efficiencies(train[self.link])]
+        return []
+
+    def _offer_usual(self) -> None:
+        """A menu of usual values with their sources; choosing one takes it."""
+        menu = QMenu(self)
+        for part, name, one in self._usual():
+            path = self.session.axis_path(*((part, self.link, name) if part else (name,)))
+            said = number_text(100 * one.value, 3) + " %" if name == "efficiency" else number_text(one.value, 3)
+            action = menu.addAction(f"{said}: {one.words}  ({one.source})")
+            assert action is not None
+            action.triggered.connect(lambda _checked, path=path, value=one.value: self._take_usual(path, value))
+        menu.popup(self.usual.mapToGlobal(self.usual.rect().bottomLeft()))
+
+    def _take_usual(self, path: tuple[str | int, ...], value: float) -> None:
+        self.session.edit(path, value)
+        self._head()
 
     def _turn_more(self) -> None:
         self.more = not self.more

@@ -17,7 +17,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import place_label
-from urban_mule.store.solve import axis_tolerances
+from urban_mule.store.solve import assumed_tolerances, axis_tolerances
 
 BINS = 60
 NONE = "No value carries a tolerance yet: type 5.6 ± 0.3 or 5.6 ± 5 % into a field of Load, Motor or Drive."
@@ -40,7 +40,8 @@ class SpreadPicture(Picture):
         box.addWidget(self.swings, 2)
 
     def redraw(self) -> None:
-        solution, tolerances = self.state.solution, axis_tolerances(self.state.axis)
+        axis = self.state.axis
+        solution, tolerances = self.state.solution, {**assumed_tolerances(axis), **axis_tolerances(axis)}
         self.found = self._asked = None
         self._show()
         if not tolerances or solution.get("working_margin") is None:

@@ -10,7 +10,6 @@ from pathlib import Path
 import pytest
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ["XDG_CONFIG_HOME"] = "/nonexistent/urban-mule-tests"  # no test may write the user's memory
 
 
 @pytest.fixture(scope="session")
@@ -35,11 +34,13 @@ def shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 
 @pytest.fixture(autouse=True)
 def fault_log_of_the_test(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
-    """The log of faults, in a place of the test."""
+    """The log of faults, and what is remembered, in a place of the test."""
+    from urban_mule.desk.model import memory
     from urban_mule.store import fault_log
 
     path = tmp_path / "state" / "faults.log"
     monkeypatch.setattr(fault_log, "fault_log", lambda: path)
+    monkeypatch.setattr(memory, "memory_file", lambda: tmp_path / "config" / "last.json")
     return path
 
 

@@ -11,6 +11,8 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from urban_mule.desk.frame.file_work import parts_taken
 from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model import memory
+from urban_mule.desk.model.session import Session
 from urban_mule.store.exchange.csv_readings import read_csv
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.project_file import ProjectFile
@@ -167,3 +169,36 @@ def test_a_message_is_shown_without_stopping_the_work(window: Window, qtbot: Any
 def test_a_long_list_of_refusals_is_cut() -> None:
     said = parts_taken("p.csv", Parts(shipped_parts()[:3], tuple(f"line {n}: no." for n in range(20)), ("line 3: odd.",)))
     assert said.startswith("p.csv: 3 parts taken in.") and "20 refused:" in said and "and 8 more." in said and "look again:" in said
+
+
+def test_recent_projects_the_demo_and_the_licences_stand_in_the_menu(window: Window, dialogs: Dialogs, qtbot: Any) -> None:
+    opened: list[Any] = []
+    window.opened.connect(opened.append)
+    assert window.recent is not None
+    window.recent.aboutToShow.emit()
+    assert [action.text() for action in window.recent.actions()] == ["None yet"]
+    path = window.session.path
+    memory.remember(path)
+    memory.remember(path.with_name("gone.mule"))
+    window.recent.aboutToShow.emit()
+    assert [action.text().split()[0] for action in window.recent.actions()] == [path.stem], "what has gone is not listed"
+    window.recent.actions()[0].trigger()
+    menu(window, "Open the demo").trigger()
+    assert opened == [("open", path), ("demo", Path())]
+    menu(window, "About and licences").trigger()
+    assert "GNU General Public License" in dialogs.told[-1] and "SIL Open Font License" in dialogs.told[-1]
+
+
+def test_a_window_comes_back_in_the_size_it_was_left_in(qapp: object, demo_copy: Path) -> None:
+    def opened() -> tuple[int, int]:
+        window = Window(Session(ProjectFile.open(demo_copy)))
+        size = window.width(), window.height()
+        window.resize(1100, 740)
+        window.close()
+        return size
+
+    assert [opened(), opened()] == [(1280, 800), (1100, 740)]
+    memory.keep(window=[5000, 4000])
+    assert opened() == (1280, 800), "never more than there is room"
+    memory.keep(window=["wide"])
+    assert opened() == (1280, 800)

@@ -15,7 +15,9 @@ from tests.places import ROOT, VECTORS
 
 from urban_mule.cli import main
 from urban_mule.desk import app as desk_app
-from urban_mule.desk.app import Desk, application, demo_command, last_project, open_command, remember
+from urban_mule.desk.app import Desk, application, demo_command, open_command
+from urban_mule.desk.model import memory as memory_module
+from urban_mule.desk.model.memory import recent_projects, remember
 from urban_mule.desk.walk import walk_demo
 from urban_mule.store.exchange.open_json import parse_project
 from urban_mule.store.file.project_file import ProjectFile
@@ -84,14 +86,14 @@ def test_opening_shows_a_file_else_the_last_one_else_a_blank_one(
     short_evening: None, demo_copy: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
 ) -> None:
     memory = tmp_path / "config" / "last.json"
-    monkeypatch.setattr(desk_app, "memory_file", lambda: memory)
+    monkeypatch.setattr(memory_module, "memory_file", lambda: memory)
     shown: list[Path] = []
     original = Desk.show
     monkeypatch.setattr(Desk, "show", lambda self, file: (shown.append(file.path), original(self, file))[1])
-    assert open_command(demo_copy) == 0 and last_project() == demo_copy.resolve()
+    assert open_command(demo_copy) == 0 and next(iter(recent_projects()), None) == demo_copy.resolve()
     assert open_command(None) == 0 and shown == [demo_copy, demo_copy.resolve()]
     demo_copy.unlink()
-    assert last_project() is None, "a project that has gone is not the last one"
+    assert next(iter(recent_projects()), None) is None, "a project that has gone is not the last one"
     monkeypatch.setenv("HOME", str(tmp_path / "home"))
     monkeypatch.setenv("XDG_DOCUMENTS_DIR", str(tmp_path / "home" / "papers"))
     assert open_command(None) == 0
@@ -100,8 +102,8 @@ def test_opening_shows_a_file_else_the_last_one_else_a_blank_one(
     blank.close()
     assert open_command(tmp_path / "gone.mule") == 2 and "there is no such file" in capsys.readouterr().err
     memory.write_text("{", encoding="utf-8")
-    assert last_project() is None
-    monkeypatch.setattr(desk_app, "memory_file", lambda: Path("/proc/no/last.json"))
+    assert next(iter(recent_projects()), None) is None
+    monkeypatch.setattr(memory_module, "memory_file", lambda: Path("/proc/no/last.json"))
     remember(blank.path)  # a memory that cannot be kept is no fault
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import gc
-import json
 import os
 import sys
 import tempfile
@@ -18,14 +17,14 @@ from PyQt6.QtWidgets import QApplication
 
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit import theme
+from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.registry import stage_modules
 from urban_mule.store.document.project import FORMAT, Project
 from urban_mule.store.fault_log import note_fault
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.text_files import BadFile, write_whole
+from urban_mule.store.text_files import BadFile
 
-MEMORY = "last.json"
 HANDED_ON = 5e-4  # s that a thread which works may keep the window waiting
 SETTLED = 500  # ms after which the start is over
 PREPARED_AFTER = 1200  # ms after which the other stages are built, their modules having been fetched
@@ -51,30 +50,6 @@ def blank_project(name: str) -> Project:
     """A project with one axis of which nothing is known yet."""
     return Project.model_validate({
         "format": FORMAT, "name": name, "axes": [{"name": "X", "train": [], "motor": {"kind": "stepper"}}]})
-
-
-def memory_file() -> Path:
-    from platformdirs import user_config_path
-
-    return user_config_path("urban-mule") / MEMORY
-
-
-def last_project() -> Path | None:
-    """The project that was open last, when it is still there."""
-    try:
-        path = Path(json.loads(memory_file().read_text(encoding="utf-8"))["project"])
-    except (OSError, ValueError, KeyError, TypeError):
-        return None
-    return path if path.is_file() else None
-
-
-def remember(path: Path) -> None:
-    """Keep which project is open, for the next start; not being able to is no fault."""
-    try:
-        memory_file().parent.mkdir(parents=True, exist_ok=True)
-        write_whole(memory_file(), json.dumps({"project": str(path.resolve())}))
-    except (OSError, BadFile):
-        return
 
 
 def settled() -> None:
@@ -135,9 +110,12 @@ class Desk:
     def _opened(self, wish: tuple[str, Path]) -> None:
         kind, path = wish
         try:
+            if kind == "demo":
+                self.show(fresh_demo())
+                return
             file = ProjectFile.open(path) if kind == "open" else ProjectFile.create(path, blank_project(path.stem))
             self.show(file)
-            remember(path)
+            memory.remember(path)
         except BadFile as why:
             if self.window is not None:
                 self.window.tell(str(why))
@@ -149,7 +127,7 @@ def open_command(path: Path | None) -> int:
         sys.stderr.write("There is no display; “urban-mule demo” walks the demo offscreen, “urban-mule solve” needs none.\n")
         return 2
     application_ = application()
-    path = path or last_project()
+    path = path or next(iter(memory.recent_projects()), None)
     desk = Desk()
     catch_faults(desk.tell)
     try:
@@ -158,7 +136,7 @@ def open_command(path: Path | None) -> int:
     except BadFile as why:
         sys.stderr.write(f"{why}\n")
         return 2
-    remember(file.path)
+    memory.remember(file.path)
     return application_.exec()
 
 
@@ -171,15 +149,20 @@ def _first_project() -> ProjectFile:
     return ProjectFile.create(path, blank_project("New machine"))
 
 
+def fresh_demo() -> ProjectFile:
+    """The demo project, built anew in a place of its own. Raises BadFile."""
+    from urban_mule.demo.courtyard import build_demo
+
+    return build_demo(Path(tempfile.mkdtemp(prefix="urban-mule-")) / "courtyard.mule")
+
+
 def demo_command(out: Path, offscreen: bool) -> int:
     """Open the demo project; with no display walk it offscreen and write report, JSON and pictures into `out`."""
     if has_display() and not offscreen:
         app = application()
-        from urban_mule.demo.courtyard import build_demo
-
         desk = Desk()
         catch_faults(desk.tell)
-        desk.show(build_demo(Path(tempfile.mkdtemp(prefix="urban-mule-")) / "courtyard.mule"))
+        desk.show(fresh_demo())
         return app.exec()
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     sys.stdout.write(f"No display: walking the demo offscreen into {out}/\n")

@@ -48,6 +48,9 @@ class FileWork(QObject):
         if name:
             self.opened.emit(("open", Path(name)))
 
+    def open_demo(self) -> None:
+        self.opened.emit(("demo", Path()))
+
     def save_copy(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "Save a copy", "", "Urban Mule project (*.mule)")
         if name:

@@ -29,12 +29,21 @@ from urban_mule.desk.frame.tag import Tag
 from urban_mule.desk.frame.trail import HEIGHT, Trail
 from urban_mule.desk.kit import theme as look
 from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.registry import SPECS, make_stage
 from urban_mule.desk.stages.view import StageView, given_of
 from urban_mule.store.file.project_file import now
 
+USUAL, FRAME = (1280, 800), 37  # px: the usual size, and what the frame around a window takes
 PREPARE = 40  # ms between two parts of stages that are built ahead
+
+
+ABOUT = (
+    "Urban Mule {}: sizes, sets, measures and proves the axes of a machine. Free software under the GNU General Public License,"
+    " version 3 or later, without any warranty.\n\nShipped with it: the typeface B612 under the SIL Open Font License 1.1.\n\nBuilt"
+    " on Python (PSF licence), Qt and PyQt6 (GPL 3), pyqtgraph (MIT), NumPy (BSD), pint (BSD), pydantic (MIT), Jinja2 (BSD),"
+    " platformdirs (MIT), SQLite (public domain).\n\nIt computes; it certifies nothing. Local codes and licensed practice decide.")
 
 
 class HistoryAction(QAction):
@@ -63,8 +72,7 @@ class Window(QMainWindow):
     def __init__(self, session: Session, stage: StageName = "Brief") -> None:
         super().__init__()
         self.session = session
-        self.setMinimumSize(QSize(1024, 720))
-        self.resize(1280, 800)
+        self._take_size()
         self.setAcceptDrops(True)
         self.trail = Trail(session)
         self.plates = Plates(session)
@@ -92,6 +100,14 @@ class Window(QMainWindow):
         self._title()
         self._saved(session.revision)
         self.show_stage(stage)
+
+    def _take_size(self) -> None:
+        """The size of the last time, else the usual one, never more than the free part of the screen bears."""
+        screen = self.screen()
+        nowhere = screen is None or QApplication.platformName() == "offscreen"  # it has no screen that a window could cover
+        room = QSize(*USUAL) if nowhere or screen is None else screen.availableSize() - QSize(0, FRAME)
+        self.setMinimumSize(QSize(1024, 720).boundedTo(room))
+        self.resize(QSize(*(memory.window_size() or USUAL)).boundedTo(room).expandedTo(self.minimumSize()))
 
     def _lay_out(self) -> None:
         paper = QWidget(objectName="paper")
@@ -129,6 +145,8 @@ class Window(QMainWindow):
         assert file is not None and edit is not None and view is not None and help_ is not None
         self._action(file, "&New project…", "Ctrl+N", self.files.new_project)
         self._action(file, "&Open…", "Ctrl+O", self.files.open_project)
+        self.recent = file.addMenu("Open &recent")
+        self._action(file, "Open the &demo", "", self.files.open_demo)
         self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.files.save_copy)
         file.addSeparator()
         self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.files.import_file)
@@ -142,6 +160,8 @@ class Window(QMainWindow):
         self._action(file, "Print the &tags…", "Ctrl+P", self.files.print_tags)
         file.addSeparator()
         self._action(file, "&Quit", "Ctrl+Q", self.close)
+        assert self.recent is not None
+        self.recent.aboutToShow.connect(self._list_recent)
         stack = self.session.undo_stack
         edit.addAction(HistoryAction(self, "Undo", QKeySequence.StandardKey.Undo, stack.undo, stack.undoText, stack.canUndo,
                                      stack.undoTextChanged, stack.canUndoChanged))
@@ -167,6 +187,16 @@ class Window(QMainWindow):
         self._action(view, "Metric or inch", "Ctrl+U", self.other_units)
         self._action(view, "Day or night", "Ctrl+D", self.other_light)
         self._action(help_, "Keys and words", "F1", self.show_help)
+        self._action(help_, "About and licences", "", self.show_about)
+
+    def _list_recent(self) -> None:
+        """Fill the list of recent projects when somebody looks at it."""
+        assert self.recent is not None
+        self.recent.clear()
+        for path in memory.recent_projects():
+            self._action(self.recent, f"{path.stem}   {path.parent}", "", lambda path=path: self.opened.emit(("open", path)))
+        if self.recent.isEmpty():
+            self._action(self.recent, "None yet", "", lambda: None)
 
     def _action(self, menu: QMenu, text: str, keys: str, call: Callable[[], object]) -> None:
         action = QAction(text, self)
@@ -299,6 +329,11 @@ class Window(QMainWindow):
             " 12 in, 150 in/min, 0,6, 1/8 in, 1.8°. Drop a CSV on the window to import readings. Everything is saved at once"
             " and can be undone.")
 
+    def show_about(self) -> None:
+        from importlib.metadata import version  # costs a start more than the window's frame
+
+        self.tell(ABOUT.format(version("urban-mule")))
+
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         data = event.mimeData() if event is not None else None
         if event is not None and data is not None and data.hasUrls():
@@ -318,6 +353,8 @@ class Window(QMainWindow):
         if typing is not None:
             typing.clearFocus()  # what stands in a field is taken, as on leaving it by Tab
         self._preparing.stop()
+        if not self.isMaximized():
+            memory.keep(window=[self.width(), self.height()])
         for view in self._stages.values():
             view.stop()
         self.session.close()

@@ -59,7 +59,7 @@ class DrivePicture(Painted):
         painter.setPen(theme.color("muted"))
         words = ", ".join(f"{i} {'on' if s == '1' else 'off'}" for i, s in enumerate(row.switches, start=1))
         painter.drawText(QRectF(area.left(), body.bottom() + 6, area.width() + 20, 18), Qt.AlignmentFlag.AlignLeft, words)
-        painter.drawText(QRectF(area.left(), body.bottom() + 24, area.width() + 20, 18), Qt.AlignmentFlag.AlignLeft,
+        painter.drawText(QRectF(area.left(), body.bottom() + 24, area.width() + 20, 34), Qt.TextFlag.TextWordWrap,
                          f"gives {row.current_peak:g} A peak, the nearest not above")
 
     def _scale(self, painter: QPainter, area: QRectF) -> None:
@@ -144,12 +144,12 @@ class DrivePicture(Painted):
             painter.drawText(QRectF(cell.left() + 6, cell.top() + 2, 60, 22), Qt.AlignmentFlag.AlignVCenter, str(count))
             moves = each_microstep_moves(count, *creeping, torque)
             painter.setFont(font(12))
-            painter.setPen(theme.color("good" if moves else "tight"))
+            needed = None if rate is None else rate * count / now
+            fits = limit is None or needed is None or needed <= limit
+            painter.setPen(theme.color("short" if not fits else "good" if moves else "tight"))
             painter.drawText(QRectF(cell.left() + 6, cell.top() + 24, width - 12, 16), Qt.AlignmentFlag.AlignVCenter,
-                             "each moves" if moves else "some wait")
-            if rate is not None:
-                needed = rate * count / now
-                fits = limit is None or needed <= limit
+                             "too fast" if not fits else "each moves" if moves else "some wait")
+            if needed is not None:
                 painter.setPen(theme.color("muted" if fits else "short"))
                 painter.drawText(QRectF(cell.left() + 6, cell.top() + 42, width - 8, 16), Qt.AlignmentFlag.AlignVCenter,
-                                 f"{number_text(needed / 1e3, 3)} kHz{'' if fits else ', too fast'}")
+                                 f"{number_text(needed / 1e3, 3)} kHz")

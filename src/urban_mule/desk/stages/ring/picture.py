@@ -16,6 +16,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
 
+WORDS = 34.0  # px of the sentence beneath the test piece
 SHAPER_COLORS = {"ZV": "violet", "ZVD": "blue", "ZVDD": "good", "EI": "tight"}
 
 
@@ -26,7 +27,7 @@ class RingPicture(Picture):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
-        self.chart = Chart("frequency, Hz", "amplitude, share of the peak", "Spectrum with modes and shapers")
+        self.chart = Chart("frequency, Hz", "share of the peak", "Spectrum with modes and shapers")
         self.piece = TestPiece(self)
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -98,14 +99,15 @@ class TestPiece(QWidget):
             painter.drawText(QRectF(12, 40, 196, 60), Qt.TextFlag.TextWordWrap, "Needs a mode and a speed of the cycle.")
             return
         mode = modes[0]
-        for top, shaped, title in ((44.0, False, "as it is"), (164.0, True, "with the shaper")):
+        each = min(120.0, max(52.0, (self.height() - 44.0 - WORDS) / 2))  # of the height, for either edge with its title
+        for top, shaped, title in ((38.0, False, "as it is"), (38.0 + each, True, "with the shaper")):
             painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(12, top - 2, 190, 16), Qt.AlignmentFlag.AlignLeft, title)
-            self._edge(painter, QRectF(12, top + 18, 196, 84), mode.damping_ratio, shaped)
+            painter.drawText(QRectF(12, top, 190, 16), Qt.AlignmentFlag.AlignLeft, title)
+            self._edge(painter, QRectF(12, top + 18, 196, each - 24), mode.damping_ratio, shaped)
         spacing = speed / mode.frequency
         factor, unit = (1e3, "mm") if self.picture.state.axis.motion == "linear" else (180 / math.pi, "°")
         painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(12, 280, 200, 36), Qt.TextFlag.TextWordWrap,
+        painter.drawText(QRectF(12, 40 + 2 * each, 200, WORDS), Qt.TextFlag.TextWordWrap,
                          f"Ripples {spacing * factor:.3g} {unit} apart at {speed * factor:.4g} {unit}/s"
                          f" give away {mode.frequency:.1f} Hz.")
 
@@ -122,7 +124,7 @@ class TestPiece(QWidget):
         for i in range(97):
             x = i / 96
             waves = 7 * x
-            y = -22 * left * math.exp(-2 * math.pi * damping * waves) * math.sin(2 * math.pi * waves)
+            y = -0.27 * area.height() * left * math.exp(-2 * math.pi * damping * waves) * math.sin(2 * math.pi * waves)
             path.lineTo(area.left() + 26 + x * (area.width() - 26), area.center().y() + y)
         body = QPainterPath(path)
         body.lineTo(area.right(), area.top() + 0)

@@ -14,7 +14,7 @@ class RingStage(StageView):
 
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
-        self.table = Table("Shapers", ("shaper", "leaves of record", "of worst mode", "allows", "adds", ""), 5, (1, 2, 3, 4))
+        self.table = Table("Shapers", ("shaper", "leaves", "worst mode", "allows", "adds", ""), 5, (1, 2, 3, 4))
         self.table.setMinimumHeight(130)
         know.addWidget(self.table, 1)
 

@@ -298,3 +298,20 @@ def test_what_is_assumed_is_shown_apart_and_a_usual_value_can_be_taken(window: W
     assert window.session.axis.train[1].efficiency == 0.97 and not stage.usual.isVisible()
     assert not any(v.check == "assumptions" for v in window.session.verdicts("Load"))
     qtbot.waitUntil(lambda: "assumed" not in stage.field("efficiency").unit_label.text())  # type: ignore[union-attr]
+
+
+def test_a_check_can_be_read_to_its_end_by_mouse_and_by_key(window: Window, qtbot: Any) -> None:
+    stage = load_stage(window)
+    stage.leaves.turn("checks")
+    picture = stage.leaves.picture
+    assert isinstance(picture, LoadVerdicts)
+    picture.grab()
+    box, verdict = picture._boxes[1]
+    qtbot.mouseClick(picture, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert verdict.sentence in picture.accessibleDescription() and verdict.school in picture.accessibleDescription()
+    assert not picture.grab().isNull()
+    qtbot.keyClick(picture, Qt.Key.Key_Down)
+    assert picture.chosen == picture.rows()[2].check
+    qtbot.keyClick(picture, Qt.Key.Key_Up)
+    qtbot.mouseClick(picture, Qt.MouseButton.LeftButton, pos=picture._boxes[1][0].center().toPoint())
+    assert picture.chosen is None and picture.accessibleDescription() == ""

@@ -5,8 +5,17 @@ from __future__ import annotations
 import re
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QShowEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QPaintEvent, QShowEvent
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLineEdit,
+    QStyle,
+    QStyleOptionComboBox,
+    QStylePainter,
+    QVBoxLayout,
+    QWidget,
+)
 
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
@@ -17,6 +26,22 @@ from urban_mule.store.document.base import LARGEST_TOLERANCE
 from urban_mule.store.document.edit import Path
 
 DIGITS = 6
+
+
+class Choice(QComboBox):
+    """A choice whose words are shortened with a mark where they do not fit; its list and its hint have them whole."""
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        option = QStyleOptionComboBox()
+        self.initStyleOption(option)
+        style = self.style()
+        assert style is not None
+        room = style.subControlRect(QStyle.ComplexControl.CC_ComboBox, option, QStyle.SubControl.SC_ComboBoxEditField, self)
+        option.currentText = self.fontMetrics().elidedText(option.currentText, Qt.TextElideMode.ElideRight, room.width() - 2)
+        painter = QStylePainter(self)
+        painter.drawComplexControl(QStyle.ComplexControl.CC_ComboBox, option)
+        painter.drawControl(QStyle.ControlElement.CE_ComboBoxLabel, option)
+        painter.end()
 
 
 class Field(QWidget):
@@ -74,8 +99,9 @@ class Field(QWidget):
         return line
 
     def _choices(self) -> QComboBox:
-        box = QComboBox()
+        box = Choice()
         box.setMinimumWidth(44)
+        box.currentTextChanged.connect(lambda text: tip(box, text))
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         box.addItem(self._hint, None)
         for choice in self.given.choices:

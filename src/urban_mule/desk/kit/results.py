@@ -94,10 +94,11 @@ class ResultRow(QWidget):
         painter.drawText(QRectF(split + 7, 1, area.width() - split, area.height()), Qt.AlignmentFlag.AlignVCenter, shown.unit)
         level = self.level()
         if level:
-            draw_mark(painter, level, QPointF(area.width() - 57, area.center().y()), 5.5)
+            left = area.width() - (57 if area.width() > NARROW else 44)
+            draw_mark(painter, level, QPointF(left, area.center().y()), 5.5)
             painter.setPen(theme.color(level))
             if level != "unknown":  # its mark says so, and the headline what is missing
-                painter.drawText(QRectF(area.width() - 47, 0, 47, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
+                painter.drawText(QRectF(left + 9, 0, 47, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
 
     def _title(self, painter: QPainter, room: float) -> None:
         painter.setPen(theme.color("ink"))

@@ -155,8 +155,8 @@ class CyclePicture(Painted):
         painter.setPen(theme.color("muted"))
         painter.drawText(QRectF(12, box.center().y(), LEFT - 52, 16), Qt.AlignmentFlag.AlignVCenter, lane.unit)
         for value in {low, high} - {0.0} if room != 1.0 or high else ():
-            painter.drawText(QRectF(LEFT - 48, y(value) - 8, 42, 16), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-                             number_text(value, 3))
+            painter.drawText(QRectF(LEFT - 48, y(value) - 8, 42, 16), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
+                             | Qt.TextFlag.TextDontClip, number_text(value, 3))
         rms = self.state.solution.get("rms_torque") if lane.name == "torque" else None
         if rms is not None:
             painter.setPen(theme.pen("ink", 1, Qt.PenStyle.DashLine))

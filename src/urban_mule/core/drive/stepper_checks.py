@@ -28,8 +28,14 @@ def current_against_rating(current_share: float, current_peak: float, current_rm
 
 
 @check("microsteps", stage="Drive")
-def microsteps_move(reversal_microsteps: float, microsteps: float) -> Verdict:
+def microsteps_move(
+    creep_torque_plus: float, creep_torque_minus: float, set_torque: float, microsteps: float, reversal_microsteps: Reals = None
+) -> Verdict:
     """Whether a microstep still moves the load, or friction swallows several."""
+    if reversal_microsteps is None:
+        creeping = max(abs(creep_torque_plus), abs(creep_torque_minus))
+        return Verdict("short", f"Creeping takes {size(creeping)} N·m, the set current gives {size(set_torque)} N·m: it does not"
+                       " move.", "Raise the current or find what binds.", headroom=0.0)
     school = ("Three schools: few from the controller and interpolate; a middle value and stop; the finest it can count."
               " Finer steps run smoother; they place better only while a reversal swallows less than about two.")
     said = f"A reversal swallows {size(reversal_microsteps)} of the {microsteps:g} microsteps in a full step"

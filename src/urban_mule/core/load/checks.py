@@ -55,7 +55,8 @@ def train_is_known(travel_per_turn: float, load_inertia_at_motor: float, unit: s
 def falls_without_power(
     frictionless_static_torque: float, static_torque: float, train: tuple[Stage, ...], unit: str,
     gravity_load: float, counterbalance_force: float = 0.0,
-    brake_torque: Reals = None, fall_time: Reals = None, fall_distance: Reals = None, travel: Reals = None,
+    brake_torque: Reals = None, brake_delay: Reals = None, fall_time: Reals = None, fall_distance: Reals = None,
+    travel: Reals = None,
 ) -> Verdict | None:
     """What happens when power goes: what falls, how far, and what the brake holds with and without friction."""
     needed = frictionless_static_torque
@@ -83,6 +84,9 @@ def falls_without_power(
     if ratio < BRAKE_FACTOR:
         return Verdict("tight" if ratio >= 1 else "short", said,
                        f"Fit a brake of at least {size(brake_needed(needed))} N·m. {caution}", school, share_of(ratio, 1, 2))
+    if fall_distance is None:
+        return Verdict("unknown", f"{said} How far it falls before it stands is not known.", f"Brake delay, rotor, load and cycle"
+                       f" say it. {caution}", school, missing=("brake_delay",) if brake_delay is None else ())
     return Verdict("good", said, caution, school, share_of(ratio, 1, 2))
 
 
@@ -122,7 +126,7 @@ def against_rating(what: str, rated: float, asked: float, could: float | None, u
                        f"Fit a larger {what}.", headroom=0.0)
     if rated < most:
         return Verdict("tight", f"The {what} carries {size(rated)} {unit}; the motor could give {size(most)} {unit} in a stall.",
-                       f"Fit a larger {what}, or lower the current.", headroom=0.2)
+                       f"Fit a larger {what}, or limit what the motor gives.", headroom=0.2)
     if could is None:
         return Verdict("unknown", f"The {what} carries {size(rated)} {unit}, the cycle asks {size(asked)} {unit}; what the motor"
                        " could give in a stall is not known.", "Choose the motor on the Motor stage.")

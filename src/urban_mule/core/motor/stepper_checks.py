@@ -16,7 +16,7 @@ from urban_mule.core.train.links import Coupling, Direct, Screw, Stage
 
 WARM, HOT = 80.0, 105.0  # °C in the winding: what a hand and glue bear, and the edge below class B (130 °C, IEC 60085)
 INSULATION = "Insulation class B bears 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."
-NEAR_CORNER, FAR_FACTOR, UNDAMPED_FACTOR = (0.8, 3.0), 1.3, 2.0  # of the corner speed; factors of torque in hand
+NEAR_CORNER, FAR_FACTOR, UNDAMPED_FACTOR = 0.8, 1.3, 2.0  # of the corner speed; factors of torque in hand
 FAST_SHARE = 3.0  # times the corner speed: about a third of the torque is left
 
 
@@ -57,7 +57,7 @@ def stepper_or_servo(
     return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, float(1 - share / FAST_SHARE))
 
 
-@check("torque in hand by speed", stage="Motor")
+@check("margin by speed", stage="Motor")
 def hand_by_speed(
     torque_curve: TorqueCurve, cycle_torque: CycleTorque, corner_speed: float, train: tuple[Stage, ...], friction_load: float
 ) -> Verdict:
@@ -65,12 +65,13 @@ def hand_by_speed(
     bare = friction_load == 0 and all(isinstance(link, (Coupling, Direct, Screw)) for link in train)
     near = UNDAMPED_FACTOR if bare else SAFETY_FACTOR
     speed, torque = (np.abs(one[:, cycle_torque.moving]) for one in cycle_torque.inside(np.linspace(0, 1, 9)[:, None]))
-    wanted = np.where((speed >= NEAR_CORNER[0] * corner_speed) & (speed <= NEAR_CORNER[1] * corner_speed), near, FAR_FACTOR)
+    wanted = np.where(speed >= NEAR_CORNER * corner_speed, near, FAR_FACTOR)
     margins = np.where(torque > 0, torque_curve(speed) / np.where(torque > 0, torque, 1.0), np.inf)
     place = np.unravel_index(int(np.argmin(margins / wanted)), margins.shape)
     margin, asked, share = float(margins[place]), float(wanted[place]), float(speed[place] / corner_speed) if corner_speed else 0.0
-    school = (f"At least {near:g} between {NEAR_CORNER[0]:g} and {NEAR_CORNER[1]:g} times the corner speed, where an undamped rotor"
-              f" pulls least of what is computed{' (2, since nothing damps this load)' if bare else ''}, {FAR_FACTOR:g} elsewhere.")
+    school = (f"At least {near:g} from {NEAR_CORNER:g} times the corner speed on, where an undamped rotor pulls least of what is"
+              f" computed{' (2, since nothing damps this load)' if bare else ''}, {FAR_FACTOR:g} below. Some relax it again"
+              " beyond 3 times; then slowing down could be judged worse.")
     if not np.isfinite(margin):
         raise NotKnown("no moving piece needs torque")
     said = f"At {size(share)} times the corner speed it pulls {size(margin)} times the torque needed; {asked:g} is wanted there"

@@ -77,8 +77,9 @@ class Check:
 
     def _unknown(self, solution: Solution, reason: str, missing: tuple[str, ...] = ()) -> Verdict:
         """What is missing, by name, and what the first of it is good for; else why it cannot be judged."""
-        sentence, nxt = f"No {self.name} yet: {reason}.", ""
+        sentence, nxt = f"The {self.name} cannot be judged: {reason}.", ""
         if missing:
+            sentence = f"No {self.name} yet: {reason}."
             one = solution.sheet.inputs[missing[0]]
             nxt = f"{solution.sheet.label(one.name)}: {one.doc}."
         if len(missing) > 1:

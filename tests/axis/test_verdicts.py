@@ -18,7 +18,7 @@ from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.verdict import LEVELS, Verdict, worst
+from urban_mule.core.sheet.verdict import LEVELS, Verdict, headline, worst
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw
 
@@ -198,6 +198,10 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("scale", "unknown", "what the gauge can see is not given",
      {"travel_reading": TravelReading(0.4, np.array([0.3992]), None)}, "gauge"),
     ("scale", "short", "near 2", {"travel_reading": TravelReading(0.4, np.array([0.8]), 1e-5)}, "do not correct it away"),
+    ("scale", "short", "a pulley of 24 teeth where 20", {"travel_reading": TravelReading(0.4, np.array([0.48]), 1e-5)},
+     "do not correct"),
+    ("scale", "short", "a tooth count, lead or reduction off by 6:5", {
+        **UPRIGHT, "travel_reading": TravelReading(0.4, np.array([0.48]), 1e-5)}, "do not correct"),
     ("scale", "short", "too much for", {"travel_reading": TravelReading(0.4, np.array([0.437]), 1e-5)}, "wrong tooth count"),
     ("backlash", "good", "Backlash is 12", {"reversal_reading": two_way(12e-6)}, "watch the trend"),
     ("backlash", "good", "less than these readings can tell", {"reversal_reading": two_way(1e-6, scatter=20e-6)}, "finer gauge"),
@@ -335,7 +339,7 @@ def test_a_rotary_axis_speaks_in_degrees() -> None:
     from urban_mule.core.train.links import Direct, Reduction
 
     solution = axis_sheet("rotary", "stepper").solve(**{
-        **{k: v for k, v in STEPPER.items() if k not in ("moving_mass", "friction_force")}, "unit": "deg", "load_inertia": 0.002,
+        **{k: v for k, v in STEPPER.items() if k not in ("moving_mass", "friction_force")}, "unit": "deg", "load_inertia": 0.002, "travel": 2 * math.pi,
         "friction_torque": 0.1, "train": (Reduction(ratio=5.0), Direct()), "accuracy_wanted": math.radians(0.1),
         "cycle": (Move(distance=math.pi, speed=math.pi, acceleration=20.0),),
         "reversal_reading": two_way(math.radians(0.02), scatter=1e-6)})
@@ -346,6 +350,9 @@ def test_a_rotary_axis_speaks_in_degrees() -> None:
 
 
 def test_the_deciding_verdict_is_the_worst_with_the_least_room() -> None:
+    drive = tuple(v for v in solve().verdicts() if v.stage == "Drive")
+    said = headline(drive)
+    assert worst(drive).level == "good" and said.check == "set current", "when all is well, the stage's own main number"  # type: ignore[union-attr]
     given = tuple(Verdict(level, level, headroom=room) for level, room in (  # type: ignore[arg-type]
         ("good", 0.1), ("tight", 0.4), ("tight", 0.2), ("unknown", None), ("good", 0.9)))
     assert worst(given) is given[2]

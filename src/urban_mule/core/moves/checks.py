@@ -24,7 +24,7 @@ def cycle_is_given(
     metres = unit in LINEAR_UNITS
     speed = f"{size(top_speed)} m/s" if metres else f"{size(np.degrees(top_speed))} °/s"
     pace = f"{size(top_acceleration)} m/s²" if metres else f"{size(np.degrees(top_acceleration))} °/s²"
-    if travel is not None and unit in LINEAR_UNITS and cycle_span > travel * (1 + 1e-9):
+    if travel is not None and cycle_span > travel * (1 + 1e-9):
         return Verdict("short", f"The moves span {distance(cycle_span, unit)}, the travel is {distance(travel, unit)}.",
                        "Shorten the moves, or correct the travel on the Brief.", headroom=0.0)
     if short:

@@ -7,15 +7,17 @@ from urban_mule.core.scale.steps import telling_ratio
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
+from urban_mule.core.train.links import Stage
 
 
 @check("scale", stage="Scale", main=True)
 def scale_correction(
-    scale_ratio: float, steps_per_unit: float, travel_reading: TravelReading, scale_ratio_uncertainty: Reals = None
+    scale_ratio: float, steps_per_unit: float, travel_reading: TravelReading, train: tuple[Stage, ...],
+    scale_ratio_uncertainty: Reals = None,
 ) -> Verdict:
     """Whether a measured travel asks for a correction, or gives away a wrong setting."""
     off, u = scale_ratio - 1, scale_ratio_uncertainty
-    told = telling_ratio(scale_ratio, u or 0.0)
+    told = telling_ratio(scale_ratio, u or 0.0, train)
     if told is not None:
         return Verdict("short", f"It moved {size(scale_ratio)} times what was commanded, near {told[0]}: {told[1]}.",
                        "Find the wrong setting; do not correct it away.", headroom=0.0)

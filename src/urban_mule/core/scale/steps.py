@@ -24,15 +24,19 @@ TELLING_RATIOS = {  # measured over commanded, as whole numbers, and what usuall
     (1, 2): "microsteps or pulses per turn set to twice what was meant",
     (4, 1): "microsteps off by four, or a four-start screw entered as single",
     (1, 4): "microsteps off by four",
-    (5, 4): "a pulley of 20 teeth where 16 were entered",
-    (4, 5): "a pulley of 16 teeth where 20 were entered",
+    (5, 4): "a tooth count, lead or reduction off by 5:4",
+    (4, 5): "a tooth count, lead or reduction off by 4:5",
     (3, 2): "a tooth count or reduction off by 3:2",
     (2, 3): "a tooth count or reduction off by 2:3",
-    (6, 5): "a pulley of 24 teeth where 20 were entered",
-    (5, 6): "a pulley of 20 teeth where 24 were entered",
+    (6, 5): "a tooth count, lead or reduction off by 6:5",
+    (5, 6): "a tooth count, lead or reduction off by 5:6",
     (127, 5): "inches taken for millimetres",
     (5, 127): "millimetres taken for inches",
 }
+
+
+PULLEYS = {  # the same told of a belt: teeth there are, teeth entered
+    (5, 4): (20, 16), (4, 5): (16, 20), (6, 5): (24, 20), (5, 6): (20, 24)}
 
 
 class Controller:
@@ -140,13 +144,19 @@ def corrected_steps_per_unit(steps_per_unit: Reals, scale_ratio: Reals) -> Reals
     return steps_per_unit / scale_ratio
 
 
-def telling_ratio(ratio: float, uncertainty: float) -> tuple[str, str] | None:
+def telling_ratio(ratio: float, uncertainty: float, train: tuple[Stage, ...] = ()) -> tuple[str, str] | None:
     """A ratio that is a wrong setting and no calibration, with the likely cause; None when it is not near one.
 
-    ratio: measured over commanded; uncertainty: its standard uncertainty. Near is within 3 u, at least 1 %.
+    ratio: measured over commanded; uncertainty: its standard uncertainty. Near is within 3 u, at least 1 %. train: a belt in it
+    has pulleys, a screw may have several starts.
     """
+    belt, screw = (any(isinstance(stage, kind) for stage in train) for kind in (Belt, Screw))
     for (top, bottom), cause in TELLING_RATIOS.items():
         telling = top / bottom
         if abs(ratio / telling - 1) <= max(0.01, 3 * uncertainty / telling):
+            if belt and (top, bottom) in PULLEYS:
+                cause = "a pulley of {} teeth where {} were entered".format(*PULLEYS[top, bottom])
+            elif (top, bottom) == (4, 1) and not screw:
+                cause = TELLING_RATIOS[1, 4]
             return (f"{top}/{bottom}" if bottom > 1 else f"{top}"), cause
     return None

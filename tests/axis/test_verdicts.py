@@ -339,7 +339,8 @@ def test_a_rotary_axis_speaks_in_degrees() -> None:
     from urban_mule.core.train.links import Direct, Reduction
 
     solution = axis_sheet("rotary", "stepper").solve(**{
-        **{k: v for k, v in STEPPER.items() if k not in ("moving_mass", "friction_force")}, "unit": "deg", "load_inertia": 0.002, "travel": 2 * math.pi,
+        **{k: v for k, v in STEPPER.items() if k not in ("moving_mass", "friction_force")}, "unit": "deg", "load_inertia": 0.002,
+        "travel": 2 * math.pi,
         "friction_torque": 0.1, "train": (Reduction(ratio=5.0), Direct()), "accuracy_wanted": math.radians(0.1),
         "cycle": (Move(distance=math.pi, speed=math.pi, acceleration=20.0),),
         "reversal_reading": two_way(math.radians(0.02), scatter=1e-6)})

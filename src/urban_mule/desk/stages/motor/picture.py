@@ -115,9 +115,9 @@ class MotorPicture(Picture):
         chart.line(np.append(x, x[0]), np.append(y, y[0]), "accent", 2.4)
         top = int(np.argmax(y))
         rotor = "" if bare is solution else ", its rotor not counted"
-        chart.text(0.01 * end, 0.97 * high, f"what a motor has to do{rotor}: {number_text(y[top], 3)} N·m, up to"
-                   f" {number_text(float(x.max()), 3)} rpm", "accent", (0, 0), 14)
-        chart.text(0.01 * end, 0.88 * high, f"No motor yet: {self.state.reason_unknown('torque_curve')}.", "muted", (0, 0), 12)
+        asked = f"to give {number_text(y[top], 3)} N·m, up to {number_text(float(x.max()), 3)} rpm{rotor}"
+        chart.text(0.01 * end, 0.98 * high, asked, "accent", (0, 0), 13)
+        chart.text(0.99 * end, 0.03 * high, f"No motor yet: {self.state.reason_unknown('torque_curve')}.", "muted", (1, 1), 12)
 
     def _scales(self, solution: Solution) -> None:
         """The three schools of the supply in one place, and the current between rating and limit."""

@@ -14,7 +14,7 @@ from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
 from urban_mule.desk.app import application
 from urban_mule.desk.frame.new_axis import NewAxis
-from urban_mule.desk.frame.window import Window
+from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.walk import settle
@@ -27,6 +27,7 @@ LEAVES = (("Load", "cycle"), ("Motor", "winding"), ("Motor", "spread"), ("Motor"
 
 def keep(window: Window, name: str, widget: QWidget | None = None) -> None:
     """Save a picture of the window, or of a dialog over it, once everything has come to rest."""
+    window.stage.finish()
     settle(window.session)
     QTest.qWait(60)
     settle(window.session)
@@ -37,6 +38,7 @@ def main() -> None:
     app = application()
     folder = Path(tempfile.mkdtemp())
     window = Window(Session(build_demo(folder / "courtyard.mule")))
+    window.resize(*USUAL)
     window.show()
     settle(window.session)
     for stage in STAGES:

@@ -20,8 +20,8 @@ def accuracy_against_goal(positioning_accuracy: float, accuracy_wanted: float, u
     }[main]
     said = f"Accuracy A is {microns(positioning_accuracy, unit)}, {size(100 * share)} % of what the Brief asks for."
     if share > 1:
-        return Verdict("short", said, repair, "ISO 230-2, k = 2", 0.0)
+        return Verdict("short", said, repair, "ISO 230-2, k = 2.", 0.0)
     if share > 0.8:
-        return Verdict("tight", said, repair, "ISO 230-2, k = 2", (1 - share) * 1.5)
-    return Verdict("good", said, "Proven. Write it down and repeat it when something changes.", "ISO 230-2, k = 2",
+        return Verdict("tight", said, repair, "ISO 230-2, k = 2.", (1 - share) * 1.5)
+    return Verdict("good", said, "Proven. Write it down and repeat it when something changes.", "ISO 230-2, k = 2.",
                    1 - share * 0.7)

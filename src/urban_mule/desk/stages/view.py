@@ -346,7 +346,7 @@ class StageView(QWidget):
         if missing and unfinished:
             sentence = f"Unfinished: {len(missing)} {'thing is' if len(missing) == 1 else 'things are'} missing."
         if any(from_practice(state.axis, kind) for kind in self.spec.readings):
-            nxt = f"{nxt} From practice readings, made up by this program: set nothing by them on a machine.".strip()
+            nxt = f"From practice readings, made up by this program.{f' Were they real: {nxt}' if nxt else ''}"
         self.headline.setText(sentence)
         self.subline.setText(nxt)
         self.subline.setVisible(bool(nxt) or len(self.spec.leaves) > 1)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import os
 from typing import Any
 
 import numpy as np
@@ -11,9 +12,11 @@ import pytest
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move, sampled, take, unrolled
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.train.belt import slack_strand
 from urban_mule.core.train.fold import torque_into_train
 from urban_mule.core.train.links import Belt, Reduction, Screw, Stage, Worm
 
+COUNT = int(os.environ.get("URBAN_MULE_AXES", "60")) // 2  # of each kind of motor
 BASE: dict[str, Any] = {
     "moving_mass": 5.0, "unit": "mm", "train": (Belt(pitch=0.005, teeth=20),), "supply_voltage": 48.0,
     "rotor_inertia": 5e-5}
@@ -52,10 +55,19 @@ def walked(solution: Solution, points: int = 4000) -> tuple[np.ndarray, np.ndarr
     return time, speed / r, np.where(s == 0, solution["dwell_torque"], torque), s != 0
 
 
+def longest_run(over: np.ndarray, step: np.ndarray) -> float:
+    """The longest time at a stretch above, twice round the cycle; steps of no time end nothing."""
+    lasting = step > 0
+    above, lasts = np.tile(over[lasting], 2), np.tile(step[lasting], 2)
+    passed = np.concatenate([[0.0], np.cumsum(lasts * above)])
+    ended = np.where(above, 0.0, passed[1:])
+    return float((passed[1:] - np.maximum.accumulate(ended)).max())
+
+
 @pytest.mark.parametrize("motor", ["stepper", "servo"])
 def test_energy_power_margin_and_rms_are_those_of_the_walked_cycle(motor: str) -> None:
     rng = np.random.default_rng(3)
-    for number in range(30):
+    for number in range(COUNT):
         solution = solve(motor, **random_axis(rng))
         time, speed, torque, moving = walked(solution)
         power, step = torque * speed, np.diff(time)
@@ -72,11 +84,7 @@ def test_energy_power_margin_and_rms_are_those_of_the_walked_cycle(motor: str) -
         assert solution["torque_curve"](np.array([abs(at)]))[0] / abs(hard) == pytest.approx(solution["working_margin"], rel=1e-9)
         if motor == "servo":
             rated = 0.5 * np.abs(torque).max()
-            over = np.abs((torque[1:] + torque[:-1]) / 2) > rated
-            longest, run = 0.0, 0.0
-            for one, lasts in zip(np.tile(over, 2), np.tile(step, 2), strict=True):  # round the cycle
-                run = run + lasts if one or not lasts else 0.0
-                longest = max(longest, run)
+            longest = longest_run(np.abs((torque[1:] + torque[:-1]) / 2) > rated, step)
             found = solve(motor, **{**solution.inputs, "rated_torque": rated})["time_above_rated"]
             fine = 2e-3 * time[-1] / len(solution["cycle_pieces"].duration) + 1e-4
             assert found == pytest.approx(min(longest, time[-1]), abs=fine), number
@@ -94,3 +102,27 @@ def test_the_cases_that_were_wrong() -> None:
     lowered = solve(moving_mass=10.0, incline=math.pi / 2, friction_force=60.0, cycle=(
         Move(distance=-0.4, speed=0.5, acceleration=2.0),))
     assert lowered["peak_torque"] == pytest.approx(0.930, abs=1e-3), "a dwell of 0 s holds nothing"
+
+
+def test_stopping_strands_falling_and_creeping_are_what_statics_and_kinematics_say() -> None:
+    short = Move(distance=-0.01, speed=0.05, acceleration=10.0)
+    assert solve(cycle=(Move(distance=2.0, speed=1.0, acceleration=1.0), short))["braking_distance"] == pytest.approx(0.5)
+    jerky = solve(cycle=(Move(distance=2.0, speed=1.0, acceleration=10.0, jerk=500.0), short))
+    assert jerky["braking_distance"] == pytest.approx(1 / 2 * (1 / 10 + 10 / 500)), "v/2·(v/a + a/j)"
+    assert jerky["shortest_speed_up"] == pytest.approx(0.05 / 10)
+    soft = solve(cycle=(Move(distance=2.0, speed=1.0, acceleration=10.0, jerk=50.0), short))
+    assert soft["braking_distance"] == pytest.approx(math.sqrt(1 / 50)), "v·√(v/j): the acceleration of 10 is never reached"
+    belt = Belt(pitch=0.005, teeth=20, span=1.0, specific_stiffness=1e5, pretension=60.0)
+    stretched = 1e5 * np.array([1 / 0.1, 1 / 1.9])  # both strands, the load 0.1 m from the driving pulley
+    give = 100.0 / stretched.sum()
+    assert 60.0 - give * stretched[0] == pytest.approx(slack_strand(belt, 100.0, 0.1)) == pytest.approx(-35.0)
+    pulled = solve(train=(belt,), moving_mass=10.0, travel=0.8, cycle=(Move(distance=0.5, speed=0.5, acceleration=10.0),))
+    loose = next(v for v in pulled.verdicts() if v.check == "belt tension")
+    assert loose.level == "short" and "loses 95 N of its 60 N" in loose.sentence
+    upright: dict[str, Any] = {"incline": math.pi / 2, "travel": 0.3, "cycle": (Move(distance=0.2, speed=0.1, acceleration=1.0),)}
+    for efficiency, falls in ((0.45, True), (0.41, True), (0.39, False)):
+        screw = solve(train=(Screw(lead=0.004, inertia=1e-6, efficiency=efficiency),), **upright)
+        said = next(v.sentence for v in screw.verdicts() if v.check == "vertical axis")
+        assert (screw.get("fall_time") is not None) == falls == said.startswith("Falls when power goes"), efficiency
+    bare = solve(train=(Screw(lead=0.004),), microsteps=16, friction_force=20.0)
+    assert bare["reversal_microsteps"] > 0 and bare.get("peak_torque") is None, "creeping needs no inertia"

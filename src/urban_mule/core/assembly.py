@@ -43,8 +43,8 @@ STRUCTURES = (
 def structures() -> tuple[Given, ...]:
     """What is given and is no number: train, cycle and the like, and of each kind of reading the last one and all of them."""
     of_readings = [
-        (f"{name}_{which}", f"{which_words} {name} readings", f"no {name} readings have been taken yet")
-        for name in reading_kinds() for which, which_words in (("reading", "last of the"), ("readings", "all"))]
+        (f"{name}_{which}", f"taken on the machine or imported as CSV; {which_words}", f"no {name} readings yet")
+        for name in reading_kinds() for which, which_words in (("reading", "the last set counts"), ("readings", "all sets"))]
     return tuple(Given(name, "", "", doc, structure=True, missing=missing, label=words(name))
                  for name, doc, missing in (*STRUCTURES, *of_readings))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import textwrap
 from collections.abc import Callable
 from typing import Any
 
@@ -16,6 +17,7 @@ from urban_mule.desk.kit.points import Points
 from urban_mule.desk.kit.theme import font, theme
 
 pg.setConfigOptions(antialias=True)
+LETTER = 9.5  # px that a letter of the words of an empty chart takes, with room at both sides
 GRID = 45  # of 255: how much of the lines behind the curves is seen
 DASH, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.SolidLine
 
@@ -166,7 +168,8 @@ class Chart(pg.GraphicsView):
         """An empty chart that says what is missing."""
         self.restart()
         self.frame((0, 1), (0, 1))
-        self.text(0.5, 0.5, why, "muted", (0.5, 0.5), 15)
+        wide = max(20, int(self.width() / LETTER))
+        self.text(0.5, 0.5, "\n".join(textwrap.wrap(why, wide)), "muted", (0.5, 0.5), 15)
         self._number_axes(False)
 
     def _number_axes(self, numbered: bool) -> None:

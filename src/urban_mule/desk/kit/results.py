@@ -73,7 +73,7 @@ class ResultRow(QWidget):
             painter.fillRect(area, theme.color("terrain"))
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(0, area.height() - 0.5), QPointF(area.width(), area.height() - 0.5))
-        split = area.width() - (128 if area.width() > NARROW else 100)
+        split = area.width() - (128 if area.width() > NARROW else 106)
         value = self.session.solution.find(self.name)
         if isinstance(value, Unknown):
             self._title(painter, split - 84)

@@ -18,6 +18,7 @@ from urban_mule.store.document.project import Axis
 
 GOALS = (("speed", "speed_wanted", "speed_reached", True), ("acceleration", "acceleration_wanted", "acceleration_reached", True),
          ("accuracy", "accuracy_wanted", "positioning_accuracy", False))
+NARROW = 200.0  # px of a column
 TALLEST = 104.0  # px of a row
 
 
@@ -52,7 +53,9 @@ class BriefPicture(Painted):
         if isinstance(reached, Reach):
             why = "" if reached.stage == "Moves" else f"held by {reached.stage}"
             reached = reached.value
-        bar = QRectF(area.left(), area.center().y() + 6, area.width() - 10, 9)
+        narrow = area.width() < NARROW
+        top = area.center().y() - (28 if narrow else 20)  # narrow, the goal stands beneath the bar instead of beside the number
+        bar = QRectF(area.left(), top + 26, area.width() - 10, 9)
 
         def text(value: Any) -> str:
             sheet = solution.sheet
@@ -61,15 +64,16 @@ class BriefPicture(Painted):
         painter.setFont(font(16, bold=True) if reached is not None else font(12))
         painter.setPen(theme.color("ink" if reached is not None else "muted"))
         said = "not measured yet" if not more_is_better else "no cycle yet"
-        painter.drawText(QRectF(area.left(), area.center().y() - 20, area.width(), 22), Qt.AlignmentFlag.AlignVCenter,
+        painter.drawText(QRectF(area.left(), top, area.width(), 22), Qt.AlignmentFlag.AlignVCenter,
                          said if reached is None else text(reached))
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
-        painter.drawText(QRectF(area.left(), area.center().y() - 20, area.width() - 28, 22),
-                         Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-                         "no goal" if wanted is None else f"goal {text(wanted)}")
-        painter.drawText(QRectF(area.left(), bar.bottom() + 2, area.width(), 16), Qt.AlignmentFlag.AlignVCenter,
-                         why)
+        goal_text = "no goal" if wanted is None else f"goal {text(wanted)}"
+        if not narrow:
+            painter.drawText(QRectF(area.left(), top, area.width() - 28, 22),
+                             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, goal_text)
+        beneath = ", ".join(part for part in (goal_text if narrow else "", why) if part)
+        painter.drawText(QRectF(area.left(), bar.bottom() + 2, area.width() + 16, 16), Qt.AlignmentFlag.AlignVCenter, beneath)
         painter.fillRect(bar, theme.color("terrain"))
         if wanted is None or reached is None or not wanted:
             return
@@ -81,4 +85,4 @@ class BriefPicture(Painted):
         painter.setPen(theme.pen("accent", 2.4))
         painter.drawLine(QPointF(x, bar.top() - 4), QPointF(x, bar.bottom() + 4))
         if math.isfinite(share):
-            draw_mark(painter, level, QPointF(area.right() - 14, area.center().y() - 9), 5.5)
+            draw_mark(painter, level, QPointF(area.right() - 14, top + 11), 5.5)

@@ -161,7 +161,7 @@ class ChainPicture(Painted):
     def _motor_title(self) -> str:
         if self.motors == 1:
             return "motor"
-        return "follower" if self.link == FOLLOWER else f"{self.motors} motors, each carries 1/{self.motors}"
+        return "follower" if self.link == FOLLOWER else f"{self.motors} motors, 1/{self.motors} each"
 
     def _facts(self, stage: Any, index: int) -> tuple[str, ...]:
         """Size of a link in a few words, how fast its input turns, what it carries, and its share of the inertia."""

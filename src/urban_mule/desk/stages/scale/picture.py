@@ -117,7 +117,7 @@ class ScalePicture(Painted):
         u = solution.get("scale_ratio_uncertainty")
         sees = 0.0 if u is None else 2 * u * abs(reading.commanded) * to_small
         end = 1.3 * max([abs(v) for v in off] + [sees, abs(mean), 1e-12])
-        middle, half = QPointF(area.center().x(), area.top() + 76), area.width() / 2 - 20
+        middle, half = QPointF(area.center().x(), min(area.top() + 76, area.bottom() - 44)), area.width() / 2 - 20
 
         def x(value: float) -> float:
             return float(middle.x() + half * value / end)
@@ -139,5 +139,5 @@ class ScalePicture(Painted):
         whole = show(abs(reading.commanded), solution.sheet.unit("travel"), self.state.system)
         over = f"{mean:+.3g} {unit} over {whole}"
         place = min(max(x(mean) - 150, area.left()), area.right() - 300)
-        painter.drawText(QRectF(place, middle.y() - 46, 300, 22), Qt.AlignmentFlag.AlignCenter,
+        painter.drawText(QRectF(place, max(middle.y() - 46, area.top()), 300, 22), Qt.AlignmentFlag.AlignCenter,
                          over if math.isfinite(mean) else "")

@@ -19,7 +19,7 @@ COMMON = (
     "load.checks")
 MOTIONS: dict[str, tuple[str, ...]] = {"linear": ("load.linear",), "rotary": ("load.rotary",)}
 MOTORS: dict[str, tuple[str, ...]] = {
-    "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "motor.stepper_checks",
+    "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.current", "motor.stepper_checks",
                 "drive.stepper_checks"),
     "servo": ("motor.servo", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks")}
 RECORDS = (  # in the order in which solutions list what is given
@@ -27,7 +27,7 @@ RECORDS = (  # in the order in which solutions list what is given
     "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals")
 RECORDS_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear:LinearLoad",), "rotary": ("load.rotary:RotaryLoad",),
-    "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver"),
+    "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver", "drive.current:DriverCurrent", "drive.current:DriverHeat"),
     "servo": ("motor.servo:ServoMotor", "motor.servo:ServoDriver")}
 UNITS = {
     "linear": {"[travel]": "m", "[effort]": "N", "[inertia]": "kg"},

@@ -133,7 +133,7 @@ def open_solution(solution: Solution) -> dict[str, Any]:
         found = {name: solution.find(name) for name in names}
     return {
         "quantities": {name: open_value(v) for name, v in found.items() if not isinstance(v, Unknown)},
-        "unknown": {name: v.reason for name, v in found.items() if isinstance(v, Unknown)},
+        "unknown": {name: v.reason for name, v in found.items() if isinstance(v, Unknown) and v.applies},
         "verdicts": [open_verdict(verdict) for verdict in solution.verdicts()],
     }
 

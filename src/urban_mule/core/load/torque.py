@@ -175,6 +175,15 @@ def regenerated_energy(cycle_torque: CycleTorque) -> Reals:
     return np.sum(np.maximum(-work_given(cycle_torque), 0.0) * cycle_torque.pieces.times, axis=-1)
 
 
+@quantity("J", symbol="E_s", source="time integral of shaft power over a whole move; what it takes is not set against it",
+          formula="max over the moves of −∑ min(0, ∫T·ω·dt)", label="Given back in one move")
+def stopping_energy(cycle_torque: CycleTorque) -> Reals:
+    """Most energy that one motor takes out of the load in a single move of the cycle."""
+    back, pieces = np.maximum(-work_given(cycle_torque), 0.0), cycle_torque.pieces
+    places = np.unique(pieces.move)
+    return np.max(np.stack([np.sum(back * (pieces.move == place), axis=-1) for place in places]), axis=0)
+
+
 def creep(direction: int, train: tuple[Stage, ...], gravity: Reals, friction: Reals, count: Reals) -> Reals:
     """Torque of one motor creeping in a direction, without process force [N·m]; gravity, friction [N or N·m]."""
     return torque_into_train(train, (direction * friction + gravity) / count, float(direction), 0.0)

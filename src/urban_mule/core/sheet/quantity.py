@@ -40,12 +40,20 @@ class NotKnown(Exception):
         self.missing = missing
 
 
+class DoesNotApply(NotKnown):
+    """A quantity means nothing for this axis as it is set up; it then stands nowhere."""
+
+
 @record(frozen=True, eq=False)
 class Unknown:
-    """Stands where a value would stand, and says why there is none; missing: the givens that would help."""
+    """Stands where a value would stand, and says why there is none.
+
+    missing: the givens that would help. applies: False where the quantity means nothing for this axis.
+    """
 
     reason: str
     missing: tuple[str, ...] = ()
+    applies: bool = True
 
 
 @record(frozen=True, eq=False, repr=False)

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from urban_mule.core.sheet.given import givens, words
-from urban_mule.core.sheet.quantity import NotKnown, Quantity, Unknown
+from urban_mule.core.sheet.quantity import DoesNotApply, NotKnown, Quantity, Unknown
 
 if TYPE_CHECKING:
     from urban_mule.core.sheet.sheet import Sheet
@@ -94,7 +94,7 @@ class Solution:
         try:
             value = q.function(**arguments)
         except NotKnown as why:
-            return Unknown(str(why), why.missing)
+            return Unknown(str(why), why.missing, not isinstance(why, DoesNotApply))
         except (OverflowError, ZeroDivisionError):
             return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
         if isinstance(value, np.ndarray) and value.ndim == 0:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Union
 from pydantic import Field, model_validator
 
 from urban_mule.core.drive.any import AnyDriver
+from urban_mule.core.drive.current import DriverCurrent, DriverHeat
 from urban_mule.core.drive.stepper import Driver
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.motor.servo import ServoDriver, ServoMotor
@@ -75,11 +76,11 @@ class ControllerBody(Strict):
 
 
 if TYPE_CHECKING:
-    class DriverModel(DriverBody, AnyDriver, Driver, ServoDriver): ...
+    class DriverModel(DriverBody, AnyDriver, Driver, DriverCurrent, DriverHeat, ServoDriver): ...
 
     class ControllerModel(ControllerBody, Controller): ...
 else:
-    DriverModel = part("Driver", "a driver", AnyDriver, Driver, ServoDriver, base=DriverBody)
+    DriverModel = part("Driver", "a driver", AnyDriver, Driver, DriverCurrent, DriverHeat, ServoDriver, base=DriverBody)
     ControllerModel = part("Controller", "a controller", Controller, base=ControllerBody)
 
 

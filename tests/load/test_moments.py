@@ -97,6 +97,9 @@ def test_the_cases_that_were_wrong() -> None:
     assert jerky["regenerated_energy"] == pytest.approx(7.44e-3, rel=2e-3)
     servo = solve("servo", moving_mass=100.0, peak_time=1.0, cycle=(Move(distance=0.5, speed=1.0, acceleration=1.0, dwell=1.0),))
     assert servo["time_above_rated"] == pytest.approx(1.414, abs=1e-3), "speeding up and slowing down follow each other"
+    three = Move(distance=-0.05804288970220353, speed=0.9612283276333917, acceleration=5.478664429073398, repeat=3)
+    whole = solve("servo", moving_mass=40.0, rated_torque=0.1, cycle=(three,))
+    assert whole["time_above_rated"] == pytest.approx(whole["cycle_duration"]), "a cruise of a rounding ends no run"
     fast = solve("servo", moving_mass=2.0, friction_force=40.0, cycle=(Move(distance=80.0, speed=5.6, acceleration=5.0),))
     assert fast["continuous_margin"] == pytest.approx(1.15, abs=0.01), "at the mean speed it may give less"
     lowered = solve(moving_mass=10.0, incline=math.pi / 2, friction_force=60.0, cycle=(

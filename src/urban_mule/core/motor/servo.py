@@ -103,6 +103,7 @@ def curve(
     return ServoCurve(torque, flat_to, zero_at)
 
 
+ROUNDING = 1e-12  # of a cycle: a piece so short is none
 STATED = ("rated_speed", "max_speed", "rated_voltage")
 BY_WINDING = "the winding's voltage limit, else data sheet limits, straight between them"
 
@@ -215,8 +216,9 @@ def time_above_rated(cycle_torque: CycleTorque, rated_torque: float) -> float:
     The whole cycle where it never asks less.
     """
     c, limit, whole = cycle_torque, rated_torque * (1 + 1e-9), Stretch(0.0, 0.0, 0.0, 0.0)
+    lasting = c.pieces.duration > ROUNDING * float(c.pieces.duration.sum())  # else a cruise of a rounding would end a run
     for move in np.unique(c.pieces.move):
-        own = np.flatnonzero((c.pieces.move == move) & (c.pieces.duration > 0))
+        own = np.flatnonzero((c.pieces.move == move) & lasting)
         once = Stretch(0.0, 0.0, 0.0, 0.0)
         for piece in own:
             once = once.then(above(float(c.start[piece]), float(c.end[piece]), limit, float(c.pieces.duration[piece])))

@@ -12,6 +12,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.margin import COMFORTABLE_RATIO, USABLE_RATIO
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
@@ -102,9 +103,7 @@ class MotorPicture(Picture):
         if cycle is None:
             self.chart.empty(f"No curve yet: {self.state.reason_unknown('torque_curve')}.")
             return
-        moving = cycle.moving
-        x = np.abs(np.column_stack([cycle.speed_start[moving], cycle.speed_end[moving]])).ravel() * RPM
-        y = np.abs(np.column_stack([cycle.start[moving], cycle.end[moving]])).ravel()
+        x, y = loop(cycle)
         if not (np.isfinite(x).all() and np.isfinite(y).all() and x.size):
             self.chart.empty(OUT_OF_PROPORTION)
             return
@@ -185,9 +184,7 @@ class MotorPicture(Picture):
         except NotKnown as why:
             self.chart.text(0, 0.04 * high, sentence(str(why)), "muted", (0, 1), 13)
             return
-        moving = cycle.moving
-        x = np.abs(np.column_stack([cycle.speed_start[moving], cycle.speed_end[moving]])).ravel() * RPM
-        y = np.abs(np.column_stack([cycle.start[moving], cycle.end[moving]])).ravel()
+        x, y = loop(cycle)
         self.chart.line(np.append(x, x[0]), np.append(y, y[0]), "accent", 2.4)
         x0, y0 = abs(speed) * RPM, abs(torque)
         available = float(solution["torque_curve"](np.array([abs(speed)]))[0])
@@ -203,6 +200,13 @@ class MotorPicture(Picture):
             self.chart.dots([mean], [rms], "violet", 10, "turned")
             said = f" RMS {number_text(rms, 3)} N·m, mean {number_text(mean, 3)} rpm"
             self.chart.text(mean, rms, said, "violet", (0, 1.1), 12)
+
+
+def loop(cycle: CycleTorque) -> tuple[np.ndarray, np.ndarray]:
+    """The moving pieces of a cycle as points of |speed| [rpm] and |torque| [N·m]."""
+    moving = cycle.moving
+    return (np.abs(np.column_stack([cycle.speed_start[moving], cycle.speed_end[moving]])).ravel() * RPM,
+            np.abs(np.column_stack([cycle.start[moving], cycle.end[moving]])).ravel())
 
 
 def _marks(marks: list[tuple[Any, str, str]]) -> tuple[Mark, ...]:

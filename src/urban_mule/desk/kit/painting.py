@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QLabel, QWidget
 
 from urban_mule.desk.kit.theme import font, theme
@@ -48,6 +48,23 @@ def say_it_cannot_be_drawn(widget: QWidget, painter: QPainter, error: Exception)
     painter.setPen(theme.color("short"))
     painter.drawText(QRectF(widget.rect()).adjusted(16, 4, -16, -4),
                      Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, CANNOT)
+
+
+def fitted(metrics: QFontMetrics, text: str, width: float, height: float) -> str:
+    """A text broken into the lines that fit into this room; where it is longer the last line ends with a mark."""
+    most, lines = max(1, int(height // metrics.lineSpacing())), [""]
+    words = text.split()
+    while words:
+        longer = f"{lines[-1]} {words[0]}".strip()
+        if metrics.horizontalAdvance(longer) <= width or not lines[-1]:
+            lines[-1] = longer
+            words.pop(0)
+        elif len(lines) < most:
+            lines.append("")
+        else:
+            lines[-1] = metrics.elidedText(" ".join([lines[-1], *words]), Qt.TextElideMode.ElideRight, int(width))
+            break
+    return "\n".join(lines)
 
 
 class Label(QLabel):

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, worst
-from urban_mule.desk.kit.painting import painted
+from urban_mule.desk.kit.painting import fitted, painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
@@ -111,5 +111,5 @@ class Comparison(QWidget):
             y = box.top() + 40 + ROW * len(names)
             draw_mark(painter, tightest.level, QPointF(box.left() + 6, y + 10), 5)
             painter.setFont(font(12))
-            painter.drawText(QRectF(box.left() + 18, y + 2, box.width() - 18, box.bottom() - y), Qt.TextFlag.TextWordWrap,
-                             tightest.sentence)
+            room = QRectF(box.left() + 18, y + 2, box.width() - 18, box.bottom() - y)
+            painter.drawText(room, 0, fitted(painter.fontMetrics(), tightest.sentence, room.width(), room.height() - 4))

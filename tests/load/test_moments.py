@@ -56,8 +56,8 @@ def walked(solution: Solution, points: int = 4000) -> tuple[np.ndarray, np.ndarr
 
 
 def longest_run(over: np.ndarray, step: np.ndarray) -> float:
-    """The longest time at a stretch above, twice round the cycle; steps of no time end nothing."""
-    lasting = step > 0
+    """The longest time at a stretch above, twice round the cycle; steps that are roundings end nothing."""
+    lasting = step > 1e-14 * step.sum()
     above, lasts = np.tile(over[lasting], 2), np.tile(step[lasting], 2)
     passed = np.concatenate([[0.0], np.cumsum(lasts * above)])
     ended = np.where(above, 0.0, passed[1:])
@@ -100,6 +100,9 @@ def test_the_cases_that_were_wrong() -> None:
     three = Move(distance=-0.05804288970220353, speed=0.9612283276333917, acceleration=5.478664429073398, repeat=3)
     whole = solve("servo", moving_mass=40.0, rated_torque=0.1, cycle=(three,))
     assert whole["time_above_rated"] == pytest.approx(whole["cycle_duration"]), "a cruise of a rounding ends no run"
+    tiny = Move(distance=1e-12, speed=1.0, acceleration=1e3, dwell=0.0)
+    waits = Move(distance=0.1, speed=1.0, acceleration=5.0, dwell=1e9)
+    assert solve("servo", cycle=(tiny, waits))["time_above_rated"] >= 0
     fast = solve("servo", moving_mass=2.0, friction_force=40.0, cycle=(Move(distance=80.0, speed=5.6, acceleration=5.0),))
     assert fast["continuous_margin"] == pytest.approx(1.15, abs=0.01), "at the mean speed it may give less"
     lowered = solve(moving_mass=10.0, incline=math.pi / 2, friction_force=60.0, cycle=(

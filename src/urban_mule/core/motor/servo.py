@@ -219,6 +219,8 @@ def time_above_rated(cycle_torque: CycleTorque, rated_torque: float) -> float:
     lasting = c.pieces.duration > ROUNDING * float(c.pieces.duration.sum())  # else a cruise of a rounding would end a run
     for move in np.unique(c.pieces.move):
         own = np.flatnonzero((c.pieces.move == move) & lasting)
+        if not own.size:
+            continue
         once = Stretch(0.0, 0.0, 0.0, 0.0)
         for piece in own:
             once = once.then(above(float(c.start[piece]), float(c.end[piece]), limit, float(c.pieces.duration[piece])))

@@ -43,6 +43,7 @@ def walk_demo(out: Path) -> None:
     settle(session)
     for number, stage in enumerate(STAGES, start=1):
         window.show_stage(stage)
+        window.stage.finish()
         settle(session)
         window.grab().save(str(out / f"{number:02}-{stage.lower()}.png"))
         for word in window.stage.leaves.all_words[1:]:

@@ -11,7 +11,7 @@ import pytest
 from PyQt6.QtCore import QByteArray, QMimeData, QPointF, Qt
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QApplication, QMenu
-from tests.driving import level, shown, type_in
+from tests.driving import choose, level, shown, type_in
 
 from urban_mule.desk.app import application
 from urban_mule.desk.frame.window import Window
@@ -315,3 +315,15 @@ def test_a_check_can_be_read_to_its_end_by_mouse_and_by_key(window: Window, qtbo
     qtbot.keyClick(picture, Qt.Key.Key_Up)
     qtbot.mouseClick(picture, Qt.MouseButton.LeftButton, pos=picture._boxes[1][0].center().toPoint())
     assert picture.chosen is None and picture.accessibleDescription() == ""
+
+
+def test_a_choice_that_is_too_long_for_its_box_says_all_of_it_in_its_hint(window: Window, qtbot: Any) -> None:
+    stage = load_stage(window)
+    window.session.show_axis(2)
+    stage.chain.choose(1)
+    field = stage.field("end_support")
+    assert field is not None
+    choose(field, "fixed-supported")
+    assert window.session.axis.train[1].end_support == "fixed-supported" and field.editor.toolTip() == "fixed-supported"
+    field.editor.resize(60, 28)
+    assert not field.editor.grab().isNull()

@@ -10,7 +10,7 @@ import math
 
 import numpy as np
 
-from urban_mule.core.drive.stepper import SwitchPosition
+from urban_mule.core.drive.stepper import SwitchPosition, switch_position
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import DoesNotApply, NotKnown, quantity
 
@@ -124,10 +124,7 @@ def current_peak_real(
     if way == "switches":
         if not switch_bank:
             raise NotKnown("the switch bank has no row", "switch_bank")
-        below = [row.current_peak for row in switch_bank if row.current_peak <= current_peak * EQUAL]
-        if not below:
-            raise NotKnown("every position of the switch bank gives more current than is meant")
-        return max(below)
+        return switch_position(switch_bank, current_peak).current_peak
     if way == "register":
         if current_register is None:
             raise NotKnown("no step of the register is known for it", "full_scale_voltage", "register_steps")

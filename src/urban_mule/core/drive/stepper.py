@@ -48,7 +48,7 @@ def switch_position(switch_bank: tuple[SwitchPosition, ...], current_peak: float
     """The row of the switch bank to set for a peak current [A]. Raises NotKnown when every row is above it."""
     below = [row for row in switch_bank if row.current_peak <= current_peak * (1 + 1e-9)]
     if not below:
-        raise NotKnown("every position of the switch bank gives more current than is wanted")
+        raise NotKnown("every position of the switch bank gives more current than is meant")
     return max(below, key=lambda row: row.current_peak)
 
 

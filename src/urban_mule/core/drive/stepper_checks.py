@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from urban_mule.core.load.fall import BALANCED
+from urban_mule.core.load.fall import is_balanced
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import share_of, size
@@ -54,7 +54,7 @@ def holds_still(
     counterbalance_force: float = 0.0,
 ) -> Verdict | None:
     """Whether the idle current holds the load up, no friction counted on."""
-    if abs(gravity_load) <= BALANCED * abs(gravity_load + counterbalance_force):
+    if is_balanced(gravity_load, counterbalance_force):
         return None
     ratio = hold_fraction * set_torque / frictionless_static_torque
     said = f"The idle current holds {size(ratio)} times the weight, no friction counted on"

@@ -8,7 +8,7 @@ from typing import TypeVar
 import numpy as np
 
 from urban_mule.core.load.cycle import Pieces
-from urban_mule.core.load.fall import BALANCED, BRAKE_FACTOR, brake_needed
+from urban_mule.core.load.fall import BRAKE_FACTOR, brake_needed, is_balanced
 from urban_mule.core.load.link_loads import LinkLoad
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.solution import Solution
@@ -61,7 +61,7 @@ def falls_without_power(
     """What happens when power goes: what falls, how far, and what the brake holds with and without friction."""
     needed = frictionless_static_torque
     school = "Brake or not: only what falls needs one. Friction is not counted on; twice the friction-free torque is usual."
-    if abs(gravity_load) <= BALANCED * abs(gravity_load + counterbalance_force):  # else a rounding would ask for a brake
+    if is_balanced(gravity_load, counterbalance_force):  # else a rounding would ask for a brake
         return None if brake_torque is None else Verdict(
             "good", f"Nothing falls when power goes; the brake of {size(brake_torque)} N·m only keeps the axis from being pushed.",
             "Nothing to do.", school, 0.9)

@@ -19,6 +19,11 @@ BALANCED = 0.01  # of the weight: a counterbalance that leaves less leaves nothi
 BRAKE_FACTOR = 2.0  # over the friction-free torque: the usual school
 
 
+def is_balanced(gravity_load: float, counterbalance_force: float) -> bool:
+    """Whether a counterbalance leaves nothing to fall; gravity_load is what it leaves, both [N]."""
+    return abs(gravity_load) <= BALANCED * abs(gravity_load + counterbalance_force)
+
+
 def brake_needed(frictionless_static_torque: Reals) -> Reals:
     """What a brake should hold [N·m]: twice what falls, no friction counted on; frictionless_static_torque [N·m]."""
     return BRAKE_FACTOR * frictionless_static_torque

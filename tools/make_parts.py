@@ -1,4 +1,4 @@
-"""Makes the parts library that ships: invented motors, brakes and reductions that follow real scaling. `make parts`.
+"""Makes the parts library that ships: invented motors, drivers, brakes and reductions that follow real scaling. `make parts`.
 
 Steppers: torque goes with the shear stress in the air gap times its area and radius, rotor inertia with radius⁴ × length,
 heat with the cooling surface, electrical time constant with the square of the frame. The rated current then only says how
@@ -8,6 +8,7 @@ the same copper is wound. Every other figure follows; nothing is copied from any
 from __future__ import annotations
 
 import csv
+import json
 import math
 import random
 from pathlib import Path
@@ -168,11 +169,102 @@ def brakes() -> list[dict[str, Any]]:
     return rows
 
 
+ROWS_OF_CURRENT = (0.28, 0.38, 0.48, 0.58, 0.69, 0.79, 0.9, 1.0)  # of the greatest current, as the switches count down
+RESISTORS = (0.22, 0.15, 0.11, 0.1, 0.075, 0.05, 0.033, 0.022, 0.015)  # Ω, as they are sold
+
+
+def positions(number: int, count: int) -> str:
+    """The positions of so many switches for a number, the first switch the least digit."""
+    return f"{number:0{count}b}"[::-1]
+
+
+def current_table(first: int, current: float) -> dict[str, Any]:
+    """Three switches that set the current: all on is the least."""
+    return {"switches": [first, first + 1, first + 2], "rows": [
+        {"positions": positions(7 - place, 3), "current_peak": three(share * current)}
+        for place, share in enumerate(ROWS_OF_CURRENT)]}
+
+
+def microstep_table(switches: list[int], counts: tuple[int, ...]) -> dict[str, Any]:
+    return {"switches": switches, "rows": [
+        {"positions": positions(place, len(switches)), "microsteps": count} for place, count in enumerate(counts)]}
+
+
+def banks(way: str, current: float, mode: str) -> list[dict[str, Any]]:
+    """Switches and jumpers of a driver by the way in which its current is set."""
+    if way == "switches":
+        idle = {"switches": [4], "rows": [{"positions": "0", "hold_fraction": 0.5}, {"positions": "1", "hold_fraction": 1.0}]}
+        fine = (2, 4, 8, 16, 32, 64, 128, 5, 10, 20, 25, 40, 50, 100, 125, 200)
+        if current > 4:
+            return [{"name": "S1", "kind": "switches", "count": 8, "tables": [
+                current_table(1, current), idle, microstep_table([5, 6, 7, 8], fine)]}]
+        return [{"name": "S1", "kind": "switches", "count": 6, "tables": [
+            current_table(4, current), microstep_table([1, 2, 3], (1, 2, 4, 8, 16, 32, 64, 128))]}]
+    if way == "trimmer":
+        powers = microstep_table([1, 2, 3], (1, 2, 4, 8, 16, 32, 64, 128))
+        return [{"name": "J1", "kind": "jumpers", "count": 3, "tables": [powers]}]
+    modes = ("pulse", mode)
+    return [{"name": "J1", "kind": "jumpers", "count": 1, "tables": [
+        {"switches": [1], "rows": [{"positions": str(place), "interface_mode": one} for place, one in enumerate(modes)]}]}]
+
+
+def driver(way: str, current: float, volts: float, mode: str, random_: random.Random) -> dict[str, Any]:
+    """One stepper driver: its bridge gets wider with the current, and its cooling sheds its loss at 45 °C of air."""
+    bridge = 0.8 / current**1.2
+    standing = 0.25 + 0.06 * current
+    loss = current**2 * bridge + standing
+    limit = 120.0 if current < 4 else 95.0
+    finned = 0.88 * (limit - 45) / loss
+    resistor = min(RESISTORS, key=lambda one: abs(one - 0.24 / current))
+    what = {"trimmer": "trimmer driver", "switches": "switch driver", "number": "driver by number",
+            "register": "register driver"}[way]
+    wired = {"pulse": "", "single wire": ", single wire", "bus": ", bus"}[mode]
+    small = current < 4.5
+    typed = way in ("number", "register")
+    sensed = {"sense_resistance [mΩ]": round(resistor * 1e3), "sense_resistance_extra [mΩ]": 20 if typed else ""}
+    row: dict[str, Any] = {
+        "kind": "driver", "name": f"{current:g} A {what}, {volts:g} V{wired}", "current_limit [A]": current,
+        "voltage_limit [V]": volts, "voltage_drop [V]": 0.4 if small else 0.9, "current_entry": way,
+        "entry_is": "rms" if way == "number" else "", **({} if way == "switches" else sensed),
+        "trimmer_gain": 8 if way == "trimmer" and current < 2 else 5 if way == "trimmer" else "",
+        "full_scale_voltage [V]": three(1.06 * current * (resistor + 0.02)) if way == "register" else "",
+        "register_steps": 32 if way == "register" else "", "bridge_resistance [mΩ]": round(bridge * 1e3),
+        "driver_standing_loss [W]": three(standing), "driver_temperature_limit [°C]": limit,
+        "thermal_resistance_bare [K/W]": three(2.2 * finned) if small else "", "thermal_resistance_finned [K/W]": three(finned),
+        "thermal_resistance_fan [K/W]": three(0.5 * finned),
+        "minimum_pulse_width [µs]": {"trimmer": 1.0, "switches": 2.5, "number": 0.1, "register": 0.1}[way],
+        "direction_setup [µs]": {"trimmer": 0.65, "switches": 5.0, "number": 0.02, "register": 0.02}[way],
+        "finest_microsteps": {"trimmer": 128, "switches": 200 if current > 4 else 128, "number": 256, "register": 256}[way],
+        "interpolated_microsteps": 256 if typed else "", "driver_clock [MHz]": 12 if typed else "",
+        "quiet_torque_share [%]": 70 if typed else "", "interface_mode": mode,
+        "logic_supply": "from the controller" if small else "of its own" if mode == "bus" else "from the motor supply",
+        "logic_voltage [V]": 5 if not small else 3.3, "price": round(4 + 6 * current + 0.15 * volts + random_.uniform(-2, 4)),
+        "lead_time [d]": random_.choice((2, 3, 5, 10, 21)), "banks": json.dumps(banks(way, current, mode), ensure_ascii=False)}
+    return row
+
+
+def drivers() -> list[dict[str, Any]]:
+    """Every way to set a current, from 1 to 10 A peak and 24 to 80 V."""
+    chance = random.Random(31)
+    made = [("trimmer", current, volts, "pulse") for current, volts in (
+        (1.0, 24), (1.5, 28), (2.0, 36), (2.5, 45), (3.5, 36), (5.5, 63))]
+    made += [("switches", current, volts, "pulse") for current, volts in (
+        (2.0, 36), (3.5, 40), (4.2, 50), (5.6, 50), (6.2, 60), (7.2, 72), (8.2, 80), (10.0, 80))]
+    made += [("number", current, volts, "single wire") for current, volts in (
+        (1.2, 28), (2.0, 28), (2.8, 36), (4.0, 60), (6.5, 60))]
+    made += [("number", 3.0, 48, "bus"), ("number", 5.0, 60, "bus")]
+    made += [("register", current, volts, "bus") for current, volts in ((1.6, 28), (2.4, 60), (3.2, 48), (5.0, 60), (8.0, 72))]
+    made += [("register", 2.6, 48, "single wire"), ("register", 10.0, 80, "bus")]
+    return [driver(way, current, volts, mode, chance) for way, current, volts, mode in made]
+
+
 def main() -> None:
     PARTS.mkdir(exist_ok=True)
-    for name, rows in (("steppers", steppers()), ("servos", servos()), ("reductions", reductions()), ("brakes", brakes())):
+    for name, rows in (("steppers", steppers()), ("servos", servos()), ("drivers", drivers()),
+                       ("reductions", reductions()), ("brakes", brakes())):
         with (PARTS / f"{name}.csv").open("w", encoding="utf-8", newline="") as file:
-            table = csv.DictWriter(file, list(rows[0]), lineterminator="\n")
+            columns = {column: None for row in rows for column in row}
+            table = csv.DictWriter(file, list(columns), lineterminator="\n", restval="")
             table.writeheader()
             table.writerows(rows)
         print(f"{name}: {len(rows)}")

@@ -105,22 +105,25 @@ def salvage_command(path: Path) -> int:
 
 def solved(path: Path, project: Project, name: str | None, working: str | None) -> str:
     """The output of `solve`. Raises BadFile for an axis or a quantity that is not there."""
-    from urban_mule.store.solve import open_solution, solve_axis
+    from urban_mule.store.solve import open_solution, solve_axis, solve_project
     from urban_mule.store.text_files import BadFile
 
     axes = [axis for axis in project.axes if name in (None, axis.name)]
     if not axes:
         there = ", ".join(axis.name for axis in project.axes)
         raise BadFile(f"{path}: axes: there is no axis {name!r}; there is {there}.")
+    solutions = {axis.name: solve_axis(project, axis) for axis in project.axes}
+    together = solve_project(project, solutions)
     if working is None:
-        found = {axis.name: open_solution(solve_axis(project, axis)) for axis in axes}
-        return json.dumps({"axes": found}, ensure_ascii=False, allow_nan=False) + "\n"
+        found = {axis.name: open_solution(solutions[axis.name]) for axis in axes}
+        return json.dumps({"axes": found, "project": open_solution(together), "spindles": {}}, ensure_ascii=False,
+                          allow_nan=False) + "\n"
     from urban_mule.core.sheet.working import working_of, working_text
 
+    of_project = working in together.sheet.quantities
     text = []
-    for axis in axes:
-        solution = solve_axis(project, axis)
+    for title, solution in [("the project", together)] if of_project else [(f"axis {a.name}", solutions[a.name]) for a in axes]:
         if working not in solution.sheet.quantities and working not in solution.sheet.inputs:
-            raise BadFile(f"{path}: axis {axis.name}: there is no quantity {working!r} on this kind of axis.")
-        text += [*([f"axis {axis.name}\n"] if len(axes) > 1 else []), working_text(working_of(solution, working))]
+            raise BadFile(f"{path}: {title}: there is no quantity {working!r} on this kind of axis.")
+        text += [*([f"{title}\n"] if len(axes) > 1 and not of_project else []), working_text(working_of(solution, working))]
     return "".join(text)

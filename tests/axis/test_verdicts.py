@@ -11,8 +11,10 @@ from typing import Any
 
 import numpy as np
 import pytest
+from tests.drive.test_together import PROJECT_CASES
 
-from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.assembly import axis_sheet, project_sheet
+from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.travel import TravelReading
@@ -28,7 +30,7 @@ STEPPER: dict[str, Any] = {
     "train": (Belt(pitch=0.003, teeth=20, inertia=1e-5),), "holding_torque": 1.6, "rated_current": 2.8, "rated_current_is": "rms",
     "phase_resistance": 0.8, "phase_inductance": 0.0025, "rotor_inertia": 1e-4, "step_angle": math.pi / 100,
     "thermal_resistance": 2.0, "supply_voltage": 48.0, "current_peak": 3.8, "microsteps": 16, "hold_fraction": 0.5,
-    "max_pulse_rate": 1e5, "accuracy_wanted": 1e-4}
+    "max_pulse_rate": 1e5, "accuracy_wanted": 1e-4, "entry_is": "rms"}
 SERVO: dict[str, Any] = {
     **{k: STEPPER[k] for k in ("moving_mass", "friction_force", "travel", "unit", "cycle", "train", "supply_voltage")},
     "rated_torque": 0.6, "motor_peak_torque": 1.9, "rated_speed": 314.0, "max_speed": 471.0, "rated_voltage": 48.0,
@@ -71,6 +73,19 @@ def follower(*named: str) -> tuple[Difference, ...]:
     return tuple(Difference(name, "1", "2") for name in named)
 
 
+def bank(*rows: tuple[str, dict[str, Any]]) -> dict[str, Any]:
+    """A driver with one bank, whose rows set these values."""
+    wide = len(rows[0][0])
+    table = SwitchTable(tuple(range(1, wide + 1)), tuple(SwitchRow(positions=signs, **sets) for signs, sets in rows))
+    return {"switch_banks": (SwitchBank("S1", "switches", wide, (table,)),)}
+
+
+COARSE = bank(("0", {"current_peak": 3.0}), ("1", {"current_peak": 4.6}))
+FINE = bank(("0", {"current_peak": 3.7}), ("1", {"current_peak": 4.6}))
+STEPS = ("0", {"microsteps": 8}), ("1", {"microsteps": 16})
+WARM = {"bridge_resistance": 0.15, "driver_temperature_limit": 95.0, "cooling": "finned", "thermal_resistance_finned": 20.0,
+        "thermal_resistance_fan": 10.0}
+QUIET = {"chopping": "both", "changeover_speed": 0.12, "quiet_torque_share": 0.7}
 LIMP = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=2e4, span=1.0)
 STIFF = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=4e7, span=1.0)
 WORM = (Reduction(ratio=4.0, clearance=math.radians(0.1)), Belt(pitch=0.003, teeth=20, inertia=1e-5))
@@ -117,9 +132,34 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("microsteps", "good", "of the 16 microsteps", {}, ""),
     ("microsteps", "tight", "place no better", {"microsteps": 128, "friction_force": 8.0}, "smoothness"),
     ("microsteps", "short", "friction takes most", {"friction_force": 160.0}, "what binds"),
+    ("current setting", "good", "Type 2.69 A RMS", {}, ""),
+    ("current setting", "good", "Turn the trimmer to",
+     {"current_entry": "trimmer", "trimmer_gain": 8.0, "sense_resistance": 0.1}, ""),
+    ("current setting", "good", "The switches give 3.7 A", FINE, ""),
+    ("current setting", "tight", "typed as meant, 0.75 times",
+     {"sense_resistance": 0.1, "sense_resistance_entered": 0.075}, "Type"),
+    ("current setting", "tight", "21.1 % of the torque", COARSE, "Mean 3 A"),
+    ("current setting", "short", "gives more than", {**COARSE, "current_peak": 2.5}, "Mean more"),
+    ("current setting", "unknown", "a factor of 1.41", {"entry_is": None}, "Look it up"),
+    ("switches", "good", "Set S1 1", bank(*STEPS), ""),
+    ("switches", "tight", "says nothing of 0", bank(STEPS[1]), "Look these rows up"),
+    ("switches", "short", "no position gives 16 microsteps", bank(STEPS[0]), "Mean something"),
+    ("driver heat", "good", "The driver gets to", {**WARM, "thermal_resistance_finned": 12.0}, ""),
+    ("driver heat", "tight", "95 °C are the most", {**WARM, "thermal_resistance_finned": 30.0}, "fan it bears"),
+    ("driver heat", "short", "95 °C are the most", {**WARM, "thermal_resistance_finned": 60.0}, "of the motor's torque is lost"),
+    ("chopping", "good", "Strong chopping", {"chopping": "strong"}, ""),
+    ("chopping", "good", "While quiet it pulls with", QUIET, ""),
+    ("chopping", "tight", "where the rotor rings", {**QUIET, "changeover_speed": 0.0193}, "below or above"),
+    ("chopping", "tight", "at which it cruises", {**QUIET, "changeover_speed": 0.31}, "away from that speed"),
+    ("chopping", "tight", "less than the 1.5 wanted", {**QUIET, "quiet_torque_share": 0.12}, "lower speed"),
+    ("chopping", "short", "it loses steps", {**QUIET, "quiet_torque_share": 0.05}, "chop strongly"),
+    ("leaned on", "good", "gives way by", {"lean_force": 12.0}, ""),
+    ("leaned on", "tight", "more than the accuracy wanted", {"lean_force": 45.0}, "lean"),
+    ("leaned on", "tight", "less than 1.5 times in hand", {"lean_force": 70.0}, "Hold with more"),
+    ("leaned on", "short", "pushed off its place", {"lean_force": 190.0}, "Hold with more"),
     ("pulse rate", "good", "16 kHz of pulses, 16 %", {}, ""),
-    ("pulse rate", "tight", "of what the controller takes", {"max_pulse_rate": 17_000.0}, "a fifth in hand"),
-    ("pulse rate", "short", "of what the driver takes", {"minimum_pulse_width": 4e-5}, "fewer microsteps"),
+    ("pulse rate", "tight", "of what the controller makes", {"max_pulse_rate": 17_000.0}, "a fifth in hand"),
+    ("pulse rate", "short", "of what the driver sees", {"minimum_pulse_width": 4e-5}, "fewer microsteps"),
     ("vertical axis", "short", "none is given", UPRIGHT, "Block the axis"),
     ("vertical axis", "tight", "The brake holds 1.", {**UPRIGHT, "brake_torque": 0.1}, "Fit a brake of at least"),
     ("vertical axis", "short", "The brake holds 0.", {**UPRIGHT, "brake_torque": 0.03}, "Block the axis"),
@@ -288,7 +328,7 @@ SERVO_CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("stated speeds", "tight", "as they stand", {"rated_voltage": None, "supply_voltage": None}, "Give both"),
     ("torque margin", "good", "times the torque needed", {"rated_voltage": None, "supply_voltage": None}, ""),
     ("torque margin", "unknown", "supply voltage is not given", {"supply_voltage": None}, "Supply voltage:"),
-    ("pulse rate", "short", "of what the controller takes", {"max_pulse_rate": 10_000.0}, "electronic gear"),
+    ("pulse rate", "short", "of what the controller makes", {"max_pulse_rate": 10_000.0}, "electronic gear"),
     ("kind of motor", "tight", "19.9 % of its rated speed", {"supply_voltage": 24.1}, "A reduction"),
     ("data sheet", "tight", "Max speed looks wrong", {"max_speed": 4710.0}, "decimal point"),
     ("torque margin", "short", "it will stall", {"motor_peak_torque": 0.13, "rated_torque": 0.1}, "stronger motor"),
@@ -318,9 +358,11 @@ def levels_of(function: Callable[..., Any], passed: tuple[Callable[..., Any], ..
 
 
 def test_every_level_of_every_check_has_a_case() -> None:
-    shown = {"stepper": {case[:2] for case in CASES}, "servo": {case[:2] for case in SERVO_CASES}}
+    shown = {"stepper": {case[:2] for case in CASES}, "servo": {case[:2] for case in SERVO_CASES},
+             "project": {case[:2] for case in PROJECT_CASES}}
     rules = {rule.function: (rule.name, motor) for motor in ("stepper", "servo") for motion in ("linear", "rotary")
              for rule in axis_sheet(motion, motor).checks}
+    rules |= {rule.function: (rule.name, "project") for rule in project_sheet().checks}
     shared = {rule.function for rule in axis_sheet("linear", "stepper").checks} & {
         rule.function for rule in axis_sheet("linear", "servo").checks}
     for function, (name, motor) in rules.items():

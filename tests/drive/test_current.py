@@ -8,11 +8,17 @@ from typing import Any
 import pytest
 
 from urban_mule.core.assembly import axis_sheet
-from urban_mule.core.drive.stepper import SwitchPosition
+from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.solution import Solution
 
 LANGUAGES = ("current_entry_value", "reference_voltage", "current_register")
+
+
+def bank(*rows: tuple[str, float]) -> tuple[SwitchBank, ...]:
+    wide = len(rows[0][0])
+    table = SwitchTable(tuple(range(1, wide + 1)), tuple(SwitchRow(positions=p, current_peak=i) for p, i in rows))
+    return (SwitchBank("S1", "switches", wide, (table,)),)
 
 
 def driver(**more: Any) -> Solution:
@@ -31,8 +37,8 @@ def test_a_number_typed_for_another_resistor_makes_the_current_that_is_meant(fit
 
 
 def test_each_way_of_entry_has_its_own_language_and_the_others_stand_nowhere() -> None:
-    bank = (SwitchPosition("0", 1.5), SwitchPosition("1", 2.5))
-    for more, spoken in (({"entry_is": "rms"}, "current_entry_value"), ({"switch_bank": bank}, ""),
+    row = bank(("0", 1.5), ("1", 2.5))
+    for more, spoken in (({"entry_is": "rms"}, "current_entry_value"), ({"switch_banks": row}, ""),
                          ({"current_entry": "trimmer", "trimmer_gain": 8.0}, "reference_voltage"),
                          ({"current_entry": "register", "full_scale_voltage": 0.325, "register_steps": 32}, "current_register")):
         solution = driver(**more)
@@ -40,7 +46,7 @@ def test_each_way_of_entry_has_its_own_language_and_the_others_stand_nowhere() -
             found = solution.find(name)
             assert isinstance(found, Unknown) == (name != spoken)
             assert not isinstance(found, Unknown) or not found.applies, (more, name)
-    assert driver(switch_bank=bank)["current_peak_real"] == 1.5
+    assert driver(switch_banks=row)["current_peak_real"] == 1.5
 
 
 def test_a_register_takes_the_highest_step_that_is_not_above() -> None:
@@ -53,14 +59,13 @@ def test_a_register_takes_the_highest_step_that_is_not_above() -> None:
 
 
 @pytest.mark.parametrize(("more", "name", "reason", "missing"), [
-    ({}, "current_entry_value", "RMS or peak is not given", ("entry_is",)),
+    ({}, "current_entry_value", "number means is not given", ("entry_is",)),
     ({"sense_resistance": None, "sense_resistance_entered": 0.1, "entry_is": "rms"}, "current_entry_value", "sense resistance",
      ("sense_resistance",)),
     ({"current_entry": "trimmer"}, "reference_voltage", "trimmer gain", ("trimmer_gain",)),
-    ({"current_entry": "register"}, "current_register", "what the register gives", ("full_scale_voltage", "register_steps")),
-    ({"current_entry": "register", "full_scale_voltage": 3.0, "register_steps": 2}, "current_peak_real", "no step", (
-        "full_scale_voltage", "register_steps")),
-    ({"current_peak": 0.4, "switch_bank": (SwitchPosition("1", 1.0),)}, "current_peak_real", "more current than is meant", ()),
+    ({"current_entry": "register"}, "current_register", "full scale", ("full_scale_voltage", "register_steps")),
+    ({"current_entry": "register", "full_scale_voltage": 3.0, "register_steps": 2}, "current_peak_real", "first step", ()),
+    ({"current_peak": 0.4, "switch_banks": bank(("1", 1.0))}, "current_peak_real", "more current than is meant", ()),
     ({"driver_temperature_limit": 20.0, "driver_thermal_resistance": 20.0, "bridge_resistance": 0.3, "driver_standing_loss": 2.0},
      "driver_current_limit", "hotter than it may", ()),
 ])

@@ -84,8 +84,8 @@ def test_an_edit_goes_everywhere_and_all_of_it_can_be_undone(window: Window, qtb
     field = window.stage.field("holding_torque")
     assert field is not None and field.unit == "ozf·in" and field.editor.text() == "150"  # type: ignore[union-attr]
     window.show_stage("Drive")
-    type_in(qtbot, window.stage.field("microsteps"), "32")
-    type_in(qtbot, window.stage.field("current_peak"), "4,2")
+    type_in(qtbot, window.stage.show_field("microsteps"), "32")
+    type_in(qtbot, window.stage.show_field("current_peak"), "4,2")
     assert shown(window, "current_rms") == "2.97 A"
     assert [line.row.lines for line in window.tag.lines] != tag_before
     assert any(row.name == "steps_per_unit" and row.lines[0][0] == "88.8889" for row in window.tag.rows)
@@ -93,7 +93,7 @@ def test_an_edit_goes_everywhere_and_all_of_it_can_be_undone(window: Window, qtb
     assert session.undo_stack.count() == 3
     for _ in range(3):
         qtbot.keyClick(window.focusWidget(), Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert export_project(session.project) == before and window.stage.field("microsteps").editor.text() == "16"  # type: ignore[union-attr]
+    assert export_project(session.project) == before and window.stage.show_field("microsteps").editor.text() == "16"  # type: ignore[union-attr]
     session.undo_stack.redo()
     assert session.project.axes[0].motor.holding_torque == pytest.approx(1.0592, rel=1e-3)
 
@@ -199,7 +199,8 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     choose(window.stage.field("rated_current_is"), "rms")
     window.show_stage("Drive")
     for name, text in (("current_peak", "3.5"), ("microsteps", "16"), ("max_pulse_rate", "100")):
-        type_in(qtbot, window.stage.field(name), text)
+        type_in(qtbot, window.stage.show_field(name), text)
+    choose(window.stage.show_field("entry_is"), "rms")
     assert level(window, "torque margin") == "good" and level(window, "pulse rate") == "good"
     for name in ("Scale", "Slack", "Ring", "Proof"):
         window.show_stage(name)
@@ -215,7 +216,7 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     qtbot.waitUntil(lambda: not window.session.analysing, timeout=20_000)
     assert level(window, "accuracy") in ("good", "tight") and level(window, "resonance") in ("good", "tight")
     qtbot.mouseClick(window.tag.set_all, Qt.MouseButton.LeftButton)
-    assert {"steps_per_unit", "backlash", "shaper", "current_peak"} <= window.session.applied().keys()
+    assert {"steps_per_unit", "backlash", "shaper", "current_entry_value"} <= window.session.applied().keys()
     again = ProjectFile.open(window.session.path)
     assert [r.kind for r in again.project().axes[1].readings] == ["travel", "reversal", "acceleration", "positioning"]
     again.close()

@@ -122,7 +122,7 @@ def test_tab_goes_through_every_field_and_every_result(window: Window, qtbot: An
             reached.add(focused)
             qtbot.keyClick(focused, Qt.Key.Key_Tab)
         assert {f.editor for f in fields} <= reached, stage
-        assert set(window.stage.results.rows) <= reached, stage
+        assert {row for row in window.stage.results.rows if not row.isHidden()} <= reached, stage
 
 
 def blank_axes() -> Project:

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
-from tests.driving import shown, type_in
+from tests.driving import choose, shown, type_in
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.app import application, blank_project
@@ -102,7 +102,7 @@ def test_following_the_links_alone_finishes_load_motor_and_drive(qtbot: Any, tmp
                     type_in(qtbot, field, typed[field.name])
             else:
                 assert field is not None, links
-                type_in(qtbot, field, typed[field.name])
+                choose(field, "rms") if field.name == "entry_is" else type_in(qtbot, field, typed[field.name])
     for stage in ("Load", "Motor", "Drive", "Moves"):
         window.show_stage(stage)  # type: ignore[arg-type]
         assert window.trail.level(stage) in ("good", "tight", "short"), (stage, window.stage.headline.text())  # type: ignore[arg-type]

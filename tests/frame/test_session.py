@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+import re
 import sqlite3
 from pathlib import Path
 from typing import Any
@@ -18,7 +19,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.store.document.plain import plain
 from urban_mule.store.exchange.open_json import export_project
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.settings import settings_of
+from urban_mule.store.settings import BY_ENTRY, settings_of
 from urban_mule.store.solve import axis_inputs, open_solution
 from urban_mule.store.text_files import BadFile
 
@@ -168,10 +169,11 @@ def test_the_tag_sets_what_the_open_answer_says(window: Window) -> None:
         answer = open_solution(session.solution)["quantities"]
         rows = {row.name: row for row in settings_of(session.state)}
         assert len(rows) >= 4, axis.name
-        for name in ("steps_per_unit", "top_speed", "top_acceleration", "current_peak", "microsteps", "hold_fraction", "backlash"):
+        for name in (*BY_ENTRY, "steps_per_unit", "top_speed", "top_acceleration", "microsteps", "hold_fraction", "backlash"):
             if name in rows and name in answer:
                 assert float(rows[name].value) == pytest.approx(float(answer[name]), abs=6e-8, rel=1e-9), (axis.name, name)
-        if "current_peak" in rows:
-            rms, peak = (float(number) for number, _ in rows["current_peak"].lines)
-            assert rms == pytest.approx(peak / np.sqrt(2), rel=6e-3), "two forms of one current"
+        said = next(row for row in rows.values() if row.name in ("switches", *BY_ENTRY))
+        peak, rms = (float(number) for number in re.findall(r"[\d.]+", said.beneath))
+        assert peak == pytest.approx(answer["current_peak_real"], rel=6e-3), axis.name
+        assert rms == pytest.approx(peak / np.sqrt(2), rel=6e-3), "two forms of one current"
 

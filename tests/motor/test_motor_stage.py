@@ -47,29 +47,29 @@ def test_the_supply_slides_shows_what_it_would_give_and_settles(window: Window, 
     assert isinstance(picture, MotorPicture)
     words = {mark.word: mark.value for mark in picture.volts.marks}
     assert words == {"top speed needs": pytest.approx(window.session.solution["voltage_needed"]),
-                     "rule": pytest.approx(32 * math.sqrt(2.1))}
+                     "rule": pytest.approx(32 * math.sqrt(2.1)), "driver": 60.0}
     window.session.edit(window.session.axis_path("driver", "voltage_limit"), 75.0)
-    qtbot.waitUntil(lambda: "driver" in {mark.word for mark in picture.volts.marks})
+    qtbot.waitUntil(lambda: 75.0 in {mark.value for mark in picture.volts.marks})
     track = picture.volts._track()
     at = track.center().toPoint()
     qtbot.mousePress(picture.volts, Qt.MouseButton.LeftButton, pos=at)
     trial = picture.volts.value
-    assert trial != 48.0 and window.session.axis.driver.supply_voltage == 48.0, "sliding takes nothing yet"
+    assert trial != 48.0 and window.session.project.supply_voltage == 48.0, "sliding takes nothing yet"
     qtbot.mouseMove(picture.volts, at + QPointF(40, 0).toPoint())
     qtbot.mouseRelease(picture.volts, Qt.MouseButton.LeftButton, pos=at)
-    settled = window.session.axis.driver.supply_voltage
+    settled = window.session.project.supply_voltage
     assert settled == picture.volts.value and settled != 48.0 and picture._former is not None
-    assert ProjectFile.open(window.session.path).project().axes[0].driver.supply_voltage == settled
+    assert ProjectFile.open(window.session.path).project().supply_voltage == settled
     picture.volts.setFocus()
     qtbot.keyClick(picture.volts, Qt.Key.Key_Right)
-    assert window.session.axis.driver.supply_voltage == settled + 1
+    assert window.session.project.supply_voltage == settled + 1
     qtbot.keyClick(picture.volts, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
-    assert window.session.axis.driver.supply_voltage == settled - 9
+    assert window.session.project.supply_voltage == settled - 9
     qtbot.keyClick(picture.current, Qt.Key.Key_Down)
     assert window.session.axis.driver.current_peak == pytest.approx(4.9)
     assert picture.current.also == f"{number_text(4.9 / math.sqrt(2), 3)} A RMS"
     window.session.undo_stack.setIndex(0)
-    assert window.session.axis.driver.supply_voltage == 48.0 and window.session.axis.driver.current_peak == 5.0
+    assert window.session.project.supply_voltage == 48.0 and window.session.axis.driver.current_peak == 5.0
 
 
 def test_a_typed_tolerance_is_kept_shown_and_spreads(window: Window, qtbot: Any) -> None:

@@ -12,22 +12,25 @@ from urban_mule.core.sheet.sheet import Sheet
 
 CORE = "urban_mule.core"
 COMMON = (
-    "motor.shaft", "drive.any", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads", "train.stiffness",
-    "load.fall", "motor.margin", "scale.steps", "slack.reversal", "proof.positioning", "ring.spectrum", "ring.modes", "ring.shaper",
-    "brief.reach", "brief.goals",
+    "motor.shaft", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads",
+    "train.stiffness", "load.fall", "motor.margin", "scale.steps", "slack.reversal", "proof.positioning", "ring.spectrum",
+    "ring.modes", "ring.shaper", "brief.reach", "brief.goals",
     "motor.checks", "moves.checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks",
     "load.checks")
 MOTIONS: dict[str, tuple[str, ...]] = {"linear": ("load.linear",), "rotary": ("load.rotary",)}
 MOTORS: dict[str, tuple[str, ...]] = {
-    "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.current", "motor.stepper_checks",
-                "drive.stepper_checks"),
+    "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.banks", "drive.current",
+                "drive.driver_heat", "drive.microsteps", "drive.chopping", "drive.standstill", "motor.stepper_checks",
+                "drive.current_checks", "drive.stepper_checks"),
     "servo": ("motor.servo", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks")}
 RECORDS = (  # in the order in which solutions list what is given
-    "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver", "scale.steps:Controller",
+    "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver", "drive.pulses:PulseTiming",
+    "drive.interface:DriverInterface", "scale.steps:Controller",
     "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals")
 RECORDS_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear:LinearLoad",), "rotary": ("load.rotary:RotaryLoad",),
-    "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver", "drive.current:DriverCurrent", "drive.current:DriverHeat"),
+    "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver", "drive.current:DriverCurrent", "drive.driver_heat:DriverHeat",
+                "drive.microsteps:Interpolation", "drive.chopping:Chopping", "drive.standstill:Lean"),
     "servo": ("motor.servo:ServoMotor", "motor.servo:ServoDriver")}
 UNITS = {
     "linear": {"[travel]": "m", "[effort]": "N", "[inertia]": "kg"},
@@ -36,7 +39,9 @@ UNITS = {
 STRUCTURES = (
     ("train", "links from the motor to the load", "the train has no link yet"),
     ("cycle", "moves in order", "the cycle has no move yet"),
-    ("switch_bank", "rows of the driver's switch bank", "no switch bank"), ("unit", "unit of the controller", "no unit"),
+    ("switch_banks", "banks of switches and jumpers on the driver", "no bank of switches is described"),
+    ("pulses_shared", "timing of the pulse generator that the axes share", "the axes share no pulse generator"),
+    ("unit", "unit of the controller", "no unit"),
     ("follower_differences", "what differs between leader and follower", "no difference is entered"))
 
 
@@ -62,6 +67,21 @@ def axis_sheet(motion: str, motor_kind: str) -> Sheet:
     return Sheet(modules, (*fields, *structures()), UNITS[motion], _elsewhere)
 
 
+PROJECT_MODULES = ("drive.together", "drive.together_checks", "drive.wiring")
+PROJECT_RECORDS = ("motor.heat:Surroundings", "drive.mains:Mains", "drive.mains:Supply")
+PROJECT_STRUCTURES = (("axes_together", "what the project takes of each axis", "no axis"),
+                      ("wirings", "where the signals of each driver go", "no wiring is described"))
+
+
+@cache
+def project_sheet() -> Sheet:
+    """The sheet of what belongs to all axes together."""
+    fields = [one for where in PROJECT_RECORDS for one in givens(_record(where))]
+    structured = [Given(name, "", "", doc, structure=True, missing=missing, label=words(name))
+                  for name, doc, missing in PROJECT_STRUCTURES]
+    return Sheet([import_module(f"{CORE}.{name}") for name in PROJECT_MODULES], (*fields, *structured), {}, _elsewhere)
+
+
 def _record(where: str) -> type:
     module, _, name = where.partition(":")
     found: type = getattr(import_module(f"{CORE}.{module}"), name)
@@ -70,7 +90,7 @@ def _record(where: str) -> type:
 
 def _elsewhere(name: str) -> bool:
     """Whether a name stands on the sheet of another kind of axis; what stands on none is misspelt."""
-    sheets = (axis_sheet(motion, motor) for motion in MOTIONS for motor in MOTORS)
+    sheets = (*(axis_sheet(motion, motor) for motion in MOTIONS for motor in MOTORS), project_sheet())
     return any(name in sheet.inputs or name in sheet.quantities for sheet in sheets)
 
 
@@ -83,4 +103,5 @@ def labels() -> dict[str, str]:
         for motor in MOTORS:
             sheet = axis_sheet(motion, motor)
             found |= {name: sheet.label(name) for name in (*sheet.inputs, *sheet.quantities)}
-    return found
+    shared = project_sheet()
+    return {name: shared.label(name) for name in (*shared.inputs, *shared.quantities)} | found

@@ -17,19 +17,17 @@ from urban_mule.bench.sessions.sweep import sweep_session
 from urban_mule.bench.sessions.travel import travel_session
 from urban_mule.bench.sessions.two_way import spread_targets, two_way_session
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
+from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
 from urban_mule.store.document.readings import PRACTICE
 from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.library.parts import shipped_parts
 from urban_mule.store.solve import solve_axis
 
 DEGREE = math.pi / 180
 STEP = 1.8 * DEGREE
 BEGUN = datetime(2026, 9, 7, 8, 30, tzinfo=UTC)
-SWITCH_BANK = [
-    {"switches": switches, "current_peak": peak} for switches, peak in (
-        ("111", 1.8), ("011", 2.4), ("101", 3.0), ("001", 3.6), ("110", 4.2), ("010", 5.0), ("100", 5.6), ("000", 6.2))
-]
 LOOSE = Truth(seed=11, clearance=62e-6, clearance_wear=18e-6, scale_error=0.00042, periodic_error=5e-6, bow=9e-6,
               scatter=3.5e-6, modes=(HiddenMode(31.4, 0.035), HiddenMode(52.0, 0.05, (0.55, 0.3, 0.1))))
 SET = Truth(seed=12, clearance=20e-6, clearance_wear=6e-6, scale_error=0.00002, periodic_error=5e-6, bow=9e-6,
@@ -54,14 +52,15 @@ X: dict[str, Any] = {
         "step_angle": STEP, "drag_torque": 0.04, "thermal_resistance": 1.9, "thermal_time_constant": 1500.0, "frame": 0.057,
         "length": 0.076, "leads": 4, "tolerances": {"holding_torque": 0.1, "phase_inductance": 0.2},
     },
+    "lean_force": 25.0,
     "driver": {
-        "name": "6 A driver with three current switches", "supply_voltage": 48.0, "voltage_drop": 1.0,
-        "current_peak": 5.0, "microsteps": 16, "hold_fraction": 0.5, "current_limit": 6.2, "minimum_pulse_width": 2.5e-6,
-        "switch_bank": SWITCH_BANK,
+        "name": "6.2 A switch driver, 60 V", "current_peak": 5.0, "microsteps": 16, "hold_fraction": 0.5, "cooling": "finned",
+        "terminals": {"step": "1A", "direction": "1B", "enable": "E1", "lower_end_switch": "S1", "upper_end_switch": "S2"},
     },
     "controller": {"name": "four-axis pulse controller", "unit": "mm", "max_pulse_rate": 120000.0},
 }
-# The one unwise choice that is left in the demo: the driver of Y's follower still counts twice as many microsteps.
+# Left over from the first build: the driver of Y's follower still counts twice as many microsteps, and Z's settings assume
+# another sense resistor than the one that is fitted.
 Y: dict[str, Any] = {
     "name": "Y", "motion": "linear", "travel": 1.40, "moving_mass": 46.0, "friction_coefficient": 0.008,
     "friction_force": 24.0, "motor_count": 2, "accuracy_wanted": 0.15e-3, "speed_wanted": 0.35,
@@ -81,8 +80,15 @@ Y: dict[str, Any] = {
         "step_angle": STEP, "drag_torque": 0.06, "thermal_resistance": 1.6, "thermal_time_constant": 1700.0, "frame": 0.06,
         "length": 0.088,
     },
-    "driver": {"supply_voltage": 48.0, "voltage_drop": 1.0, "current_peak": 5.5, "microsteps": 8, "hold_fraction": 0.6},
-    "follower": {"motor": {"kind": "stepper"}, "driver": {"microsteps": 16, "current_peak": 5.5}},
+    "lean_force": 60.0,
+    "driver": {
+        "name": "5.5 A trimmer driver, 63 V", "current_peak": 5.2, "microsteps": 8, "hold_fraction": 0.6, "cooling": "fan",
+        "terminals": {"step": "2A", "direction": "2B", "enable": "E1", "fan": "R2", "lower_end_switch": "S3",
+                      "upper_end_switch": "S4"},
+    },
+    "follower": {"motor": {"kind": "stepper"}, "driver": {
+        "microsteps": 16, "terminals": {"step": "2A", "direction": "2B", "enable": "E1", "fan": "R3", "lower_end_switch": "none",
+                                     "upper_end_switch": "none"}}},
     "controller": {"unit": "mm", "max_pulse_rate": 120000.0},
 }
 Z: dict[str, Any] = {
@@ -104,7 +110,13 @@ Z: dict[str, Any] = {
         "step_angle": STEP, "drag_torque": 0.03, "thermal_resistance": 2.4, "thermal_time_constant": 1200.0,
         "brake_torque": 0.4, "brake_delay": 0.03, "brake_inertia": 5.8e-7, "frame": 0.057, "length": 0.051,
     },
-    "driver": {"supply_voltage": 48.0, "voltage_drop": 1.0, "current_peak": 3.6, "microsteps": 16, "hold_fraction": 0.7},
+    "lean_force": 40.0,
+    "driver": {
+        "name": "4 A driver by number, 60 V, single wire", "current_peak": 3.6, "microsteps": 16, "hold_fraction": 0.7,
+        "cooling": "finned", "sense_resistance_entered": 0.075, "chopping": "both", "changeover_speed": 0.05,
+        "terminals": {"step": "3A", "direction": "3B", "enable": "E1", "bus": "U1", "brake": "R1", "upper_end_switch": "S5",
+                   "lower_end_switch": "none"},
+    },
     "controller": {"unit": "mm", "max_pulse_rate": 120000.0},
 }
 C: dict[str, Any] = {
@@ -124,16 +136,34 @@ C: dict[str, Any] = {
         "phase_resistance": 1.5, "phase_inductance": 0.0032, "rotor_inertia": 6.8e-6,
         "step_angle": STEP, "drag_torque": 0.015, "thermal_resistance": 3.4, "frame": 0.042, "length": 0.04,
     },
-    "driver": {"supply_voltage": 48.0, "voltage_drop": 1.0, "current_peak": 2.3, "microsteps": 16, "hold_fraction": 0.5},
+    "lean_force": 0.6,
+    "driver": {
+        "name": "2.4 A register driver, 60 V, bus", "current_peak": 2.3, "microsteps": 16, "hold_fraction": 0.5,
+        "cooling": "finned", "bus_address": 1, "chopping": "quiet",
+        "terminals": {"step": "4A", "direction": "4B", "enable": "E1", "bus": "U2", "lower_end_switch": "S6",
+                   "upper_end_switch": "none"},
+    },
     "controller": {"unit": "deg", "max_pulse_rate": 120000.0},
 }
+
+
+SUPPLY: dict[str, Any] = {
+    "mains_voltage": 230.0, "circuit_rating": 10.0, "supply_kind": "linear", "supply_voltage": 48.0, "supply_power": 750.0,
+    "supply_capacitance": 0.022, "supply_efficiency": 0.85, "power_factor": 0.65, "standing_load": 14.0}
+
+
+def with_library_driver(axis: dict[str, Any]) -> dict[str, Any]:
+    """An axis whose driver is one of the library, with what is set on it."""
+    part = next(part for part in shipped_parts() if part.name == axis["driver"]["name"])
+    kept = {key: value for key, value in part.values.items() if key in DriverModel.model_fields}
+    return {**axis, "driver": {**kept, **axis["driver"]}}
 
 
 def demo_project() -> Project:
     """The demo project as first written down, without readings."""
     return Project.model_validate({
-        "format": "urban-mule/1", "name": "Courtyard mosaic layer", "ambient_temperature": 22.0, "mains_voltage": 230.0,
-        "circuit_rating": 10.0, "axes": [X, Y, Z, C],
+        "format": "urban-mule/1", "name": "Courtyard mosaic layer", "ambient_temperature": 22.0, **SUPPLY,
+        "axes": [with_library_driver(axis) for axis in (X, Y, Z, C)],
         "notes": "Lays stone and glass tiles of 20 to 60 mm on panels of 900 x 600 mm. Quiet enough for a courtyard.",
     })
 
@@ -165,7 +195,23 @@ def set_on_hardware(file: ProjectFile, project: Project, time: datetime, names: 
     """Record values of X as set on the hardware, as computed for this project."""
     solution = solve_axis(project, project.axis("X"))
     basis = {name: solution.get(name) for name in ("microsteps", "current_peak", "travel_per_turn", "top_speed")}
-    file.apply("X", {name: solution.get(name) for name in names}, basis, time)
+    switches = " ".join(one.positions for one in solution["bank_settings"])
+    file.apply("X", {name: switches if name == "switches" else solution.get(name) for name in names}, basis, time)
+
+
+def first_drivers(file: ProjectFile, project: Project) -> None:
+    """The first build of the other drivers: Z's current typed as it was meant, whatever resistor the settings assume."""
+    time = BEGUN + timedelta(hours=4)
+    z, y, c = (solve_axis(project, project.axis(name)) for name in ("Z", "Y", "C"))
+    typed = round(z["current_rms"], 2)
+    file.apply("Z", {"current_entry_value": typed, "microsteps": z["microsteps"], "steps_per_unit": z["steps_per_unit"]},
+               {"current_peak": z["current_peak"]}, time)
+    file.write_entry("Z", "set", f"Typed {typed:g} A RMS. The settings of the single wire assume a sense resistor of 75 mΩ.", time)
+    file.apply("Y", {"reference_voltage": y["reference_voltage"], "microsteps": y["microsteps"],
+                     "steps_per_unit": y["steps_per_unit"], "switches": "110", "follower.switches": "001",
+                     "follower.reference_voltage": y["reference_voltage"]}, {"current_peak": y["current_peak"]}, time)
+    file.apply("C", {"current_register": c["current_register"], "microsteps": c["microsteps"]},
+               {"current_peak": c["current_peak"]}, time)
 
 
 def build_demo(path: Path) -> ProjectFile:
@@ -175,7 +221,8 @@ def build_demo(path: Path) -> ProjectFile:
     day = timedelta(days=1)
     file.write_entry("X", "note", "First build. The belt pulley was written down as 20 teeth.", BEGUN)
     set_on_hardware(file, wrong_pulley, BEGUN + timedelta(hours=2),
-                    ("steps_per_unit", "microsteps", "current_peak", "current_rms", "hold_fraction", "top_speed"))
+                    ("steps_per_unit", "microsteps", "switches", "hold_fraction", "top_speed"))
+    first_drivers(file, wrong_pulley)
     file.write_entry("X", "measured", "The axis moves 1.2 times what is commanded: 6/5. No calibration, a wrong pulley.",
                      BEGUN + day)
     project = demo_project()

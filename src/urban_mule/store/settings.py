@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
 from urban_mule.core.sheet import units
@@ -27,12 +27,38 @@ class Settable(Protocol):
     def system(self) -> str: ...
 
 
+class Follows(Settable, Protocol):
+    """The second motor of an axis, and the numbers of its leader."""
+
+    @property
+    def leading(self) -> Solution | None: ...
+
+
 SAME = 5e-4  # share of a value that a settings field rounds away
 
 
 @dataclass(frozen=True)
+class BankShown:
+    """A bank of switches or jumpers to draw: how it must look, and how it stands on the machine, as far as that is known."""
+
+    name: str
+    kind: str
+    positions: str
+    on_machine: str = ""
+
+    @property
+    def in_words(self) -> str:
+        """The positions for whoever reads or hears them."""
+        signs = {"switches": {"1": "on", "0": "off"}, "jumpers": {"1": "fitted", "0": "open"}}[self.kind]
+        return ", ".join(f"{place} {signs.get(sign, 'not said')}" for place, sign in enumerate(self.positions, start=1))
+
+
+@dataclass(frozen=True)
 class SettingRow:
-    """One value to set. lines: (number, unit); measured, on_machine, reason: text, empty where there is nothing."""
+    """One value to set. lines: (number, unit); measured, on_machine, reason: text, empty where there is nothing.
+
+    beneath: the same in other words. leader: of a follower that is set differently, what its leader has. banks: to be drawn.
+    """
 
     name: str
     title: str
@@ -42,6 +68,9 @@ class SettingRow:
     on_machine: str = ""
     reason: str = ""
     differs: bool = False
+    beneath: str = ""
+    leader: str = ""
+    banks: tuple[BankShown, ...] = ()
 
     @property
     def practice(self) -> bool:
@@ -51,25 +80,73 @@ class SettingRow:
 
 def settings_of(of: Settable) -> list[SettingRow]:
     """The rows of an axis, in the order in which they are set."""
-    rows = [_current(of), _switches(of), _gear(of), *(_plain(of, name) for name in (
-        "microsteps", "steps_per_unit", "top_speed", "top_acceleration", "hold_fraction")), _backlash(of), _shaper(of)]
+    rows = [_current(of), switches_of(of), _gear(of), *(_plain(of, name) for name in (
+        "microsteps", "steps_per_unit", "top_speed", "top_acceleration", "hold_fraction", "changeover_ticks", "bus_address")),
+        _backlash(of), _shaper(of)]
     return [_against(of, row, of.applied.get(row.name)) for row in rows if row is not None]
 
 
+def follower_settings(of: Follows) -> list[SettingRow]:
+    """The rows of the second motor of an axis: what its own driver is set by, each with what its leader has where that differs."""
+    rows = [_current(of), switches_of(of), *(_plain(of, name) for name in ("microsteps", "hold_fraction", "bus_address"))]
+    return [_beside_leader(of, _against(of, row, of.applied.get(row.name))) for row in rows if row is not None]
+
+
+def _beside_leader(of: Follows, row: SettingRow) -> SettingRow:
+    leading = of.leading
+    name = "current_peak" if row.name in BY_ENTRY else row.name
+    if leading is None or name in ("switches", "bus_address"):
+        return row
+    theirs, ours = leading.get(name), of.solution.get(name)
+    if theirs is None or _equal(theirs, ours):
+        return row
+    shown = value_text(leading.sheet, name, theirs, of.system, 3)
+    return replace(row, leader=f"the leader has {shown}{' peak' if name == 'current_peak' else ''}")
+
+
+BY_ENTRY = {"current_entry_value": "Type", "reference_voltage": "Trimmer", "current_register": "Register step"}
+
+
 def _current(of: Settable) -> SettingRow | None:
-    peak = of.solution.get("current_peak")
-    if peak is None:
+    """The set current in the language that the driver takes, RMS and peak beneath; of a bank the switches say it."""
+    solution = of.solution
+    peak = solution.get("current_peak")
+    if peak is None or _by_switches(solution):
         return None
-    rms = of.solution["current_rms"]
+    both = both_ways(solution.get("current_peak_real") or peak)
+    for name, title in BY_ENTRY.items():
+        value = solution.get(name)
+        if value is not None:
+            unit = {"current_entry_value": f"A {'RMS' if solution.get('entry_is') == 'rms' else 'peak'}",
+                    "reference_voltage": "V", "current_register": ""}[name]
+            return SettingRow(name, title, float(value), ((units.number_text(float(value), 3), unit),), beneath=both)
     return SettingRow("current_peak", "Current", peak, (
-        (units.number_text(rms, 3), "A RMS"), (units.number_text(peak, 3), "A peak")))
+        (units.number_text(peak / math.sqrt(2), 3), "A RMS"), (units.number_text(peak, 3), "A peak")))
 
 
-def _switches(of: Settable) -> SettingRow | None:
-    row = of.solution.get("switch_position")
-    if row is None:
+def both_ways(peak: float) -> str:
+    """A current [A] as peak and as RMS."""
+    return f"{units.number_text(peak, 3)} A peak, {units.number_text(peak / math.sqrt(2), 3)} A RMS"
+
+
+def _by_switches(solution: Solution) -> bool:
+    """Whether the switches say the current."""
+    return any(one.own and one.way == "switches" and one.value is not None for one in solution.get("current_languages", ()))
+
+
+def switches_of(of: Settable) -> SettingRow | None:
+    """The banks of the driver as they must look; those on the machine beside them."""
+    settings = of.solution.get("bank_settings")
+    if not settings:
         return None
-    return SettingRow("switches", "Switches", row.switches, ((" ".join("up" if s == "1" else "dn" for s in row.switches), ""),))
+    said = " ".join(one.positions for one in settings)
+    there = of.applied.get("switches")
+    stand = str(there.value).split(" ") if there is not None else []
+    stand = stand if [len(one) for one in stand] == [len(one.positions) for one in settings] else [""] * len(settings)
+    banks = tuple(BankShown(one.bank.name, one.bank.kind, one.positions, on) for one, on in zip(settings, stand, strict=True))
+    real = of.solution.get("current_peak_real")
+    beneath = both_ways(real) if real is not None and _by_switches(of.solution) else ""
+    return SettingRow("switches", "Switches", said, (), beneath=beneath, banks=banks)
 
 
 def _gear(of: Settable) -> SettingRow | None:
@@ -85,6 +162,8 @@ def _plain(of: Settable, name: str) -> SettingRow | None:
     value = of.solution.get(name)
     if value is None or (name in of.solution.sheet.inputs and getattr(of.axis.driver, name, None) is None):
         return None  # a default is nothing that somebody decided to set
+    if name == "bus_address" and of.axis.driver is not None and of.axis.driver.interface_mode not in ("bus", "single wire"):
+        return None
     shown = value_text(of.solution.sheet, name, value, of.system, 4, of.axis.unit)
     titles = {"hold_fraction": "Current idle", "top_acceleration": "Acceleration"}
     title = f"Steps per {of.axis.unit}" if name == "steps_per_unit" else titles.get(name, of.solution.sheet.label(name))
@@ -121,11 +200,11 @@ def _measured(of: Settable, kind: str) -> str:
 def _against(of: Settable, row: SettingRow, applied: Applied | None) -> SettingRow:
     """The row with what is on the machine, and the reason where it differs."""
     if applied is None:
-        return SettingRow(row.name, row.title, row.value, row.lines, row.measured, "not set yet", "", True)
+        return replace(row, on_machine="not set yet", differs=True)
     if _equal(row.value, applied.value):
         return row
-    return SettingRow(row.name, row.title, row.value, row.lines, row.measured,
-                  f"on the machine: {_as_shown(of, row, applied.value)}", _reason(of, row, applied), True)
+    return replace(row, on_machine=f"on the machine: {_as_shown(of, row, applied.value)}", reason=_reason(of, row, applied),
+                   differs=True)
 
 
 def _equal(one: Any, other: Any) -> bool:

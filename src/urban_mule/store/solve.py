@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
 
-from urban_mule.core.assembly import axis_sheet
-from urban_mule.core.drive.stepper import SwitchPosition
+from urban_mule.core.assembly import axis_sheet, project_sheet
+from urban_mule.core.drive.interface import SIGNALS
+from urban_mule.core.drive.together import AxisTogether
+from urban_mule.core.drive.wiring import DriverWiring
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import Given, words
@@ -47,8 +50,8 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
         inputs["train"] = tuple(record(STAGES[stage.kind], stage) for stage in axis.train)
     if axis.cycle is not None:
         inputs["cycle"] = tuple(record(Move, move) for move in axis.cycle)
-    if axis.driver is not None and axis.driver.switch_bank:
-        inputs["switch_bank"] = tuple(record(SwitchPosition, row) for row in axis.driver.switch_bank)
+    inputs["switch_banks"] = (axis.driver.core_banks or None) if axis.driver is not None and axis.motor_kind == "stepper" else None
+    inputs["pulses_shared"] = project.pulses_shared
     for kind in reading_kinds():
         inputs[f"{kind}_readings"] = tuple(reading.core for reading in axis.readings if reading.kind == kind) or None
         inputs[f"{kind}_reading"] = (inputs[f"{kind}_readings"] or (None,))[-1]
@@ -114,6 +117,56 @@ def assumed_tolerances(axis: Axis) -> dict[str, float]:
 def solve_axis(project: Project, axis: Axis) -> Solution:
     """The solution of one axis. Raises BadValue."""
     return axis_sheet(axis.motion, axis.motor_kind).solve(**axis_inputs(project, axis))
+
+
+OF_EACH_AXIS = ("current_rms", "peak_power", "stopping_energy", "regenerated_energy", "cycle_duration", "voltage_limit",
+                "pulse_rate", "microsteps")
+
+
+def axis_together(axis: Axis, solution: Solution) -> AxisTogether:
+    """What a project takes of an axis."""
+    def plain(value: Any) -> float | None:
+        return None if value is None else float(value)
+
+    heat = "copper_loss" if axis.motor_kind == "stepper" else "cycle_copper_loss"
+    return AxisTogether(
+        name=axis.name, stepper=axis.motor_kind == "stepper", motor_count=float(axis.motor_count or 1),
+        own_supply=None if axis.driver is None else axis.driver.supply_voltage, copper_loss=plain(solution.get(heat)),
+        timing=axis.pulse_timings, **{name: plain(solution.get(name)) for name in OF_EACH_AXIS})
+
+
+def wirings_of(axis: Axis) -> list[DriverWiring]:
+    """Where the signals of each driver of an axis go."""
+    found = []
+    for motor, one in ((axis.name, axis), (f"{axis.name} follower", axis.following)):
+        driver = None if one is None else one.driver
+        if one is None or driver is None:
+            continue
+        terminals = driver.terminals
+        if one is not axis and axis.follower is not None and axis.follower.driver is not None:
+            terminals = axis.follower.driver.terminals
+        elif one is not axis:
+            terminals = None
+        found.append(DriverWiring(
+            motor=motor, axis=axis.name, interface_mode=driver.interface_mode, bus_address=driver.bus_address,
+            terminals=() if terminals is None else tuple((signal, getattr(terminals, signal)) for signal in SIGNALS),
+            brake=one.motor is not None and one.motor.brake_torque is not None, fan=driver.cooling == "fan"))
+    return found
+
+
+def project_inputs(project: Project, solutions: Mapping[str, Solution]) -> dict[str, Any]:
+    """What the sheet of the project takes; solutions: of each axis by its name."""
+    sheet = project_sheet()
+    inputs: dict[str, Any] = {name: one.default for name, one in sheet.inputs.items()}
+    inputs |= {key: value for key, value in project if key in inputs and value is not None}
+    inputs["axes_together"] = tuple(axis_together(axis, solutions[axis.name]) for axis in project.axes)
+    inputs["wirings"] = tuple(one for axis in project.axes for one in wirings_of(axis))
+    return inputs
+
+
+def solve_project(project: Project, solutions: Mapping[str, Solution]) -> Solution:
+    """The solution of what belongs to all axes together. Raises BadValue."""
+    return project_sheet().solve(**project_inputs(project, solutions))
 
 
 def open_value(value: Any) -> Any:

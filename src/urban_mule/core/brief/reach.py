@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from urban_mule.core.drive.pulses import SharedPulses, pulse_limits
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
@@ -29,14 +30,12 @@ def _stall(working_margin: Reals) -> list[Reach]:
 @quantity("", symbol="v_r", source=LEAST, structure=True, formula="min (cycle, pulses, motor)")
 def speed_reached(
     top_speed: float, working_margin: Reals = None, pulse_rate: Reals = None, max_pulse_rate: Reals = None,
-    minimum_pulse_width: Reals = None,
+    minimum_pulse_width: Reals = None, minimum_pulse_gap: Reals = None, pulses_shared: SharedPulses | None = None,
 ) -> Reach:
-    """The speed that this axis reaches; top_speed [travel/s], pulse rates [Hz], minimum_pulse_width [s]."""
+    """The speed that this axis reaches; top_speed [travel/s], pulse rates [Hz], pulse times [s]."""
     allowed = [Reach(float(top_speed), "Moves", "the cycle asks no more"), *_stall(working_margin)]
-    seen = None if minimum_pulse_width is None else 0.5 / minimum_pulse_width
-    for limit, who in ((max_pulse_rate, "the controller makes"), (seen, "the driver sees")):
-        if limit is not None and pulse_rate:
-            allowed.append(Reach(float(top_speed * limit / pulse_rate), "Drive", f"{who} no more pulses"))
+    for limit in pulse_limits(max_pulse_rate, minimum_pulse_width, minimum_pulse_gap, pulses_shared) if pulse_rate else ():
+        allowed.append(Reach(float(top_speed * limit.rate / pulse_rate), "Drive", f"{limit.who} no more pulses"))
     return min(allowed, key=lambda one: one.value)
 
 

@@ -1,4 +1,4 @@
-"""What every driver has, whatever its motor: a supply, and pulses that it sees."""
+"""What every driver has, whatever its motor: a supply."""
 
 from __future__ import annotations
 
@@ -11,11 +11,9 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 class AnyDriver:
     """What the user knows of every driver."""
 
-    supply_voltage: Reals = given("V", "V_s", "supply of the driver", above=0)
+    supply_voltage: Reals = given("V", "V_s", "supply of the driver; the project's where the axis names none", above=0)
     voltage_drop: Reals = given("V", "V_d", "lost in the bridge and the leads", default=0.0, least=0)
     voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0, label="Driver takes at most")
-    minimum_pulse_width: Reals = given("s", "t_p", "shortest step pulse the driver sees", above=0,
-        label="Shortest pulse seen", shown="µs")
 
 
 @quantity("V", symbol="V", source="supply less the bridge's drops")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from urban_mule.core.drive.pulses import SharedPulses, pulse_limits
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
@@ -9,18 +10,25 @@ from urban_mule.core.sheet.wording import size
 
 @check("pulse rate", stage="Drive")
 def pulse_rate_reachable(
-    pulse_rate: float, max_pulse_rate: float, minimum_pulse_width: Reals = None, microsteps: Reals = None
+    pulse_rate: float, pulse_rate_limit: float, max_pulse_rate: Reals = None, minimum_pulse_width: Reals = None,
+    minimum_pulse_gap: Reals = None, pulses_shared: SharedPulses | None = None, microsteps: Reals = None,
 ) -> Verdict:
     """Pulses at top speed against what the controller makes and the driver sees."""
-    limit, who = max_pulse_rate, "controller"
-    if minimum_pulse_width is not None and 0.5 / minimum_pulse_width < limit:
-        limit, who = 0.5 / minimum_pulse_width, "driver"
-    share = pulse_rate / limit
-    fewer = "Let the electronic gear move more counts a pulse" if microsteps is None else (
-        "Use fewer microsteps" if microsteps > 1 else "Move slower")
-    said = f"Top speed needs {size(pulse_rate / 1e3)} kHz of pulses, {size(100 * share)} % of what the {who} takes"
+    limits = pulse_limits(max_pulse_rate, minimum_pulse_width, minimum_pulse_gap, pulses_shared)
+    who = min(limits, key=lambda limit: limit.rate).who
+    share = pulse_rate / pulse_rate_limit
+    fewer = fewer_pulses(microsteps)
+    said = f"Top speed needs {size(pulse_rate / 1e3)} kHz of pulses, {size(100 * share)} % of what {who}"
     if share > 1:
-        return Verdict("short", f"{said}.", f"{fewer}, or take a {who} that counts faster.", headroom=0.0)
+        return Verdict("short", f"{said}.", f"{fewer}, or take a {'controller' if 'controller' in who else 'driver'} that counts"
+                       " faster, or another form of signal.", headroom=0.0)
     if share > 0.8:
         return Verdict("tight", f"{said}.", f"{fewer} to have a fifth in hand.", headroom=(1 - share) * 1.5)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=min(1.0, 1 - share + 0.2))
+
+
+def fewer_pulses(microsteps: Reals) -> str:
+    """What makes fewer pulses do for the same speed; microsteps: None on a servo."""
+    if microsteps is None:
+        return "Let the electronic gear move more counts a pulse"
+    return "Use fewer microsteps" if microsteps > 1 else "Move slower"

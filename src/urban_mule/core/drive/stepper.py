@@ -8,7 +8,6 @@ import numpy as np
 
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
-from urban_mule.core.sheet.record import record
 
 
 class Driver:
@@ -22,14 +21,6 @@ class Driver:
         label="Driver gives at most")
 
 
-@record(frozen=True, eq=False, repr=False)
-class SwitchPosition:
-    """One row of a driver's switch bank: the switches from the first on, 1 for on, and the peak current they set."""
-
-    switches: str
-    current_peak: float
-
-
 @quantity("A", symbol="I_rms", source="a sine of that peak", label="Current, RMS")
 def current_rms(current_peak: Reals) -> Reals:
     """The set current as an RMS value; current_peak [A]."""
@@ -40,16 +31,6 @@ def current_rms(current_peak: Reals) -> Reals:
 def current_share(current_peak: Reals, rated_current_peak: Reals) -> Reals:
     """How much of the rated current is set; both [A]."""
     return current_peak / rated_current_peak
-
-
-@quantity("", symbol="", source="the highest row of the bank that is not above the current wanted", structure=True,
-          formula="highest row ≤ I")
-def switch_position(switch_bank: tuple[SwitchPosition, ...], current_peak: float) -> SwitchPosition:
-    """The row of the switch bank to set for a peak current [A]. Raises NotKnown when every row is above it."""
-    below = [row for row in switch_bank if row.current_peak <= current_peak * (1 + 1e-9)]
-    if not below:
-        raise NotKnown("every position of the switch bank gives more current than is meant")
-    return max(below, key=lambda row: row.current_peak)
 
 
 @quantity("", symbol="n_s", source="definition", formula="2π ÷ α")

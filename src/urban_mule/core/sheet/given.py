@@ -52,7 +52,7 @@ class Given:
     most: float | None = None
     whole: bool = False
     nonzero: bool = False
-    choices: tuple[str, ...] = ()
+    choices: tuple[str, ...] | tuple[bool, ...] = ()
     structure: bool = False
     missing: str = ""
     label: str = ""
@@ -67,7 +67,7 @@ class Given:
     def allowed(self) -> str:
         """What is allowed, in words and in `unit`."""
         if self.choices:
-            return "one of " + ", ".join(self.choices)
+            return "one of " + ", ".join(str(one).lower() if isinstance(one, bool) else one for one in self.choices)
         kind = "a whole number" if self.whole else "a number"
         parts = [f"above {self.above:g}"] if self.above is not None else []
         if self.least is not None:
@@ -84,7 +84,7 @@ class Given:
         value: a number or array in `unit`, or one of `choices`. Raises BadValue.
         """
         if self.choices:
-            if value not in self.choices:
+            if not any(value is one or (type(value) is type(one) and value == one) for one in self.choices):
                 raise self._bad(f"is {shown(value)}; allowed is {self.allowed()}")
             return value
         if isinstance(value, int) and abs(value) > LARGEST:

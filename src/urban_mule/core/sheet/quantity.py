@@ -40,10 +40,6 @@ class NotKnown(Exception):
         self.missing = missing
 
 
-class DoesNotApply(NotKnown):
-    """A quantity means nothing for this axis as it is set up; it then stands nowhere."""
-
-
 @record(frozen=True, eq=False)
 class Unknown:
     """Stands where a value would stand, and says why there is none.
@@ -72,6 +68,13 @@ class Quantity:
     label: str = ""
     shown: OwnUnit = ""
     slow: bool = False
+    unless: Callable[..., str] | None = None
+    decided_by: tuple[str, ...] = ()
+
+    @property
+    def needs(self) -> tuple[str, ...]:
+        """All names on which its value depends: its parameters, and what decides whether it applies."""
+        return (*self.parameters, *(name for name in self.decided_by if name not in self.parameters))
 
     @property
     def doc(self) -> str:
@@ -80,7 +83,7 @@ class Quantity:
 
 def quantity(
     unit: str, *, symbol: str, source: str, formula: str = "", structure: bool = False, label: str = "", shown: OwnUnit = "",
-    slow: bool = False,
+    slow: bool = False, unless: Callable[..., str] | None = None,
 ) -> Callable[[F], F]:
     """Mark a function as a quantity of the sheet; the function stays a plain function.
 
@@ -88,13 +91,14 @@ def quantity(
     kg·m² on a rotary axis. formula: only where the code of the function does not read as one.
     structure: the value is not a number (curves, pieces of a cycle) and is not shown or exported as one.
     label, shown: as for Given. slow: it takes longer than a frame and is computed in a worker, once for its inputs.
+    unless: a plain function of givens, None where not known, that says why the quantity does not apply, or nothing.
     A parameter with a default takes that default while the quantity it names is unknown.
     """
 
     def mark(function: F) -> F:
         function.__quantity__ = Quantity(  # type: ignore[attr-defined]
             function.__name__, function, unit, symbol, source, formula, structure, *parameters_of(function),
-            label or words(function.__name__), shown, slow)
+            label or words(function.__name__), shown, slow, unless, parameters_of(unless)[0] if unless else ())
         return function
 
     return mark

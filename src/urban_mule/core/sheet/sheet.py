@@ -43,7 +43,7 @@ class Sheet:
         for rule in self.checks:
             self._needs(f"check {rule.name!r}", rule.parameters)
         for q in self.quantities.values():
-            self._needs(q.name, q.parameters)
+            self._needs(q.name, q.needs)
         self.order = self._ordered()
         self.dependents = self._reach()
 
@@ -57,7 +57,7 @@ class Sheet:
                 raise MissingInput(f"{who} needs {name}, which nothing gives")
 
     def _ordered(self) -> tuple[str, ...]:
-        graph = {q.name: q.parameters for q in self.quantities.values()}
+        graph = {q.name: q.needs for q in self.quantities.values()}
         try:
             return tuple(TopologicalSorter(graph).static_order())
         except CycleError as ring:
@@ -67,7 +67,7 @@ class Sheet:
         """For every name, the quantities that depend on it."""
         reach: dict[str, set[str]] = {name: set() for name in (*self.inputs, *self.quantities)}
         for name in reversed(self.order):
-            for parameter in self.quantities[name].parameters if name in self.quantities else ():
+            for parameter in self.quantities[name].needs if name in self.quantities else ():
                 reach[parameter] |= {name} | reach[name]
         return {name: frozenset(found) for name, found in reach.items()}
 

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from urban_mule.core.sheet.given import givens, words
-from urban_mule.core.sheet.quantity import DoesNotApply, NotKnown, Quantity, Unknown
+from urban_mule.core.sheet.quantity import NotKnown, Quantity, Unknown
 
 if TYPE_CHECKING:
     from urban_mule.core.sheet.sheet import Sheet
@@ -88,13 +88,16 @@ class Solution:
         return lacking[0] if lacking else found
 
     def _computed(self, q: Quantity) -> Any:
+        why_not = "" if q.unless is None else q.unless(**{name: self.get(name) for name in q.decided_by})
+        if why_not:
+            return Unknown(why_not, applies=False)
         arguments = self.arguments(q.parameters, q.optional)
         if isinstance(arguments, Unknown):
             return arguments
         try:
             value = q.function(**arguments)
         except NotKnown as why:
-            return Unknown(str(why), why.missing, not isinstance(why, DoesNotApply))
+            return Unknown(str(why), why.missing)
         except (OverflowError, ZeroDivisionError):
             return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
         if isinstance(value, np.ndarray) and value.ndim == 0:
@@ -181,9 +184,10 @@ def _varies(value: Any) -> bool:
 
 
 def _alike(one: Any, other: Any) -> bool:
-    """Whether two records of a train or a cycle say the same."""
-    return one is other or (type(one) is type(other) and all(_same(a, b) for a, b in zip(
-        vars(one).values(), vars(other).values(), strict=True)))
+    """Whether two items of a list say the same: records of a train, a cycle, a bank, or plain values."""
+    if one is other or not dataclasses.is_dataclass(one):
+        return one is other or _same(one, other)
+    return type(one) is type(other) and all(map(_alike, vars(one).values(), vars(other).values()))
 
 
 def _same(one: Any, other: Any) -> bool:

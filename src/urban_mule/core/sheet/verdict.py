@@ -89,8 +89,13 @@ class Check:
 
 def listed(labels: list[str], most: int = 3) -> str:
     """Labels as a list within a sentence, the rest counted."""
-    said = [in_a_sentence(one) for one in labels[:most]]
-    more = len(labels) - most
+    return listed_names([in_a_sentence(one) for one in labels], most)
+
+
+def listed_names(names: list[str], most: int = 3) -> str:
+    """Names as they are, as a list within a sentence, the rest counted."""
+    said = names[:most]
+    more = len(names) - most
     last = f"{more} more" if more > 0 else said.pop()
     return f"{', '.join(said)} and {last}" if said else last
 

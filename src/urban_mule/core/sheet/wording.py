@@ -29,6 +29,11 @@ def distance(value: float, unit: str) -> str:
     return f"{size(value * 1e3)} mm" if unit in LINEAR_UNITS else f"{size(np.degrees(value))}°"
 
 
+def pace(value: float, unit: str) -> str:
+    """A speed of travel: m/s on a linear axis, degrees a second on a rotary one. unit: the controller's."""
+    return f"{size(value)} m/s" if unit in LINEAR_UNITS else f"{size(np.degrees(value))} °/s"
+
+
 def effort(value: float, unit: str) -> str:
     """A force on a linear axis, a torque on a rotary one. unit: the controller's."""
     return f"{size(value)} {'N' if unit in LINEAR_UNITS else 'N·m'}"

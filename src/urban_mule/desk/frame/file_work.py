@@ -144,6 +144,15 @@ class FileWork(QObject):
         if name:
             begin_tags(self.session, Path(name))
 
+    def print_sheet(self, sheet: str) -> None:
+        """Print a card of switches or a wiring sheet; sheet: card or wiring."""
+        from urban_mule.desk.out.cards import begin_sheet
+
+        suggested = f"{self.session.path.stem}-{sheet}.pdf"
+        name, _ = QFileDialog.getSaveFileName(self.window, f"Print the {sheet}", suggested, "PDF (*.pdf)")
+        if name:
+            begin_sheet(self.session, sheet, Path(name))
+
     def copy_picture(self) -> None:
         clipboard = QApplication.clipboard()
         assert clipboard is not None
@@ -159,8 +168,9 @@ class FileWork(QObject):
         """The results of the stage as CSV in SI units."""
         lines = ["quantity,value,unit"]
         for row in self.shown().results.rows:
-            value = self.session.solution.get(row.name)
-            lines.append(f"{row.name},{'' if value is None else repr(float(value))},{self.session.sheet.unit(row.name)}")
+            solution = self.session.solution_with(row.name)
+            value = solution.get(row.name)
+            lines.append(f"{row.name},{'' if value is None else repr(float(value))},{solution.sheet.unit(row.name)}")
         clipboard = QApplication.clipboard()
         assert clipboard is not None
         clipboard.setText("\n".join(lines) + "\n")

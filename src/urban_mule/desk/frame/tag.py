@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from urban_mule.desk.kit.draw_switches import bank_size, draw_bank
 from urban_mule.desk.kit.painting import Label, painted, tip
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
-from urban_mule.store.settings import SettingRow, settings_of
+from urban_mule.store.settings import SettingRow, follower_settings, settings_of
 
 WIDTH, NARROW_WIDTH, NARROW_WINDOW = 244, 212, 1150
+BANK_HEIGHT = 54  # px of a row of switches with its numbers
 ROOMY = 185  # px of a row that bear the large digits
 
 
@@ -26,13 +28,36 @@ class TagLine(QWidget):
         self.setObjectName(f"tag {row.name}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if row.differs else Qt.FocusPolicy.NoFocus)
         self._notes = [(text, color) for text, color in (
-            (row.measured, "muted"), (row.on_machine, "short"), (row.reason, "muted")) if text]
-        values = "; ".join(f"{number} {unit}" for number, unit in row.lines)
+            (row.beneath, "muted"), (row.leader, "tight"), (row.measured, "muted"), (row.on_machine, "short"),
+            (row.reason, "muted")) if text]
+        values = "; ".join([*(f"{number} {unit}" for number, unit in row.lines),
+                            *(f"{bank.name}: {bank.in_words}" for bank in row.banks)])
         self.setAccessibleName(f"{row.title}: {values}. {'. '.join(text for text, _ in self._notes)}")
         tip(self, row.reason)
 
     def _height(self) -> int:
-        return 10 + 22 * len(self.row.lines) + sum(15 * self._lines_of(text) for text, _ in self._notes)
+        return self._below + 5 + sum(15 * self._lines_of(text) for text, _ in self._notes)
+
+    @property
+    def _below(self) -> int:
+        """Where the notes begin: below the lines, or the switches."""
+        return 5 + 22 * max(len(self.row.lines), 1) + sum(BANK_HEIGHT for _ in self.row.banks) - (22 if self.row.banks else 0) + (
+            20 if self.row.banks else 0)
+
+    def _banks(self, painter: QPainter) -> None:
+        """The banks as small switches, as wide as fits."""
+        top = 24.0
+        for bank in self.row.banks:
+            wide = min(13.0, (self.width() - 8) / bank_size(len(bank.positions), 1.0)[0])
+            painter.setFont(font(12))
+            painter.setPen(theme.color("muted"))
+            draw_bank(painter, bank, QPointF(2, top), wide)
+            across = bank_size(len(bank.positions), wide)[0] + 8
+            room = self.width() - across
+            if room > 40:
+                painter.drawText(QRectF(across, top + 6, room, 16), Qt.AlignmentFlag.AlignVCenter,
+                                 painter.fontMetrics().elidedText(bank.name, Qt.TextElideMode.ElideRight, int(room)))
+            top += BANK_HEIGHT
 
     @staticmethod
     def _lines_of(text: str) -> int:
@@ -63,7 +88,8 @@ class TagLine(QWidget):
             painter.setFont(font(12))
             painter.setPen(theme.color("muted"))
             painter.drawText(QRectF(width - room, top + 1, room, 24), Qt.AlignmentFlag.AlignVCenter, unit)
-        top = 5.0 + 22 * len(self.row.lines)
+        self._banks(painter)
+        top = float(self._below)
         painter.setFont(font(12))
         for text, color in self._notes:
             painter.setPen(theme.color(color))
@@ -82,6 +108,38 @@ class TagLine(QWidget):
             self.set_it.emit(self.row)
         else:
             super().keyPressEvent(event)
+
+
+class Leader(QWidget):
+    """Whose tag is shown on an axis with two motors: the leader's or the follower's. turned: the other one."""
+
+    turned = pyqtSignal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 2, 0, 2)
+        row.setSpacing(0)
+        self._both = QButtonGroup(self)
+        self.leader, self.follower = (QPushButton(word, objectName="leaf", checkable=True) for word in ("leader", "follower"))
+        for button in (self.leader, self.follower):
+            self._both.addButton(button)
+            button.clicked.connect(self.turned)
+            row.addWidget(button)
+        row.addStretch(1)
+        self.leader.setChecked(True)
+
+    @property
+    def following(self) -> bool:
+        """Whether the follower's is shown."""
+        return not self.isHidden() and self.follower.isChecked()
+
+    def offer(self, has_follower: bool, differs: bool) -> None:
+        """Show the choice where there is one; differs: something on the follower asks for a look."""
+        self.setVisible(has_follower)
+        if not has_follower:
+            self.leader.setChecked(True)
+        self.follower.setText("follower, differs" if differs else "follower")
 
 
 class Tag(QWidget):
@@ -104,6 +162,9 @@ class Tag(QWidget):
         head.addSpacing(10)
         head.addWidget(Label("to set on the\nmachine", objectName="label"), 1)
         box.addLayout(head)
+        self.motors = Leader()
+        self.motors.turned.connect(self.refresh)
+        box.addWidget(self.motors)
         self._rows = QWidget()
         self._rows_box = QVBoxLayout(self._rows)
         self._rows_box.setContentsMargins(0, 0, 4, 0)
@@ -137,7 +198,10 @@ class Tag(QWidget):
 
     def refresh(self, _names: object = None) -> None:
         """Read the rows again; widgets are made anew only where a row changed."""
-        rows = settings_of(self.session.state)
+        follower = self.session.follower_of(self.session.axis)
+        of_follower = [] if follower is None else follower_settings(follower)
+        self.motors.offer(follower is not None, any(row.differs or row.leader for row in of_follower))
+        rows = of_follower if self.motors.following else settings_of(self.session.state)
         self.letter.setText(self.session.axis.name)
         if rows == self.rows and self.lines:
             return
@@ -166,7 +230,7 @@ class Tag(QWidget):
     def _set(self, rows: list[SettingRow]) -> None:
         """Record them; what rests on practice readings is said to do so in the log and to whoever sets it."""
         practice = [row.title for row in rows if row.practice]
-        self.session.set_on_hardware({row.name: row.value for row in rows})
+        self.session.set_on_hardware({row.name: row.value for row in rows}, self.motors.following)
         if practice:
             said = f"{' and '.join(practice)} rest on practice readings, which say nothing of a machine."
             self.session.write(said, "note")

@@ -29,10 +29,12 @@ from urban_mule.desk.frame.tag import Tag
 from urban_mule.desk.frame.trail import HEIGHT, Trail
 from urban_mule.desk.kit import theme as look
 from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.kit.slip import OF_PROJECT
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.stages.beside import given_of
 from urban_mule.desk.stages.registry import SPECS, make_stage
-from urban_mule.desk.stages.view import StageView, given_of
+from urban_mule.desk.stages.view import StageView
 from urban_mule.store.file.project_file import now
 
 USUAL, FRAME = (1280, 800), 37  # px: the usual size, and what the frame around a window takes
@@ -196,7 +198,9 @@ class Window(QMainWindow):
         for path in memory.recent_projects():
             self._action(self.recent, f"{path.stem}   {path.parent}", "", lambda path=path: self.opened.emit(("open", path)))
         if self.recent.isEmpty():
-            self._action(self.recent, "None yet", "", lambda: None)
+            none = self.recent.addAction("None yet")
+            assert none is not None
+            none.setEnabled(False)
 
     def _action(self, menu: QMenu, text: str, keys: str, call: Callable[[], object]) -> None:
         action = QAction(text, self)
@@ -223,6 +227,7 @@ class Window(QMainWindow):
             view = make_stage(self.session, name)
             view.slip.jump.connect(self.go_to_field)
             view.wanted.connect(self.go_to_field)
+            view.to_print.connect(self.files.print_sheet)
             view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage))
             self._stages[name] = view
             self.stack.addWidget(view)
@@ -245,13 +250,14 @@ class Window(QMainWindow):
             if self.stage.measure is not None:
                 self.stage.measure.start.setFocus()
             return
-        specs = [spec for spec in SPECS.values() if any(given == name for _, given in spec.fields)]
-        kind = self.session.axis.motor_kind
-        specs += [spec for spec in SPECS.values() if any(given == name for _, given in spec.further.get(kind, ()))]
-        if specs and given_of(self.session, name) is not None:
+        part = "project" if name.startswith(OF_PROJECT) else ""
+        name = name.removeprefix(OF_PROJECT)
+        specs = [spec for spec in SPECS.values() if any(given == name and part in ("", of) for of, given in spec.fields)]
+        specs += [spec for spec in SPECS.values() if any(given == name and part in ("", of) for of, given in spec.all_fields)]
+        if specs and given_of(self.session, name, part) is not None:
             self.show_stage(specs[0].name)
             self.stage.slip.close_slip()
-            field = self.stage.show_field(name)
+            field = self.stage.show_field(name, part)
             if field is not None:
                 field.setFocus()
             return

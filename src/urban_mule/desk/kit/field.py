@@ -105,7 +105,7 @@ class Field(QWidget):
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         box.addItem(self._hint, None)
         for choice in self.given.choices:
-            box.addItem(choice, choice)
+            box.addItem(choice if isinstance(choice, str) else "yes" if choice else "no", choice)
         box.activated.connect(lambda _index: self._take(box.currentData()))
         return box
 

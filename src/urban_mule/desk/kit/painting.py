@@ -67,6 +67,30 @@ def fitted(metrics: QFontMetrics, text: str, width: float, height: float) -> str
     return "\n".join(lines)
 
 
+LEFT, RIGHT, CENTRE = Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight, Qt.AlignmentFlag.AlignHCenter
+
+
+def say(painter: QPainter, place: QRectF, text: str, color: str = "ink", size: int = 12, bold: bool = False, italic: bool = False,
+        align: Qt.AlignmentFlag = LEFT) -> float:
+    """One line of words in a place, in its middle height, shortened with a mark where it does not fit; its width [px]."""
+    painter.setFont(font(size, bold, italic))
+    painter.setPen(theme.color(color))
+    metrics = painter.fontMetrics()
+    shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(1, int(place.width())))
+    painter.drawText(place, align | Qt.AlignmentFlag.AlignVCenter, shown)
+    return float(metrics.horizontalAdvance(shown))
+
+
+def say_lines(painter: QPainter, place: QRectF, text: str, color: str = "ink", size: int = 12) -> None:
+    """Words in as many lines as fit into a place, from its top; none where not even one does."""
+    if place.height() < size:
+        return
+    painter.setFont(font(size))
+    painter.setPen(theme.color(color))
+    painter.drawText(place, LEFT | Qt.AlignmentFlag.AlignTop,
+                     fitted(painter.fontMetrics(), text, place.width(), place.height()))
+
+
 class Label(QLabel):
     """Words as they are: what people typed never becomes markup, which could fetch, run or fill memory."""
 

@@ -51,18 +51,20 @@ class ResultRow(QWidget):
         if said == self.accessibleName():
             return False
         self.setAccessibleName(said)
-        tip(self, self.session.reason_unknown(self.name))
+        value = self.session.solution_with(self.name).find(self.name)
+        tip(self, value.reason if isinstance(value, Unknown) else "")
         return True
 
     def shown(self) -> str:
         """Number and unit as text, or why there is none."""
-        value = self.session.solution.find(self.name)
+        solution = self.session.solution_with(self.name)
+        value = solution.find(self.name)
         if isinstance(value, Unknown):
             return f"not known: {value.reason}"
-        return str(value_text(self.session.sheet, self.name, value, self.session.system, axis_unit=self.session.axis.unit))
+        return str(value_text(solution.sheet, self.name, value, self.session.system, axis_unit=self.session.axis.unit))
 
     def level(self) -> str:
-        found = [v for v in self.session.verdicts() if v.check == self.check]
+        found = [v for v in (*self.session.verdicts(), *self.session.together_verdicts) if v.check == self.check]
         return found[0].level if found else ""
 
     @painted
@@ -74,7 +76,8 @@ class ResultRow(QWidget):
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(0, area.height() - 0.5), QPointF(area.width(), area.height() - 0.5))
         split = area.width() - (128 if area.width() > NARROW else 106)
-        value = self.session.solution.find(self.name)
+        solution = self.session.solution_with(self.name)
+        value = solution.find(self.name)
         if isinstance(value, Unknown):
             self._title(painter, split - 84)
             painter.setPen(theme.color("muted"))
@@ -83,7 +86,7 @@ class ResultRow(QWidget):
             reason = painter.fontMetrics().elidedText(value.reason, Qt.TextElideMode.ElideRight, int(room.width()))
             painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, reason)
             return
-        shown = value_text(self.session.sheet, self.name, value, self.session.system, axis_unit=self.session.axis.unit)
+        shown = value_text(solution.sheet, self.name, value, self.session.system, axis_unit=self.session.axis.unit)
         painter.setFont(font(17 if area.width() > NARROW else 15, bold=True))
         painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(0, 0, split, area.height()),
@@ -134,9 +137,25 @@ class ResultList(QWidget):
         box.setSpacing(0)
         self.rows = []
         for name, check in results:
-            if name in session.sheet.quantities or name in session.sheet.inputs:
+            if name in (*session.sheet.quantities, *session.sheet.inputs, *session.together.sheet.quantities):
                 row = ResultRow(session, name, check)
                 row.opened.connect(self.opened)
                 self.rows.append(row)
                 box.addWidget(row)
         box.addStretch(1)
+        session.changed.connect(self._changed)
+        self._sift()
+
+    def _changed(self, _names: object) -> None:
+        if self.isVisible():
+            self._sift()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._sift()
+
+    def _sift(self) -> None:
+        """Leave out what does not apply to this axis as it is set up."""
+        for row in self.rows:
+            value = row.session.solution_with(row.name).find(row.name)
+            row.setHidden(isinstance(value, Unknown) and not value.applies)

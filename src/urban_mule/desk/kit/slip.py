@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QPushButton, QSiz
 
 from urban_mule.core.sheet.quantity import NotKnown, Unknown
 from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.working import Working, working_row
 from urban_mule.core.sheet.working import value_text as plain_text
 from urban_mule.desk.kit.painting import Label, painted
@@ -15,6 +16,7 @@ from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label, place_label
 
+OF_PROJECT = "project."  # begins the name of a field that belongs to all axes, where one is asked for
 MOST_BARS = 5
 SLIDE_TIME = 140  # ms
 
@@ -75,6 +77,11 @@ class Slip(QFrame):
         self.path, self._anchor = [name], anchor
         self._fill(slide=True)
 
+    @property
+    def solution(self) -> Solution:
+        """The solution on which the number whose working is open stands."""
+        return self.session.solution_with(self.path[0])
+
     def deeper(self, name: str) -> None:
         """Open the working of an input."""
         self.path.append(name)
@@ -93,13 +100,13 @@ class Slip(QFrame):
 
     def _fill(self, slide: bool = False) -> None:
         name = self.path[-1]
-        if name not in self.session.sheet.quantities and name not in self.session.sheet.inputs:
+        if name not in (*self.solution.sheet.quantities, *self.solution.sheet.inputs):
             self.close_slip()
             return
         if self._inner is not None:
             self._box.removeWidget(self._inner)
             self._inner.deleteLater()
-        self._inner = self._content(working_row(self.session.solution, name))
+        self._inner = self._content(working_row(self.solution, name))
         self._box.addWidget(self._inner)
         self._place(slide)
         self.show()
@@ -135,17 +142,18 @@ class Slip(QFrame):
                 button = QPushButton(text, objectName="plain")
                 button.clicked.connect(action)
                 head.addWidget(button)
-        if not row.formula and row.name in self.session.sheet.inputs:
+        if not row.formula and row.name in self.solution.sheet.inputs:
             to = QPushButton("Go to the field", objectName="plain")
-            to.clicked.connect(lambda: self.jump.emit(row.name))
+            of = OF_PROJECT if self.solution is self.session.together else ""
+            to.clicked.connect(lambda: self.jump.emit(of + row.name))
             head.insertWidget(1, to)
         return head
 
     def _input(self, name: str) -> QPushButton:
-        row = working_row(self.session.solution, name)
+        row = working_row(self.solution, name)
         value = row.value
         if isinstance(value, (int, float)) and not isinstance(value, bool):
-            text = str(value_text(self.session.sheet, name, value, self.session.system, 4, self.session.axis.unit))
+            text = str(value_text(self.solution.sheet, name, value, self.session.system, 4, self.session.axis.unit))
         else:
             text = f"not known: {value.reason}" if isinstance(value, Unknown) else plain_text(row)
         symbol = f"{row.symbol}   " if row.symbol else ""
@@ -157,7 +165,7 @@ class Slip(QFrame):
     def _moves(self, row: Working) -> tuple[tuple[str, float], ...]:
         if isinstance(row.value, (int, float)) and row.formula:
             try:
-                return self.session.solution.sensitivity(row.name)
+                return self.solution.sensitivity(row.name)
             except NotKnown:
                 return ()
         return ()

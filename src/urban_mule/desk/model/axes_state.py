@@ -18,7 +18,8 @@ from urban_mule.store.file.project_file import Applied
 class AxisState:
     """An axis with its numbers, its judgements and what is on its hardware.
 
-    key: who it is, whatever its name or its place become. system: metric or inch.
+    key: who it is, whatever its name or its place become. system: metric or inch. together: the judgements on all axes
+    together that ask for something; they stand on their stage, beside those of the axis. leading: of a follower, its leader.
     """
 
     key: int
@@ -27,14 +28,17 @@ class AxisState:
     all_verdicts: tuple[Verdict, ...]
     applied: Mapping[str, Applied]
     system: str
+    together: tuple[Verdict, ...] = ()
+    leading: Solution | None = None
 
     @property
     def sheet(self) -> Sheet:
         return self.solution.sheet
 
     def verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]:
-        """The verdicts of one stage, or of all."""
-        return tuple(v for v in self.all_verdicts if stage in (None, v.stage))
+        """The verdicts of one stage, with those on all axes together; or all of the axis."""
+        shared = tuple(v for v in self.together if v.stage == stage)
+        return (*(v for v in self.all_verdicts if stage in (None, v.stage)), *shared)
 
     def worst(self, stage: StageName | None = None) -> Verdict | None:
         """The verdict that decides."""

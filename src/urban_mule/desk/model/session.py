@@ -10,13 +10,13 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
-from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.assembly import axis_sheet, project_sheet
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import StageName
-from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.sheet.verdict import Verdict, worst
 from urban_mule.desk.model.axes_state import AxisState, kept_keys
 from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works
@@ -24,9 +24,10 @@ from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.edit import at, edited
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, Revision
-from urban_mule.store.solve import axis_inputs
+from urban_mule.store.solve import axis_inputs, project_inputs
 from urban_mule.store.text_files import BadFile
 
+FOLLOWS = "follower."  # begins the name of what is on the hardware of the second motor of an axis
 FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it
 
 
@@ -89,6 +90,10 @@ class Session(QObject):
         self._fresh = len(self.project.axes)
         self.keys: tuple[int, ...] = tuple(range(self._fresh))
         self._logged: tuple[int, set[str]] = (0, set())
+        self.together = project_sheet().solve()
+        self.together_verdicts: tuple[Verdict, ...] = ()
+        self._of_axes: tuple[Any, ...] = ()
+        self._followers: dict[str, tuple[Axis, Solution, Axis, Solution]] = {}
         self._solve_all()
 
     @property
@@ -99,8 +104,40 @@ class Session(QObject):
     def state_of(self, axis: Axis) -> AxisState:
         """The state of an axis of the project."""
         key = self.keys[next(place for place, one in enumerate(self.project.axes) if one.name == axis.name)]
+        asking = tuple(v for v in self.together_verdicts if v.level in ("short", "tight"))
         return AxisState(key, axis, self._solutions[axis.name], self._verdicts[axis.name],
-                         self.saving.applied.get(axis.name, {}), self.system)
+                         self.saving.applied.get(axis.name, {}), self.system, asking)
+
+    def follower_of(self, axis: Axis) -> AxisState | None:
+        """The state of the second motor of an axis, on whose hardware its values stand by names of their own; None without one."""
+        following = axis.following
+        if following is None:
+            return None
+        leader = self._solutions[axis.name]
+        kept = self._followers.get(axis.name)
+        if kept is None or kept[0] is not axis or kept[1] is not leader:
+            sheet, inputs = axis_sheet(axis.motion, following.motor_kind), axis_inputs(self.project, following)
+            if leader.sheet is sheet:
+                inputs |= {name: leader.inputs[name] for name in inputs if name.endswith(("_reading", "_readings"))}
+            solved = leader.changed(**inputs) if leader.sheet is sheet else sheet.solve(**inputs)
+            kept = self._followers[axis.name] = (axis, leader, following, solved)
+        applied = {name.removeprefix(FOLLOWS): one for name, one in self.saving.applied.get(axis.name, {}).items()
+                   if name.startswith(FOLLOWS)}
+        return AxisState(self.state_of(axis).key, kept[2], kept[3], (), applied, self.system, leading=leader)
+
+    def solution_with(self, name: str) -> Solution:
+        """The solution on which a quantity or given stands: that of the shown axis, else that of all axes together."""
+        of_project = name in self.together.sheet.quantities or name not in (*self.sheet.inputs, *self.sheet.quantities)
+        return self.together if of_project else self.solution
+
+    def inherited(self, part: str, name: str) -> str:
+        """What holds while a field of the driver is empty because the project says it, as a hint within the field."""
+        shared = getattr(self.project, name, None) if (part, name) == ("driver", "supply_voltage") else None
+        return "" if shared is None else f"{shared:g} shared"
+
+    def worst_together(self) -> Verdict | None:
+        """The verdict on all axes together that decides."""
+        return worst(self.together_verdicts)
 
     def axis_of(self, key: int) -> Axis | None:
         """The axis that was begun with a key, whatever it is called now; None when it is gone."""
@@ -195,13 +232,13 @@ class Session(QObject):
         old_names = [axis.name for axis in before.axes]
         new_names = [axis.name for axis in project.axes]
         self._index = min(self._index, len(new_names) - 1)
-        shown = self._solutions.get(self.axis.name)
+        shown, together = self._solutions.get(self.axis.name), self.together
         self.saving.commit(project, label)  # first, so that nothing that goes wrong with showing it can lose it
         self._solve_all()
         if old_names != new_names or shown is None or shown.sheet is not self.sheet:
             self.axis_changed.emit()
         else:
-            self.changed.emit(self.solution.differing(shown))
+            self.changed.emit(self.solution.differing(shown) | self.together.differing(together))
 
     def _follow_names(self, former: dict[int, Axis]) -> None:
         """Let the log and what is on the hardware follow each axis to its new name, also where two have changed names."""
@@ -238,6 +275,20 @@ class Session(QObject):
             self._solutions[axis.name] = new.knowing(**known) if known else new
             self._analysed_in[axis.name] = record if known is not None else None
             self._verdicts[axis.name] = self._solutions[axis.name].verdicts()
+        self._solve_together(same_shared)
+
+    def _solve_together(self, same_shared: bool) -> None:
+        """Bring what belongs to all axes up to date, where an axis or the project has changed."""
+        of_axes = (*self.project.axes, *self._solutions.values())
+        if same_shared and self.together_verdicts and len(of_axes) == len(self._of_axes) and all(
+                one is other for one, other in zip(of_axes, self._of_axes, strict=True)):
+            return
+        former, self._of_axes = self.together, of_axes
+        self.together = former.changed(**project_inputs(self.project, self._solutions))
+        if not self.together_verdicts or self.together.differing(former):
+            self.together_verdicts = self.together.verdicts()
+        else:
+            self.together = former
 
     def _due(self, axis: Axis) -> bool:
         """Whether the analysis of the axis' record has come in since it was last solved."""
@@ -337,20 +388,31 @@ class Session(QObject):
         """What is on the hardware of the shown axis."""
         return self.saving.applied.get(self.axis.name, {})
 
-    def set_on_hardware(self, values: dict[str, Any]) -> None:
-        """Record that the user has put these values on the hardware, and what they were computed from."""
+    def set_on_hardware(self, values: dict[str, Any], follower: bool = False) -> None:
+        """Record that the user has put these values on the hardware, and what they were computed from.
+
+        follower: on that of the second motor.
+        """
         basis: dict[str, Any] = {}
+        state = self.follower_of(self.axis) if follower else self.state
+        if state is None:
+            return
         for name in values:
             for given in self._givens_behind(name):
-                value = self.solution.get(given)
+                value = state.solution.get(given)
                 if isinstance(value, (int, float, str)):
                     basis[given] = value
-        self.saving.apply(self.axis.name, values, basis)
-        self.write("Set on the hardware: " + ", ".join(name.replace("_", " ") for name in values) + ".", "set")
+        prefix = FOLLOWS if follower else ""
+        self.saving.apply(self.axis.name, {prefix + name: value for name, value in values.items()}, basis)
+        whose = " of the follower" if follower else ""
+        self.write(f"Set on the hardware{whose}: " + ", ".join(name.replace("_", " ") for name in values) + ".", "set")
 
     def _givens_behind(self, name: str) -> set[str]:
         """Givens and plain quantities that a value rests on."""
-        basis = {"travel_per_turn", "microsteps", "current_peak", "holding_torque", "rated_current", "supply_voltage"}
+        basis = {"travel_per_turn", "microsteps", "current_peak", "holding_torque", "rated_current", "supply_voltage", "entry_is",
+                 "sense_resistance", "sense_resistance_entered", "trimmer_gain", "full_scale_voltage"}
+        if name == "switches":
+            return {"current_peak", "microsteps", "hold_fraction", "interface_mode", "chopping"} & self.sheet.dependents.keys()
         return {one for one in basis if one in self.sheet.dependents and (one == name or name in self.sheet.dependents[one])}
 
     def reason_unknown(self, name: str) -> str:

@@ -27,7 +27,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label, state_word
 from urban_mule.desk.stages.registry import SPECS
 from urban_mule.store.document.project import from_practice
-from urban_mule.store.settings import settings_of
+from urban_mule.store.settings import follower_settings, settings_of
 from urban_mule.store.text_files import write_whole
 
 DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",
@@ -122,7 +122,7 @@ class Report:
 
     def html(self) -> str:
         """The whole report as HTML."""
-        return _filled("report.html", project=self.project, axes=[axis_section(state, self._drawn) for state in self.states],
+        return filled("report.html", project=self.project, axes=[axis_section(state, self._drawn) for state in self.states],
                        entries=self.entries, revision=self.revision, palette=self.palette)
 
     def write(self, path: Path) -> Path:
@@ -158,18 +158,22 @@ def begin_report(session: Session, path: Path) -> None:
     turn.start()
 
 
-def _filled(template: str, **values: Any) -> str:
+def filled(template: str, **values: Any) -> str:
+    """A page of the house from its template; what people typed is escaped."""
     text = resources.files("urban_mule.desk.resources").joinpath(f"report/{template}").read_text(encoding="utf-8")
     return Environment(autoescape=True, undefined=StrictUndefined).from_string(text).render(**values)
 
 
 def tags_work(session: Session, path: Path) -> Callable[[], Path]:
     """What writes the tags of all axes as they are now, two to a page, as PDF; it may run in any thread and raises BadFile."""
-    project, revision, states = session.project, session.revision, states_of(session)
+    project, revision = session.project, session.revision
+    states = [(state, session.follower_of(state.axis)) for state in states_of(session)]
 
     def work() -> Path:
-        tags = [{"name": state.axis.name, "rows": settings_of(state)} for state in states]
-        html = _filled("tags.html", project=project, pairs=[tags[i:i + 2] for i in range(0, len(tags), 2)], revision=revision)
+        tags = [tag for state, follower in states for tag in (
+            {"name": state.axis.name, "rows": settings_of(state)},
+            *([] if follower is None else [{"name": f"{state.axis.name} follower", "rows": follower_settings(follower)}]))]
+        html = filled("tags.html", project=project, pairs=[tags[i:i + 2] for i in range(0, len(tags), 2)], revision=revision)
         print_html(html, path, QPageLayout.Orientation.Landscape)
         return path
 

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QHeaderView,
+    QInputDialog,
     QLineEdit,
     QPushButton,
     QTableWidget,
@@ -28,13 +29,14 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
-from urban_mule.store.library.drives import REDUCTION_KEYS, parts_of
-from urban_mule.store.library.parts import GIVENS, Part, all_parts
+from urban_mule.store.library.drives import REDUCTION_KEYS, driver_from, driver_part, parts_of
+from urban_mule.store.library.parts import GIVENS, Part, add_parts, all_parts
 from urban_mule.store.text_files import BadFile
 
 COLUMNS = {
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "mass", "price"),
     "servo": ("rated_torque", "motor_peak_torque", "rated_speed", "rated_voltage", "rotor_inertia", "mass", "price"),
+    "driver": ("current_limit", "voltage_limit", "current_entry", "interface_mode", "finest_microsteps", "price"),
     "brake": ("brake_torque", "brake_delay", "brake_inertia", "frame", "mass", "price"),
     "reduction": ("ratio", "efficiency", "rated_torque", "torsional_stiffness", "clearance", "frame", "price"),
 }
@@ -154,6 +156,39 @@ def pick_reduction(session: Session, place: int, parent: QWidget) -> PickPart | 
         session.edit(session.axis_path("train"), (*train[:place], link, *train[place + 1:]), f"{session.axis.name}: {part.name}")
 
     return _open("A reduction from the library", ("reduction", "worm"), session, take, parent)
+
+
+def pick_driver(session: Session, parent: QWidget) -> PickPart | None:
+    """Take a driver of the library; what is set on it for the axis stays as it is."""
+    def take(part: Part) -> None:
+        session.edit(session.axis_path("driver"), driver_from(part, session.axis.driver), f"{session.axis.name}: {part.name}")
+
+    return _open("A driver from the library", ("driver",), session, take, parent, lambda part: part.values["current_limit"])
+
+
+def keep_driver(session: Session, parent: QWidget) -> None:
+    """Keep the driver of the shown axis among one's own parts, under a name that is asked for."""
+    driver = session.axis.driver
+    if driver is None:
+        session.told.emit("There is no driver on this axis yet.")
+        return
+
+    def keep(name: str) -> None:
+        try:
+            add_parts((driver_part(name, driver),))
+            session.edit(session.axis_path("driver", "name"), name.strip())
+        except (BadValue, BadFile) as why:
+            session.told.emit(f"The driver is not kept: {why}".rstrip(".") + ".")
+            return
+        session.told.emit(f"{name.strip()} is kept among your own parts; File, Export my parts hands it on.")
+
+    ask = QInputDialog(parent)
+    ask.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    ask.setWindowTitle("Keep this driver")
+    ask.setLabelText("Under which name?")
+    ask.setTextValue(driver.name)
+    ask.textValueSelected.connect(keep)
+    ask.open()
 
 
 def motor_from(part: Part, kept: Any) -> Any:

@@ -9,13 +9,21 @@ from urban_mule.core.sheet.stages import StageName
 
 
 @dataclass(frozen=True)
+class Behind:
+    """Fields and results that stand beside one leaf only."""
+
+    fields: tuple[tuple[str, str], ...]
+    results: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True)
 class StageSpec:
     """One stage of the trail.
 
     fields: (part of the document, given): part is motor, driver, controller, axis or project. results: (quantity, check
     that judges it or nothing). leaves: word and `module:Class` of each picture, imported when it is first shown.
-    readings: kinds of readings that can be taken here. further: fields behind another leaf, by kind of motor. view: the
-    widget of a stage that is more than a grid of fields, as `module:Class`.
+    readings: kinds of readings that can be taken here. behind: what stands beside a further leaf in place of fields and
+    results, by its word. view: the widget of a stage that is more than a grid of fields, as `module:Class`.
     """
 
     name: StageName
@@ -24,8 +32,19 @@ class StageSpec:
     results: tuple[tuple[str, str], ...] = ()
     caution: str = ""
     readings: tuple[str, ...] = ()
-    further: Mapping[str, tuple[tuple[str, str], ...]] = field(default_factory=dict)
+    behind: Mapping[str, Behind] = field(default_factory=dict)
     view: str = "urban_mule.desk.stages.view:StageView"
+
+    @property
+    def all_fields(self) -> tuple[tuple[str, str], ...]:
+        """The fields of all leaves."""
+        return (*self.fields, *(one for behind in self.behind.values() for one in behind.fields))
+
+    def leaf_of(self, part: str, name: str) -> str:
+        """The word of the leaf at which a field stands; nothing where it stands beside most, or nowhere."""
+        if (part, name) in self.fields:
+            return ""
+        return next((word for word, behind in self.behind.items() if (part, name) in behind.fields), "")
 
 
 def of(part: str, *names: str) -> tuple[tuple[str, str], ...]:

@@ -6,147 +6,51 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent, QShowEvent
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from urban_mule.core.drive.mains import Mains
-from urban_mule.core.parts.figures import MotorLeads
-from urban_mule.core.sheet.given import Given, givens
-from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.links import Links
-from urban_mule.desk.kit.painting import Label, painted, tip
+from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.results import ResultList
 from urban_mule.desk.kit.slip import Slip
-from urban_mule.desk.kit.theme import draw_mark, font, polish_again, theme
+from urban_mule.desk.kit.text_field import TextField
+from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
+from urban_mule.desk.stages.beside import COLUMNS, Fields, Heading, VerdictLine, given_of, path_of
 from urban_mule.desk.stages.spec import StageSpec
-from urban_mule.store.document.base import RENAMED
-from urban_mule.store.document.edit import Path
 from urban_mule.store.document.project import from_practice
 
 if TYPE_CHECKING:
     from urban_mule.desk.stages.measure import MeasureBar
 
-COLUMNS, LEAST_COLUMN = 4, 112
+MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline; more have a row of their own
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
-OUTSIDE_THE_SHEET = {one.name: one for one in (*givens(Mains), *givens(MotorLeads))}
-
-
-def given_of(session: Session, name: str) -> Given | None:
-    """What the core says of a given, on the sheet of the shown axis or of the project."""
-    if name == "leads" and session.axis.motor_kind == "servo":
-        return None
-    return session.sheet.inputs.get(name) or OUTSIDE_THE_SHEET.get(name)
-
-
-def path_of(session: Session, part: str, name: str) -> Path:
-    """Where a given stands in the document."""
-    key = RENAMED.get(name, name)
-    if part == "project":
-        return (key,)
-    return session.axis_path(key) if part == "axis" else session.axis_path(part, key)
-
-
-class VerdictLine(QWidget):
-    """One more verdict of the stage: its mark and its sentence."""
-
-    def __init__(self, verdict: Verdict, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.verdict = verdict
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName(f"{verdict.level}: {verdict.sentence} {verdict.next}")
-        tip(self, f"{verdict.next}\n{verdict.school}".strip())
-
-    HEIGHT = 20
-
-    def sizeHint(self) -> QSize:
-        return QSize(200, self.HEIGHT)
-
-    @painted
-    def paintEvent(self, painter: QPainter) -> None:
-        draw_mark(painter, self.verdict.level, QPointF(8, 10), 5)
-        painter.setFont(font(12))
-        painter.setPen(theme.color("ink"))
-        said = self.verdict.sentence if self.verdict.next.startswith("Nothing") else f"{self.verdict.sentence} {self.verdict.next}"
-        text = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, self.width() - 24)
-        painter.drawText(QRect(20, 0, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, text)
-
-
-class Heading(QLabel):
-    """A heading that is shortened where it does not fit."""
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(60, super().minimumSizeHint().height())
-
-    @painted
-    def paintEvent(self, painter: QPainter) -> None:
-        text = painter.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
-
-
-class Fields(QWidget):
-    """Fields in a grid, in the order in which they are filled in."""
-
-    def __init__(self, columns: int = COLUMNS, parent: QWidget | None = None) -> None:
-        """columns: at most so many; fewer where they would be narrower than a name needs, unless there is one row each."""
-        super().__init__(parent)
-        self._most, self._columns, self._fixed = columns, columns, columns != COLUMNS
-        self.grid = QGridLayout(self)
-        self.grid.setContentsMargins(0, 0, 0, 0)
-        self.grid.setHorizontalSpacing(12)
-        self.grid.setVerticalSpacing(6)
-        self.fields: list[Field] = []
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(240, self.grid.minimumSize().height())
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        columns = self._most if self._fixed else max(2, min(self._most, self.width() // LEAST_COLUMN))
-        if columns != self._columns:
-            self._columns = columns
-            for place, field in enumerate(self.fields):
-                self.grid.removeWidget(field)
-                self._put(field, place)
-
-    def _put(self, field: Field, place: int) -> None:
-        self.grid.addWidget(field, place // self._columns, place % self._columns, Qt.AlignmentFlag.AlignTop)
-        for column in range(self._most):
-            self.grid.setColumnStretch(column, 1 if column < self._columns else 0)
-
-    def add(self, field: Field) -> None:
-        self._put(field, len(self.fields))
-        self.fields.append(field)
-
-    def empty(self) -> None:
-        for field in self.fields:
-            field.release()
-            self.grid.removeWidget(field)
-            field.hide()
-            field.setParent(None)
-            field.deleteLater()
-        self.fields.clear()
 
 
 class StageView(QWidget):
     """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields.
 
     It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
-    readings_taken(kind): readings came in. wanted(name): somebody wants the field of a given, on whatever stage.
+    readings_taken(kind): readings came in. wanted(name): somebody wants the field of a given, on whatever stage. to_print(sheet):
+    somebody wants a card or sheet on paper.
     """
 
     readings_taken = pyqtSignal(str)
+    to_print = pyqtSignal(str)
     wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.spec = session, spec
         self.lines: list[VerdictLine] = []
+        self.shown_set = ""  # the leaf whose fields are shown, by its word; nothing: those that stand beside most
+        self._kept: dict[str, tuple[Fields, ResultList]] = {}
         self.setObjectName(f"stage {spec.name}")
         self.headline = Label(objectName="headline", wordWrap=True)
         self.subline = Label(objectName="subline", wordWrap=True)
@@ -155,9 +59,11 @@ class StageView(QWidget):
         box.setContentsMargins(16, 8, 8, 8)
         box.setSpacing(6)
         box.addWidget(self.headline)
-        beneath = QHBoxLayout()
-        beneath.addWidget(self.subline, 1)
-        beneath.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignBottom)
+        many = len(spec.leaves) > MOST_BESIDE
+        beneath = QVBoxLayout() if many else QHBoxLayout()
+        beneath.setSpacing(2)
+        beneath.addWidget(self.subline, 0 if many else 1)
+        beneath.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignRight if many else Qt.AlignmentFlag.AlignBottom)
         box.addLayout(beneath)
         self.missing = Links()
         self.missing.chosen.connect(self.wanted)
@@ -284,11 +190,6 @@ class StageView(QWidget):
     field_columns = COLUMNS
     shares = (12, 8)  # of the width: fields, results
 
-    @property
-    def result_rows(self) -> tuple[tuple[str, str], ...]:
-        """The quantities that follow, and the checks that judge them."""
-        return self.spec.results
-
     def result_list(self, rows: tuple[tuple[str, str], ...]) -> ResultList:
         """Results in rows; each opens its working here."""
         results = ResultList(self.session, rows)
@@ -296,32 +197,91 @@ class StageView(QWidget):
         return results
 
     def _results(self) -> ResultList:
-        results = self.result_list(self.result_rows)
+        results = self.result_list(self.results_of(self.shown_set))
         self.results_area.setWidget(results)
         self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
         return results
 
+    def fields_of(self, key: str) -> tuple[tuple[str, str], ...]:
+        """The fields beside a leaf; key: its word where it has fields of its own, else nothing."""
+        return self.spec.behind[key].fields if key else self.spec.fields
+
+    def results_of(self, key: str) -> tuple[tuple[str, str], ...]:
+        """The quantities that follow beside a leaf, and the checks that judge them."""
+        return self.spec.behind[key].results if key else self.spec.results
+
     def build_fields(self, know: QVBoxLayout) -> None:
-        """Put the fields of the stage in."""
-        for part, name in self.spec.fields:
-            self.add_field(part, name)
+        """Put the fields of the stage in; those beside further leaves are made when they are first asked for, or ahead."""
+        self.refill_fields()
+        if self.spec.behind:
+            self.leaves.turned.connect(lambda _word: self._turned())
+            self.ahead += [partial(self._set_for, key) for key in self.spec.behind]
+
+    def _key(self) -> str:
+        return self.leaves.word if self.leaves.word in self.spec.behind else ""
+
+    def _set_for(self, key: str) -> tuple[Fields, ResultList]:
+        """Fields and results of a leaf that is not on top; made once, since each of them costs."""
+        if key not in self._kept and key != self.shown_set:
+            fields = Fields(self.field_columns)
+            for part, name in self.fields_of(key):
+                self.add_field(part, name, fields)
+            fields.hide()
+            self.know.insertWidget(self.know.indexOf(self.fields) + 1, fields)
+            self._kept[key] = fields, self.result_list(self.results_of(key))
+        return self._kept.get(key) or (self.fields, self.results)
+
+    def _turned(self) -> None:
+        """Lay the fields and results of the leaf on top."""
+        key = self._key()
+        if key == self.shown_set:
+            return
+        fields, results = self._set_for(key)
+        del self._kept[key]
+        self._kept[self.shown_set] = self.fields, self.results
+        self.shown_set = key
+        self.fields.hide()
+        self.results_area.takeWidget()
+        self.fields, self.results = fields, results
+        self.results_area.setWidget(results)
+        self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
+        self.follows.setVisible(bool(results.rows))
+        fields.show()
+        self._say()
+
+    def _forget(self) -> None:
+        """Let go of what is kept for other leaves: it belongs to another axis, or to another way of doing things."""
+        for fields, results in self._kept.values():
+            fields.empty()
+            self.know.removeWidget(fields)
+            fields.hide()
+            fields.setParent(None)
+            fields.deleteLater()
+            results.deleteLater()
+        self._kept.clear()
 
     def add_field(self, part: str, name: str, to: Fields | None = None) -> None:
         """One field, where the given belongs to this kind of axis."""
-        given = given_of(self.session, name)
+        given = given_of(self.session, name, part)
         if given is not None:
-            (to or self.fields).add(Field(self.session, path_of(self.session, part, name), given))
+            (to or self.fields).add(Field(self.session, path_of(self.session, part, name), given,
+                                          hint=self.session.inherited(part, name) or "?"))
 
     def rebuild(self) -> None:
         """Another axis: the same stage with its fields and results."""
         self.slip.close_slip()
-        self.fields.empty()
-        self.refill_fields()
+        self.refill()
         self.results = self._results()
         self.refresh()
 
+    def refill(self) -> None:
+        """Put the fields in anew, of all leaves, when other ones are asked for."""
+        self._forget()
+        self.fields.empty()
+        self.refill_fields()
+
     def refill_fields(self) -> None:
-        for part, name in self.spec.fields:
+        for part, name in self.fields_of(self.shown_set):
             self.add_field(part, name)
 
     def _changed(self, names: object) -> None:
@@ -335,13 +295,26 @@ class StageView(QWidget):
         else:
             self.refresh()
 
+    def verdicts_here(self) -> tuple[Verdict, ...]:
+        """The verdicts of which the headline says the one that decides."""
+        return self.session.state.verdicts(self.spec.name)
+
+    def further(self) -> tuple[Verdict, ...]:
+        """The verdicts that may stand beneath the fields."""
+        return self.verdicts_here()
+
+    @property
+    def of_missing(self) -> str:
+        """What the names of missing givens begin with where they are none of the axis."""
+        return ""
+
     def _say(self) -> Verdict | None:
         """Headline, the line beneath it and what is missing, by the verdict that decides."""
-        state = self.session.state
-        deciding = state.headline(self.spec.name)
+        state, verdicts = self.session.state, self.verdicts_here()
+        deciding = headline(verdicts)
         unfinished = deciding is not None and deciding.level == "unknown"
-        missing = state.missing(self.spec.name)
-        self.missing.show_links(tuple((name, label(name)) for name in missing))
+        missing = missing_in(verdicts)
+        self.missing.show_links(tuple((self.of_missing + name, label(name)) for name in missing))
         sentence, nxt = self.words(deciding)
         if missing and unfinished:
             sentence = f"Unfinished: {len(missing)} {'thing is' if len(missing) == 1 else 'things are'} missing."
@@ -349,13 +322,13 @@ class StageView(QWidget):
             nxt = f"From practice readings, made up by this program.{f' Were they real: {nxt}' if nxt else ''}"
         self.headline.setText(sentence)
         self.subline.setText(nxt)
-        self.subline.setVisible(bool(nxt) or len(self.spec.leaves) > 1)
+        self.subline.setVisible(bool(nxt) or 1 < len(self.spec.leaves) <= MOST_BESIDE)
         return deciding
 
     def refresh(self, _names: object = None) -> None:
         """Headline and further verdicts."""
         deciding = self._say()
-        more = [v for v in self.session.verdicts(self.spec.name) if v is not deciding and v.level in ("short", "tight")]
+        more = [v for v in self.further() if v is not deciding and v.level in ("short", "tight")]
         self._tell_also(sorted(more, key=lambda v: v.level != "short")[:2])
 
     def _tell_also(self, verdicts: list[Verdict]) -> None:
@@ -408,6 +381,8 @@ class StageView(QWidget):
     def open_working(self, name: str) -> None:
         """Slide the working of a result out under its row."""
         row = next((r for r in self.results.rows if r.name == name), None)
+        if row is not None:
+            self.results_area.ensureWidgetVisible(row)
         anchor = QRect(self.width() // 2, self.height() // 2, 420, 20) if row is None else QRect(
             row.mapTo(self, QPoint(0, 0)), row.size())
         self.slip.open(name, anchor)
@@ -417,16 +392,20 @@ class StageView(QWidget):
         """Put the cursor where the stage is begun, when it is opened for something that is no field."""
         self.picture.setFocus()
 
-    def show_field(self, name: str) -> Field | None:
-        """Turn to the leaf at which the field of a given stands; None where this stage has none."""
+    def show_field(self, name: str, part: str = "") -> Field | TextField | None:
+        """Turn to the leaf at which the field of a given stands, of a part if one is named; None where this stage has none."""
         for word in (self.leaves.word, *self.leaves.all_words):
+            key = word if word in self.spec.behind else ""
+            if self.spec.behind and not any(one == name and part in ("", of) for of, one in self.fields_of(key)):
+                continue
             self.leaves.turn(word)
-            found = self.field(name)
+            found = self.field(name, part)
             if found is not None and not self.fields.isHidden():
                 found.show()  # at once, so that it can take the cursor: Qt shows what is new a little later
                 return found
         return None
 
-    def field(self, name: str) -> Field | None:
-        """The field of a given on this stage."""
-        return next((f for f in self.fields.fields if f.name == name), None)
+    def field(self, name: str, part: str = "") -> Field | TextField | None:
+        """The field of a given on this stage, of a part of the axis or of the project if one is named."""
+        return next((f for f in self.fields.fields if f.name == name and (
+            part in ("", "axis") or ((part == "project") == (f.path[0] != "axes") and part in ("project", *f.path)))), None)

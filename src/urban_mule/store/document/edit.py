@@ -7,13 +7,14 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.store.document.drivers import ControllerModel, DriverModel, Terminals
 from urban_mule.store.document.faults import sentence
-from urban_mule.store.document.parts import ControllerModel as Controller
-from urban_mule.store.document.parts import DriverModel, Follower
+from urban_mule.store.document.parts import Follower
 from urban_mule.store.document.project import Project
 
 Path = tuple[str | int, ...]
-MADE_WHEN_NEEDED: dict[str, Any] = {"driver": DriverModel, "controller": Controller, "follower": Follower}
+MADE_WHEN_NEEDED: dict[str, Any] = {
+    "driver": DriverModel, "controller": ControllerModel, "follower": Follower, "terminals": Terminals}
 
 
 def at(part: Any, path: Path) -> Any:

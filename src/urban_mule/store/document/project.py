@@ -5,12 +5,14 @@ A field is declared once, on a record of the core; its name, range and meaning h
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, Self
+from typing import TYPE_CHECKING, Any, Literal, Self
 
 from pydantic import model_validator
 
 from urban_mule.core.brief.goals import Goals
-from urban_mule.core.drive.mains import Mains
+from urban_mule.core.drive.mains import Mains, Supply
+from urban_mule.core.drive.pulses import PulseTimes, SharedPulses, slowest_of
+from urban_mule.core.drive.standstill import Lean
 from urban_mule.core.load.linear import LinearLoad
 from urban_mule.core.load.rotary import RotaryLoad
 from urban_mule.core.load.torque import AnyLoad
@@ -19,7 +21,8 @@ from urban_mule.core.ring.shaper import PathTolerance
 from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
 from urban_mule.core.train.links import STAGES
 from urban_mule.store.document.base import Name, Strict, Text, part
-from urban_mule.store.document.parts import AnyMotorModel, AnyStage, ControllerModel, DriverModel, Follower, MoveModel, one_of
+from urban_mule.store.document.drivers import ControllerModel, DriverModel
+from urban_mule.store.document.parts import AnyMotorModel, AnyStage, Follower, MoveModel, one_of
 from urban_mule.store.document.readings import READING_MODELS, Reading
 
 FORMAT = "urban-mule/1"
@@ -62,8 +65,25 @@ class AxisBody(Strict):
         return self
 
     @property
+    def following(self) -> Axis | None:
+        """The axis as its second motor has it: the leader's parts with what the follower says; None with one motor only."""
+        if self.follower is None and (getattr(self, "motor_count", None) or 1) < 2:
+            return None
+        said = self.follower or Follower()
+        changed: dict[str, Any] = {name: _over(getattr(self, name), getattr(said, name)) for name in ("motor", "driver")}
+        if said.train is not None and len(said.train) == len(self.train or ()):
+            changed["train"] = tuple(_over(one, other) for one, other in zip(self.train or (), said.train, strict=True))
+        return self.model_copy(update={**changed, "follower": None})  # type: ignore[return-value]
+
+    @property
     def motor_kind(self) -> str:
         return "stepper" if self.motor is None else str(self.motor.kind)
+
+    @property
+    def pulse_timings(self) -> tuple[PulseTimes, ...]:
+        """Pulse width, gap and direction set-up of each of its drivers [s]."""
+        drivers = [one.driver for one in (self, self.following) if one is not None and one.driver is not None]
+        return tuple((one.minimum_pulse_width, one.minimum_pulse_gap, one.direction_setup) for one in drivers)
 
     @property
     def unit(self) -> str:
@@ -76,11 +96,21 @@ class AxisBody(Strict):
         return next((reading for reading in reversed(self.readings) if reading.kind == kind), None)
 
 
+def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
+    """A part of the leader with what the follower's says instead."""
+    if follower is None or leader is None or getattr(leader, "kind", "") != getattr(follower, "kind", ""):
+        return follower or leader
+    said = {name: value for name, value in follower if value not in (None, "")}
+    if "switch_bank" in said or "banks" in said:
+        said = {"switch_bank": None, "banks": None, **said}
+    return leader.model_copy(update=said)
+
+
 if TYPE_CHECKING:
-    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals):
+    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean):
         tolerances: dict[str, float] | None
 else:
-    Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, base=AxisBody)
+    Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, base=AxisBody)
 
 
 def from_practice(axis: Axis, kind: str) -> bool:
@@ -108,15 +138,32 @@ class ProjectBody(Strict):
                 raise ValueError(f"axes[{place}].name is {name!r}, which another axis has already")
         return self
 
+    @property
+    def pulses_shared(self) -> SharedPulses | None:
+        """Timing that all drivers get from one pulse generator, followers' among them; None where they do not share one."""
+        shared = getattr(self, "shared_pulses", None)
+        return slowest_of(timing for axis in self.axes for timing in axis.pulse_timings) if shared else None
+
+    def supply_of(self, axis: Axis) -> float | None:
+        """The supply that an axis hangs on [V]: its own, else the one that the axes share."""
+        own = None if axis.driver is None else axis.driver.supply_voltage
+        return getattr(self, "supply_voltage", None) if own is None else own
+
+    def supply_path(self, index: int) -> tuple[str | int, ...]:
+        """Where the supply of an axis is said: on the project where the axes share one and this one names no other."""
+        driver = self.axes[index].driver
+        shared = getattr(self, "supply_voltage", None) is not None and (driver is None or driver.supply_voltage is None)
+        return ("supply_voltage",) if shared else ("axes", index, "driver", "supply_voltage")
+
     def axis(self, name: str) -> Axis:
         """The axis of a name. Raises KeyError."""
         return next((axis for axis in self.axes if axis.name == name), None) or _no_axis(name, self)
 
 
 if TYPE_CHECKING:
-    class Project(ProjectBody, Surroundings, Mains): ...
+    class Project(ProjectBody, Surroundings, Mains, Supply): ...
 else:
-    Project = part("Project", "the project", Surroundings, Mains, base=ProjectBody)
+    Project = part("Project", "the project", Surroundings, Mains, Supply, base=ProjectBody)
 
 
 def _no_axis(name: str, project: ProjectBody) -> Axis:

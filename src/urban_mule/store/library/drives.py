@@ -15,10 +15,12 @@ from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.studies.search import Candidate, Found, Rules, Scan, search, set_current, with_reduction
 from urban_mule.core.train.links import Reduction
 from urban_mule.store.document.base import RENAMED
+from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.library.parts import Part
+from urban_mule.store.library.parts import BANKS, GIVENS, OF_THE_AXIS, Part, part_of
 from urban_mule.store.solve import axis_inputs
 
 WIRINGS_OF = {4: (), 6: ("half coil", "series"), 8: WIRINGS}
@@ -86,7 +88,7 @@ def with_candidate(project: Project, index: int, kind: str, found: Found, chosen
     kept = {name: getattr(axis.motor, name, None) for name in BRAKE}
     motor = {RENAMED.get(key, key): value for key, value in row.items() if RENAMED.get(key, key) in model.model_fields}
     taken = edited(project, ("axes", index, "motor"), model.model_validate({"kind": kind, **kept, **motor}))
-    taken = edited(taken, ("axes", index, "driver", "supply_voltage"), float(found.scan.supplies[v]))
+    taken = edited(taken, project.supply_path(index), float(found.scan.supplies[v]))
     if kind == "stepper":
         current = set_current(rated_peak(row), found.scan.current_shares[c])
         taken = edited(taken, ("axes", index, "driver", "current_peak"), round(current, 4))
@@ -108,6 +110,24 @@ def train_taking(axis: Axis, reduction: Any) -> tuple[Any, ...]:
     return with_reduction(tuple(axis.train or ()), link)
 
 
+def driver_from(part: Part, kept: DriverModel | None) -> DriverModel:
+    """The driver of the document that a part makes; what the axis sets on it, and its wiring, stay as they are. Raises BadValue."""
+    stays = {} if kept is None else {name: value for name, value in kept if name in (*OF_THE_AXIS, "terminals", "tolerances")}
+    return DriverModel.model_validate({**stays, "name": part.name, **{
+        name: value for name, value in part.values.items() if name in DriverModel.model_fields}})
+
+
+def driver_part(name: str, driver: DriverModel) -> Part:
+    """A driver of the document as a part of one's own. Raises BadValue for one of which too little is known."""
+    banks = [plain(bank) for bank in driver.banks or ()] or [
+        {"name": bank.name, "kind": bank.kind, "count": bank.count, "tables": [
+            {"switches": list(table.switches), "rows": [
+                {"positions": row.positions, "current_peak": row.current_peak} for row in table.rows]} for table in bank.tables]}
+        for bank in driver.core_banks]
+    values = {key: value for key, value in driver if key in GIVENS["driver"] and value is not None}
+    return part_of({"kind": "driver", "name": name, **values, **({BANKS: banks} if banks else {})})
+
+
 def parts_of(parts: Iterable[Part], *kinds: str) -> tuple[Part, ...]:
     """The parts of some kinds."""
     return tuple(part for part in parts if part.kind in kinds)
@@ -115,8 +135,7 @@ def parts_of(parts: Iterable[Part], *kinds: str) -> tuple[Part, ...]:
 
 def supplies_of(project: Project, axis: Axis) -> tuple[float, ...]:
     """The supply there is: this axis' own, else those of the other axes of the project [V]; empty where none is known."""
-    own, others = ({one.driver.supply_voltage for one in axes if one.driver is not None and one.driver.supply_voltage is not None}
-                   for axes in ((axis,), project.axes))
+    own, others = ({volts for one in axes if (volts := project.supply_of(one)) is not None} for axes in ((axis,), project.axes))
     return tuple(sorted(own or others))
 
 

@@ -1,7 +1,8 @@
-"""The parts library: motors, reductions and brakes that ship, and the user's own, as CSV or JSON that anybody can extend.
+"""The parts library: motors, drivers, reductions and brakes that ship, and the user's own, as CSV or JSON that anybody can extend.
 
-CSV: the first row names the columns, with units in brackets; `kind` says what a row is: stepper, servo, reduction, worm,
-brake. JSON: {"format": "urban-mule-parts/1", "parts": [{"kind": …, "name": …, …}]} in SI. A row that cannot be taken is
+CSV: the first row names the columns, with units in brackets; `kind` says what a row is: stepper, servo, driver, reduction,
+worm, brake. The switches and jumpers of a driver stand in the column `banks`, as JSON. JSON: {"format":
+"urban-mule-parts/1", "parts": [{"kind": …, "name": …, …}]} in SI. A row that cannot be taken is
 refused alone, with its line and the reason; the good rows are kept.
 """
 
@@ -17,6 +18,8 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
+from pydantic import ValidationError
+
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.servo import ServoMotor
 from urban_mule.core.motor.shaft import AnyMotor, FittedBrake
@@ -25,23 +28,33 @@ from urban_mule.core.parts.figures import BrakeFigures, MotorLeads, PartFigures
 from urban_mule.core.sheet.given import BadValue, Given, givens, shown
 from urban_mule.core.sheet.units import factor, unit_shown
 from urban_mule.core.train.links import Reduction, Worm
+from urban_mule.store.document.drivers import DRIVER_RECORDS, Bank
+from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.plain import plain
 from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8, write_whole
 
 FORMAT = "urban-mule-parts/1"
 LARGEST = 20e6
 RECORDS: dict[str, tuple[type, ...]] = {
     "stepper": (StepperMotor, AnyMotor, MotorLeads, PartFigures), "servo": (ServoMotor, AnyMotor, PartFigures),
+    "driver": (*DRIVER_RECORDS, PartFigures),
     "reduction": (Reduction, PartFigures), "worm": (Worm, PartFigures), "brake": (FittedBrake, BrakeFigures, PartFigures)}
 NEEDED: dict[str, tuple[str, ...]] = {  # without which a row is of no use to anybody
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle"),
     "servo": ("rated_torque", "motor_peak_torque", "rotor_inertia"),
+    "driver": ("current_limit", "voltage_limit"),
     "reduction": ("ratio",), "worm": ("ratio", "efficiency"), "brake": ("brake_torque",)}
 ONE_OF: dict[str, tuple[tuple[str, ...], ...]] = {  # and one of these sets in full: what ends the torque at speed
     "servo": (("rated_speed", "max_speed", "rated_voltage"),
               ("torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance"))}
+OF_THE_AXIS = frozenset((  # what is set on a driver, or what it hangs on: of no use to another axis
+    "supply_voltage", "current_peak", "microsteps", "hold_fraction", "sense_resistance_entered", "chopping", "changeover_speed",
+    "bus_address", "electronic_gear_numerator", "electronic_gear_denominator", "cooling"))
 GIVENS: dict[str, dict[str, Given]] = {
-    kind: {one.name: one for record in records for one in givens(record)} for kind, records in RECORDS.items()}
-SHIPPED = ("steppers", "servos", "reductions", "brakes")
+    kind: {one.name: one for record in records for one in givens(record) if kind != "driver" or one.name not in OF_THE_AXIS}
+    for kind, records in RECORDS.items()}
+BANKS = "banks"
+SHIPPED = ("steppers", "servos", "drivers", "reductions", "brakes")
 IN_CSV = {"phase_inductance": "mH"} | dict.fromkeys(("rotor_inertia", "inertia_in", "inertia_out", "brake_inertia"), "g·cm²")
 
 
@@ -155,9 +168,12 @@ def part_of(row: dict[str, Any], own: bool = True) -> Part:
         raise BadValue(f"kind is {shown(kind)}; allowed is one of {', '.join(RECORDS)}")
     if not isinstance(name, str) or not name.strip():
         raise BadValue("name is empty; a name is needed")
-    known, values = GIVENS[kind], {}
+    known, values = GIVENS[kind], dict[str, Any]()
     for key, value in row.items():
         if key in ("kind", "name") or value is None:
+            continue
+        if key == BANKS:
+            values |= {BANKS: banks_of(value)} if kind == "driver" else {}
             continue
         if key not in known:
             if str(key).startswith("x_") or any(key in others for others in GIVENS.values()):
@@ -173,6 +189,19 @@ def part_of(row: dict[str, Any], own: bool = True) -> Part:
         either = " or ".join(", ".join(one) for one in sets)
         raise BadValue(f"{missing[0]} is not given; a {kind} needs {', '.join(NEEDED[kind])}{f', and {either}' if either else ''}")
     return Part(kind, name.strip(), values, own)
+
+
+def banks_of(value: Any) -> list[dict[str, Any]]:
+    """Banks of a driver, from JSON text or from what it says; as the document writes them. Raises BadValue."""
+    try:
+        found = json.loads(value) if isinstance(value, str) else value
+        if not isinstance(found, list):
+            raise BadValue("banks is no list of banks")
+        return [plain(Bank.model_validate(bank)) for bank in found]
+    except ValidationError as error:
+        raise BadValue(f"banks: {sentence(error).rstrip('.')}") from None
+    except (ValueError, RecursionError) as why:
+        raise BadValue(str(why) if isinstance(why, BadValue) else "banks is not JSON") from None
 
 
 @cache
@@ -227,13 +256,16 @@ def csv_unit(one: Given) -> str:
 def parts_csv(parts: Iterable[Part]) -> str:
     """Parts as CSV text with the columns that any of them uses."""
     parts = tuple(parts)
-    columns = {key: GIVENS[part.kind][key] for part in parts for key in part.values}
+    columns = {key: GIVENS[part.kind][key] for part in parts for key in part.values if key != BANKS}
     units = {key: csv_unit(one) for key, one in columns.items()}
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
-    table.writerow(["kind", "name", *(f"{key} [{units[key]}]" if units[key] else key for key in columns)])
+    last = [BANKS] if any(BANKS in part.values for part in parts) else []
+    table.writerow(["kind", "name", *(f"{key} [{units[key]}]" if units[key] else key for key in columns), *last])
     for part in parts:
-        table.writerow([part.kind, part.name, *(_cell(part.values.get(key), one, units[key]) for key, one in columns.items())])
+        banks = [json.dumps(part.values[BANKS], ensure_ascii=False) if BANKS in part.values else ""] if last else []
+        table.writerow([part.kind, part.name, *(_cell(part.values.get(key), one, units[key]) for key, one in columns.items()),
+                        *banks])
     return out.getvalue()
 
 

@@ -15,6 +15,7 @@ from urban_mule.core.train.links import STAGES as LINKS
 from urban_mule.core.train.usual import GUIDES, Usual, usual_efficiencies
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.shared.cycle_editor import CycleEditor
 from urban_mule.desk.stages.load.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
 from urban_mule.desk.stages.view import StageView
@@ -100,10 +101,10 @@ class LoadStage(StageView):
         self.chain.moved.connect(self._move)
         self.chain.wanted.connect(self._insert)
         self.chain.gone.connect(self._remove)
-        self.leaves.turned.connect(self._turned)
+        self.leaves.turned.connect(self._lay)
         self.refill_fields()
 
-    def _turned(self, word: str) -> None:
+    def _lay(self, word: str) -> None:
         self.tools.setVisible(word == "chain")
         self.cycle.setVisible(word == "cycle")
         self.fields.setVisible(word != "cycle")
@@ -245,12 +246,12 @@ class LoadStage(StageView):
         if empty or self.fields.fields:
             (empty or self.fields.fields)[0].setFocus()
 
-    def show_field(self, name: str) -> Field | None:
+    def show_field(self, name: str, part: str = "") -> Field | TextField | None:
         for link in (self.link, LOAD, MOTOR):
             self.chain.choose(link)
             if self.field(name) is not None:
                 break
-        return super().show_field(name)
+        return super().show_field(name, part)
 
     def begin_here(self) -> None:
         """The cursor into the first field that a link of the train still lacks, or onto the kinds of link where there is none."""

@@ -78,8 +78,9 @@ class MotorPicture(Picture):
             return
 
     def _settle(self, name: str, value: float) -> None:
+        shared, own = self.session.project.supply_path(self.session.index), self.session.axis_path("driver", name)
         try:
-            self.session.edit(self.session.axis_path("driver", name), round(value, 4))
+            self.session.edit(shared if name == "supply_voltage" else own, round(value, 4))
         except BadValue:
             self._stale = True
         self.bring_up_to_date()

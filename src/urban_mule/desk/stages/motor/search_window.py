@@ -363,10 +363,11 @@ class SearchWindow(QDialog):
         if self.found is None or axis is None or len(chosen) != 1:
             self.changes.setText("")
             return
-        was = None if axis.driver is None else axis.driver.supply_voltage
+        was = self.session.project.supply_of(axis)
+        whose = "that the axes share" if self.session.project.supply_path(self.index) == ("supply_voltage",) else f"of {axis.name}"
         volts = self.found.scan.supplies[chosen[0].place[1]]
-        self.changes.setText("" if was == volts else f"Sets the supply of {axis.name} to {volts:g} V."
-                             if was is None else f"Changes the supply of {axis.name} from {was:g} to {volts:g} V.")
+        self.changes.setText("" if was == volts else f"Sets the supply {whose} to {volts:g} V."
+                             if was is None else f"Changes the supply {whose} from {was:g} to {volts:g} V.")
 
     def take(self) -> None:
         """Take the chosen drive on the axis; one step that can be undone."""

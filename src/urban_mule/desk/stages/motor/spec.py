@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from urban_mule.desk.stages.spec import StageSpec, of
+from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 SPEC = StageSpec(
     "Motor",
@@ -22,10 +22,12 @@ SPEC = StageSpec(
      ("available_torque_at_peak_speed", "reachable speed"),
      ("speed_limit", "")),
     "Motors and drivers get hot enough to burn. Never unplug a motor while the driver is powered.",
-    further={
-        "stepper": of("motor", "thermal_resistance", "thermal_time_constant", "phase_resistance")
-        + of("driver", "current_peak", "hold_fraction") + of("project", "ambient_temperature"),
-        "servo": of("motor", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "winding_figures_are",
-                    "thermal_resistance", "thermal_time_constant") + of("project", "ambient_temperature")},
+    behind={"winding": Behind(
+        of("motor", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "winding_figures_are",
+           "thermal_resistance", "thermal_time_constant") + of("driver", "current_peak", "hold_fraction")
+        + of("project", "ambient_temperature"),
+        (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
+         ("rated_temperature_rise", ""), ("holding_temperature_rise", ""), ("cycle_copper_loss", ""), ("copper_loss", ""),
+         ("rated_copper_loss", "")))},
     view="urban_mule.desk.stages.motor.stage:MotorStage",
 )

@@ -5,23 +5,17 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from urban_mule.desk.kit.field import Field
-from urban_mule.desk.kit.results import ResultList
-from urban_mule.desk.stages.view import Fields, StageView
+from urban_mule.desk.kit.text_field import TextField
+from urban_mule.desk.stages.view import StageView
 
-WINDING_RESULTS = (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
-                   ("rated_temperature_rise", ""), ("holding_temperature_rise", ""), ("cycle_copper_loss", ""),
-                   ("copper_loss", ""), ("rated_copper_loss", ""))
+WINDING_OF_A_STEPPER = ("phase_inductance",)  # stands beside the torque only
 
 
 class MotorStage(StageView):
     """Fields of the motor, or of its winding and heat behind that leaf, and the buttons that find another one."""
 
     def build_fields(self, know: QVBoxLayout) -> None:
-        self.of_winding = False
-        self._hidden: tuple[Fields, ResultList] | None = None  # what stands behind the other leaf, kept for the next turn
-        self.refill_fields()
-        self.leaves.turned.connect(lambda _word: self._turned())
-        self.ahead.append(self._make_hidden)
+        super().build_fields(know)
         row = QHBoxLayout()
         row.setSpacing(2)
         self.others_that_do, self.library, self.sheet = (QPushButton(text, objectName="plain") for text in (
@@ -32,18 +26,13 @@ class MotorStage(StageView):
         row.addStretch(1)
         know.addLayout(row)
 
-    def refill_fields(self) -> None:
-        self.fill(self.fields, self.of_winding)
-
-    def fill(self, fields: Fields, of_winding: bool) -> None:
-        """Put the fields of the motor in, or those of its winding."""
-        kind = self.session.axis.motor_kind
-        behind = self.spec.further[kind]
+    def fields_of(self, key: str) -> tuple[tuple[str, str], ...]:
+        servo, behind = self.session.axis.motor_kind == "servo", self.spec.behind["winding"].fields
+        if key:
+            return tuple(one for one in behind if servo or one[1] not in WINDING_OF_A_STEPPER)
         self._ways = self._wired()
-        beside_torque = [one for one in self.spec.fields if kind == "stepper" or one not in behind]
-        for part, name in behind if of_winding else beside_torque:
-            if name not in ("wiring", "figures_for") or self._ways:
-                self.add_field(part, name, fields)
+        beside_torque = [one for one in self.spec.fields if not (servo and one in behind)]
+        return tuple(one for one in beside_torque if one[1] not in ("wiring", "figures_for") or self._ways)
 
     def _wired(self) -> bool:
         """Whether the motor can be wired in several ways, or somebody has said how it is."""
@@ -51,50 +40,14 @@ class MotorStage(StageView):
         return motor is not None and motor.kind == "stepper" and (
             (motor.leads or 4) > 4 or motor.wiring is not None or motor.figures_for is not None)
 
-    @property
-    def result_rows(self) -> tuple[tuple[str, str], ...]:
-        return self.rows_of(self.of_winding)
+    def results_of(self, key: str) -> tuple[tuple[str, str], ...]:
+        pulses = (("pulse_rate", "pulse rate"),) if self.session.axis.motor_kind == "servo" and not key else ()
+        return (*super().results_of(key), *pulses)
 
-    def rows_of(self, winding: bool) -> tuple[tuple[str, str], ...]:
-        """What follows, on the leaf of the winding or on the others."""
-        pulses = (("pulse_rate", "pulse rate"),) if self.session.axis.motor_kind == "servo" else ()
-        return WINDING_RESULTS if winding else (*self.spec.results, *pulses)
-
-    def rebuild(self) -> None:
-        if self._hidden is not None:
-            fields, results = self._hidden
-            fields.empty()
-            fields.deleteLater()
-            results.deleteLater()
-            self._hidden = None
-        super().rebuild()
-
-    def _make_hidden(self) -> tuple[Fields, ResultList]:
-        """Fields and results of the other leaf; made once, since each of them costs."""
-        if self._hidden is None:
-            fields, results = Fields(self.field_columns), self.result_list(self.rows_of(not self.of_winding))
-            self.fill(fields, not self.of_winding)
-            fields.hide()
-            self.know.insertWidget(self.know.indexOf(self.fields) + 1, fields)
-            self._hidden = fields, results
-        return self._hidden
-
-    def _turned(self) -> None:
-        if self.of_winding == (self.leaves.word == "winding"):
-            return
-        fields, results = self._make_hidden()
-        self._hidden = self.fields, self.results
-        self.of_winding = not self.of_winding
-        self.fields.hide()
-        self.results_area.takeWidget()
-        self.fields, self.results = fields, results
-        self.results_area.setWidget(results)
-        fields.show()
-
-    def show_field(self, name: str) -> Field | None:
+    def show_field(self, name: str, part: str = "") -> Field | TextField | None:
         """The field of a given; what only a motor of more leads has leads to the leads of one that has not said so."""
         unsaid = name in ("wiring", "figures_for") and not self._ways
-        return super().show_field("leads" if unsaid else name)
+        return super().show_field("leads" if unsaid else name, part)
 
     def search(self) -> None:
         """Open the search for drives that would do."""
@@ -116,9 +69,8 @@ class MotorStage(StageView):
 
     def refresh(self, names: object = None) -> None:
         super().refresh(names)
-        if self._ways != self._wired() and not self.of_winding:
-            self.fields.empty()
-            self.refill_fields()
+        if self._ways != self._wired():
+            self.refill()
         motor = self.session.axis.motor
         name = motor.name if motor is not None else ""
         self.know_heading.setText(f"What you know: {name}" if name else "What you know")

@@ -1,0 +1,75 @@
+"""What is taken to the machine on paper: the card of switches in the order of work, and the wiring sheet."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtGui import QPageLayout
+
+from urban_mule.core.drive.interface import SIGNALS, WANTED
+from urban_mule.core.drive.wiring import clashes, same_address, signal_words
+from urban_mule.core.sheet.units import number_text
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.out.report import filled, print_html
+from urban_mule.store.settings import SettingRow, follower_settings, settings_of
+
+ON_DRIVER = ("switches", "current_entry_value", "reference_voltage", "current_register", "current_peak", "microsteps",
+             "hold_fraction", "changeover_ticks", "bus_address")
+ON_CONTROLLER = ("steps_per_unit", "top_speed", "top_acceleration", "electronic_gear")
+
+
+def card_html(session: Session) -> str:
+    """The card of all drivers: power off, wait, set, photograph, power on, controller's side."""
+    together = session.together
+    wait = together.get("discharge_time")
+    return filled("card.html", project=session.project, revision=session.revision, drivers=_drivers(session),
+                  wait="" if wait is None else f"{number_text(float(wait), 2)} s",
+                  why="" if wait is not None else _reason(session))
+
+
+def _reason(session: Session) -> str:
+    found = session.together.find("discharge_time")
+    return str(getattr(found, "reason", ""))
+
+
+def _drivers(session: Session) -> list[dict[str, Any]]:
+    """Every driver with what is set on it and what on the controller's side."""
+    found = []
+    for axis in session.project.axes:
+        if axis.driver is None:
+            continue
+        rows, follower = settings_of(session.state_of(axis)), session.follower_of(axis)
+        found.append(_driver(axis.name, axis.driver, rows))
+        if follower is not None:
+            found.append(_driver(f"{axis.name} follower", follower.axis.driver, follower_settings(follower)))
+    return found
+
+
+def _driver(name: str, driver: Any, rows: list[SettingRow]) -> dict[str, Any]:
+    wants = WANTED.get(driver.interface_mode or "")
+    return {"name": name, "driver": driver.name, "mode": driver.interface_mode or "", "wants": wants,
+            "here": [row for row in rows if row.name in ON_DRIVER], "there": [row for row in rows if row.name in ON_CONTROLLER]}
+
+
+def wiring_html(session: Session) -> str:
+    """The wiring of all drivers as a table, what is wrong with it, and room for a photograph."""
+    wirings = session.together["wirings"]
+    rows = [(signal_words(signal), [(dict(one.terminals).get(signal, "").strip(), signal in one.open) for one in wirings])
+            for signal in SIGNALS]
+    faults = [f"Terminal {one}." for one in clashes(wirings)] + [f"{one}." for one in same_address(wirings)]
+    return filled("wiring.html", project=session.project, revision=session.revision, rows=rows,
+                  motors=[one.motor for one in wirings], faults=faults)
+
+
+def write_sheet(session: Session, sheet: str, path: Path) -> None:
+    """A card or a wiring sheet as PDF. sheet: card or wiring. Raises BadFile."""
+    html = {"card": card_html, "wiring": wiring_html}[sheet](session)
+    print_html(html, path, QPageLayout.Orientation.Portrait)
+
+
+def begin_sheet(session: Session, sheet: str, path: Path) -> None:
+    """The same in the background; then it is told."""
+    html = {"card": card_html, "wiring": wiring_html}[sheet](session)
+    session.works.run(f"the {sheet}", session, lambda _progress: print_html(html, path, QPageLayout.Orientation.Portrait),
+                      lambda _done: session.told.emit(f"{path}: it is written."))

@@ -1,0 +1,171 @@
+"""Current: one bar in peak and RMS with every limit, what is meant beside what flows, and the same current in five languages."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPolygonF
+
+from urban_mule.core.drive.current import Language
+from urban_mule.core.sheet.units import number_text
+from urban_mule.desk.kit.painting import CENTRE, RIGHT, say, say_lines
+from urban_mule.desk.kit.picture import Painted, round_step
+from urban_mule.desk.kit.theme import theme
+
+MOST_NUMBERS = 8  # along a scale
+LIMITS = (
+    ("rated_current_peak", "motor rated", "good"),
+    ("current_limit", "driver gives", "tight"),
+    ("driver_current_limit", "cooled, it bears", "violet"),
+)
+LANGUAGE = {
+    ("number", True): "a number, RMS",
+    ("number", False): "a number, peak",
+    ("trimmer", False): "the trimmer",
+    ("switches", False): "the switches",
+    ("register", False): "a register",
+}
+
+
+def language_text(language: Language) -> str:
+    """The value of a language as it is set."""
+    value = language.value
+    if value is None:
+        return ""
+    if language.way == "number":
+        return f"{number_text(float(value), 3)} A {'RMS' if language.rms else 'peak'}"
+    if language.way == "trimmer":
+        return f"{number_text(float(value), 3)} V"
+    return " ".join(str(value)) if language.way == "switches" else f"step {value}"
+
+
+class CurrentPicture(Painted):
+    """What to set so that the current meant flows."""
+
+    def paint(self, painter: QPainter, area: QRectF) -> None:
+        solution = self.state.solution
+        languages = solution.get("current_languages", ())
+        own = next((one for one in languages if one.own), None)
+        self.setAccessibleName("Driver current in every language" + (f"; this driver takes {language_text(own)}" if own else ""))
+        if self.state.axis.motor_kind == "servo":
+            say_lines(
+                painter,
+                area,
+                "A servo's drive commutates its own current: nothing is set by hand. Its electronic gear says how"
+                " many counts a pulse moves.",
+                "muted",
+                15,
+            )
+            return
+        if solution.get("current_peak") is None and solution.get("rated_current_peak") is None:
+            say_lines(painter, area, "No current is set and none is rated.", "muted", 15)
+            return
+        wide = area.width() * 0.56
+        self._bars(painter, QRectF(area.left(), area.top(), wide, area.height()))
+        self._languages(painter, languages, QRectF(area.left() + wide + 32, area.top(), area.width() - wide - 32, area.height()))
+
+    def _bars(self, painter: QPainter, area: QRectF) -> None:
+        solution = self.state.solution
+        peak, flows = solution.get("current_peak"), solution.get("current_as_typed")
+        wrong = peak is not None and flows is not None and abs(flows / peak - 1) > 1e-3
+        limits = [(value, word, color) for name, word, color in LIMITS if (value := solution.get(name)) is not None]
+        end = 1.16 * max([value for value, _, _ in limits] + [value for value in (peak, flows) if value is not None])
+        say(
+            painter,
+            QRectF(area.left(), area.top(), area.width(), 18),
+            "One current, peak above and RMS beneath",
+            size=13,
+            bold=True,
+        )
+        bar = QRectF(area.left() + 44, area.top() + 72, area.width() - 60, 18)
+
+        def x(ampere: float) -> float:
+            return float(bar.left() + bar.width() * min(ampere / end, 1.0))
+
+        painter.fillRect(bar, theme.color("terrain"))
+        if peak is not None:
+            painter.fillRect(QRectF(bar.left(), bar.top(), x(peak) - bar.left(), bar.height()), theme.color("blue"))
+        below = bar.bottom()
+        if wrong:
+            assert flows is not None and peak is not None
+            second = bar.translated(0, bar.height() + 3)
+            painter.fillRect(second, theme.color("terrain"))
+            painter.fillRect(QRectF(second.left(), second.top(), x(flows) - second.left(), second.height()), theme.color("short"))
+            self._in_bar(painter, bar, x(peak), "meant")
+            self._in_bar(painter, second, x(flows), f"flows if typed as meant: {number_text(flows / peak, 3)} times")
+            below = second.bottom()
+        self._scales(painter, bar, below, end)
+        if peak is not None:
+            self._pointer(painter, x(peak), bar, f"{number_text(peak, 3)} A peak = {number_text(peak / math.sqrt(2), 3)} A RMS")
+        for row, (value, word, color) in enumerate(sorted(limits)):
+            y = below + 34 + 20 * row
+            painter.setPen(theme.pen(color, 1.4))
+            painter.drawLine(QPointF(x(value), bar.top()), QPointF(x(value), y + 8))
+            text = f"{word} {number_text(value, 3)} A peak"
+            left = x(value) > bar.center().x()
+            place = QRectF(x(value) - 306, y, 300, 16) if left else QRectF(x(value) + 6, y, 300, 16)
+            say(painter, place, text, color, 12, align=RIGHT if left else Qt.AlignmentFlag.AlignLeft)
+
+    @staticmethod
+    def _in_bar(painter: QPainter, bar: QRectF, end: float, text: str) -> None:
+        """Words in a bar, or behind it where they do not fit into it."""
+        room = end - bar.left() - 10
+        fits = room > 7 * len(text)
+        place = QRectF(bar.left() + 6, bar.top(), room, bar.height()) if fits else QRectF(end + 6, bar.top(), 320, bar.height())
+        say(painter, place, text, "panel" if fits else "ink", 12)
+
+    def _scales(self, painter: QPainter, bar: QRectF, below: float, end: float) -> None:
+        for factor, y, up, word in ((1.0, bar.top() - 4, True, "peak"), (math.sqrt(2), below + 4, False, "RMS")):
+            say(painter, QRectF(bar.left() - 46, y - 14 if up else y - 2, 40, 18), word, "muted", align=RIGHT)
+            step = round_step(end / factor, MOST_NUMBERS)
+            for number in range(int(end / factor / step) + 1):
+                place = bar.left() + bar.width() * number * step * factor / end
+                painter.setPen(theme.color("muted"))
+                painter.drawLine(QPointF(place, y - 2), QPointF(place, y + 2))
+                say(painter, QRectF(place - 20, y - 18 if up else y + 2, 40, 14), f"{number * step:g}", "muted", 12, align=CENTRE)
+
+    @staticmethod
+    def _pointer(painter: QPainter, x: float, bar: QRectF, text: str) -> None:
+        y = bar.top() - 40
+        left = min(max(x - 150, bar.left() - 40), bar.right() - 296)
+        say(painter, QRectF(left, y - 8, 300, 20), text, "accent", 15, bold=True, align=CENTRE)
+        painter.setPen(theme.pen("accent", 1.6))
+        painter.drawLine(QPointF(x, y + 12), QPointF(x, bar.top()))
+        painter.setBrush(theme.color("accent"))
+        painter.drawPolygon(QPolygonF([QPointF(x, bar.top()), QPointF(x - 5, bar.top() - 7), QPointF(x + 5, bar.top() - 7)]))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    @staticmethod
+    def _languages(painter: QPainter, languages: tuple[Language, ...], area: QRectF) -> None:
+        """A row a language; the one that this driver takes is large."""
+        say(painter, QRectF(area.left(), area.top(), area.width(), 18), "The same current in five languages", size=13, bold=True)
+        unsaid = not any(one.own for one in languages)
+        top = area.top() + 26
+        room = min(42.0, (area.height() - 30) / max(len(languages), 1))
+        for one in languages:
+            row = QRectF(area.left(), top, area.width(), room)
+            if one.own:
+                painter.fillRect(row, theme.color("terrain"))
+                painter.fillRect(QRectF(row.left(), row.top(), 4, row.height()), theme.color("accent"))
+            say(
+                painter,
+                QRectF(row.left() + 12, row.top(), 110, room),
+                LANGUAGE[one.way, one.rms],
+                "ink" if one.own else "muted",
+                13,
+            )
+            text = language_text(one)
+            place = QRectF(row.left() + 124, row.top(), row.width() - 132, room)
+            if text:
+                say(painter, place, text, "accent" if one.own else "ink", 22 if one.own else 14, bold=one.own)
+            else:
+                say(painter, place, one.why, "muted", 12, italic=True)
+            top += room
+        if unsaid and languages:
+            say_lines(
+                painter,
+                QRectF(area.left(), top + 4, area.width(), max(16.0, area.bottom() - top)),
+                "How this driver takes it is not said: choose it, and whether a number means RMS or peak.",
+                "muted",
+            )

@@ -1,0 +1,69 @@
+"""Wiring: the signals of every driver and the controller's terminals; what is used twice or left open stands out."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainter
+
+from urban_mule.core.drive.interface import SIGNALS
+from urban_mule.core.drive.wiring import DriverWiring, clashes, signal_words
+from urban_mule.desk.kit.painting import say, say_lines
+from urban_mule.desk.kit.picture import Painted
+from urban_mule.desk.kit.theme import draw_mark, theme
+
+NAMES = 120.0  # px of the column of signals
+
+
+class WiringPicture(Painted):
+    """A row a signal, a column a driver."""
+
+    def paint(self, painter: QPainter, area: QRectF) -> None:
+        wirings: tuple[DriverWiring, ...] = self.session.together.get("wirings", ())
+        twice = clashes(wirings)
+        if not wirings:
+            say_lines(painter, area, "No axis has a driver yet.", "muted", 15)
+            return
+        self.setAccessibleName(
+            "Wiring. "
+            + (
+                " ".join(f"{one}." for one in twice)
+                or " ".join(
+                    f"{one.motor}: {', '.join(f'{signal_words(s)} {t}' for s, t in one.wired.items()) or 'nothing typed'}."
+                    for one in wirings
+                )
+            )
+        )
+        lines = SIGNALS
+        high = min(24.0, (area.height() - 44) / len(lines))
+        wide = (area.width() - NAMES) / len(wirings)
+        for place, one in enumerate(wirings):
+            here = one.axis == self.state.axis.name
+            say(
+                painter,
+                QRectF(area.left() + NAMES + wide * place, area.top(), wide - 8, 20),
+                one.motor,
+                "accent" if here else "ink",
+                14,
+                bold=True,
+            )
+        for row, signal in enumerate(lines):
+            y = area.top() + 26 + high * row
+            say(painter, QRectF(area.left(), y, NAMES - 8, high), signal_words(signal), "muted", 13)
+            painter.fillRect(QRectF(area.left(), y + high - 1, area.width(), 1), theme.color("line"))
+            for place, one in enumerate(wirings):
+                self._cell(painter, QRectF(area.left() + NAMES + wide * place, y, wide - 8, high), one, signal, twice)
+        foot = QRectF(area.left(), area.top() + 30 + high * len(lines), area.width(), 18)
+        if twice:
+            say(painter, foot, f"Terminal {twice[0]}{f'; and {len(twice) - 1} more' if len(twice) > 1 else ''}.", "short", 13)
+
+    @staticmethod
+    def _cell(painter: QPainter, place: QRectF, one: DriverWiring, signal: str, twice: list[str]) -> None:
+        text = dict(one.terminals).get(signal, "").strip()
+        clash = bool(text) and any(
+            said.startswith(f"{text} ") and one.motor in said and signal_words(signal) in said for said in twice
+        )
+        needed = not text and signal in one.needed
+        if clash or needed:
+            draw_mark(painter, "short" if clash else "unknown", QPointF(place.left() + 6, place.center().y()), 4.5)
+            place = place.adjusted(16, 0, 0, 0)
+        say(painter, place, text or ("open" if needed else "–"), "short" if clash else "ink" if text else "muted", 13)

@@ -1,0 +1,148 @@
+"""Drivers as the document holds them: figures, banks of switches and jumpers, where their signals go; and the controller."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
+
+from pydantic import model_validator
+
+from urban_mule.core.drive.any import AnyDriver
+from urban_mule.core.drive.banks import BANK_KINDS, MOST_SWITCHES, SwitchBank, SwitchTable, bank_faults
+from urban_mule.core.drive.banks import SwitchRow as CoreRow
+from urban_mule.core.drive.chopping import Chopping
+from urban_mule.core.drive.current import DriverCurrent
+from urban_mule.core.drive.driver_heat import DriverHeat
+from urban_mule.core.drive.interface import SIGNALS, DriverInterface
+from urban_mule.core.drive.microsteps import Interpolation
+from urban_mule.core.drive.pulses import PulseTiming
+from urban_mule.core.drive.stepper import Driver
+from urban_mule.core.motor.servo import ServoDriver
+from urban_mule.core.scale.steps import Controller
+from urban_mule.core.sheet.given import Given, givens
+from urban_mule.store.document.base import Name, Strict, Text, part
+
+DRIVER_RECORDS = (AnyDriver, PulseTiming, Driver, DriverCurrent, DriverHeat, Interpolation, Chopping, DriverInterface, ServoDriver)
+
+
+class SwitchRow(Strict):
+    what: ClassVar[str] = "a row of the switch bank"
+    givens: ClassVar[dict[str, Given]] = {"current_peak": Given("current_peak", "A", "", "peak current set", above=0)}
+    switches: Text
+    current_peak: Any
+
+    @model_validator(mode="after")
+    def binary(self) -> SwitchRow:
+        if not self.switches or set(self.switches) - {"0", "1"}:
+            raise ValueError(f"switches is {self.switches!r}; allowed are 0 and 1, one for each switch")
+        return self
+
+
+class TableRowBody(Strict):
+    """One row of a table: positions, and what they set."""
+
+    positions: Text
+
+
+if TYPE_CHECKING:
+    class TableRow(TableRowBody, CoreRow): ...  # type: ignore[misc]
+else:
+    TableRow = part("TableRow", "a row of a switch table", CoreRow, base=TableRowBody)
+
+
+class BankTable(Strict):
+    """Some of the switches of a bank, and what each of their positions sets."""
+
+    what: ClassVar[str] = "a switch table"
+    switches: tuple[int, ...]
+    rows: tuple[TableRow, ...] = ()
+
+
+class Bank(Strict):
+    """A row of switches or jumpers as it stands on the board."""
+
+    what: ClassVar[str] = "a bank of switches"
+    givens: ClassVar[dict[str, Given]] = {
+        "count": Given("count", "", "", "how many there are", whole=True, least=1, most=MOST_SWITCHES)}
+    name: Name
+    kind: Literal["switches", "jumpers"] = BANK_KINDS[0]  # type: ignore[assignment]
+    count: Any
+    tables: tuple[BankTable, ...] = ()
+
+    @model_validator(mode="after")
+    def fits(self) -> Bank:
+        faults = bank_faults(self.core)
+        if faults:
+            raise ValueError(f"{self.name}: {faults[0]}")
+        return self
+
+    @property
+    def core(self) -> SwitchBank:
+        """The bank as the core takes it."""
+        names = ("positions", *(one.name for one in givens(CoreRow)))
+        return SwitchBank(self.name, self.kind, int(self.count), tuple(
+            SwitchTable(table.switches, tuple(CoreRow(**{name: getattr(row, name) for name in names}) for row in table.rows))
+            for table in self.tables))
+
+
+class TerminalsBody(Strict):
+    """Where the signals of a driver go: the controller's terminals in the user's words."""
+
+    what: ClassVar[str] = "the terminals of a driver"
+
+
+if TYPE_CHECKING:
+    Terminals = TerminalsBody
+else:
+    Terminals = part("Terminals", "the terminals of a driver", base=TerminalsBody, **dict.fromkeys(SIGNALS, (Text, "")))
+
+
+class DriverBody(Strict):
+    """What a driver says of itself beside its figures."""
+
+    name: Text = ""
+    switch_bank: tuple[SwitchRow, ...] | None = None
+    banks: tuple[Bank, ...] | None = None
+    terminals: Terminals | None = None
+
+    @model_validator(mode="after")
+    def one_way(self) -> DriverBody:
+        if self.switch_bank and self.banks:
+            raise ValueError("switch_bank and banks both say how its switches stand; allowed is one of them")
+        faults = [fault for bank in self.core_banks if not self.banks for fault in bank_faults(bank)]
+        if faults:
+            raise ValueError(f"switch_bank: {faults[0]}")
+        names = [bank.name for bank in self.banks or ()]
+        for place, name in enumerate(names):
+            if name in names[:place]:
+                raise ValueError(f"banks[{place}].name is {name!r}, which another bank has already")
+        return self
+
+    @property
+    def core_banks(self) -> tuple[SwitchBank, ...]:
+        """Its banks as the core takes them; the short way to say one bank of currents is one of them."""
+        if self.banks:
+            return tuple(bank.core for bank in self.banks)
+        rows = self.switch_bank or ()
+        if not rows:
+            return ()
+        count = len(rows[0].switches)
+        table = SwitchTable(tuple(range(1, count + 1)), tuple(
+            CoreRow(positions=row.switches, current_peak=row.current_peak) for row in rows))
+        return (SwitchBank("Current switches", "switches", count, (table,)),)
+
+
+class ControllerBody(Strict):
+    """What a controller says of itself beside its figures."""
+
+    name: Text = ""
+    unit: Literal["m", "mm", "in", "rad", "deg", "turn"] | None = None
+
+
+if TYPE_CHECKING:
+    class DriverModel(DriverBody, AnyDriver, PulseTiming, Driver, DriverCurrent, DriverHeat, Interpolation, Chopping,
+                      DriverInterface, ServoDriver): ...
+
+    class ControllerModel(ControllerBody, Controller): ...
+else:
+    DriverModel = part("Driver", "a driver", *DRIVER_RECORDS, base=DriverBody)
+    ControllerModel = part("Controller", "a controller", Controller, base=ControllerBody)

@@ -22,7 +22,7 @@ from urban_mule.desk.walk import settle
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 
 
-LEAVES = (("Load", "cycle"), ("Motor", "winding"), ("Motor", "spread"), ("Motor", "checks"))
+LEAVES = (("Load", "cycle"), ("Motor", "winding"), ("Motor", "spread"), ("Drive", "switches"), ("Drive", "supply"))
 
 
 def keep(window: Window, name: str, widget: QWidget | None = None) -> None:

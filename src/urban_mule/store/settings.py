@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
+from urban_mule.core.drive.current import way_of_entry
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
@@ -119,7 +120,7 @@ def _current(of: Settable) -> SettingRow | None:
         if value is not None:
             unit = {"current_entry_value": f"A {'RMS' if solution.get('entry_is') == 'rms' else 'peak'}",
                     "reference_voltage": "V", "current_register": ""}[name]
-            return SettingRow(name, title, float(value), ((units.number_text(float(value), 3), unit),), beneath=both)
+            return SettingRow(name, title, float(value), ((_as_typed(float(value)), unit),), beneath=both)
     return SettingRow("current_peak", "Current", peak, (
         (units.number_text(peak / math.sqrt(2), 3), "A RMS"), (units.number_text(peak, 3), "A peak")))
 
@@ -131,7 +132,9 @@ def both_ways(peak: float) -> str:
 
 def _by_switches(solution: Solution) -> bool:
     """Whether the switches say the current."""
-    return any(one.own and one.way == "switches" and one.value is not None for one in solution.get("current_languages", ()))
+    if "current_entry" not in solution.sheet.inputs or solution.get("current_peak_real") is None:
+        return False
+    return way_of_entry(solution.get("current_entry"), solution.get("switch_banks")) == "switches"
 
 
 def switches_of(of: Settable) -> SettingRow | None:
@@ -201,10 +204,15 @@ def _against(of: Settable, row: SettingRow, applied: Applied | None) -> SettingR
     """The row with what is on the machine, and the reason where it differs."""
     if applied is None:
         return replace(row, on_machine="not set yet", differs=True)
-    if _equal(row.value, applied.value):
+    if _equal(row.value, applied.value) or (row.name in BY_ENTRY and _as_typed(applied.value) == row.lines[0][0]):
         return row
     return replace(row, on_machine=f"on the machine: {_as_shown(of, row, applied.value)}", reason=_reason(of, row, applied),
                    differs=True)
+
+
+def _as_typed(value: Any) -> str:
+    """A current as the tag shows it, which is what people type."""
+    return units.number_text(float(value), 3) if isinstance(value, (int, float)) else ""
 
 
 def _equal(one: Any, other: Any) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 import numpy as np
@@ -154,19 +154,20 @@ def wirings_of(axis: Axis) -> list[DriverWiring]:
     return found
 
 
-def project_inputs(project: Project, solutions: Mapping[str, Solution]) -> dict[str, Any]:
-    """What the sheet of the project takes; solutions: of each axis by its name."""
-    sheet = project_sheet()
+def project_inputs(project: Project, axes: Iterable[tuple[AxisTogether, Iterable[DriverWiring]]]) -> dict[str, Any]:
+    """What the sheet of the project takes; axes: what it takes of each of them."""
+    sheet, axes = project_sheet(), tuple(axes)
     inputs: dict[str, Any] = {name: one.default for name, one in sheet.inputs.items()}
     inputs |= {key: value for key, value in project if key in inputs and value is not None}
-    inputs["axes_together"] = tuple(axis_together(axis, solutions[axis.name]) for axis in project.axes)
-    inputs["wirings"] = tuple(one for axis in project.axes for one in wirings_of(axis))
+    inputs["axes_together"] = tuple(axis for axis, _ in axes)
+    inputs["wirings"] = tuple(one for _, wirings in axes for one in wirings)
     return inputs
 
 
 def solve_project(project: Project, solutions: Mapping[str, Solution]) -> Solution:
     """The solution of what belongs to all axes together. Raises BadValue."""
-    return project_sheet().solve(**project_inputs(project, solutions))
+    return project_sheet().solve(**project_inputs(
+        project, ((axis_together(axis, solutions[axis.name]), wirings_of(axis)) for axis in project.axes)))
 
 
 def open_value(value: Any) -> Any:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any
 
@@ -135,9 +135,13 @@ class Solution:
 
     def verdicts(self) -> tuple[Any, ...]:
         """Every check of the sheet that has something to say here."""
+        return tuple(verdict for verdict in self.judged().values() if verdict is not None)
+
+    def judged(self, before: Mapping[str, Any] | None = None, differing: frozenset[str] = frozenset()) -> dict[str, Any]:
+        """What each check says, by its name; None for nothing. before: what they said when only `differing` was different."""
         with self.quiet():
-            found = [rule.judge(self) for rule in self.sheet.checks]
-        return tuple(verdict for verdict in found if verdict is not None)
+            return {rule.name: rule.judge(self) if before is None or rule.may_change(differing) else before[rule.name]
+                    for rule in self.sheet.checks}
 
     def sensitivity(self, name: str, step: float = 0.01) -> tuple[tuple[str, float], ...]:
         """How much each given moves a quantity: (given, per cent of change for one per cent), largest first.

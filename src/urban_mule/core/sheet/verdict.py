@@ -41,6 +41,11 @@ class Verdict:
     main: bool = False
 
 
+def always(_solution: Solution) -> bool:
+    """Where most checks have something to say."""
+    return True
+
+
 @record(frozen=True, eq=False, repr=False)
 class Check:
     """One rule: the stage it belongs to, its name, the quantities it needs, and where it has something to say."""
@@ -57,6 +62,10 @@ class Check:
         """The rule for a sheet with these names; what such an axis does not have and it can do without takes its default."""
         kept = tuple(name for name in self.parameters if name in names or name not in self.optional)
         return self if kept == self.parameters else Check(**{**vars(self), "parameters": kept})
+
+    def may_change(self, differing: frozenset[str]) -> bool:
+        """Whether it may say something else where these names have another value."""
+        return self.applies is not always or not differing.isdisjoint(self.parameters)
 
     def judge(self, solution: Solution) -> Verdict | None:
         """The verdict for one solution; unknown, with what is missing, when a needed quantity has no value."""
@@ -101,7 +110,7 @@ def listed_names(names: list[str], most: int = 3) -> str:
 
 
 def check(
-    name: str, *, stage: StageName, applies: Callable[[Solution], bool] = lambda _solution: True, main: bool = False
+    name: str, *, stage: StageName, applies: Callable[[Solution], bool] = always, main: bool = False
 ) -> Callable[[F], F]:
     """Mark a function of quantities as a check; it returns a Verdict, or None when it has nothing to say.
 

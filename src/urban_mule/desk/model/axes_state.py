@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.stages import StageName
+from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in, worst
 from urban_mule.store.document.project import Axis
 from urban_mule.store.file.project_file import Applied
@@ -37,12 +38,22 @@ class AxisState:
 
     def verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]:
         """The verdicts of one stage, with those on all axes together; or all of the axis."""
-        shared = tuple(v for v in self.together if v.stage == stage)
-        return (*(v for v in self.all_verdicts if stage in (None, v.stage)), *shared)
+        return self.all_verdicts if stage is None else self._by_stage.get(stage, ())
+
+    @cached_property
+    def _by_stage(self) -> dict[str, tuple[Verdict, ...]]:
+        found: dict[str, list[Verdict]] = {}
+        for verdict in (*self.all_verdicts, *self.together):
+            found.setdefault(verdict.stage, []).append(verdict)
+        return {stage: tuple(verdicts) for stage, verdicts in found.items()}
+
+    @cached_property
+    def _deciding(self) -> dict[str | None, Verdict | None]:
+        return {stage: worst(self.verdicts(stage)) for stage in (None, *STAGES)}
 
     def worst(self, stage: StageName | None = None) -> Verdict | None:
         """The verdict that decides."""
-        return worst(self.verdicts(stage))
+        return self._deciding[stage]
 
     def headline(self, stage: StageName) -> Verdict | None:
         """The verdict that a stage says first."""

@@ -24,7 +24,7 @@ from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.edit import at, edited
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, Revision
-from urban_mule.store.solve import axis_inputs, project_inputs
+from urban_mule.store.solve import axis_inputs, axis_together, project_inputs, wirings_of
 from urban_mule.store.text_files import BadFile
 
 FOLLOWS = "follower."  # begins the name of what is on the hardware of the second motor of an axis
@@ -92,7 +92,11 @@ class Session(QObject):
         self._logged: tuple[int, set[str]] = (0, set())
         self.together = project_sheet().solve()
         self.together_verdicts: tuple[Verdict, ...] = ()
-        self._of_axes: tuple[Any, ...] = ()
+        self._asking: tuple[Verdict, ...] = ()
+        self._states: dict[str, AxisState] = {}
+        self._judged: dict[str, dict[str, Verdict | None]] = {}  # what each check said of each axis, and of all together
+        self._judged_together: dict[str, Verdict | None] | None = None
+        self._of_axes: dict[str, tuple[Axis, Solution, Any]] = {}
         self._followers: dict[str, tuple[Axis, Solution, Axis, Solution]] = {}
         self._solve_all()
 
@@ -103,10 +107,14 @@ class Session(QObject):
 
     def state_of(self, axis: Axis) -> AxisState:
         """The state of an axis of the project."""
-        key = self.keys[next(place for place, one in enumerate(self.project.axes) if one.name == axis.name)]
-        asking = tuple(v for v in self.together_verdicts if v.level in ("short", "tight"))
-        return AxisState(key, axis, self._solutions[axis.name], self._verdicts[axis.name],
-                         self.saving.applied.get(axis.name, {}), self.system, asking)
+        name = axis.name
+        kept, solution, applied = self._states.get(name), self._solutions[name], self.saving.applied.get(name)
+        if kept is None or kept.axis is not axis or kept.solution is not solution or kept.together is not self._asking or (
+                kept.applied is not applied or kept.all_verdicts is not self._verdicts[name] or kept.system != self.system):
+            applied = self.saving.applied.setdefault(name, {})
+            key = self.keys[next(place for place, one in enumerate(self.project.axes) if one.name == name)]
+            kept = self._states[name] = AxisState(key, axis, solution, self._verdicts[name], applied, self.system, self._asking)
+        return kept
 
     def follower_of(self, axis: Axis) -> AxisState | None:
         """The state of the second motor of an axis, on whose hardware its values stand by names of their own; None without one."""
@@ -228,6 +236,8 @@ class Session(QObject):
         before, self.project = self.project, project
         former, self.keys = self.keys, keys or kept_keys(before.axes, self.keys, project.axes, self._fresh)
         self._fresh = max(self._fresh, *(key + 1 for key in self.keys))
+        if self.keys != former:
+            self._states.clear()
         self._follow_names(dict(zip(former, before.axes, strict=True)))
         old_names = [axis.name for axis in before.axes]
         new_names = [axis.name for axis in project.axes]
@@ -269,24 +279,35 @@ class Session(QObject):
                 inputs["acceleration_reading"] = None
             sheet, old = axis_sheet(axis.motion, axis.motor_kind), former.get(axis.name)
             new = old.changed(**inputs) if old is not None and old.sheet is sheet else sheet.solve(**inputs)
-            if old is not None and old.sheet is sheet and not new.differing(old):
+            alike = old is not None and old.sheet is sheet
+            differing = new.differing(old) if old is not None and alike else frozenset()
+            if old is not None and alike and not differing:
                 self._solutions[axis.name] = old
                 continue
-            self._solutions[axis.name] = new.knowing(**known) if known else new
+            self._solutions[axis.name] = new = new.knowing(**known) if known else new
             self._analysed_in[axis.name] = record if known is not None else None
-            self._verdicts[axis.name] = self._solutions[axis.name].verdicts()
+            said = self._judged[axis.name] = new.judged(self._judged.get(axis.name) if alike else None, differing)
+            self._verdicts[axis.name] = tuple(verdict for verdict in said.values() if verdict is not None)
         self._solve_together(same_shared)
 
     def _solve_together(self, same_shared: bool) -> None:
         """Bring what belongs to all axes up to date, where an axis or the project has changed."""
-        of_axes = (*self.project.axes, *self._solutions.values())
-        if same_shared and self.together_verdicts and len(of_axes) == len(self._of_axes) and all(
-                one is other for one, other in zip(of_axes, self._of_axes, strict=True)):
+        before, self._of_axes = self._of_axes, {}
+        for axis in self.project.axes:
+            solution, kept = self._solutions[axis.name], before.get(axis.name)
+            if kept is None or kept[0] is not axis or kept[1] is not solution:
+                kept = axis, solution, (axis_together(axis, solution), wirings_of(axis))
+            self._of_axes[axis.name] = kept
+        if same_shared and self.together_verdicts and before.keys() == self._of_axes.keys() and all(
+                one is before[name] for name, one in self._of_axes.items()):
             return
-        former, self._of_axes = self.together, of_axes
-        self.together = former.changed(**project_inputs(self.project, self._solutions))
-        if not self.together_verdicts or self.together.differing(former):
-            self.together_verdicts = self.together.verdicts()
+        former = self.together
+        self.together = former.changed(**project_inputs(self.project, (of for _, _, of in self._of_axes.values())))
+        differing = self.together.differing(former)
+        if not self.together_verdicts or differing:
+            said = self._judged_together = self.together.judged(self._judged_together, differing)
+            self.together_verdicts = tuple(verdict for verdict in said.values() if verdict is not None)
+            self._asking = tuple(v for v in self.together_verdicts if v.level in ("short", "tight"))
         else:
             self.together = former
 

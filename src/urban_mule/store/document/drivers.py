@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from pydantic import model_validator
@@ -78,6 +79,10 @@ class Bank(Strict):
     @property
     def core(self) -> SwitchBank:
         """The bank as the core takes it."""
+        return self._core
+
+    @cached_property
+    def _core(self) -> SwitchBank:  # its name begins so that it is not taken for a field when the part is edited
         names = ("positions", *(one.name for one in givens(CoreRow)))
         return SwitchBank(self.name, self.kind, int(self.count), tuple(
             SwitchTable(table.switches, tuple(CoreRow(**{name: getattr(row, name) for name in names}) for row in table.rows))
@@ -120,6 +125,10 @@ class DriverBody(Strict):
     @property
     def core_banks(self) -> tuple[SwitchBank, ...]:
         """Its banks as the core takes them; the short way to say one bank of currents is one of them."""
+        return self._core_banks
+
+    @cached_property
+    def _core_banks(self) -> tuple[SwitchBank, ...]:
         if self.banks:
             return tuple(bank.core for bank in self.banks)
         rows = self.switch_bank or ()

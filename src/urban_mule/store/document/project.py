@@ -103,7 +103,8 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
     said = {name: value for name, value in follower if value not in (None, "")}
     if "switch_bank" in said or "banks" in said:
         said = {"switch_bank": None, "banks": None, **said}
-    return leader.model_copy(update=said)
+    made: Strict = type(leader).model_validate({**dict(leader), **said})  # a copy would keep what the leader has worked out
+    return made
 
 
 if TYPE_CHECKING:

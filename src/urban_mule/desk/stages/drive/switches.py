@@ -15,7 +15,7 @@ from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.store.settings import SettingRow, follower_settings, settings_of, switches_of
 
 WIDEST, NARROWEST = 17.0, 7.0  # px of a switch
-FOOT = 52.0  # px of the words on the interface
+FOOT = 84.0  # px of the words on the interface
 OWN_SETTING = ("switches", "current_entry_value", "reference_voltage", "current_register", "current_peak")
 
 

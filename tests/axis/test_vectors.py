@@ -81,6 +81,13 @@ BAD = {
     "axes[0].motor_count is 1.5": base(motor_count=1.5),
     "axes[0].incline is 2 rad": base(incline=2),
     "hold_fraction is 1.1": base(driver={"hold_fraction": 1.1}),
+    "driver.sense_resistance is 0 Ω": base(driver={"sense_resistance": 0}),
+    "driver.register_steps is 0": base(driver={"register_steps": 0}),
+    "switch_bank: rows 1 and 2 of the table are both 01": base(driver={"switch_bank": [
+        {"switches": "01", "current_peak": 1.0}, {"switches": "01", "current_peak": 2.0}]}),
+    "driver.banks[0]: S1: rows 1 and 2 of the table are both 1": base(driver={"banks": [
+        {"name": "S1", "count": 1, "tables": [{"switches": [1], "rows": [{"positions": "1", "microsteps": n} for n in (8, 16)]}]}]}),
+    "shared_pulses is 1; allowed is one of true, false": {**base(), "shared_pulses": 1},
     "distance is 0 m or rad": base(cycle=[{"distance": 0, "speed": 1, "acceleration": 1}]),
     "axes[0].cycle[0].acceleration is required": base(cycle=[{"distance": 1, "speed": 1}]),
     "axes[0].readings[0].commanded is required": base(readings=[{"kind": "travel", "measured": [1]}]),

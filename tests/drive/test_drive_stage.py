@@ -27,6 +27,7 @@ def drive(window: Window, axis: str, leaf: str) -> DriveStage:
     stage = window.stage
     assert isinstance(stage, DriveStage)
     stage.leaves.turn(leaf)
+    stage.finish()
     return stage
 
 

@@ -210,6 +210,7 @@ class Tag(QWidget):
             item = self._rows_box.takeAt(0)
             widget = item.widget() if item else None
             if widget is not None:
+                widget.hide()
                 widget.deleteLater()
         self.lines = [TagLine(row) for row in rows]
         for line in self.lines:

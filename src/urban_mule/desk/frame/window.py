@@ -143,8 +143,13 @@ class Window(QMainWindow):
     def _menus(self) -> None:
         bar = self.menuBar()
         assert bar is not None
-        file, edit, view, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "&View", "&Help"))
-        assert file is not None and edit is not None and view is not None and help_ is not None
+        for name, fill in (("&File", self._file_menu), ("&Edit", self._edit_menu), ("&View", self._view_menu),
+                           ("&Help", self._help_menu)):
+            menu = bar.addMenu(name)
+            assert menu is not None
+            fill(menu)
+
+    def _file_menu(self, file: QMenu) -> None:
         self._action(file, "&New project…", "Ctrl+N", self.files.new_project)
         self._action(file, "&Open…", "Ctrl+O", self.files.open_project)
         self.recent = file.addMenu("Open &recent")
@@ -164,6 +169,8 @@ class Window(QMainWindow):
         self._action(file, "&Quit", "Ctrl+Q", self.close)
         assert self.recent is not None
         self.recent.aboutToShow.connect(self._list_recent)
+
+    def _edit_menu(self, edit: QMenu) -> None:
         stack = self.session.undo_stack
         edit.addAction(HistoryAction(self, "Undo", QKeySequence.StandardKey.Undo, stack.undo, stack.undoText, stack.canUndo,
                                      stack.undoTextChanged, stack.canUndoChanged))
@@ -177,6 +184,8 @@ class Window(QMainWindow):
         self._action(edit, "&Add an axis…", "", self.add_axis)
         self._action(edit, "&Duplicate this axis", "Ctrl+Shift+D", self.duplicate_axis)
         self._action(edit, "Re&move this axis", "", self.remove_axis)
+
+    def _view_menu(self, view: QMenu) -> None:
         for index, stage in enumerate(STAGES):
             self._action(view, stage, f"Ctrl+{(index + 1) % 10}", lambda stage=stage: self.show_stage(stage))
         view.addSeparator()
@@ -188,6 +197,8 @@ class Window(QMainWindow):
         view.addSeparator()
         self._action(view, "Metric or inch", "Ctrl+U", self.other_units)
         self._action(view, "Day or night", "Ctrl+D", self.other_light)
+
+    def _help_menu(self, help_: QMenu) -> None:
         self._action(help_, "Keys and words", "F1", self.show_help)
         self._action(help_, "About and licences", "", self.show_about)
 

@@ -30,6 +30,7 @@ if TYPE_CHECKING:
     from urban_mule.desk.stages.measure import MeasureBar
 
 MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline; more have a row of their own
+AT_ONCE, FIRST = 3, 8  # fields made in one turn of the event loop, and ms before it, so that the picture is painted first
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
 
 
@@ -51,6 +52,9 @@ class StageView(QWidget):
         self.lines: list[VerdictLine] = []
         self.shown_set = ""  # the leaf whose fields are shown, by its word; nothing: those that stand beside most
         self._kept: dict[str, tuple[Fields, ResultList]] = {}
+        self._lacking: dict[str, list[tuple[tuple[str, str], ...]]] = {}  # fields of a leaf that are still to be made
+        self._filling = QTimer(self, singleShot=True, interval=FIRST)
+        self._filling.timeout.connect(self._go_on_filling)
         self.setObjectName(f"stage {spec.name}")
         self.headline = Label(objectName="headline", wordWrap=True)
         self.subline = Label(objectName="subline", wordWrap=True)
@@ -60,14 +64,16 @@ class StageView(QWidget):
         box.setSpacing(6)
         box.addWidget(self.headline)
         many = len(spec.leaves) > MOST_BESIDE
-        beneath = QVBoxLayout() if many else QHBoxLayout()
-        beneath.setSpacing(2)
-        beneath.addWidget(self.subline, 0 if many else 1)
-        beneath.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignRight if many else Qt.AlignmentFlag.AlignBottom)
+        beneath = QHBoxLayout()
+        beneath.addWidget(self.subline, 1)
         box.addLayout(beneath)
         self.missing = Links()
         self.missing.chosen.connect(self.wanted)
         box.addWidget(self.missing)
+        if many:
+            box.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignRight)
+        else:
+            beneath.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignBottom)
         box.addWidget(self.leaves, 1)
         self.lower_row = QHBoxLayout()
         self.lower_row.setSpacing(24)
@@ -104,10 +110,17 @@ class StageView(QWidget):
         """Build what is missing at once."""
         while self._steps:
             self.step()
+        self._complete()
+
+    def _complete(self) -> None:
+        """Have all fields of the leaf on top."""
+        while self._fill(self.shown_set):
+            pass
 
     def stop(self) -> None:
         """Build no more; the window closes."""
         self._next.stop()
+        self._filling.stop()
 
     def _go_on(self) -> None:
         if self._steps:
@@ -215,24 +228,42 @@ class StageView(QWidget):
         self.refill_fields()
         if self.spec.behind:
             self.leaves.turned.connect(lambda _word: self._turned())
-            self.ahead += [partial(self._set_for, key) for key in self.spec.behind]
+            self.ahead += [partial(self._fill_ahead, key) for key in self.spec.behind]
 
     def _key(self) -> str:
         return self.leaves.word if self.leaves.word in self.spec.behind else ""
 
     def _set_for(self, key: str) -> tuple[Fields, ResultList]:
-        """Fields and results of a leaf that is not on top; made once, since each of them costs."""
-        if key not in self._kept and key != self.shown_set:
+        """Fields and results of a leaf, to be filled a few at a time, since each of them costs; kept for the next time."""
+        if key == self.shown_set:
+            return self.fields, self.results
+        if key not in self._kept:
             fields = Fields(self.field_columns)
-            for part, name in self.fields_of(key):
-                self.add_field(part, name, fields)
             fields.hide()
             self.know.insertWidget(self.know.indexOf(self.fields) + 1, fields)
+            names = self.fields_of(key)
+            self._lacking[key] = [names[first:first + AT_ONCE] for first in range(0, len(names), AT_ONCE)]
             self._kept[key] = fields, self.result_list(self.results_of(key))
-        return self._kept.get(key) or (self.fields, self.results)
+        return self._kept[key]
+
+    def _fill(self, key: str) -> bool:
+        """Put the next few fields of a leaf in; whether more are to come."""
+        fields, lacking = self._set_for(key)[0], self._lacking.get(key)
+        if lacking:
+            for part, name in lacking.pop(0):
+                self.add_field(part, name, fields)
+        return bool(lacking)
+
+    def _fill_ahead(self, key: str) -> None:
+        if self._fill(key):
+            self.ahead.insert(0, partial(self._fill_ahead, key))
+
+    def _go_on_filling(self) -> None:
+        if self._fill(self.shown_set):
+            self._filling.start()
 
     def _turned(self) -> None:
-        """Lay the fields and results of the leaf on top."""
+        """Lay the fields and results of the leaf on top; what is not made yet comes with the next turns of the event loop."""
         key = self._key()
         if key == self.shown_set:
             return
@@ -247,6 +278,7 @@ class StageView(QWidget):
         self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
         self.follows.setVisible(bool(results.rows))
         fields.show()
+        self._filling.start()
         self._say()
 
     def _forget(self) -> None:
@@ -259,6 +291,7 @@ class StageView(QWidget):
             fields.deleteLater()
             results.deleteLater()
         self._kept.clear()
+        self._lacking.clear()
 
     def add_field(self, part: str, name: str, to: Fields | None = None) -> None:
         """One field, where the given belongs to this kind of axis."""
@@ -399,6 +432,7 @@ class StageView(QWidget):
             if self.spec.behind and not any(one == name and part in ("", of) for of, one in self.fields_of(key)):
                 continue
             self.leaves.turn(word)
+            self._complete()
             found = self.field(name, part)
             if found is not None and not self.fields.isHidden():
                 found.show()  # at once, so that it can take the cursor: Qt shows what is new a little later

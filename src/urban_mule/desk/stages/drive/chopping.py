@@ -104,7 +104,7 @@ class ChoppingPicture(Picture):
         resonant = solution.get("resonant_speed")
         marks = [] if resonant is None else [(float(resonant), "the rotor rings at", "short", 0.95)]
         pieces = solution.get("cycle_pieces")
-        marks += [(speed, "cruises at", "violet", 0.81) for speed in (cruising_speeds(pieces, r) if pieces is not None else ())]
+        marks += [(speed, "cruises at", "violet", 0.7) for speed in (cruising_speeds(pieces, r) if pieces is not None else ())]
         marks += [] if changeover is None else [(float(changeover), "changes over at", "accent", 0.88)]  # type: ignore[arg-type]
         for speed, word, color, place in marks:
             chart.line(

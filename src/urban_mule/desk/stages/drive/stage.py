@@ -46,6 +46,10 @@ class DriveStage(StageView):
         self.rest = False  # whether those fields of the supply are shown that are seldom changed
         self._way = self._entry()
         super().build_fields(know)
+        self._steps.insert(0, partial(self._make_tools, know))
+
+    def _make_tools(self, know: QVBoxLayout) -> None:
+        """The buttons of all leaves, in a step of their own."""
         row = QHBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(2)
@@ -79,7 +83,7 @@ class DriveStage(StageView):
         row.addStretch(1)
         self.tools = QWidget()
         self.tools.setLayout(row)
-        know.addWidget(self.tools)
+        know.insertWidget(know.indexOf(self.fields) + 1, self.tools)
         self.leaves.turned.connect(lambda _word: self._offer())
         self._offer()
 
@@ -109,6 +113,11 @@ class DriveStage(StageView):
         if (part, name) == ("driver", "name"):
             path = self.session.axis_path("driver", "name")
             (to or self.fields).add(TextField(self.session, path, name, "Driver", hint="its name"))
+            return
+        if (part, name) == ("driver", "supply_voltage"):
+            hint = self.session.inherited(part, name) or "?"
+            path, given = self.session.axis_path(part, name), self.session.sheet.inputs[name]
+            (to or self.fields).add(Field(self.session, path, given, name="Own supply", hint=hint))
             return
         if part != "terminals":
             super().add_field(part, name, to)

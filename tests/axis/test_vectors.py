@@ -86,7 +86,8 @@ BAD = {
     "switch_bank: rows 1 and 2 of the table are both 01": base(driver={"switch_bank": [
         {"switches": "01", "current_peak": 1.0}, {"switches": "01", "current_peak": 2.0}]}),
     "driver.banks[0]: S1: rows 1 and 2 of the table are both 1": base(driver={"banks": [
-        {"name": "S1", "count": 1, "tables": [{"switches": [1], "rows": [{"positions": "1", "microsteps": n} for n in (8, 16)]}]}]}),
+        {"name": "S1", "count": 1, "tables": [
+            {"switches": [1], "rows": [{"positions": "1", "microsteps": n} for n in (8, 16)]}]}]}),
     "shared_pulses is 1; allowed is one of true, false": {**base(), "shared_pulses": 1},
     "distance is 0 m or rad": base(cycle=[{"distance": 0, "speed": 1, "acceleration": 1}]),
     "axes[0].cycle[0].acceleration is required": base(cycle=[{"distance": 1, "speed": 1}]),

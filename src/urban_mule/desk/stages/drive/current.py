@@ -59,10 +59,9 @@ class CurrentPicture(Painted):
             )
             return
         if solution.get("current_peak") is None and solution.get("rated_current_peak") is None:
-            say_lines(
-                painter, area, "No current is set and none is rated. Type the current that is to flow in a phase, as peak; this shows"
-                " it as RMS, as volts of a trimmer, as switches and as a register step, and against what motor and driver bear.",
-                "muted", 15)
+            say_lines(painter, area, "No current is set and none is rated. Type the current that is to flow in a phase, as peak;"
+                      " this shows it as RMS, as volts of a trimmer, as switches and as a register step, and against what motor and"
+                      " driver bear.", "muted", 15)
             return
         wide = area.width() * 0.56
         self._bars(painter, QRectF(area.left(), area.top(), wide, area.height()))

@@ -13,7 +13,8 @@ from urban_mule.core.sheet.sheet import Sheet
 CORE = "urban_mule.core"
 COMMON = (
     "motor.shaft", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads",
-    "train.stiffness", "load.fall", "motor.margin", "scale.steps", "slack.reversal", "proof.positioning", "ring.spectrum",
+    "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.lengths", "slack.reversal",
+    "slack.push", "slack.trend", "slack.parts", "proof.positioning", "ring.spectrum",
     "ring.modes", "ring.shaper", "brief.reach", "brief.goals",
     "motor.checks", "moves.checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks",
     "load.checks")
@@ -26,7 +27,8 @@ MOTORS: dict[str, tuple[str, ...]] = {
 RECORDS = (  # in the order in which solutions list what is given
     "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver", "drive.pulses:PulseTiming",
     "drive.interface:DriverInterface", "scale.steps:Controller",
-    "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals")
+    "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals", "scale.lengths:Expansion",
+    "slack.trend:BacklashLimit")
 RECORDS_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear:LinearLoad",), "rotary": ("load.rotary:RotaryLoad",),
     "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver", "drive.current:DriverCurrent", "drive.driver_heat:DriverHeat",
@@ -41,6 +43,8 @@ STRUCTURES = (
     ("cycle", "moves in order", "the cycle has no move yet"),
     ("switch_banks", "banks of switches and jumpers on the driver", "no bank of switches is described"),
     ("pulses_shared", "timing of the pulse generator that the axes share", "the axes share no pulse generator"),
+    ("scale_reading", "the last of travel and lengths", "no travel or lengths readings yet"),
+    ("reversal_history", "reversal readings that say when they were taken", "no dated reversal readings yet"),
     ("unit", "unit of the controller", "no unit"),
     ("follower_differences", "what differs between leader and follower", "no difference is entered"))
 

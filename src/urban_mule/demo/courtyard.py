@@ -20,7 +20,7 @@ from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
-from urban_mule.store.document.readings import PRACTICE
+from urban_mule.store.document.readings import SIMULATED
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.library.parts import shipped_parts
 from urban_mule.store.solve import solve_axis
@@ -172,7 +172,7 @@ def measured_round(project: Project, truth: Truth, taken: datetime, note: str) -
     """A round of measuring of X on the simulated axis: travel, reversal, sweep, positioning."""
     axis = project.axis("X")
     machine = SimulatedAxis(solve_axis(project, axis), truth)
-    said = {"taken": taken.isoformat(), "device": PRACTICE, "note": note}
+    said = {"taken": taken.isoformat(), "device": SIMULATED, "source": "practice", "note": note}
 
     def on(done: int, total: int) -> bool:
         return True

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Iterable, Mapping
+from datetime import UTC, datetime
 from typing import Any
 
 import numpy as np
@@ -19,11 +20,14 @@ from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show
 from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.slack.trend import DatedReversal
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import STAGES
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.project import Axis, Project
+from urban_mule.store.document.readings import Reading
 
+SECONDS_A_DAY = 86_400.0
 ALSO_SHOWN = ("current_peak",)  # given, and part of the contract of the output
 
 
@@ -52,10 +56,39 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
         inputs["cycle"] = tuple(record(Move, move) for move in axis.cycle)
     inputs["switch_banks"] = (axis.driver.core_banks or None) if axis.driver is not None and axis.motor_kind == "stepper" else None
     inputs["pulses_shared"] = project.pulses_shared
+    return inputs | readings_inputs(axis.readings)
+
+
+OF_READINGS: dict[int, tuple[Any, dict[str, Any]]] = {}  # by the identity of the readings of an axis, which stay over most edits
+MOST_KEPT = 64
+
+
+def readings_inputs(readings: tuple[Reading, ...]) -> dict[str, Any]:
+    """What the readings of an axis give its sheet: of each kind the last one and all, set-aside ones and struck rows left out."""
+    kept = OF_READINGS.get(id(readings))
+    if kept is not None and kept[0] is readings:
+        return kept[1]
+    counted = [reading for reading in readings if not reading.aside]
+    found: dict[str, Any] = {}
     for kind in reading_kinds():
-        inputs[f"{kind}_readings"] = tuple(reading.core for reading in axis.readings if reading.kind == kind) or None
-        inputs[f"{kind}_reading"] = (inputs[f"{kind}_readings"] or (None,))[-1]
-    return inputs
+        found[f"{kind}_readings"] = tuple(reading.core for reading in counted if reading.kind == kind) or None
+        found[f"{kind}_reading"] = (found[f"{kind}_readings"] or (None,))[-1]
+    found["scale_reading"] = next((one.core for one in reversed(counted) if one.kind in ("travel", "lengths")), None)
+    found["reversal_history"] = tuple(DatedReversal(day, one.core) for one in counted
+                                      if one.kind == "reversal" and (day := day_of(one.taken)) is not None) or None
+    if len(OF_READINGS) >= MOST_KEPT:
+        OF_READINGS.clear()
+    OF_READINGS[id(readings)] = readings, found
+    return found
+
+
+def day_of(taken: str) -> float | None:
+    """The day on which readings were taken, counted from a fixed one, from an ISO date or time (UTC unless it says); else None."""
+    try:
+        time = datetime.fromisoformat(taken)
+    except ValueError:
+        return None
+    return (time if time.tzinfo else time.replace(tzinfo=UTC)).timestamp() / SECONDS_A_DAY
 
 
 def follower_differences(axis: Axis) -> tuple[Difference, ...] | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.core.readings.two_way import TwoWayReading
+from urban_mule.core.readings.two_way import TwoWayReading, counts
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
@@ -36,10 +36,10 @@ class Bands:
 def positioning_bands(positioning_reading: TwoWayReading) -> Bands:
     """Means and standard deviations of the last positioning reading."""
     up, down = positioning_reading.up, positioning_reading.down
-    several = min(len(up), len(down)) > 1
+    several = min(counts(up).min(), counts(down).min()) > 1
     return Bands(
-        positioning_reading.targets, up.mean(axis=0), down.mean(axis=0),
-        up.std(axis=0, ddof=1) if several else None, down.std(axis=0, ddof=1) if several else None,
+        positioning_reading.targets, np.nanmean(up, axis=0), np.nanmean(down, axis=0),
+        np.nanstd(up, axis=0, ddof=1) if several else None, np.nanstd(down, axis=0, ddof=1) if several else None,
     )
 
 

@@ -17,6 +17,16 @@ class TwoWayReading:
     down: np.ndarray = column("[travel]", "deviations after approaching to minus", "rows")
 
 
+def counts(table: np.ndarray) -> np.ndarray:
+    """How many repeats count at each target: those that are not struck out."""
+    return np.asarray(np.sum(~np.isnan(table), axis=0))
+
+
+def reversal_of(reading: TwoWayReading) -> np.ndarray:
+    """Mean to plus less mean to minus at each target [travel]; what was struck out does not count."""
+    return np.asarray(np.nanmean(reading.up, axis=0) - np.nanmean(reading.down, axis=0))
+
+
 def fits(reading: TwoWayReading) -> None:
     """Each table has a column for every target, and no target stands twice. Raises ValueError."""
     for name in ("up", "down"):

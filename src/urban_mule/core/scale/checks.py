@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from urban_mule.core.readings.lengths import LengthsReading
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.scale.steps import telling_ratio
 from urban_mule.core.sheet.given import Reals
@@ -12,7 +13,7 @@ from urban_mule.core.train.links import Stage
 
 @check("scale", stage="Scale", main=True)
 def scale_correction(
-    scale_ratio: float, steps_per_unit: float, travel_reading: TravelReading, train: tuple[Stage, ...],
+    scale_ratio: float, steps_per_unit: float, scale_reading: TravelReading | LengthsReading, train: tuple[Stage, ...],
     scale_ratio_uncertainty: Reals = None,
 ) -> Verdict:
     """Whether a measured travel asks for a correction, or gives away a wrong setting."""
@@ -22,7 +23,7 @@ def scale_correction(
         return Verdict("short", f"It moved {size(scale_ratio)} times what was commanded, near {told[0]}: {told[1]}.",
                        "Find the wrong setting; do not correct it away.", headroom=0.0)
     said = f"It moved {size(abs(off) * 100, 2)} % {'more' if off > 0 else 'less'} than commanded"
-    seen = "what the gauge can see" if travel_reading.gauge_uncertainty is not None else (
+    seen = "what the gauge can see" if scale_reading.gauge_uncertainty is not None else (
         "the scatter of the readings, the gauge itself not counted")
     if u is None:
         return Verdict("unknown", f"{said}; what the gauge can see is not given.", "Give the uncertainty of the gauge.")

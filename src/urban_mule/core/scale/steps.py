@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -113,35 +112,6 @@ def steps_fraction(train: tuple[Stage, ...], unit: str, pulses_per_turn: Reals) 
 def pulses_per_turn(travel_per_turn: Reals, step_length: Reals) -> Reals:
     """Pulses for one turn of the motor; both [travel]."""
     return np.round(travel_per_turn / step_length, 9)
-
-
-@quantity("", symbol="k_s", source="mean measured over commanded travel", formula="mean(measured) ÷ commanded",
-          label="Measured scale")
-def scale_ratio(travel_reading: TravelReading) -> float:
-    """Measured over commanded travel. travel_reading: the last travel reading."""
-    return float(np.mean(travel_reading.measured) / travel_reading.commanded)
-
-
-@quantity("", symbol="u_k", source="JCGM 100 (GUM): gauge and repeats combined, k = 1",
-          formula="√(u_gauge² + s²/n) ÷ commanded", label="Its uncertainty", shown="%")
-def scale_ratio_uncertainty(travel_reading: TravelReading) -> float:
-    """Standard uncertainty of the scale ratio, of the scatter alone where the gauge's is not given.
-
-    Raises NotKnown with neither repeats nor a gauge's uncertainty.
-    """
-    reading, count = travel_reading, travel_reading.measured.size
-    if reading.gauge_uncertainty is None and count < 2:
-        raise NotKnown("neither the uncertainty of the gauge nor repeats are given")
-    scatter = float(np.var(reading.measured, ddof=1)) / count if count > 1 else 0.0
-    return math.sqrt((reading.gauge_uncertainty or 0.0) ** 2 + scatter) / abs(reading.commanded)
-
-
-@quantity("1/unit", symbol="S′", source="commanded over measured travel", label="Corrected steps")
-def corrected_steps_per_unit(steps_per_unit: Reals, scale_ratio: Reals) -> Reals:
-    """Steps per unit that would make the measured travel the commanded one; steps_per_unit [1/unit]."""
-    if scale_ratio == 0:
-        raise NotKnown("the axis did not move at all")
-    return steps_per_unit / scale_ratio
 
 
 def telling_ratio(ratio: float, uncertainty: float, train: tuple[Stage, ...] = ()) -> tuple[str, str] | None:

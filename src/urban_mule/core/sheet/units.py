@@ -25,15 +25,18 @@ FACTORS: dict[str, float] = {
     "rad/s": 1.0, "°/s": TURN / 360, "rpm": TURN / 60, "rad/s²": 1.0, "°/s²": TURN / 360, "rad/s³": 1.0,
     "°/s³": TURN / 360, "s": 1.0, "ms": 1e-3, "µs": 1e-6, "min": 60.0, "h": 3600.0, "d": 86400.0,
     "V": 1.0, "A": 1.0, "Ω": 1.0, "mΩ": 1e-3, "H": 1.0,
-    "mH": 1e-3, "Hz": 1.0, "kHz": 1e3, "MHz": 1e6, "F": 1.0, "mF": 1e-3, "µF": 1e-6,
+    "mH": 1e-3, "Hz": 1.0, "kHz": 1e3, "MHz": 1e6, "m/d": 1.0, "µm/d": 1e-6, "rad/d": 1.0, "°/d": TURN / 360,
+    "F": 1.0, "mF": 1e-3, "µF": 1e-6,
     "W": 1.0, "J": 1.0, "K": 1.0, "K/W": 1.0, "%": 1e-2, "": 1.0, "°C": 1.0,
     "N·m/rad": 1.0, "N/m": 1.0, "N/µm": 1e6, "N·m/A": 1.0, "1/unit": 1.0, "m/rad": 1.0, "rad/rad": 1.0, "(m/s²)²/Hz": 1.0,
 }
 # How an SI unit is shown in each system; a given or quantity may declare its own.
 SHOWN = {
-    "metric": {"m": "mm", "N/m": "N/µm", "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²",
+    "metric": {"m": "mm", "m/d": "µm/d", "rad/d": "°/d", "N/m": "N/µm", "H": "mH",
+               "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²",
                "rad/s³": "°/s³"},
-    "inch": {"N/m": "N/µm", "m": "in", "m/s": "in/min", "m/s²": "in/s²", "m/s³": "in/s³", "kg": "lb", "N": "lbf", "N·m": "ozf·in",
+    "inch": {"m/d": "µm/d", "rad/d": "°/d", "N/m": "N/µm",
+             "m": "in", "m/s": "in/min", "m/s²": "in/s²", "m/s³": "in/s³", "kg": "lb", "N": "lbf", "N·m": "ozf·in",
              "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²", "rad/s³": "°/s³"},
 }
 SPELLINGS = {
@@ -47,7 +50,8 @@ DIMENSIONS = {  # which table units fit which SI unit; what is not here goes to 
     "m/s³": ("m/s³", "in/s³"), "kg": ("kg", "g", "lb"), "N": ("N", "lbf"), "kg·m²": ("kg·m²", "kg·cm²", "g·cm²"),
     "N·m": ("N·m", "N·cm", "ozf·in", "lbf·in"), "rad": ("rad", "°"), "rad/s": ("rad/s", "°/s", "rpm"),
     "rad/s²": ("rad/s²", "°/s²"), "rad/s³": ("rad/s³", "°/s³"), "s": ("s", "ms", "µs", "min", "h", "d"), "V": ("V",), "A": ("A",),
-    "Ω": ("Ω", "mΩ"), "H": ("H", "mH"), "Hz": ("Hz", "kHz", "MHz"), "F": ("F", "mF", "µF"),
+    "Ω": ("Ω", "mΩ"), "H": ("H", "mH"), "m/d": ("m/d", "µm/d"), "rad/d": ("rad/d", "°/d"),
+    "Hz": ("Hz", "kHz", "MHz"), "F": ("F", "mF", "µF"),
     "W": ("W",), "J": ("J",), "K": ("K",), "K/W": ("K/W",),
     "": ("", "%"), "°C": ("°C",),
     "N/m": ("N/m", "N/µm"), "N·m/rad": ("N·m/rad",),

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from urban_mule.core.readings.two_way import TwoWayReading
+from urban_mule.core.readings.two_way import TwoWayReading, counts, reversal_of
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 
@@ -14,7 +14,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
           formula="mean↑ − mean↓ at each target")
 def reversal_profile(reversal_reading: TwoWayReading) -> np.ndarray:
     """Reversal at each target of the last reversal reading [travel]."""
-    return np.asarray(reversal_reading.up.mean(axis=0) - reversal_reading.down.mean(axis=0))
+    return reversal_of(reversal_reading)
 
 
 @quantity("[travel]", symbol="B̄", source="mean reversal over the targets", formula="mean |B_i|", shown=("µm", ""))
@@ -28,8 +28,8 @@ def backlash(reversal_profile: np.ndarray) -> float:
 def backlash_uncertainty(reversal_reading: TwoWayReading, reversal_profile: np.ndarray) -> float:
     """Standard uncertainty of the backlash [travel]. Raises NotKnown for one target and one repeat."""
     up, down, m = reversal_reading.up, reversal_reading.down, reversal_reading.targets.size
-    if min(len(up), len(down)) > 1:
-        total = up.var(axis=0, ddof=1) / len(up) + down.var(axis=0, ddof=1) / len(down)
+    if min(counts(up).min(), counts(down).min()) > 1:
+        total = np.nanvar(up, axis=0, ddof=1) / counts(up) + np.nanvar(down, axis=0, ddof=1) / counts(down)
         return float(math.sqrt(total.sum()) / m)
     if m < 2:
         raise NotKnown("one target and one repeat show no scatter")

@@ -256,6 +256,7 @@ class Window(QMainWindow):
     def go_to_field(self, name: str) -> None:
         """Show the stage that holds the field of a given, or where readings are taken, and put the cursor there."""
         kinds = {f"{kind.name}_reading": kind for kind in reading_kinds().values()}
+        kinds["scale_reading"] = reading_kinds()["travel"]
         if name in kinds:
             self.show_stage(kinds[name].stage)
             if self.stage.measure is not None:

@@ -16,7 +16,7 @@ from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.works import Job
-from urban_mule.store.document.readings import PRACTICE, READING_MODELS
+from urban_mule.store.document.readings import READING_MODELS, SIMULATED
 from urban_mule.store.exchange.csv_readings import read_csv
 from urban_mule.store.file.project_file import now
 
@@ -94,7 +94,7 @@ class MeasureBar(QWidget):
 
     def _reading(self, axis: str, data: dict[str, Any]) -> Any:
         reading = READING_MODELS[self.kind].model_validate({
-            "kind": self.kind, **data, "taken": now().isoformat(timespec="seconds"), "device": PRACTICE})
+            "kind": self.kind, **data, "taken": now().isoformat(timespec="seconds"), "device": SIMULATED, "source": "practice"})
         return self.session.kept(reading, axis)
 
     def _finished(self, begun: AxisState, reading: Any) -> None:

@@ -18,7 +18,9 @@ from urban_mule.core.load.rotary import RotaryLoad
 from urban_mule.core.load.torque import AnyLoad
 from urban_mule.core.motor.heat import Surroundings
 from urban_mule.core.ring.shaper import PathTolerance
+from urban_mule.core.scale.lengths import Expansion
 from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
+from urban_mule.core.slack.trend import BacklashLimit
 from urban_mule.core.train.links import STAGES
 from urban_mule.store.document.base import Name, Strict, Text, part
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
@@ -108,10 +110,11 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
 
 
 if TYPE_CHECKING:
-    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean):
+    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit):
         tolerances: dict[str, float] | None
 else:
-    Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, base=AxisBody)
+    Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit,
+                base=AxisBody)
 
 
 def from_practice(axis: Axis, kind: str) -> bool:

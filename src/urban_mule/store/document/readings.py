@@ -2,46 +2,134 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from functools import cached_property
-from typing import Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
+import numpy as np
 from pydantic import create_model, model_validator
 
 from urban_mule.core.readings.kind import Column, ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
-from urban_mule.core.sheet.given import Given
-from urban_mule.store.document.base import Numbers, Strict, Table, Text
+from urban_mule.core.sheet.given import Given, shown
+from urban_mule.store.document.base import Checked, Numbers, Strict, Table, Text
 
 SHAPES: dict[str, Any] = {"list": Numbers, "rows": Table, "text": Text, "one": Any}
 
 
-PRACTICE = "simulated axis"  # the device of readings that this program made up itself
+SIMULATED = "simulated axis"  # the device of readings that this program made up itself, in files of format 2
+SOURCES = ("typed", "file", "device", "practice")  # whence a reading, or a single row of it, comes
+PLACE = re.compile(r"^(?P<name>[a-z_]+)((?:\[\d+\])+)$")  # of a number in a reading: up[2][3], measured[0]
+LONGEST_REASON = 400
+
+
+def numbered(place: str) -> tuple[str, tuple[int, ...]]:
+    """Name and indices of a place in a reading. Raises ValueError for a text that is none."""
+    found = PLACE.match(place)
+    if found is None:
+        raise ValueError(f"{place!r} is no place in a reading; allowed is the like of up[2][3]")
+    return found["name"], tuple(int(one) for one in re.findall(r"\d+", found[2]))
+
+
+def texts_by_place(value: Any) -> dict[str, str] | None:
+    """Texts by place, as `struck` and `sources` hold them. Raises ValueError."""
+    if value is None:
+        return None
+    if not isinstance(value, dict):
+        raise ValueError("is no object of texts by place")
+    for place, text in value.items():
+        numbered(place)
+        if not isinstance(text, str) or len(text) > LONGEST_REASON:
+            raise ValueError(f"says of {place} {shown(text)}; allowed is a text of at most {LONGEST_REASON} characters")
+    return value
+
+
+def plain_conditions(value: Any) -> dict[str, Any] | None:
+    """What held while a reading was taken: numbers and texts by name. Raises ValueError."""
+    if value is not None and not (isinstance(value, dict) and all(
+            isinstance(one, (int, float, str)) and not isinstance(one, bool) for one in value.values())):
+        raise ValueError("is no object of numbers and texts by name")
+    return value
 
 
 class Reading(Strict):
-    """A set of readings, and what it may say of itself."""
+    """A set of readings, and what it may say of itself.
+
+    source: whence it comes; sources: by place, of single numbers that come from elsewhere. gauge: the name of one of the
+    project's. conditions: what held at the time. struck: why single numbers do not count, by place. aside: why the whole set
+    does not.
+    """
 
     declared: ClassVar[ReadingKind]
     kind: str
     note: Text = ""
     taken: Text = ""
     device: Text = ""
+    source: Literal["typed", "file", "device", "practice", ""] = ""
+    gauge: Text = ""
+    aside: Text = ""
+    conditions: Annotated[Any, Checked(plain_conditions)] = None
+    struck: Annotated[Any, Checked(texts_by_place)] = None
+    sources: Annotated[Any, Checked(texts_by_place)] = None
 
     @model_validator(mode="after")
     def fits(self) -> Reading:
         self.declared.fits(self)
+        self._strikes_fit()
         return self
+
+    def _strikes_fit(self) -> None:
+        """Every number struck out is there, and enough are left to make a reading. Raises ValueError."""
+        if not self.struck:
+            return
+        for place in self.struck:
+            name, at = numbered(place)
+            array = getattr(self, name, None)
+            shape = array.shape if isinstance(array, np.ndarray) else ()
+            if len(at) != len(shape) or any(n >= m for n, m in zip(at, shape, strict=True)):
+                raise ValueError(f"struck names {place}, which this reading does not hold")
+        for one in self.declared.columns:
+            value = getattr(self, one.name)
+            rows = one.shape == "rows" and not self.declared.wide
+            if rows and bool(np.any(np.all(np.isnan(self._left(one.name, value)), axis=0))):
+                raise ValueError(f"struck leaves no number of {one.name} at one place; strike the whole set instead")
+            if one.shape == "list" and isinstance(value, np.ndarray) and len(self._kept(value)) == 0:
+                raise ValueError("struck leaves nothing; set the whole set aside instead")
 
     @property
     def practice(self) -> bool:
         """Whether it comes from no machine."""
-        return self.device == PRACTICE
+        return self.source == "practice" or self.device == SIMULATED
+
+    def _left(self, name: str, table: np.ndarray) -> np.ndarray:
+        """A table with what is struck out as no number."""
+        struck = [at for of, at in map(numbered, self.struck or ()) if of == name]
+        if not struck:
+            return table
+        left = np.array(table)
+        for at in struck:
+            left[at] = np.nan
+        return left
+
+    def _kept(self, values: np.ndarray) -> np.ndarray:
+        """A list, or rows of samples, without those struck out; lists that belong together lose the same places."""
+        tables = {one.name for one in self.declared.columns if one.shape == "rows"}
+        gone = {at[0] for of, at in map(numbered, self.struck or ()) if self.declared.wide or of not in tables}
+        return np.delete(values, sorted(gone), axis=0) if gone else values
 
     @cached_property
     def core(self) -> Any:
-        """The reading as the core takes it."""
-        return self.declared.record(**{one.name: getattr(self, one.name) for one in self.declared.columns})
+        """The reading as the core takes it: what is struck out does not count."""
+        values = {one.name: getattr(self, one.name) for one in self.declared.columns}
+        if self.struck:
+            tables = any(one.shape == "rows" for one in self.declared.columns) and not self.declared.wide
+            for one in self.declared.columns:
+                if one.shape == "rows" and tables:
+                    values[one.name] = self._left(one.name, values[one.name])
+                elif one.shape in ("list", "rows") and isinstance(values[one.name], np.ndarray) and not tables:
+                    values[one.name] = self._kept(values[one.name])
+        return self.declared.record(**values)
 
 
 def reading_model(kind: ReadingKind) -> type[Reading]:

@@ -34,6 +34,9 @@ FACTORS: dict[str, dict[str, float]] = {  # units that a column of this SI unit 
     "[travel]": {"m": 1.0, "mm": 1e-3, "µm": 1e-6, "um": 1e-6, "in": 0.0254, "rad": 1.0, "mrad": 1e-3, "°": np.pi / 180,
                  "deg": np.pi / 180, "": 1.0},
     "m/s²": {"m/s²": 1.0, "m/s2": 1.0, "mm/s²": 1e-3, "g": STANDARD_GRAVITY, "": 1.0},
+    "[effort]": {"N": 1.0, "kN": 1e3, "lbf": 4.4482216152605, "N·m": 1.0, "": 1.0},
+    "[travel]/s": {"m/s": 1.0, "mm/s": 1e-3, "in/s": 0.0254, "rad/s": 1.0, "°/s": np.pi / 180, "": 1.0},
+    "m": {"m": 1.0, "mm": 1e-3, "in": 0.0254, "": 1.0}, "N·m": {"N·m": 1.0, "N·cm": 1e-2, "": 1.0},
     "N": {"N": 1.0, "kN": 1e3, "lbf": 4.4482216152605, "": 1.0}, "Hz": {"Hz": 1.0, "kHz": 1e3, "": 1.0},
     "kg/m": {"kg/m": 1.0, "g/m": 1e-3, "": 1.0}, "°C": {"°C": 1.0, "": 1.0}, "1/K": {"1/K": 1.0, "": 1.0},
 }
@@ -78,7 +81,7 @@ def parse_csv(text: str, kind: str | None = None) -> Any:
         if short is not None:
             raise BadFile(f"line {short}: a value is missing; each row needs a {names[0]} and every acceleration.")
         return _wide(found, names, [r[0] for _, r in rows], [r[1:] for _, r in rows])
-    return _made(found, _long(found, rows) if found.item else _side_by_side(found, names, rows))
+    return _made(found, _long(found, names, rows) if found.item else _side_by_side(found, names, rows))
 
 
 def _headings(lines: Iterator[tuple[int, list[str]]]) -> list[tuple[str, str]]:
@@ -180,28 +183,34 @@ def _wide(kind: ReadingKind, names: list[str], first: Any, values: Any) -> Any:
 
 def _side_by_side(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
     """Columns side by side: lists as they stand, what is given once from whichever rows say it."""
-    shapes, found = {one.name: one.shape for one in kind.columns}, {}
+    shapes, found = {one.name: one.shape for one in kind.columns}, dict[str, Any]()
     for name, column in zip(names, zip(*(cells for _, cells in rows), strict=True), strict=True):
-        said = [value for value in column if value is not None]
         if shapes[name] == "list":
-            found[name] = said
-        elif len(set(said)) > 1:
-            raise BadFile(f"{name} holds several values; one is {name} in {kind.what}.")
-        elif said:
-            found[name] = said[0]
-        elif next(one.needed for one in kind.columns if one.name == name):
-            raise BadFile(f"{name} holds no value; one is {name} in {kind.what}.")
+            found[name] = [value for value in column if value is not None]
+        else:
+            value = _once(kind, next(one for one in kind.columns if one.name == name), column)
+            found |= {} if value is None else {name: value}
     return found
 
 
-def _long(kind: ReadingKind, rows: list[Row]) -> dict[str, Any]:
+def _once(kind: ReadingKind, one: Column, column: Iterable[float | None]) -> float | None:
+    """What is given once, from whichever rows say it. Raises BadFile for several, and for none where it is needed."""
+    said = {value for value in column if value is not None}
+    if len(said) > 1:
+        raise BadFile(f"{one.name} holds several values; one is {one.name} in {kind.what}.")
+    if not said and one.needed:
+        raise BadFile(f"{one.name} holds no value; one is {one.name} in {kind.what}.")
+    return next(iter(said), None)
+
+
+def _long(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
     """One row a number as a list of items and a table for each side, repeats by items."""
     tables = [one.name for one in kind.columns if one.shape == "rows"]
     over = next(one.name for one in kind.columns if one.shape == "list")
     sides = {word: name for name, known in kind.sides for word in known}
-    place = {name: n for n, (name, _) in enumerate(layout(kind))}
+    place = {name: n for n, name in enumerate(names)}
     cells: dict[str, dict[int, dict[float, float]]] = {name: {} for name in tables}
-    needed = ", ".join(place)
+    needed = ", ".join(name for name in place if name not in {one.name for one in kind.columns})
     for number, row in rows:
         item, repeat, value = (row[place[name]] for name in (kind.item, REPEAT, kind.cell))
         if None in (item, repeat, value):
@@ -216,16 +225,20 @@ def _long(kind: ReadingKind, rows: list[Row]) -> dict[str, Any]:
             raise BadFile(f"line {number}: repeat {int(repeat)} {direction} has this {kind.item} already.".replace("  ", " "))
         found[item] = value
     items = sorted({row[place[kind.item]] for _, row in rows})
+    once = {one.name: _once(kind, one, [row[place[one.name]] for _, row in rows]) for one in kind.columns
+            if one.shape == "one" and one.name in place}
     for side, repeats in cells.items():
         for repeat, found in repeats.items():
             if len(found) != len(items):
                 raise BadFile(f"repeat {repeat} {side} has {len(found)} of {len(items)} {over}; each is needed once.")
-    return {over: items, **{side: [[repeats[r][t] for t in items] for r in sorted(repeats)] for side, repeats in cells.items()}}
+    told = {name: value for name, value in once.items() if value is not None}
+    tabled = {side: [[repeats[r][t] for t in items] for r in sorted(repeats)] for side, repeats in cells.items()}
+    return {over: items, **told, **tabled}
 
 
 def _made(kind: ReadingKind, data: dict[str, Any]) -> Any:
     try:
-        return READING_MODELS[kind.name].model_validate({"kind": kind.name, **data})
+        return READING_MODELS[kind.name].model_validate({"kind": kind.name, **data, "source": "file"})
     except ValidationError as error:
         raise BadFile(sentence(error)) from None
 

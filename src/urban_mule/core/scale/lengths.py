@@ -1,0 +1,117 @@
+"""Lengths against a gauge: the slope is the scale, the offset is not; what temperature explains; the last word on the scale."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from urban_mule.core.readings.lengths import LengthsReading
+from urban_mule.core.readings.travel import TravelReading
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.record import record
+
+LINE = "straight line by least squares through the means at each target, measured over commanded"
+STANDARD_TEMPERATURE = 20.0  # °C, ISO 1
+LEAST_RATIO = 1e-9  # measured over commanded: an axis that moves less did not move
+
+
+class Expansion:
+    """What the axis does with temperature."""
+
+    expansion: Reals = given("1/K", "α_a", "thermal expansion of what measures the travel: screw, rack, belt or scale",
+        label="Expands by")
+
+
+@record(frozen=True, eq=False, repr=False)
+class LengthLine:
+    """The line through the targets: offset [travel], slope, and the variance of what is left [travel²]."""
+
+    offset: float
+    slope: float
+    left: float
+    spread: float
+
+
+@quantity("", symbol="", source=LINE, structure=True, formula="measured = a + b·commanded")
+def length_line(lengths_reading: LengthsReading) -> LengthLine:
+    """The line through the means of the last lengths."""
+    x, y = lengths_reading.commanded, np.nanmean(lengths_reading.measured, axis=0)
+    spread = float(np.sum((x - x.mean()) ** 2))
+    slope = float(np.sum((x - x.mean()) * (y - y.mean())) / spread)
+    offset = float(y.mean() - slope * x.mean())
+    left = float(np.sum((y - offset - slope * x) ** 2)) / (x.size - 2) if x.size > 2 else 0.0
+    return LengthLine(offset, slope, left, spread)
+
+
+@quantity("", symbol="b", source=LINE, formula="b of measured = a + b·commanded", label="Slope of the lengths")
+def length_slope(length_line: LengthLine) -> float:
+    """Measured over commanded, whatever the zero of the gauge."""
+    return length_line.slope
+
+
+@quantity("[travel]", symbol="a", source=LINE, formula="a of measured = a + b·commanded", label="Offset, no scale",
+          shown=("µm", ""))
+def length_offset(length_line: LengthLine) -> float:
+    """What is the same at every length: backlash, or the zero of the gauge. It is no scale."""
+    return length_line.offset
+
+
+@quantity("", symbol="u_b", source="JCGM 100 (GUM): residuals over m − 2, and the gauge at both ends of the line", shown="%",
+          formula="√(s²/∑(x − x̄)² + 2·u_g²/(x_max − x_min)²)", label="Its uncertainty")
+def length_slope_uncertainty(lengths_reading: LengthsReading, length_line: LengthLine) -> float:
+    """Standard uncertainty of the slope. Raises NotKnown without the gauge's."""
+    if lengths_reading.gauge_uncertainty is None:
+        raise NotKnown("what the gauge can see is not given")
+    long = float(np.ptp(lengths_reading.commanded))
+    return math.sqrt(length_line.left / length_line.spread + 2 * lengths_reading.gauge_uncertainty**2 / long**2)
+
+
+@quantity("", symbol="θ", source="ISO 1: lengths hold at 20 °C", formula="(α_a − α_gauge)·(T − 20 °C)", label="Only temperature",
+          shown="%")
+def thermal_scale(expansion: Reals, lengths_reading: LengthsReading) -> float:
+    """Share of the scale error that the temperature makes; expansion [1/K]. Raises NotKnown without temperature or gauge."""
+    reading = lengths_reading
+    if reading.temperature is None or reading.gauge_expansion is None:
+        raise NotKnown("temperature or expansion of the gauge is not given")
+    return float((expansion - reading.gauge_expansion) * (reading.temperature - STANDARD_TEMPERATURE))
+
+
+@quantity("", symbol="k_s", source="measured over commanded, of the last travel or lengths",
+          formula="mean(measured) ÷ commanded, or b ÷ (1 + θ)", label="Measured scale")
+def scale_ratio(
+    scale_reading: TravelReading | LengthsReading, length_slope: Reals = None, thermal_scale: Reals = None
+) -> float:
+    """Measured over commanded travel at 20 °C where temperature is known; scale_reading: the last of either kind."""
+    if isinstance(scale_reading, TravelReading):
+        return float(np.mean(scale_reading.measured) / scale_reading.commanded)
+    return float(length_slope / (1 + (thermal_scale or 0.0)))
+
+
+@quantity("", symbol="u_k", source="JCGM 100 (GUM): gauge and repeats combined, k = 1",
+          formula="√(u_gauge² + s²/n) ÷ commanded, or u_b", label="Its uncertainty", shown="%")
+def scale_ratio_uncertainty(
+    scale_reading: TravelReading | LengthsReading, length_slope_uncertainty: Reals = None
+) -> float:
+    """Standard uncertainty of the scale ratio, of the scatter alone where the gauge's is not given.
+
+    Raises NotKnown with neither repeats nor a gauge's uncertainty.
+    """
+    if not isinstance(scale_reading, TravelReading):
+        if length_slope_uncertainty is None:
+            raise NotKnown("what the gauge can see is not given")
+        return float(length_slope_uncertainty)
+    reading, count = scale_reading, scale_reading.measured.size
+    if reading.gauge_uncertainty is None and count < 2:
+        raise NotKnown("neither the uncertainty of the gauge nor repeats are given")
+    scatter = float(np.var(reading.measured, ddof=1)) / count if count > 1 else 0.0
+    return math.sqrt((reading.gauge_uncertainty or 0.0) ** 2 + scatter) / abs(reading.commanded)
+
+
+@quantity("1/unit", symbol="S′", source="commanded over measured travel", label="Corrected steps")
+def corrected_steps_per_unit(steps_per_unit: Reals, scale_ratio: Reals) -> Reals:
+    """Steps per unit that would make the measured travel the commanded one; steps_per_unit [1/unit]. Raises NotKnown."""
+    if abs(scale_ratio) < LEAST_RATIO:
+        raise NotKnown("the axis did not move at all")
+    return steps_per_unit / scale_ratio

@@ -1,0 +1,19 @@
+"""A belt by its tone, a preload by its drag."""
+
+from __future__ import annotations
+
+from urban_mule.core.readings.drag import DragReading
+from urban_mule.core.readings.tone import ToneReading
+from urban_mule.core.sheet.quantity import quantity
+
+
+@quantity("N", symbol="T_b", source="lowest tone of a string", formula="4·m′·L²·f²", label="Belt tension by its tone")
+def tone_tension(tone_reading: ToneReading) -> float:
+    """Tension of a plucked span of belt [N]."""
+    return 4 * tone_reading.linear_mass * tone_reading.span**2 * tone_reading.frequency**2
+
+
+@quantity("N·m", symbol="T_v", source="lever", formula="F·R", label="Preload drags with")
+def preload_torque(drag_reading: DragReading) -> float:
+    """Torque that just turns a preloaded shaft [N·m]."""
+    return drag_reading.force * drag_reading.radius

@@ -1,0 +1,83 @@
+"""Clearance told apart from spring: the carriage pushed both ways by rising forces."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from urban_mule.core.readings.push import PushReading
+from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.record import record
+
+LINE = "straight line by least squares through D(F) = clearance + compliance·2F"
+
+
+@record(frozen=True, eq=False, repr=False)
+class PushLine:
+    """The line through the play at each force: its value at no force, its slope, their uncertainties (None below three forces)."""
+
+    clearance: float
+    compliance: float
+    clearance_uncertainty: float | None
+    compliance_uncertainty: float | None
+
+
+def play_at(reading: PushReading) -> np.ndarray:
+    """How far apart the two ways stand at each force [travel]."""
+    return np.asarray(np.nanmean(reading.plus, axis=0) - np.nanmean(reading.minus, axis=0))
+
+
+@quantity("", symbol="", source=LINE, structure=True, formula="least squares over the forces")
+def push_line(push_reading: PushReading) -> PushLine:
+    """The line through the play over twice the force. Raises NotKnown for fewer than two different forces."""
+    x, y = 2 * push_reading.forces, play_at(push_reading)
+    spread = float(np.sum((x - x.mean()) ** 2))
+    if spread == 0:
+        raise NotKnown("one force does not tell clearance from spring; push with two or more")
+    slope = float(np.sum((x - x.mean()) * (y - y.mean())) / spread)
+    start = float(y.mean() - slope * x.mean())
+    if x.size < 3:
+        return PushLine(start, slope, None, None)
+    variance = float(np.sum((y - start - slope * x) ** 2)) / (x.size - 2)
+    return PushLine(start, slope, math.sqrt(variance * (1 / x.size + x.mean() ** 2 / spread)), math.sqrt(variance / spread))
+
+
+def _known(value: float | None) -> float:
+    if value is None:
+        raise NotKnown("two forces lie on any line; a third shows how sure it is")
+    return value
+
+
+@quantity("[travel]", symbol="j_p", source=LINE, formula="D at no force", label="Clearance", shown=("µm", ""))
+def push_clearance(push_line: PushLine) -> float:
+    """Free play: what is left of the play at no force; guide friction makes it look smaller."""
+    return push_line.clearance
+
+
+@quantity("[travel]", symbol="u_j", source="residuals of the line over m − 2", formula="s·√(1/m + x̄²/∑(x − x̄)²)",
+          label="Its uncertainty", shown=("µm", ""))
+def push_clearance_uncertainty(push_line: PushLine) -> float:
+    """Standard uncertainty of the clearance. Raises NotKnown below three forces."""
+    return _known(push_line.clearance_uncertainty)
+
+
+@quantity("[travel]/[effort]", symbol="c_p", source=LINE, formula="slope of D over 2F", label="Spring, travel per effort")
+def push_compliance(push_line: PushLine) -> float:
+    """How far it gives way elastically for a force; a stiffer part mends it, no compensation."""
+    return push_line.compliance
+
+
+@quantity("[travel]/[effort]", symbol="u_c", source="residuals of the line over m − 2", formula="s ÷ √∑(x − x̄)²",
+          label="Its uncertainty")
+def push_compliance_uncertainty(push_line: PushLine) -> float:
+    """Standard uncertainty of the compliance. Raises NotKnown below three forces."""
+    return _known(push_line.compliance_uncertainty)
+
+
+@quantity("[effort]/[travel]", symbol="k_p", source="inverse of the compliance", label="Stiffness when pushed")
+def contact_stiffness(push_compliance: float) -> float:
+    """Effort per travel with which the carriage answers a push. Raises NotKnown when it does not give way at all."""
+    if push_compliance <= 0:
+        raise NotKnown("the play does not grow with the force")
+    return 1 / push_compliance

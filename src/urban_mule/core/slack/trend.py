@@ -1,0 +1,91 @@
+"""How the backlash grows over the months, when it will be too much, and whether it can be compensated."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from urban_mule.core.readings.two_way import TwoWayReading, reversal_of
+from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.record import record
+
+TREND = "straight line by least squares through mean |B_i| over the day of the reading"
+SURE = 2.0  # standard uncertainties beyond which a slope is a trend
+STABLE = 1 / 3  # of the backlash: more of a difference along the travel cannot be compensated
+
+
+class BacklashLimit:
+    """From where on the backlash is to be mended."""
+
+    backlash_limit: Reals = given("[travel]", "B_lim", "backlash at which it is mended; half of the accuracy wanted when empty",
+        above=0, label="Backlash at most", shown=("µm", ""))
+
+
+@record(frozen=True, eq=False, repr=False)
+class DatedReversal:
+    """A set of reversal readings and the day on which it was taken, counted from a fixed one."""
+
+    day: float
+    reading: TwoWayReading
+
+
+@record(frozen=True, eq=False, repr=False)
+class WearLine:
+    """Days, backlash on them, and the line through them: value at the last day, slope a day and its uncertainty."""
+
+    days: np.ndarray
+    backlash: np.ndarray
+    at_last: float
+    rate: float
+    uncertainty: float
+
+
+@quantity("", symbol="", source=TREND, structure=True, formula="least squares over three dated sets or more")
+def wear_line(reversal_history: tuple[DatedReversal, ...]) -> WearLine:
+    """The trend of the backlash. Raises NotKnown below three sets that say when they were taken."""
+    days = np.array([one.day for one in reversal_history])
+    if days.size < 3 or np.ptp(days) == 0:
+        raise NotKnown(f"{days.size} dated sets of reversal readings show no trend; three or more do")
+    sizes = np.array([float(np.mean(np.abs(reversal_of(one.reading)))) for one in reversal_history])
+    x = days - days.mean()
+    spread = float(np.sum(x**2))
+    slope = float(np.sum(x * (sizes - sizes.mean())) / spread)
+    fitted = sizes.mean() + slope * x
+    variance = float(np.sum((sizes - fitted) ** 2)) / (days.size - 2)
+    return WearLine(days, sizes, float(sizes.mean() + slope * x.max()), slope, math.sqrt(variance / spread))
+
+
+@quantity("[travel]/d", symbol="w", source=TREND, formula="slope over the days", label="Grows by", shown=("µm/d", ""))
+def wear_rate(wear_line: WearLine) -> float:
+    """How much the backlash grows a day."""
+    return wear_line.rate
+
+
+@quantity("[travel]/d", symbol="u_w", source="residuals of the line over m − 2", formula="s ÷ √∑(x − x̄)²", label="Its uncertainty",
+          shown=("µm/d", ""))
+def wear_rate_uncertainty(wear_line: WearLine) -> float:
+    """Standard uncertainty of the growth a day."""
+    return wear_line.uncertainty
+
+
+@quantity("d", symbol="t_w", source=TREND, formula="(B_lim − B at the last day) ÷ w, not below 0",
+          label="Days until it is too much")
+def wear_days_left(wear_line: WearLine, backlash_limit: Reals = None, accuracy_wanted: Reals = None) -> float:
+    """Days from the last reading until the limit; limits [travel]. Raises NotKnown without a limit or a sure trend."""
+    limit = backlash_limit if backlash_limit is not None else None if accuracy_wanted is None else accuracy_wanted / 2
+    if limit is None:
+        raise NotKnown("neither a limit of the backlash nor the accuracy wanted is given", "backlash_limit", "accuracy_wanted")
+    if wear_line.rate <= SURE * wear_line.uncertainty:
+        raise NotKnown("there is no trend beyond the scatter")
+    return float(max(0.0, (limit - wear_line.at_last) / wear_line.rate))
+
+
+@quantity("[travel]", symbol="B_c", source="the least reversal: more would overshoot there", formula="min |B_i|",
+          label="To compensate", shown=("µm", ""))
+def backlash_compensation(reversal_profile: np.ndarray, backlash: float) -> float:
+    """What the controller may be told to make up for; reversal_profile [travel]. Raises NotKnown when it differs too much."""
+    if np.ptp(reversal_profile) > STABLE * backlash:
+        raise NotKnown("it differs along the travel: repair it")
+    return float(np.min(np.abs(reversal_profile)))

@@ -162,7 +162,7 @@ def with_library_driver(axis: dict[str, Any]) -> dict[str, Any]:
 def demo_project() -> Project:
     """The demo project as first written down, without readings."""
     return Project.model_validate({
-        "format": "urban-mule/1", "name": "Courtyard mosaic layer", "ambient_temperature": 22.0, **SUPPLY,
+        "format": "urban-mule/1", "name": "Courtyard mosaic layer", "practice": True, "ambient_temperature": 22.0, **SUPPLY,
         "axes": [with_library_driver(axis) for axis in (X, Y, Z, C)],
         "notes": "Lays stone and glass tiles of 20 to 60 mm on panels of 900 x 600 mm. Quiet enough for a courtyard.",
     })

@@ -15,6 +15,7 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.store.exchange.open_json import export_project, read_project
+from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.text_files import BadFile, write_whole
 
 if TYPE_CHECKING:
@@ -55,6 +56,20 @@ class FileWork(QObject):
         name, _ = QFileDialog.getSaveFileName(self.window, "Save a copy", "", "Urban Mule project (*.mule)")
         if name:
             self._try(lambda: self.session.file.copy_to(Path(name)))
+
+    def practise(self) -> None:
+        """A copy of the project whose machine is made up, so that measuring can be practised; opened at once."""
+        suggested = f"{self.session.path.stem}-practice.mule"
+        name, _ = QFileDialog.getSaveFileName(self.window, "Practice on this machine", suggested, "Urban Mule project (*.mule)")
+        if name:
+            self._try(lambda: self.practice_copy(Path(name)))
+
+    def practice_copy(self, path: Path) -> None:
+        """Make the practice project and open it; readings of the real machine stay where they are. Raises BadFile."""
+        project = self.session.project
+        axes = tuple(axis.model_copy(update={"readings": ()}) for axis in project.axes)
+        ProjectFile.create(path, project.model_copy(update={"practice": True, "axes": axes})).close()
+        self.opened.emit(("open", path))
 
     def _try(self, work: Callable[[], object]) -> None:
         try:
@@ -152,6 +167,14 @@ class FileWork(QObject):
         name, _ = QFileDialog.getSaveFileName(self.window, f"Print the {sheet}", suggested, "PDF (*.pdf)")
         if name:
             begin_sheet(self.session, sheet, Path(name))
+
+    def print_plan(self, plan: object) -> None:
+        """Print the plan of a round as a sheet with boxes."""
+        from urban_mule.desk.out.cards import begin_plan
+
+        name, _ = QFileDialog.getSaveFileName(self.window, "Print the plan", f"{self.session.path.stem}-plan.pdf", "PDF (*.pdf)")
+        if name:
+            begin_plan(self.session, plan, Path(name))
 
     def copy_picture(self) -> None:
         clipboard = QApplication.clipboard()

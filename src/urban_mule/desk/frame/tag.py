@@ -160,7 +160,8 @@ class Tag(QWidget):
         self.letter.setFont(font(32, bold=True))
         head.addWidget(self.letter)
         head.addSpacing(10)
-        head.addWidget(Label("to set on the\nmachine", objectName="label"), 1)
+        self.title = Label(objectName="label")
+        head.addWidget(self.title, 1)
         box.addLayout(head)
         self.motors = Leader()
         self.motors.turned.connect(self.refresh)
@@ -203,6 +204,7 @@ class Tag(QWidget):
         self.motors.offer(follower is not None, any(row.differs or row.leader for row in of_follower))
         rows = of_follower if self.motors.following else settings_of(self.session.state)
         self.letter.setText(self.session.axis.name)
+        self.title.setText("practice: to set on\na made-up machine" if self.session.project.practice else "to set on the\nmachine")
         if rows == self.rows and self.lines:
             return
         self.rows = rows

@@ -122,6 +122,8 @@ class Window(QMainWindow):
         words.setSpacing(2)
         words.addStretch(1)
         words.addWidget(self.project_name)
+        self.practice = Label("PRACTICE, made up", objectName="practice")
+        words.addWidget(self.practice)
         words.addWidget(self.saved)
         words.addStretch(1)
         name = QWidget()
@@ -155,6 +157,7 @@ class Window(QMainWindow):
         self.recent = file.addMenu("Open &recent")
         self._action(file, "Open the &demo", "", self.files.open_demo)
         self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.files.save_copy)
+        self._action(file, "Prac&tice on this machine…", "", self.files.practise)
         file.addSeparator()
         self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.files.import_file)
         self._action(file, "&Export JSON…", "Ctrl+E", self.files.export_json)
@@ -239,6 +242,7 @@ class Window(QMainWindow):
             view.slip.jump.connect(self.go_to_field)
             view.wanted.connect(self.go_to_field)
             view.to_print.connect(self.files.print_sheet)
+            view.plan_to_print.connect(self.files.print_plan)
             view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage))
             self._stages[name] = view
             self.stack.addWidget(view)
@@ -260,7 +264,7 @@ class Window(QMainWindow):
         if name in kinds:
             self.show_stage(kinds[name].stage)
             if self.stage.measure is not None:
-                self.stage.measure.start.setFocus()
+                self.stage.measure.begin_here()
             return
         part = "project" if name.startswith(OF_PROJECT) else ""
         name = name.removeprefix(OF_PROJECT)
@@ -277,6 +281,7 @@ class Window(QMainWindow):
         self.stage.begin_here()
 
     def _title(self) -> None:
+        self.practice.setVisible(bool(self.session.project.practice))
         self.setWindowTitle(f"{self.session.project.name or self.session.path.stem} – Urban Mule")
         self.project_name.setText(self.session.project.name or self.session.path.stem)
 

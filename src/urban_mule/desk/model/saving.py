@@ -62,6 +62,10 @@ class Saving(QObject):
             {name: Applied(time, axis, name, value, computed_from) for name, value in values.items()})
         self._line(lambda: self.file.apply(axis, values, computed_from, time))
 
+    def keep_round(self, key: str, axis: str, kind: str, state: dict[str, Any], ended: bool) -> None:
+        """Keep a round as far as it has come."""
+        self._line(lambda: self.file.save_round(key, axis, kind, state, ended))
+
     def rename_axis(self, former: str, name: str) -> None:
         """Let the log and the applied values follow an axis to its new name."""
         self.applied[name] = self.applied.pop(former, {})

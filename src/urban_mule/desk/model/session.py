@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
@@ -10,6 +11,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
+from urban_mule.bench.sessions.rounds import Round
 from urban_mule.core.assembly import axis_sheet, project_sheet
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
@@ -69,6 +71,7 @@ class Session(QObject):
         try:
             self.project = file.project()
             self.saving = Saving(file, self)
+            self.rounds = self._open_rounds()
         except BadFile:
             file.close()
             raise
@@ -369,6 +372,10 @@ class Session(QObject):
 
         Where that axis is gone meanwhile nothing is added, and it is told.
         """
+        if reading.practice and not self.project.practice:
+            self.told.emit("Made-up readings do not enter a project of a real machine. File, Practice on this machine makes a"
+                           " project for them.")
+            return False
         target = self.axis if begun is None else self.axis_of(begun.key)
         if target is None:
             name = begun.axis.name if begun is not None else ""
@@ -380,6 +387,19 @@ class Session(QObject):
         said = f"{reading.kind.capitalize()} readings taken{f': {reading.note}' if reading.note else ''}."
         self.write(said, "measured", target.name)
         return True
+
+    def save_round(self, round_: Round, ended: bool = False) -> None:
+        """Keep a round as far as it has come, after every number; ended: nothing is left to go on with."""
+        self.rounds = [one for one in self.rounds if one.key != round_.key] + ([] if ended else [round_])
+        self.saving.keep_round(round_.key, round_.axis, round_.kind, copy.deepcopy(round_.plain()), ended)
+
+    def _open_rounds(self) -> list[Round]:
+        """The rounds that were begun and not ended; what cannot be read is left where it is."""
+        found = []
+        for plain in self.file.open_rounds():
+            with suppress(KeyError, TypeError):
+                found.append(Round.from_plain(plain))
+        return found
 
     def kept(self, reading: Any, axis: str) -> Any:
         """The reading itself, saved ahead of being added; for a worker, since a long record takes a while to write."""

@@ -7,8 +7,10 @@ from typing import Any
 
 from PyQt6.QtGui import QPageLayout
 
+from urban_mule.bench.sessions.kinds import PLAN_KINDS
 from urban_mule.core.drive.interface import SIGNALS, WANTED
 from urban_mule.core.drive.wiring import clashes, same_address, signal_words
+from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import filled, print_html
@@ -60,6 +62,20 @@ def wiring_html(session: Session) -> str:
     faults = [f"Terminal {one}." for one in clashes(wirings)] + [f"{one}." for one in same_address(wirings)]
     return filled("wiring.html", project=session.project, revision=session.revision, rows=rows,
                   motors=[one.motor for one in wirings], faults=faults)
+
+
+def plan_html(session: Session, plan: Any) -> str:
+    """The plan of a round with a box for each number. plan: kind, axis, steps, the unit that is read."""
+    kind, axis, steps, unit = plan
+    return filled("plan.html", project=session.project, revision=session.revision, axis=axis, steps=steps, unit=unit,
+                  words=reading_kinds()[kind].words, plan=PLAN_KINDS[kind])
+
+
+def begin_plan(session: Session, plan: Any, path: Path) -> None:
+    """Write it as PDF in the background; then it is told. Raises BadFile."""
+    html = plan_html(session, plan)
+    session.works.run("the plan", session, lambda _progress: print_html(html, path, QPageLayout.Orientation.Portrait),
+                      lambda _done: session.told.emit(f"{path}: it is written."))
 
 
 def write_sheet(session: Session, sheet: str, path: Path) -> None:

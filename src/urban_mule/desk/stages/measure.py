@@ -9,7 +9,9 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMessageBox, QProgressBar, QPushButton, QWidget
 
+from urban_mule.bench.sessions.kinds import PLAN_KINDS
 from urban_mule.bench.sessions.plan import PLANS
+from urban_mule.bench.sessions.rounds import Round
 from urban_mule.bench.simulated.axis import SimulatedAxis, invented_truth
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.desk.kit.painting import Label, tip
@@ -20,26 +22,33 @@ from urban_mule.store.document.readings import READING_MODELS, SIMULATED
 from urban_mule.store.exchange.csv_readings import read_csv
 from urban_mule.store.file.project_file import now
 
-PRACTISE = ("No device is connected. The simulated axis that ships with this program can make readings up for practice. They are"
-            " kept with axis {} and marked as practice wherever they show; they say nothing of your machine. To take in real"
-            " readings, import them as CSV.")
+PRACTISE = ("This is a practice project: the simulated axis that ships with this program makes the readings up. They are marked as"
+            " practice wherever they show; they say nothing of a machine.")
 PACE = 0.012  # s of real time a simulated move takes, so that progress can be seen and cancelled
 
 
 class MeasureBar(QWidget):
-    """Take readings on the simulated axis or import them; one session at a time."""
+    """Begin a round, go on with one, import readings; in a practice project have them made up. One session at a time.
+
+    taken(kind): readings came in. round_wanted(kind, round or None): a round is to be planned, or gone on with.
+    """
 
     taken = pyqtSignal(str)
+    round_wanted = pyqtSignal(str, object)
 
-    def __init__(self, session: Session, kind: str, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, kinds: tuple[str, ...], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self.kind = session, kind
+        self.session, self.kinds = session, kinds
         self._job: Job | None = None
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(8)
-        self.start = QPushButton(f"Take {reading_kinds()[kind].words}")
-        tip(self.start, "For practice: on the simulated axis that ships with this program")
+        row.setSpacing(6)
+        self.rounds = {kind: QPushButton() for kind in kinds if kind in PLAN_KINDS}
+        for kind, button in self.rounds.items():
+            tip(button, f"{reading_kinds()[kind].words}, by hand, step by step: {PLAN_KINDS[kind].tells}")
+            button.clicked.connect(lambda _checked, kind=kind: self.round_wanted.emit(kind, self._under_way(kind)))
+        self.start = QPushButton("Practise")
+        tip(self.start, "Have the simulated axis that ships with this program make readings up")
         self.start.clicked.connect(self.ask)
         self.file = QPushButton("Import CSV…")
         self.file.clicked.connect(self.choose_file)
@@ -48,22 +57,49 @@ class MeasureBar(QWidget):
         self.cancel = QPushButton("Cancel")
         self.cancel.clicked.connect(self.stop)
         self.note = Label(objectName="label", wordWrap=True)
-        for widget in (self.start, self.file, self.cancel):
+        for widget in (*self.rounds.values(), self.start, self.file, self.cancel):
             row.addWidget(widget)
         row.addWidget(self.bar, 1)
         row.addWidget(self.note, 3)
         self._running(False)
 
+    @property
+    def kind(self) -> str:
+        """The kind that stands first here, and that the simulated axis makes up."""
+        return self.kinds[0]
+
+    def begin_here(self) -> None:
+        """Put the cursor on what takes readings here."""
+        first = next((button for button in (*self.rounds.values(), self.start, self.file) if not button.isHidden()), self.file)
+        first.setFocus()
+
+    def _under_way(self, kind: str) -> Round | None:
+        """The round of a kind that was begun on the shown axis and not ended."""
+        name = self.session.axis.name
+        return next((one for one in self.session.rounds if one.kind == kind and one.axis == name), None)
+
+    def refresh(self) -> None:
+        """Say which rounds are under way on the shown axis."""
+        for kind, button in self.rounds.items():
+            under_way = self._under_way(kind)
+            take = "Take " if kind == next(iter(self.rounds)) else ""
+            button.setText(f"{take}{kind}…" if under_way is None else f"Go on: {kind}, {len(under_way.taken)} taken")
+        self.start.setVisible(bool(self.session.project.practice) and self.kind in PLANS and self._job is None)
+
     def _running(self, running: bool) -> None:
-        self.start.setVisible(not running)
-        self.file.setVisible(not running)
+        for button in (*self.rounds.values(), self.file):
+            button.setVisible(not running)
         self.cancel.setVisible(running)
         self.bar.setVisible(running)
+        if not running:
+            self._job = None
+        self.refresh()
+        if running:
+            self.start.hide()
 
     def ask(self) -> None:
         """Say what would be written into this project, each time, before it is."""
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Practice readings", PRACTISE.format(self.session.axis.name),
-                          QMessageBox.StandardButton.NoButton, self)
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Practice readings", PRACTISE, QMessageBox.StandardButton.NoButton, self)
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)

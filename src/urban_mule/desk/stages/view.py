@@ -10,6 +10,8 @@ from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from urban_mule.bench.sessions.rounds import Round
+from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.leaves import Leaves
@@ -27,6 +29,8 @@ from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.store.document.project import from_practice
 
 if TYPE_CHECKING:
+    from urban_mule.desk.shared.round_view import RoundView
+    from urban_mule.desk.shared.setup_view import SetupView
     from urban_mule.desk.stages.measure import MeasureBar
 
 MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline; more have a row of their own
@@ -38,12 +42,13 @@ class StageView(QWidget):
     """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields.
 
     It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
-    readings_taken(kind): readings came in. wanted(name): somebody wants the field of a given, on whatever stage. to_print(sheet):
-    somebody wants a card or sheet on paper.
+    readings_taken(kind): readings came in. wanted(name): somebody wants the field of a given, on whatever stage. to_print(sheet),
+    plan_to_print(plan): somebody wants a card, a sheet or the plan of a round on paper.
     """
 
     readings_taken = pyqtSignal(str)
     to_print = pyqtSignal(str)
+    plan_to_print = pyqtSignal(object)
     wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
@@ -79,6 +84,8 @@ class StageView(QWidget):
         self.lower_row.setSpacing(24)
         box.addLayout(self.lower_row)
         self.measure: MeasureBar | None = None
+        self.round: RoundView | None = None
+        self.setup: SetupView | None = None
         self.slip = Slip(session, self)
         # The picture comes when the rest has its size: a chart that is laid out five times is painted five times.
         self._steps = [self._fill_left, self._fill_right, self._fill_bottom, self._polish, self.leaves.make_first,
@@ -155,8 +162,9 @@ class StageView(QWidget):
         if self.spec.readings:
             from urban_mule.desk.stages.measure import MeasureBar  # the bench is needed only where something is measured
 
-            self.measure = MeasureBar(self.session, self.spec.readings[0])
+            self.measure = MeasureBar(self.session, self.spec.readings)
             self.measure.taken.connect(self.readings_taken)
+            self.measure.round_wanted.connect(self.open_round)
             self.box.addWidget(self.measure)
         self.caution = Label(self.spec.caution, objectName="caution", wordWrap=True)
         self.box.addWidget(self.caution)
@@ -303,6 +311,9 @@ class StageView(QWidget):
     def rebuild(self) -> None:
         """Another axis: the same stage with its fields and results."""
         self.slip.close_slip()
+        self.close_round()
+        if self.measure is not None:
+            self.measure.refresh()
         self.refill()
         self.results = self._results()
         self.refresh()
@@ -343,6 +354,10 @@ class StageView(QWidget):
 
     def _say(self) -> Verdict | None:
         """Headline, the line beneath it and what is missing, by the verdict that decides."""
+        if self.round is not None:
+            words = reading_kinds()[self.round.kind].words
+            self.headline.setText(f"{words[:1].upper()}{words[1:]} on {self.session.axis.name}, step by step")
+            return None
         state, verdicts = self.session.state, self.verdicts_here()
         deciding = headline(verdicts)
         unfinished = deciding is not None and deciding.level == "unknown"
@@ -361,8 +376,23 @@ class StageView(QWidget):
     def refresh(self, _names: object = None) -> None:
         """Headline and further verdicts."""
         deciding = self._say()
+        self._teach()
         more = [v for v in self.further() if v is not deciding and v.level in ("short", "tight")]
         self._tell_also(sorted(more, key=lambda v: v.level != "short")[:2])
+
+    def _teach(self) -> None:
+        """Where nothing is measured yet, show how it is done in place of an empty picture."""
+        if not self.spec.readings or self.round is not None or self.measure is None:
+            return
+        empty = not any(one.kind in self.spec.readings and not one.aside for one in self.session.axis.readings)
+        if empty and self.setup is None:
+            from urban_mule.desk.shared.setup_view import SetupView
+
+            self.setup = SetupView(self.session, self.spec.readings)
+            self.box.insertWidget(self.box.indexOf(self.leaves), self.setup, 1)
+        if self.setup is not None:
+            self.setup.setVisible(empty)
+            self.leaves.setVisible(not empty)
 
     def _tell_also(self, verdicts: list[Verdict]) -> None:
         """Further verdicts, a line each, beneath the fields."""
@@ -410,6 +440,46 @@ class StageView(QWidget):
         if not self._steps:
             self.refresh()
             self._fit()
+
+    def open_round(self, kind: str, under_way: object = None) -> None:
+        """Plan a round of a kind, or go on with one, in place of picture and fields."""
+        from urban_mule.desk.shared.round_view import RoundView  # the plans are needed only where something is measured
+
+        self.close_round()
+        self.round = RoundView(self.session, kind, under_way if isinstance(under_way, Round) else None)
+        self.round.done.connect(self._round_done)
+        self.round.left.connect(self.close_round)
+        self.round.to_print.connect(self.plan_to_print)
+        for widget in self._beside_a_round():
+            widget.hide()
+        self.box.insertWidget(self.box.indexOf(self.leaves), self.round, 1)
+        self.round.show()
+        self._say()
+
+    def _beside_a_round(self) -> list[QWidget]:
+        """What makes room for a round."""
+        left = self.know.parentWidget()
+        return [widget for widget in (self.leaves, self.leaves.words, left, self.follows, self.measure, self.missing, self.subline,
+                                      self.setup) if widget is not None]
+
+    def close_round(self) -> None:
+        """Back to picture and fields; what was taken is kept."""
+        if self.round is None:
+            return
+        gone, self.round = self.round, None
+        gone.hide()
+        self.box.removeWidget(gone)
+        gone.deleteLater()
+        for widget in self._beside_a_round():
+            widget.show()
+        self.follows.setVisible(bool(self.results.rows))
+        if self.measure is not None:
+            self.measure.refresh()
+        self.refresh()
+
+    def _round_done(self, kind: str) -> None:
+        self.close_round()
+        self.readings_taken.emit(kind)
 
     def open_working(self, name: str) -> None:
         """Slide the working of a result out under its row."""

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Literal, Self
 
-from pydantic import model_validator
+from pydantic import StrictBool, model_validator
 
 from urban_mule.core.brief.goals import Goals
 from urban_mule.core.drive.mains import Mains, Supply
@@ -17,6 +17,7 @@ from urban_mule.core.load.linear import LinearLoad
 from urban_mule.core.load.rotary import RotaryLoad
 from urban_mule.core.load.torque import AnyLoad
 from urban_mule.core.motor.heat import Surroundings
+from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.ring.shaper import PathTolerance
 from urban_mule.core.scale.lengths import Expansion
 from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
@@ -123,6 +124,19 @@ def from_practice(axis: Axis, kind: str) -> bool:
     return reading is not None and reading.practice
 
 
+class GaugeBody(Strict):
+    """What measures: kept in the project, named by the readings that it took."""
+
+    name: Name
+    unit: Text = ""
+
+
+if TYPE_CHECKING:
+    class GaugeModel(GaugeBody, Gauge): ...
+else:
+    GaugeModel = part("Gauge", "a gauge", Gauge, base=GaugeBody)
+
+
 class ProjectBody(Strict):
     """The whole project as a file holds it."""
 
@@ -130,7 +144,17 @@ class ProjectBody(Strict):
     name: Text = ""
     notes: Text = ""
     unit_system: Literal["metric", "inch"] = "metric"
+    practice: StrictBool | None = None
+    gauges: tuple[GaugeModel, ...] | None = None
     axes: tuple[Axis, ...]
+
+    @model_validator(mode="after")
+    def gauges_have_names(self) -> Self:
+        names = [gauge.name for gauge in self.gauges or ()]
+        for place, name in enumerate(names):
+            if name in names[:place]:
+                raise ValueError(f"gauges[{place}].name is {name!r}, which another gauge has already")
+        return self
 
     @model_validator(mode="after")
     def axes_have_names(self) -> Self:

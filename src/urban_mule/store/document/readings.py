@@ -118,9 +118,13 @@ class Reading(Strict):
         gone = {at[0] for of, at in map(numbered, self.struck or ()) if self.declared.wide or of not in tables}
         return np.delete(values, sorted(gone), axis=0) if gone else values
 
-    @cached_property
+    @property
     def core(self) -> Any:
         """The reading as the core takes it: what is struck out does not count."""
+        return self._core
+
+    @cached_property
+    def _core(self) -> Any:  # its name begins so that it is not taken for a column when the reading is edited
         values = {one.name: getattr(self, one.name) for one in self.declared.columns}
         if self.struck:
             tables = any(one.shape == "rows" for one in self.declared.columns) and not self.declared.wide

@@ -6,20 +6,27 @@ import json
 import shutil
 import sqlite3
 from contextlib import closing, suppress
+from datetime import UTC, datetime
 from itertools import chain, count
 from pathlib import Path
+from typing import Any
 
-from urban_mule.store.file.changes import differences
+from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.text_files import BadFile, write_whole
 
-SCHEMA_VERSION = 2
+SCHEMA_VERSION = 3
 APPLICATION_ID = 0x4D554C45  # "MULE"
 REVISION_TABLE = """
 create table revision (id integer primary key, time text not null, label text not null, document text, changes text,
   check ((document is null) <> (changes is null)));
 create index revision_whole on revision (id) where document is not null;
 """
+ROUND_TABLE = """
+create table round (id text primary key, time text not null, axis text not null, kind text not null, state text not null,
+  ended integer not null default 0)
+"""
 TABLES = f"""{REVISION_TABLE}
+{ROUND_TABLE};
 create table reading (id text primary key, time text not null, axis text not null, kind text not null,
   device text not null, conditions text not null, columns text not null, data text not null);
 create table applied (id integer primary key, time text not null, axis text not null, name text not null,
@@ -62,7 +69,9 @@ def migrate(path: Path) -> Path:
         shutil.copymode(path, backup)
         db.execute("begin immediate")
         try:
-            _revisions_as_changes(db)
+            if version < 2:
+                _revisions_as_changes(db)
+            _practice_and_rounds(db)
             db.execute(f"pragma user_version = {SCHEMA_VERSION}")
             db.execute("commit")
         except (ValueError, TypeError, LookupError) as why:
@@ -77,6 +86,37 @@ def migrate(path: Path) -> Path:
 def _backed_up(db: sqlite3.Connection, fresh: Path) -> None:
     with closing(sqlite3.connect(fresh)) as target:
         db.backup(target)
+
+
+def _practice_and_rounds(db: sqlite3.Connection) -> None:
+    """Format 3 keeps rounds under way; a project that holds made-up readings becomes a practice project, for ever marked."""
+    db.execute(ROUND_TABLE)
+    newest = db.execute("select max(id) from revision").fetchone()[0]
+    document = None if newest is None else document_of(db, newest)
+    if document is None:
+        return
+    used = {name for axis in document.get("axes", ()) for name in axis.get("readings", ()) if isinstance(name, str)}
+    made_up = {name for name, in db.execute("select id from reading where device = 'simulated axis'")}
+    if used & made_up and not document.get("practice"):
+        said = "holds made-up readings: a practice project from now on"
+        db.execute("insert into revision (time, label, document, changes) values (?, ?, null, ?)",
+                   (datetime.now(UTC).isoformat(), said, json.dumps([[["practice"], True]])))
+
+
+def document_of(db: sqlite3.Connection, revision: int) -> dict[str, Any] | None:
+    """The document of a revision as JSON holds it, its readings by name: the last whole one before it and what changed since.
+
+    None when there is no such revision. Raises what damaged texts raise.
+    """
+    rows = db.execute(
+        "select id, document, changes from revision where id <= ?1 and id >= (select max(id) from revision"
+        " where id <= ?1 and document is not null) order by id", (revision,)).fetchall()
+    if not rows or rows[-1][0] != revision:
+        return None
+    document: dict[str, Any] = json.loads(rows[0][1])
+    for _, _, changes in rows[1:]:
+        patched(document, json.loads(changes))
+    return document
 
 
 def _revisions_as_changes(db: sqlite3.Connection) -> None:

@@ -2,7 +2,8 @@
 
 Tables: `revision` (every committed change: the whole document now and then, between them only what changed, both as JSON
 without reading data), `reading` (each set of readings once, by its content), `applied` (what the user says is on the
-hardware), `entry` (the log), `attachment`. A revision and the readings it names go in one transaction, so that killing the
+hardware), `entry` (the log), `round` (rounds under way), `attachment`. A revision and the readings it names go in one
+transaction, so that killing the
 process loses nothing shown as saved.
 """
 
@@ -25,8 +26,16 @@ from pydantic_core import from_json
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.plain import plain, plain_value, reading_text
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.file.changes import differences, patched
-from urban_mule.store.file.migrations import APPLICATION_ID, SCHEMA_VERSION, TABLES, checked_version, damaged, migrate
+from urban_mule.store.file.changes import differences
+from urban_mule.store.file.migrations import (
+    APPLICATION_ID,
+    SCHEMA_VERSION,
+    TABLES,
+    checked_version,
+    damaged,
+    document_of,
+    migrate,
+)
 from urban_mule.store.text_files import BadFile, write_whole
 
 INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?)"
@@ -270,6 +279,18 @@ class ProjectFile:
                     datetime.fromisoformat(time), axis, name, json.loads(value), json.loads(basis))
         return found
 
+    def save_round(self, key: str, axis: str, kind: str, state: dict[str, Any], ended: bool = False) -> None:
+        """Keep a round as far as it has come; ended: it made a reading, or was given up. Raises BadFile."""
+        row = (key, now().isoformat(), axis, kind, json.dumps(state, allow_nan=False), int(ended))
+        with self._transaction() as db:
+            db.execute("insert into round values (?1, ?2, ?3, ?4, ?5, ?6) on conflict (id) do update set time = ?2, axis = ?3,"
+                       " state = ?5, ended = ?6", row)
+
+    def open_rounds(self) -> list[dict[str, Any]]:
+        """The rounds that were begun and not ended, oldest first. Raises BadFile when they cannot be read."""
+        with self._looking():
+            return [json.loads(state) for state, in self._db.execute("select state from round where not ended order by time")]
+
     def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None) -> None:
         """Add a line to the log. Raises BadFile when it cannot be written."""
         with self._transaction() as db:
@@ -285,7 +306,7 @@ class ProjectFile:
     def rename_axis(self, former: str, name: str) -> None:
         """Let the log and what is on the hardware follow an axis to its new name. Raises BadFile when it cannot be written."""
         with self._transaction() as db:
-            for table in ("applied", "entry", "reading"):
+            for table in ("applied", "entry", "reading", "round"):
                 db.execute(f"update {table} set axis = ? where axis = ?", (name, former))
 
     def copy_to(self, path: Path) -> None:
@@ -298,22 +319,6 @@ class ProjectFile:
             write_whole(path, copied)
         except sqlite3.Error as why:
             raise BadFile(f"{path}: the copy cannot be written: {why}.") from None
-
-
-def document_of(db: sqlite3.Connection, revision: int) -> dict[str, Any] | None:
-    """The document of a revision as JSON holds it, its readings by name: the last whole one before it and what changed since.
-
-    None when there is no such revision. Raises what damaged texts raise.
-    """
-    rows = db.execute(
-        "select id, document, changes from revision where id <= ?1 and id >= (select max(id) from revision"
-        " where id <= ?1 and document is not null) order by id", (revision,)).fetchall()
-    if not rows or rows[-1][0] != revision:
-        return None
-    document: dict[str, Any] = json.loads(rows[0][1])
-    for _, _, changes in rows[1:]:
-        patched(document, json.loads(changes))
-    return document
 
 
 def _reading_row(reading: Any, axis: str, stamp: datetime) -> tuple[str, ...]:

@@ -11,5 +11,5 @@ SPEC = StageSpec(
      ("reversal_value", ""),
      ("systematic_deviation", ""),
      ("mean_deviation_range", "")),
-    "The run goes from end to end: check cables and clearances over the whole travel first.", ("positioning",),
+    "The run goes from end to end: check cables and clearances over the whole travel first.", ("positioning", "drift"),
 )

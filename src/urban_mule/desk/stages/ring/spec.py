@@ -9,6 +9,7 @@ SPEC = StageSpec(
     (("sample_rate", "time base"),
      ("top_acceleration", "acceleration"),
      ("rotor_resonance", "")),
-    "During a sweep the axis shakes hard: clear the table, fix the sensor well, keep a hand on the stop.", ("acceleration",),
+    "During a sweep the axis shakes hard: clear the table, fix the sensor well, keep a hand on the stop.",
+    ("acceleration", "ripple"),
     view="urban_mule.desk.stages.ring.stage:RingStage",
 )

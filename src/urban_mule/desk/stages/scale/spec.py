@@ -13,5 +13,5 @@ SPEC = StageSpec(
      ("scale_ratio", "scale"),
      ("scale_ratio_uncertainty", ""),
      ("corrected_steps_per_unit", "scale")),
-    "After changing steps per unit, make the first move short and slow, with a hand on the stop.", ("travel",),
+    "After changing steps per unit, make the first move short and slow, with a hand on the stop.", ("travel", "lengths"),
 )

@@ -11,5 +11,5 @@ SPEC = StageSpec(
      ("backlash_variation", ""),
      ("reversal_lag", ""),
      ("step_length", "")),
-    "Pinch points: take the power off before adjusting preload by hand.", ("reversal",),
+    "Pinch points: take the power off before adjusting preload by hand.", ("reversal", "push", "tone", "drag"),
 )

@@ -1,0 +1,200 @@
+"""Rounds: measuring sessions that lead a person step by step, whoever does the reading; no interface code.
+
+A plan says which numbers are taken, in which order, and what to do before each; a round is a plan with the numbers so far.
+Both are plain enough to be kept in the project file after every number and to go on from there next week.
+"""
+
+from __future__ import annotations
+
+import re
+import statistics
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from urban_mule.bench.sessions.two_way import spread_targets
+from urban_mule.core.sheet.given import BadValue, Given
+
+FAR = 4.0  # times the scatter of its fellows beyond which a number is asked about
+TENTH, HUNDREDTH = 0.1, 0.02  # of the middle of its fellows: what they may scatter by without being asked about
+SCATTER = 1.4826  # of the median of the departures, for a normal distribution
+PLACE = re.compile(r"^(?P<table>[a-z_]+)(?:\[(?P<row>\d+)\])?(?:\[(?P<column>\d+)\])?$")
+FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
+
+
+@dataclass(frozen=True)
+class PlanAxis:
+    """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle."""
+
+    travel: float | None
+    linear: bool
+    speed: float | None = None
+
+    def said(self, place: float) -> str:
+        """A place as it is read at the machine."""
+        value = place * 1e3 if self.linear else np.degrees(place)
+        text = np.format_float_positional(round(float(value), 4), trim="-")
+        return f"{text} {'mm' if self.linear else '°'}"
+
+
+@dataclass(frozen=True)
+class Step:
+    """One number to take: where it belongs, what to do first, how long that takes by hand [s], and where it is drawn."""
+
+    place: str
+    instruction: str
+    seconds: float
+    at: float
+
+
+@dataclass(frozen=True)
+class PlanKind:
+    """How readings of a kind are taken.
+
+    setup: what is drawn of it (a word that the picture knows); where: how the gauge stands; tells: what comes of it. settings:
+    what may be changed, with its usual value; a list is one text. unit: of the numbers taken, `[travel]` for lengths; reads: the
+    unit in which they are usually read, on a linear and on a rotary axis. deviations: whether zero is the right answer.
+    """
+
+    kind: str
+    setup: str
+    where: str
+    tells: str
+    unit: str
+    reads: tuple[str, str]
+    settings: Callable[[PlanAxis], dict[str, Any]]
+    steps: Callable[[PlanAxis, dict[str, Any]], tuple[Step, ...]]
+    columns: Callable[[dict[str, Any], dict[str, float]], dict[str, Any]]
+    givens: tuple[Given, ...] = ()
+    deviations: bool = False
+
+
+@dataclass
+class Round:
+    """A round under way: its plan, and every number taken so far with its source and time, in the order of taking."""
+
+    key: str
+    kind: str
+    axis: str
+    settings: dict[str, Any]
+    taken: list[dict[str, Any]] = field(default_factory=list)
+    gauge: str = ""
+
+    @property
+    def values(self) -> dict[str, float]:
+        """The numbers by their place, in SI."""
+        return {one["place"]: one["value"] for one in self.taken}
+
+    def plain(self) -> dict[str, Any]:
+        """The round as JSON holds it."""
+        return {
+            "key": self.key,
+            "kind": self.kind,
+            "axis": self.axis,
+            "settings": self.settings,
+            "taken": self.taken,
+            "gauge": self.gauge,
+        }
+
+    @classmethod
+    def from_plain(cls, plain: dict[str, Any]) -> Round:
+        """A round from what the file holds. Raises KeyError, TypeError for what is none."""
+        return cls(
+            str(plain["key"]),
+            str(plain["kind"]),
+            str(plain["axis"]),
+            dict(plain["settings"]),
+            list(plain["taken"]),
+            str(plain.get("gauge", "")),
+        )
+
+
+def doubt(values: dict[str, float], place: str, value: float, resolution: float = 0.0) -> str:
+    """What is odd about a number beside its fellows, as the beginning of a question; nothing where it fits.
+
+    Fellows are the repeats at the same place, where there are two; else all of its table. resolution: of the gauge, in SI.
+    """
+    fellows, close = _fellows(values, place)
+    if len(fellows) < 2:
+        return ""
+    middle = statistics.median(fellows)
+    scatter = SCATTER * statistics.median(abs(one - middle) for one in fellows)
+    room = max(
+        FAR * scatter, 3 * resolution, (TENTH if close else 1.0) * abs(middle) if not resolution else HUNDREDTH * abs(middle)
+    )
+    if not close:
+        room = max(room, FAR * statistics.pstdev(fellows))
+
+    def fits(other: float) -> bool:
+        return abs(other - middle) <= room
+
+    if fits(value):
+        return ""
+    if value and fits(value / 10):
+        return "ten times too large"
+    if value and fits(value * 10):
+        return "ten times too small"
+    if fits(-value):
+        return "the other sign than its fellows"
+    return "far from its fellows"
+
+
+def _fellows(values: dict[str, float], place: str) -> tuple[list[float], bool]:
+    """Numbers to compare with, and whether they were taken at the same place."""
+    table, row, column = place_of(place)
+    others = [(place_of(one), value) for one, value in values.items() if one != place]
+    same = [value for (t, r, c), value in others if t == table and c == column and (column is not None or r is not None)]
+    if column is not None and len(same) >= 2:
+        return same, True
+    whole = [value for (t, _, _), value in others if t == table]
+    return whole, column is None and row is not None
+
+
+def place_of(place: str) -> tuple[str, int | None, int | None]:
+    """Table, row and column of a place. Raises ValueError."""
+    found = PLACE.match(place)
+    if found is None:
+        raise ValueError(f"{place!r} is no place in a reading")
+    return found["table"], *(None if found[name] is None else int(found[name]) for name in ("row", "column"))  # type: ignore[return-value]
+
+
+def numbers(text: Any, name: str, least: int = 1) -> list[float]:
+    """A typed list of numbers. Raises BadValue."""
+    parts = [part for part in re.split(r"[;\s]+", str(text).strip()) if part]
+    try:
+        found = [float(part.replace(",", ".").replace("−", "-")) for part in parts]
+    except ValueError:
+        raise BadValue(f"“{text}” is no list of numbers, such as 50 200 350", name) from None
+    if len(found) < least or len(set(found)) < len(found):
+        raise BadValue(f"{name} holds {len(found)} numbers; at least {least} are needed, each once", name)
+    return found
+
+
+def repeats_of(settings: dict[str, Any]) -> int:
+    """How often each number is taken. Raises BadValue."""
+    count = settings.get("repeats")
+    if not isinstance(count, (int, float)) or not 1 <= count <= 50 or count != int(count):
+        raise BadValue(f"repeats is {count}; allowed is a whole number from 1 to 50", "repeats")
+    return int(count)
+
+
+def in_travel(axis: PlanAxis, values: list[float]) -> list[float]:
+    """Typed places, mm or degrees, in SI. Raises BadValue for one outside the travel."""
+    found = [value * 1e-3 if axis.linear else float(np.radians(value)) for value in values]
+    for value in found:
+        if axis.travel is not None and not -1e-9 <= value <= axis.travel * (1 + 1e-9):
+            raise BadValue(f"{axis.said(value)} lies outside the travel of {axis.said(axis.travel)}", "targets")
+    return found
+
+
+def as_typed(axis: PlanAxis, values: Any) -> str:
+    """Places as they are typed in a plan: mm or degrees."""
+    return " ".join(axis.said(float(value)).split(" ")[0] for value in values)
+
+
+def spread(axis: PlanAxis, count: int) -> str:
+    """Usual targets over the travel, with the standard's random part in their spacing."""
+    targets = spread_targets(axis.travel or 0.5, count, 1)
+    return as_typed(axis, np.round(targets, 3) if axis.linear else np.radians(np.round(np.degrees(targets), 1)))

@@ -1,0 +1,55 @@
+"""What an empty measuring stage shows: the set-up drawn, the plan, how long it takes, what it will tell."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter
+
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, steps_of
+from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.desk.kit.painting import say, say_lines
+from urban_mule.desk.kit.picture import Painted
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.round_view import plan_axis, summary
+from urban_mule.desk.shared.setup import draw_setup
+
+SENSOR = ("The accelerometer is screwed or waxed on as near to the tool as it can be; its record comes in as a CSV.",
+          "where the axis rings, how strongly, and which shaper and acceleration it bears")
+
+
+class SetupView(Painted):
+    """The set-up of the first kind of reading of a stage, and what each kind would tell."""
+
+    def __init__(self, session: Session, kinds: tuple[str, ...]) -> None:
+        super().__init__(session)
+        self.kinds = kinds
+
+    def paint(self, painter: QPainter, area: QRectF) -> None:
+        kind = self.kinds[0]
+        plan = PLAN_KINDS.get(kind)
+        where, tells = (plan.where, plan.tells) if plan is not None else SENSOR
+        self.setAccessibleName(f"Nothing is measured yet. {where} It tells {tells}.")
+        wide = area.width() * 0.54
+        draw_setup(painter, "sensor" if plan is None else plan.setup, QRectF(area.left(), area.top(), wide, area.height()))
+        text = QRectF(area.left() + wide + 24, area.top(), area.width() - wide - 24, area.height())
+        say(painter, QRectF(text.left(), text.top(), text.width(), 24), "Nothing is measured yet", "ink", 17, bold=True)
+        say_lines(painter, text.adjusted(0, 32, 0, 0), where, "ink", 14)
+        say_lines(painter, text.adjusted(0, 78, 0, 0), f"It tells {tells}. {self._plan(kind)}", "ink", 14)
+        y = text.top() + 150
+        for other in self.kinds[1:]:
+            if y + 34 <= text.bottom():
+                say(painter, QRectF(text.left(), y, text.width(), 17), f"Also here: {reading_kinds()[other].words}", "accent", 13)
+                say(painter, QRectF(text.left(), y + 17, text.width(), 16), PLAN_KINDS[other].tells, "muted", 12)
+                y += 38
+
+    def _plan(self, kind: str) -> str:
+        """How much it asks for, by the usual plan."""
+        plan = PLAN_KINDS.get(kind)
+        if plan is None:
+            return ""
+        axis = plan_axis(self.state)
+        try:
+            return f"The usual plan: {summary(steps_of(kind, axis, plan.settings(axis)))}"
+        except BadValue:
+            return ""

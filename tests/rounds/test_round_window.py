@@ -1,0 +1,201 @@
+"""A round through the real window: typed on the keyboard alone, killed in the middle, gone on with, and what comes of it."""
+
+from __future__ import annotations
+
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PyQt6.QtCore import Qt
+
+from urban_mule.bench.sessions.kinds import steps_of
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.out.cards import plan_html
+from urban_mule.desk.shared.round_view import RoundView
+from urban_mule.store.document.readings import SIMULATED
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.solve import solve_axis
+
+KILLED = """
+import os, signal, sys
+from pathlib import Path
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from urban_mule.desk.app import application
+from urban_mule.bench.sessions.kinds import steps_of
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.session import Session
+from urban_mule.store.file.project_file import ProjectFile
+app = application()
+window = Window(Session(ProjectFile.open(Path(sys.argv[1]))))
+window.show()
+window.session.show_axis(1)
+window.show_stage("Slack")
+window.stage.open_round("reversal")
+view = window.stage.round
+view.begin()
+for number in range(8):
+    QTest.keyClicks(view.editor, "-12.5" if "up" in view.step.place else "9")
+    QTest.keyClick(view.editor, Qt.Key.Key_Return)
+QTest.keyClicks(view.editor, "3")
+os.kill(os.getpid(), signal.SIGKILL)
+"""
+
+
+def number(view: RoundView, qtbot: Any, text: str) -> None:
+    view.editor.clear()
+    qtbot.keyClicks(view.editor, text)
+    qtbot.keyClick(view.editor, Qt.Key.Key_Return)
+
+
+def test_a_round_is_typed_killed_and_gone_on_with(demo_copy: Path, qtbot: Any) -> None:
+    surroundings = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    done = subprocess.run([sys.executable, "-c", KILLED, str(demo_copy)], env=surroundings, check=False)
+    assert done.returncode == -signal.SIGKILL
+    window = Window(Session(ProjectFile.open(demo_copy)))
+    qtbot.addWidget(window)
+    window.show()
+    window.session.show_axis(1)
+    window.show_stage("Slack")
+    stage = window.stage
+    assert stage.setup is not None and stage.setup.isVisible() and not stage.leaves.isVisible(), "an empty stage teaches"
+    button = stage.measure.rounds["reversal"]  # type: ignore[union-attr]
+    assert "8 taken" in button.text()
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    view = stage.round
+    assert view is not None and view.step is not None and view.round is not None and len(view.round.taken) == 8
+    assert "Go to 456 mm, coming from above" in view.instruction.text() and "9 of 30" in view.count.text()
+    assert not stage.leaves.isVisible() and "step by step" in stage.headline.text()
+    number(view, qtbot, "nine")
+    assert "is not a number" in view.question.text() and len(view.round.taken) == 8
+    for _ in range(2):
+        number(view, qtbot, "9.5")
+    assert len(view.round.taken) == 10
+    for place in range(2):
+        for _ in range(5):
+            number(view, qtbot, f"{-12.5 - 0.1 * place}")
+        for _ in range(5):
+            number(view, qtbot, f"{9 + 0.1 * place}")
+        if place == 0:
+            qtbot.keyClick(view.editor, Qt.Key.Key_Up)
+            assert view.editor.text() == "9.0" and "Go to 72 mm, coming from above" in view.instruction.text(), "one step back"
+            number(view, qtbot, "91")
+            assert "ten times too large" not in view.question.text() or "91" in view.editor.text()
+            if view.question.text():
+                number(view, qtbot, "9.2")
+            qtbot.keyClick(view.editor, Qt.Key.Key_Escape)
+            assert stage.round is None and stage.setup.isVisible(), "paused"
+            qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+            view = stage.round
+            assert view is not None
+    assert stage.round is None and window.stage.leaves.isVisible() and window.session.rounds == []
+    reading = window.session.axis.last_reading("reversal")
+    assert reading is not None and reading.source == "typed" and reading.up.shape == (3, 5) and not reading.practice
+    assert reading.conditions["microsteps"] == 8 and reading.conditions["steps_per_unit"] == pytest.approx(69.4494, rel=1e-5)
+    assert window.session.solution["backlash"] == pytest.approx(22e-6, rel=0.05)
+    window.session.undo_stack.undo()
+    assert window.session.axis.last_reading("reversal") is None
+    window.close()
+
+
+def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(window: Window, qtbot: Any) -> None:
+    window.session.show_axis(2)
+    window.show_stage("Slack")
+    stage = window.stage
+    stage.open_round("push")
+    view = stage.round
+    assert view is not None
+    view.fields["forces"].setText("10 x")
+    view.look()
+    assert "no list of numbers" in view.fault.text() and not view.start.isEnabled()
+    view.fields["forces"].setText("10 30")
+    view.fields["repeats"].setText("1")
+    view.look()
+    assert "4 numbers" in view.preview.text() and view.start.isEnabled()
+    assert "Push to plus with 10 N" in plan_html(window.session, ("push", "Z", steps_of("push", view.axis, view.settings), "µm"))
+    view.gauge.setCurrentIndex(view.gauge.count() - 1)
+    view.begin()
+    assert "has no name" in view.fault.text()
+    for name, text in (("name", "dial"), ("unit", "mm"), ("resolution", "1"), ("gauge_uncertainty", "0,002 mm")):
+        view.gauge_lines[name].setText(text)
+    view.sign.setCurrentIndex(1)
+    view.begin()
+    gauge = window.session.project.gauges[0]
+    assert (gauge.name, gauge.unit, gauge.sign, gauge.resolution) == ("dial", "mm", "minus", pytest.approx(1e-6))
+    assert view.unit.text() == "mm"
+    for text in ("-0.012", "0.012", "-0.016", "0.016"):
+        number(view, qtbot, text)
+    reading = window.session.axis.last_reading("push")
+    assert reading.gauge == "dial" and reading.plus.tolist() == [[pytest.approx(12e-6), pytest.approx(16e-6)]]
+    assert window.session.solution["push_clearance"] == pytest.approx(20e-6)
+    stage.open_round("reversal")
+    assert stage.round is not None and stage.round.gauge.currentText() == "dial", "the next round offers it"
+
+
+def test_made_up_readings_stay_in_practice_projects(window: Window, qtbot: Any, tmp_path: Path) -> None:
+    session = window.session
+    made_up = session.axis.readings[0]
+    assert made_up.practice and session.project.practice and "PRACTICE" in window.practice.text()
+    session.edit(("practice",), None)
+    told: list[str] = []
+    session.told.connect(told.append)
+    count = len(session.axis.readings)
+    assert not session.add_reading(made_up) and len(session.axis.readings) == count and "do not enter" in told[-1]
+    window.show_stage("Scale")
+    assert window.stage.measure is not None and not window.stage.measure.start.isVisible(), "nothing makes readings up here"
+    opened: list[Any] = []
+    window.files.opened.connect(opened.append)
+    window.files.practice_copy(tmp_path / "practice.mule")
+    copy = ProjectFile.open(tmp_path / "practice.mule").project()
+    assert opened == [("open", tmp_path / "practice.mule")] and copy.practice and all(not axis.readings for axis in copy.axes)
+
+
+def test_a_file_of_format_2_with_made_up_readings_becomes_practice(demo_copy: Path) -> None:
+    with sqlite3.connect(demo_copy) as db:
+        db.execute("drop table round")
+        db.execute("""update revision set document = replace(document, '"practice": true, ', ''), changes = changes""")
+        db.execute("pragma user_version = 2")
+        assert db.execute("select count(*) from reading where device = ?", (SIMULATED,)).fetchone()[0] > 4
+    db.close()
+    before = sqlite3.connect(demo_copy).execute("select count(*) from revision").fetchone()[0]
+    file = ProjectFile.open(demo_copy)
+    assert file.project().practice is True and file.project(1).practice is None
+    assert len(file.revisions()) == before + 1 and "practice project" in file.revisions()[-1].label
+    assert demo_copy.with_suffix(".format2.mule").is_file() and file.open_rounds() == []
+    file.close()
+    ProjectFile.open(demo_copy).close()
+    assert len(list(demo_copy.parent.glob("*.format2*"))) == 1, "it is brought up once"
+
+
+def test_what_is_struck_out_or_set_aside_does_not_count_and_stays(window: Window) -> None:
+    session, axis = window.session, window.session.axis
+    place = next(n for n, one in enumerate(axis.readings) if one.kind == "reversal" and one is axis.last_reading("reversal"))
+    before = session.solution["backlash"]
+    reading = axis.readings[place]
+    session.edit(session.axis_path("readings", place, "struck"), {"up[0][0]": "bumped the stand"})
+    struck = session.axis.readings[place]
+    assert struck.up[0][0] == reading.up[0][0], "kept, and shown crossed"
+    core = struck.core
+    up = [core.up[1:, 0].mean(), *core.up[:, 1:].mean(axis=0)]
+    wanted = sum(abs(u - d) for u, d in zip(up, core.down.mean(axis=0), strict=True))
+    assert session.solution["backlash"] == pytest.approx(wanted / core.targets.size) and session.solution["backlash"] != before
+    with pytest.raises(ValueError, match="strike the whole set instead"):
+        session.edit(session.axis_path("readings", place, "struck"), {f"up[{n}][0]": "all" for n in range(len(reading.up))})
+    with pytest.raises(ValueError, match="which this reading does not hold"):
+        session.edit(session.axis_path("readings", place, "struck"), {"up[9][0]": "far"})
+    session.edit(session.axis_path("readings", place, "aside"), "the stand was loose")
+    first = next(one for one in session.axis.readings if one.kind == "reversal")
+    assert session.solution["backlash"] != pytest.approx(wanted / core.targets.size)
+    assert session.solution["reversal_reading"] is first.core, "the set before counts again"
+    again = ProjectFile.open(session.path).project()
+    assert again.axes[0].readings[place].aside == "the stand was loose" and again.axes[0].readings[place].struck
+    assert solve_axis(again, again.axes[0])["backlash"] == session.solution["backlash"]
+    session.edit(session.axis_path("readings", place, "aside"), "")
+    session.edit(session.axis_path("readings", place, "struck"), None)
+    assert session.solution["backlash"] == before

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Callable
+from functools import cache
 from typing import Any, Literal
 
 from urban_mule.core.sheet.given import Given
@@ -33,6 +34,7 @@ def column(unit: str, doc: str, shape: Shape = "one", needed: bool = True, **rul
     return made
 
 
+@cache
 def columns_of(kind: type) -> tuple[Column, ...]:
     """The columns of a reading's record, in order."""
     return tuple(

@@ -198,6 +198,8 @@ class Window(QMainWindow):
         self._action(view, "Next leaf of the stage", "Ctrl+PgDown", lambda: self.turn_leaf(1))
         self._action(view, "Former leaf of the stage", "Ctrl+PgUp", lambda: self.turn_leaf(-1))
         view.addSeparator()
+        self._action(view, "&Readings of this axis…", "Ctrl+L", self.show_readings)
+        view.addSeparator()
         self._action(view, "Metric or inch", "Ctrl+U", self.other_units)
         self._action(view, "Day or night", "Ctrl+D", self.other_light)
 
@@ -243,6 +245,7 @@ class Window(QMainWindow):
             view.wanted.connect(self.go_to_field)
             view.to_print.connect(self.files.print_sheet)
             view.plan_to_print.connect(self.files.print_plan)
+            view.list_wanted.connect(self.show_readings)
             view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage))
             self._stages[name] = view
             self.stack.addWidget(view)
@@ -310,6 +313,12 @@ class Window(QMainWindow):
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.open()
+
+    def show_readings(self) -> None:
+        """The list of all readings of the shown axis."""
+        from urban_mule.desk.frame.readings_window import ReadingsWindow  # its tables are made when somebody looks
+
+        ReadingsWindow(self.session, self).show()
 
     def add_axis(self) -> None:
         NewAxis(self.session, self).open()

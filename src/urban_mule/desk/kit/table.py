@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QSortFilterProxyModel, Qt
@@ -23,22 +23,32 @@ class Rows(QAbstractTableModel):
     def __init__(self, head: Sequence[str], right: Sequence[int] = (), parent: QWidget | None = None) -> None:
         """right: the columns that stand to the right, as numbers do."""
         super().__init__(parent)
-        self.head, self.right, self.rows = tuple(head), frozenset(right), list[tuple[Any, ...]]()
+        self.head, self.right = tuple(head), frozenset(right)
+        self.rows: Sequence[tuple[Any, ...]] = ()
         self.strong: int | None = None
+        self.crossed: Callable[[int], bool] = lambda _row: False
 
     def show_rows(self, rows: Sequence[tuple[Any, ...]], strong: int | None = None) -> None:
         """Show these rows and no others; strong: the row that stands out. Rows that are shown already cost nothing."""
-        if (list(rows), strong) == (self.rows, self.strong):
+        if (list(rows), strong) == (list(self.rows), self.strong):
             return
         self.beginResetModel()
         self.rows, self.strong = list(rows), strong
+        self.endResetModel()
+
+    def show_made(self, rows: Sequence[tuple[Any, ...]], crossed: Callable[[int], bool]) -> None:
+        """Show rows that are made when they are drawn. crossed: whether a row is crossed out, but for its last column."""
+        self.beginResetModel()
+        self.rows, self.crossed = rows, crossed
         self.endResetModel()
 
     def add(self, rows: Sequence[tuple[Any, ...]]) -> None:
         """Add rows at the end."""
         if rows:
             self.beginInsertRows(QModelIndex(), len(self.rows), len(self.rows) + len(rows) - 1)
-            self.rows += rows
+            kept: list[tuple[Any, ...]] = self.rows if isinstance(self.rows, list) else list(self.rows)
+            kept.extend(rows)
+            self.rows = kept
             self.endInsertRows()
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
@@ -64,7 +74,8 @@ class Rows(QAbstractTableModel):
             case Qt.ItemDataRole.AccessibleTextRole:
                 return f"{self.head[index.column()]}: {text}"
             case Qt.ItemDataRole.FontRole:
-                return font(12, bold=index.row() == self.strong)
+                crossed = index.column() + 1 < len(self.head) and self.crossed(index.row())
+                return font(12, bold=index.row() == self.strong, crossed=crossed)
             case Qt.ItemDataRole.TextAlignmentRole if index.column() in self.right:
                 return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         return key if role == SORTED_BY else None

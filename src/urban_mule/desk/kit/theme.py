@@ -64,12 +64,13 @@ theme = Theme()
 
 
 @cache
-def font(size: int, bold: bool = False, italic: bool = False) -> QFont:
+def font(size: int, bold: bool = False, italic: bool = False, crossed: bool = False) -> QFont:
     """The application's face at a size in px; kept, since Qt looks a new font up in its database at every stroke."""
     made = QFont(FAMILY)
     made.setPixelSize(size)
     made.setBold(bold)
     made.setItalic(italic)
+    made.setStrikeOut(crossed)
     return made
 
 

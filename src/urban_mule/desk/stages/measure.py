@@ -31,10 +31,12 @@ class MeasureBar(QWidget):
     """Begin a round, go on with one, import readings; in a practice project have them made up. One session at a time.
 
     taken(kind): readings came in. round_wanted(kind, round or None): a round is to be planned, or gone on with.
+    list_wanted: all readings of the axis are to be looked at.
     """
 
     taken = pyqtSignal(str)
     round_wanted = pyqtSignal(str, object)
+    list_wanted = pyqtSignal()
 
     def __init__(self, session: Session, kinds: tuple[str, ...], parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -57,7 +59,10 @@ class MeasureBar(QWidget):
         self.cancel = QPushButton("Cancel")
         self.cancel.clicked.connect(self.stop)
         self.note = Label(objectName="label", wordWrap=True)
-        for widget in (*self.rounds.values(), self.start, self.file, self.cancel):
+        self.list = QPushButton("Readings…")
+        tip(self.list, "All readings of this axis: look, strike out, set aside, compare (Ctrl+L)")
+        self.list.clicked.connect(self.list_wanted)
+        for widget in (*self.rounds.values(), self.start, self.file, self.list, self.cancel):
             row.addWidget(widget)
         row.addWidget(self.bar, 1)
         row.addWidget(self.note, 3)
@@ -87,7 +92,7 @@ class MeasureBar(QWidget):
         self.start.setVisible(bool(self.session.project.practice) and self.kind in PLANS and self._job is None)
 
     def _running(self, running: bool) -> None:
-        for button in (*self.rounds.values(), self.file):
+        for button in (*self.rounds.values(), self.file, self.list):
             button.setVisible(not running)
         self.cancel.setVisible(running)
         self.bar.setVisible(running)

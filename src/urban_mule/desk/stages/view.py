@@ -26,6 +26,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.desk.stages.beside import COLUMNS, Fields, Heading, VerdictLine, given_of, path_of
 from urban_mule.desk.stages.spec import StageSpec
+from urban_mule.store.book import changed_conditions
 from urban_mule.store.document.project import from_practice
 
 if TYPE_CHECKING:
@@ -49,6 +50,7 @@ class StageView(QWidget):
     readings_taken = pyqtSignal(str)
     to_print = pyqtSignal(str)
     plan_to_print = pyqtSignal(object)
+    list_wanted = pyqtSignal()
     wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
@@ -165,6 +167,7 @@ class StageView(QWidget):
             self.measure = MeasureBar(self.session, self.spec.readings)
             self.measure.taken.connect(self.readings_taken)
             self.measure.round_wanted.connect(self.open_round)
+            self.measure.list_wanted.connect(self.list_wanted)
             self.box.addWidget(self.measure)
         self.caution = Label(self.spec.caution, objectName="caution", wordWrap=True)
         self.box.addWidget(self.caution)
@@ -366,6 +369,11 @@ class StageView(QWidget):
         sentence, nxt = self.words(deciding)
         if missing and unfinished:
             sentence = f"Unfinished: {len(missing)} {'thing is' if len(missing) == 1 else 'things are'} missing."
+        for kind in self.spec.readings:
+            last = state.axis.last_reading(kind)
+            since = [] if last is None else changed_conditions(last, state.solution, state.system, state.axis.unit)
+            if since:
+                nxt = f"{nxt} The {kind} readings were taken under other conditions: {'; '.join(since)}.".strip()
         if any(from_practice(state.axis, kind) for kind in self.spec.readings):
             nxt = f"From practice readings, made up by this program.{f' Were they real: {nxt}' if nxt else ''}"
         self.headline.setText(sentence)

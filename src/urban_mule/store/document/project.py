@@ -95,8 +95,8 @@ class AxisBody(Strict):
         return chosen or ("mm" if self.motion == "linear" else "deg")
 
     def last_reading(self, kind: str) -> Reading | None:
-        """The last reading of a kind, or None."""
-        return next((reading for reading in reversed(self.readings) if reading.kind == kind), None)
+        """The last reading of a kind that counts, or None."""
+        return next((reading for reading in reversed(self.readings) if reading.kind == kind and not reading.aside), None)
 
 
 def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:

@@ -72,7 +72,7 @@ def parse_csv(text: str, kind: str | None = None) -> Any:
     found = _kind_of([name for name, _ in headings], kind)
     names, factors = [name for name, _ in headings], _factors(headings, found)
     if found.wide and (table := _plain_numbers(text, delimiter, factors)) is not None:
-        return _wide(found, names, table[:, 0], table[:, 1:])
+        return wide_table(found, names, table[:, 0], table[:, 1:])
     rows = list(_rows(lines, names, factors, delimiter))
     if not rows:
         raise BadFile("line 2: there is no row of numbers.")
@@ -80,8 +80,8 @@ def parse_csv(text: str, kind: str | None = None) -> Any:
         short = next((number for number, row in rows if None in row), None)
         if short is not None:
             raise BadFile(f"line {short}: a value is missing; each row needs a {names[0]} and every acceleration.")
-        return _wide(found, names, [r[0] for _, r in rows], [r[1:] for _, r in rows])
-    return _made(found, _long(found, names, rows) if found.item else _side_by_side(found, names, rows))
+        return wide_table(found, names, [r[0] for _, r in rows], [r[1:] for _, r in rows])
+    return made(found, long_table(found, names, rows) if found.item else side_by_side(found, names, rows))
 
 
 def _headings(lines: Iterator[tuple[int, list[str]]]) -> list[tuple[str, str]]:
@@ -175,13 +175,13 @@ def _number(cell: str, factor: float, delimiter: str, line: int, name: str) -> f
     return value
 
 
-def _wide(kind: ReadingKind, names: list[str], first: Any, values: Any) -> Any:
+def wide_table(kind: ReadingKind, names: list[str], first: Any, values: Any) -> Any:
     over, table = (next(one.name for one in kind.columns if one.shape == shape) for shape in ("list", "rows"))
     words = {one.name: ", ".join(names[1:]) for one in kind.columns if one.shape == "text"}
-    return _made(kind, {over: first, table: values, **words})
+    return made(kind, {over: first, table: values, **words})
 
 
-def _side_by_side(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
+def side_by_side(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
     """Columns side by side: lists as they stand, what is given once from whichever rows say it."""
     shapes, found = {one.name: one.shape for one in kind.columns}, dict[str, Any]()
     for name, column in zip(names, zip(*(cells for _, cells in rows), strict=True), strict=True):
@@ -203,7 +203,7 @@ def _once(kind: ReadingKind, one: Column, column: Iterable[float | None]) -> flo
     return next(iter(said), None)
 
 
-def _long(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
+def long_table(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
     """One row a number as a list of items and a table for each side, repeats by items."""
     tables = [one.name for one in kind.columns if one.shape == "rows"]
     over = next(one.name for one in kind.columns if one.shape == "list")
@@ -236,7 +236,7 @@ def _long(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any
     return {over: items, **told, **tabled}
 
 
-def _made(kind: ReadingKind, data: dict[str, Any]) -> Any:
+def made(kind: ReadingKind, data: dict[str, Any]) -> Any:
     try:
         return READING_MODELS[kind.name].model_validate({"kind": kind.name, **data, "source": "file"})
     except ValidationError as error:

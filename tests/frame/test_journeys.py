@@ -261,12 +261,12 @@ def test_a_dropped_csv_lands_in_its_stage_and_a_bad_one_changes_nothing(window: 
     assert "line 3: time is 'x'" in told[0] and len(window.session.axis.readings) == count + 1
     wrong = tmp_path / "wrong.json"
     wrong.write_text('{"format": "urban-mule/1", "axes": []}', encoding="utf-8")
-    window.files.take_file(wrong)
+    window.files.take_files([wrong])
     qtbot.waitUntil(lambda: len(told) == 2)
     assert "axes is empty" in told[1] and len(window.session.project.axes) == 4
     other = tmp_path / "other.json"
     other.write_text(export_project(blank_project("Other")), encoding="utf-8")
-    window.files.take_file(other)
+    window.files.take_files([other])
     qtbot.waitUntil(lambda: [a.name for a in window.session.project.axes] == ["X"])
     assert window.session.axis.motor.holding_torque is None
     window.session.undo_stack.undo()

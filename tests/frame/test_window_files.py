@@ -99,7 +99,7 @@ def test_opening_and_making_projects_is_asked_of_the_desk(window: Window, dialog
     dialogs.answer = str(tmp_path / "other.mule")
     menu(window, "New project…").trigger()
     menu(window, "Open…").trigger()
-    window.files.take_file(tmp_path / "dropped.mule")
+    window.files.take_files([tmp_path / "dropped.mule"])
     assert wishes == [("new", tmp_path / "other.mule"), ("open", tmp_path / "other.mule"), ("open", tmp_path / "dropped.mule")]
 
 

@@ -1,4 +1,4 @@
-"""Tables as other programs and people write them: twenty invented layouts of the same readings, and what cannot be read says where."""
+"""Tables as others write them: twenty-two invented layouts of the same readings, and what cannot be read says where."""
 
 from __future__ import annotations
 
@@ -42,7 +42,8 @@ def comma(value: float) -> str:
 
 def unit(*names: str) -> Callable[[Mapping], Mapping]:
     """What a person says of the columns that do not say it themselves."""
-    return lambda found: replace(found, columns=tuple((role, new or old) for (role, old), new in zip(found.columns, names, strict=True)))
+    return lambda found: replace(
+        found, columns=tuple((role, new or old) for (role, old), new in zip(found.columns, names, strict=True)))
 
 
 def roles(*told: tuple[str, str]) -> Callable[[Mapping], Mapping]:

@@ -28,7 +28,7 @@ def from_file(path: Path, largest: float, parse: Callable[[bytes], Found]) -> Fo
     except OSError as why:
         raise BadFile(f"{path}: the file cannot be read: {why.strerror or why}.") from None
     except BadFile as why:
-        raise BadFile(f"{path}: {why}") from None
+        raise type(why)(f"{path}: {why}") from None
 
 
 def utf8(raw: bytes) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -10,9 +10,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
-from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.desk.model.axes_state import AxisState
+from urban_mule.desk.frame.readings_in import ReadingsIn
 from urban_mule.desk.model.session import Session
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.project_file import ProjectFile
@@ -28,16 +27,15 @@ MOST_LINES = 12  # of refused rows that a message bears
 class FileWork(QObject):
     """Reading and writing for one window; long work goes on in the background.
 
-    shown: the stage that is shown. Signals: opened((open or new, path)): another project is wanted; arrived(stage): readings
-    came in that belong there.
+    shown: the stage that is shown. readings: what takes readings in. opened((open or new, path)): another project is wanted.
     """
 
     opened = pyqtSignal(object)
-    arrived = pyqtSignal(str)
 
     def __init__(self, session: Session, window: QWidget, shown: Callable[[], StageView]) -> None:
         super().__init__(window)
         self.session, self.window, self.shown = session, window, shown
+        self.readings = ReadingsIn(session, window)
 
     def new_project(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "New project", "machine.mule", "Urban Mule project (*.mule)")
@@ -77,32 +75,27 @@ class FileWork(QObject):
         except (BadFile, BadValue, OSError) as why:
             self.session.told.emit(str(why))
 
-    def import_file(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.window, "Import", "", "Project or readings (*.json *.csv *.txt);;All files (*)")
-        if name:
-            self.take_file(Path(name))
+    def import_files(self) -> None:
+        wanted = "Project or readings (*.json *.csv *.txt);;All files (*)"
+        names, _ = QFileDialog.getOpenFileNames(self.window, "Import", "", wanted)
+        self.take_files(map(Path, names))
 
-    def take_file(self, path: Path) -> None:
-        """Take in a dropped or chosen file: a project JSON replaces the document, a CSV adds readings; both undoable."""
-        if path.suffix == ".mule":
-            self.opened.emit(("open", path))
-        elif path.suffix == ".json":
-            self._read(path, lambda: read_project(path),
-                       lambda project: self.session.replace(project, f"{path.name} imported"))
-        else:
-            from urban_mule.store.exchange.csv_readings import read_csv
-
-            kinds, state = self.shown().spec.readings, self.session.state
-            self._read(path, lambda: self.session.kept(read_csv(path, kinds[0] if kinds else None), state.axis.name),
-                       lambda reading: self._take_reading(state, reading))
+    def take_files(self, paths: Iterable[Path]) -> None:
+        """Take in dropped or chosen files: a project JSON replaces the document, tables add readings; both undoable."""
+        tables = []
+        for path in paths:
+            if path.suffix == ".mule":
+                self.opened.emit(("open", path))
+            elif path.suffix == ".json":
+                self._read(path, lambda path=path: read_project(path),
+                           lambda project, path=path: self.session.replace(project, f"{path.name} imported"))
+            else:
+                tables.append(path)
+        self.readings.take(tables, self.shown().spec.readings)
 
     def _read(self, path: Path, work: Callable[[], object], done: Callable[[Any], object]) -> None:
         """Read a file in the background; a fault is told and changes nothing."""
         self.session.works.run(("reading", str(path)), self, lambda _progress: work(), done)
-
-    def _take_reading(self, begun: AxisState, reading: Any) -> None:
-        if self.session.add_reading(reading, begun):
-            self.arrived.emit(reading_kinds()[reading.kind].stage)
 
     def export_json(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "Export JSON", f"{self.session.path.stem}.json", "JSON (*.json)")

@@ -94,7 +94,8 @@ class Window(QMainWindow):
         self.plates.add.connect(self.add_axis)
         self.tag.print_it.connect(self.files.print_tags)
         self.files.opened.connect(self.opened)
-        self.files.arrived.connect(self.show_stage)
+        self.files.readings.arrived.connect(self.show_stage)
+        self.files.readings.note.connect(self._note)
         session.saved.connect(self._saved)
         session.failed.connect(self._failed)
         session.told.connect(self.tell)
@@ -159,7 +160,7 @@ class Window(QMainWindow):
         self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.files.save_copy)
         self._action(file, "Prac&tice on this machine…", "", self.files.practise)
         file.addSeparator()
-        self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.files.import_file)
+        self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.files.import_files)
         self._action(file, "&Export JSON…", "Ctrl+E", self.files.export_json)
         self._action(file, "Export &readings as CSV…", "", self.files.export_readings)
         file.addSeparator()
@@ -246,10 +247,16 @@ class Window(QMainWindow):
             view.to_print.connect(self.files.print_sheet)
             view.plan_to_print.connect(self.files.print_plan)
             view.list_wanted.connect(self.show_readings)
+            view.import_wanted.connect(self.files.readings.choose)
             view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage))
             self._stages[name] = view
             self.stack.addWidget(view)
         return self._stages[name]
+
+    def _note(self, sentence: str) -> None:
+        """What became of a file, beside what takes readings."""
+        if self.stage.measure is not None:
+            self.stage.measure.note.setText(sentence)
 
     def prepare(self) -> None:
         """Build the stages nobody has opened yet, a part at a time while the window has nothing else to do."""
@@ -373,8 +380,9 @@ class Window(QMainWindow):
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         data = event.mimeData() if event is not None else None
-        for path in [Path(url.toLocalFile()) for url in data.urls()] if data is not None else ():
-            QTimer.singleShot(0, lambda path=path: self.files.take_file(path))
+        paths = [Path(url.toLocalFile()) for url in data.urls()] if data is not None else []
+        if paths:
+            QTimer.singleShot(0, lambda: self.files.take_files(paths))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import zlib
-from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMessageBox, QProgressBar, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMessageBox, QProgressBar, QPushButton, QWidget
 
 from urban_mule.bench.sessions.kinds import PLAN_KINDS
 from urban_mule.bench.sessions.plan import PLANS
@@ -19,7 +18,6 @@ from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.works import Job
 from urban_mule.store.document.readings import READING_MODELS, SIMULATED
-from urban_mule.store.exchange.csv_readings import read_csv
 from urban_mule.store.file.project_file import now
 
 PRACTISE = ("This is a practice project: the simulated axis that ships with this program makes the readings up. They are marked as"
@@ -31,12 +29,13 @@ class MeasureBar(QWidget):
     """Begin a round, go on with one, import readings; in a practice project have them made up. One session at a time.
 
     taken(kind): readings came in. round_wanted(kind, round or None): a round is to be planned, or gone on with.
-    list_wanted: all readings of the axis are to be looked at.
+    list_wanted: all readings of the axis are to be looked at. import_wanted(kind): files with readings are to be taken in.
     """
 
     taken = pyqtSignal(str)
     round_wanted = pyqtSignal(str, object)
     list_wanted = pyqtSignal()
+    import_wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, kinds: tuple[str, ...], parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -53,7 +52,7 @@ class MeasureBar(QWidget):
         tip(self.start, "Have the simulated axis that ships with this program make readings up")
         self.start.clicked.connect(self.ask)
         self.file = QPushButton("Import CSV…")
-        self.file.clicked.connect(self.choose_file)
+        self.file.clicked.connect(lambda: self.import_wanted.emit(self.kind))
         self.bar = QProgressBar(textVisible=False)
         self.bar.setAccessibleName("Progress of the session")
         self.cancel = QPushButton("Cancel")
@@ -153,22 +152,3 @@ class MeasureBar(QWidget):
         """Cancel the running session."""
         if self._job is not None:
             self._job.cancel()
-
-    def choose_file(self) -> None:
-        words = reading_kinds()[self.kind].words
-        name, _ = QFileDialog.getOpenFileName(self, f"Import {words}", "", "CSV (*.csv *.txt);;All files (*)")
-        if name:
-            self.take_file(Path(name))
-
-    def take_file(self, path: Path) -> None:
-        """Import a CSV in the background; a fault is one sentence and changes nothing."""
-        kind, begun = self.kind, self.session.state
-        self.session.works.run(
-            ("reading", path.name), self, lambda _progress: self.session.kept(read_csv(path, kind), begun.axis.name),
-            lambda reading: self._imported(path, begun, reading), self.note.setText)
-
-    def _imported(self, path: Path, begun: AxisState, reading: Any) -> None:
-        if not self.session.add_reading(reading, begun):
-            return
-        self.note.setText(f"{path.name}: {reading.kind} readings taken in.")
-        self.taken.emit(reading.kind)

@@ -51,6 +51,7 @@ class StageView(QWidget):
     to_print = pyqtSignal(str)
     plan_to_print = pyqtSignal(object)
     list_wanted = pyqtSignal()
+    import_wanted = pyqtSignal(str)
     wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
@@ -168,6 +169,7 @@ class StageView(QWidget):
             self.measure.taken.connect(self.readings_taken)
             self.measure.round_wanted.connect(self.open_round)
             self.measure.list_wanted.connect(self.list_wanted)
+            self.measure.import_wanted.connect(self.import_wanted)
             self.box.addWidget(self.measure)
         self.caution = Label(self.spec.caution, objectName="caution", wordWrap=True)
         self.box.addWidget(self.caution)

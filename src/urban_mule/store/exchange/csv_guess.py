@@ -63,7 +63,8 @@ def decoded(raw: bytes) -> str:
 
 def _numeric(cell: str) -> bool:
     found = NUMBER.match(cell.strip())
-    return (found is not None and len(found["unit"] or "") < 6) or seconds_of(cell) is not None
+    unit = "" if found is None else found["unit"] or ""
+    return (found is not None and (not unit or bool(known_unit(unit)) or f" {unit}" in cell)) or seconds_of(cell) is not None
 
 
 def _tells(cells: list[str]) -> bool:
@@ -71,6 +72,11 @@ def _tells(cells: list[str]) -> bool:
     said = [cell for cell in cells if cell]
     count = sum(map(_numeric, said))
     return count > 0 and 2 * count >= len(said)
+
+
+def _goes_on(cells: list[str], told: set[int]) -> bool:
+    """Whether a line has numbers where the first row of numbers has them; a word there begins what stands below a table."""
+    return _tells(cells) and all(not cell or _numeric(cell) for place, cell in enumerate(cells) if place in told)
 
 
 def guess(text: str, kinds: tuple[str, ...]) -> Mapping:
@@ -84,7 +90,8 @@ def guess(text: str, kinds: tuple[str, ...]) -> Mapping:
         raise BadFile("line 1: there is no row of numbers.")
     first = rows[0][0]
     names, units = _headings([line for number, line in looked if number < first], delimiter, wide)
-    last = next((number for number, line in reversed(every) if COMMENT.match(line) or _tells(split(line, delimiter))), 0)
+    told = {place for place, one in enumerate(rows[0][1]) if _numeric(one)}
+    last = next((number for number, line in reversed(every) if COMMENT.match(line) or _goes_on(split(line, delimiter), told)), 0)
     found = Mapping(kinds[0], delimiter, _decimal(cells for _, cells in rows), first, 0 if last == every[-1][0] else last,
                     headings=tuple(names))
     return max((as_kind(found, kind, units, rows[0][1]) for kind in kinds), key=lambda one: (_fit(one), -kinds.index(one.kind)))
@@ -94,13 +101,17 @@ def _delimiter(lines: Iterable[str]) -> tuple[str, int]:
     """The sign between the cells, and how many cells most rows of numbers have."""
     kept, best = list(lines), (0.0, ",", 1)
     for delimiter in DELIMITERS:
-        rows = [cells for line in kept if _tells(cells := split(line, delimiter))]
-        if not rows:
+        every = [split(line, delimiter) for line in kept]
+        places = [place for place, cells in enumerate(every) if _tells(cells)]
+        if not places:
             continue
-        wide = Counter(map(len, rows)).most_common(1)[0][0]
-        score = sum(sum(not cell or _numeric(cell) for cell in cells) / wide for cells in rows if len(cells) == wide)
-        if score * (1.5 if wide > 1 else 1.0) > best[0]:
-            best = (score * (1.5 if wide > 1 else 1.0), delimiter, wide)
+        wide = Counter(len(every[place]) for place in places).most_common(1)[0][0]
+        score = sum(sum(not cell or _numeric(cell) for cell in every[place]) / wide for place in places
+                    if len(every[place]) == wide)
+        headed = places[0] > 0 and len(every[places[0] - 1]) == wide  # a heading names as many columns as there are
+        score *= (1.5 if wide > 1 else 1.0) * (2.0 if headed else 1.0)
+        if score > best[0]:
+            best = (score, delimiter, wide)
     return best[1], best[2]
 
 

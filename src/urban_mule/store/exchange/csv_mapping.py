@@ -244,10 +244,10 @@ def _value(cell: str, decimal: str, unit: str, factors: dict[str, float], place:
     """A cell in SI; a unit that stands in the cell itself goes before that of the column."""
     found = NUMBER.match(cell)
     value = None if found is None else plain_number(found["number"], decimal)
-    if found is None or value is None:
-        raise BadFile(f"{place}: {shown(cell)} is no number with a decimal {DECIMALS[decimal]}.")
-    own = (found["unit"] or "").strip()
+    own = "" if found is None else (found["unit"] or "").strip()
     own_unit = known_unit(own) if own else unit
+    if value is None or (not own_unit and own and f" {own}" not in cell):
+        raise BadFile(f"{place}: {shown(cell)} is no number with a decimal {DECIMALS[decimal]}.")
     if own_unit not in factors or (own and not own_unit):
         raise BadFile(f"{place}: {shown(cell)} is in no unit that fits; known are {', '.join(one for one in factors if one)}.")
     return value * factors[own_unit]

@@ -40,6 +40,10 @@ FACTORS: dict[str, dict[str, float]] = {  # units that a column of this SI unit 
     "N": {"N": 1.0, "kN": 1e3, "lbf": 4.4482216152605, "": 1.0}, "Hz": {"Hz": 1.0, "kHz": 1e3, "": 1.0},
     "kg/m": {"kg/m": 1.0, "g/m": 1e-3, "": 1.0}, "°C": {"°C": 1.0, "": 1.0}, "1/K": {"1/K": 1.0, "": 1.0},
 }
+class OtherLayout(BadFile):
+    """The table may well be read, but its layout is not ours: a person is to say what its columns are."""
+
+
 DIRECTION, REPEAT = "direction", "repeat"
 
 
@@ -61,7 +65,14 @@ def read_csv(path: Path, kind: str | None = None) -> Any:
 
     Raises BadFile with the file, the line and the fault.
     """
-    return from_file(path, LARGEST_CSV, lambda raw: parse_csv(utf8(raw), kind))
+    return from_file(path, LARGEST_CSV, lambda raw: parse_csv(_text(raw), kind))
+
+
+def _text(raw: bytes) -> str:
+    try:
+        return utf8(raw)
+    except BadFile as why:
+        raise OtherLayout(str(why)) from None
 
 
 def parse_csv(text: str, kind: str | None = None) -> Any:
@@ -102,7 +113,7 @@ def _kind_of(names: list[str], wanted: str | None) -> ReadingKind:
     if not fitting:
         layouts = {", ".join(name for name, _ in layout(one)) + (" and accelerations" if one.wide else "")
                    for one in reading_kinds().values()}
-        raise BadFile(f"line 1: the columns are {', '.join(names)}; allowed are {'; or '.join(sorted(layouts))}.")
+        raise OtherLayout(f"line 1: the columns are {', '.join(names)}; allowed are {'; or '.join(sorted(layouts))}.")
     return next((one for one in fitting if one.name == wanted), fitting[0])
 
 
@@ -124,7 +135,7 @@ def _factors(headings: list[tuple[str, str]], kind: ReadingKind) -> list[float]:
         fitting = FACTORS[units.get(name, wide)]
         if unit not in fitting:
             known = ", ".join(one for one in fitting if one)
-            raise BadFile(f"line 1: {shown(f'{name} [{unit}]')} is no column with a unit that fits; "
+            raise OtherLayout(f"line 1: {shown(f'{name} [{unit}]')} is no column with a unit that fits; "
                           + (f"known units are {known}." if known else "it has none."))
         factors.append(fitting[unit])
     return factors

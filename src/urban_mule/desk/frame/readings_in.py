@@ -1,0 +1,146 @@
+"""Readings from files into an axis: our own layout at once, any other through the mapper, several one after the other."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QWidget
+
+from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.desk.model import memory
+from urban_mule.desk.model.axes_state import AxisState
+from urban_mule.desk.model.session import Session
+
+if TYPE_CHECKING:
+    from urban_mule.store.exchange.csv_mapping import Mapping
+
+MOST_KNOWN = 50  # layouts that are remembered
+KNOWN = "tables"
+
+
+@dataclass(frozen=True)
+class Table:
+    """A table of another layout that waits for a person to say what its columns are. known: it was said once before."""
+
+    path: Path
+    begun: AxisState
+    text: str
+    mapping: Mapping
+    kinds: tuple[str, ...]
+
+
+class ReadingsIn(QObject):
+    """Takes readings in for one window.
+
+    arrived(stage): readings came in that belong there. note(sentence): what became of a file.
+    """
+
+    arrived = pyqtSignal(str)
+    note = pyqtSignal(str)
+
+    def __init__(self, session: Session, window: QWidget) -> None:
+        super().__init__(window)
+        self.session, self.window = session, window
+        self.waiting: list[Table] = []
+        self.open: Table | None = None
+
+    def choose(self, kind: str) -> None:
+        """Ask for files with readings, and take them in for the shown axis."""
+        words = reading_kinds()[kind].words
+        names, _ = QFileDialog.getOpenFileNames(self.window, f"Import {words}", "", "CSV (*.csv *.txt);;All files (*)")
+        self.take(map(Path, names), (kind,))
+
+    def take(self, paths: Iterable[Path], kinds: tuple[str, ...] = ()) -> None:
+        """Take files in, each read in the background. kinds: those that are thought of first; a fault is one sentence."""
+        begun = self.session.state
+        for path in paths:
+            self.session.works.run(("reading", str(path)), self, lambda _progress, path=path: self._read(path, begun, kinds),
+                                   lambda found, path=path: self._came(path, begun, found))
+
+    def _read(self, path: Path, begun: AxisState, kinds: tuple[str, ...]) -> Any:
+        """In a thread: the readings of a file in our layout, else its table with how it is most likely read."""
+        from urban_mule.store.exchange.csv_guess import decoded, guess
+        from urban_mule.store.exchange.csv_readings import LARGEST_CSV, OtherLayout, read_csv
+        from urban_mule.store.text_files import from_file
+
+        every = (*kinds, *(kind for kind in reading_kinds() if kind not in kinds))
+        try:
+            return self.session.kept(read_csv(path, kinds[0] if kinds else None), begun.axis.name)
+        except OtherLayout:
+            def parse(raw: bytes) -> Table:
+                text = decoded(raw)
+                mapping = guess(text, every)
+                return Table(path, begun, text, known(mapping) or mapping, every)
+
+            return from_file(path, LARGEST_CSV, parse)
+
+    def _came(self, path: Path, begun: AxisState, found: Any) -> None:
+        if isinstance(found, Table):
+            self.waiting.append(found)
+            self._next()
+        else:
+            self._add(path, begun, found)
+
+    def _add(self, path: Path, begun: AxisState, reading: Any) -> None:
+        if self.session.add_reading(reading, begun):
+            self.arrived.emit(reading_kinds()[reading.kind].stage)
+            self.note.emit(f"{path.name}: {reading.kind} readings taken in.")
+
+    def _next(self) -> None:
+        """Open the mapper on the next table that waits, one at a time."""
+        if self.open is not None or not self.waiting:
+            return
+        from urban_mule.desk.frame.mapper import Mapper
+
+        table = self.open = self.waiting.pop(0)
+        box = Mapper(self.session, table.path, table.text, table.mapping, table.kinds, self.window)
+        box.mapped.connect(lambda mapping, reading, gauge: self._mapped(table, mapping, reading, gauge))
+        box.finished.connect(self._closed)
+        box.open()
+
+    def _mapped(self, table: Table, mapping: Mapping, reading: Any, gauge: str) -> None:
+        """Take a table in as it was said; others with the same heading that wait are read the same way, unasked."""
+        from urban_mule.store.exchange.csv_mapping import read_mapped
+
+        remember(mapping)
+        self._add(table.path, table.begun, named(reading, gauge))
+        alike = [one for one in self.waiting if one.mapping.header == mapping.header]
+        self.waiting = [one for one in self.waiting if one not in alike]
+        for one in alike:
+            work: Callable[[Any], Any] = lambda _progress, one=one: read_mapped(one.text, mapping)  # noqa: E731
+            self.session.works.run(("reading", str(one.path)), self, work, lambda found, one=one: self._add(
+                one.path, one.begun, named(found, gauge)), lambda why, one=one: self.session.told.emit(f"{one.path.name}: {why}"))
+
+    def _closed(self, _result: int) -> None:
+        self.open = None
+        self._next()
+
+
+def named(reading: Any, gauge: str) -> Any:
+    """A reading that names its gauge."""
+    return reading.model_copy(update={"gauge": gauge}) if gauge else reading
+
+
+def known(guessed: Mapping) -> Mapping | None:
+    """How a table with this heading was read before, its lines as they stand in this one; None where none was."""
+    from dataclasses import replace
+
+    from urban_mule.store.exchange.csv_mapping import mapping_from
+
+    kept = memory.recalled().get(KNOWN)
+    found = mapping_from(kept.get(guessed.header)) if isinstance(kept, dict) and any(guessed.headings) else None
+    if found is None or len(found.columns) != len(guessed.columns):
+        return None
+    return replace(found, first=guessed.first, last=guessed.last, delimiter=guessed.delimiter)
+
+
+def remember(mapping: Mapping) -> None:
+    """Keep how a table with this heading is read."""
+    kept = memory.recalled().get(KNOWN)
+    others = {header: one for header, one in (kept if isinstance(kept, dict) else {}).items() if header != mapping.header}
+    newest = dict(list(others.items())[-(MOST_KNOWN - 1):]) | {mapping.header: mapping.as_json()}
+    memory.keep(**{KNOWN: newest})

@@ -17,10 +17,14 @@ from urban_mule.core.assembly import axis_sheet, project_sheet
 from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.acceleration import AccelerationReading
+from urban_mule.core.readings.drag import DragReading
+from urban_mule.core.readings.push import PushReading
+from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import LEVELS, Verdict, headline, worst
+from urban_mule.core.slack.trend import DatedReversal
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw
 
@@ -52,6 +56,25 @@ def two_way(gap: float, slope: float = 0.0, scatter: float = 1e-6, bow: float = 
     middle = slope * (targets - 0.3) + bow * (1 - ((targets - 0.3) / 0.25) ** 2)
     up, down = (middle + side * gap / 2 + scatter * rng.standard_normal((5, 6)) for side in (-1, 1))
     return TwoWayReading(targets, up, down)
+
+
+def pushed(clearance: float, compliance: float, scatter: float = 0.0) -> PushReading:
+    """Places under rising pushes with a known free play and a known spring [m, m/N]."""
+    forces = np.array([10.0, 20.0, 40.0])
+    apart = clearance / 2 + compliance * forces + scatter * np.array([1.0, -2.0, 1.0])
+    return PushReading(forces, np.array([apart]), np.array([-apart]))
+
+
+def history(*sizes: float, days: float = 60.0) -> dict[str, Any]:
+    """Dated sets of reversal readings with these backlashes [m], the last of them the reading that counts."""
+    sets = tuple(DatedReversal(20_000 + days * n, two_way(size, scatter=1e-9)) for n, size in enumerate(sizes))
+    return {"reversal_history": sets, "reversal_reading": sets[-1].reading}
+
+
+def plucked(*frequencies: float) -> dict[str, Any]:
+    """Tones of a belt span that pulls 100 N at 50 Hz, and a belt that wants it."""
+    tones = tuple(ToneReading(frequency, 0.5, 0.04) for frequency in frequencies)
+    return {"tone_readings": tones, "tone_reading": tones[-1], "train": (Belt(pitch=0.003, teeth=20, pretension=100.0),)}
 
 
 def taps(*modes: tuple[float, float, float]) -> AccelerationReading:
@@ -243,6 +266,22 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("scale", "short", "a tooth count, lead or reduction off by 6:5", {
         **UPRIGHT, "scale_reading": TravelReading(0.4, np.array([0.48]), 1e-5)}, "do not correct"),
     ("scale", "short", "too much for", {"scale_reading": TravelReading(0.4, np.array([0.437]), 1e-5)}, "wrong tooth count"),
+    ("play or spring", "good", "no free play can be told", {"push_reading": pushed(0.0, 2e-7, 1e-7)}, "stiffer part"),
+    ("play or spring", "good", "8 µm of free play", {"push_reading": pushed(8e-6, 2e-7)}, "not the spring"),
+    ("play or spring", "tight", "40 µm of free play, 40 %", {"push_reading": pushed(40e-6, 2e-7)}, "preload"),
+    ("play or spring", "short", "gives 16 µm as a spring, and has 120 µm", {"push_reading": pushed(120e-6, 2e-7)},
+     "Take the play out"),
+    ("wear", "good", "does not grow beyond its scatter", history(20e-6, 18e-6, 21e-6), "next repair"),
+    ("wear", "good", "grows by 0.5", history(10e-6, 11e-6, 12e-6), "half of that time"),
+    ("wear", "tight", "it reaches its limit 24 days", history(11e-6, 16e-6, 21e-6) | {"backlash_limit": 23e-6}, "plan the repair"),
+    ("wear", "short", "past its limit", history(11e-6, 16e-6, 21e-6) | {"backlash_limit": 20e-6}, "Repair it now"),
+    ("belt tone", "good", "pulls 100 N of the 100 N", plucked(50.0), "Leave it"),
+    ("belt tone", "tight", "pulls 81 N of the 100 N wanted: too little", plucked(45.0), "Tighten it"),
+    ("belt tone", "tight", "pulls 100 N, the one measured before it 81 N", plucked(45.0, 50.0), "slacker one"),
+    ("belt tone", "short", "slack", plucked(40.0), "skips teeth"),
+    ("preload", "good", "within the range", {"drag_reading": DragReading(2.0, 0.02, 0.03, 0.05)}, "evenly"),
+    ("preload", "tight", "more than the 0.05", {"drag_reading": DragReading(3.0, 0.02, 0.03, 0.05)}, "runs hot"),
+    ("preload", "short", "less than the 0.03", {"drag_reading": DragReading(1.0, 0.02, 0.03, 0.05)}, "Tighten the nut"),
     ("backlash", "good", "Backlash is 12", {"reversal_reading": two_way(12e-6)}, "watch the trend"),
     ("backlash", "good", "less than these readings can tell", {"reversal_reading": two_way(1e-6, scatter=20e-6)}, "finer gauge"),
     ("cycle", "short", "The moves span 300 mm, the travel is 200 mm", {"travel": 0.2}, "Shorten"),

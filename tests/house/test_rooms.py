@@ -147,7 +147,7 @@ def test_adding_a_reading_a_quantity_and_a_check_touches_their_rooms_only(tmp_pa
     ("store/document/parts.py", "from urban_mule.store.file import changes"),
     ("bench/sessions/sweep.py", "import urban_mule.bench.simulated.axis"),
     ("desk/kit/table.py", "import urban_mule.desk.frame.window"),
-    ("desk/stages/ring/ring.py", "import urban_mule.desk.stages.slack.picture"),
+    ("desk/stages/ring/ring.py", "import urban_mule.desk.stages.slack.reversal"),
     ("desk/attic/__init__.py", "")])
 def test_the_contracts_break_when_a_line_is_in_the_wrong_room(tmp_path: Path, where: str, line: str) -> None:
     shutil.copytree(ROOT / "src", tmp_path / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))

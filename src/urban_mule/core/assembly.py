@@ -14,7 +14,7 @@ CORE = "urban_mule.core"
 COMMON = (
     "motor.shaft", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads",
     "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.lengths", "slack.reversal",
-    "slack.push", "slack.trend", "slack.parts", "proof.positioning", "ring.spectrum",
+    "slack.push", "slack.trend", "slack.parts", "slack.repairs", "proof.positioning", "ring.spectrum",
     "ring.modes", "ring.shaper", "brief.reach", "brief.goals",
     "motor.checks", "moves.checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks",
     "load.checks")

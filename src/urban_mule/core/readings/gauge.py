@@ -13,4 +13,4 @@ class Gauge:
     sign: str | None = given("", "", "whether its number grows when the axis goes to plus", choices=SIGNS, label="Grows to")
     resolution: Reals = given("[travel]", "", "smallest step that it shows", above=0, shown=("µm", ""))
     gauge_uncertainty: Reals = given("[travel]", "u_g", "standard uncertainty", least=0, label="Uncertainty", shown=("µm", ""))
-    gauge_expansion: Reals = given("1/K", "α_g", "thermal expansion", label="Expands by")
+    gauge_expansion: Reals = given("1/K", "α_g", "thermal expansion", label="Expands by", shown="ppm/K")

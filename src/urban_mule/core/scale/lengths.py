@@ -21,7 +21,7 @@ class Expansion:
     """What the axis does with temperature."""
 
     expansion: Reals = given("1/K", "α_a", "thermal expansion of what measures the travel: screw, rack, belt or scale",
-        label="Expands by")
+        label="Expands by", shown="ppm/K")
 
 
 @record(frozen=True, eq=False, repr=False)

@@ -17,7 +17,7 @@ def value_text(sheet: Sheet, name: str, value: Any, system: str, digits: int = 3
         return units.Shown("–", "")
     if isinstance(value, str):
         return units.Shown(value, "")
-    if name == "scale_ratio":
+    if name in ("scale_ratio", "length_slope"):
         return units.Shown(f"{float(value):.6f}", "")
     if name in ("steps_per_unit", "corrected_steps_per_unit"):
         return units.Shown(units.number_text(float(value), 6), f"per {axis_unit}")

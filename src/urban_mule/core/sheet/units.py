@@ -26,16 +26,16 @@ FACTORS: dict[str, float] = {
     "°/s³": TURN / 360, "s": 1.0, "ms": 1e-3, "µs": 1e-6, "min": 60.0, "h": 3600.0, "d": 86400.0,
     "V": 1.0, "A": 1.0, "Ω": 1.0, "mΩ": 1e-3, "H": 1.0,
     "mH": 1e-3, "Hz": 1.0, "kHz": 1e3, "MHz": 1e6, "m/d": 1.0, "µm/d": 1e-6, "rad/d": 1.0, "°/d": TURN / 360,
-    "F": 1.0, "mF": 1e-3, "µF": 1e-6,
+    "F": 1.0, "mF": 1e-3, "µF": 1e-6, "1/K": 1.0, "ppm/K": 1e-6, "m/N": 1.0, "µm/N": 1e-6, "rad/N·m": 1.0, "°/N·m": TURN / 360,
     "W": 1.0, "J": 1.0, "K": 1.0, "K/W": 1.0, "%": 1e-2, "": 1.0, "°C": 1.0,
     "N·m/rad": 1.0, "N/m": 1.0, "N/µm": 1e6, "N·m/A": 1.0, "1/unit": 1.0, "m/rad": 1.0, "rad/rad": 1.0, "(m/s²)²/Hz": 1.0,
 }
 # How an SI unit is shown in each system; a given or quantity may declare its own.
 SHOWN = {
-    "metric": {"m": "mm", "m/d": "µm/d", "rad/d": "°/d", "N/m": "N/µm", "H": "mH",
+    "metric": {"m": "mm", "m/d": "µm/d", "rad/d": "°/d", "N/m": "N/µm", "m/N": "µm/N", "rad/N·m": "°/N·m", "H": "mH",
                "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²",
                "rad/s³": "°/s³"},
-    "inch": {"m/d": "µm/d", "rad/d": "°/d", "N/m": "N/µm",
+    "inch": {"m/d": "µm/d", "rad/d": "°/d", "N/m": "N/µm", "m/N": "µm/N", "rad/N·m": "°/N·m",
              "m": "in", "m/s": "in/min", "m/s²": "in/s²", "m/s³": "in/s³", "kg": "lb", "N": "lbf", "N·m": "ozf·in",
              "H": "mH", "kg·m²": "kg·cm²", "rad": "°", "rad/s": "°/s", "rad/s²": "°/s²", "rad/s³": "°/s³"},
 }
@@ -54,7 +54,8 @@ DIMENSIONS = {  # which table units fit which SI unit; what is not here goes to 
     "Hz": ("Hz", "kHz", "MHz"), "F": ("F", "mF", "µF"),
     "W": ("W",), "J": ("J",), "K": ("K",), "K/W": ("K/W",),
     "": ("", "%"), "°C": ("°C",),
-    "N/m": ("N/m", "N/µm"), "N·m/rad": ("N·m/rad",),
+    "N/m": ("N/m", "N/µm"), "N·m/rad": ("N·m/rad",), "m/N": ("m/N", "µm/N"), "rad/N·m": ("rad/N·m", "°/N·m"),
+    "1/K": ("1/K", "ppm/K"),
 }
 # Patterns as text: compiled, and kept, by `re` when something is first typed, not at every start.
 NUMBER = (
@@ -103,7 +104,7 @@ def number_text(value: float, digits: int = 4) -> str:
 def show(value: float, si_unit: str, system: str = "metric", digits: int = 4, unit: str | None = None, own: OwnUnit = "") -> Shown:
     """A value in SI as people read it, in the unit of the system, in its own, or in `unit`."""
     chosen = unit_shown(si_unit, system, own) if unit is None else unit
-    return Shown(number_text(value / FACTORS[chosen], digits), chosen)
+    return Shown(number_text(value * FACTORS.get(si_unit, 1.0) / FACTORS[chosen], digits), chosen)
 
 
 def parse(text: str, si_unit: str, assumed_unit: str) -> tuple[float, str]:

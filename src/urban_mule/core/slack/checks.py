@@ -1,12 +1,35 @@
-"""Judgements on measured backlash."""
+"""Judgements on measured backlash: how much, of what kind, how it grows, and the tension and preload that make it."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
+from urban_mule.core.readings.drag import DragReading
+from urban_mule.core.readings.push import PushReading
+from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, check
-from urban_mule.core.sheet.wording import microns, size
+from urban_mule.core.sheet.wording import effort, microns, size
+from urban_mule.core.slack.parts import tension_of
+from urban_mule.core.slack.trend import SURE, WearLine
+from urban_mule.core.train.links import Belt, Stage
+
+SOON = 90.0  # days: a repair that is due within them is planned now
+MONTH = 30.0
+PAIRED, TENSE, LOOSE = 0.1, 0.1, 0.3  # share by which belts of a pair, and a belt and its pretension, may differ
+
+
+def taken(reading: str, least: int = 1) -> Callable[[Solution], bool]:
+    """Whether readings of a kind are there, so many sets of them at least."""
+    def applies(solution: Solution) -> bool:
+        found = solution.get(reading)
+        return found is not None and (least == 1 or len(found) >= least)
+
+    return applies
 
 
 @check("backlash", stage="Slack", main=True)
@@ -28,3 +51,83 @@ def backlash_against_goal(
                        "Adjust the preload; compensate what is left.", school, (1 - share) / 2)
     return Verdict("good", f"Backlash is {b}{sure}, {size(100 * share)} % of the accuracy wanted.",
                    "Compensate it, and watch the trend.", school, 1 - share)
+
+
+@check("play or spring", stage="Slack", applies=taken("push_reading"))
+def play_or_spring(
+    push_clearance: float, push_compliance: float, push_reading: PushReading, accuracy_wanted: float, unit: str,
+    push_clearance_uncertainty: Reals = None,
+) -> Verdict:
+    """What of the lost motion under a push is free play and what is spring: each is mended in its own way."""
+    hardest = float(np.max(push_reading.forces))
+    spring, u = push_compliance * 2 * hardest, push_clearance_uncertainty or 0.0
+    said = f"Pushed by {effort(hardest, unit)} both ways it gives {microns(spring, unit)} as a spring"
+    school = "Play is taken out by preload; spring only by a stiffer part. No compensation mends spring."
+    if push_clearance <= 2 * u:
+        return Verdict("good", f"{said}, and no free play can be told.",
+                       "Leave the preload; a stiffer part makes the spring less.", school, 0.9)
+    free = f"{said}, and has {microns(push_clearance, unit)} of free play"
+    if push_clearance > accuracy_wanted:
+        return Verdict("short", f"{free}, more than the accuracy wanted.", "Take the play out, then push again.", school, 0.0)
+    share = push_clearance / accuracy_wanted
+    if share > 1 / 3:
+        return Verdict("tight", f"{free}, {size(100 * share)} % of the accuracy wanted.",
+                       "Look at the preload before it grows.", school, (1 - share) / 2)
+    return Verdict("good", f"{free}, {size(100 * share)} % of the accuracy wanted.", "Compensate the play, not the spring.", school,
+                   1 - share)
+
+
+@check("wear", stage="Slack", applies=taken("reversal_history", 3))
+def wear(
+    wear_line: WearLine, unit: str, wear_days_left: Reals = None, backlash_limit: Reals = None, accuracy_wanted: Reals = None
+) -> Verdict:
+    """Whether the backlash grows beyond its scatter, and when it reaches its limit."""
+    span, count = float(np.ptp(wear_line.days)), wear_line.days.size
+    over = f"over {count} sets in {size(span)} days"
+    if wear_line.rate <= SURE * wear_line.uncertainty:
+        return Verdict("good", f"Backlash does not grow beyond its scatter {over}.", "Measure again after the next repair.",
+                       headroom=0.9)
+    grows = f"Backlash grows by {microns(wear_line.rate * MONTH, unit)} a month {over}"
+    if wear_days_left is None:
+        raise NotKnown("neither a limit of the backlash nor the accuracy wanted is given", "backlash_limit", "accuracy_wanted")
+    if wear_days_left == 0:
+        return Verdict("short", f"{grows}, and is past its limit.", "Repair it now; then measure again.", headroom=0.0)
+    due = f"{grows}; at this pace it reaches its limit {size(wear_days_left)} days after the last set."
+    if wear_days_left < SOON:
+        return Verdict("tight", due, "Order the wearing part, and plan the repair.", headroom=wear_days_left / SOON / 2)
+    return Verdict("good", due, "Measure again within half of that time.", headroom=min(1.0, 0.5 + wear_days_left / SOON / 20))
+
+
+@check("belt tone", stage="Slack", applies=taken("tone_reading"))
+def belt_tone(tone_tension: float, tone_readings: tuple[ToneReading, ...], train: tuple[Stage, ...]) -> Verdict:
+    """Tension by the tone against the pretension of the belt, and against the belt of the pair, the reading before."""
+    other = tension_of(tone_readings[-2]) if len(tone_readings) > 1 else None
+    if other is not None and abs(tone_tension / other - 1) > PAIRED:
+        return Verdict("tight", f"This belt pulls {size(tone_tension)} N, the one measured before it {size(other)} N.",
+                       "Belts of a pair are to agree: tighten the slacker one, then pluck both again.", headroom=0.2)
+    wanted = next((one.pretension for one in train if isinstance(one, Belt) and one.pretension), None)
+    if wanted is None:
+        raise NotKnown(f"the belt pulls {size(tone_tension)} N; no belt of the train has a pretension to hold it against")
+    share, said = tone_tension / wanted, f"The belt pulls {size(tone_tension)} N of the {size(float(wanted))} N wanted"
+    if share < 1 - LOOSE:
+        return Verdict("short", f"{said}: slack.", "Tighten it and pluck again; a slack belt skips teeth.", headroom=0.0)
+    if abs(share - 1) > TENSE:
+        way = ("Tighten", "too little") if share < 1 else ("Slacken", "too much")
+        return Verdict("tight", f"{said}: {way[1]}.", f"{way[0]} it and pluck again.", headroom=0.2)
+    return Verdict("good", f"{said}.", "Leave it.", headroom=0.8)
+
+
+@check("preload", stage="Slack", applies=taken("drag_reading"))
+def preload_in_range(preload_torque: float, drag_reading: DragReading) -> Verdict:
+    """The torque that just turns a preloaded shaft against the range that was written down with it."""
+    low, high = drag_reading.lowest, drag_reading.highest
+    if low is None and high is None:
+        raise NotKnown(f"it drags with {size(preload_torque)} N·m; the range wanted was not written down with the reading")
+    said = f"The preload drags with {size(preload_torque)} N·m"
+    if low is not None and preload_torque < low:
+        return Verdict("short", f"{said}, less than the {size(low)} N·m wanted.",
+                       "Tighten the nut a little, the way that loads it, and turn it by hand: even, without a catch.", headroom=0.0)
+    if high is not None and preload_torque > high:
+        return Verdict("tight", f"{said}, more than the {size(high)} N·m wanted.",
+                       "Slacken it: too much preload runs hot and wears.", headroom=0.1)
+    return Verdict("good", f"{said}, within the range wanted.", "Leave it; it should turn evenly, without a catch.", headroom=0.8)

@@ -7,10 +7,15 @@ from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.sheet.quantity import quantity
 
 
+def tension_of(reading: ToneReading) -> float:
+    """Tension of a plucked span of belt [N]: 4·m′·L²·f² of its lowest tone."""
+    return 4 * reading.linear_mass * reading.span**2 * reading.frequency**2
+
+
 @quantity("N", symbol="T_b", source="lowest tone of a string", formula="4·m′·L²·f²", label="Belt tension by its tone")
 def tone_tension(tone_reading: ToneReading) -> float:
     """Tension of a plucked span of belt [N]."""
-    return 4 * tone_reading.linear_mass * tone_reading.span**2 * tone_reading.frequency**2
+    return tension_of(tone_reading)
 
 
 @quantity("N·m", symbol="T_v", source="lever", formula="F·R", label="Preload drags with")

@@ -71,7 +71,7 @@ def wear_rate_uncertainty(wear_line: WearLine) -> float:
 
 
 @quantity("d", symbol="t_w", source=TREND, formula="(B_lim − B at the last day) ÷ w, not below 0",
-          label="Days until it is too much")
+          label="Until its limit")
 def wear_days_left(wear_line: WearLine, backlash_limit: Reals = None, accuracy_wanted: Reals = None) -> float:
     """Days from the last reading until the limit; limits [travel]. Raises NotKnown without a limit or a sure trend."""
     limit = backlash_limit if backlash_limit is not None else None if accuracy_wanted is None else accuracy_wanted / 2

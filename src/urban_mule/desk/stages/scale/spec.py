@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from urban_mule.desk.stages.spec import StageSpec, of
+from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
+ROOM = "urban_mule.desk.stages.scale"
 SPEC = StageSpec(
-    "Scale", (("scale", "urban_mule.desk.stages.scale.picture:ScalePicture"),),
+    "Scale", (("chain", f"{ROOM}.picture:ScalePicture"), ("lengths", f"{ROOM}.lengths:LengthsPicture")),
     of("driver", "microsteps") + of("motor", "step_angle", "counts_per_turn")
     + of("driver", "electronic_gear_numerator", "electronic_gear_denominator"),
     (("steps_per_unit", ""),
@@ -14,4 +15,7 @@ SPEC = StageSpec(
      ("scale_ratio_uncertainty", ""),
      ("corrected_steps_per_unit", "scale")),
     "After changing steps per unit, make the first move short and slow, with a hand on the stop.", ("travel", "lengths"),
+    behind={"lengths": Behind(of("axis", "expansion"), (
+        ("scale_ratio", "scale"), ("scale_ratio_uncertainty", ""), ("length_slope", ""), ("length_slope_uncertainty", ""),
+        ("length_offset", ""), ("thermal_scale", ""), ("corrected_steps_per_unit", "scale")))},
 )

@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
-from urban_mule.desk.stages.spec import StageSpec, of
+from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
+ROOM = "urban_mule.desk.stages.slack"
 SPEC = StageSpec(
-    "Slack", (("slack", "urban_mule.desk.stages.slack.picture:SlackPicture"),), of("axis", "accuracy_wanted"),
+    "Slack", tuple((word, f"{ROOM}.{word}:{word.capitalize()}Picture") for word in ("reversal", "push", "trend", "repairs")),
+    of("axis", "accuracy_wanted"),
     (("backlash", "backlash"),
      ("backlash_uncertainty", ""),
      ("backlash_variation", ""),
+     ("backlash_compensation", ""),
      ("reversal_lag", ""),
      ("step_length", "")),
     "Pinch points: take the power off before adjusting preload by hand.", ("reversal", "push", "tone", "drag"),
+    behind={
+        "push": Behind(of("axis", "accuracy_wanted"), (
+            ("push_clearance", "play or spring"), ("push_clearance_uncertainty", ""), ("push_compliance", ""),
+            ("push_compliance_uncertainty", ""), ("contact_stiffness", ""))),
+        "trend": Behind(of("axis", "accuracy_wanted", "backlash_limit"), (
+            ("wear_rate", "wear"), ("wear_rate_uncertainty", ""), ("wear_days_left", "wear"))),
+        "repairs": Behind(of("axis", "accuracy_wanted"), (("tone_tension", "belt tone"), ("preload_torque", "preload"))),
+    },
 )

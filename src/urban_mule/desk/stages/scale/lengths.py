@@ -1,0 +1,60 @@
+"""Lengths: how far each was off, the line whose slope is the scale, its offset apart, and what the temperature explains."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from urban_mule.desk.kit.chart import DASH, Chart
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.travel_units import small, travel
+
+
+class LengthsPicture(Picture):
+    """Measured less commanded over the commanded length."""
+
+    needs = frozenset({"lengths_reading", "thermal_scale", "length_slope_uncertainty"})
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.chart = Chart("", "", "Lengths: measured less commanded")
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.chart)
+
+    def redraw(self) -> None:
+        (to_small, small_unit), (to_travel, unit) = small(self.state), travel(self.state)
+        solution, chart = self.state.solution, self.chart
+        chart.name_axes(f"commanded, {unit}", f"measured less commanded, {small_unit}")
+        reading = solution.get("lengths_reading")
+        if reading is None:
+            chart.empty("No lengths yet. Two or more lengths tell the scale from the zero of the gauge: take lengths, below.")
+            return
+        chart.restart()
+        lengths = reading.commanded
+        off = (reading.measured - lengths) * to_small
+        line = solution["length_line"]
+        ends = np.array([0.0, float(lengths.max()) * 1.06])
+        straight = (line.offset + (line.slope - 1) * ends) * to_small
+        heat = solution.get("thermal_scale")
+        warm = straight if heat is None else (line.offset + heat * ends) * to_small
+        low = min(float(np.nanmin(off)), float(straight.min()), float(warm.min()), 0.0)
+        high = max(float(np.nanmax(off)), float(straight.max()), float(warm.max()), 0.0)
+        room = 0.25 * (high - low or 1.0)
+        chart.frame((0.0, float(ends[1] * to_travel)), (low - room, high + room))
+        chart.horizontal(0.0, "muted", 1.0)
+        u = solution.get("length_slope_uncertainty")
+        if u is not None:
+            wide = 2 * u * np.abs(ends - lengths.mean()) * to_small
+            chart.band(ends * to_travel, straight - wide, straight + wide, "accent", 36)
+        for row in off:
+            chart.dots(lengths * to_travel, row, "blue", 8, "o", filled=False)
+        chart.line(ends * to_travel, straight, "accent", 2.2)
+        slope = (line.slope - 1) * 100
+        clear = -0.3 if line.slope < 1 else 1.3  # of the readings, which lie on the other side of a line that falls
+        chart.text(float(ends[1] * to_travel), float(straight[1]), f"scale {slope:+.3g} %", "accent", (1, clear), 15, True)
+        chart.text(0.0, float(straight[0]), f"offset {line.offset * to_small:+.3g} {small_unit}, no scale", "ink", (0, 1.3), 12)
+        if heat is not None:
+            chart.line(ends * to_travel, warm, "violet", 1.6, DASH)
+            chart.text(float(ends[1] * to_travel), float(warm[1]), "temperature alone", "violet", (1, 1.3), 12)

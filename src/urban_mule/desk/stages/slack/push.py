@@ -1,0 +1,57 @@
+"""Push: how far apart the carriage stands when pushed both ways, over the force; what is left at no force is free play."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from urban_mule.core.slack.push import play_at
+from urban_mule.desk.kit.chart import DASH, Chart
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.travel_units import small
+
+
+class PushPicture(Picture):
+    """The play at each force, the line through it, and where it meets no force."""
+
+    needs = frozenset({"push_reading"})
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.chart = Chart("", "", "Play over the force of the push")
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.chart)
+
+    def redraw(self) -> None:
+        (to_small, unit), solution, chart = small(self.state), self.state.solution, self.chart
+        effort = "N" if self.state.axis.motion == "linear" else "N·m"
+        chart.name_axes(f"force each way, {effort}", f"apart, {unit}")
+        reading = solution.get("push_reading")
+        if reading is None:
+            chart.empty("Not pushed yet. Take push readings: the carriage by a spring scale, both ways, with rising force.")
+            return
+        chart.restart()
+        forces, apart = reading.forces, play_at(reading) * to_small
+        line = solution.get("push_line")
+        free = 0.0 if line is None else line.clearance * to_small
+        far = 1.15 * float(forces.max())
+        low, high = min(0.0, free, float(apart.min())), max(float(apart.max()), 0.0)
+        room = 0.2 * (high - low or 1.0)
+        chart.frame((0.0, far), (low - 0.3 * room, high + room))
+        for plus, minus in zip(reading.plus, reading.minus, strict=True):
+            chart.dots(forces, (plus - minus) * to_small, "blue", 7, "o", filled=False)
+        chart.dots(forces, apart, "blue", 10, "o")
+        if line is None:
+            return
+        at = np.array([0.0, far])
+        spring = line.compliance * 2 * at * to_small
+        if free > 0:
+            chart.band(at, np.zeros(2), np.full(2, free), "violet", 36)
+            chart.text(0.97 * far, free / 2, f"free play {free:.3g} {unit}", "violet", (1, 0.5), 13)
+        chart.line(at, free + spring, "accent", 2.2)
+        chart.horizontal(free, "muted", 1.2, DASH)
+        last = float(forces.max())
+        gives = line.compliance * 2 * last * to_small
+        chart.text(last, free + gives, f"spring {gives:.3g} {unit} at {last:.3g} {effort}", "accent", (1, 1.4), 13, True)

@@ -1,0 +1,89 @@
+"""Slack and Scale with readings of every kind: push, trend, repairs and lengths through the real window."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from PyQt6.QtWidgets import QWidget
+
+from urban_mule.core.slack.repairs import slack_repairs
+from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Worm
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.walk import settle
+from urban_mule.store.exchange.open_json import read_project
+from urban_mule.store.file.project_file import ProjectFile, now
+
+VECTORS = Path(__file__).parents[1] / "vectors"
+
+
+def opened(vector: str, tmp_path: Path, qtbot: Any) -> Window:
+    path = tmp_path / "machine.mule"
+    ProjectFile.create(path, read_project(VECTORS / vector)).close()
+    window = Window(Session(ProjectFile.open(path)))
+    qtbot.addWidget(window)
+    window.show()
+    settle(window.session)
+    return window
+
+
+def leaf(window: Window, stage: Any, word: str) -> QWidget:
+    window.show_stage(stage)
+    window.stage.finish()
+    window.stage.leaves.turn(word)
+    settle(window.session)
+    return window.stage.picture
+
+
+def test_push_trend_and_repairs_say_what_to_do(tmp_path: Path, qtbot: Any) -> None:
+    window = opened("11-slack.json", tmp_path, qtbot)
+    session = window.session
+    session.edit(("axes", 0, "accuracy_wanted"), 80e-6, "goal")
+    leaf(window, "Slack", "push")
+    rows = {row.name: row for row in window.stage.results.rows}
+    assert "push_clearance" in rows and session.solution["push_clearance"] == pytest.approx(24e-6, rel=0.05)
+    verdicts = {one.check: one for one in session.state.verdicts("Slack")}
+    assert "of free play" in verdicts["play or spring"].sentence and verdicts["wear"].level == "good"
+    assert "431 days after the last set" in verdicts["wear"].sentence
+    leaf(window, "Slack", "trend")
+    session.edit(("axes", 0, "backlash_limit"), 30e-6, "limit")
+    settle(session)
+    assert {one.check: one for one in session.state.verdicts("Slack")}["wear"].level == "tight"
+    picture: Any = leaf(window, "Slack", "repairs")
+    assert list(picture.buttons)[:2] == ["preload nut of the thrust bearing", "nut of the screw"]
+    picture.buttons["nut of the screw"].click()
+    settle(session)
+    assert session.entries()[-1].kind == "repaired" and session.entries()[-1].text == "nut of the screw"
+    picture.bring_up_to_date()
+    assert "Now measure the backlash again" in picture.said.text()
+    after = session.axis.readings[1].model_copy(update={"taken": (now() + timedelta(minutes=1)).isoformat()})
+    session.add_reading(after)
+    settle(session)
+    picture.bring_up_to_date()
+    assert "was measured after it" in picture.said.text()
+
+
+def test_lengths_show_slope_offset_and_temperature(tmp_path: Path, qtbot: Any) -> None:
+    window = opened("10-lengths-and-lean.json", tmp_path, qtbot)
+    picture: Any = leaf(window, "Scale", "lengths")
+    told = {one.textItem.toPlainText() for one in picture.chart._pool["text"] if one.isVisible()}
+    assert {"scale -0.0215 %", "offset +37.4 µm, no scale", "temperature alone"} <= told, told
+    window.session.edit(("axes", 0, "readings"), (), "none")
+    settle(window.session)
+    assert window.stage.setup is not None and window.stage.setup.isVisible(), "an empty stage teaches"
+
+
+def test_repairs_follow_the_train_and_begin_next_to_the_load() -> None:
+    train = (Coupling(), Reduction(ratio=3.0), Rack(module=0.001, teeth=20))
+    parts = [one.part for one in slack_repairs(train)]
+    assert parts[0] == "pinion on the rack" and parts.index("reduction") < parts.index("coupling")
+    assert parts[-1] == "mount of the gauge", "what is no slack at all comes last"
+    worm = [one.part for one in slack_repairs((Worm(ratio=60.0),))]
+    assert "mesh of the worm" in worm and "reduction" not in worm
+    for kind in (Screw(lead=0.005), Belt(pitch=0.003, teeth=20)):
+        assert len(slack_repairs((kind,))) == 4 and all(one.tell and one.mend for one in slack_repairs((kind,)))
+    assert np.all([one.tell.endswith(".") and one.mend.endswith(".") for one in slack_repairs(train)])

@@ -28,6 +28,7 @@ class Dialogs:
         self.told: list[str] = []
         for name in ("getSaveFileName", "getOpenFileName"):
             monkeypatch.setattr(QFileDialog, name, self._file)
+        monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *args: ([one for one in self._file(*args) if one], ""))
         monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *args: (self.asked.append(args[1]), self.answer)[1])
         window.tell = self.told.append  # type: ignore[method-assign]
         window.session.told.connect(self.told.append)

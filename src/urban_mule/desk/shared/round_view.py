@@ -29,6 +29,7 @@ from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.listening import ListeningRow
 from urban_mule.desk.shared.round_picture import RoundPicture
 from urban_mule.desk.shared.setup import Drawn
 from urban_mule.store.document.project import GaugeModel
@@ -64,7 +65,7 @@ class RoundView(QWidget):
         self.axis = plan_axis(self.begun)
         self.round: Round | None = None
         self.steps: tuple[Step, ...] = ()
-        self._asked = ""
+        self._asked = self._from_device = ""
         self._pages = QStackedLayout(self)
         self._pages.addWidget(self._plan_page())
         self._pages.addWidget(self._round_page())
@@ -239,6 +240,10 @@ class RoundView(QWidget):
         row.addWidget(Label("Enter takes it; Up goes one back; Esc pauses", objectName="label"))
         row.addStretch(1)
         box.addLayout(row)
+        self.listening = ListeningRow(self.session)
+        self.listening.heard.connect(self._sent)
+        self.listening.shown.connect(self._stands)
+        box.addWidget(self.listening)
         self.question = Label(objectName="question", wordWrap=True)
         self.following = Label(objectName="label", wordWrap=True)
         box.addWidget(self.question)
@@ -325,10 +330,26 @@ class RoundView(QWidget):
             self.question.setText(f"{text} {self.reading_unit} is {odd}. Enter once more keeps it; else type it anew.")
             self.editor.selectAll()
             return
-        self.round.taken.append({"place": step.place, "value": value, "typed": text, "source": "typed",
+        source = "device" if text == self._from_device else "typed"
+        self.round.taken.append({"place": step.place, "value": value, "typed": text, "source": source,
                                  "time": now().isoformat(timespec="seconds"), **({"kept": odd} if odd else {})})
         self.session.save_round(self.round)
         self._ask()
+
+    def _stands(self, number: str) -> None:
+        """A number that the indicator sends by itself stands in the box until Enter; what a person types there stays."""
+        if self.editor.text().strip() in ("", self._from_device):
+            self._from_device = number
+            self.editor.setText(number)
+
+    def _sent(self, number: str) -> None:
+        """A number for which somebody pressed the indicator's key: taken as Enter takes it."""
+        typed = self.editor.text().strip()
+        self._stands(number)
+        if self.editor.text() == number:
+            self.take()
+        else:
+            self.question.setText(f"The indicator sent {number} while {typed} stands in the box; take that first, or clear it.")
 
     def back(self) -> None:
         """One step back: the last number is given back to be typed anew."""
@@ -367,7 +388,11 @@ class RoundView(QWidget):
         assert self.round is not None
         gauge, solution = self.chosen_gauge, self.begun.solution
         conditions = {name: value for name in CONDITIONS if isinstance(value := solution.get(name), (int, float))}
-        told: dict[str, Any] = {"taken": str(self.round.taken[-1]["time"]), "source": "typed", "gauge": self.round.gauge,
+        by_place = {str(one["place"]): str(one["source"]) for one in self.round.taken}
+        most = max(sorted(set(by_place.values()), reverse=True), key=list(by_place.values()).count)
+        others = {place: source for place, source in by_place.items() if source != most and "[" in place}
+        told: dict[str, Any] = {"taken": str(self.round.taken[-1]["time"]), "source": most, "gauge": self.round.gauge,
+                                "sources": others or None,
                                 "conditions": {name: float(value) for name, value in conditions.items()}}
         columns = {one.name for one in reading_kinds()[self.kind].columns}
         for name in ("gauge_uncertainty", "gauge_expansion"):

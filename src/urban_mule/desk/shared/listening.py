@@ -1,0 +1,103 @@
+"""The row of a round that takes numbers from an indicator on a wire: its port, whether it listens, what it last said."""
+
+from __future__ import annotations
+
+import time
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QHideEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
+
+from urban_mule.bench.wire.listener import Port, listen, open_port
+from urban_mule.desk.kit.painting import Label, tip
+from urban_mule.desk.model import memory
+from urban_mule.desk.model.session import Session
+
+if TYPE_CHECKING:
+    from urban_mule.desk.model.works import Job
+
+PORT = "port"
+BY_ITSELF = 0.6  # s between two numbers below which nobody pressed a key for each
+
+
+class ListeningRow(QWidget):
+    """heard(number): a person pressed the indicator's key. shown(number): it sends by itself; Enter takes what stands there."""
+
+    heard = pyqtSignal(str)
+    shown = pyqtSignal(str)
+    _came = pyqtSignal(str)
+    _spoilt = pyqtSignal(str)
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self._job, self._last = session, None, 0.0
+        self._by_itself = False
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.port = QLineEdit(accessibleName="Port of the indicator", placeholderText="/dev/ttyUSB0 or socket://127.0.0.1:4000")
+        kept = memory.recalled().get(PORT)
+        self.port.setText(kept if isinstance(kept, str) else "")
+        self.port.setMaximumWidth(280)
+        self.button = QPushButton("Listen", autoDefault=False)
+        tip(self.button, "Take the numbers that an indicator sends, one a line, as if they were typed")
+        self.button.clicked.connect(self.turn)
+        self.port.returnPressed.connect(self.turn)
+        self.said = Label(objectName="label", wordWrap=True)
+        row.addWidget(Label("or from an indicator that sends its number", objectName="label"))
+        row.addWidget(self.port)
+        row.addWidget(self.button)
+        row.addWidget(self.said, 1)
+        self._came.connect(self._number)
+        self._spoilt.connect(lambda what: self.said.setText(f"It sent {what}, which is no number; nothing was taken."))
+
+    _job: Job | None
+
+    def turn(self) -> None:
+        """Begin to listen, or stop."""
+        if self._job is not None:
+            self.stop()
+            return
+        address = self.port.text().strip()
+        memory.keep(**{PORT: address})
+        self._by_itself, self._last = False, 0.0
+
+        def work(progress: object) -> None:
+            port: Port = open_port(address)
+            listen(port, self._came.emit, self._spoilt.emit, lambda: bool(progress(0, 0)))  # type: ignore[operator]
+
+        self.button.setText("Stop listening")
+        self.port.setEnabled(False)
+        self.said.setText("Listening; press the key of the indicator for each number.")
+        self._job = self.session.works.run(("listening", id(self)), self, work, lambda _none: self._ended(""), self._ended)
+
+    def stop(self) -> None:
+        """Listen no more."""
+        if self._job is not None:
+            self._job.cancel()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """Nobody sees what would be taken: it listens no more."""
+        self.stop()
+        super().hideEvent(event)
+
+    def _number(self, number: str) -> None:
+        if self._job is None or self._job.cancelled:
+            return
+        now, before = time.monotonic(), self._last
+        self._last = now
+        if before and now - before < BY_ITSELF:
+            self._by_itself = True
+        if self._by_itself:
+            self.said.setText("It sends by itself; Enter takes what stands there.")
+            self.shown.emit(number)
+        else:
+            self.said.setText(f"It sent {number}.")
+            self.heard.emit(number)
+
+    def _ended(self, why: str) -> None:
+        """It was stopped, or the device is gone: the round waits, nothing is lost."""
+        self._job = None
+        self.button.setText("Listen")
+        self.port.setEnabled(True)
+        self.said.setText(f"{why[:1].upper()}{why[1:]}. The round waits: type, or plug it in and listen again." if why else "")

@@ -159,6 +159,8 @@ def test_an_empty_axis_explains_itself_on_every_stage(qtbot: Any, tmp_path: Path
 
 def test_pictures_redraw_only_for_what_they_show(window: Window, qtbot: Any) -> None:
     window.show_stage("Slack")
+    window.stage.finish()
+    window.stage.leaves.turn("trend")
     picture = window.stage.picture
     drawn: list[int] = []
     original = picture.redraw

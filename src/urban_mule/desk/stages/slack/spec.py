@@ -12,8 +12,7 @@ SPEC = StageSpec(
      ("backlash_uncertainty", ""),
      ("backlash_variation", ""),
      ("backlash_compensation", ""),
-     ("reversal_lag", ""),
-     ("step_length", "")),
+     ("reversal_lag", "")),
     "Pinch points: take the power off before adjusting preload by hand.", ("reversal", "push", "tone", "drag"),
     behind={
         "push": Behind(of("axis", "accuracy_wanted"), (

@@ -9,8 +9,9 @@ import numpy as np
 import pytest
 
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
-from urban_mule.bench.sessions.rounds import PlanAxis, Round, doubt, place_of
+from urban_mule.bench.sessions.rounds import PlanAxis, Round, doubt
 from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.store.document.readings import READING_MODELS
 
@@ -32,7 +33,11 @@ TRUTH: dict[str, Any] = {  # kind: number at a place of a step, and the quantiti
 
 
 def fill(kind: str, steps: Any) -> dict[str, float]:
-    return {step.place: TRUTH[kind][0](step, *place_of(step.place)) for step in steps}
+    found = {}
+    for step in steps:
+        name, at = place_of(step.place)
+        found[step.place] = TRUTH[kind][0](step, name, *(*at, None, None)[:2])
+    return found
 
 
 @pytest.mark.parametrize("kind", sorted(PLAN_KINDS))

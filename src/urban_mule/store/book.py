@@ -11,11 +11,13 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.core.sheet.given import in_a_sentence
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.store.document.readings import Reading
 
 SAME = 1e-3  # share of a condition that counts as no change
+CONDITIONS = ("microsteps", "current_peak", "steps_per_unit", "hold_fraction", "ambient_temperature")  # kept with a set
 COMPARED: dict[str, tuple[str, ...]] = {  # what a set of each kind comes to
     "reversal": ("backlash", "backlash_uncertainty", "backlash_variation"),
     "positioning": ("positioning_accuracy", "repeatability", "reversal_value", "systematic_deviation", "mean_deviation_range"),
@@ -82,6 +84,11 @@ def source_of(reading: Reading) -> str:
     return "practice, made up" if reading.practice else reading.source or "not said"
 
 
+def conditions_of(solution: Solution) -> dict[str, float]:
+    """What holds now, as far as it is known, to be kept with a set."""
+    return {name: float(value) for name in CONDITIONS if isinstance(value := solution.get(name), (int, float))}
+
+
 def changed_conditions(reading: Reading, solution: Solution, system: str, axis_unit: str) -> list[str]:
     """What held when a set was taken and holds no more: a part of a sentence each."""
     found = []
@@ -93,7 +100,7 @@ def changed_conditions(reading: Reading, solution: Solution, system: str, axis_u
             continue
         if not math.isclose(now, then, rel_tol=SAME, abs_tol=1e-12):
             was, is_ = (value_text(solution.sheet, name, float(value), system, 4, axis_unit) for value in (then, now))
-            found.append(f"{solution.sheet.label(name).lower()} was {was}, is {is_}")
+            found.append(f"{in_a_sentence(solution.sheet.label(name))} was {was}, is {is_}")
     return found
 
 

@@ -15,12 +15,12 @@ from typing import Any
 import numpy as np
 
 from urban_mule.bench.sessions.two_way import spread_targets
+from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.given import BadValue, Given
 
 FAR = 4.0  # times the scatter of its fellows beyond which a number is asked about
 TENTH, HUNDREDTH = 0.1, 0.02  # of the middle of its fellows: what they may scatter by without being asked about
 SCATTER = 1.4826  # of the median of the departures, for a normal distribution
-PLACE = re.compile(r"^(?P<table>[a-z_]+)(?:\[(?P<row>\d+)\])?(?:\[(?P<column>\d+)\])?$")
 FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 
 
@@ -143,21 +143,12 @@ def doubt(values: dict[str, float], place: str, value: float, resolution: float 
 
 def _fellows(values: dict[str, float], place: str) -> tuple[list[float], bool]:
     """Numbers to compare with, and whether they were taken at the same place."""
-    table, row, column = place_of(place)
+    table, at = place_of(place)
     others = [(place_of(one), value) for one, value in values.items() if one != place]
-    same = [value for (t, r, c), value in others if t == table and c == column and (column is not None or r is not None)]
-    if column is not None and len(same) >= 2:
+    same = [value for (name, there), value in others if name == table and at and there[1:] == at[1:]]
+    if len(at) > 1 and len(same) >= 2:
         return same, True
-    whole = [value for (t, _, _), value in others if t == table]
-    return whole, column is None and row is not None
-
-
-def place_of(place: str) -> tuple[str, int | None, int | None]:
-    """Table, row and column of a place. Raises ValueError."""
-    found = PLACE.match(place)
-    if found is None:
-        raise ValueError(f"{place!r} is no place in a reading")
-    return found["table"], *(None if found[name] is None else int(found[name]) for name in ("row", "column"))  # type: ignore[return-value]
+    return [value for (name, _), value in others if name == table], len(at) == 1
 
 
 def numbers(text: Any, name: str, least: int = 1) -> list[float]:

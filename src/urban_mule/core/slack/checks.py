@@ -15,7 +15,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import effort, microns, size
 from urban_mule.core.slack.parts import tension_of
-from urban_mule.core.slack.trend import SURE, WearLine
+from urban_mule.core.slack.trend import WearLine, grows, limit_of
 from urban_mule.core.train.links import Belt, Stage
 
 SOON = 90.0  # days: a repair that is due within them is planned now
@@ -84,15 +84,16 @@ def wear(
     """Whether the backlash grows beyond its scatter, and when it reaches its limit."""
     span, count = float(np.ptp(wear_line.days)), wear_line.days.size
     over = f"over {count} sets in {size(span)} days"
-    if wear_line.rate <= SURE * wear_line.uncertainty:
+    if not grows(wear_line):
         return Verdict("good", f"Backlash does not grow beyond its scatter {over}.", "Measure again after the next repair.",
                        headroom=0.9)
-    grows = f"Backlash grows by {microns(wear_line.rate * MONTH, unit)} a month {over}"
+    said = f"Backlash grows by {microns(wear_line.rate * MONTH, unit)} a month {over}"
+    limit_of(backlash_limit, accuracy_wanted)
     if wear_days_left is None:
-        raise NotKnown("neither a limit of the backlash nor the accuracy wanted is given", "backlash_limit", "accuracy_wanted")
+        raise NotKnown("the day of its limit cannot be told")
     if wear_days_left == 0:
-        return Verdict("short", f"{grows}, and is past its limit.", "Repair it now; then measure again.", headroom=0.0)
-    due = f"{grows}; at this pace it reaches its limit {size(wear_days_left)} days after the last set."
+        return Verdict("short", f"{said}, and is past its limit.", "Repair it now; then measure again.", headroom=0.0)
+    due = f"{said}; at this pace it reaches its limit {size(wear_days_left)} days after the last set."
     if wear_days_left < SOON:
         return Verdict("tight", due, "Order the wearing part, and plan the repair.", headroom=wear_days_left / SOON / 2)
     return Verdict("good", due, "Measure again within half of that time.", headroom=min(1.0, 0.5 + wear_days_left / SOON / 20))

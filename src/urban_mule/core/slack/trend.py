@@ -70,14 +70,24 @@ def wear_rate_uncertainty(wear_line: WearLine) -> float:
     return wear_line.uncertainty
 
 
+def grows(line: WearLine) -> bool:
+    """Whether the slope is a trend, or no more than its scatter."""
+    return line.rate > SURE * line.uncertainty
+
+
+def limit_of(backlash_limit: Reals, accuracy_wanted: Reals) -> float:
+    """The backlash at which it is mended: as given, else half of the accuracy wanted [travel]. Raises NotKnown without either."""
+    if backlash_limit is None and accuracy_wanted is None:
+        raise NotKnown("neither a limit of the backlash nor the accuracy wanted is given", "backlash_limit", "accuracy_wanted")
+    return float(accuracy_wanted / 2 if backlash_limit is None else backlash_limit)
+
+
 @quantity("d", symbol="t_w", source=TREND, formula="(B_lim − B at the last day) ÷ w, not below 0",
           label="Until its limit")
 def wear_days_left(wear_line: WearLine, backlash_limit: Reals = None, accuracy_wanted: Reals = None) -> float:
     """Days from the last reading until the limit; limits [travel]. Raises NotKnown without a limit or a sure trend."""
-    limit = backlash_limit if backlash_limit is not None else None if accuracy_wanted is None else accuracy_wanted / 2
-    if limit is None:
-        raise NotKnown("neither a limit of the backlash nor the accuracy wanted is given", "backlash_limit", "accuracy_wanted")
-    if wear_line.rate <= SURE * wear_line.uncertainty:
+    limit = limit_of(backlash_limit, accuracy_wanted)
+    if not grows(wear_line):
         raise NotKnown("there is no trend beyond the scatter")
     return float(max(0.0, (limit - wear_line.at_last) / wear_line.rate))
 

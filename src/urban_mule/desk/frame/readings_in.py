@@ -24,7 +24,7 @@ KNOWN = "tables"
 
 @dataclass(frozen=True)
 class Table:
-    """A table of another layout that waits for a person to say what its columns are. known: it was said once before."""
+    """A table of another layout that waits for a person to say what its columns are."""
 
     path: Path
     begun: AxisState

@@ -56,6 +56,7 @@ class ReadingsWindow(QDialog):
         super().__init__(parent)
         self.session, self.key = session, session.state.key
         self.reading: Reading | None = None
+        self._listed_of: tuple[Reading, ...] | None = None
         self.listed: Sequence[Number] = ()
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle(f"Readings of {session.axis.name}")
@@ -107,6 +108,10 @@ class ReadingsWindow(QDialog):
 
     def refresh(self, _names: object = None) -> None:
         """List the sets again where one changed; those chosen stay chosen."""
+        if self.readings is self._listed_of:
+            self.said.setText(self._words(self.places()))  # conditions may have changed
+            return
+        self._listed_of = self.readings
         chosen = self.places()
         rows = []
         for place, reading in reversed(list(enumerate(self.readings))):

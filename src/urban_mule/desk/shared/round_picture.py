@@ -6,7 +6,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from urban_mule.bench.sessions.rounds import Step, place_of
+from urban_mule.bench.sessions.rounds import Step
+from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import RIGHT, painted, say
 from urban_mule.desk.kit.theme import theme

@@ -32,11 +32,11 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.listening import ListeningRow
 from urban_mule.desk.shared.round_picture import RoundPicture
 from urban_mule.desk.shared.setup import Drawn
+from urban_mule.store.book import conditions_of
 from urban_mule.store.document.project import GaugeModel
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.project_file import now
 
-CONDITIONS = ("microsteps", "current_peak", "steps_per_unit", "hold_fraction", "ambient_temperature")
 GAUGE = {one.name: one for one in givens(Gauge)}
 NO_GAUGE = "a gauge of which nothing is kept"
 MINUTE = 60.0
@@ -386,14 +386,13 @@ class RoundView(QWidget):
     def _told(self) -> dict[str, Any]:
         """What the reading says of itself: when, by which gauge, under which conditions."""
         assert self.round is not None
-        gauge, solution = self.chosen_gauge, self.begun.solution
-        conditions = {name: value for name in CONDITIONS if isinstance(value := solution.get(name), (int, float))}
+        gauge = self.chosen_gauge
         by_place = {str(one["place"]): str(one["source"]) for one in self.round.taken}
         most = max(sorted(set(by_place.values()), reverse=True), key=list(by_place.values()).count)
         others = {place: source for place, source in by_place.items() if source != most and "[" in place}
         told: dict[str, Any] = {"taken": str(self.round.taken[-1]["time"]), "source": most, "gauge": self.round.gauge,
                                 "sources": others or None,
-                                "conditions": {name: float(value) for name, value in conditions.items()}}
+                                "conditions": conditions_of(self.begun.solution)}
         columns = {one.name for one in reading_kinds()[self.kind].columns}
         for name in ("gauge_uncertainty", "gauge_expansion"):
             if gauge is not None and name in columns and getattr(gauge, name) is not None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import replace
 from functools import cached_property
 from typing import Annotated, Any, ClassVar, Literal
@@ -12,6 +11,7 @@ from pydantic import create_model, model_validator
 
 from urban_mule.core.readings.kind import Column, ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.given import Given, shown
 from urban_mule.store.document.base import Checked, Numbers, Strict, Table, Text
 
@@ -20,16 +20,7 @@ SHAPES: dict[str, Any] = {"list": Numbers, "rows": Table, "text": Text, "one": A
 
 SIMULATED = "simulated axis"  # the device of readings that this program made up itself, in files of format 2
 SOURCES = ("typed", "file", "device", "practice")  # whence a reading, or a single row of it, comes
-PLACE = re.compile(r"^(?P<name>[a-z_]+)((?:\[\d+\])+)$")  # of a number in a reading: up[2][3], measured[0]
 LONGEST_REASON = 400
-
-
-def numbered(place: str) -> tuple[str, tuple[int, ...]]:
-    """Name and indices of a place in a reading. Raises ValueError for a text that is none."""
-    found = PLACE.match(place)
-    if found is None:
-        raise ValueError(f"{place!r} is no place in a reading; allowed is the like of up[2][3]")
-    return found["name"], tuple(int(one) for one in re.findall(r"\d+", found[2]))
 
 
 def texts_by_place(value: Any) -> dict[str, str] | None:
@@ -39,7 +30,8 @@ def texts_by_place(value: Any) -> dict[str, str] | None:
     if not isinstance(value, dict):
         raise ValueError("is no object of texts by place")
     for place, text in value.items():
-        numbered(place)
+        if not place_of(place)[1]:
+            raise ValueError(f"{place!r} names no number of a list; allowed is the like of up[2][3]")
         if not isinstance(text, str) or len(text) > LONGEST_REASON:
             raise ValueError(f"says of {place} {shown(text)}; allowed is a text of at most {LONGEST_REASON} characters")
     return value
@@ -84,7 +76,7 @@ class Reading(Strict):
         if not self.struck:
             return
         for place in self.struck:
-            name, at = numbered(place)
+            name, at = place_of(place)
             array = getattr(self, name, None)
             shape = array.shape if isinstance(array, np.ndarray) else ()
             if len(at) != len(shape) or any(n >= m for n, m in zip(at, shape, strict=True)):
@@ -104,7 +96,7 @@ class Reading(Strict):
 
     def _left(self, name: str, table: np.ndarray) -> np.ndarray:
         """A table with what is struck out as no number."""
-        struck = [at for of, at in map(numbered, self.struck or ()) if of == name]
+        struck = [at for of, at in map(place_of, self.struck or ()) if of == name]
         if not struck:
             return table
         left = np.array(table)
@@ -115,7 +107,7 @@ class Reading(Strict):
     def _kept(self, values: np.ndarray) -> np.ndarray:
         """A list, or rows of samples, without those struck out; lists that belong together lose the same places."""
         tables = {one.name for one in self.declared.columns if one.shape == "rows"}
-        gone = {at[0] for of, at in map(numbered, self.struck or ()) if self.declared.wide or of not in tables}
+        gone = {at[0] for of, at in map(place_of, self.struck or ()) if self.declared.wide or of not in tables}
         return np.delete(values, sorted(gone), axis=0) if gone else values
 
     @property

@@ -15,6 +15,7 @@ import numpy as np
 from urban_mule.core.readings.kind import ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import shown
+from urban_mule.core.sheet.units import SPELLINGS
 from urban_mule.store.exchange.csv_readings import DIRECTION, FACTORS, REPEAT, Row, long_table, made, side_by_side, wide_table
 from urban_mule.store.text_files import BadFile
 
@@ -24,8 +25,8 @@ COMMENT = re.compile(r"^\s*(#|%|//|!|\*)+\s*")
 CLOCK, UNSAID = "clock time", "?"
 CLOCKS = ("%H:%M:%S", "%H:%M", "%Y-%m-%d %H:%M:%S", "%Y-%m-%dT%H:%M:%S", "%d.%m.%Y %H:%M:%S", "%m/%d/%Y %H:%M:%S")
 DAY = 86_400.0
-OTHER_UNITS = {"sec": "s", "secs": "s", "seconds": "s", "msec": "ms", "inch": "in", "inches": "in", '"': "in", "micron": "µm",
-               "microns": "µm", "degree": "°", "degrees": "°", "newton": "N"}
+OTHER_UNITS = {"sec": "s", "secs": "s", "seconds": "s", "msec": "ms", "inches": "in", "micron": "µm",
+               "microns": "µm", "newton": "N"}  # beside the spellings that a field takes
 OTHER_SIDES = (("1", "+1", "forward", "fwd", "f", "rising", "push"),
                ("-1", "backward", "back", "b", "reverse", "rev", "r", "falling", "pull"))
 PLACED = "place reached"  # a column of places, of which the deviations are made
@@ -149,7 +150,8 @@ def _all_units() -> dict[str, str]:
 
 def known_unit(text: str) -> str:
     """The unit that a text names, or an empty one."""
-    return _all_units().get(text.strip().replace("μ", "µ").lower(), "")
+    spelt = text.strip()
+    return _all_units().get(SPELLINGS.get(spelt, spelt).replace("μ", "µ").lower(), "")
 
 
 def name_and_unit(heading: str) -> tuple[str, str]:
@@ -208,7 +210,8 @@ def _values(text: str, mapping: Mapping) -> Iterator[Row]:
     """The cells that are read, in SI, in the order of their columns. Raises BadFile."""
     known = roles(mapping.kind)
     used = [(place, role, unit, FACTORS[known[role]]) for place, (role, unit) in enumerate(mapping.columns) if role]
-    gauged = {PLACED, "deviation", "place", *(one.name for one in reading_kinds()[mapping.kind].columns if one.shape == "rows")}
+    tables = {one.name for one in reading_kinds()[mapping.kind].columns if one.shape == "rows"}
+    turned = ({PLACED, "deviation", "place"} | tables) - {"measured"} if mapping.turned else set()
     for number, cells in rows_of(text, mapping):
         found: list[Any] = []
         for place, role, unit, factors in used:
@@ -220,7 +223,7 @@ def _values(text: str, mapping: Mapping) -> Iterator[Row]:
             elif unit == CLOCK:
                 found.append(_clock(cell, number))
             else:
-                sign = -1.0 if mapping.turned and role in gauged and role != "measured" else 1.0
+                sign = -1.0 if role in turned else 1.0
                 found.append(sign * _value(cell, mapping.decimal, unit, factors, f"line {number}, column {place + 1}"))
         yield number, found
 

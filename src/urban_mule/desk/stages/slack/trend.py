@@ -7,7 +7,9 @@ from datetime import UTC, datetime
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.slack.reversal import backlash, reversal_profile
+from urban_mule.core.slack.trend import limit_of
 from urban_mule.desk.kit.chart import DASH, Chart
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.model.session import Session
@@ -69,8 +71,11 @@ class TrendPicture(Picture):
         chart.axes["bottom"].setTicks([ticks])
 
     def _limit(self) -> float | None:
-        limit, wanted = (self.state.solution.get(name) for name in ("backlash_limit", "accuracy_wanted"))
-        return limit if limit is not None else None if wanted is None else wanted / 2
+        solution = self.state.solution
+        try:
+            return limit_of(solution.get("backlash_limit"), solution.get("accuracy_wanted"))
+        except NotKnown:
+            return None
 
     def _repairs(self, first: float, end: float, high: float) -> None:
         """What the log says was repaired on this axis, at its day."""

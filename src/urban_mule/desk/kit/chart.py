@@ -5,16 +5,18 @@ from __future__ import annotations
 import math
 import textwrap
 from collections.abc import Callable
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QSizeF, Qt
 from PyQt6.QtGui import QBrush, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QGraphicsGridLayout, QGraphicsPolygonItem, QWidget
+from PyQt6.QtWidgets import QGraphicsGridLayout, QGraphicsPolygonItem, QHBoxLayout, QWidget
 
+from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.points import Points
 from urban_mule.desk.kit.theme import font, theme
+from urban_mule.desk.model.session import Session
 
 pg.setConfigOptions(antialias=True)
 LETTER = 9.5  # px that a letter of the words of an empty chart takes, with room at both sides
@@ -177,3 +179,16 @@ class Chart(pg.GraphicsView):
             self._numbered = numbered
             for axis in self.axes.values():
                 axis.setTicks(None if numbered else [[]])
+
+
+class ChartPicture(Picture):
+    """A picture that is one chart; about: what it shows, for whoever hears it."""
+
+    about: ClassVar[str]
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.chart = Chart("", "", self.about)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.chart)

@@ -81,6 +81,11 @@ def say(painter: QPainter, place: QRectF, text: str, color: str = "ink", size: i
     return float(metrics.horizontalAdvance(shown))
 
 
+def say_heading(painter: QPainter, area: QRectF, text: str) -> None:
+    """What stands above a part of a picture, at the top of its area."""
+    say(painter, QRectF(area.left(), area.top(), area.width(), 18), text, size=13, bold=True)
+
+
 def say_lines(painter: QPainter, place: QRectF, text: str, color: str = "ink", size: int = 12) -> None:
     """Words in as many lines as fit into a place, from its top; none where not even one does."""
     if place.height() < size:

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter, QPolygonF
 
 from urban_mule.core.drive.current import Language
 from urban_mule.core.sheet.units import number_text
-from urban_mule.desk.kit.painting import CENTRE, RIGHT, say, say_lines
+from urban_mule.desk.kit.painting import CENTRE, RIGHT, say, say_heading, say_lines
 from urban_mule.desk.kit.picture import Painted, round_step
 from urban_mule.desk.kit.theme import theme
 
@@ -73,13 +73,7 @@ class CurrentPicture(Painted):
         wrong = peak is not None and flows is not None and abs(flows / peak - 1) > 1e-3
         limits = [(value, word, color) for name, word, color in LIMITS if (value := solution.get(name)) is not None]
         end = 1.16 * max([value for value, _, _ in limits] + [value for value in (peak, flows) if value is not None])
-        say(
-            painter,
-            QRectF(area.left(), area.top(), area.width(), 18),
-            "One current, peak above and RMS beneath",
-            size=13,
-            bold=True,
-        )
+        say_heading(painter, area, "One current, peak above and RMS beneath")
         bar = QRectF(area.left() + 44, area.top() + 72, area.width() - 60, 18)
 
         def x(ampere: float) -> float:
@@ -141,7 +135,7 @@ class CurrentPicture(Painted):
     @staticmethod
     def _languages(painter: QPainter, languages: tuple[Language, ...], area: QRectF) -> None:
         """A row a language; the one that this driver takes is large."""
-        say(painter, QRectF(area.left(), area.top(), area.width(), 18), "The same current in five languages", size=13, bold=True)
+        say_heading(painter, area, "The same current in five languages")
         unsaid = not any(one.own for one in languages)
         top = area.top() + 26
         room = min(42.0, (area.height() - 30) / max(len(languages), 1))

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QPainter
 from urban_mule.core.drive.microsteps import COUNTS, MicrostepSchool
 from urban_mule.core.drive.stepper import each_microstep_moves
 from urban_mule.core.sheet.units import number_text, show
-from urban_mule.desk.kit.painting import say, say_lines
+from urban_mule.desk.kit.painting import say, say_heading, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import theme
 
@@ -35,13 +35,7 @@ class MicrostepsPicture(Painted):
         """For each count: whether one pulse still moves the load, and the pulses it needs against the limit."""
         solution = self.state.solution
         now, torque = solution.get("microsteps"), solution.get("set_torque")
-        say(
-            painter,
-            QRectF(area.left(), area.top(), area.width(), 18),
-            "Finer is smoother; it places better only while one step still moves the load",
-            size=13,
-            bold=True,
-        )
+        say_heading(painter, area, "Finer is smoother; it places better only while one step still moves the load")
         if now is None:
             say(
                 painter, QRectF(area.left(), area.top() + 24, area.width(), 18), "No count of microsteps is given yet.", "muted", 13
@@ -88,13 +82,7 @@ class MicrostepsPicture(Painted):
 
     def _schools(self, painter: QPainter, schools: tuple[MicrostepSchool, ...], area: QRectF) -> None:
         """A row a school: what it sets, the number that decides, and which wins."""
-        say(
-            painter,
-            QRectF(area.left(), area.top(), area.width(), 18),
-            "Three schools, each right under its condition",
-            size=13,
-            bold=True,
-        )
+        say_heading(painter, area, "Three schools, each right under its condition")
         high = min(27.0, (area.height() - 24) / 4)
         for row, one in enumerate(schools):
             line = QRectF(area.left(), area.top() + 22 + high * row, area.width(), high)

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.chart import ceiling
-from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, say, say_lines
+from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, say, say_heading, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import theme
 
@@ -34,7 +34,7 @@ class SupplyPicture(Painted):
         self._mains(painter, together, QRectF(area.left() + half + 28, area.top() + high, area.width() - half - 28, high))
 
     def _power(self, painter: QPainter, together: Solution, axes: tuple[AxisTogether, ...], area: QRectF) -> None:
-        say(painter, QRectF(area.left(), area.top(), area.width(), 18), "Power of all axes, by two schools", size=13, bold=True)
+        say_heading(painter, area, "Power of all axes, by two schools")
         volts, factor = together.get("supply_voltage"), float(together["phase_current_factor"])
         efficiency, standing = float(together["driver_efficiency"]), float(together["standing_load"])
         phases = [
@@ -93,10 +93,8 @@ class SupplyPicture(Painted):
     @staticmethod
     def _bus(painter: QPainter, together: Solution, area: QRectF) -> None:
         """From the supply's voltage to where the bus rises, against the weakest driver."""
-        say(painter, QRectF(area.left(), area.top(), area.width(), 18), "The bus when all axes stop at once", size=13, bold=True)
-        volts, after, energy = (
-            together.get(name) for name in ("supply_voltage", "bus_voltage_after_stop", "stopping_energy_together")
-        )
+        say_heading(painter, area, "The bus when all axes stop at once")
+        volts, after = together.get("supply_voltage"), together.get("bus_voltage_after_stop")
         if volts is None:
             say_lines(painter, area.adjusted(0, 24, 0, 0), "The voltage of the shared supply is not given.", "muted", 13)
             return
@@ -140,19 +138,13 @@ class SupplyPicture(Painted):
                 12,
                 align=RIGHT,
             )
-        kind = {
-            "linear": "A linear supply's capacitor takes it.",
-            "switching": "A switching supply does not take it without help.",
-        }.get(str(together.get("supply_kind")), "Whether the supply is linear or switching is not said.")
-        back = "" if energy is None else f"{number_text(float(energy), 3)} J come back. "
-        store = "" if after is not None else "Its capacitor is not given. "
         left = QRectF(area.left(), bar.bottom() + 22, area.width(), area.bottom() - bar.bottom() - 22)
-        say_lines(painter, left, back + store + kind, "muted")
+        say_lines(painter, left, what_takes_it(together), "muted")
 
     @staticmethod
     def _mains(painter: QPainter, together: Solution, area: QRectF) -> None:
         """What is drawn from the wall, as a share of the circuit."""
-        say(painter, QRectF(area.left(), area.top(), area.width(), 18), "Share of the circuit", size=13, bold=True)
+        say_heading(painter, area, "Share of the circuit")
         share, current = together.get("circuit_share"), together.get("mains_current")
         may = float(together["continuous_share"])
         bar = QRectF(area.left(), area.top() + 40, area.width() - 4, BAR)
@@ -188,3 +180,14 @@ class SupplyPicture(Painted):
             "Local electrical code and a licensed electrician decide.",
             "muted",
         )
+
+
+def what_takes_it(together: Solution) -> str:
+    """What comes back when all axes stop, and whether this supply takes it."""
+    after, energy = together.get("bus_voltage_after_stop"), together.get("stopping_energy_together")
+    kind = {
+        "linear": "A linear supply's capacitor takes it.",
+        "switching": "A switching supply does not take it without help.",
+    }.get(str(together.get("supply_kind")), "Whether the supply is linear or switching is not said.")
+    back = "" if energy is None else f"{number_text(float(energy), 3)} J come back. "
+    return f"{back}{'' if after is not None else 'Its capacitor is not given. '}{kind}"

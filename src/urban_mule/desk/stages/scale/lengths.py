@@ -3,25 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from urban_mule.desk.kit.chart import DASH, Chart
-from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.kit.chart import DASH, ChartPicture
 from urban_mule.desk.model.travel_units import small, travel
 
 
-class LengthsPicture(Picture):
+class LengthsPicture(ChartPicture):
     """Measured less commanded over the commanded length."""
 
     needs = frozenset({"lengths_reading", "thermal_scale", "length_slope_uncertainty"})
-
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(session, parent)
-        self.chart = Chart("", "", "Lengths: measured less commanded")
-        box = QHBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.addWidget(self.chart)
+    about = "Lengths: measured less commanded"
 
     def redraw(self) -> None:
         (to_small, small_unit), (to_travel, unit) = small(self.state), travel(self.state)

@@ -3,26 +3,17 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from urban_mule.core.slack.push import play_at
-from urban_mule.desk.kit.chart import DASH, Chart
-from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.kit.chart import DASH, ChartPicture
 from urban_mule.desk.model.travel_units import small
 
 
-class PushPicture(Picture):
+class PushPicture(ChartPicture):
     """The play at each force, the line through it, and where it meets no force."""
 
     needs = frozenset({"push_reading"})
-
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(session, parent)
-        self.chart = Chart("", "", "Play over the force of the push")
-        box = QHBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.addWidget(self.chart)
+    about = "Play over the force of the push"
 
     def redraw(self) -> None:
         (to_small, unit), solution, chart = small(self.state), self.state.solution, self.chart

@@ -3,34 +3,25 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from urban_mule.desk.kit.chart import Chart
-from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.kit.chart import ChartPicture
 from urban_mule.desk.model.travel_units import small, travel
 
 
-class ReversalPicture(Picture):
+class ReversalPicture(ChartPicture):
     """Both directions along the travel; the gap between them is the backlash."""
 
     needs = frozenset({"reversal_reading"})
-
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(session, parent)
-        self.along = Chart("", "", "Reversal readings along the travel")
-        box = QHBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.addWidget(self.along)
+    about = "Reversal readings along the travel"
 
     def redraw(self) -> None:
         (to_small, small_unit), (to_travel, unit) = small(self.state), travel(self.state)
-        self.along.name_axes(f"position, {unit}", f"deviation, {small_unit}")
+        self.chart.name_axes(f"position, {unit}", f"deviation, {small_unit}")
         reading = self.state.solution.get("reversal_reading")
         if reading is None:
-            self.along.empty("No reversal readings yet. Take some, or drop a CSV here.")
+            self.chart.empty("No reversal readings yet. Take some, or drop a CSV here.")
             return
-        chart = self.along
+        chart = self.chart
         chart.restart()
         targets = reading.targets * to_travel
         order = np.argsort(targets)

@@ -5,13 +5,12 @@ from __future__ import annotations
 from datetime import UTC, datetime
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.slack.reversal import backlash, reversal_profile
 from urban_mule.core.slack.trend import limit_of
-from urban_mule.desk.kit.chart import DASH, Chart
-from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.kit.chart import DASH, ChartPicture
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.travel_units import small
 from urban_mule.store.solve import SECONDS_A_DAY
@@ -20,17 +19,14 @@ AHEAD = 0.6  # of the time measured so far that is looked ahead, more where the 
 MOST_AHEAD = 3.0
 
 
-class TrendPicture(Picture):
+class TrendPicture(ChartPicture):
     """Sets by their day, the line through them on to the limit, repairs as strokes."""
 
     needs = frozenset({"reversal_history", "backlash_limit", "accuracy_wanted"})
+    about = "Backlash over the days"
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
-        self.chart = Chart("", "", "Backlash over the days")
-        box = QHBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.addWidget(self.chart)
         session.book_changed.connect(self._anew)
 
     def redraw(self) -> None:

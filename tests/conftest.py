@@ -44,6 +44,14 @@ def fault_log_of_the_test(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Pa
     return path
 
 
+@pytest.fixture(autouse=True)
+def quick_practice_bench(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The practice bench moves before nobody's eyes."""
+    from urban_mule.desk.shared import machine_row
+
+    monkeypatch.setattr(machine_row, "PRACTICE_BENCH", (*machine_row.PRACTICE_BENCH, "--pace", "0"))
+
+
 @pytest.fixture(scope="session")
 def qapp() -> object:
     """The application dressed as users see it; an undressed one measures other fonts and other fields."""

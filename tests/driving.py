@@ -32,3 +32,22 @@ def shown(window: Window, name: str) -> str:
 
 def level(window: Window, check: str) -> str:
     return next(v.level for v in window.session.verdicts() if v.check == check)
+
+
+def practise(window: Window, qtbot: Any, kind: str) -> None:
+    """A whole round of a kind on the practice bench, by itself; what it asks about is kept."""
+    window.stage.open_round(kind)
+    view = window.stage.round
+    assert view is not None
+    qtbot.mouseClick(view.plan.start, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(view.machine.practise, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: view.machine.machine is not None, timeout=20_000)
+    view.machine.by_itself.setChecked(True)
+    qtbot.mouseClick(view.machine.press, Qt.MouseButton.LeftButton)
+
+    def through() -> bool:
+        if window.stage.round is not None and view.question.text():
+            qtbot.keyClick(view.editor, Qt.Key.Key_Return)
+        return window.stage.round is None
+
+    qtbot.waitUntil(through, timeout=60_000)

@@ -46,6 +46,12 @@ def main(arguments: list[str] | None = None) -> int:
     solve.add_argument("--working", metavar="QUANTITY", help="print how a quantity came about, as text")
     salvage = commands.add_parser("salvage", help="print the newest readable document of a damaged .mule as JSON")
     salvage.add_argument("file", type=Path)
+    bench = commands.add_parser("practice-bench", help="serve a simulated axis by the bench protocol (docs/bench-protocol.md)")
+    bench.add_argument("file", type=Path, nargs="?", help="project JSON; - reads it from standard input; else the demo")
+    bench.add_argument("--axis", help="which axis; else the first")
+    bench.add_argument("--socket", type=int, metavar="PORT", help="a loopback socket, 0 for a free one; else a pseudo-terminal")
+    bench.add_argument("--session", type=int, default=0, help="number of the session: other noise each time")
+    bench.add_argument("--pace", type=float, default=None, metavar="SECONDS", help="how long a move takes")
     commands.add_parser("schema", help="print the JSON Schema of the project JSON")
     chosen = parser.parse_args(arguments)
     match chosen.command:
@@ -53,6 +59,8 @@ def main(arguments: list[str] | None = None) -> int:
             return solve_command(chosen.file, chosen.axis, chosen.working)
         case "salvage":
             return salvage_command(chosen.file)
+        case "practice-bench":
+            return practice_bench_command(chosen.file, chosen.axis, chosen.socket, chosen.session, chosen.pace)
         case "schema":
             from urban_mule.store.exchange.open_json import schema
             sys.stdout.write(json.dumps(schema(), indent=1) + "\n")
@@ -99,6 +107,47 @@ def salvage_command(path: Path) -> int:
         sys.stdout.write(export_project(salvage(path)))
     except BadFile as why:
         sys.stderr.write(f"{why}\n")
+        return BAD_INPUT
+    return 0
+
+
+def practice_bench_command(path: Path | None, name: str | None, number: int | None, session: int, pace: float | None) -> int:
+    """Serve a simulated axis until the process is ended; 2 with one sentence on bad input."""
+    import zlib
+
+    from urban_mule.bench.practice import PACE, practice_peer, serve_socket, serve_terminal
+    from urban_mule.bench.simulated.axis import invented_truth
+    from urban_mule.demo.courtyard import demo_project
+    from urban_mule.store.exchange.open_json import parse_project, read_project
+    from urban_mule.store.solve import solve_axis
+    from urban_mule.store.text_files import BadFile
+
+    def told(address: str) -> None:
+        sys.stdout.write(f"{address}\n")
+        sys.stdout.flush()
+
+    piped, begun = path == Path("-"), os.getppid()
+    try:
+        project = demo_project() if path is None else parse_project(sys.stdin.buffer.read()) if piped else read_project(path)
+        axis = project.axes[0] if name is None else project.axis(name)
+    except (BadFile, KeyError, IndexError) as why:
+        sys.stderr.write(f"{why if isinstance(why, BadFile) else f'{path}: there is no axis {name!r}.'}\n")
+        return BAD_INPUT
+    truth = invented_truth(zlib.crc32(f"{project.name} {axis.name}".encode()), session)
+    peer = practice_peer(solve_axis(project, axis), truth, axis.name, axis.motion == "linear", PACE if pace is None else pace)
+
+    def go_on() -> bool:  # whoever piped a project in takes the bench along when it ends
+        return not piped or os.getppid() == begun
+
+    try:
+        if number is None:
+            serve_terminal(peer, told, go_on)
+        else:
+            serve_socket(peer, number, told, go_on)
+    except KeyboardInterrupt:
+        pass
+    except OSError as why:
+        sys.stderr.write(f"port {number}: {why.strerror}.\n")
         return BAD_INPUT
     return 0
 

@@ -10,9 +10,8 @@ import pytest
 from scipy.signal import cont2discrete, find_peaks, lfilter, welch
 
 from urban_mule.bench.devices import DeviceError
-from urban_mule.bench.sessions.sweep import sweep_session
-from urban_mule.bench.sessions.travel import travel_session
-from urban_mule.bench.sessions.two_way import two_way_session
+from urban_mule.bench.sessions.carried import usual, walk
+from urban_mule.bench.sessions.rounds import PlanAxis
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.readings.acceleration import AccelerationReading
@@ -25,6 +24,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Screw
 
 RATE = 3200.0
+PLAN = PlanAxis(0.5, True)
 
 
 def solve(**given: Any) -> Solution:
@@ -125,22 +125,28 @@ def machine(truth: Truth) -> SimulatedAxis:
     return SimulatedAxis(solve(travel=0.5, train=(Screw(lead=0.01),), step_angle=math.pi / 100, microsteps=64, unit="mm"), truth)
 
 
+def columns(axis: SimulatedAxis, kind: str, **changed: Any) -> dict[str, Any]:
+    """A whole reading of a kind, taken by the simulated axis; tables as arrays."""
+    found = walk(kind, PLAN, usual(kind, PLAN, **changed), axis, on)
+    return {name: np.array(value) for name, value in found.items()}
+
+
 def test_the_bench_hides_a_truth_and_the_analysis_finds_it() -> None:
     truth = Truth(seed=4, clearance=34e-6, scale_error=2.4e-4, periodic_error=3e-6, scatter=1e-6, modes=(HiddenMode(38.0, 0.04),))
     axis = machine(truth)
-    targets = np.array([0.05, 0.15, 0.25, 0.35, 0.45])
-    reversal = two_way_session(axis, axis, targets, 6, 0.02, on)
-    found = solve(reversal_reading=reversal)
+    targets = {"targets": "50 150 250 350 450", "overrun": "20"}
+    found = solve(reversal_reading=TwoWayReading(**columns(axis, "reversal", repeats=6, **targets)))
     assert found["backlash"] == pytest.approx(34e-6, abs=4 * found["backlash_uncertainty"] + 1e-6)
-    measured = travel_session(axis, axis, 0.5, 6, on)
-    assert measured.mean() / 0.4 - 1 == pytest.approx(2.4e-4, abs=2e-5)
-    run = two_way_session(axis, axis, np.linspace(0.01, 0.49, 9), 5, 0.01, on)
-    shares = solve(positioning_reading=run)["error_shares"]
+    measured = columns(axis, "travel", repeats=6)["measured"]
+    assert np.mean(measured) / 0.4 - 1 == pytest.approx(2.4e-4, abs=2e-5)
+    run = columns(axis, "positioning", targets=" ".join(str(place) for place in range(10, 500, 60)))
+    shares = solve(positioning_reading=TwoWayReading(**run))["error_shares"]
     assert shares["scale error"] == pytest.approx(2.4e-4 * 0.48, rel=0.05) and max(shares, key=shares.get) == "scale error"  # type: ignore[arg-type]
-    sweep = sweep_session(axis, axis, 8, 110, 6, on)
-    assert solve(acceleration_reading=sweep)["resonances"][0]["frequency"] == pytest.approx(38.0, rel=0.01)
-    same = two_way_session(machine(truth), machine(truth), targets, 1, 0.02, on)
-    assert np.array_equal(same.up, two_way_session(machine(truth), machine(truth), targets, 1, 0.02, on).up)
+    sweep = columns(axis, "acceleration")
+    record = AccelerationReading(sweep["time"], sweep["values"])
+    assert solve(acceleration_reading=record)["resonances"][0]["frequency"] == pytest.approx(38.0, rel=0.01)
+    again = columns(machine(truth), "reversal", **targets)["up"]
+    assert np.array_equal(again, columns(machine(truth), "reversal", **targets)["up"])
 
 
 def test_devices_refuse_and_sessions_cancel() -> None:
@@ -152,7 +158,7 @@ def test_devices_refuse_and_sessions_cancel() -> None:
         axis.move(0.7)
     with pytest.raises(DeviceError, match="cannot be made"):
         axis.shake(50, 5, 1)
-    with pytest.raises(DeviceError, match="too short"):
+    with pytest.raises(DeviceError, match="two samples at least"):
         axis.record(0.0)
     moves = []
 
@@ -161,7 +167,7 @@ def test_devices_refuse_and_sessions_cancel() -> None:
         return done < 2
 
     with pytest.raises(Cancelled):
-        two_way_session(axis, axis, np.array([0.1, 0.2, 0.3]), 5, 0.02, twice)
+        walk("reversal", PLAN, usual("reversal", PLAN), axis, twice)
     assert moves == [1, 2]
 
 

@@ -12,8 +12,8 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QMessageBox, QPushButton, QWidget
-from tests.driving import choose, level, shown, type_in
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
+from tests.driving import choose, level, practise, shown, type_in
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.app import Desk, application, blank_project, open_command
@@ -206,15 +206,9 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     assert level(window, "torque margin") == "good" and level(window, "pulse rate") == "good"
     for name in ("Scale", "Slack", "Ring", "Proof"):
         window.show_stage(name)
-        bar = window.stage.measure
-        assert bar is not None
-        with qtbot.waitSignal(bar.taken, timeout=20_000):
-            qtbot.mouseClick(bar.start, Qt.MouseButton.LeftButton)
-            box = bar.findChild(QMessageBox)
-            assert box is not None and "makes the readings up" in box.text() and not window.session.works.busy
-            qtbot.mouseClick(next(b for b in box.buttons() if b.text() == "Practise"), Qt.MouseButton.LeftButton)
+        assert window.stage.measure is not None
+        practise(window, qtbot, window.stage.measure.kind)
         assert "From practice readings" in window.stage.subline.text()
-        qtbot.waitUntil(lambda bar=bar: bar.start.isVisible() or not bar.isVisible())
     qtbot.waitUntil(lambda: not window.session.analysing, timeout=20_000)
     assert level(window, "accuracy") in ("good", "tight") and level(window, "resonance") in ("good", "tight")
     qtbot.mouseClick(window.tag.set_all, Qt.MouseButton.LeftButton)
@@ -225,18 +219,6 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     window.session.undo_stack.setIndex(0)
     assert [axis.name for axis in window.session.project.axes] == ["X"]
     window.close()
-
-
-def test_a_session_can_be_cancelled_and_then_nothing_is_kept(window: Window, qtbot: Any) -> None:
-    window.show_stage("Proof")
-    bar = window.stage.measure
-    assert bar is not None
-    readings = window.session.axis.readings
-    bar.begin()
-    qtbot.waitUntil(lambda: bar.bar.value() > 3)
-    qtbot.mouseClick(bar.cancel, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: bar.start.isVisible())
-    assert window.session.axis.readings is readings and "nothing was kept" in bar.note.text()
 
 
 def test_a_dropped_csv_lands_in_its_stage_and_a_bad_one_changes_nothing(window: Window, qtbot: Any, tmp_path: Path) -> None:

@@ -13,7 +13,8 @@ from PyQt6.QtCore import Qt
 
 from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.wire.lines import LONGEST, Lines, number_in
-from urban_mule.bench.wire.listener import listen, open_port
+from urban_mule.bench.wire.listener import listen
+from urban_mule.bench.wire.ports import open_port
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
@@ -78,7 +79,7 @@ def view(demo_copy: Path, qtbot: Any, tmp_path: Path, monkeypatch: pytest.Monkey
     window.stage.open_round("reversal")
     found = window.stage.round
     assert found is not None
-    found.begin()
+    found.plan.begin()
     found.window_kept = window  # type: ignore[attr-defined]
     return found
 

@@ -44,3 +44,19 @@ class Accelerometer(Protocol):
 
     def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
         """Times [s] and accelerations, one column a direction, from now on. Raises DeviceError."""
+
+
+class Machine(Mover, Indicator, Accelerometer, Protocol):
+    """What a plan is carried out on."""
+
+    @property
+    def practice(self) -> bool:
+        """Whether its readings are made up."""
+
+    def hand(self, what: str, *values: float) -> float:
+        """Do what a person does beside a machine, and say what the tool in the hand shows; only a practice machine can.
+
+        `push` effort: push and hold (0 lets go); `wait` seconds: let time pass; `tone` span, mass a metre: pluck the belt [Hz];
+        `drag` lever arm: turn the shaft [N]; `ripple` speed, crest: look at a test piece, the spacing for crest 0, else its
+        height. Raises DeviceError.
+        """

@@ -11,11 +11,8 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
-from urban_mule.bench.sessions.sweep import sweep_session
-from urban_mule.bench.sessions.travel import travel_session
-from urban_mule.bench.sessions.two_way import spread_targets, two_way_session
+from urban_mule.bench.sessions.carried import usual, walk
+from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, spread_targets
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
@@ -177,18 +174,14 @@ def measured_round(project: Project, truth: Truth, taken: datetime, note: str) -
     def on(done: int, total: int) -> bool:
         return True
 
-    travel = travel_session(machine, machine, axis.travel, 5, on)
-    reversal = two_way_session(machine, machine, np.array([0.1, 0.3, 0.5, 0.7, 0.85]), 5, 0.02, on)
-    sweep = sweep_session(machine, machine, 8.0, 110.0, 6.0, on)
-    targets = spread_targets(axis.travel, 11, truth.seed)
-    positioning = two_way_session(machine, machine, targets, 5, 0.02, on)
-    return [
-        {"kind": "travel", "commanded": 0.8 * axis.travel, "measured": travel, "gauge_uncertainty": 1.2e-5, **said},
-        {"kind": "reversal", "targets": reversal.targets, "up": reversal.up, "down": reversal.down, **said},
-        {"kind": "acceleration", "time": sweep.time, "values": np.round(sweep.values, 4),
-         "direction": "along X, across, up", **said},
-        {"kind": "positioning", "targets": positioning.targets, "up": positioning.up, "down": positioning.down, **said},
-    ]
+    plan = PlanAxis(axis.travel, True)
+    plans: dict[str, dict[str, Any]] = {
+        "travel": {}, "reversal": {"targets": "100 300 500 700 850", "repeats": 5, "overrun": "20"},
+        "acceleration": {"direction": "along X, across, up"},
+        "positioning": {"targets": as_typed(plan, spread_targets(axis.travel, 11, truth.seed)), "overrun": "20"}}
+    more = {"travel": {"gauge_uncertainty": 1.2e-5}}
+    return [{"kind": kind, **walk(kind, plan, usual(kind, plan, **changed), machine, on), **more.get(kind, {}), **said}
+            for kind, changed in plans.items()]
 
 
 def set_on_hardware(file: ProjectFile, project: Project, time: datetime, names: tuple[str, ...]) -> None:

@@ -1,237 +1,44 @@
-"""The plan of every kind of reading that a person can take by hand, each declared once."""
+"""The plan of every kind of reading, each declared once."""
 
 from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
-
-from urban_mule.bench.sessions.rounds import (
-    FURTHEST,
-    PlanAxis,
-    PlanKind,
-    Step,
-    as_typed,
-    in_travel,
-    numbers,
-    repeats_of,
-    spread,
+from urban_mule.bench.sessions.by_hand import (
+    columns_drag,
+    columns_push,
+    columns_ripple,
+    columns_tone,
+    settings_push,
+    steps_drag,
+    steps_push,
+    steps_ripple,
+    steps_tone,
 )
+from urban_mule.bench.sessions.by_place import (
+    columns_drift,
+    columns_lengths,
+    columns_two_way,
+    settings_lengths,
+    settings_travel,
+    settings_two_way,
+    steps_drift,
+    steps_lengths,
+    steps_travel,
+    steps_two_way,
+)
+from urban_mule.bench.sessions.record import columns_record, settings_record, steps_record
+from urban_mule.bench.sessions.rounds import PlanAxis, PlanKind, Step, as_typed, in_travel, listed, numbers
 from urban_mule.core.sheet.given import BadValue, Given
 
-BY_HAND = 18.0  # s that a person takes to move, to read and to type
 LENGTH = ("µm", "°")
 REPEATS = Given("repeats", "", "", "how often each is taken", whole=True, least=1, most=50, label="Repeats")
 TARGETS = Given("targets", "", "", "places, mm or degrees, apart by spaces", label="Targets")
-
-
-def _settings_two_way(count: int, repeats: int) -> Any:
-    def settings(axis: PlanAxis) -> dict[str, Any]:
-        return {"targets": spread(axis, count), "repeats": repeats}
-
-    return settings
-
-
-def _steps_two_way(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    """Up through the targets, down through them, as often as asked; each end is passed before turning."""
-    targets = sorted(in_travel(axis, numbers(settings["targets"], "targets", 1)))
-    found = []
-    for repeat in range(repeats_of(settings)):
-        for table, way, order in (("up", "below", range(len(targets))), ("down", "above", reversed(range(len(targets))))):
-            for number, place in enumerate(order):
-                turn = f" Pass it first, then come back from {way}." if number == 0 else ""
-                found.append(
-                    Step(
-                        f"{table}[{repeat}][{place}]",
-                        f"Go to {axis.said(targets[place])}, coming from {way}.{turn}",
-                        BY_HAND,
-                        targets[place],
-                    )
-                )
-    return tuple(found)
-
-
-def _table(values: dict[str, float], name: str, columns: int) -> list[list[float]]:
-    """The whole rows of a table; a repeat that was begun and not ended is left out."""
-    rows: list[list[float]] = []
-    while all(f"{name}[{len(rows)}][{column}]" in values for column in range(columns)):
-        rows.append([values[f"{name}[{len(rows)}][{column}]"] for column in range(columns)])
-    return rows
-
-
-def _columns_two_way(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    targets = sorted(settings["places"])
-    up, down = (_table(values, name, len(targets)) for name in ("up", "down"))
-    whole = min(len(up), len(down))
-    return {"targets": targets, "up": up[:whole], "down": down[:whole]}
-
-
-def _settings_travel(axis: PlanAxis) -> dict[str, Any]:
-    return {"commanded": as_typed(axis, [0.8 * (axis.travel or 0.5)]), "repeats": 5}
-
-
-def _steps_travel(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    commanded = in_travel(axis, numbers(settings["commanded"], "commanded"))[0]
-    if commanded == 0:
-        raise BadValue("commanded is 0; a travel to measure is needed", "commanded")
-    return tuple(
-        Step(
-            f"measured[{n}]",
-            f"Go to the start from below and zero the gauge; go {axis.said(commanded)} on. Read the length.",
-            2.5 * BY_HAND,
-            float(n),
-        )
-        for n in range(repeats_of(settings))
-    )
-
-
-def _list(values: dict[str, float], name: str) -> list[float]:
-    found: list[float] = []
-    while f"{name}[{len(found)}]" in values:
-        found.append(values[f"{name}[{len(found)}]"])
-    return found
-
-
-def _settings_lengths(axis: PlanAxis) -> dict[str, Any]:
-    return {"targets": as_typed(axis, np.round(np.linspace(0.1, FURTHEST, 5) * (axis.travel or 0.5), 4)), "repeats": 3}
-
-
-def _steps_lengths(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    targets = sorted(in_travel(axis, numbers(settings["targets"], "targets", 2)))
-    return tuple(
-        Step(
-            f"measured[{repeat}][{place}]", f"Go to {axis.said(target)}, coming from below. Read where it stands.", BY_HAND, target
-        )
-        for repeat in range(repeats_of(settings))
-        for place, target in enumerate(targets)
-    )
-
-
-def _columns_lengths(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    targets = sorted(settings["places"])
-    return {"commanded": targets, "measured": _table(values, "measured", len(targets))}
-
-
-def _settings_push(_axis: PlanAxis) -> dict[str, Any]:
-    return {"forces": "10 20 40 60", "repeats": 3}
-
-
-def _steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    forces, unit = sorted(numbers(settings["forces"], "forces", 2)), "N" if axis.linear else "N·m"
-    if forces[0] <= 0:
-        raise BadValue(f"a force of {forces[0]:g} {unit} does not push; allowed are forces above 0", "forces")
-    return tuple(
-        Step(
-            f"{way}[{repeat}][{place}]",
-            f"Push to {way} with {force:g} {unit} and hold. Read the indicator.",
-            BY_HAND,
-            force if way == "plus" else -force,
-        )
-        for repeat in range(repeats_of(settings))
-        for place, force in enumerate(forces)
-        for way in ("plus", "minus")
-    )
-
-
-def _columns_push(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    forces = sorted(numbers(settings["forces"], "forces", 2))
-    plus, minus = (_table(values, way, len(forces)) for way in ("plus", "minus"))
-    whole = min(len(plus), len(minus))
-    return {"forces": forces, "plus": plus[:whole], "minus": minus[:whole]}
-
-
-def positive(settings: dict[str, Any], name: str, needed: bool = True) -> float | None:
-    """A single number of a plan above 0, as its text says it. Raises BadValue."""
-    text = str(settings.get(name) or "").strip()
-    if not text and not needed:
-        return None
-    value = numbers(text, name)[0] if text else 0.0
-    if value <= 0:
-        raise BadValue(f"{name} is {text or 'empty'}; a number above 0 is needed", name)
-    return value
-
-
-def _steps_tone(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    span = positive(settings, "span")
-    positive(settings, "linear_mass")
-    return (Step("frequency", f"Pluck the free span of {span:g} mm and read its lowest tone.", BY_HAND, 0.0),)
-
-
-def _columns_tone(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    return {
-        **values,
-        "span": (positive(settings, "span") or 0.0) * 1e-3,
-        "linear_mass": (positive(settings, "linear_mass") or 0.0) * 1e-3,
-    }
-
-
-def _steps_drag(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    radius = positive(settings, "radius")
-    low, high = positive(settings, "lowest", False), positive(settings, "highest", False)
-    if low is not None and high is not None and low > high:
-        raise BadValue(f"lowest is {low:g}, above highest, {high:g}", "lowest")
-    return (
-        Step(
-            "force",
-            f"Pull at {radius:g} mm from the shaft until it just turns. It must drag slightly and stay smooth;"
-            " roughness under the hand means too much.",
-            BY_HAND,
-            0.0,
-        ),
-    )
-
-
-def _columns_drag(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    bounds = {name: value for name in ("lowest", "highest") if (value := positive(settings, name, False)) is not None}
-    return {**values, "radius": (positive(settings, "radius") or 0.0) * 1e-3, **bounds}
-
-
-def _steps_drift(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    minutes = sorted(numbers(settings["minutes"], "minutes", 3))
-    if minutes[0] < 0:
-        raise BadValue(f"minutes begin at {minutes[0]:g}; the cold start is 0", "minutes")
-    place = axis.said(in_travel(axis, numbers(settings["targets"], "targets"))[0])
-    gaps = [minutes[0], *np.diff(minutes)]
-    return tuple(
-        Step(
-            f"deviation[{n}]",
-            f"{minute:g} minutes from the cold start: go to {place} from below. Read the indicator.",
-            max(BY_HAND, float(gap) * 60),
-            minute * 60,
-        )
-        for n, (minute, gap) in enumerate(zip(minutes, gaps, strict=True))
-    )
-
-
-def _columns_drift(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    deviation = _list(values, "deviation")
-    return {
-        "time": [minute * 60 for minute in sorted(numbers(settings["minutes"], "minutes", 3))][: len(deviation)],
-        "deviation": deviation,
-    }
-
-
-def _steps_ripple(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    positive(settings, "speed")
-    crests = numbers(settings["crests"], "crests")[0]
-    if not 0 <= crests <= 20 or crests != int(crests):
-        raise BadValue(f"crests is {crests:g}; allowed is a whole number from 0 to 20", "crests")
-    first = Step("spacing", "Measure along the ripple behind the corner, from one crest to the next.", BY_HAND, 0.0)
-    return (
-        first,
-        *(
-            Step(f"heights[{n}]", f"Height of crest {n + 1}, counted from the corner.", BY_HAND, n + 1.0)
-            for n in range(int(crests))
-        ),
-    )
-
-
-def _columns_ripple(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    heights = _list(values, "heights")
-    speed = (positive(settings, "speed") or 0.0) * (1e-3 if settings["linear"] else np.pi / 180)
-    return {"speed": speed, "spacing": values["spacing"], **({"heights": heights} if heights else {})}
-
-
+TURN = (
+    Given("overrun", "", "", "how far an end is passed before turning, mm or degrees", label="Overrun"),
+    Given("dwell", "", "", "seconds it stands before it is read", label="Dwell"),
+)
+SENSOR_PLACE = Given("sensor_place", "", "", "where gauge or sensor stands; kept with the set", label="Place of the sensor")
 INDICATOR = "The indicator stands on what does not move and touches the carriage as near to the tool as it can."
 PLAN_KINDS: dict[str, PlanKind] = {
     one.kind: one
@@ -243,10 +50,10 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "how much motion is lost at a reversal, and where along the travel",
             "[travel]",
             LENGTH,
-            _settings_two_way(5, 3),
-            _steps_two_way,
-            _columns_two_way,
-            (TARGETS, REPEATS),
+            settings_two_way(5, 3),
+            steps_two_way,
+            columns_two_way,
+            (TARGETS, REPEATS, *TURN),
             True,
         ),
         PlanKind(
@@ -256,10 +63,10 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "accuracy and repeatability as ISO 230-2 has them, and what the error is made of",
             "[travel]",
             LENGTH,
-            _settings_two_way(11, 5),
-            _steps_two_way,
-            _columns_two_way,
-            (TARGETS, REPEATS),
+            settings_two_way(11, 5),
+            steps_two_way,
+            columns_two_way,
+            (TARGETS, REPEATS, *TURN),
             True,
         ),
         PlanKind(
@@ -269,9 +76,9 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "whether steps per unit are right, or a setting is wrong",
             "[travel]",
             ("mm", "°"),
-            _settings_travel,
-            _steps_travel,
-            lambda settings, values: {"commanded": settings["places"][0], "measured": _list(values, "measured")},
+            settings_travel,
+            steps_travel,
+            lambda settings, values: {"commanded": settings["places"][0], "measured": listed(values, "measured")},
             (Given("commanded", "", "", "travel to measure, mm or degrees", label="Travel"), REPEATS),
         ),
         PlanKind(
@@ -281,10 +88,10 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "the scale apart from an offset, and what temperature explains of it",
             "[travel]",
             ("mm", "°"),
-            _settings_lengths,
-            _steps_lengths,
-            _columns_lengths,
-            (TARGETS, REPEATS),
+            settings_lengths,
+            steps_lengths,
+            columns_lengths,
+            (TARGETS, REPEATS, *TURN),
         ),
         PlanKind(
             "push",
@@ -293,9 +100,9 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "clearance, which is repaired, apart from spring, which wants a stiffer part",
             "[travel]",
             LENGTH,
-            _settings_push,
-            _steps_push,
-            _columns_push,
+            settings_push,
+            steps_push,
+            columns_push,
             (Given("forces", "", "", "forces, apart by spaces", label="Forces"), REPEATS),
             True,
         ),
@@ -307,8 +114,8 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "Hz",
             ("Hz", "Hz"),
             lambda axis: {"span": "", "linear_mass": ""},
-            _steps_tone,
-            _columns_tone,
+            steps_tone,
+            columns_tone,
             (
                 Given("span", "mm", "", "free length of the belt", label="Free span"),
                 Given("linear_mass", "g/m", "", "mass of a metre of this belt in its width", label="Belt, g/m"),
@@ -322,8 +129,8 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "N",
             ("N", "N"),
             lambda axis: {"radius": "", "lowest": "", "highest": ""},
-            _steps_drag,
-            _columns_drag,
+            steps_drag,
+            columns_drag,
             (
                 Given("radius", "mm", "", "lever arm", label="Lever"),
                 Given("lowest", "N·m", "", "least wanted", label="Wanted from"),
@@ -338,13 +145,31 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "[travel]",
             LENGTH,
             lambda axis: {"minutes": "0 2 5 10 15 20 30 45 60", "targets": as_typed(axis, [0.5 * (axis.travel or 0.5)])},
-            _steps_drift,
-            _columns_drift,
+            steps_drift,
+            columns_drift,
             (
                 Given("minutes", "", "", "minutes from the cold start", label="Minutes"),
                 Given("targets", "", "", "the place, mm or degrees", label="Place"),
             ),
             True,
+        ),
+        PlanKind(
+            "acceleration",
+            "sensor",
+            "The accelerometer is screwed or waxed on as near to the tool as it can be.",
+            "where the axis rings, how strongly, and which shaper and acceleration it bears",
+            "m/s²",
+            ("m/s²", "m/s²"),
+            settings_record,
+            steps_record,
+            columns_record,
+            (
+                Given("lowest", "Hz", "", "sweep from", label="Sweep from"),
+                Given("highest", "Hz", "", "sweep up to", label="Up to"),
+                Given("duration", "s", "", "how long the sweep lasts", label="Within"),
+                Given("direction", "", "", "directions of the sensor, apart by commas", label="Directions"),
+            ),
+            records=True,
         ),
         PlanKind(
             "ripple",
@@ -354,8 +179,8 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "[travel]",
             ("mm", "°"),
             lambda axis: {"speed": as_typed(axis, [axis.speed or 0.1]), "crests": "4"},
-            _steps_ripple,
-            _columns_ripple,
+            steps_ripple,
+            columns_ripple,
             (
                 Given("speed", "", "", "speed at which it was made, mm/s or degrees a second", label="Speed"),
                 Given("crests", "", "", "crests whose height is read; 0 for none", label="Crests"),

@@ -14,10 +14,10 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.sessions.two_way import spread_targets
 from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.given import BadValue, Given
 
+BY_HAND = 18.0  # s that a person takes to move, to read and to type
 FAR = 4.0  # times the scatter of its fellows beyond which a number is asked about
 TENTH, HUNDREDTH = 0.1, 0.02  # of the middle of its fellows: what they may scatter by without being asked about
 SCATTER = 1.4826  # of the median of the departures, for a normal distribution
@@ -41,12 +41,24 @@ class PlanAxis:
 
 @dataclass(frozen=True)
 class Step:
-    """One number to take: where it belongs, what to do first, how long that takes by hand [s], and where it is drawn."""
+    """One number to take: where it belongs, what to do first, how long that takes by hand [s], and where it is drawn.
+
+    does: the same for a machine on a wire, act after act: ("move", place), ("zero",), ("hand", what, values…), and at the end what
+    gives the number: ("read",), a hand, or ("record", from Hz, to Hz, seconds). adds: to what the indicator reads, to make the
+    number.
+    """
 
     place: str
     instruction: str
     seconds: float
     at: float
+    does: tuple[tuple[Any, ...], ...] = ()
+    adds: float = 0.0
+
+    @property
+    def moves(self) -> tuple[float, ...]:
+        """Where the machine goes for it, in this order."""
+        return tuple(act[1] for act in self.does if act[0] == "move")
 
 
 @dataclass(frozen=True)
@@ -56,6 +68,7 @@ class PlanKind:
     setup: what is drawn of it (a word that the picture knows); where: how the gauge stands; tells: what comes of it. settings:
     what may be changed, with its usual value; a list is one text. unit: of the numbers taken, `[travel]` for lengths; reads: the
     unit in which they are usually read, on a linear and on a rotary axis. deviations: whether zero is the right answer.
+    records: its one step is a record that only a device takes.
     """
 
     kind: str
@@ -69,6 +82,20 @@ class PlanKind:
     columns: Callable[[dict[str, Any], dict[str, float]], dict[str, Any]]
     givens: tuple[Given, ...] = ()
     deviations: bool = False
+    records: bool = False
+
+    def usual_unit(self, axis: PlanAxis) -> str:
+        """The unit in which such numbers are usually read."""
+        return self.reads[0 if axis.linear else 1]
+
+    def si_unit(self, axis: PlanAxis) -> str:
+        """The unit in which such numbers are kept."""
+        return self.unit.replace("[travel]", "m" if axis.linear else "rad")
+
+    @property
+    def sensed(self) -> bool:
+        """Whether its numbers depend on where the gauge or the sensor stands."""
+        return self.setup in ("indicator", "push", "sensor")
 
 
 @dataclass
@@ -185,7 +212,33 @@ def as_typed(axis: PlanAxis, values: Any) -> str:
     return " ".join(axis.said(float(value)).split(" ")[0] for value in values)
 
 
+def spread_targets(travel: float, count: int, seed: int) -> np.ndarray:
+    """Targets [travel] over the travel with a random part in their spacing, so that a periodic error is not hidden.
+
+    Source: ISO 230-2, choice of target positions.
+    """
+    interval = 0.9 * travel / (count - 1)
+    random = np.random.default_rng(seed).uniform(-0.25, 0.25, count)
+    return np.asarray(np.round(0.05 * travel + (np.arange(count) + random) * interval, 6))
+
+
 def spread(axis: PlanAxis, count: int) -> str:
     """Usual targets over the travel, with the standard's random part in their spacing."""
     targets = spread_targets(axis.travel or 0.5, count, 1)
     return as_typed(axis, np.round(targets, 3) if axis.linear else np.radians(np.round(np.degrees(targets), 1)))
+
+
+def table_of(values: dict[str, float], name: str, columns: int) -> list[list[float]]:
+    """The whole rows of a table; a repeat that was begun and not ended is left out."""
+    rows: list[list[float]] = []
+    while all(f"{name}[{len(rows)}][{column}]" in values for column in range(columns)):
+        rows.append([values[f"{name}[{len(rows)}][{column}]"] for column in range(columns)])
+    return rows
+
+
+def listed(values: dict[str, float], name: str) -> list[float]:
+    """The numbers of a list, up to the first that was not taken."""
+    found: list[float] = []
+    while f"{name}[{len(found)}]" in values:
+        found.append(values[f"{name}[{len(found)}]"])
+    return found

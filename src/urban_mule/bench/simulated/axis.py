@@ -5,15 +5,21 @@ What it should do comes from the solved project; what it really does comes from 
 
 from __future__ import annotations
 
-import time
+import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from urban_mule.bench.devices import RESTING, DeviceError
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.train.links import Belt
 
 SAMPLE_RATE = 1600.0  # Hz
+LONGEST_RECORD = 600.0  # s
+USUAL_PRETENSION = 100.0  # N, of a belt whose own the project does not say
+HAND_SCATTER = 2e-3  # share of what a hand and its tool read
+RIPPLE_AT = 30e-6  # m: height of the first crest of the ripple on a test piece
 
 
 @dataclass(frozen=True)
@@ -42,6 +48,11 @@ class Truth:
     modes: tuple[HiddenMode, ...] = (HiddenMode(34.0, 0.045),)
     sensor_noise: float = 0.03  # m/s²
     lost_samples: int = 0
+    compliance: float = 1.2e-7  # travel per effort
+    pretension: float | None = None  # N, of the belt; None: as the project has it
+    preload_torque: float = 0.03  # N·m that turn the preloaded shaft
+    warm_growth: float = 0.0  # of the whole travel, when warm
+    warm_time: float = 1500.0  # s, time constant of warming
 
 
 def invented_truth(machine_seed: int, session: int) -> Truth:
@@ -52,7 +63,9 @@ def invented_truth(machine_seed: int, session: int) -> Truth:
         seed=machine_seed % 2**32 + session, clearance=float(random.uniform(8e-6, 45e-6)),
         clearance_wear=float(random.uniform(0, 12e-6)), scale_error=float(random.uniform(-6e-5, 6e-5)),
         periodic_error=float(random.uniform(1e-6, 6e-6)), bow=float(random.uniform(-12e-6, 12e-6)),
-        scatter=float(random.uniform(0.8e-6, 2.5e-6)),
+        scatter=float(random.uniform(0.8e-6, 2.5e-6)), compliance=float(random.uniform(0.5e-7, 3e-7)),
+        preload_torque=float(random.uniform(0.015, 0.06)), warm_growth=float(random.uniform(5e-6, 40e-6)),
+        warm_time=float(random.uniform(900, 2400)),
         modes=(HiddenMode(first, float(random.uniform(0.025, 0.06))),
                HiddenMode(first * float(random.uniform(1.7, 2.4)), 0.05, (0.15, 0.2, 0.05))),
     )
@@ -60,19 +73,22 @@ def invented_truth(machine_seed: int, session: int) -> Truth:
 
 @dataclass
 class SimulatedAxis:
-    """Mover, Indicator and Accelerometer in one. pace [s]: real time spent on each move, so that a person can watch."""
+    """A whole machine of one axis: mover, indicator, accelerometer, and the hand of a person beside it."""
 
     solution: Solution
     truth: Truth = field(default_factory=Truth)
-    pace: float = 0.0
+    practice = True
 
     def __post_init__(self) -> None:
         self._random = np.random.default_rng(self.truth.seed)
-        self._travel = float(self.solution.get("travel", 0.5) or 0.5)
+        self.travel = float(self.solution.get("travel", 0.5) or 0.5)
         self._period = float(self.solution.get("travel_per_turn", 0.01))
         self._step = float(self.solution.get("step_length", 0.0))
         self._enabled, self._commanded, self._real, self._moves = False, 0.0, 0.0, 0
         self._sweep: tuple[float, float, float] | None = None
+        self._warming = self._pushed = 0.0
+        belts = [link.pretension for link in self.solution.get("train", ()) or () if isinstance(link, Belt) and link.pretension]
+        self._pretension = self.truth.pretension or (belts[-1] if belts else USUAL_PRETENSION)
 
     def enable(self) -> None:
         self._enabled = True
@@ -86,28 +102,68 @@ class SimulatedAxis:
     def move(self, position: float) -> None:
         if not self._enabled:
             raise DeviceError("the axis is not enabled; enable it with a hand on the stop")
-        if not -0.02 * self._travel <= position <= 1.02 * self._travel:
-            raise DeviceError(f"{position:.6g} lies outside the travel of 0 to {self._travel:.6g}")
-        time.sleep(self.pace)
+        if not -0.02 * self.travel <= position <= 1.02 * self.travel:
+            raise DeviceError(f"{position:.6g} lies outside the travel of 0 to {self.travel:.6g}")
         self._moves += 1
-        self._commanded = position
+        self._commanded, self._pushed = position, 0.0
         self._real = self._rest(position)
 
     def _rest(self, commanded: float) -> float:
         """Where the load comes to rest: the drive drags it through the clearance, the guides hold it there."""
-        truth, share = self.truth, commanded / self._travel
+        truth, share = self.truth, commanded / self.travel
         whole = round(commanded / self._step) * self._step if self._step else commanded
         driven = (
             whole * (1 + truth.scale_error)
             + truth.periodic_error * np.sin(2 * np.pi * commanded / self._period)
             + truth.bow * 4 * share * (1 - share)
             + truth.drift * self._moves * share
+            + truth.warm_growth * (1 - math.exp(-self._warming / truth.warm_time)) * share
         )
-        play = (truth.clearance + truth.clearance_wear * share) / 2
+        play = self._play(share)
         return float(np.clip(self._real, driven - play, driven + play) + truth.scatter * self._random.standard_normal())
 
+    def _play(self, share: float) -> float:
+        """Half of the clearance at a share of the travel."""
+        return (self.truth.clearance + self.truth.clearance_wear * share) / 2
+
+    def hand(self, what: str, *values: float) -> float:
+        """As `Machine.hand` says. Raises DeviceError."""
+        try:
+            return float(self._hands[what](*values)) * (1 + HAND_SCATTER * self._random.standard_normal())
+        except (KeyError, TypeError, ArithmeticError):
+            raise DeviceError(f"{what} with {len(values)} numbers is nothing a hand can do here") from None
+
+    @property
+    def _hands(self) -> dict[str, Callable[..., float]]:
+        return {"push": self._push, "wait": self._wait, "tone": self._tone, "drag": self._drag, "ripple": self._ripple}
+
+    def _push(self, effort: float) -> float:
+        self._pushed = effort
+        return 0.0
+
+    def _wait(self, seconds: float) -> float:
+        self._warming += max(seconds, 0.0)
+        return 0.0
+
+    def _tone(self, span: float, linear_mass: float) -> float:
+        return math.sqrt(self._pretension / linear_mass) / (2 * span)
+
+    def _drag(self, radius: float) -> float:
+        return self.truth.preload_torque / radius
+
+    def _ripple(self, speed: float, crest: float) -> float:
+        mode = self.truth.modes[0]
+        if not crest:
+            return speed / (mode.frequency * math.sqrt(1 - mode.damping_ratio**2))
+        return RIPPLE_AT * math.exp(-2 * math.pi * mode.damping_ratio / math.sqrt(1 - mode.damping_ratio**2) * (crest - 1))
+
     def read(self) -> float:
-        seen = self._real - self._commanded + self.truth.indicator_noise * self._random.standard_normal()
+        shoved = 0.0
+        if self._pushed:  # it lies at one side of its play, and gives way
+            middle = self._commanded - self._real
+            shoved = middle + math.copysign(self._play(self._commanded / self.travel), self._pushed)
+            shoved += self.truth.compliance * self._pushed
+        seen = self._real - self._commanded + shoved + self.truth.indicator_noise * self._random.standard_normal()
         return float(np.round(seen / self.truth.indicator_resolution) * self.truth.indicator_resolution)
 
     def shake(self, low: float, high: float, duration: float) -> None:
@@ -118,9 +174,9 @@ class SimulatedAxis:
         self._sweep = (low, high, duration)
 
     def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
-        count = int(duration * SAMPLE_RATE)
-        if count < 2:
-            raise DeviceError(f"{duration:g} s are too short to record")
+        count = int(min(duration, 2 * LONGEST_RECORD) * SAMPLE_RATE)
+        if count < 2 or duration > LONGEST_RECORD:
+            raise DeviceError(f"{duration:g} s cannot be recorded; at most {LONGEST_RECORD:g} s, and two samples at least")
         times = np.arange(count) / SAMPLE_RATE
         values = self._response(times)
         values += self.truth.sensor_noise * self._random.standard_normal(values.shape)

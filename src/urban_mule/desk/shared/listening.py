@@ -9,7 +9,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QHideEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
 
-from urban_mule.bench.wire.listener import Port, listen, open_port
+from urban_mule.bench.wire.listener import listen
+from urban_mule.bench.wire.ports import Port, open_port
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session

@@ -8,8 +8,6 @@ from uuid import uuid4
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
-    QComboBox,
-    QGridLayout,
     QHBoxLayout,
     QLineEdit,
     QProgressBar,
@@ -25,15 +23,15 @@ from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
-from urban_mule.desk.kit.painting import Label, tip
+from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.listening import ListeningRow
+from urban_mule.desk.shared.machine_row import MachineRow
+from urban_mule.desk.shared.plan_page import PlanPage, minutes
 from urban_mule.desk.shared.round_picture import RoundPicture
-from urban_mule.desk.shared.setup import Drawn
 from urban_mule.store.book import conditions_of
-from urban_mule.store.document.project import GaugeModel
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.project_file import now
 
@@ -65,153 +63,27 @@ class RoundView(QWidget):
         self.axis = plan_axis(self.begun)
         self.round: Round | None = None
         self.steps: tuple[Step, ...] = ()
-        self._asked = self._from_device = ""
+        self._asked = self._from_device = self._device_source = ""
+        self._record: dict[str, Any] = {}
         self._pages = QStackedLayout(self)
-        self._pages.addWidget(self._plan_page())
+        self.plan = PlanPage(session, kind, self.axis, self.begun.axis.name)
+        self.plan.begun.connect(self.begin)
+        self.plan.left.connect(self.left)
+        self.plan.to_print.connect(self.to_print)
+        self._pages.addWidget(self.plan)
         self._pages.addWidget(self._round_page())
         if under_way is not None:
             self._go_on_with(under_way)
 
-    # The plan
-
-    def _plan_page(self) -> QWidget:
-        page = QWidget()
-        box = QVBoxLayout(page)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(8)
-        box.addWidget(Label(f"The plan: {reading_kinds()[self.kind].words} on {self.begun.axis.name}", objectName="heading"))
-        box.addWidget(Label(f"{self.plan_kind.where} It tells {self.plan_kind.tells}.", wordWrap=True))
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(16)
-        self.fields: dict[str, QLineEdit] = {}
-        try:
-            usual = self.plan_kind.settings(self.axis)
-        except BadValue:
-            usual = {}
-        for row, given in enumerate(self.plan_kind.givens):
-            line = QLineEdit(str(usual.get(given.name, "")), accessibleName=f"{given.label}: {given.doc}")
-            line.textEdited.connect(lambda _text: self.look())
-            tip(line, given.doc)
-            self.fields[given.name] = line
-            grid.addWidget(Label(given.label, objectName="label"), row, 0)
-            grid.addWidget(line, row, 1)
-            grid.addWidget(Label(given.unit or given.doc, objectName="label"), row, 2)
-        grid.setColumnStretch(1, 3)
-        grid.setColumnStretch(2, 2)
-        box.addLayout(grid)
-        box.addLayout(self._gauge_row())
-        self.preview = Label(objectName="heading", wordWrap=True)
-        self.fault = Label(objectName="wrong", wordWrap=True)
-        box.addWidget(self.preview)
-        box.addWidget(self.fault)
-        row_ = QHBoxLayout()
-        self.start = QPushButton("Begin the round", objectName="strong")
-        self.start.clicked.connect(self.begin)
-        row_.addWidget(self.start)
-        for words, action in (("Print the plan…", self._print), ("Leave", self.left.emit)):
-            button = QPushButton(words, objectName="plain")
-            button.clicked.connect(action)
-            row_.addWidget(button)
-        row_.addStretch(1)
-        box.addLayout(row_)
-        box.addWidget(Drawn(self.plan_kind.setup), 1)
-        self.look()
-        return page
-
-    def _gauge_row(self) -> QHBoxLayout:
-        """Which gauge, and what is asked once of a new one."""
-        row = QHBoxLayout()
-        row.setSpacing(8)
-        self.gauge = QComboBox(accessibleName="Gauge")
-        self.gauge.addItem(NO_GAUGE, "")
-        for gauge in self.session.project.gauges or ():
-            self.gauge.addItem(gauge.name, gauge.name)
-        self.gauge.addItem("another gauge…", None)
-        self.gauge.setCurrentIndex(1 if self.session.project.gauges else 0)
-        self.gauge.activated.connect(lambda _place: self.look())
-        row.addWidget(Label("Gauge", objectName="label"))
-        row.addWidget(self.gauge)
-        self.new_gauge = QWidget()
-        inner = QHBoxLayout(self.new_gauge)
-        inner.setContentsMargins(0, 0, 0, 0)
-        self.gauge_lines = {name: QLineEdit(placeholderText=hint, accessibleName=name) for name, hint in (
-            ("name", "its name"), ("unit", f"reads in {self.reads}"), ("resolution", "shows 1 µm"),
-            ("gauge_uncertainty", "sure to 2 µm"))}
-        for line in self.gauge_lines.values():
-            inner.addWidget(line)
-        self.sign = QComboBox(accessibleName="Which way its number grows")
-        for choice, words in (("plus", "grows to plus"), ("minus", "grows to minus")):
-            self.sign.addItem(words, choice)
-        inner.addWidget(self.sign)
-        row.addWidget(self.new_gauge)
-        row.addStretch(1)
-        return row
-
-    @property
-    def reads(self) -> str:
-        """The unit in which such numbers are usually read."""
-        return self.plan_kind.reads[0 if self.axis.linear else 1]
-
     @property
     def si_unit(self) -> str:
-        return self.plan_kind.unit.replace("[travel]", "m" if self.axis.linear else "rad")
+        return self.plan_kind.si_unit(self.axis)
 
-    @property
-    def settings(self) -> dict[str, Any]:
-        """The plan as it is typed."""
-        return {name: _whole(line.text()) if name == "repeats" else line.text().strip() for name, line in self.fields.items()}
-
-    def look(self) -> None:
-        """Say how many numbers the plan takes and how long, or what is wrong with it."""
-        self.new_gauge.setVisible(self.gauge.currentData() is None)
-        try:
-            steps = steps_of(self.kind, self.axis, self.settings)
-        except BadValue as why:
-            self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
-            self.preview.setText("")
-            self.start.setEnabled(False)
-            return
-        self.fault.setText("")
-        self.preview.setText(summary(steps))
-        self.start.setEnabled(True)
-
-    def _print(self) -> None:
-        if self.start.isEnabled():
-            self.to_print.emit((self.kind, self.begun.axis.name, steps_of(self.kind, self.axis, self.settings), self.reads))
-
-    def _kept_gauge(self) -> str:
-        """The name of the gauge chosen; a new one is kept in the project. Raises BadValue."""
-        if self.gauge.currentData() is not None:
-            return str(self.gauge.currentData())
-        typed = {name: line.text().strip() for name, line in self.gauge_lines.items()}
-        values: dict[str, Any] = {"name": typed["name"], "unit": typed["unit"], "sign": self.sign.currentData()}
-        if typed["unit"]:
-            units.factor(typed["unit"], self.si_unit)
-        for name in ("resolution", "gauge_uncertainty"):
-            if typed[name]:
-                values[name] = GAUGE[name].check(units.parse(typed[name], "m" if self.axis.linear else "rad", self.reads)[0])
-        if not typed["name"]:
-            raise BadValue("the gauge has no name; type one, or choose one that is kept")
-        gauges = self.session.project.gauges or ()
-        try:
-            made = GaugeModel.model_validate({name: value for name, value in values.items() if value != ""})
-        except ValueError:
-            raise BadValue("the gauge cannot be taken so") from None
-        self.session.edit(("gauges",), (*gauges, made), f"gauge {made.name}")
-        return str(made.name)
-
-    def begin(self) -> None:
+    def begin(self, settings: dict[str, Any], gauge: str) -> None:
         """Begin the round as planned."""
-        try:
-            gauge = self._kept_gauge()
-        except BadValue as why:
-            self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
-            return
-        made = Round(uuid4().hex, self.kind, self.begun.axis.name, self.settings, gauge=gauge)
+        made = Round(uuid4().hex, self.kind, self.begun.axis.name, settings, gauge=gauge)
         self.session.save_round(made)
         self._go_on_with(made)
-
-    # The round
 
     def _round_page(self) -> QWidget:
         page = QWidget()
@@ -237,13 +109,19 @@ class RoundView(QWidget):
         self.unit.setFont(font(22))
         row.addWidget(self.editor)
         row.addWidget(self.unit)
-        row.addWidget(Label("Enter takes it; Up goes one back; Esc pauses", objectName="label"))
+        self.keys = Label("Enter takes it; Up goes one back; Esc pauses", objectName="label")
+        row.addWidget(self.keys)
         row.addStretch(1)
         box.addLayout(row)
         self.listening = ListeningRow(self.session)
         self.listening.heard.connect(self._sent)
         self.listening.shown.connect(self._stands)
         box.addWidget(self.listening)
+        self.machine = MachineRow(self.session, self.begun.axis, self.axis)
+        self.machine.got.connect(self._measured)
+        self.machine.joined.connect(lambda joined: self.listening.setHidden(joined or self.plan_kind.records))
+        self.machine.doubtful = lambda: bool(self._asked)
+        box.addWidget(self.machine)
         self.question = Label(objectName="question", wordWrap=True)
         self.following = Label(objectName="label", wordWrap=True)
         box.addWidget(self.question)
@@ -266,7 +144,7 @@ class RoundView(QWidget):
         try:
             self.steps = steps_of(under_way.kind, self.axis, under_way.settings)
         except BadValue as why:
-            self.fault.setText(f"The round that was begun cannot go on: {why}. Its numbers are kept.")
+            self.plan.fault.setText(f"The round that was begun cannot go on: {why}. Its numbers are kept.")
             return
         self._pages.setCurrentIndex(1)
         self._ask()
@@ -287,7 +165,7 @@ class RoundView(QWidget):
     def reading_unit(self) -> str:
         """The unit of what is typed: the gauge's where it says one that fits."""
         unit = "" if self.chosen_gauge is None else self.chosen_gauge.unit
-        return unit if unit in units.DIMENSIONS.get(self.si_unit, ()) else self.reads
+        return unit if unit in units.DIMENSIONS.get(self.si_unit, ()) else self.plan_kind.usual_unit(self.axis)
 
     def _ask(self) -> None:
         """Show the step that is to come; after the last one the reading is made."""
@@ -308,7 +186,11 @@ class RoundView(QWidget):
         self.following.setText(f"Then: {ahead[1].instruction}" if len(ahead) > 1 else "It is the last one.")
         self.unit.setText(self.reading_unit)
         self.editor.clear()
+        for widget in (self.editor, self.unit, self.keys):
+            widget.setVisible(not self.plan_kind.records)
+        self.listening.setHidden(self.plan_kind.records or self.machine.machine is not None)
         self.editor.setFocus()
+        self.machine.show_step(step)
 
     def take(self) -> None:
         """Take the number that is typed, or ask about it where it is odd; typed again it is taken as it is."""
@@ -330,16 +212,16 @@ class RoundView(QWidget):
             self.question.setText(f"{text} {self.reading_unit} is {odd}. Enter once more keeps it; else type it anew.")
             self.editor.selectAll()
             return
-        source = "device" if text == self._from_device else "typed"
+        source = self._device_source if text == self._from_device else "typed"
         self.round.taken.append({"place": step.place, "value": value, "typed": text, "source": source,
-                                 "time": now().isoformat(timespec="seconds"), **({"kept": odd} if odd else {})})
+                                 "time": _now(), **({"kept": odd} if odd else {})})
         self.session.save_round(self.round)
         self._ask()
 
     def _stands(self, number: str) -> None:
         """A number that the indicator sends by itself stands in the box until Enter; what a person types there stays."""
         if self.editor.text().strip() in ("", self._from_device):
-            self._from_device = number
+            self._from_device, self._device_source = number, "device"
             self.editor.setText(number)
 
     def _sent(self, number: str) -> None:
@@ -350,6 +232,21 @@ class RoundView(QWidget):
             self.take()
         else:
             self.question.setText(f"The indicator sent {number} while {typed} stands in the box; take that first, or clear it.")
+
+    def _measured(self, found: Any, practice: bool) -> None:
+        """What a machine on the wire gave for the step: a number, taken as Enter takes it, or a record, which ends the round."""
+        source = "practice" if practice else "device"
+        if isinstance(found, dict):
+            self._record = {"record": found}
+            assert self.round is not None
+            self.round.taken.append({"place": "record", "value": 0.0, "typed": "", "source": source, "time": _now()})
+            self.finish()
+            return
+        gauge = self.chosen_gauge
+        turned = -1 if self.plan_kind.deviations and gauge is not None and gauge.sign == "minus" else 1
+        self._from_device, self._device_source = f"{turned * found / units.factor(self.reading_unit, self.si_unit):.7g}", source
+        self.editor.setText(self._from_device)
+        self.take()
 
     def back(self) -> None:
         """One step back: the last number is given back to be typed anew."""
@@ -374,7 +271,7 @@ class RoundView(QWidget):
         """Make a reading of what was taken whole."""
         assert self.round is not None
         try:
-            data = columns_of(self.kind, self.axis, self.round.settings, self.round.values)
+            data = columns_of(self.kind, self.axis, self.round.settings, {**self.round.values, **self._record})
             reading = READING_MODELS[self.kind].model_validate({"kind": self.kind, **data, **self._told()})
         except (BadValue, ValueError) as why:
             self.question.setText(f"It cannot end here: {str(why).splitlines()[0]}.")
@@ -393,6 +290,8 @@ class RoundView(QWidget):
         told: dict[str, Any] = {"taken": str(self.round.taken[-1]["time"]), "source": most, "gauge": self.round.gauge,
                                 "sources": others or None,
                                 "conditions": conditions_of(self.begun.solution)}
+        if self.round.settings.get("sensor_place"):
+            told["conditions"]["sensor_place"] = self.round.settings["sensor_place"]
         columns = {one.name for one in reading_kinds()[self.kind].columns}
         for name in ("gauge_uncertainty", "gauge_expansion"):
             if gauge is not None and name in columns and getattr(gauge, name) is not None:
@@ -401,30 +300,26 @@ class RoundView(QWidget):
             told["temperature"] = self.session.project.ambient_temperature
         return told
 
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """F9, wherever the cursor stands in the round, is the press for the machine's step."""
+        if event is not None and event.key() == Qt.Key.Key_F9 and self.machine.presses.isVisible():
+            self.machine.press.click()
+            return
+        super().keyPressEvent(event)
+
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
             if event.key() == Qt.Key.Key_Up:
                 self.back()
                 return True
             if event.key() == Qt.Key.Key_Escape:
-                self.pause()
+                if self.machine.running:
+                    self.machine.stop()
+                else:
+                    self.pause()
                 return True
         return super().eventFilter(watched, event)
 
 
-def summary(steps: tuple[Step, ...]) -> str:
-    """How much a plan asks for."""
-    return f"{len(steps)} {'number' if len(steps) == 1 else 'numbers'}, {minutes(sum(step.seconds for step in steps))}."
-
-
-def minutes(seconds: float) -> str:
-    """A time as people say it."""
-    if seconds < 1.5 * MINUTE:
-        return f"about {max(5, 5 * round(seconds / 5)):.0f} seconds"
-    if seconds < 100 * MINUTE:
-        return f"about {seconds / MINUTE:.0f} minutes"
-    return f"about {seconds / MINUTE / 60:.1f} hours"
-
-
-def _whole(text: str) -> Any:
-    return int(text) if text.strip().isdigit() else text
+def _now() -> str:
+    return now().isoformat(timespec="seconds")

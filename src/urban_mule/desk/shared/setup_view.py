@@ -11,11 +11,9 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import say, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.shared.round_view import plan_axis, summary
+from urban_mule.desk.shared.plan_page import summary
+from urban_mule.desk.shared.round_view import plan_axis
 from urban_mule.desk.shared.setup import draw_setup
-
-SENSOR = ("The accelerometer is screwed or waxed on as near to the tool as it can be; its record comes in as a CSV.",
-          "where the axis rings, how strongly, and which shaper and acceleration it bears")
 
 
 class SetupView(Painted):
@@ -27,15 +25,14 @@ class SetupView(Painted):
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         kind = self.kinds[0]
-        plan = PLAN_KINDS.get(kind)
-        where, tells = (plan.where, plan.tells) if plan is not None else SENSOR
-        self.setAccessibleName(f"Nothing is measured yet. {where} It tells {tells}.")
+        plan = PLAN_KINDS[kind]
+        self.setAccessibleName(f"Nothing is measured yet. {plan.where} It tells {plan.tells}.")
         wide = area.width() * 0.54
-        draw_setup(painter, "sensor" if plan is None else plan.setup, QRectF(area.left(), area.top(), wide, area.height()))
+        draw_setup(painter, plan.setup, QRectF(area.left(), area.top(), wide, area.height()))
         text = QRectF(area.left() + wide + 24, area.top(), area.width() - wide - 24, area.height())
         say(painter, QRectF(text.left(), text.top(), text.width(), 24), "Nothing is measured yet", "ink", 17, bold=True)
-        say_lines(painter, text.adjusted(0, 32, 0, 0), where, "ink", 14)
-        say_lines(painter, text.adjusted(0, 78, 0, 0), f"It tells {tells}. {self._plan(kind)}", "ink", 14)
+        say_lines(painter, text.adjusted(0, 32, 0, 0), plan.where, "ink", 14)
+        say_lines(painter, text.adjusted(0, 78, 0, 0), f"It tells {plan.tells}. {self._plan(kind)}", "ink", 14)
         y = text.top() + 150
         for other in self.kinds[1:]:
             if y + 34 <= text.bottom():
@@ -45,10 +42,7 @@ class SetupView(Painted):
 
     def _plan(self, kind: str) -> str:
         """How much it asks for, by the usual plan."""
-        plan = PLAN_KINDS.get(kind)
-        if plan is None:
-            return ""
-        axis = plan_axis(self.state)
+        plan, axis = PLAN_KINDS[kind], plan_axis(self.state)
         try:
             return f"The usual plan: {summary(steps_of(kind, axis, plan.settings(axis)))}"
         except BadValue:

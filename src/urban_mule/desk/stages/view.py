@@ -166,7 +166,6 @@ class StageView(QWidget):
             from urban_mule.desk.stages.measure import MeasureBar  # the bench is needed only where something is measured
 
             self.measure = MeasureBar(self.session, self.spec.readings)
-            self.measure.taken.connect(self.readings_taken)
             self.measure.round_wanted.connect(self.open_round)
             self.measure.list_wanted.connect(self.list_wanted)
             self.measure.import_wanted.connect(self.import_wanted)

@@ -1,0 +1,114 @@
+"""Plans of what a hand does beside a standing machine: push, pluck, turn, look at a piece."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, listed, numbers, repeats_of, table_of
+from urban_mule.core.sheet.given import BadValue
+
+
+def settings_push(_axis: PlanAxis) -> dict[str, Any]:
+    return {"forces": "10 20 40 60", "repeats": 3}
+
+
+def steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    forces, unit = sorted(numbers(settings["forces"], "forces", 2)), "N" if axis.linear else "N·m"
+    if forces[0] <= 0:
+        raise BadValue(f"a force of {forces[0]:g} {unit} does not push; allowed are forces above 0", "forces")
+    return tuple(
+        Step(
+            f"{way}[{repeat}][{place}]",
+            f"Push to {way} with {force:g} {unit} and hold. Read the indicator.",
+            BY_HAND,
+            force if way == "plus" else -force,
+            (("hand", "push", force if way == "plus" else -force), ("read",)),
+        )
+        for repeat in range(repeats_of(settings))
+        for place, force in enumerate(forces)
+        for way in ("plus", "minus")
+    )
+
+
+def columns_push(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    forces = sorted(numbers(settings["forces"], "forces", 2))
+    plus, minus = (table_of(values, way, len(forces)) for way in ("plus", "minus"))
+    whole = min(len(plus), len(minus))
+    return {"forces": forces, "plus": plus[:whole], "minus": minus[:whole]}
+
+
+def positive(settings: dict[str, Any], name: str, needed: bool = True) -> float | None:
+    """A single number of a plan above 0, as its text says it. Raises BadValue."""
+    text = str(settings.get(name) or "").strip()
+    if not text and not needed:
+        return None
+    value = numbers(text, name)[0] if text else 0.0
+    if value <= 0:
+        raise BadValue(f"{name} is {text or 'empty'}; a number above 0 is needed", name)
+    return value
+
+
+def steps_tone(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    span, linear_mass = positive(settings, "span") or 0.0, positive(settings, "linear_mass") or 0.0
+    does = (("hand", "tone", span * 1e-3, linear_mass * 1e-3),)
+    return (Step("frequency", f"Pluck the free span of {span:g} mm and read its lowest tone.", BY_HAND, 0.0, does),)
+
+
+def columns_tone(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    return {
+        **values,
+        "span": (positive(settings, "span") or 0.0) * 1e-3,
+        "linear_mass": (positive(settings, "linear_mass") or 0.0) * 1e-3,
+    }
+
+
+def steps_drag(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    radius = positive(settings, "radius") or 0.0
+    low, high = positive(settings, "lowest", False), positive(settings, "highest", False)
+    if low is not None and high is not None and low > high:
+        raise BadValue(f"lowest is {low:g}, above highest, {high:g}", "lowest")
+    return (
+        Step(
+            "force",
+            f"Pull at {radius:g} mm from the shaft until it just turns. It must drag slightly and stay smooth;"
+            " roughness under the hand means too much.",
+            BY_HAND,
+            0.0,
+            (("hand", "drag", radius * 1e-3),),
+        ),
+    )
+
+
+def columns_drag(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    bounds = {name: value for name in ("lowest", "highest") if (value := positive(settings, name, False)) is not None}
+    return {**values, "radius": (positive(settings, "radius") or 0.0) * 1e-3, **bounds}
+
+
+def steps_ripple(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    speed = _speed(axis.linear, settings)
+    crests = numbers(settings["crests"], "crests")[0]
+    if not 0 <= crests <= 20 or crests != int(crests):
+        raise BadValue(f"crests is {crests:g}; allowed is a whole number from 0 to 20", "crests")
+    first = Step("spacing", "Measure along the ripple behind the corner, from one crest to the next.", BY_HAND, 0.0,
+                 (("hand", "ripple", speed, 0.0),))
+    return (
+        first,
+        *(
+            Step(f"heights[{n}]", f"Height of crest {n + 1}, counted from the corner.", BY_HAND, n + 1.0,
+                 (("hand", "ripple", speed, n + 1.0),))
+            for n in range(int(crests))
+        ),
+    )
+
+
+def _speed(linear: bool, settings: dict[str, Any]) -> float:
+    """The speed at which a test piece was made, in SI."""
+    return (positive(settings, "speed") or 0.0) * (1e-3 if linear else np.pi / 180)
+
+
+def columns_ripple(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    heights = listed(values, "heights")
+    told = {"speed": _speed(settings["linear"], settings), "spacing": values["spacing"]}
+    return {**told, "heights": heights} if heights else told

@@ -1,0 +1,57 @@
+"""A plan carried out by a machine: one step after a person's press, or all of them on a machine that is made up."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+import numpy as np
+
+from urban_mule.bench.devices import RESTING, DeviceError, Machine
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
+from urban_mule.bench.sessions.rounds import PlanAxis, Step
+from urban_mule.core.sheet.progress import Cancelled, Progress
+
+
+def carry_out(step: Step, machine: Machine) -> Any:
+    """The number of a step, in SI, or its record (times and values). Raises DeviceError, Cancelled."""
+    zero, found = 0.0, None  # type: float, Any
+    for what, *values in step.does:
+        match what:
+            case "move":
+                machine.move(values[0])
+            case "zero":
+                zero = machine.read()
+            case "wait" | "dwell" if machine.practice:
+                machine.hand("wait", values[0])
+            case "dwell":
+                time.sleep(values[0])
+            case "read":
+                found = step.adds + machine.read() - zero
+            case "hand" if machine.practice:
+                found = machine.hand(*values)
+            case "record":
+                low, high, duration = values
+                machine.shake(low, high, duration)
+                times, rows = machine.record(duration + 2 * RESTING)
+                found = {"time": times, "values": np.round(rows, 5)}
+    if found is None:
+        raise DeviceError("a machine cannot take this number; take it by hand")
+    return found
+
+
+def walk(kind: str, axis: PlanAxis, settings: dict[str, Any], machine: Machine, progress: Progress) -> dict[str, Any]:
+    """The columns of a whole reading taken by a machine. Raises BadValue, DeviceError, Cancelled."""
+    steps, values = steps_of(kind, axis, settings), {}
+    machine.enable()
+    for done, step in enumerate(steps):
+        values[step.place] = carry_out(step, machine)
+        if not progress(done + 1, len(steps)):
+            machine.stop()
+            raise Cancelled
+    return columns_of(kind, axis, settings, values)
+
+
+def usual(kind: str, axis: PlanAxis, **changed: Any) -> dict[str, Any]:
+    """The usual settings of a plan, some of them changed."""
+    return {**PLAN_KINDS[kind].settings(axis), **changed}

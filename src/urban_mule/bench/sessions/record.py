@@ -1,0 +1,25 @@
+"""The plan of a record: the axis is swept through frequencies and a sensor records."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from urban_mule.bench.sessions.by_hand import positive
+from urban_mule.bench.sessions.rounds import PlanAxis, Step
+from urban_mule.core.sheet.given import BadValue
+
+
+def settings_record(_axis: PlanAxis) -> dict[str, Any]:
+    return {"lowest": "8", "highest": "110", "duration": "6", "direction": "along, across, up"}
+
+
+def steps_record(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    low, high, duration = (positive(settings, name) or 0.0 for name in ("lowest", "highest", "duration"))
+    if low >= high:
+        raise BadValue(f"lowest is {low:g} Hz, not below highest, {high:g} Hz", "lowest")
+    words = f"The axis shakes from {low:g} to {high:g} Hz within {duration:g} s, and the sensor records."
+    return (Step("record", words, duration, 0.0, (("record", low, high, duration),)),)
+
+
+def columns_record(settings: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
+    return {**values["record"], "direction": str(settings.get("direction") or "")}

@@ -1,0 +1,178 @@
+"""A machine at the other end of a wire, spoken to by the bench protocol. Lengths in m (or rad), times in s."""
+
+from __future__ import annotations
+
+import random
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from urban_mule.bench.devices import DeviceError
+from urban_mule.bench.wire.lines import Lines
+from urban_mule.bench.wire.messages import GREATEST_NUMBER, VERSION, Message, as_word, message_in, numbers_in
+from urban_mule.bench.wire.ports import Port, gone
+from urban_mule.core.sheet.progress import Cancelled
+
+ANSWER_WITHIN = 1.0  # s: an answer, or that it is busy, comes within
+TRIES = 3
+CHUNK = 100  # samples asked for at once
+
+
+@dataclass(frozen=True)
+class Introduction:
+    """What a bench says of itself: its name, m or rad, its travel, what it has, whether it is a practice bench."""
+
+    name: str
+    unit: str
+    travel: float
+    has: tuple[str, ...]
+    practice: bool
+
+
+class WireMachine:
+    """Mover, indicator and accelerometer over a port. A request that is not answered is sent again under the same number, so
+    that it is done once. go_on: asked while waiting; where it says no, the machine is told to stop.
+    """
+
+    def __init__(self, port: Port, within: float = ANSWER_WITHIN, tries: int = TRIES) -> None:
+        self._port, self._within, self._tries = port, within, tries
+        self._lines = Lines()
+        self._number = random.randrange(GREATEST_NUMBER // 2)  # so that no late answer to an earlier user of the port fits
+        self.lost = False  # whether the port is there no more
+        self.go_on: Callable[[], bool] = _always
+        self.introduction = Introduction("", "m", 0.0, (), False)
+
+    @property
+    def practice(self) -> bool:
+        """Whether it says that it makes its readings up."""
+        return self.introduction.practice
+
+    def hello(self) -> Introduction:
+        """Ask who is there. Raises DeviceError for a silent one and for another version of the protocol."""
+        self._send(b"\n")  # ends a half line that an earlier user may have left
+        words = self._ask("hello", str(VERSION))
+        if not words or words[0] != str(VERSION):
+            raise DeviceError(f"the bench speaks version {words[0][:20] if words else '?'} of the protocol, this program {VERSION}")
+        try:
+            unit, travel, practice, *has, name = words[1:]
+            (length,) = numbers_in((travel,))
+        except ValueError:
+            raise DeviceError(f"the bench introduces itself with {' '.join(words)[:60]!r}, which is no introduction") from None
+        if unit not in ("m", "rad") or practice not in ("practice", "machine") or length <= 0:
+            raise DeviceError(f"the bench introduces itself with {unit} {travel} {practice}; allowed are m or rad, a travel above"
+                              " 0, practice or machine")
+        self.introduction = Introduction(name, unit, length, tuple(has), practice == "practice")
+        return self.introduction
+
+    def enable(self) -> None:
+        self._ask("enable")
+
+    def move(self, position: float) -> None:
+        self._ask("move", as_word(position))
+
+    def stop(self) -> None:
+        self._ask("stop")
+
+    def position(self) -> float:
+        return self._one("where")
+
+    def read(self) -> float:
+        return self._one("read")
+
+    def hand(self, what: str, *values: float) -> float:
+        return self._one("hand", what, *map(as_word, values))
+
+    def shake(self, low: float, high: float, duration: float) -> None:
+        self._ask("shake", as_word(low), as_word(high), as_word(duration))
+
+    def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
+        """Record, then fetch the samples piece by piece; a piece of which a line was lost is asked for again."""
+        (count,) = self._values("record", as_word(duration))
+        rows: dict[int, list[float]] = {}
+        first = failed = 0
+        while first < count:
+            self._ask("samples", str(first), str(CHUNK), rows=rows)
+            failed = 0 if first in rows else failed + 1
+            if failed == self._tries:
+                raise DeviceError(f"sample {first} of the record does not come; the wire loses lines")
+            while first in rows:
+                first += 1
+        wide = min(len(row) for row in rows.values())
+        table = np.array([rows[n][:wide] for n in range(int(count))])
+        return table[:, 0], table[:, 1:]
+
+    def close(self) -> None:
+        self._port.close()
+
+    def _one(self, *words: str) -> float:
+        return self._values(*words)[0]
+
+    def _values(self, *words: str) -> list[float]:
+        answer = self._ask(*words)
+        try:
+            found = numbers_in(answer)
+        except ValueError:
+            found = []
+        if not found:
+            raise DeviceError(f"the bench answers {words[0]} with {' '.join(answer)[:40]!r}; a number is needed")
+        return found
+
+    def _send(self, data: bytes) -> None:
+        try:
+            self._port.write(data)
+        except Exception as why:  # pyserial raises its own, the system OSError
+            self.lost = True
+            raise gone(why) from None
+
+    def _ask(self, *words: str, rows: dict[int, list[float]] | None = None) -> tuple[str, ...]:
+        """Send a request and wait for its answer. Raises DeviceError, Cancelled."""
+        self._number = self._number % GREATEST_NUMBER + 1
+        request = Message(self._number, words)
+        for _ in range(self._tries):
+            self._send(request.line())
+            answer = self._answer(request, rows)
+            if answer is not None:
+                return answer
+        raise DeviceError(f"the bench does not answer {words[0]!r}; look at its power, its cable and its rate")
+
+    def _answer(self, request: Message, rows: dict[int, list[float]] | None) -> tuple[str, ...] | None:
+        """What comes in answer, or None when nothing comes in time."""
+        until = time.monotonic() + self._within
+        while time.monotonic() < until:
+            if not self.go_on():
+                self._number = self._number % GREATEST_NUMBER + 1
+                self._send(Message(self._number, ("stop",)).line())
+                raise Cancelled
+            try:
+                data = self._port.read(4096)
+            except Exception as why:  # pyserial raises its own, the system OSError, a closed descriptor TypeError
+                self.lost = True
+                raise gone(why) from None
+            for line in self._lines.feed(data):
+                message = message_in(line)
+                if message is None or message.number != request.number:
+                    continue
+                if message.verb == "done":
+                    return message.words[1:]
+                if message.verb == "refused":
+                    raise DeviceError(f"the bench refuses: {' '.join(message.words[1:]) or 'it does not say why'}")
+                until = time.monotonic() + self._within
+                if message.verb == "sample" and rows is not None:
+                    _gather(message.words[1:], rows)
+        return None
+
+
+def _gather(words: tuple[str, ...], rows: dict[int, list[float]]) -> None:
+    """Put a sample in its place; what does not come is asked for again."""
+    try:
+        index, *row = numbers_in(words)
+    except ValueError:
+        return
+    if len(row) >= 2:
+        rows[int(index)] = row
+
+
+def _always() -> bool:
+    return True

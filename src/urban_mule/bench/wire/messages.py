@@ -1,0 +1,57 @@
+"""Messages of the bench protocol (docs/bench-protocol.md): one ASCII line each, its checksum first; no device, no clock."""
+
+from __future__ import annotations
+
+import binascii
+import math
+from dataclasses import dataclass
+
+VERSION = 1
+GREATEST_NUMBER = 999_999
+LONGEST_SENTENCE = 80  # characters of a refusal, so that its line stays within the longest
+
+
+@dataclass(frozen=True)
+class Message:
+    """A message: the number that an answer shares with its request, and its words."""
+
+    number: int
+    words: tuple[str, ...]
+
+    @property
+    def verb(self) -> str:
+        return self.words[0]
+
+    def line(self) -> bytes:
+        """The message as it goes over the wire."""
+        text = " ".join((str(self.number), *self.words))
+        return f"{checksum(text)} {text}\n".encode("ascii")
+
+
+def checksum(text: str) -> str:
+    """Four hexadecimal digits over a line: the CRC of ITU-T V.41 (polynomial 1021h), begun with FFFFh."""
+    return f"{binascii.crc_hqx(text.encode('ascii'), 0xFFFF):04x}"
+
+
+def message_in(line: str | None) -> Message | None:
+    """The message that a line holds; None for one that is spoilt, whatever it holds."""
+    if line is None or not line.isascii():
+        return None
+    check, _, text = line.partition(" ")
+    number, _, rest = text.partition(" ")
+    if check != checksum(text) or not number.isdigit() or not rest:
+        return None
+    return Message(int(number), tuple(rest.split(" ")))
+
+
+def as_word(value: float) -> str:
+    """A number as a word of a message: all its digits."""
+    return repr(float(value))
+
+
+def numbers_in(words: tuple[str, ...]) -> list[float]:
+    """Words as finite numbers. Raises ValueError."""
+    found = [float(word) for word in words]
+    if not all(math.isfinite(one) for one in found):
+        raise ValueError("a number is not finite")
+    return found

@@ -1,0 +1,177 @@
+"""The plan of a round before it begins: its settings, its gauge, how many numbers it takes and how long."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, SENSOR_PLACE, steps_of
+from urban_mule.bench.sessions.rounds import PlanAxis, Step
+from urban_mule.core.readings.gauge import Gauge
+from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.sheet import units
+from urban_mule.core.sheet.given import BadValue, givens
+from urban_mule.desk.kit.painting import Label, tip
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.setup import Drawn
+from urban_mule.store.document.project import GaugeModel
+
+GAUGE = {one.name: one for one in givens(Gauge)}
+NO_GAUGE = "a gauge of which nothing is kept"
+MINUTE = 60.0
+
+
+class PlanPage(QWidget):
+    """Signals: begun(settings, gauge): the round is to begin; left: it is not; to_print(plan): its sheet is wanted."""
+
+    begun = pyqtSignal(dict, str)
+    left = pyqtSignal()
+    to_print = pyqtSignal(object)
+
+    def __init__(self, session: Session, kind: str, axis: PlanAxis, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self.kind, self.axis, self.name, self.plan_kind = session, kind, axis, name, PLAN_KINDS[kind]
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(8)
+        box.addWidget(Label(f"The plan: {reading_kinds()[kind].words} on {name}", objectName="heading"))
+        box.addWidget(Label(f"{self.plan_kind.where} It tells {self.plan_kind.tells}.", wordWrap=True))
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(16)
+        self.fields: dict[str, QLineEdit] = {}
+        try:
+            usual = self.plan_kind.settings(self.axis)
+        except BadValue:
+            usual = {}
+        for row, given in enumerate((*self.plan_kind.givens, *((SENSOR_PLACE,) if self.plan_kind.sensed else ()))):
+            line = QLineEdit(str(usual.get(given.name, "")), accessibleName=f"{given.label}: {given.doc}")
+            line.textEdited.connect(lambda _text: self.look())
+            tip(line, given.doc)
+            self.fields[given.name] = line
+            grid.addWidget(Label(given.label, objectName="label"), row, 0)
+            grid.addWidget(line, row, 1)
+            grid.addWidget(Label(given.unit or given.doc, objectName="label"), row, 2)
+        grid.setColumnStretch(1, 3)
+        grid.setColumnStretch(2, 2)
+        box.addLayout(grid)
+        box.addLayout(self._gauge_row())
+        self.preview = Label(objectName="heading", wordWrap=True)
+        self.fault = Label(objectName="wrong", wordWrap=True)
+        box.addWidget(self.preview)
+        box.addWidget(self.fault)
+        row_ = QHBoxLayout()
+        self.start = QPushButton("Begin the round", objectName="strong")
+        self.start.clicked.connect(self.begin)
+        row_.addWidget(self.start)
+        for words, action in (("Print the plan…", self._print), ("Leave", self.left.emit)):
+            button = QPushButton(words, objectName="plain")
+            button.clicked.connect(action)
+            row_.addWidget(button)
+        row_.addStretch(1)
+        box.addLayout(row_)
+        box.addWidget(Drawn(self.plan_kind.setup), 1)
+        self.look()
+
+    def _gauge_row(self) -> QHBoxLayout:
+        """Which gauge, and what is asked once of a new one."""
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        self.gauge = QComboBox(accessibleName="Gauge")
+        self.gauge.addItem(NO_GAUGE, "")
+        for gauge in self.session.project.gauges or ():
+            self.gauge.addItem(gauge.name, gauge.name)
+        self.gauge.addItem("another gauge…", None)
+        self.gauge.setCurrentIndex(1 if self.session.project.gauges else 0)
+        self.gauge.activated.connect(lambda _place: self.look())
+        row.addWidget(Label("Gauge", objectName="label"))
+        row.addWidget(self.gauge)
+        self.new_gauge = QWidget()
+        inner = QHBoxLayout(self.new_gauge)
+        inner.setContentsMargins(0, 0, 0, 0)
+        self.gauge_lines = {name: QLineEdit(placeholderText=hint, accessibleName=name) for name, hint in (
+            ("name", "its name"), ("unit", f"reads in {self.plan_kind.usual_unit(self.axis)}"), ("resolution", "shows 1 µm"),
+            ("gauge_uncertainty", "sure to 2 µm"))}
+        for line in self.gauge_lines.values():
+            inner.addWidget(line)
+        self.sign = QComboBox(accessibleName="Which way its number grows")
+        for choice, words in (("plus", "grows to plus"), ("minus", "grows to minus")):
+            self.sign.addItem(words, choice)
+        inner.addWidget(self.sign)
+        row.addWidget(self.new_gauge)
+        row.addStretch(1)
+        return row
+
+    @property
+    def settings(self) -> dict[str, Any]:
+        """The plan as it is typed."""
+        return {name: _whole(line.text()) if name == "repeats" else line.text().strip() for name, line in self.fields.items()}
+
+    def look(self) -> None:
+        """Say how many numbers the plan takes and how long, or what is wrong with it."""
+        self.new_gauge.setVisible(self.gauge.currentData() is None)
+        try:
+            steps = steps_of(self.kind, self.axis, self.settings)
+        except BadValue as why:
+            self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
+            self.preview.setText("")
+            self.start.setEnabled(False)
+            return
+        self.fault.setText("")
+        self.preview.setText(summary(steps))
+        self.start.setEnabled(True)
+
+    def _print(self) -> None:
+        if self.start.isEnabled():
+            steps = steps_of(self.kind, self.axis, self.settings)
+            self.to_print.emit((self.kind, self.name, steps, self.plan_kind.usual_unit(self.axis)))
+
+    def _kept_gauge(self) -> str:
+        """The name of the gauge chosen; a new one is kept in the project. Raises BadValue."""
+        if self.gauge.currentData() is not None:
+            return str(self.gauge.currentData())
+        typed = {name: line.text().strip() for name, line in self.gauge_lines.items()}
+        values: dict[str, Any] = {"name": typed["name"], "unit": typed["unit"], "sign": self.sign.currentData()}
+        if typed["unit"]:
+            units.factor(typed["unit"], self.plan_kind.si_unit(self.axis))
+        for name in ("resolution", "gauge_uncertainty"):
+            if typed[name]:
+                value = units.parse(typed[name], "m" if self.axis.linear else "rad", self.plan_kind.usual_unit(self.axis))[0]
+                values[name] = GAUGE[name].check(value)
+        if not typed["name"]:
+            raise BadValue("the gauge has no name; type one, or choose one that is kept")
+        gauges = self.session.project.gauges or ()
+        try:
+            made = GaugeModel.model_validate({name: value for name, value in values.items() if value != ""})
+        except ValueError:
+            raise BadValue("the gauge cannot be taken so") from None
+        self.session.edit(("gauges",), (*gauges, made), f"gauge {made.name}")
+        return str(made.name)
+
+    def begin(self) -> None:
+        """Begin the round as planned."""
+        try:
+            gauge = self._kept_gauge()
+        except BadValue as why:
+            self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
+            return
+        self.begun.emit(self.settings, gauge)
+
+
+def summary(steps: tuple[Step, ...]) -> str:
+    """How much a plan asks for."""
+    return f"{len(steps)} {'number' if len(steps) == 1 else 'numbers'}, {minutes(sum(step.seconds for step in steps))}."
+
+
+def minutes(seconds: float) -> str:
+    """A time as people say it."""
+    if seconds < 1.5 * MINUTE:
+        return f"about {max(5, 5 * round(seconds / 5)):.0f} seconds"
+    if seconds < 100 * MINUTE:
+        return f"about {seconds / MINUTE:.0f} minutes"
+    return f"about {seconds / MINUTE / 60:.1f} hours"
+
+
+def _whole(text: str) -> Any:
+    return int(text) if text.strip().isdigit() else text

@@ -13,7 +13,7 @@ from urban_mule.core.sheet.sheet import Sheet
 CORE = "urban_mule.core"
 COMMON = (
     "motor.shaft", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads",
-    "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.lengths", "slack.reversal",
+    "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective", "scale.lengths", "slack.reversal",
     "slack.push", "slack.trend", "slack.parts", "slack.repairs", "proof.positioning", "ring.spectrum",
     "ring.modes", "ring.shaper", "brief.reach", "brief.goals",
     "motor.checks", "moves.checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks",
@@ -22,8 +22,8 @@ MOTIONS: dict[str, tuple[str, ...]] = {"linear": ("load.linear",), "rotary": ("l
 MOTORS: dict[str, tuple[str, ...]] = {
     "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.banks", "drive.current",
                 "drive.driver_heat", "drive.microsteps", "drive.chopping", "drive.standstill", "motor.stepper_checks",
-                "drive.current_checks", "drive.stepper_checks"),
-    "servo": ("motor.servo", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks")}
+                "drive.current_checks", "drive.stepper_checks", "scale.stepper_suspects"),
+    "servo": ("motor.servo", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks", "scale.servo_suspects")}
 RECORDS = (  # in the order in which solutions list what is given
     "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver", "drive.pulses:PulseTiming",
     "drive.interface:DriverInterface", "scale.steps:Controller",

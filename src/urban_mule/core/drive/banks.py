@@ -6,7 +6,7 @@ several values. A position is 1 for on (or fitted), 0 for off (or open).
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from urban_mule.core.drive.chopping import CHOPPINGS
@@ -178,3 +178,15 @@ def row_for(settings: tuple[BankSetting, ...], name: str) -> SwitchRow:
 def set_by_banks(switch_banks: tuple[SwitchBank, ...] | None, name: str) -> bool:
     """Whether a driver has a table that sets a value."""
     return any(table.sets(name) for bank in switch_banks or () for table in bank.tables)
+
+
+def said_by_switches(switch_banks: tuple[SwitchBank, ...], positions: Sequence[str], name: str) -> Any:
+    """What switches as they stand set of a value, bank by bank; None where no table says it or a position is not said."""
+    for bank, stand in zip(switch_banks, positions, strict=False):
+        for table in bank.tables:
+            if not table.sets(name) or any(not 1 <= switch <= len(stand) for switch in table.switches):
+                continue
+            signs = "".join(stand[switch - 1] for switch in table.switches)
+            row = next((row for row in table.rows if row.positions == signs), None)
+            return None if row is None else getattr(row, name)
+    return None

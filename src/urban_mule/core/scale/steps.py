@@ -18,29 +18,14 @@ if TYPE_CHECKING:
 
 UNIT_SIZE = {"m": 1.0, "mm": 1e-3, "in": 0.0254, "rad": 1.0, "deg": math.pi / 180, "turn": 2 * math.pi}
 MOST_PARTS = 10_000  # of a pulse per turn: an electronic gear of 1 to 3 gives thirds, and no gear is finer than this
-TELLING_RATIOS = {  # measured over commanded, as whole numbers, and what usually stands behind it
-    (2, 1): "microsteps or pulses per turn set to half of what was meant",
-    (1, 2): "microsteps or pulses per turn set to twice what was meant",
-    (4, 1): "microsteps off by four, or a four-start screw entered as single",
-    (1, 4): "microsteps off by four",
-    (5, 4): "a tooth count, lead or reduction off by 5:4",
-    (4, 5): "a tooth count, lead or reduction off by 4:5",
-    (3, 2): "a tooth count or reduction off by 3:2",
-    (2, 3): "a tooth count or reduction off by 2:3",
-    (6, 5): "a tooth count, lead or reduction off by 6:5",
-    (5, 6): "a tooth count, lead or reduction off by 5:6",
-    (127, 5): "inches taken for millimetres",
-    (5, 127): "millimetres taken for inches",
-}
-
-
-PULLEYS = {  # the same told of a belt: teeth there are, teeth entered
-    (5, 4): (20, 16), (4, 5): (16, 20), (6, 5): (24, 20), (5, 6): (20, 24)}
 
 
 class Controller:
     """What the user knows of the controller."""
 
+    nominal_steps_per_unit: Reals = given(
+        "", "S_0", "steps per unit to begin with, where the train cannot be computed; readings correct it", above=0,
+        label="Nominal steps")
     max_pulse_rate: Reals = given("Hz", "f_lim", "most pulses a second it makes", above=0, label="Most pulses", shown="kHz")
 
 
@@ -65,10 +50,15 @@ def unit_size(unit: str) -> float:
     return UNIT_SIZE[unit]
 
 
-@quantity("1/unit", symbol="S", source="kinematics")
+@quantity("1/unit", symbol="S", source="kinematics", instead="nominal_steps_per_unit")
 def steps_per_unit(unit_size: float, step_length: Reals) -> Reals:
     """Pulses for one unit of the controller; unit_size [travel], step_length [travel]."""
     return unit_size / step_length
+
+
+def moves_by(steps_set: float, microsteps_set: float, steps_needed: float, microsteps_meant: float) -> float:
+    """Moved over commanded while driver and controller do not fit: steps_needed [1/unit] are those for microsteps_meant."""
+    return steps_set / steps_needed * microsteps_meant / microsteps_set
 
 
 @quantity("Hz", symbol="f_p", source="kinematics", shown="kHz")
@@ -112,21 +102,3 @@ def steps_fraction(train: tuple[Stage, ...], unit: str, pulses_per_turn: Reals) 
 def pulses_per_turn(travel_per_turn: Reals, step_length: Reals) -> Reals:
     """Pulses for one turn of the motor; both [travel]."""
     return np.round(travel_per_turn / step_length, 9)
-
-
-def telling_ratio(ratio: float, uncertainty: float, train: tuple[Stage, ...] = ()) -> tuple[str, str] | None:
-    """A ratio that is a wrong setting and no calibration, with the likely cause; None when it is not near one.
-
-    ratio: measured over commanded; uncertainty: its standard uncertainty. Near is within 3 u, at least 1 %. train: a belt in it
-    has pulleys, a screw may have several starts.
-    """
-    belt, screw = (any(isinstance(stage, kind) for stage in train) for kind in (Belt, Screw))
-    for (top, bottom), cause in TELLING_RATIOS.items():
-        telling = top / bottom
-        if abs(ratio / telling - 1) <= max(0.01, 3 * uncertainty / telling):
-            if belt and (top, bottom) in PULLEYS:
-                cause = "a pulley of {} teeth where {} were entered".format(*PULLEYS[top, bottom])
-            elif (top, bottom) == (4, 1) and not screw:
-                cause = TELLING_RATIOS[1, 4]
-            return (f"{top}/{bottom}" if bottom > 1 else f"{top}"), cause
-    return None

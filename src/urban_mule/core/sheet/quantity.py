@@ -70,11 +70,13 @@ class Quantity:
     slow: bool = False
     unless: Callable[..., str] | None = None
     decided_by: tuple[str, ...] = ()
+    instead: str = ""
 
     @property
     def needs(self) -> tuple[str, ...]:
-        """All names on which its value depends: its parameters, and what decides whether it applies."""
-        return (*self.parameters, *(name for name in self.decided_by if name not in self.parameters))
+        """All names on which its value depends: its parameters, what decides whether it applies, what stands in its place."""
+        more = (*self.decided_by, *((self.instead,) if self.instead else ()))
+        return (*self.parameters, *(name for name in more if name not in self.parameters))
 
     @property
     def doc(self) -> str:
@@ -83,7 +85,7 @@ class Quantity:
 
 def quantity(
     unit: str, *, symbol: str, source: str, formula: str = "", structure: bool = False, label: str = "", shown: OwnUnit = "",
-    slow: bool = False, unless: Callable[..., str] | None = None,
+    slow: bool = False, unless: Callable[..., str] | None = None, instead: str = "",
 ) -> Callable[[F], F]:
     """Mark a function as a quantity of the sheet; the function stays a plain function.
 
@@ -92,13 +94,14 @@ def quantity(
     structure: the value is not a number (curves, pieces of a cycle) and is not shown or exported as one.
     label, shown: as for Given. slow: it takes longer than a frame and is computed in a worker, once for its inputs.
     unless: a plain function of givens, None where not known, that says why the quantity does not apply, or nothing.
+    instead: a given that, where somebody gave it, is the value in place of what would be computed.
     A parameter with a default takes that default while the quantity it names is unknown.
     """
 
     def mark(function: F) -> F:
         function.__quantity__ = Quantity(  # type: ignore[attr-defined]
             function.__name__, function, unit, symbol, source, formula, structure, *parameters_of(function),
-            label or words(function.__name__), shown, slow, unless, parameters_of(unless)[0] if unless else ())
+            label or words(function.__name__), shown, slow, unless, parameters_of(unless)[0] if unless else (), instead)
         return function
 
     return mark

@@ -91,6 +91,9 @@ class Solution:
         why_not = "" if q.unless is None else q.unless(**{name: self.get(name) for name in q.decided_by})
         if why_not:
             return Unknown(why_not, applies=False)
+        given = self.get(q.instead) if q.instead else None
+        if given is not None:
+            return given
         arguments = self.arguments(q.parameters, q.optional)
         if isinstance(arguments, Unknown):
             return arguments

@@ -64,6 +64,9 @@ def working_row(solution: Solution, name: str) -> Working:
         one = sheet.inputs[name]
         return Working(name, one.symbol, sheet.unit(name), value, "", "given", one.doc, ())
     q = sheet.quantities[name]
+    if q.instead and solution.get(q.instead) is not None:
+        return Working(name, q.symbol, sheet.unit(name), value, sheet.symbol(q.instead), "given in place of what is computed",
+                       q.doc, (q.instead,))
     used = tuple(p for p in q.parameters if not (p in q.optional and isinstance(solution.find(p), Unknown)))
     return Working(name, q.symbol, sheet.unit(name), value, formula_of(sheet, q), q.source, q.doc, used)
 

@@ -23,7 +23,8 @@ class StageSpec:
     fields: (part of the document, given): part is motor, driver, controller, axis or project. results: (quantity, check
     that judges it or nothing). leaves: word and `module:Class` of each picture, imported when it is first shown.
     readings: kinds of readings that can be taken here. behind: what stands beside a further leaf in place of fields and
-    results, by its word. view: the widget of a stage that is more than a grid of fields, as `module:Class`.
+    results, by its word. standing: words of leaves that show something before anything is measured. view: the widget of a
+    stage that is more than a grid of fields, as `module:Class`.
     """
 
     name: StageName
@@ -32,6 +33,7 @@ class StageSpec:
     results: tuple[tuple[str, str], ...] = ()
     caution: str = ""
     readings: tuple[str, ...] = ()
+    standing: tuple[str, ...] = ()
     behind: Mapping[str, Behind] = field(default_factory=dict)
     view: str = "urban_mule.desk.stages.view:StageView"
 

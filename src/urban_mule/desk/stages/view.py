@@ -276,6 +276,7 @@ class StageView(QWidget):
 
     def _turned(self) -> None:
         """Lay the fields and results of the leaf on top; what is not made yet comes with the next turns of the event loop."""
+        self._teach()
         key = self._key()
         if key == self.shown_set:
             return
@@ -393,7 +394,8 @@ class StageView(QWidget):
         """Where nothing is measured yet, show how it is done in place of an empty picture."""
         if not self.spec.readings or self.round is not None or self.measure is None:
             return
-        empty = not any(one.kind in self.spec.readings and not one.aside for one in self.session.axis.readings)
+        empty = self.leaves.word not in self.spec.standing and not any(
+            one.kind in self.spec.readings and not one.aside for one in self.session.axis.readings)
         if empty and self.setup is None:
             from urban_mule.desk.shared.setup_view import SetupView
 

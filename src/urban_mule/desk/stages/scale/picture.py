@@ -9,9 +9,11 @@ from PyQt6.QtGui import QFontMetricsF, QPainter
 
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import number_text, show
+from urban_mule.desk.kit.painting import say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.travel_units import small
+from urban_mule.desk.shared.setup import draw_setup
 
 
 class ScalePicture(Painted):
@@ -106,10 +108,11 @@ class ScalePicture(Painted):
                          "Measured error, beside what the gauge can see")
         reading = solution.get("travel_reading")
         if reading is None:
-            painter.setFont(font(13))
-            painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(area.left(), area.top() + 40, area.width(), 24), Qt.AlignmentFlag.AlignVCenter,
-                             "No travel measured yet. Move a long way, measure it, and enter it or take readings.")
+            wide = min(0.5 * area.width(), 2.6 * (area.height() - 24))
+            draw_setup(painter, "scale", QRectF(area.left(), area.top() + 22, wide, area.height() - 24))
+            say_lines(painter, QRectF(area.left() + wide + 24, area.top() + 26, area.width() - wide - 24, area.height() - 30),
+                      "No travel is measured yet. A scale or caliper lies along the axis, the carriage carries its pointer: five"
+                      " numbers in about four minutes tell whether steps per unit are right, or a setting is wrong.", "ink", 13)
             return
         to_small, unit = small(self.state)
         off = [(float(m) - reading.commanded) * to_small for m in reading.measured]

@@ -6,15 +6,17 @@ from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.scale"
 SPEC = StageSpec(
-    "Scale", (("chain", f"{ROOM}.picture:ScalePicture"), ("lengths", f"{ROOM}.lengths:LengthsPicture")),
+    "Scale", (("chain", f"{ROOM}.picture:ScalePicture"), ("causes", f"{ROOM}.causes:CausesPicture"),
+                         ("lengths", f"{ROOM}.lengths:LengthsPicture"), ("all axes", f"{ROOM}.all_axes:AllAxesPicture")),
     of("driver", "microsteps") + of("motor", "step_angle", "counts_per_turn")
-    + of("driver", "electronic_gear_numerator", "electronic_gear_denominator"),
+    + of("driver", "electronic_gear_numerator", "electronic_gear_denominator") + of("controller", "nominal_steps_per_unit"),
     (("steps_per_unit", ""),
      ("step_length", ""),
      ("scale_ratio", "scale"),
      ("scale_ratio_uncertainty", ""),
      ("corrected_steps_per_unit", "scale")),
     "After changing steps per unit, make the first move short and slow, with a hand on the stop.", ("travel", "lengths"),
+    standing=("chain", "causes", "all axes"),
     behind={"lengths": Behind(of("axis", "expansion"), (
         ("scale_ratio", "scale"), ("scale_ratio_uncertainty", ""), ("length_slope", ""), ("length_slope_uncertainty", ""),
         ("length_offset", ""), ("thermal_scale", ""), ("corrected_steps_per_unit", "scale")))},

@@ -14,6 +14,7 @@ SPEC = StageSpec(
      ("backlash_compensation", ""),
      ("reversal_lag", "")),
     "Pinch points: take the power off before adjusting preload by hand.", ("reversal", "push", "tone", "drag"),
+    standing=("repairs",),
     behind={
         "push": Behind(of("axis", "accuracy_wanted"), (
             ("push_clearance", "play or spring"), ("push_clearance_uncertainty", ""), ("push_compliance", ""),

@@ -1,0 +1,60 @@
+"""A list of rows that wrap: a number, what it is, what is said of it, and a key where something can be done about it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QScrollArea, QWidget
+
+from urban_mule.desk.kit.painting import Label
+
+
+@dataclass(frozen=True)
+class RankedRow:
+    """One row: its name, what stands in the further columns, the words on its key (none for no key)."""
+
+    name: str
+    texts: tuple[str, ...]
+    key: str = ""
+
+
+class Ranked(QScrollArea):
+    """pressed(name): the key of a row was pressed."""
+
+    pressed = pyqtSignal(str)
+
+    def __init__(self, heads: Sequence[str], shares: Sequence[int], parent: QWidget | None = None) -> None:
+        super().__init__(parent, widgetResizable=True)
+        self.heads, self.shares = heads, shares
+        self.buttons: dict[str, QPushButton] = {}
+        self.rows: tuple[RankedRow, ...] | None = None
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+
+    def show_rows(self, rows: Sequence[RankedRow]) -> None:
+        """Lay the rows out; nothing happens where they are the same."""
+        if self.rows == tuple(rows):
+            return
+        self.rows, self.buttons = tuple(rows), {}
+        inner = QWidget()
+        grid = QGridLayout(inner)
+        grid.setContentsMargins(12, 10, 12, 10)
+        grid.setHorizontalSpacing(18)
+        grid.setVerticalSpacing(10)
+        for column, (words, share) in enumerate(zip(self.heads, self.shares, strict=True), start=1):
+            grid.addWidget(Label(words, objectName="label"), 0, column)
+            grid.setColumnStretch(column, share)
+        for n, one in enumerate(rows, start=1):
+            name = Label(one.name[:1].upper() + one.name[1:], objectName="heading", wordWrap=True)
+            grid.addWidget(Label(str(n), objectName="label"), n, 0, Qt.AlignmentFlag.AlignTop)
+            for column, label in enumerate((name, *(Label(text, wordWrap=True) for text in one.texts)), start=1):
+                grid.addWidget(label, n, column, Qt.AlignmentFlag.AlignTop)
+            if one.key:
+                button = self.buttons[one.name] = QPushButton(one.key)
+                button.setAccessibleName(f"{one.key}: {one.name}")
+                button.clicked.connect(lambda _on, name=one.name: self.pressed.emit(name))
+                grid.addWidget(button, n, len(one.texts) + 2, Qt.AlignmentFlag.AlignTop)
+        grid.setRowStretch(len(rows) + 1, 1)
+        self.setWidget(inner)

@@ -243,8 +243,24 @@ def bench_flat(folder: Path) -> None:
         new, long, ratio = paired(partial(edit, windows[0]), partial(edit, windows[1]), 40)
         said.append(f"{stage} {long * 1e3:.1f} over {new * 1e3:.1f} ms: {1 / ratio:.2f}")
     print(f"flat       {', '.join(said)} (at most 1.2)")
+    bench_readings(windows)
     for window in windows:
         window.close()
+
+
+def bench_readings(windows: list[Any]) -> None:
+    """The list of readings of an axis with few sets and with 200, opened and closed."""
+    from urban_mule.desk.frame.readings_window import ReadingsWindow
+
+    def opened(window: Any) -> None:
+        box = ReadingsWindow(window.session, window)
+        box.show()
+        box.close()
+        box.deleteLater()
+
+    few, many, ratio = paired(partial(opened, windows[0]), partial(opened, windows[1]), 10)
+    print(f"readings   list of {len(windows[1].session.axis.readings)} sets opens in {many * 1e3:.0f} ms (at most 100), of"
+          f" {len(windows[0].session.axis.readings)} in {few * 1e3:.0f} ms: {1 / ratio:.2f}")
 
 
 def longest_silence(work: Callable[[], object], app: Any) -> float:

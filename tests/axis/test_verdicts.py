@@ -261,9 +261,9 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("scale", "unknown", "what the gauge can see is not given",
      {"scale_reading": TravelReading(0.4, np.array([0.3992]), None)}, "gauge"),
     ("scale", "short", "near 2", {"scale_reading": TravelReading(0.4, np.array([0.8]), 1e-5)}, "do not correct it away"),
-    ("scale", "short", "a pulley of 24 teeth where 20", {"scale_reading": TravelReading(0.4, np.array([0.48]), 1e-5)},
+    ("scale", "short", "driving pulley: 24 teeth, not 20 teeth", {"scale_reading": TravelReading(0.4, np.array([0.48]), 1e-5)},
      "do not correct"),
-    ("scale", "short", "a tooth count, lead or reduction off by 6:5", {
+    ("scale", "short", "screw: 12 mm lead, not 10 mm lead", {
         **UPRIGHT, "scale_reading": TravelReading(0.4, np.array([0.48]), 1e-5)}, "do not correct"),
     ("scale", "short", "too much for", {"scale_reading": TravelReading(0.4, np.array([0.437]), 1e-5)}, "wrong tooth count"),
     ("play or spring", "good", "no free play can be told", {"push_reading": pushed(0.0, 2e-7, 1e-7)}, "stiffer part"),

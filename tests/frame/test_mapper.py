@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +14,7 @@ from urban_mule.desk.frame.mapper import ROLE, UNIT, Mapper
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
+from urban_mule.store.document.project import GaugeModel
 from urban_mule.store.file.project_file import ProjectFile
 
 ROWS = "0;0;12\n100;1;13\n200;2;14\n200;3;24\n100;2;23\n0;1;22\n"
@@ -81,6 +84,9 @@ def test_strange_tables_are_told_once_and_known_again(window: Window, qtbot: Any
 def test_what_no_column_says_is_typed_and_a_fault_says_where(window: Window, qtbot: Any, tmp_path: Path) -> None:
     path = tmp_path / "c.csv"
     path.write_text("reached (mm)\n100,02\n100,03\n1oo\n", encoding="utf-8")
+    noon = datetime(2026, 5, 3, 12).timestamp()
+    os.utime(path, (noon, noon))
+    window.session.edit(("gauges",), (GaugeModel(name="caliper", gauge_uncertainty=2e-5),))
     window.files.readings.take([path], ("travel",))
     box = mapper(window, qtbot)
     assert "Nothing says the commanded" in box.said.text() and box.mapping.columns == (("measured", "mm"),)
@@ -93,6 +99,9 @@ def test_what_no_column_says_is_typed_and_a_fault_says_where(window: Window, qtb
     assert not box.take.isEnabled() and "'1oo' is no number with a decimal comma" in box.fault.text()
     box.last.setValue(3)
     qtbot.waitUntil(box.take.isEnabled)
+    box.gauge.setCurrentIndex(box.gauge.findData("caliper"))
     box.take.click()
     reading = window.session.axis.readings[-1]
+    assert reading.gauge == "caliper" and reading.gauge_uncertainty == 2e-5, "what the file does not say, its gauge does"
+    assert reading.taken == "2026-05-03" and "dated by the file: 2026-05-03" in window.stage.measure.note.text()
     assert reading.kind == "travel" and reading.commanded == pytest.approx(0.1) and window.stage.spec.name == "Scale"

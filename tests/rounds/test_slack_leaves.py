@@ -10,7 +10,10 @@ import numpy as np
 import pytest
 from PyQt6.QtWidgets import QWidget
 
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.load.cycle import Move
 from urban_mule.core.slack.repairs import slack_repairs
+from urban_mule.core.slack.upkeep import due_day
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Worm
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
@@ -54,8 +57,8 @@ def test_push_trend_and_repairs_say_what_to_do(tmp_path: Path, qtbot: Any) -> No
     settle(session)
     assert {one.check: one for one in session.state.verdicts("Slack")}["wear"].level == "tight"
     picture: Any = leaf(window, "Slack", "repairs")
-    assert list(picture.buttons)[:2] == ["preload nut of the thrust bearing", "nut of the screw"]
-    picture.buttons["nut of the screw"].click()
+    assert [row.name for row in picture.listed.rows][:2] == ["preload nut of the thrust bearing", "nut of the screw"]
+    picture.listed.buttons["nut of the screw", "Repaired"].click()
     settle(session)
     assert session.entries()[-1].kind == "repaired" and session.entries()[-1].text == "nut of the screw"
     picture.bring_up_to_date()
@@ -87,3 +90,49 @@ def test_repairs_follow_the_train_and_begin_next_to_the_load() -> None:
     for kind in (Screw(lead=0.005), Belt(pitch=0.003, teeth=20)):
         assert len(slack_repairs((kind,))) == 4 and all(one.tell and one.mend for one in slack_repairs((kind,)))
     assert np.all([one.tell.endswith(".") and one.mend.endswith(".") for one in slack_repairs(train)])
+
+
+def test_upkeep_comes_due_by_date_or_by_distance_whichever_is_first(demo_copy: Path, qtbot: Any) -> None:
+    window = Window(Session(ProjectFile.open(demo_copy)))
+    qtbot.addWidget(window)
+    window.show()
+    window.show_stage("Slack")
+    window.stage.leaves.turn("upkeep")
+    leaf = window.stage.leaves.picture
+    leaf.bring_up_to_date()
+    assert "Nothing is looked after yet" in leaf.said.text()
+    for task, every, said in (("", "90 d", "has no name"), ("grease", "often", "does not say"), ("grease", "-3 d", "how often")):
+        leaf.task.setText(task)
+        leaf.every.setText(every)
+        leaf.add.click()
+        assert said in leaf.said.text() and not window.session.axis.maintenance
+    for task, every in (("grease the guides", "90 d"), ("belt tension", "40 km")):
+        leaf.task.setText(task)
+        leaf.every.setText(every)
+        leaf.add.click()
+    leaf.bring_up_to_date()
+    assert [row.texts[:2] for row in leaf.listed.rows] == [("90 days", "never"), ("40 km", "never")]
+    assert "2 of 2 due now" in leaf.said.text()
+    leaf.listed.buttons["belt tension", "Done"].click()
+    leaf.bring_up_to_date()
+    assert leaf.listed.rows[1].texts[2] == "not known without hours a week"
+    assert window.stage.field("hours_a_week") is not None, "the field that is asked for stands beside it"
+    window.session.edit(("axes", 0, "hours_a_week"), 20.0)
+    leaf.bring_up_to_date()
+    hourly = window.session.solution["running_rate"]
+    by_hand = 40_000 / (hourly * 3600 * 20 / 7)
+    assert f"in {by_hand:.3g} days" in leaf.listed.rows[1].texts[2]
+    assert due_day(100.0, 90.0, 40_000.0, hourly, 20.0) == pytest.approx(100 + min(90, by_hand))
+    assert due_day(0.0, None, None, 5.0, 5.0) is None and due_day(0.0, None, 10.0, None, 5.0) is None
+    leaf.listed.buttons["grease the guides", "Drop it"].click()
+    again = ProjectFile.open(window.session.path)
+    assert [one.task for one in again.project().axes[0].maintenance] == ["belt tension"]
+    assert [one.kind for one in again.entries()][-1] == "maintained"
+    again.close()
+
+
+def test_the_way_in_an_hour_is_that_of_the_cycle() -> None:
+    cycle = tuple(Move(distance=way, speed=0.2, acceleration=1.0, dwell=dwell) for way, dwell in ((0.3, 0.8), (-0.3, 0.5)))
+    solution = axis_sheet("linear", "stepper").solve(cycle=cycle)
+    once = 2 * (0.3 / 0.2 + 0.2) + 1.3
+    assert solution["running_rate"] == pytest.approx(0.6 / once)

@@ -14,7 +14,7 @@ CORE = "urban_mule.core"
 COMMON = (
     "motor.shaft", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads",
     "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective", "scale.lengths", "slack.reversal",
-    "slack.push", "slack.trend", "slack.parts", "slack.repairs", "proof.positioning", "ring.spectrum",
+    "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "proof.positioning", "ring.spectrum",
     "ring.modes", "ring.shaper", "brief.reach", "brief.goals",
     "motor.checks", "moves.checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks",
     "load.checks")
@@ -28,7 +28,7 @@ RECORDS = (  # in the order in which solutions list what is given
     "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver", "drive.pulses:PulseTiming",
     "drive.interface:DriverInterface", "scale.steps:Controller",
     "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals", "scale.lengths:Expansion",
-    "slack.trend:BacklashLimit")
+    "slack.trend:BacklashLimit", "slack.upkeep:Running")
 RECORDS_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear:LinearLoad",), "rotary": ("load.rotary:RotaryLoad",),
     "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver", "drive.current:DriverCurrent", "drive.driver_heat:DriverHeat",

@@ -18,7 +18,7 @@ POUND_FORCE = 4.4482216152605  # N, by definition of the avoirdupois pound and s
 INCH = 0.0254
 # What one of each is in SI. A test compares every entry with pint.
 FACTORS: dict[str, float] = {
-    "m": 1.0, "mm": 1e-3, "µm": 1e-6, "in": INCH, "m/s": 1.0, "mm/s": 1e-3, "in/min": INCH / 60, "in/s": INCH,
+    "m": 1.0, "mm": 1e-3, "µm": 1e-6, "in": INCH, "m/s": 1.0, "m/h": 1 / 3600, "mm/s": 1e-3, "in/min": INCH / 60, "in/s": INCH,
     "m/s²": 1.0, "mm/s²": 1e-3, "in/s²": INCH, "m/s³": 1.0, "in/s³": INCH, "kg": 1.0, "g": 1e-3, "lb": 0.45359237,
     "N": 1.0, "lbf": POUND_FORCE, "N·m": 1.0, "N·cm": 1e-2, "ozf·in": POUND_FORCE / 16 * INCH,
     "lbf·in": POUND_FORCE * INCH, "kg·m²": 1.0, "kg·cm²": 1e-4, "g·cm²": 1e-7, "rad": 1.0, "°": TURN / 360,
@@ -46,7 +46,7 @@ SPELLINGS = {
     "gcm²": "g·cm²", "g·cm^2": "g·cm²", "kgcm²": "kg·cm²", "ipm": "in/min", "deg/s": "°/s",
 }
 DIMENSIONS = {  # which table units fit which SI unit; what is not here goes to pint
-    "m": ("m", "mm", "µm", "in"), "m/s": ("m/s", "mm/s", "in/min", "in/s"), "m/s²": ("m/s²", "mm/s²", "in/s²"),
+    "m": ("m", "mm", "µm", "in"), "m/s": ("m/s", "mm/s", "m/h", "in/min", "in/s"), "m/s²": ("m/s²", "mm/s²", "in/s²"),
     "m/s³": ("m/s³", "in/s³"), "kg": ("kg", "g", "lb"), "N": ("N", "lbf"), "kg·m²": ("kg·m²", "kg·cm²", "g·cm²"),
     "N·m": ("N·m", "N·cm", "ozf·in", "lbf·in"), "rad": ("rad", "°"), "rad/s": ("rad/s", "°/s", "rpm"),
     "rad/s²": ("rad/s²", "°/s²"), "rad/s³": ("rad/s³", "°/s³"), "s": ("s", "ms", "µs", "min", "h", "d"), "V": ("V",), "A": ("A",),

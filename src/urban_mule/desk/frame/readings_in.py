@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -86,9 +87,11 @@ class ReadingsIn(QObject):
             self._add(path, begun, found)
 
     def _add(self, path: Path, begun: AxisState, reading: Any) -> None:
-        if self.session.add_reading(reading, begun):
+        dated = dated_by(reading, path)
+        if self.session.add_reading(dated, begun):
             self.arrived.emit(reading_kinds()[reading.kind].stage)
-            self.note.emit(f"{path.name}: {reading.kind} readings taken in.")
+            by_file = "" if dated is reading else f", dated by the file: {dated.taken[:10]}"
+            self.note.emit(f"{path.name}: {reading.kind} readings taken in{by_file}.")
 
     def _next(self) -> None:
         """Open the mapper on the next table that waits, one at a time."""
@@ -104,25 +107,45 @@ class ReadingsIn(QObject):
 
     def _mapped(self, table: Table, mapping: Mapping, reading: Any, gauge: str) -> None:
         """Take a table in as it was said; others with the same heading that wait are read the same way, unasked."""
-        from urban_mule.store.exchange.csv_mapping import read_mapped
-
         remember(mapping)
-        self._add(table.path, table.begun, named(reading, gauge))
+        self._add(table.path, table.begun, self._measured_by(reading, gauge))
         alike = [one for one in self.waiting if one.mapping.header == mapping.header]
         self.waiting = [one for one in self.waiting if one not in alike]
         for one in alike:
-            work: Callable[[Any], Any] = lambda _progress, one=one: read_mapped(one.text, mapping)  # noqa: E731
-            self.session.works.run(("reading", str(one.path)), self, work, lambda found, one=one: self._add(
-                one.path, one.begun, named(found, gauge)), lambda why, one=one: self.session.told.emit(f"{one.path.name}: {why}"))
+            self._as_before(one, mapping, gauge)
+
+    def _as_before(self, table: Table, mapping: Mapping, gauge: str) -> None:
+        from urban_mule.store.exchange.csv_mapping import read_mapped
+
+        self.session.works.run(
+            ("reading", str(table.path)), self, lambda _progress: read_mapped(table.text, mapping),
+            lambda found: self._add(table.path, table.begun, self._measured_by(found, gauge)),
+            lambda why: self.session.told.emit(f"{table.path.name}: {why}"))
+
+    def _measured_by(self, reading: Any, name: str) -> Any:
+        """A reading that names its gauge, and takes from it what the file does not say."""
+        gauge = next((one for one in self.session.project.gauges or () if one.name == name), None)
+        if gauge is None:
+            return reading
+        columns = {one.name for one in reading.declared.columns}
+        told = {one: value for one in ("gauge_uncertainty", "gauge_expansion") if one in columns
+                and getattr(reading, one) is None and (value := getattr(gauge, one)) is not None}
+        return type(reading).model_validate({**dict(reading), "gauge": name, **told})
 
     def _closed(self, _result: int) -> None:
         self.open = None
         self._next()
 
 
-def named(reading: Any, gauge: str) -> Any:
-    """A reading that names its gauge."""
-    return reading.model_copy(update={"gauge": gauge}) if gauge else reading
+def dated_by(reading: Any, path: Path) -> Any:
+    """A reading with the day of its file, where it does not say itself when it was taken."""
+    if reading.taken:
+        return reading
+    try:
+        day = datetime.fromtimestamp(path.stat().st_mtime).astimezone().date().isoformat()
+    except OSError:  # it was taken away meanwhile
+        return reading
+    return type(reading).model_validate({**dict(reading), "taken": day})
 
 
 def known(guessed: Mapping) -> Mapping | None:

@@ -168,13 +168,18 @@ class ReadingsWindow(QDialog):
                 one, other = (value_text(solution.sheet, name, found.get(name), self.session.system, 4, axis.unit)
                               for found in (first, second))
                 told.append(f"{label(name)}: {one}, then {other}")
+            stands = [(self.readings[place].conditions or {}).get("sensor_place", "") for place in places]
+            if stands[0] != stands[1]:
+                told.append(f"the sensor stood at {stands[0] or 'a place not said'}, then at {stands[1] or 'a place not said'}")
             return "; ".join(told) or "These two come to no number yet."
         if len(places) > 1:
             return "Two sets of one kind are compared; choose two."
         reading = self.readings[places[0]]
         since = changed_conditions(reading, solution, self.session.system, axis.unit)
-        return (f"Taken under other conditions: {'; '.join(since)}." if since else
-                       "Taken under the conditions of now." if reading.conditions else "Its conditions were not written down.")
+        place = (reading.conditions or {}).get("sensor_place")
+        stood = f" The sensor stood at {place}." if place else ""
+        return (f"Taken under other conditions: {'; '.join(since)}." if since else "Taken under the conditions of now."
+                if reading.conditions else "Its conditions were not written down.") + stood
 
     def _offer(self, *_ignored: object) -> None:
         places = self.places()

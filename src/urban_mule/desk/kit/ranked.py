@@ -13,22 +13,22 @@ from urban_mule.desk.kit.painting import Label
 
 @dataclass(frozen=True)
 class RankedRow:
-    """One row: its name, what stands in the further columns, the words on its key (none for no key)."""
+    """One row: its name, what stands in the further columns, the words on its keys."""
 
     name: str
     texts: tuple[str, ...]
-    key: str = ""
+    keys: tuple[str, ...] = ()
 
 
 class Ranked(QScrollArea):
-    """pressed(name): the key of a row was pressed."""
+    """pressed(name, words): a key of a row was pressed."""
 
-    pressed = pyqtSignal(str)
+    pressed = pyqtSignal(str, str)
 
     def __init__(self, heads: Sequence[str], shares: Sequence[int], parent: QWidget | None = None) -> None:
         super().__init__(parent, widgetResizable=True)
         self.heads, self.shares = heads, shares
-        self.buttons: dict[str, QPushButton] = {}
+        self.buttons: dict[tuple[str, str], QPushButton] = {}
         self.rows: tuple[RankedRow, ...] | None = None
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -51,10 +51,10 @@ class Ranked(QScrollArea):
             grid.addWidget(Label(str(n), objectName="label"), n, 0, Qt.AlignmentFlag.AlignTop)
             for column, label in enumerate((name, *(Label(text, wordWrap=True) for text in one.texts)), start=1):
                 grid.addWidget(label, n, column, Qt.AlignmentFlag.AlignTop)
-            if one.key:
-                button = self.buttons[one.name] = QPushButton(one.key)
-                button.setAccessibleName(f"{one.key}: {one.name}")
-                button.clicked.connect(lambda _on, name=one.name: self.pressed.emit(name))
-                grid.addWidget(button, n, len(one.texts) + 2, Qt.AlignmentFlag.AlignTop)
+            for place, words in enumerate(one.keys):
+                button = self.buttons[one.name, words] = QPushButton(words)
+                button.setAccessibleName(f"{words}: {one.name}")
+                button.clicked.connect(lambda _on, name=one.name, words=words: self.pressed.emit(name, words))
+                grid.addWidget(button, n, len(one.texts) + 2 + place, Qt.AlignmentFlag.AlignTop)
         grid.setRowStretch(len(rows) + 1, 1)
         self.setWidget(inner)

@@ -22,6 +22,7 @@ from urban_mule.core.ring.shaper import PathTolerance
 from urban_mule.core.scale.lengths import Expansion
 from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
 from urban_mule.core.slack.trend import BacklashLimit
+from urban_mule.core.slack.upkeep import Running, Upkeep
 from urban_mule.core.train.links import STAGES
 from urban_mule.store.document.base import Name, Strict, Text, part
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
@@ -36,6 +37,18 @@ else:
     AnyReading = one_of(READING_MODELS)
 
 
+class UpkeepBody(Strict):
+    """A task of maintenance; when it was done last stands in the log."""
+
+    task: Name
+
+
+if TYPE_CHECKING:
+    class UpkeepModel(UpkeepBody, Upkeep): ...
+else:
+    UpkeepModel = part("Upkeep", "a task of maintenance", Upkeep, base=UpkeepBody)
+
+
 class AxisBody(Strict):
     """One axis of the machine."""
 
@@ -47,6 +60,7 @@ class AxisBody(Strict):
     driver: DriverModel | None = None
     controller: ControllerModel | None = None
     follower: Follower | None = None
+    maintenance: tuple[UpkeepModel, ...] | None = None
     readings: tuple[AnyReading, ...] = ()
 
     @model_validator(mode="after")
@@ -111,11 +125,11 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
 
 
 if TYPE_CHECKING:
-    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit):
+    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit, Running):
         tolerances: dict[str, float] | None
 else:
     Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit,
-                base=AxisBody)
+                Running, base=AxisBody)
 
 
 def from_practice(axis: Axis, kind: str) -> bool:

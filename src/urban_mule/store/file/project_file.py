@@ -41,7 +41,7 @@ from urban_mule.store.text_files import BadFile, write_whole
 INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?)"
 INSERT_REVISION = "insert into revision (time, label, document, changes) values (?, ?, ?, ?)"
 Named = dict[int, tuple[Any, str]]  # by the identity of a reading: the reading, which keeps that its own, and its name
-ENTRY_KINDS = ("set", "measured", "repaired", "note", "due")  # of lines of the log
+ENTRY_KINDS = ("set", "measured", "repaired", "maintained", "note", "due")  # of lines of the log
 WHOLE_AFTER = 2.0  # times its own size that changes may have grown to before the document is written whole again
 MOST_CHANGES = 500  # revisions between two whole ones, so that none takes long to read
 

@@ -10,7 +10,7 @@ from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
 from urban_mule.store.file.project_file import ENTRY_KINDS, Entry
 
-COLORS = {"set": "accent", "measured": "blue", "repaired": "good", "note": "muted", "due": "tight"}
+COLORS = {"set": "accent", "measured": "blue", "repaired": "good", "maintained": "violet", "note": "muted", "due": "tight"}
 
 
 class LogPicture(Painted):

@@ -68,7 +68,7 @@ class AllAxesPicture(Picture):
         self.sides = {f"{side.where}: {side.row.title}": side for side in due}
         self.order.setVisible(bool(due))
         self.walk.setVisible(bool(due))
-        self.walk.show_rows([RankedRow(name, (side.row.title, side.old, _said(side.row)), "Done")
+        self.walk.show_rows([RankedRow(name, (side.row.title, side.old, _said(side.row)), ("Done",))
                              for name, side in self.sides.items()])
         if both.apart:
             self.said.setText(f"{both.axis}: as it is set now its two motors go apart. Do not move it until both are set alike.")
@@ -79,7 +79,7 @@ class AllAxesPicture(Picture):
         else:
             self.said.setText(f"{both.axis}: still to be set, {len(due)} of {len(both.all)}.")
 
-    def _done(self, name: str) -> None:
+    def _done(self, name: str, _words: str) -> None:
         """It is on the machine now."""
         side = self.sides[name]
         values = {side.row.name: side.row.value}

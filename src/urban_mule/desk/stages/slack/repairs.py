@@ -29,10 +29,10 @@ class RepairsPicture(Picture):
 
     def redraw(self) -> None:
         repairs: tuple[Repair, ...] = self.state.solution.get("slack_repairs", ())
-        self.listed.show_rows([RankedRow(one.part, (one.tell, one.mend), "Repaired") for one in repairs])
+        self.listed.show_rows([RankedRow(one.part, (one.tell, one.mend), ("Repaired",)) for one in repairs])
         self._say()
 
-    def book(self, part: str) -> None:
+    def book(self, part: str, _words: str = "") -> None:
         """Write the repair into the log."""
         self.session.write(part, "repaired", self.state.axis.name)
 

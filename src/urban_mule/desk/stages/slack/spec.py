@@ -6,7 +6,8 @@ from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.slack"
 SPEC = StageSpec(
-    "Slack", tuple((word, f"{ROOM}.{word}:{word.capitalize()}Picture") for word in ("reversal", "push", "trend", "repairs")),
+    "Slack", tuple((word, f"{ROOM}.{word}:{word.capitalize()}Picture")
+                   for word in ("reversal", "push", "trend", "repairs", "upkeep")),
     of("axis", "accuracy_wanted"),
     (("backlash", "backlash"),
      ("backlash_uncertainty", ""),
@@ -14,13 +15,14 @@ SPEC = StageSpec(
      ("backlash_compensation", ""),
      ("reversal_lag", "")),
     "Pinch points: take the power off before adjusting preload by hand.", ("reversal", "push", "tone", "drag"),
-    standing=("repairs",),
+    standing=("repairs", "upkeep"),
     behind={
         "push": Behind(of("axis", "accuracy_wanted"), (
             ("push_clearance", "play or spring"), ("push_clearance_uncertainty", ""), ("push_compliance", ""),
             ("push_compliance_uncertainty", ""), ("contact_stiffness", ""))),
         "trend": Behind(of("axis", "accuracy_wanted", "backlash_limit"), (
             ("wear_rate", "wear"), ("wear_rate_uncertainty", ""), ("wear_days_left", "wear"))),
+        "upkeep": Behind(of("axis", "hours_a_week"), (("running_rate", ""),)),
         "repairs": Behind(of("axis", "accuracy_wanted"), (("tone_tension", "belt tone"), ("preload_torque", "preload"))),
     },
 )

@@ -121,7 +121,7 @@ def test_upkeep_comes_due_by_date_or_by_distance_whichever_is_first(demo_copy: P
     leaf.bring_up_to_date()
     hourly = window.session.solution["running_rate"]
     by_hand = 40_000 / (hourly * 3600 * 20 / 7)
-    assert f"in {by_hand:.3g} days" in leaf.listed.rows[1].texts[2]
+    assert f"in {by_hand:.0f} days" in leaf.listed.rows[1].texts[2]
     assert due_day(100.0, 90.0, 40_000.0, hourly, 20.0) == pytest.approx(100 + min(90, by_hand))
     assert due_day(0.0, None, None, 5.0, 5.0) is None and due_day(0.0, None, 10.0, None, 5.0) is None
     leaf.listed.buttons["grease the guides", "Drop it"].click()

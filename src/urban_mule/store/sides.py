@@ -53,7 +53,8 @@ def both_sides(of: Settable, follower: Follows | None) -> BothSides:
     if follower is not None:
         drivers += _driver_side(f"{of.axis.name} follower", follower, follower_settings(follower), True)
     controller = next((Side("controller", row) for row in own if row.name == "steps_per_unit"), None)
-    leads = _moves(of, of)
+    set_alike = controller is not None and not any(side.row.differs for side in (*drivers, controller))
+    leads = 1.0 if set_alike and of.axis.motor_kind == "servo" else _moves(of, of)
     follows = leads if follower is None else _moves(of, follower)
     return BothSides(of.axis.name, drivers, controller, leads, leads is not None and follows is not None and leads != follows)
 

@@ -42,7 +42,7 @@ class Ranked(QScrollArea):
         grid = QGridLayout(inner)
         grid.setContentsMargins(12, 10, 12, 10)
         grid.setHorizontalSpacing(18)
-        grid.setVerticalSpacing(10)
+        grid.setVerticalSpacing(7)
         for column, (words, share) in enumerate(zip(self.heads, self.shares, strict=True), start=1):
             grid.addWidget(Label(words, objectName="label"), 0, column)
             grid.setColumnStretch(column, share)

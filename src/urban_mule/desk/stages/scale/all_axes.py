@@ -30,7 +30,7 @@ class AllAxesPicture(Picture):
         self.matrix = Ranked(MATRIX, (2, 3, 3, 2, 2, 3))
         self.said = Label(objectName="heading", wordWrap=True)
         self.order = Label(WALK, objectName="caution", wordWrap=True)
-        self.walk = Ranked(("where", "what", "old", "new"), (2, 2, 2, 2))
+        self.walk = Ranked(("what is to be set", "old", "new"), (3, 2, 2))
         self.walk.pressed.connect(self._done)
         for widget, share in ((self.matrix, 3), (self.said, 0), (self.order, 0), (self.walk, 2)):
             box.addWidget(widget, share)
@@ -59,8 +59,11 @@ class AllAxesPicture(Picture):
                 "; ".join(_said(side.row) for side in mine), "; ".join(side.old or "the same" for side in mine),
                 "" if controller is None else _said(controller.row), "" if controller is None else controller.old or "the same",
                 _moves(both))))
-        if not both.drivers:
+        if not both.drivers and controller is None:
             rows.append(RankedRow(both.axis, ("nothing is decided yet", "", "", "", "")))
+        elif not both.drivers and controller is not None:
+            rows.append(RankedRow(both.axis, ("nothing that counts steps", "", _said(controller.row), controller.old or "the same",
+                                              _moves(both))))
         return rows
 
     def _walk(self, both: BothSides) -> None:
@@ -68,7 +71,7 @@ class AllAxesPicture(Picture):
         self.sides = {f"{side.where}: {side.row.title}": side for side in due}
         self.order.setVisible(bool(due))
         self.walk.setVisible(bool(due))
-        self.walk.show_rows([RankedRow(name, (side.row.title, side.old, _said(side.row)), ("Done",))
+        self.walk.show_rows([RankedRow(name, (side.old, _said(side.row)), ("Done",))
                              for name, side in self.sides.items()])
         if both.apart:
             self.said.setText(f"{both.axis}: as it is set now its two motors go apart. Do not move it until both are set alike.")

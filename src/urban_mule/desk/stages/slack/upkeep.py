@@ -77,7 +77,7 @@ class UpkeepPicture(Picture):
             lacking = "hours a week" if self.state.solution.get("running_rate") else "the cycle"
             return f"not known without {lacking}"
         left = due - today
-        return f"{_day(due)}, overdue by {size(-left)} days" if left < 0 else f"{_day(due)}, in {size(left)} days"
+        return f"{_day(due)}, overdue by {-left:.0f} days" if left < 0 else f"{_day(due)}, in {left:.0f} days"
 
     def _every(self, task: Any) -> str:
         ways = []

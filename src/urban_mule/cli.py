@@ -46,6 +46,9 @@ def main(arguments: list[str] | None = None) -> int:
     solve.add_argument("--working", metavar="QUANTITY", help="print how a quantity came about, as text")
     salvage = commands.add_parser("salvage", help="print the newest readable document of a damaged .mule as JSON")
     salvage.add_argument("file", type=Path)
+    salvage.add_argument("--to", type=Path, metavar="NEW.mule", help="write it, with log, readings and what was set, as a new file")
+    verify = commands.add_parser("verify", help="read a .mule through from end to end and name every fault")
+    verify.add_argument("file", type=Path)
     bench = commands.add_parser("practice-bench", help="serve a simulated axis by the bench protocol (docs/bench-protocol.md)")
     bench.add_argument("file", type=Path, nargs="?", help="project JSON; - reads it from standard input; else the demo")
     bench.add_argument("--axis", help="which axis; else the first")
@@ -58,7 +61,9 @@ def main(arguments: list[str] | None = None) -> int:
         case "solve":
             return solve_command(chosen.file, chosen.axis, chosen.working)
         case "salvage":
-            return salvage_command(chosen.file)
+            return salvage_command(chosen.file, chosen.to)
+        case "verify":
+            return verify_command(chosen.file)
         case "practice-bench":
             return practice_bench_command(chosen.file, chosen.axis, chosen.socket, chosen.session, chosen.pace)
         case "schema":
@@ -97,14 +102,31 @@ def solve_command(path: Path, axis: str | None, working: str | None) -> int:
     return 0
 
 
-def salvage_command(path: Path) -> int:
-    """Print what can still be read of a damaged project file as open JSON; 2 when nothing can."""
-    from urban_mule.store.exchange.open_json import export_project
-    from urban_mule.store.file.salvage import salvage
+def verify_command(path: Path) -> int:
+    """Name every fault of a project file; 2 when there is one."""
+    from urban_mule.store.file.salvage import verify
     from urban_mule.store.text_files import BadFile
 
     try:
-        sys.stdout.write(export_project(salvage(path)))
+        faults = verify(path)
+    except BadFile as why:
+        faults = [str(why)]
+    sound = f"{path}: every page, revision, reading and line is as it was saved.\n"
+    sys.stdout.write("".join(f"{one}\n" for one in faults) or sound)
+    return BAD_INPUT if faults else 0
+
+
+def salvage_command(path: Path, new: Path | None) -> int:
+    """Print what can still be read of a damaged project file as open JSON, or write it as a new file; 2 when nothing can."""
+    from urban_mule.store.exchange.open_json import export_project
+    from urban_mule.store.file.salvage import salvage, salvage_into
+    from urban_mule.store.text_files import BadFile
+
+    try:
+        if new is None:
+            sys.stdout.write(export_project(salvage(path)))
+        else:
+            sys.stdout.write("".join(f"lost: {one}\n" for one in salvage_into(path, new)) + f"{new}: written.\n")
     except BadFile as why:
         sys.stderr.write(f"{why}\n")
         return BAD_INPUT

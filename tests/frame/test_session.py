@@ -132,7 +132,7 @@ def test_a_file_that_cannot_be_written_is_told_and_the_work_goes_on(session: Ses
 
 
 @pytest.mark.parametrize(("table", "column", "value"), [
-    ("entry", "time", "'yesterday'"), ("applied", "value", "'{'"), ("revision", "time", "'x'"),
+    ("revision", "time", "'x'"), ("revision", "time", "'9999-12-31T23:59:59+00:00'"), ("revision", "label", "x'00ff'"),
     ("revision", "document", "'{}', changes = null"),
     ("reading", "data", "'{\"kind\": \"travel\"}'"), ("reading", "kind", "'lever'"), ("entry", "text", "cast(x'c3' as text)")])
 def test_a_scratched_file_is_named_when_it_is_opened(

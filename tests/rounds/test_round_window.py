@@ -47,6 +47,8 @@ QTest.keyClicks(view.editor, "3")
 os.kill(os.getpid(), signal.SIGKILL)
 """
 
+FORMAT_3 = Path(__file__).parents[1] / "files" / "format3.mule"
+
 
 def number(view: RoundView, qtbot: Any, text: str) -> None:
     view.editor.clear()
@@ -157,21 +159,23 @@ def test_made_up_readings_stay_in_practice_projects(window: Window, qtbot: Any, 
     assert opened == [("open", tmp_path / "practice.mule")] and copy.practice and all(not axis.readings for axis in copy.axes)
 
 
-def test_a_file_of_format_2_with_made_up_readings_becomes_practice(demo_copy: Path) -> None:
-    with sqlite3.connect(demo_copy) as db:
+def test_a_file_of_format_2_with_made_up_readings_becomes_practice(tmp_path: Path) -> None:
+    path = tmp_path / "old.mule"
+    path.write_bytes(FORMAT_3.read_bytes())
+    with sqlite3.connect(path) as db:
         db.execute("drop table round")
         db.execute("""update revision set document = replace(document, '"practice": true, ', ''), changes = changes""")
         db.execute("pragma user_version = 2")
-        assert db.execute("select count(*) from reading where device = ?", (SIMULATED,)).fetchone()[0] > 4
+        assert db.execute("select count(*) from reading where device = ?", (SIMULATED,)).fetchone()[0] == 3
+        before = db.execute("select count(*) from revision").fetchone()[0]
     db.close()
-    before = sqlite3.connect(demo_copy).execute("select count(*) from revision").fetchone()[0]
-    file = ProjectFile.open(demo_copy)
+    file = ProjectFile.open(path)
     assert file.project().practice is True and file.project(1).practice is None
     assert len(file.revisions()) == before + 1 and "practice project" in file.revisions()[-1].label
-    assert demo_copy.with_suffix(".format2.mule").is_file() and file.open_rounds() == []
+    assert path.with_suffix(".format2.mule").is_file() and file.open_rounds() == []
     file.close()
-    ProjectFile.open(demo_copy).close()
-    assert len(list(demo_copy.parent.glob("*.format2*"))) == 1, "it is brought up once"
+    ProjectFile.open(path).close()
+    assert len(list(tmp_path.glob("*.format2*"))) == 1, "it is brought up once"
 
 
 def test_what_is_struck_out_or_set_aside_does_not_count_and_stays(window: Window) -> None:

@@ -110,6 +110,9 @@ class Desk:
     def _opened(self, wish: tuple[str, Path]) -> None:
         kind, path = wish
         try:
+            if kind == "open" and self.window is not None and _same_file(path, self.window.session.path):
+                self.window.tell(f"{path.name} is open here already.")
+                return
             if kind == "demo":
                 self.show(fresh_demo())
                 return
@@ -119,6 +122,13 @@ class Desk:
         except BadFile as why:
             if self.window is not None:
                 self.window.tell(str(why))
+
+
+def _same_file(one: Path, other: Path) -> bool:
+    try:
+        return one.samefile(other)
+    except OSError:
+        return False
 
 
 def open_command(path: Path | None) -> int:

@@ -55,6 +55,12 @@ class FileWork(QObject):
         if name:
             self._try(lambda: self.session.file.copy_to(Path(name)))
 
+    def save_elsewhere(self) -> None:
+        """Go on in another file, with all there is, where the open one is gone or cannot be written."""
+        name, _ = QFileDialog.getSaveFileName(self.window, "Save elsewhere", self.session.path.name, "Urban Mule project (*.mule)")
+        if name:
+            self._try(lambda: self.session.saving.move_to(Path(name)))
+
     def practise(self) -> None:
         """A copy of the project whose machine is made up, so that measuring can be practised; opened at once."""
         suggested = f"{self.session.path.stem}-practice.mule"

@@ -102,7 +102,10 @@ class Window(QMainWindow):
         session.axis_changed.connect(self._title)
         self._title()
         self._saved(session.revision)
+        self._leaving = False
         self.show_stage(stage)
+        if session.saving.told_on_opening:
+            QTimer.singleShot(0, lambda: self.tell(session.saving.told_on_opening))
 
     def _take_size(self) -> None:
         """The size of the last time, else the usual one, never more than the free part of the screen bears."""
@@ -304,13 +307,41 @@ class Window(QMainWindow):
             local = time.astimezone()
             today = local.date() == now().astimezone().date()
             self.saved.setText(f"saved {local:%H:%M}" if today else f"saved {local.day} {local:%B %Y}")
+        if self.session.file.read_only:
+            self.saved.setText(f"to look at only: {self.session.file.read_only}")
+            self.saved.setWordWrap(True)
         self.project_name.setText(self.session.project.name or self.session.path.stem)
 
     def _failed(self, why: str) -> None:
         self.saved.setText("NOT SAVED, tried again")
         self.saved.setProperty("wrong", "true")
         look.polish_again(self.saved)
-        self.tell(why)
+        if self.session.file.moved_away and not self._leaving:
+            self._offer(f"{why} Save it elsewhere, and the work goes on there.", "Go on like this")
+        else:
+            self.tell(why)
+
+    def _offer(self, sentence: str, stay: str, leave: str = "") -> None:
+        """Say what is not saved, and offer to save it elsewhere; leave: the word for closing all the same."""
+        if any(box.objectName() == "not saved" for box in self.findChildren(QMessageBox)):
+            return
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Not saved", sentence, QMessageBox.StandardButton.NoButton, self)
+        box.setObjectName("not saved")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        elsewhere = box.addButton("Save elsewhere…", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(stay, QMessageBox.ButtonRole.RejectRole)
+        anyway = box.addButton(leave, QMessageBox.ButtonRole.DestructiveRole) if leave else None
+
+        def chosen(button: object) -> None:
+            if button is elsewhere:
+                self.files.save_elsewhere()
+            elif anyway is not None and button is anyway:
+                self._leaving = True
+                self.close()
+
+        box.buttonClicked.connect(chosen)
+        box.open()
 
     def tell(self, sentence: str) -> None:
         """One sentence to the user, without stopping the work; the same one is not said twice at a time."""
@@ -392,6 +423,13 @@ class Window(QMainWindow):
         typing = self.focusWidget()
         if typing is not None:
             typing.clearFocus()  # what stands in a field is taken, as on leaving it by Tab
+        if self.session.saving.unsaved and not self._leaving and event is not None:
+            self.session.saving.try_again()
+            if self.session.saving.unsaved:
+                event.ignore()
+                self._offer(f"What was changed last is not in the file: {self.session.saving.unsaved}", "Stay here",
+                            "Close, and lose it")
+                return
         self._preparing.stop()
         if not self.isMaximized():
             memory.keep(window=[self.width(), self.height()])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -33,7 +34,10 @@ class Saving(QObject):
         self.revision = file.last_revision()
         self.entries: list[Entry] = file.entries()
         self.applied: dict[str, dict[str, Applied]] = file.applied()
-        self.unsaved = ""
+        self.unsaved = self.told_on_opening = ""
+        if file.left_out:
+            self.told_on_opening = (f"{file.left_out} lines of the log or of what was set hold something else than they should, and"
+                                    " are left out; “urban-mule salvage --to” writes a file without them.")
         self._document: Callable[[], object] | None = None  # only the newest counts: it holds all that those before it hold
         self._lines: list[Callable[[], object]] = []
         self._again = QTimer(self, interval=AGAIN)
@@ -50,8 +54,8 @@ class Saving(QObject):
         self._told(self._write_all())
 
     def write(self, text: str, kind: str, axis: str) -> None:
-        """Add a line to the log."""
-        entry = Entry(now(), axis, kind, text)
+        """Add a line to the log; half characters in it are replaced, since they cannot be written."""
+        entry = Entry(now(), axis, kind, text.encode(errors="replace").decode())
         self.entries.append(entry)
         self._line(lambda: self.file.write_entry(entry.axis, entry.kind, entry.text, entry.time))
 
@@ -114,6 +118,14 @@ class Saving(QObject):
         except Exception as error:
             return f"not saved: {note_fault(error, 'saving')}"
         return ""
+
+    def move_to(self, path: Path) -> None:
+        """Save all there is elsewhere and go on there, where the file was taken away or cannot be written. Raises BadFile."""
+        self.file.copy_to(path)
+        former, self.file = self.file, ProjectFile.open(path)
+        self.file.go_on_as(former)
+        former.close()
+        self._write_all()
 
     def close(self) -> None:
         """Try once more, then close the file."""

@@ -67,10 +67,10 @@ class Session(QObject):
 
     def __init__(self, file: ProjectFile, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.file = file
         try:
             self.project = file.project()
             self.saving = Saving(file, self)
+            self.homeless: list[tuple[AxisState, Any]] = []  # readings whose axis is gone meanwhile
             self.rounds = self._open_rounds()
         except BadFile:
             file.close()
@@ -160,6 +160,20 @@ class Session(QObject):
         return self.saving.revision
 
     @property
+    def file(self) -> ProjectFile:
+        """The file that everything goes into."""
+        return self.saving.file
+
+    def may_write(self) -> bool:
+        """Whether anything can be changed; where it cannot, it is told why, and what was typed goes back to what holds."""
+        if not self.file.read_only:
+            return True
+        self.told.emit(f"{self.path.name} can only be looked at here: {self.file.read_only}. File > Save a copy makes one that can"
+                       " be changed.")
+        self.changed.emit(frozenset((*self.sheet.inputs, *self.sheet.quantities)))
+        return False
+
+    @property
     def path(self) -> Path:
         return self.file.path
 
@@ -216,6 +230,8 @@ class Session(QObject):
 
     def edit_all(self, changes: list[tuple[DocumentPath, Any]], label: str = "") -> None:
         """Change several values as one step that can be undone. Raises BadValue; nothing changes then."""
+        if not self.may_write():
+            return
         after = self.project
         for path, value in changes:
             if not self._same(at(after, path), value):
@@ -233,7 +249,8 @@ class Session(QObject):
 
     def replace(self, project: Project, label: str) -> None:
         """Take another document as a whole, undoable."""
-        self.undo_stack.push(Change(self, self.project, project, label))
+        if self.may_write():
+            self.undo_stack.push(Change(self, self.project, project, label))
 
     def _become(self, project: Project, label: str, keys: tuple[int, ...] | None) -> None:
         before, self.project = self.project, project
@@ -248,6 +265,8 @@ class Session(QObject):
         shown, together = self._solutions.get(self.axis.name), self.together
         self.saving.commit(project, label)  # first, so that nothing that goes wrong with showing it can lose it
         self._solve_all()
+        if self.homeless:
+            QTimer.singleShot(0, self._bring_home)
         if old_names != new_names or shown is None or shown.sheet is not self.sheet:
             self.axis_changed.emit()
         else:
@@ -372,6 +391,8 @@ class Session(QObject):
 
         Where that axis is gone meanwhile nothing is added, and it is told.
         """
+        if not self.may_write():
+            return False
         if reading.practice and not self.project.practice:
             self.told.emit("Made-up readings do not enter a project of a real machine. File, Practice on this machine makes a"
                            " project for them.")
@@ -379,8 +400,10 @@ class Session(QObject):
         target = self.axis if begun is None else self.axis_of(begun.key)
         if target is None:
             name = begun.axis.name if begun is not None else ""
-            self.told.emit(f"Axis {name} is gone, so its {reading.kind} readings were not added. Undo brings it back;"
-                           " the readings are kept in the file.")
+            if begun is not None:
+                self.homeless.append((begun, reading))
+            self.told.emit(f"Axis {name} is gone, so its {reading.kind} readings wait. Undo brings the axis back, and they enter it"
+                           " then; they are kept in the file.")
             return False
         index = self.project.axes.index(target)
         self.edit(("axes", index, "readings"), (*target.readings, reading), f"{target.name}: {reading.kind} readings")
@@ -388,8 +411,19 @@ class Session(QObject):
         self.write(said, "measured", target.name)
         return True
 
+    def _bring_home(self) -> None:
+        """Readings that wait for an axis enter it once it is there again."""
+        waiting, self.homeless = self.homeless, []
+        for begun, reading in waiting:
+            if self.axis_of(begun.key) is None:
+                self.homeless.append((begun, reading))
+            else:
+                self.add_reading(reading, begun)
+
     def save_round(self, round_: Round, ended: bool = False) -> None:
         """Keep a round as far as it has come, after every number; ended: nothing is left to go on with."""
+        if not self.may_write():
+            return
         self.rounds = [one for one in self.rounds if one.key != round_.key] + ([] if ended else [round_])
         self.saving.keep_round(round_.key, round_.axis, round_.kind, copy.deepcopy(round_.plain()), ended)
 
@@ -409,6 +443,8 @@ class Session(QObject):
 
     def write(self, text: str, kind: str = "note", axis: str | None = None) -> None:
         """Add a line to the log of an axis, by default the shown one."""
+        if not self.may_write():
+            return
         self.saving.write(text, kind, axis or self.axis.name)
         self.book_changed.emit()
 
@@ -436,7 +472,7 @@ class Session(QObject):
         """
         basis: dict[str, Any] = {}
         state = self.follower_of(self.axis) if follower else self.state
-        if state is None:
+        if state is None or not self.may_write():
             return
         for name in values:
             for given in self._givens_behind(name):

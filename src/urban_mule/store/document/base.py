@@ -22,7 +22,8 @@ import urban_mule.store.document.no_plugins  # noqa: F401  before pydantic build
 from urban_mule.core.sheet.given import LARGEST, BadValue, Given, givens, shown
 
 RENAMED = {"motor_peak_torque": "peak_torque"}  # a servo's data-sheet key, which on the sheet names what the cycle asks
-LONGEST_TEXT = 20_000
+LONGEST_TEXT, LONGEST_NAME = 20_000, 200
+DEEPEST = 40  # objects within objects, in keys of other programs
 LARGEST_TOLERANCE = 0.9  # of a value: beyond it the value is not known at all
 TOLERANCES_SCHEMA = {
     "type": "object", "description": "half width of a number as a share of its value, by key",
@@ -58,8 +59,9 @@ class Strict(BaseModel):
                 if not key.startswith("x_"):
                     import difflib
 
-                    near = difflib.get_close_matches(key, cls.model_fields, n=1, cutoff=0.0)
-                    raise ValueError(f"{cls.what} has no key {key!r}; the nearest is {near[0]!r}")
+                    near = difflib.get_close_matches(key[:LONGEST_NAME], cls.model_fields, n=1, cutoff=0.0)
+                    raise ValueError(f"{cls.what} has no key {shown(key)}; the nearest is {near[0]!r}")
+                text(key)
                 finite(value)
             taken[key] = value
         return taken
@@ -106,12 +108,19 @@ def given_schema(one: Given) -> dict[str, Any]:
     return {"description": f"{one.doc} [{one.unit or '-'}]", **{key: value for key, value in kind.items() if value is not None}}
 
 
-def finite(value: Any) -> None:
-    """Raises ValueError for a number that JSON does not know, however deep it stands."""
+def finite(value: Any, deep: int = 0) -> None:
+    """Raises ValueError for a number or a text that cannot be written as JSON, and for what is nested too deeply."""
     if isinstance(value, float) and not np.isfinite(value):
         raise ValueError(f"{value} is not a number that this file may hold")
+    if isinstance(value, str):
+        text(value)
+    if deep > DEEPEST:
+        raise ValueError(f"is nested deeper than {DEEPEST} objects")
+    if isinstance(value, dict):
+        for key in value:
+            text(key)
     for inner in value.values() if isinstance(value, dict) else value if isinstance(value, list) else ():
-        finite(inner)
+        finite(inner, deep + 1)
 
 
 def text(value: object) -> str:
@@ -119,13 +128,28 @@ def text(value: object) -> str:
         raise ValueError(f"is {shown(value)}; allowed is a text")
     if len(value) > LONGEST_TEXT:
         raise ValueError(f"has {len(value)} characters; allowed are {LONGEST_TEXT}")
+    if not writable(value):
+        raise ValueError(f"is {shown(value)}, which holds half a character; it cannot be written")
     return value
 
 
+def writable(value: str) -> bool:
+    """Whether a text can be written and read back: half of a surrogate pair cannot, nor can a zero everywhere."""
+    try:
+        value.encode()
+    except UnicodeEncodeError:
+        return False
+    return "\0" not in value
+
+
 def named(value: object) -> str:
-    if not text(value).strip():
+    """A name: one line of printable text. Raises ValueError."""
+    name = text(value)
+    if not name.strip():
         raise ValueError("is empty; a name is needed")
-    return text(value)
+    if len(name) > LONGEST_NAME or not name.isprintable():
+        raise ValueError(f"is {shown(name)}; allowed is one line of at most {LONGEST_NAME} printable characters")
+    return name
 
 
 class Checked:

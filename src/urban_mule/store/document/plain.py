@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 import numpy as np
-from pydantic_core import to_json
 
+from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.store.document.base import Strict
-
-PIECE = 4000  # rows of numbers written at a time
 
 
 def plain(part: Strict) -> dict[str, Any]:
@@ -36,18 +33,16 @@ def _without_empty(value: Any) -> Any:
     return value
 
 
-def reading_text(reading: Any) -> tuple[str, list[str]]:
-    """A set of readings as a JSON text, and the names of its columns.
-
-    Numbers are written in pieces, so that a long record written in a thread lets the window have its turn.
-    """
+def reading_parts(reading: Any) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
+    """What a set of readings says of itself as JSON holds it, and its arrays of numbers, by name."""
     known = {name: getattr(reading, name) for name in type(reading).model_fields} | (reading.model_extra or {})
-    columns = [name for name, value in known.items() if isinstance(value, np.ndarray)]
-    parts = [f"{json.dumps(name)}: {_numbers(value) if name in columns else json.dumps(value, ensure_ascii=False, allow_nan=False)}"
-             for name, value in known.items() if name in columns or value not in ("", None)]
-    return "{" + ", ".join(parts) + "}", columns
+    arrays = {name: value for name, value in known.items() if isinstance(value, np.ndarray)}
+    return {name: value for name, value in known.items() if name not in arrays and value not in ("", None)}, arrays
 
 
-def _numbers(values: np.ndarray) -> str:
-    pieces = (to_json(values[first:first + PIECE].tolist())[1:-1] for first in range(0, len(values), PIECE))
-    return f"[{b','.join(pieces).decode()}]"
+def plain_numbers(kind: str, data: dict[str, Any]) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
+    """A set of readings as an older file holds it, all in JSON: what it says of itself, and its arrays. Raises ValueError."""
+    known = reading_kinds().get(kind)
+    declared = {one.name for one in known.columns if one.shape in ("list", "rows")} if known is not None else set()
+    arrays = {name: np.array(value, dtype=float) for name, value in data.items() if name in declared and value is not None}
+    return {name: value for name, value in data.items() if name not in arrays and value not in ("", None)}, arrays

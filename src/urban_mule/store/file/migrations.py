@@ -11,46 +11,13 @@ from itertools import chain, count
 from pathlib import Path
 from typing import Any
 
+from urban_mule.store.document.plain import plain_numbers
 from urban_mule.store.file.changes import differences, patched
+from urban_mule.store.file.rows import digest_of, packed
+from urban_mule.store.file.schema import READING_TABLE, REVISION_TABLE, REVISION_TABLE_2, ROUND_TABLE, SCHEMA_VERSION, statements
 from urban_mule.store.text_files import BadFile, write_whole
 
-SCHEMA_VERSION = 3
-APPLICATION_ID = 0x4D554C45  # "MULE"
-REVISION_TABLE = """
-create table revision (id integer primary key, time text not null, label text not null, document text, changes text,
-  check ((document is null) <> (changes is null)));
-create index revision_whole on revision (id) where document is not null;
-"""
-ROUND_TABLE = """
-create table round (id text primary key, time text not null, axis text not null, kind text not null, state text not null,
-  ended integer not null default 0)
-"""
-TABLES = f"""{REVISION_TABLE}
-{ROUND_TABLE};
-create table reading (id text primary key, time text not null, axis text not null, kind text not null,
-  device text not null, conditions text not null, columns text not null, data text not null);
-create table applied (id integer primary key, time text not null, axis text not null, name text not null,
-  value text not null, computed_from text not null);
-create table entry (id integer primary key, time text not null, axis text not null, kind text not null, text text not null);
-create table attachment (id integer primary key, time text not null, name text not null, media_type text not null,
-  data blob not null);
-create index applied_by_axis on applied (axis, name, id);
-"""
 WHOLE_EVERY = 200  # revisions of a migrated history
-
-
-def checked_version(path: Path) -> int:
-    """The format of a project file, looked at without changing it. Raises BadFile, sqlite3.Error."""
-    with closing(sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)) as db:
-        application, version = (db.execute(f"pragma {p}").fetchone()[0] for p in ("application_id", "user_version"))
-        if application != APPLICATION_ID or version < 1:
-            raise BadFile(f"{path}: this is a database, but not a project file.")
-        if version > SCHEMA_VERSION:
-            raise BadFile(f"{path}: the file was written by a newer release (format {version}, known is {SCHEMA_VERSION}).")
-        fault = db.execute("pragma quick_check(1)").fetchone()[0]
-    if fault != "ok":
-        raise BadFile(damaged(path, str(fault).splitlines()[0]))
-    return int(version)
 
 
 def damaged(path: Path, fault: str) -> str:
@@ -67,17 +34,22 @@ def migrate(path: Path) -> Path:
         backup = next(name for name in names if not name.exists())
         write_whole(backup, lambda fresh: _backed_up(db, fresh))
         shutil.copymode(path, backup)
+        db.execute("pragma trusted_schema = off")
+        db.execute("pragma cache_spill = off")
         db.execute("begin immediate")
         try:
             if version < 2:
                 _revisions_as_changes(db)
-            _practice_and_rounds(db)
+            if version < 3:
+                _practice_and_rounds(db)
+            _digests_and_binary(db)
             db.execute(f"pragma user_version = {SCHEMA_VERSION}")
             db.execute("commit")
         except (ValueError, TypeError, LookupError) as why:
             db.execute("rollback")
             said = " ".join(str(why).split())[:80]
             raise BadFile(damaged(path, f"its history cannot be brought up to this format: {said}")) from None
+        db.execute("pragma journal_mode = delete")
         with suppress(sqlite3.Error):  # giving the room back is a kindness, no part of the migration
             db.execute("vacuum")
     return backup
@@ -122,7 +94,7 @@ def document_of(db: sqlite3.Connection, revision: int) -> dict[str, Any] | None:
 def _revisions_as_changes(db: sqlite3.Connection) -> None:
     """Format 1 held the whole document with every revision; from format 2 on most hold what changed."""
     db.execute("alter table revision rename to revision_1")
-    for statement in filter(str.strip, REVISION_TABLE.split(";")):
+    for statement in statements((REVISION_TABLE_2,)):
         db.execute(statement)
     former = None
     for place, (one, time, label, text) in enumerate(db.execute("select id, time, label, document from revision_1 order by id")):
@@ -132,3 +104,24 @@ def _revisions_as_changes(db: sqlite3.Connection) -> None:
         db.execute("insert into revision values (?, ?, ?, ?, ?)", (one, time, label, text if changes is None else None, changes))
         former = document
     db.execute("drop table revision_1")
+
+
+def _digests_and_binary(db: sqlite3.Connection) -> None:
+    """Format 4 has a digest with each revision and each reading, and the numbers of readings in binary."""
+    for table, made in (("revision", REVISION_TABLE), ("reading", READING_TABLE)):
+        db.execute(f"alter table {table} rename to {table}_3")
+        if table == "revision":
+            db.execute("drop index revision_whole")
+        for statement in statements((made,)):
+            db.execute(statement)
+    digest = ""
+    for one, time, label, document, changes in db.execute("select id, time, label, document, changes from revision_3 order by id"):
+        digest = digest_of(digest, time, label, document if document is not None else changes)
+        db.execute("insert into revision values (?, ?, ?, ?, ?, ?)", (one, time, label, document, changes, digest))
+    for name, time, axis, kind, device, note, data in db.execute(
+            "select id, time, axis, kind, device, conditions, data from reading_3"):
+        columns, rest, numbers = packed(*plain_numbers(kind, json.loads(data)))
+        db.execute("insert into reading values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", (
+            name, time, axis, kind, device, note, columns, rest, numbers, digest_of(rest, columns, numbers)))
+    db.execute("drop table revision_3")
+    db.execute("drop table reading_3")

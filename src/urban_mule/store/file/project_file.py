@@ -1,45 +1,42 @@
 """The project file: one SQLite database that is always saved and keeps its history.
 
 Tables: `revision` (every committed change: the whole document now and then, between them only what changed, both as JSON
-without reading data), `reading` (each set of readings once, by its content), `applied` (what the user says is on the
-hardware), `entry` (the log), `round` (rounds under way), `attachment`. A revision and the readings it names go in one
-transaction, so that killing the
-process loses nothing shown as saved.
+without reading data, each with a digest over itself and the one before), `reading` (each set of readings once, by its content,
+its numbers in binary), `applied` (what the user says is on the hardware), `entry` (the log), `round` (rounds under way),
+`attachment`. A revision and the readings it names go in one transaction, so that killing the process loses nothing shown as
+saved; between two transactions the file is whole by itself.
 """
 
 from __future__ import annotations
 
-import hashlib
 import json
+import os
+import shutil
 import sqlite3
+import tempfile
+import threading
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
-import numpy as np
 from pydantic import ValidationError
-from pydantic_core import from_json
 
 from urban_mule.store.document.faults import sentence
-from urban_mule.store.document.plain import plain, plain_value, reading_text
+from urban_mule.store.document.plain import plain, plain_value
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.file.changes import differences
-from urban_mule.store.file.migrations import (
-    APPLICATION_ID,
-    SCHEMA_VERSION,
-    TABLES,
-    checked_version,
-    damaged,
-    document_of,
-    migrate,
-)
+from urban_mule.store.file.changes import differences, patched
+from urban_mule.store.file.migrations import damaged, migrate
+from urban_mule.store.file.opening import BUSY, checked_version, harmless, hold, is_sqlite, looking, settle, still_there
+from urban_mule.store.file.rows import Spoilt, basis_json, digest_of, moment, plain_json, reading_data, reading_row, texts
+from urban_mule.store.file.schema import LARGEST_ID, SCHEMA_VERSION, make_tables
 from urban_mule.store.text_files import BadFile, write_whole
 
-INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?)"
-INSERT_REVISION = "insert into revision (time, label, document, changes) values (?, ?, ?, ?)"
+INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+INSERT_REVISION = "insert into revision (time, label, document, changes, digest) values (?, ?, ?, ?, ?)"
 Named = dict[int, tuple[Any, str]]  # by the identity of a reading: the reading, which keeps that its own, and its name
 ENTRY_KINDS = ("set", "measured", "repaired", "maintained", "note", "due")  # of lines of the log
 WHOLE_AFTER = 2.0  # times its own size that changes may have grown to before the document is written whole again
@@ -81,100 +78,165 @@ def now() -> datetime:
 
 
 class ProjectFile:
-    """An open project file. Every method that changes it is one transaction."""
+    """An open project file. Every method that changes it is one transaction, whichever thread calls it.
 
-    def __init__(self, path: Path, connection: sqlite3.Connection) -> None:
-        self.path = path
-        self._db = connection
+    read_only: empty, or why nothing can be written into it. left_out: rows of the log and of what is on the hardware that hold
+    something else than they should, and are not shown.
+    """
+
+    def __init__(self, path: Path, connection: sqlite3.Connection, held: int | None = None, read_only: str = "") -> None:
+        self.path, self.read_only, self.left_out = path, read_only, 0
+        self._db, self._held, self._lock = connection, held, threading.RLock()
         self._names: Named = {}  # of the readings that are in the file
         self._read: dict[str, Any] = {}
         self._last: tuple[int, Project] | None = None
         self._room = 0.0  # bytes of changes until the next whole document
         self._changes = 0
+        self._newest, self._digest = self._newest_revision()
 
     @classmethod
     def create(cls, path: Path, project: Project, time: datetime | None = None) -> ProjectFile:
-        """A new file holding this project. Raises BadFile when the path cannot be written or exists."""
-        if path.exists():
-            raise BadFile(f"{path}: there is a file already; choose another name.")
+        """A new file holding this project: made beside its place, then put there whole. Raises BadFile, also where one exists."""
+        there = BadFile(f"{path}: there is a file already; choose another name.")
+        fresh = path.with_name(f".{uuid4().hex[:12]}.mule")
         try:
-            db = _connect(path)
-            with db:
-                db.executescript(f"begin; {TABLES} pragma application_id = {APPLICATION_ID};"
-                                 f" pragma user_version = {SCHEMA_VERSION}; commit;")
-        except sqlite3.Error as why:
-            raise BadFile(f"{path}: the file cannot be made: {why}.") from None
-        made = cls(path, db)
-        made.commit(project, "begun", time)
+            if os.path.lexists(path):
+                raise there
+            with closing(harmless(sqlite3.connect(fresh, isolation_level=None))) as db:
+                db.execute("pragma synchronous = full")
+                db.execute("begin immediate")
+                make_tables(db)
+                db.execute("commit")
+                begun = cls(fresh, db)
+                begun.commit(project, "begun", time)
+            _put(fresh, path, there)
+        except (sqlite3.Error, OSError, ValueError) as why:
+            if isinstance(why, BadFile):
+                raise
+            raise BadFile(f"{str(path)[:300]}: the file cannot be made: {getattr(why, 'strerror', None) or why}.") from None
+        finally:
+            for name in (fresh, fresh.with_name(f"{fresh.name}-journal")):
+                with suppress(OSError):
+                    name.unlink(missing_ok=True)
+        made = cls.open(path)
+        made._names, made._read, made._last = begun._names, begun._read, begun._last
+        made._room, made._changes = begun._room, begun._changes
         return made
 
     @classmethod
     def open(cls, path: Path) -> ProjectFile:
-        """An existing file, checked, migrated with a backup when it is older. Raises BadFile and changes nothing."""
-        if not path.is_file():
-            raise BadFile(f"{path}: there is no such file.")
-        with path.open("rb") as raw:
-            if raw.read(16) != b"SQLite format 3\0":
-                raise BadFile(f"{path}: this is not a project file (it does not begin as one).")
+        """An existing file, checked, migrated with a backup when it is older; only for reading where it is in use, or must not be
+        written. Raises BadFile, and has changed nothing then.
+        """
+        is_sqlite(path)
+        held, why = None, ""
         try:
-            if checked_version(path) < SCHEMA_VERSION:
+            held = hold(path)
+        except BadFile as refused:
+            why = str(refused)
+        try:
+            if held is not None:
+                settle(path)
+            version = checked_version(path)
+            if held is None:
+                return cls(path, _to_read(path, version), None, why)
+            if version < SCHEMA_VERSION:
                 migrate(path)
-            return cls(path, _connect(path))
-        except sqlite3.Error as why:
-            raise BadFile(damaged(path, str(why))) from None
+            return cls(path, _to_write(path), held)
+        except BadFile:
+            _let_go(held)
+            raise
+        except (sqlite3.Error, OSError) as fault:
+            _let_go(held)
+            raise BadFile(damaged(path, str(fault))) from None
 
     def close(self) -> None:
-        self._db.close()
+        with self._lock, suppress(sqlite3.Error):
+            if self._held is not None:
+                self._db.execute("pragma journal_mode = delete")  # takes the empty journal away
+            self._db.close()
+            _let_go(self._held)
+            self._held = None
+
+    @property
+    def moved_away(self) -> str:
+        """Why what is written would not be in the file of this name any more; nothing where it would."""
+        return "" if self._held is None else still_there(self.path, self._held)
 
     @contextmanager
     def _transaction(self) -> Iterator[sqlite3.Connection]:
-        try:
-            with self._db:
+        with self._lock:
+            why = self.read_only or self.moved_away
+            if why:
+                raise BadFile(f"{self.path}: not saved: {why}.")
+            try:
                 self._db.execute("begin immediate")
                 yield self._db
-        except sqlite3.Error as why:
-            raise BadFile(f"{self.path}: not saved: {why}.") from None
+                self._db.execute("commit")
+            except sqlite3.Error as fault:
+                raise BadFile(f"{self.path}: not saved: {fault}.") from None
+            except UnicodeEncodeError:
+                raise BadFile(f"{self.path}: not saved: a text in it cannot be written.") from None
+            finally:
+                with suppress(sqlite3.Error):
+                    if self._db.in_transaction:
+                        self._db.execute("rollback")
 
     @contextmanager
     def _looking(self) -> Iterator[None]:
         """What a scratched file, or one that does not fit this release, makes of texts and times is one sentence."""
         try:
-            yield
+            with self._lock:
+                yield
         except ValidationError as error:
             raise BadFile(damaged(self.path, sentence(error).rstrip("."))) from None
-        except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError) as why:
+        except BadFile:
+            raise
+        except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError, RecursionError) as why:
             raise BadFile(damaged(self.path, " ".join(str(why).split())[:80])) from None
+
+    def _newest_revision(self) -> tuple[int, str]:
+        """The id and the digest of the newest revision, 0 and nothing before the first. Raises BadFile."""
+        with self._looking():
+            newest, digest = self._db.execute("select id, digest from revision order by id desc limit 1").fetchone() or (0, "")
+            if not isinstance(newest, int) or not 0 <= newest <= LARGEST_ID:
+                raise Spoilt(f"revision {newest} was written by no release")
+            return newest, str(digest)
 
     def commit(self, project: Project, label: str, time: datetime | None = None) -> Revision:
         """Save a committed change of the document. Raises BadFile when it cannot be written."""
         stamp = time or now()
         rows, kept = self._new_readings(project, stamp)
         with self._transaction() as db:
+            if self._newest_revision()[0] != self._newest:
+                raise BadFile(f"{self.path}: not saved: somebody else has written into the file meanwhile; save a copy, then open"
+                              " it again.")
             db.executemany(INSERT_READING, rows)
-            document, changes = self._written(db, project, kept)
-            row = db.execute(INSERT_REVISION, (stamp.isoformat(), label, document, changes))
+            document, changes = self._written(project, kept)
+            digest = digest_of(self._digest, stamp.isoformat(), label, document or changes or "")
+            row = db.execute(INSERT_REVISION, (stamp.isoformat(), label, document, changes, digest))
         self._names.update(kept)
         self._read.update({name: reading for reading, name in kept.values()})
         made = Revision(int(row.lastrowid or 0), stamp, label)
         if document is not None:
             self._room, self._changes = WHOLE_AFTER * len(document), 0
         self._room, self._changes = self._room - len(changes or ""), self._changes + 1
-        self._last = made.id, project
+        self._last, self._newest, self._digest = (made.id, project), made.id, digest
         return made
 
-    def _new_readings(self, project: Project, stamp: datetime) -> tuple[list[tuple[str, ...]], Named]:
+    def _new_readings(self, project: Project, stamp: datetime) -> tuple[list[tuple[Any, ...]], Named]:
         """Rows and names of the readings that are not in the file yet; axes that the last commit held need no look."""
-        rows: list[tuple[str, ...]] = []
+        rows: list[tuple[Any, ...]] = []
         kept: Named = {}
         known = {id(axis) for axis in self._last[1].axes} if self._last is not None else set()
         for axis in project.axes:
             for reading in axis.readings if id(axis) not in known else ():
                 if id(reading) not in self._names and id(reading) not in kept:
-                    rows.append(_reading_row(reading, axis.name, stamp))
+                    rows.append(reading_row(reading, axis.name, stamp))
                     kept[id(reading)] = (reading, rows[-1][0])
         return rows, kept
 
-    def _written(self, db: sqlite3.Connection, project: Project, kept: Named) -> tuple[str | None, str | None]:
+    def _written(self, project: Project, kept: Named) -> tuple[str | None, str | None]:
         """The document, or what changed since the revision before, as JSON; the other one is nothing."""
         def written(value: Any) -> Any:
             if isinstance(value, Axis):
@@ -184,24 +246,26 @@ class ProjectFile:
             named = kept.get(id(value)) or self._names.get(id(value))
             return plain_value(value) if named is None else named[1]
 
-        newest = db.execute("select max(id) from revision").fetchone()[0]
-        if self._last is not None and self._last[0] == newest and self._room > 0 and self._changes < MOST_CHANGES:
+        if self._last is not None and self._last[0] == self._newest and self._room > 0 and self._changes < MOST_CHANGES:
             found = differences(self._last[1], project, written)
             return None, json.dumps(found, ensure_ascii=False, allow_nan=False, separators=(",", ":"))
         document = plain(project.model_copy(update={"axes": ()})) | {"axes": written(project.axes)}
         return json.dumps(document, ensure_ascii=False, allow_nan=False), None
+
+    def go_on_as(self, former: ProjectFile) -> None:
+        """Take over what the file that this one is a copy of knows of the document, so that the next commit goes on from it."""
+        if self._newest == former._newest:
+            self._names, self._read, self._last = former._names, former._read, former._last
+            self._room, self._changes = former._room, former._changes
 
     def keep(self, reading: Any, axis: str) -> None:
         """Save a set of readings ahead of the revision that will name it, in any thread: a long one takes a while.
 
         Raises BadFile when it cannot be written.
         """
-        row = _reading_row(reading, axis, now())
-        try:
-            with closing(_connect(self.path)) as db:
-                db.execute(INSERT_READING, row)
-        except sqlite3.Error as why:
-            raise BadFile(f"{self.path}: not saved: {why}.") from None
+        row = reading_row(reading, axis, now())
+        with self._transaction() as db:
+            db.execute(INSERT_READING, row)
         self._names[id(reading)] = (reading, row[0])
         self._read[row[0]] = reading
 
@@ -210,10 +274,10 @@ class ProjectFile:
         newest = revision is None
         with self._looking():
             if revision is None:
-                revision = self._db.execute("select max(id) from revision").fetchone()[0]
-            document = None if revision is None else document_of(self._db, revision)
+                revision = self._newest
+            document = self._document(revision)
             if document is None:
-                raise BadFile(f"{self.path}: the file holds no {'revision' if revision is None else f'revision {revision}'}.")
+                raise BadFile(f"{self.path}: the file holds no {f'revision {revision}' if revision else 'revision'}.")
             names = [axis.get("readings", ()) for axis in document["axes"]]
             for axis, named in zip(document["axes"], names, strict=True):
                 axis["readings"] = [self._reading(name) for name in named]
@@ -233,17 +297,31 @@ class ProjectFile:
                                           (whole,)).fetchone()
         self._last, self._room, self._changes = (revision, project), WHOLE_AFTER * size - changes, count + 1
 
+    def _document(self, revision: int) -> dict[str, Any] | None:
+        """The document of a revision as JSON holds it, its readings by name; None when there is none. Raises Spoilt."""
+        rows = self._db.execute(
+            "select id, time, label, coalesce(document, changes), digest from revision where id <= ?1 and id >= (select max(id)"
+            " from revision where id <= ?1 and document is not null) order by id", (revision,)).fetchall()
+        if not rows or rows[-1][0] != revision:
+            return None
+        before = self._db.execute("select digest from revision where id < ? order by id desc limit 1", (rows[0][0],)).fetchone()
+        digest = "" if before is None else str(before[0])
+        document: Any = None
+        for one, time, label, text, said in rows:
+            digest = digest_of(digest, *texts(time, label, text))
+            if digest != said:
+                raise Spoilt(f"revision {one} is not as it was saved")
+            document = json.loads(text) if document is None else patched(document, json.loads(text))
+        return dict(document)
+
     def _reading(self, name: str) -> Any:
         """The reading itself when this file has handed it out, else its data."""
         if name in self._read:
             return self._read[name]
-        row = self._db.execute("select kind, data from reading where id = ?", (name,)).fetchone()
+        row = self._db.execute("select kind, columns, data, numbers, digest from reading where id = ?", (name,)).fetchone()
         if row is None:
-            raise KeyError(f"reading {name} is missing")
-        # The numbers were checked one by one when they came in; as arrays they are checked as a whole.
-        data = {key: np.array(value, dtype=float) if isinstance(value, list) else value
-                for key, value in from_json(row[1]).items()}
-        return data | {"kind": row[0]}
+            raise KeyError(f"reading {str(name)[:40]} is missing")
+        return reading_data(*row)
 
     def revisions(self) -> list[Revision]:
         """All committed changes, oldest first. Raises BadFile when they cannot be read."""
@@ -259,7 +337,7 @@ class ProjectFile:
     def _revisions(self, which: str) -> list[Revision]:
         with self._looking():
             rows = self._db.execute(f"select id, time, label from revision {which}")
-            return [Revision(one, datetime.fromisoformat(time), label) for one, time, label in rows]
+            return [Revision(one, moment(time), *texts(label)) for one, time, label in rows]
 
     def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any], time: datetime | None = None) -> None:
         """Record that these values are on the hardware now. Raises BadFile when it cannot be written."""
@@ -275,9 +353,18 @@ class ProjectFile:
             rows = self._db.execute("select time, axis, name, value, computed_from from applied"
                                     " where id in (select max(id) from applied group by axis, name)")
             for time, axis, name, value, basis in rows:
-                found.setdefault(axis, {})[name] = Applied(
-                    datetime.fromisoformat(time), axis, name, json.loads(value), json.loads(basis))
+                with self._sound():
+                    whose, what = texts(axis, name)
+                    found.setdefault(whose, {})[what] = Applied(moment(time), whose, what, plain_json(value), basis_json(basis))
         return found
+
+    @contextmanager
+    def _sound(self) -> Iterator[None]:
+        """A row that does not hold what it should is left out, and counted."""
+        try:
+            yield
+        except Spoilt:
+            self.left_out += 1
 
     def save_round(self, key: str, axis: str, kind: str, state: dict[str, Any], ended: bool = False) -> None:
         """Keep a round as far as it has come; ended: it made a reading, or was given up. Raises BadFile."""
@@ -289,7 +376,11 @@ class ProjectFile:
     def open_rounds(self) -> list[dict[str, Any]]:
         """The rounds that were begun and not ended, oldest first. Raises BadFile when they cannot be read."""
         with self._looking():
-            return [json.loads(state) for state, in self._db.execute("select state from round where not ended order by time")]
+            found = []
+            for state, in self._db.execute("select state from round where not ended order by rowid"):
+                with suppress(ValueError, TypeError, RecursionError):  # what is none stays where it is
+                    found.append(json.loads(state))
+            return found
 
     def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None) -> None:
         """Add a line to the log. Raises BadFile when it cannot be written."""
@@ -298,10 +389,13 @@ class ProjectFile:
                        ((time or now()).isoformat(), axis, kind, text))
 
     def entries(self) -> list[Entry]:
-        """The log, oldest first. Raises BadFile when it cannot be read."""
+        """The log in the order in which it was written, whatever the clock said. Raises BadFile when it cannot be read."""
         with self._looking():
-            rows = self._db.execute("select time, axis, kind, text from entry order by time, id")
-            return [Entry(datetime.fromisoformat(time), axis, kind, text) for time, axis, kind, text in rows]
+            found = []
+            for time, axis, kind, text in self._db.execute("select time, axis, kind, text from entry order by id"):
+                with self._sound():
+                    found.append(Entry(moment(time), *texts(axis, kind, text)))
+            return found
 
     def rename_axis(self, former: str, name: str) -> None:
         """Let the log and what is on the hardware follow an axis to its new name. Raises BadFile when it cannot be written."""
@@ -312,25 +406,68 @@ class ProjectFile:
     def copy_to(self, path: Path) -> None:
         """A copy of the whole file with its history. Raises BadFile."""
         def copied(fresh: Path) -> None:
-            with closing(sqlite3.connect(fresh)) as target:
+            with self._lock, closing(sqlite3.connect(fresh)) as target:
                 self._db.backup(target)
+                target.execute("pragma journal_mode = delete")
 
+        with suppress(OSError):
+            if path.samefile(self.path):
+                raise BadFile(f"{path}: this is the open project itself; choose another name.")
+            os.close(hold(path))  # a file that another window has open is not written over
         try:
             write_whole(path, copied)
         except sqlite3.Error as why:
             raise BadFile(f"{path}: the copy cannot be written: {why}.") from None
 
 
-def _reading_row(reading: Any, axis: str, stamp: datetime) -> tuple[str, ...]:
-    """A set of readings as a row of its table, named by its content."""
-    text, columns = reading_text(reading)
-    name = hashlib.sha256(text.encode()).hexdigest()[:24]
-    return (name, reading.taken or stamp.isoformat(), axis, reading.kind, reading.device, reading.note, json.dumps(columns), text)
+def _put(fresh: Path, path: Path, there: BadFile) -> None:
+    """Put a whole file into its place where nothing stands. Raises BadFile, OSError."""
+    with fresh.open("rb+") as whole:
+        os.fsync(whole.fileno())
+    try:
+        os.link(fresh, path)
+    except FileExistsError:
+        raise there from None
+    except OSError:  # a file system without links
+        if os.path.lexists(path):
+            raise there from None
+        fresh.rename(path)
+    folder = os.open(path.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)
 
 
-def _connect(path: Path) -> sqlite3.Connection:
-    db = sqlite3.connect(path, isolation_level=None, check_same_thread=False)
-    db.execute("pragma journal_mode = wal")
+def _to_write(path: Path) -> sqlite3.Connection:
+    db = harmless(sqlite3.connect(path, isolation_level=None, check_same_thread=False))
+    db.execute("pragma journal_mode = persist")
     db.execute("pragma synchronous = full")
-    db.execute("pragma busy_timeout = 3000")
+    db.execute("pragma cache_spill = off")  # so that a journal has one part, whose first page tells what it belongs to
     return db
+
+
+def _to_read(path: Path, version: int) -> sqlite3.Connection:
+    """A connection for a window that only looks; an older file is brought up as a copy that is thrown away."""
+    if version == SCHEMA_VERSION:
+        try:
+            db = looking(path, as_it_stands=False)
+            db.execute("select max(id) from revision").fetchone()
+        except sqlite3.Error:  # what a killed process left cannot be settled where nothing can be written
+            db = looking(path)
+        return db
+    with tempfile.TemporaryDirectory() as folder:
+        copied = Path(shutil.copyfile(path, Path(folder) / path.name[-80:]))
+        migrate(copied)
+        memory = sqlite3.connect(":memory:", isolation_level=None, check_same_thread=False)
+        with closing(looking(copied)) as db:
+            db.backup(memory)
+        return harmless(memory)
+
+
+def _let_go(held: int | None) -> None:
+    if held is not None:
+        os.close(held)
+
+
+__all__ = ["BUSY", "ENTRY_KINDS", "Applied", "Entry", "ProjectFile", "Revision", "now"]

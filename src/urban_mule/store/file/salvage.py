@@ -1,18 +1,40 @@
-"""What can still be read of a damaged project file."""
+"""What can still be read of a damaged project file, and what a sound one is checked by."""
 
 from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Iterator
-from contextlib import closing
+from collections.abc import Callable, Iterator
+from contextlib import closing, suppress
+from dataclasses import dataclass, field
 from itertools import takewhile
 from pathlib import Path
 from typing import Any
 
 from urban_mule.store.document.project import Project
+from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.changes import patched
+from urban_mule.store.file.opening import bounded, is_sqlite, looking
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.rows import basis_json, digest_of, moment, plain_json, reading_data, texts
 from urban_mule.store.text_files import BadFile
+
+WRONG = (ValueError, LookupError, TypeError, AttributeError, RecursionError, sqlite3.Error, OverflowError)
+LAST = 2**62
+
+
+@dataclass
+class Salvaged:
+    """What was read of a file: the newest document, the other readings by axis, the rows of the log and of what was set, in order,
+    attachments, and what was lost, a sentence each.
+    """
+
+    project: Project
+    others: list[tuple[str, Any]] = field(default_factory=list)
+    entries: list[tuple[Any, ...]] = field(default_factory=list)
+    applied: list[tuple[Any, ...]] = field(default_factory=list)
+    attachments: list[tuple[Any, ...]] = field(default_factory=list)
+    lost: list[str] = field(default_factory=list)
 
 
 def salvage(path: Path) -> Project:
@@ -20,30 +42,110 @@ def salvage(path: Path) -> Project:
 
     A damaged change is left out too, with those after it that do not fit any more. Raises BadFile when nothing can be read.
     """
-    if not path.is_file():
-        raise BadFile(f"{path}: there is no such file.")
-    with closing(sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)) as db:
+    return salvaged(path).project
+
+
+def salvaged(path: Path) -> Salvaged:
+    """Everything that can still be read of a file. Raises BadFile when no document can be."""
+    is_sqlite(path)
+    with closing(_opened(path)) as db:
+        anew = bounded(db)
         for whole, text in _whole_ones(db, path):
+            anew()
             try:
                 document = _read_on(db, whole, text)
+                lost: list[str] = []
+                named = {str(name) for axis in document["axes"] for name in axis.get("readings", ())}
                 for axis in document["axes"]:
-                    axis["readings"] = list(_readable(db, axis.get("readings", ())))
-                return Project.model_validate(document)
-            except (ValueError, LookupError, TypeError, AttributeError, sqlite3.Error):
+                    axis["readings"] = list(_readable(db, axis.get("readings", ()), lost))
+                found = Salvaged(Project.model_validate(document), lost=lost)
+            except WRONG:
                 continue
+            _rest(db, found, named, anew)
+            return found
     raise BadFile(f"{path}: the file holds no revision that can be read.")
+
+
+def salvage_into(path: Path, new: Path) -> list[str]:
+    """Write what can still be read of a file into a new project file; what was lost, a sentence each. Raises BadFile."""
+    found = salvaged(path)
+    made = ProjectFile.create(new, found.project)
+    try:
+        for axis, reading in found.others:
+            made.keep(reading, axis)
+        with made._transaction() as db:
+            db.executemany("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)", found.entries)
+            db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)", found.applied)
+            db.executemany("insert into attachment (time, name, media_type, data) values (?, ?, ?, ?)", found.attachments)
+    finally:
+        made.close()
+    return found.lost
+
+
+def verify(path: Path) -> list[str]:
+    """Every fault of a file, a sentence each: pages, every revision with its digest, every reading, the log, what was set.
+
+    Raises BadFile for a file that is none.
+    """
+    file = ProjectFile.open(path)
+    faults: list[str] = []
+    try:
+        with closing(looking(path, as_it_stands=False)) as db:
+            for row in db.execute("pragma integrity_check(20)").fetchall():
+                if row[0] != "ok":
+                    faults.append(f"the pages: {row[0]}.")
+            digest, whole = "", None
+            for one, time, label, document, changes, said in db.execute(
+                    "select id, time, label, document, changes, digest from revision order by id"):
+                try:
+                    digest = digest_of(digest, *texts(time, label, document if document is not None else changes))
+                    if digest != said:
+                        raise ValueError("it is not as it was saved")
+                    moment(time)
+                    whole = json.loads(document) if document is not None else patched(whole, json.loads(changes))
+                except WRONG as why:
+                    faults.append(f"revision {one}: {why}.")
+                    digest = str(said)
+            for name, *row in db.execute("select id, kind, columns, data, numbers, digest from reading"):
+                try:
+                    _model(reading_data(*row))
+                except WRONG as why:
+                    faults.append(f"reading {name}: {' '.join(str(why).split())[:120]}.")
+        with suppress(BadFile):
+            file.entries()
+            file.applied()
+        try:
+            file.project()
+        except BadFile as why:
+            faults.append(str(why))
+    except sqlite3.Error as why:
+        faults.append(f"the file cannot be read through: {why}.")
+    finally:
+        file.close()
+    return faults + ([f"{file.left_out} rows of the log or of what was set hold something else than they should."]
+                     if file.left_out else [])
+
+
+def _opened(path: Path) -> sqlite3.Connection:
+    """A connection with what lies beside the file, where that can be; else with the file as it stands."""
+    try:
+        db = looking(path, as_it_stands=False)
+        db.execute("select max(id) from revision").fetchone()
+        return db
+    except sqlite3.Error:
+        return looking(path)
 
 
 def _whole_ones(db: sqlite3.Connection, path: Path) -> Iterator[tuple[int, str]]:
     """The revisions that hold a whole document, newest first. Raises BadFile when the table itself cannot be read."""
-    last = 2**62
+    last = LAST
     while True:
         try:
             row = db.execute("select id, document from revision where id < ? and document is not null order by id desc limit 1",
                              (last,)).fetchone()
         except sqlite3.Error as why:
             raise BadFile(f"{path}: nothing can be read any more: {why}.") from None
-        if row is None:
+        if row is None or not isinstance(row[0], int) or row[0] >= last:
             return
         last = row[0]
         yield row
@@ -63,7 +165,7 @@ def _read_on(db: sqlite3.Connection, whole: int, text: str) -> dict[str, Any]:
         try:
             Project.model_validate(document | {"axes": [axis | {"readings": []} for axis in document["axes"]]})
             return document
-        except (ValueError, LookupError, TypeError, AttributeError):
+        except WRONG:
             continue
     raise ValueError("no document")
 
@@ -74,14 +176,61 @@ def _with(text: str, rows: list[tuple[str]]) -> tuple[dict[str, Any], int]:
     for made, (changes,) in enumerate(rows):
         try:
             patched(document, json.loads(changes))
-        except (ValueError, LookupError, TypeError, AttributeError):
+        except WRONG:
             return document, made
     return document, len(rows)
 
 
-def _readable(db: sqlite3.Connection, names: list[str]) -> Iterator[Any]:
+def _readable(db: sqlite3.Connection, names: list[str], lost: list[str]) -> Iterator[Any]:
+    """The readings of these names that can be read, checked one by one."""
     for name in names:
         try:
-            yield json.loads(db.execute("select data from reading where id = ?", (name,)).fetchone()[0])
-        except (sqlite3.Error, TypeError, ValueError):
-            continue
+            yield _model(_row(db, name))
+        except WRONG as why:
+            lost.append(f"reading {str(name)[:24]}: {' '.join(str(why).split())[:80]}.")
+
+
+def _row(db: sqlite3.Connection, name: str) -> dict[str, Any]:
+    """The data of a reading, in this format or in an older one, which had it all in JSON."""
+    try:
+        row = db.execute("select kind, columns, data, numbers, digest from reading where id = ?", (name,)).fetchone()
+        return reading_data(*row)
+    except sqlite3.OperationalError:
+        kind, data = db.execute("select kind, data from reading where id = ?", (name,)).fetchone()
+        return {**json.loads(data), "kind": kind}
+
+
+def _model(data: dict[str, Any]) -> Any:
+    return READING_MODELS[data["kind"]].model_validate(data)
+
+
+def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callable[[], None]) -> None:
+    """The readings that no axis names, the log, what was set, attachments: each row that is sound."""
+    def reading(name: Any, axis: Any) -> None:
+        if name not in named:
+            found.others.append((*texts(axis), _model(_row(db, name))))
+
+    def entry(time: Any, axis: Any, kind: Any, text: Any) -> None:
+        found.entries.append((moment(time).isoformat(), *texts(axis, kind, text)))
+
+    def applied(time: Any, axis: Any, name: Any, value: Any, basis: Any) -> None:
+        found.applied.append((moment(time).isoformat(), *texts(axis, name), json.dumps(plain_json(value)),
+                              json.dumps(basis_json(basis))))
+
+    def attachment(time: Any, name: Any, media_type: Any, data: Any) -> None:
+        found.attachments.append((moment(time).isoformat(), *texts(name, media_type), bytes(data)))
+
+    for words, query, take in (
+            ("a reading", "select id, axis from reading", reading),
+            ("a line of the log", "select time, axis, kind, text from entry order by id", entry),
+            ("a value that was set", "select time, axis, name, value, computed_from from applied order by id", applied),
+            ("an attachment", "select time, name, media_type, data from attachment order by id", attachment)):
+        anew()
+        try:
+            for row in db.execute(query):
+                try:
+                    take(*row)
+                except WRONG:
+                    found.lost.append(f"{words} that does not hold what it should.")
+        except sqlite3.Error as why:
+            found.lost.append(f"the rest of what held {words}: {why}.")

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import argparse
+import errno
 import gc
+import io
 import json
 import os
 import sys
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
@@ -80,12 +83,22 @@ def main(arguments: list[str] | None = None) -> int:
 
 def run() -> NoReturn:
     """The command as a process. It leaves without taking its modules apart, which would be a sixth of a `solve`."""
-    status = main()
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper) and (stream.encoding or "").lower() != "utf-8":
+            stream.reconfigure(encoding="utf-8")  # names and units are no ASCII, whatever the terminal thinks
     try:
+        if sys.stdout is None:
+            raise OSError(errno.EBADF, "it is closed")
+        status = main()
         sys.stdout.flush()
         sys.stderr.flush()
     except BrokenPipeError:  # whoever read the answer has read enough
-        pass
+        status = 0
+    except OSError as why:
+        status = BAD_INPUT
+        with suppress(Exception):
+            sys.stderr.write(f"The output cannot be written: {why.strerror or why}.\n")
+            sys.stderr.flush()
     os._exit(status)
 
 

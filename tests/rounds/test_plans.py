@@ -73,7 +73,7 @@ def test_a_round_ended_early_makes_a_reading_of_what_is_whole(kind: str) -> None
 
 @pytest.mark.parametrize(("kind", "settings", "said"), [
     ("reversal", {"targets": "50 2000", "repeats": 3}, "2000 mm lies outside the travel of 950 mm"),
-    ("reversal", {"targets": "50 50", "repeats": 3}, "each once"),
+    ("reversal", {"targets": "50 50", "repeats": 3}, "each is needed once"),
     ("reversal", {"targets": "here", "repeats": 3}, "no list of numbers"),
     ("reversal", {"targets": "50", "repeats": 0}, "a whole number from 1 to 50"),
     ("lengths", {"targets": "50", "repeats": 1}, "at least 2"), ("travel", {"commanded": "0", "repeats": 2}, "a travel to measure"),

@@ -53,7 +53,12 @@ def blank_project(name: str) -> Project:
 
 
 def settled() -> None:
-    """The start is over: collect garbage again, sparing what is loaded, and fetch the charts that the next stages need."""
+    """The start is over: collect garbage again, sparing what is loaded, and fetch the charts that the next stages need.
+
+    Only the first project of a process does so: frozen again, every former window would stay for ever.
+    """
+    if gc.isenabled():
+        return
     gc.freeze()
     gc.enable()
     threading.Thread(target=fetch_stages).start()  # no daemon: an exit waits for it
@@ -137,17 +142,31 @@ def open_command(path: Path | None) -> int:
         sys.stderr.write("There is no display; “urban-mule demo” walks the demo offscreen, “urban-mule solve” needs none.\n")
         return 2
     application_ = application()
-    path = path or next(iter(memory.recent_projects()), None)
     desk = Desk()
     catch_faults(desk.tell)
     try:
-        file = ProjectFile.open(path) if path is not None else _first_project()
-        desk.show(file)
+        shown = desk.show(ProjectFile.open(path)) if path is not None else _show_last(desk)
     except BadFile as why:
         sys.stderr.write(f"{why}\n")
         return 2
-    memory.remember(file.path)
+    memory.remember(shown.session.path)
     return application_.exec()
+
+
+def _show_last(desk: Desk) -> Window:
+    """The newest project that can be opened, else a blank one; what could not be is told. Raises BadFile when nothing can."""
+    refused = []
+    for path in memory.recent_projects():
+        try:
+            shown = desk.show(ProjectFile.open(path))
+            break
+        except BadFile as why:
+            refused.append(str(why))
+    else:
+        shown = desk.show(_first_project())
+    if refused:
+        QTimer.singleShot(0, lambda: shown.tell(refused[0]))
+    return shown
 
 
 def _first_project() -> ProjectFile:

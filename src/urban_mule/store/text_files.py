@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import io
 import os
-import re
+import stat
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TypeVar
 from uuid import uuid4
 
 Found = TypeVar("Found")
-HEADING = re.compile(r"^\s*(?P<name>[^\[(]*?)\s*(?:[\[(]\s*(?P<unit>[^\])]*?)\s*[\])])?\s*$")
+LONGEST_HEADING = 200  # characters
+BEGINS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+MOST_FAULTS = 100  # of a file: after so many the rest is not looked at
 
 
 class BadFile(ValueError):
@@ -19,16 +21,53 @@ class BadFile(ValueError):
 
 
 def from_file(path: Path, largest: float, parse: Callable[[bytes], Found]) -> Found:
-    """What `parse` makes of the bytes of a file; its faults are named with the file. largest: in bytes. Raises BadFile."""
+    """What `parse` makes of the bytes of a file; its faults are named with the file. largest: in bytes. Raises BadFile.
+
+    Only a regular file is read, and never more of it than that.
+    """
+    named = f"{str(path)[:300]}"
     try:
-        size = path.stat().st_size
-        if size > largest:
-            raise BadFile(f"the file has {size / 1e6:.0f} MB; at most {largest / 1e6:.0f} MB are taken.")
-        return parse(path.read_bytes())
+        if not stat.S_ISREG(path.stat().st_mode):
+            raise BadFile("this is no file, or none with an end.")
+        with path.open("rb") as file:
+            raw = file.read(int(largest) + 1)
+        if len(raw) > largest:
+            raise BadFile(f"the file has more than {largest / 1e6:.0f} MB; at most so many are taken.")
+        return parse(raw)
     except OSError as why:
-        raise BadFile(f"{path}: the file cannot be read: {why.strerror or why}.") from None
+        raise BadFile(f"{named}: the file cannot be read: {why.strerror or why}.") from None
     except BadFile as why:
-        raise type(why)(f"{path}: {why}") from None
+        raise type(why)(f"{named}: {why}") from None
+    except ValueError as why:  # a name with a zero in it
+        raise BadFile(f"{named}: the file cannot be read: {why}.") from None
+
+
+def heading(cell: str) -> tuple[str, str] | None:
+    """Name and unit of a heading such as `time [ms]` or `time (ms)`; None for what is none."""
+    text = cell.strip()
+    if len(text) > LONGEST_HEADING:
+        return None
+    at = min((place for place in (text.find("["), text.find("(")) if place >= 0), default=-1)
+    if at < 0:
+        return text, ""
+    unit = text[at + 1:-1]
+    return None if text[-1] not in "])" or any(sign in unit for sign in "])") else (text[:at].strip(), unit.strip())
+
+
+def text_cell(text: str) -> str:
+    """A text as a cell of a table; one that a spreadsheet would take for a formula begins with an apostrophe."""
+    return f"'{text}" if text.startswith(BEGINS_A_FORMULA) else text
+
+
+def cell_text(cell: str) -> str:
+    """The text of a cell that `text_cell` wrote."""
+    return cell[1:] if cell[:1] == "'" and cell[1:].startswith(BEGINS_A_FORMULA) else cell
+
+
+def safe_name(text: str) -> str:
+    """A text as part of a file's name: no folders, nothing hidden, nothing long."""
+    kept = "".join(sign if sign.isalnum() or sign in "-_ " else "_" for sign in text).strip(" ")[:60]
+    return kept or "_"
 
 
 def utf8(raw: bytes) -> str:
@@ -84,4 +123,4 @@ def write_whole(path: Path, content: str | bytes | Callable[[Path], object]) -> 
         finally:
             fresh.unlink(missing_ok=True)
     except (OSError, ValueError) as why:
-        raise BadFile(f"{path}: the file cannot be written: {getattr(why, 'strerror', None) or why}.") from None
+        raise BadFile(f"{str(path)[:300]}: the file cannot be written: {getattr(why, 'strerror', None) or why}.") from None

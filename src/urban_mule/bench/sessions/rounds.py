@@ -185,8 +185,10 @@ def numbers(text: Any, name: str, least: int = 1) -> list[float]:
         found = [float(part.replace(",", ".").replace("−", "-")) for part in parts]
     except ValueError:
         raise BadValue(f"“{text}” is no list of numbers, such as 50 200 350", name) from None
-    if len(found) < least or len(set(found)) < len(found):
-        raise BadValue(f"{name} holds {len(found)} numbers; at least {least} are needed, each once", name)
+    if len(set(found)) < len(found):
+        raise BadValue(f"{name} holds a number twice; each is needed once", name)
+    if len(found) < least:
+        raise BadValue(f"{name} holds {len(found)} numbers; at least {least} are needed", name)
     return found
 
 

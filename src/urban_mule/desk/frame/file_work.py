@@ -15,7 +15,7 @@ from urban_mule.desk.frame.readings_in import ReadingsIn
 from urban_mule.desk.model.session import Session
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.text_files import BadFile, write_whole
+from urban_mule.store.text_files import BadFile, safe_name, write_whole
 
 if TYPE_CHECKING:
     from urban_mule.desk.stages.view import StageView
@@ -113,7 +113,7 @@ class FileWork(QObject):
 
         folder = QFileDialog.getExistingDirectory(self.window, "Export readings of this axis as CSV")
         for number, reading in enumerate(self.session.axis.readings if folder else ()):
-            path = Path(folder) / f"{self.session.axis.name}-{number + 1}-{reading.kind}.csv"
+            path = Path(folder) / f"{safe_name(self.session.axis.name)}-{number + 1}-{reading.kind}.csv"
             self._try(lambda path=path, reading=reading: write_whole(path, export_csv(reading)))
 
     def choose_parts(self) -> None:

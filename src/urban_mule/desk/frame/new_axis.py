@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QDialog,
@@ -46,6 +47,7 @@ class NewAxis(QDialog):
         self.session = session
         self.setWindowTitle("New axis")
         self.setMinimumWidth(560)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box = QVBoxLayout(self)
         box.setContentsMargins(24, 20, 24, 20)
         box.setSpacing(10)

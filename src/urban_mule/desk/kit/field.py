@@ -264,6 +264,8 @@ class Field(QWidget):
         if found is None or not any(sign.isdigit() for sign in found[0]):
             return
         digits = found[0].replace(",", ".").replace("−", "-")
+        if digits.count(".") > 1:
+            return  # a list, or thousands: no number that can be counted up
         point = digits.find(".") if "." in digits else len(digits)
         place = max(0, min(cursor, len(digits)) - 1)
         power = point - 1 - place if place < point else point - place

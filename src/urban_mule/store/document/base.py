@@ -23,6 +23,8 @@ from urban_mule.core.sheet.given import LARGEST, BadValue, Given, givens, shown
 
 RENAMED = {"motor_peak_torque": "peak_torque"}  # a servo's data-sheet key, which on the sheet names what the cycle asks
 LONGEST_TEXT, LONGEST_NAME = 20_000, 200
+MOST = {"axes": 64, "train": 64, "cycle": 1000, "readings": 5000, "gauges": 200, "maintenance": 200, "banks": 64, "tables": 64,
+        "rows": 4096}  # of what stands in a list of the document; more is no machine
 DEEPEST = 40  # objects within objects, in keys of other programs
 LARGEST_TOLERANCE = 0.9  # of a value: beyond it the value is not known at all
 TOLERANCES_SCHEMA = {
@@ -61,8 +63,14 @@ class Strict(BaseModel):
 
                     near = difflib.get_close_matches(key[:LONGEST_NAME], cls.model_fields, n=1, cutoff=0.0)
                     raise ValueError(f"{cls.what} has no key {shown(key)}; the nearest is {near[0]!r}")
-                text(key)
-                finite(value)
+                if not writable(key):
+                    raise ValueError(f"{cls.what} has the key {shown(key)}, which cannot be written")
+                try:
+                    finite(value)
+                except ValueError as why:
+                    raise ValueError(f"{key[:LONGEST_NAME // 5]} {why}") from None
+            if isinstance(value, (list, tuple)) and len(value) > MOST.get(key, len(value)):
+                raise ValueError(f"holds {len(value)} {key}; at most {MOST[key]} are taken")
             taken[key] = value
         return taken
 

@@ -9,6 +9,7 @@ from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
 from urban_mule.store.document.readings import READING_MODELS
 
 TOLD_APART = ("train", "motor", "readings")  # whose items pydantic tells apart by their kind, and names it as a step
+LONGEST_STEP = 40  # characters of a key that a place repeats
 KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
 
 
@@ -22,7 +23,7 @@ def sentence(error: ValidationError) -> str:
         case "literal_error":
             fault = f"is {shown(first['input'])}; allowed is {first['ctx']['expected']}"
         case "union_tag_invalid":
-            fault = f"kind is {first['ctx']['tag']!r}, which is not built yet; allowed is {first['ctx']['expected_tags']}"
+            fault = f"kind is {shown(first['ctx']['tag'])}, which is not built yet; allowed is {first['ctx']['expected_tags']}"
         case "union_tag_not_found":
             fault = "kind is required and not given" if isinstance(first["input"], dict) else (
                 f"is {shown(first['input'])}; an object with a kind is needed")
@@ -32,7 +33,7 @@ def sentence(error: ValidationError) -> str:
             where, fault = place((*first["loc"], first["ctx"]["key"])), str(first["ctx"]["fault"])
         case "value_error":
             fault = str(first["ctx"]["error"])
-    joint = " " if fault.startswith(("is ", "has ", "holds ")) or not where else ": "
+    joint = "" if not where else " " if fault.startswith(("is ", "has ", "holds ")) else ": "
     return f"{where}{joint}{fault.rstrip('.')}."
 
 
@@ -43,6 +44,6 @@ def place(location: tuple[int | str, ...]) -> str:
         if isinstance(step, int):
             text += f"[{step}]"
         elif not (step in KINDS and holder in TOLD_APART and (isinstance(before, int) or before == "motor")):
-            text += f".{step}" if text else step
+            text += f".{step[:LONGEST_STEP]}" if text else step[:LONGEST_STEP]
             holder = step
     return text

@@ -12,6 +12,7 @@ from urban_mule.store.exchange.csv_mapping import (
     CLOCK,
     COMMENT,
     DELIMITERS,
+    LONGEST_NUMBER,
     NUMBER,
     PLACED,
     UNSAID,
@@ -62,7 +63,7 @@ def decoded(raw: bytes) -> str:
 
 
 def _numeric(cell: str) -> bool:
-    found = NUMBER.match(cell.strip())
+    found = NUMBER.match(cell.strip()[:LONGEST_NUMBER])
     unit = "" if found is None else found["unit"] or ""
     return (found is not None and (not unit or bool(known_unit(unit)) or f" {unit}" in cell)) or seconds_of(cell) is not None
 
@@ -116,7 +117,7 @@ def _delimiter(lines: Iterable[str]) -> tuple[str, int]:
 
 
 def _decimal(rows: Iterable[list[str]]) -> str:
-    cells = [cell for row in rows for cell in row if NUMBER.match(cell)]
+    cells = [cell for row in rows for cell in row if NUMBER.match(cell[:LONGEST_NUMBER])]
     if any("," in cell and plain_number(cell, ".") is None for cell in cells):
         return ","
     return "." if any("." in cell for cell in cells) or not any("," in cell for cell in cells) else ","

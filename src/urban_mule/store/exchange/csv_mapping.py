@@ -17,7 +17,7 @@ from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import shown
 from urban_mule.core.sheet.units import SPELLINGS
 from urban_mule.store.exchange.csv_readings import DIRECTION, FACTORS, REPEAT, Row, long_table, made, side_by_side, wide_table
-from urban_mule.store.text_files import BadFile
+from urban_mule.store.text_files import LONGEST_HEADING, BadFile
 
 DELIMITERS = {";": "semicolon", "\t": "tab", "|": "bar", ",": "comma", " ": "blanks"}
 DECIMALS = {".": "point", ",": "comma"}
@@ -30,6 +30,7 @@ OTHER_UNITS = {"sec": "s", "secs": "s", "seconds": "s", "msec": "ms", "inches": 
 OTHER_SIDES = (("1", "+1", "forward", "fwd", "f", "rising", "push"),
                ("-1", "backward", "back", "b", "reverse", "rev", "r", "falling", "pull"))
 PLACED = "place reached"  # a column of places, of which the deviations are made
+LONGEST_NUMBER = 60  # characters of a cell that are looked at: more is no number
 NUMBER = re.compile(r"^(?P<number>[-+−]?[\d.,'’\s]*\d[\d.,'’\s]*(?:[eE][-+]?\d+)?)\s*(?P<unit>[^\d\s.,].*)?$")
 
 
@@ -156,6 +157,8 @@ def known_unit(text: str) -> str:
 
 def name_and_unit(heading: str) -> tuple[str, str]:
     """Name and unit of a heading: `name [unit]`, `name (unit)`, `name / unit`, `name in unit`, `name, unit`, `name_unit`."""
+    if len(heading) > LONGEST_HEADING:
+        return heading, ""
     for form in (r"^(.*?)\s*[\[(](.*?)[\])]\s*$", r"^(.*\S)\s*/\s*(\S+)$", r"^(.*\S)\s+in\s+(\S+)$", r"^(.*\S)\s*,\s*(\S+)$",
                  r"^(.*\S)[_ ](\S+)$"):
         found = re.match(form, heading)
@@ -245,7 +248,7 @@ def _clock(cell: str, line: int) -> float:
 
 def _value(cell: str, decimal: str, unit: str, factors: dict[str, float], place: str) -> float:
     """A cell in SI; a unit that stands in the cell itself goes before that of the column."""
-    found = NUMBER.match(cell)
+    found = NUMBER.match(cell[:LONGEST_NUMBER])
     value = None if found is None else plain_number(found["number"], decimal)
     own = "" if found is None else (found["unit"] or "").strip()
     own_unit = known_unit(own) if own else unit
@@ -280,7 +283,7 @@ def _wide(kind: ReadingKind, mapping: Mapping, rows: list[Row]) -> Any:
         raise BadFile(f"line {short}: a value is missing; each row needs a time and every acceleration.")
     names = ["time", *(name_and_unit(heading)[0] or f"a{n}" for n, (role, heading) in enumerate(named) if role == "values")]
     return wide_table(kind, names, [row[time] for _, row in rows],
-                      [[value for n, value in enumerate(row) if n != time] for _, row in rows])
+                      [[value for n, value in enumerate(row) if n != time] for _, row in rows], [number for number, _ in rows])
 
 
 def _long(kind: ReadingKind, mapping: Mapping, rows: list[Row]) -> tuple[list[str], list[Row]]:

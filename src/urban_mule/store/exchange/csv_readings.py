@@ -10,7 +10,8 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Iterator
+import re
+from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -23,10 +24,11 @@ from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import shown
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.readings import READING_MODELS
-from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8
+from urban_mule.store.text_files import BadFile, csv_rows, from_file, heading, recognised_delimiter, utf8
 
 Row = tuple[int, list[Any]]  # the line that it ends in, and its cells in SI
-LARGEST_CSV = 200e6
+LARGEST_CSV, MOST_ROWS, MOST_COLUMNS = 60e6, 2_000_000, 60
+LONGEST_SAID = 40  # characters of a heading that a sentence repeats
 PIECE = 4000  # rows read at a time
 FACTORS: dict[str, dict[str, float]] = {  # units that a column of this SI unit may be in
     "": {"": 1.0},
@@ -78,12 +80,17 @@ def _text(raw: bytes) -> str:
 def parse_csv(text: str, kind: str | None = None) -> Any:
     """The readings in a CSV text. Raises BadFile with the line and the fault."""
     delimiter = recognised_delimiter(text)
+    if text.count("\n") > MOST_ROWS:
+        raise BadFile(f"the table has more than {MOST_ROWS} rows; at most so many are taken.")
+    if text.partition("\n")[0].count(delimiter) >= MOST_COLUMNS:
+        raise OtherLayout(f"line 1: the table has more than {MOST_COLUMNS} columns; at most so many are taken.")
     lines = csv_rows(text, delimiter)
     headings = _headings(lines)
     found = _kind_of([name for name, _ in headings], kind)
     names, factors = [name for name, _ in headings], _factors(headings, found)
     if found.wide and (table := _plain_numbers(text, delimiter, factors)) is not None:
-        return wide_table(found, names, table[:, 0], table[:, 1:])
+        return wide_table(found, names, table[:, 0], table[:, 1:],
+                          [n for n, line in enumerate(text.split("\n"), start=1) if line.strip()][1:])
     rows = list(_rows(lines, names, factors, delimiter))
     if not rows:
         raise BadFile("line 2: there is no row of numbers.")
@@ -91,7 +98,7 @@ def parse_csv(text: str, kind: str | None = None) -> Any:
         short = next((number for number, row in rows if None in row), None)
         if short is not None:
             raise BadFile(f"line {short}: a value is missing; each row needs a {names[0]} and every acceleration.")
-        return wide_table(found, names, [r[0] for _, r in rows], [r[1:] for _, r in rows])
+        return wide_table(found, names, [r[0] for _, r in rows], [r[1:] for _, r in rows], [number for number, _ in rows])
     return made(found, long_table(found, names, rows) if found.item else side_by_side(found, names, rows))
 
 
@@ -102,8 +109,8 @@ def _headings(lines: Iterator[tuple[int, list[str]]]) -> list[tuple[str, str]]:
         raise BadFile("line 1: the file is empty; the first row names the columns.")
     found = []
     for cell in first:
-        heading = HEADING.match(cell)
-        found.append((heading["name"].strip().lower(), heading["unit"] or "") if heading else (cell, "?"))
+        name, unit = heading(cell) or (cell[:LONGEST_SAID], "?")
+        found.append((name.lower(), unit))
     return found
 
 
@@ -113,7 +120,9 @@ def _kind_of(names: list[str], wanted: str | None) -> ReadingKind:
     if not fitting:
         layouts = {", ".join(name for name, _ in layout(one)) + (" and accelerations" if one.wide else "")
                    for one in reading_kinds().values()}
-        raise OtherLayout(f"line 1: the columns are {', '.join(names)}; allowed are {'; or '.join(sorted(layouts))}.")
+        more = f" and {len(names) - 8} more" if len(names) > 8 else ""
+        said = ", ".join(name[:LONGEST_SAID] for name in names[:8])
+        raise OtherLayout(f"line 1: the columns are {said}{more}; allowed are {'; or '.join(sorted(layouts))}.")
     return next((one for one in fitting if one.name == wanted), fitting[0])
 
 
@@ -186,10 +195,10 @@ def _number(cell: str, factor: float, delimiter: str, line: int, name: str) -> f
     return value
 
 
-def wide_table(kind: ReadingKind, names: list[str], first: Any, values: Any) -> Any:
+def wide_table(kind: ReadingKind, names: list[str], first: Any, values: Any, lines: Sequence[int]) -> Any:
     over, table = (next(one.name for one in kind.columns if one.shape == shape) for shape in ("list", "rows"))
     words = {one.name: ", ".join(names[1:]) for one in kind.columns if one.shape == "text"}
-    return made(kind, {over: first, table: values, **words})
+    return made(kind, {over: first, table: values, **words}, lines)
 
 
 def side_by_side(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
@@ -247,11 +256,19 @@ def long_table(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str
     return {over: items, **told, **tabled}
 
 
-def made(kind: ReadingKind, data: dict[str, Any]) -> Any:
+def made(kind: ReadingKind, data: dict[str, Any], lines: Sequence[int] | None = None) -> Any:
+    """The readings of these columns; lines: at which each row stood. Raises BadFile."""
     try:
         return READING_MODELS[kind.name].model_validate({"kind": kind.name, **data, "source": "file"})
     except ValidationError as error:
-        raise BadFile(sentence(error)) from None
+        raise BadFile(_with_line(sentence(error), lines or [])) from None
+
+
+def _with_line(said: str, lines: Sequence[int]) -> str:
+    """A sentence about a sample with the line at which that stands."""
+    found = re.search(r"at sample (\d{1,9})", said)
+    at = -1 if found is None else int(found[1])
+    return f"line {lines[at]}: {said}" if 0 <= at < len(lines) else said
 
 
 def export_csv(reading: Any) -> str:

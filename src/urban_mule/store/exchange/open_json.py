@@ -8,6 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from urban_mule.core.sheet.units import cut
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Project
@@ -36,6 +37,9 @@ def parse_project(raw: bytes) -> Project:
     if not isinstance(data, dict):
         raise BadFile(f"the file holds {_kind(data)}; one object is needed.")
     try:
+        twice = _doubled_at(data)
+        if twice:
+            raise BadFile(f"{twice} stands twice in one object.")
         return Project.model_validate(data)
     except ValidationError as error:
         raise BadFile(sentence(error)) from None
@@ -43,13 +47,28 @@ def parse_project(raw: bytes) -> Project:
         raise BadFile("the file is nested too deeply to be a project.") from None
 
 
+class _Doubled(dict[str, Any]):
+    """An object in which a key stands twice."""
+
+    key = ""
+
+
 def _without_doubles(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found: dict[str, Any] = {}
-    for key, value in pairs:
-        if key in found:
-            raise BadFile(f"the key {key!r} stands twice in one object.")
-        found[key] = value
-    return found
+    found = dict(pairs)
+    if len(found) == len(pairs):
+        return found
+    doubled, seen = _Doubled(found), set[str]()
+    doubled.key = next(key for key, _ in pairs if key in seen or seen.add(key))  # type: ignore[func-returns-value]
+    return doubled
+
+
+def _doubled_at(value: Any, where: str = "") -> str:
+    """The place of the first key that stands twice; nothing where none does."""
+    if isinstance(value, _Doubled):
+        return f"{where}.{cut(value.key)}".removeprefix(".")
+    inner = ((f"{where}.{cut(key)}", one) for key, one in value.items()) if isinstance(value, dict) else (
+        (f"{where}[{n}]", one) for n, one in enumerate(value)) if isinstance(value, list) else ()
+    return next((found for place, one in inner if isinstance(one, (dict, list)) and (found := _doubled_at(one, place))), "")
 
 
 def _kind(value: Any) -> str:

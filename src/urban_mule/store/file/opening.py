@@ -61,6 +61,8 @@ def is_sqlite(path: Path) -> None:
             begins = raw.read(len(SQLITE_BEGINS))
     except FileNotFoundError:
         raise BadFile(f"{path}: there is no such file.") from None
+    except BadFile:
+        raise
     except (OSError, ValueError) as why:
         raise BadFile(f"{str(path)[:300]}: the file cannot be read: {getattr(why, 'strerror', None) or why}.") from None
     if begins != SQLITE_BEGINS:

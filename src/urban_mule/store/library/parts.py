@@ -9,9 +9,12 @@ refused alone, with its line and the reason; the good rows are kept.
 from __future__ import annotations
 
 import csv
+import fcntl
 import io
 import json
-from collections.abc import Iterable
+import os
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
@@ -28,10 +31,22 @@ from urban_mule.core.parts.figures import BrakeFigures, MotorLeads, PartFigures
 from urban_mule.core.sheet.given import BadValue, Given, givens, shown
 from urban_mule.core.sheet.units import factor, unit_shown
 from urban_mule.core.train.links import Reduction, Worm
+from urban_mule.store.document.base import named
 from urban_mule.store.document.drivers import DRIVER_RECORDS, Bank
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.plain import plain
-from urban_mule.store.text_files import HEADING, BadFile, csv_rows, from_file, recognised_delimiter, utf8, write_whole
+from urban_mule.store.text_files import (
+    MOST_FAULTS,
+    BadFile,
+    cell_text,
+    csv_rows,
+    from_file,
+    heading,
+    recognised_delimiter,
+    text_cell,
+    utf8,
+    write_whole,
+)
 
 FORMAT = "urban-mule-parts/1"
 LARGEST = 20e6
@@ -112,10 +127,10 @@ def parse_json(text: str, own: bool = True) -> Parts:
 
 def _column(cell: str) -> tuple[str, str]:
     """Name and unit of a column. Raises BadFile."""
-    found = HEADING.match(cell)
+    found = heading(cell)
     if found is None:
         raise BadFile(f"line 1: {shown(cell.strip())} is no column.")
-    return found["name"].strip(), (found["unit"] or "").strip()
+    return found
 
 
 def _cells(columns: list[tuple[str, str]], cells: list[str], delimiter: str) -> dict[str, Any]:
@@ -131,7 +146,7 @@ def _cells(columns: list[tuple[str, str]], cells: list[str], delimiter: str) -> 
             continue
         one = known.get(name)
         if one is None or one.choices:
-            row[name] = text
+            row[name] = cell_text(text)
             continue
         try:
             row[name] = float(text.replace(",", ".") if delimiter != "," else text) * (factor(unit, one.unit) if unit else 1.0)
@@ -152,6 +167,9 @@ def _collected(rows: Iterable[tuple[str, dict[str, Any]]], own: bool) -> Parts:
                 raise BadValue(f"{shown(part.name)} stands already in {seen[part.name]}")
         except BadValue as why:
             refused.append(f"{where}: {why}.")
+            if len(refused) == MOST_FAULTS:
+                refused.append(f"After {MOST_FAULTS} faults the rest of the list was not looked at.")
+                break
             continue
         seen[part.name] = where
         parts.append(part)
@@ -166,8 +184,10 @@ def part_of(row: dict[str, Any], own: bool = True) -> Part:
     kind, name = row.get("kind"), row.get("name")
     if not isinstance(kind, str) or kind not in RECORDS:
         raise BadValue(f"kind is {shown(kind)}; allowed is one of {', '.join(RECORDS)}")
-    if not isinstance(name, str) or not name.strip():
-        raise BadValue("name is empty; a name is needed")
+    try:
+        named(name or "")
+    except ValueError as why:
+        raise BadValue(f"name {why}") from None
     known, values = GIVENS[kind], dict[str, Any]()
     for key, value in row.items():
         if key in ("kind", "name") or value is None:
@@ -188,7 +208,7 @@ def part_of(row: dict[str, Any], own: bool = True) -> Part:
     if missing and (missing[0] in NEEDED[kind] or not any(all(field in values for field in one) for one in sets)):
         either = " or ".join(", ".join(one) for one in sets)
         raise BadValue(f"{missing[0]} is not given; a {kind} needs {', '.join(NEEDED[kind])}{f', and {either}' if either else ''}")
-    return Part(kind, name.strip(), values, own)
+    return Part(kind, str(name).strip(), values, own)
 
 
 def banks_of(value: Any) -> list[dict[str, Any]]:
@@ -239,8 +259,23 @@ def add_parts(parts: Iterable[Part]) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as why:
         raise BadFile(f"{path.parent}: the folder cannot be made: {why.strerror or why}.") from None
-    kept = {part.name: part for part in own_parts().parts} | {part.name: part for part in parts}
-    write_parts(path, kept.values())
+    with _alone(path):  # another window may be adding parts at this moment
+        kept = {part.name: part for part in own_parts().parts} | {part.name: part for part in parts}
+        write_parts(path, kept.values())
+
+
+@contextmanager
+def _alone(path: Path) -> Iterator[None]:
+    """Hold a list of parts while it is read and written again."""
+    try:
+        held = os.open(path.with_name(f".{path.name}.held"), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+    except OSError as why:
+        raise BadFile(f"{path}: the file cannot be written: {why.strerror or why}.") from None
+    try:
+        fcntl.flock(held, fcntl.LOCK_EX)
+        yield
+    finally:
+        os.close(held)
 
 
 def write_parts(path: Path, parts: Iterable[Part]) -> None:
@@ -264,14 +299,14 @@ def parts_csv(parts: Iterable[Part]) -> str:
     table.writerow(["kind", "name", *(f"{key} [{units[key]}]" if units[key] else key for key in columns), *last])
     for part in parts:
         banks = [json.dumps(part.values[BANKS], ensure_ascii=False) if BANKS in part.values else ""] if last else []
-        table.writerow([part.kind, part.name, *(_cell(part.values.get(key), one, units[key]) for key, one in columns.items()),
-                        *banks])
+        cells = (_cell(part.values.get(key), one, units[key]) for key, one in columns.items())
+        table.writerow([part.kind, text_cell(part.name), *cells, *banks])
     return out.getvalue()
 
 
 def _cell(value: Any, one: Given, unit: str) -> str:
     if value is None or isinstance(value, str):
-        return value or ""
+        return text_cell(value or "")
     return f"{value / factor(unit, one.unit):.12g}"
 
 

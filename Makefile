@@ -1,9 +1,9 @@
-# make demo: see it.  make test: prove it.  Both set up everything they need.
+# make demo: see it.  make test: prove it.  Both set up everything they need.  make campaign: try to break it, for a quarter of an hour.
 VENV := .venv
 PYTHON := $(VENV)/bin/python
 STAMP := $(VENV)/.filled
 
-.PHONY: setup demo test check bench docs parts screenshots clean
+.PHONY: setup demo test campaign check bench docs parts screenshots clean
 
 setup: $(STAMP)
 
@@ -19,6 +19,9 @@ demo: setup
 
 test: setup
 	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -n auto
+
+campaign: setup
+	QT_QPA_PLATFORM=offscreen $(PYTHON) -m tests.campaign
 
 check: setup
 	$(VENV)/bin/ruff check .

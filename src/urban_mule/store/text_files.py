@@ -12,7 +12,7 @@ from uuid import uuid4
 
 Found = TypeVar("Found")
 LONGEST_HEADING = 200  # characters
-BEGINS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+BEGINS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r", "'")  # or would be taken for what begins one
 MOST_FAULTS = 100  # of a file: after so many the rest is not looked at
 
 

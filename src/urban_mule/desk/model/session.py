@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 from collections.abc import Callable
 from contextlib import suppress
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -25,7 +26,8 @@ from urban_mule.desk.model.works import Works
 from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.edit import at, edited
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, Revision
+from urban_mule.store.file.backups import back_up
+from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, Revision, now
 from urban_mule.store.solve import axis_inputs, axis_together, project_inputs, wirings_of
 from urban_mule.store.text_files import BadFile
 
@@ -76,6 +78,8 @@ class Session(QObject):
             file.close()
             raise
         self.saving.saved.connect(self.saved)
+        self.saving.saved.connect(self._copy_of_the_day)
+        self._copied: date | None = None
         self.saving.failed.connect(self.failed)
         self.works = Works(self)
         self.works.unforeseen.connect(self.told)
@@ -163,6 +167,14 @@ class Session(QObject):
     def file(self) -> ProjectFile:
         """The file that everything goes into."""
         return self.saving.file
+
+    def _copy_of_the_day(self, _revision: object) -> None:
+        """With the first change of a day a copy of the project is kept, in the background."""
+        today = now().date()
+        if self._copied == today:
+            return
+        self._copied, path = today, self.path
+        self.works.run(("copying the project", str(path)), self, lambda _progress: back_up(path, today), lambda _copy: None)
 
     def may_write(self) -> bool:
         """Whether anything can be changed; where it cannot, it is told why, and what was typed goes back to what holds."""
@@ -279,8 +291,8 @@ class Session(QObject):
         aside = {name: f"{name} (was)" for name in renamed if name in renamed.values()}
         for name, between in aside.items():
             self.saving.rename_axis(name, between)
-        for name, now in renamed.items():
-            self.saving.rename_axis(aside.get(name, name), now)
+        for name, new in renamed.items():
+            self.saving.rename_axis(aside.get(name, name), new)
 
     def _solve_all(self) -> None:
         """Bring every axis up to date; an axis whose givens are the same costs next to nothing."""

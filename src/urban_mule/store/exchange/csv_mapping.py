@@ -292,12 +292,13 @@ def _long(kind: ReadingKind, mapping: Mapping, rows: list[Row]) -> tuple[list[st
     tables = [one.name for one in kind.columns if one.shape == "rows"]
     once = [name for name in used if name in {one.name for one in kind.columns if one.shape == "one"}]
     sided, runs = len(tables) > 1, Counter[tuple[Any, str]]()
+    for number, row in rows:
+        if row[used.index(kind.item)] is None:
+            raise BadFile(f"line {number}: the {kind.item} is missing.")
     way = _ways([row[used.index(kind.item)] for _, row in rows], tables) if sided and DIRECTION not in used else []
     found: list[Row] = []
     for n, (number, row) in enumerate(rows):
         item = row[used.index(kind.item)]
-        if item is None:
-            raise BadFile(f"line {number}: the {kind.item} is missing.")
         for role, value in zip(used, row, strict=True):
             if value is None or role not in (kind.cell, PLACED, *(tables if sided else ())):
                 continue

@@ -22,7 +22,8 @@ WHOLE_EVERY = 200  # revisions of a migrated history
 
 def damaged(path: Path, fault: str) -> str:
     """The sentence for a file that cannot be read."""
-    return f"{path}: the file is damaged: {fault}; “urban-mule salvage {path.name}” saves what can still be read."
+    said = " ".join(fault.split())[:120]
+    return f"{path}: the file is damaged: {said}; “urban-mule salvage {path.name}” saves what can still be read."
 
 
 def migrate(path: Path) -> Path:

@@ -193,7 +193,7 @@ class ProjectFile:
         except BadFile:
             raise
         except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError, RecursionError) as why:
-            raise BadFile(damaged(self.path, " ".join(str(why).split())[:80])) from None
+            raise BadFile(damaged(self.path, str(why))) from None
 
     def _newest_revision(self) -> tuple[int, str]:
         """The id and the digest of the newest revision, 0 and nothing before the first. Raises BadFile."""

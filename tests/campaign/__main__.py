@@ -1,0 +1,26 @@
+"""The long campaign: `make campaign`, or `python -m tests.campaign kills 1000`."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+from tests.campaign.hostile import hostile_projects, hostile_texts
+from tests.campaign.kills import kills
+from tests.campaign.user import random_user
+
+LONG = {"kills": 1000, "projects": 500, "texts": 10_000, "user": 600}
+RUN = {"kills": kills, "projects": hostile_projects, "texts": hostile_texts, "user": random_user}
+
+
+def main() -> None:
+    wanted = sys.argv[1:2] or list(LONG)
+    for name in wanted:
+        count = int(sys.argv[2]) if len(sys.argv) > 2 else LONG[name]
+        with tempfile.TemporaryDirectory() as folder:
+            sys.stdout.write(f"{name}: {RUN[name](Path(folder), count, 1)}\n")
+            sys.stdout.flush()
+
+
+main()

@@ -1,0 +1,152 @@
+"""A user who does anything in any order: no exception, no action that takes long, no memory that grows."""
+
+from __future__ import annotations
+
+import gc
+import os
+import random
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QPushButton, QWidget
+
+from urban_mule.core.sheet.stages import STAGES
+from urban_mule.demo.courtyard import build_demo
+from urban_mule.desk.app import application
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.model.session import Session
+
+LONGEST, GROWTH, WARM_UP = 1.0, 1.10, 60.0  # s an action; memory at the end over that after the first minute [s]
+TYPED = ("1", "12 mm", "0,5", "-3", "abc", "", "1e9", "1/8 in", "1,2,3", "±", "7 ± 5 %", "NaN", "9" * 80, "\u202e", "<b>x</b>", "0")
+KEYS = (Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right,
+        Qt.Key.Key_Space, Qt.Key.Key_Backspace, Qt.Key.Key_F9, Qt.Key.Key_Home, Qt.Key.Key_Delete)
+LEFT_ALONE = (  # what opens a dialog of files, a process, a port
+    "Practice bench", "Import CSV…", "Print", "Report", "Set it", "Save", "Listen", "Connect", "Search", "Export")
+
+
+def random_user(folder: Path, seconds: int, seed: int) -> str:
+    """Act so long. Raises AssertionError for an exception, an action that takes long, memory that grows."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    app, rng, faults = application(), random.Random(seed), list[str]()
+    kept, sys.excepthook = sys.excepthook, lambda kind, error, _trace: faults.append(f"{kind.__name__}: {error}")
+    window = Window(Session(build_demo(folder / "user.mule")))
+    window.show()
+    QTest.qWait(50)
+    begun, slow, done, first, names = time.monotonic(), ("", 0.0), 0, 0.0, list(ACTIONS)
+    try:
+        while time.monotonic() - begun < seconds:
+            name = rng.choice(names)
+            at = time.monotonic()
+            ACTIONS[name](window, rng)
+            app.processEvents()
+            spent = time.monotonic() - at
+            slow = max(slow, (name, spent), key=lambda one: one[1])
+            assert spent < LONGEST, (name, spent, done)
+            assert not faults, (name, faults, done)
+            done += 1
+            if done % 200 == 0:
+                gc.collect()
+                app.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+                if not first and time.monotonic() - begun > WARM_UP:
+                    first = _memory()
+        last = _memory()
+        assert not first or last < GROWTH * first, (first, last)
+    finally:
+        sys.excepthook = kept
+        for dialog in window.findChildren(QDialog):
+            dialog.close()
+        window.close()
+    return f"{done} actions, the slowest {slow[0]} {slow[1]:.2f} s, memory {first / 1e6:.0f} to {last / 1e6:.0f} MB"
+
+
+def _memory() -> float:
+    return float(Path("/proc/self/statm").read_text(encoding="ascii").split()[1]) * os.sysconf("SC_PAGE_SIZE")
+
+
+def _top(window: Window) -> QWidget:
+    """The dialog on top, else the window."""
+    dialogs = [one for one in window.findChildren(QDialog) if one.isVisible()]
+    return dialogs[-1] if dialogs else window
+
+
+def _stage(window: Window, rng: random.Random) -> None:
+    window.show_stage(rng.choice(STAGES))
+
+
+def _axis(window: Window, rng: random.Random) -> None:
+    window.session.show_axis(rng.randrange(len(window.session.project.axes)))
+
+
+def _leaf(window: Window, rng: random.Random) -> None:
+    window.stage.leaves.turn(rng.choice(window.stage.leaves.all_words))
+
+
+def _type(window: Window, rng: random.Random) -> None:
+    fields = [one for one in window.stage.findChildren(Field) if isinstance(one.editor, QLineEdit) and one.isVisible()]
+    if fields:
+        field = rng.choice(fields)
+        field.editor.setText(rng.choice(TYPED))
+        field.editor.setModified(True)
+        QTest.keyClick(field.editor, rng.choice(KEYS))
+
+
+def _line(window: Window, rng: random.Random) -> None:
+    lines = [one for one in _top(window).findChildren(QLineEdit) if one.isVisible() and one.isEnabled()]
+    if lines:
+        line = rng.choice(lines)
+        line.setText(rng.choice(TYPED))
+        QTest.keyClick(line, rng.choice((Qt.Key.Key_Return, Qt.Key.Key_Tab)))
+
+
+def _choose(window: Window, rng: random.Random) -> None:
+    boxes = [one for one in _top(window).findChildren(QComboBox) if one.isVisible() and one.count() and one.isEnabled()]
+    if boxes:
+        box = rng.choice(boxes)
+        box.setCurrentIndex(rng.randrange(box.count()))
+        box.activated.emit(box.currentIndex())
+
+
+def _press(window: Window, rng: random.Random) -> None:
+    buttons = [one for one in _top(window).findChildren(QPushButton) if one.isVisible() and one.isEnabled()
+               and not one.text().startswith(LEFT_ALONE)]
+    if buttons:
+        rng.choice(buttons).click()
+
+
+def _key(window: Window, rng: random.Random) -> None:
+    target = QApplication.focusWidget() or window
+    QTest.keyClick(target, rng.choice(KEYS))
+
+
+def _undo(window: Window, rng: random.Random) -> None:
+    stack = window.session.undo_stack
+    stack.redo() if rng.random() < 0.3 else stack.undo()
+
+
+def _round(window: Window, rng: random.Random) -> None:
+    measure = window.stage.measure
+    if window.stage.round is None and measure is not None:
+        window.stage.open_round(rng.choice(measure.kinds))
+    elif window.stage.round is not None and rng.random() < 0.2:
+        window.stage.close_round()
+
+
+def _close(window: Window, _rng: random.Random) -> None:
+    for dialog in window.findChildren(QDialog):
+        dialog.close()
+
+
+def _clean(window: Window, _rng: random.Random) -> None:
+    """Axes do not pile up for ever: back to where it began."""
+    if len(window.session.project.axes) > 8:
+        window.session.undo_stack.setIndex(0)
+
+
+ACTIONS: dict[str, Callable[[Window, random.Random], None]] = {
+    "stage": _stage, "axis": _axis, "leaf": _leaf, "type": _type, "line": _line, "choose": _choose, "press": _press, "key": _key,
+    "undo": _undo, "round": _round, "close": _close, "clean": _clean, "type again": _type, "press again": _press}

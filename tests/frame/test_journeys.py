@@ -167,7 +167,7 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     window.show()
     assert {v.level for v in window.session.verdicts()} == {"unknown"} and not window.tag.rows
     dialog = NewAxis(window.session, window)
-    qtbot.addWidget(dialog)
+    dialog.show()
     dialog.name.setText("X")
     dialog.mass.setText("3.2")
     dialog.sizes[0].setText("8 mm")

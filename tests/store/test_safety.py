@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import os
 import shutil
@@ -18,9 +19,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtWidgets import QDialog
 
 from urban_mule.cli import main
 from urban_mule.demo.courtyard import demo_project
+from urban_mule.desk.app import Desk
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.edit import edited
@@ -439,3 +443,109 @@ def test_the_log_stands_in_the_order_in_which_it_was_written_whatever_the_clock_
         for year, text in ((2026, "one"), (2019, "two"), (2027, "three")):
             file.write_entry("X", "note", text, datetime(year, 1, 1, tzinfo=UTC))
         assert [one.text for one in file.entries()] == ["one", "two", "three"]
+
+
+# The world around it
+
+
+def test_a_full_disk_and_a_lock_are_said_at_once_and_got_over(path: Path, qtbot: Any) -> None:
+    session = Session(ProjectFile.open(path))
+    pages = session.file._db.execute("pragma page_count").fetchone()[0]
+    session.file._db.execute(f"pragma max_page_count = {pages}")
+    for n in range(40):
+        session.edit(MASS, 60.0 + n)
+        session.write("x" * 900)
+    assert "full" in session.saving.unsaved and mass(path) < 99.0
+    session.file._db.execute("pragma max_page_count = 100000")
+    session.saving.try_again()
+    assert not session.saving.unsaved and mass(path) == 99.0
+    with closing(ProjectFile.open(path)) as again:
+        assert len(again.entries()) == 40, "no line that was typed meanwhile is lost"
+    with closing(sqlite3.connect(path)) as other:
+        other.execute("begin exclusive")
+        begun = time.monotonic()
+        session.edit(MASS, 5.0)
+        assert time.monotonic() - begun < 0.6 and "locked" in session.saving.unsaved
+    session.saving.try_again()
+    assert not session.saving.unsaved and mass(path) == 5.0
+    session.close()
+
+
+def test_a_folder_that_cannot_be_written_opens_its_project_to_look_at(path: Path, tmp_path: Path,
+                                                                      monkeypatch: pytest.MonkeyPatch) -> None:
+    old = tmp_path / "old.mule"
+    shutil.copyfile(FORMAT_3, old)
+    before = old.read_bytes(), path.read_bytes()
+    monkeypatch.setattr("os.access", lambda *_: False)
+    for one in (path, old):
+        with closing(ProjectFile.open(one)) as file:
+            assert file.read_only == "its folder cannot be written" and file.project().axes[0].name == "X"
+            with pytest.raises(BadFile, match="not saved: its folder cannot be written"):
+                file.commit(file.project(), "no")
+    assert (old.read_bytes(), path.read_bytes()) == before and len(list(tmp_path.glob("*.mule"))) == 2
+
+
+def test_a_copy_is_not_written_over_what_is_open(path: Path, tmp_path: Path) -> None:
+    other = tmp_path / "other.mule"
+    with closing(ProjectFile.create(other, SMALL)), closing(ProjectFile.open(path)) as file:
+        with pytest.raises(BadFile, match="another window has it open"):
+            file.copy_to(other)
+        with pytest.raises(BadFile, match="this is the open project itself"):
+            file.copy_to(path)
+        file.copy_to(tmp_path / "new.mule")
+    assert mass(tmp_path / "new.mule") == mass(path)
+
+
+def test_opening_is_flat_however_long_the_history(tmp_path: Path) -> None:
+    """Statements of SQLite's machine, not seconds: they are the same on every computer."""
+    steps = []
+    for revisions in (20, 3000):
+        path = tmp_path / f"{revisions}.mule"
+        with closing(ProjectFile.create(path, SMALL)) as file:
+            project = file.project()
+            for n in range(revisions):
+                project = edited(project, MASS, 1.0 + n / 1e4)
+                file.commit(project, "mass")
+            file.commit(project.model_copy(), "whole")
+        counted = [0]
+        with closing(ProjectFile.open(path)) as file:
+            file._db.set_progress_handler(lambda counted=counted: counted.__setitem__(0, counted[0] + 1) or 0, 100)
+            file.project()
+            file.entries()
+            file.applied()
+            file.last_revision()
+        steps.append(counted[0])
+    assert steps[1] < steps[0] + 150, steps
+
+
+def test_nothing_of_fifty_projects_and_their_dialogs_is_left(path: Path, qtbot: Any, qapp: Any, tmp_path: Path) -> None:
+    desk, counts = Desk(), []
+    for n in range(50):
+        one = Path(shutil.copyfile(path, tmp_path / f"{n}.mule"))
+        window = desk.show(ProjectFile.open(one))
+        window.add_axis()
+        window.show_readings()
+        for dialog in window.findChildren(QDialog):
+            dialog.close()
+        if n % 10 == 9:
+            gc.collect()
+            qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+            counts.append(len(qapp.allWidgets()))
+    assert counts[-1] <= counts[1] * 1.1, counts
+    assert desk.window is not None
+    desk.window.close()
+
+
+def test_a_long_file_is_read_with_progress_and_can_be_stopped(path: Path, qtbot: Any, tmp_path: Path) -> None:
+    long = tmp_path / "long.csv"
+    long.write_text("time [s],x [g]\n" + "".join(f"{n / 1000},{n % 7}\n" for n in range(400_000)), encoding="utf-8")
+    window = Window(Session(ProjectFile.open(path)))
+    qtbot.addWidget(window)
+    window.show()
+    window.files.readings.take([long], ("acceleration",))
+    qtbot.waitUntil(lambda: window.waiting.isVisible() or not window.session.works.busy, timeout=10_000)
+    assert window.waiting.isVisible() and "Reading long.csv" in window.waiting.said.text()
+    qtbot.mouseClick(window.waiting.cancel, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: not window.session.works.busy and not window.waiting.isVisible(), timeout=10_000)
+    assert window.session.axis.readings == ()
+    window.close()

@@ -18,6 +18,7 @@ from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.text_files import BadFile, safe_name, write_whole
 
 if TYPE_CHECKING:
+    from urban_mule.desk.frame.waiting import WaitingLine
     from urban_mule.desk.stages.view import StageView
     from urban_mule.store.library.parts import Parts
 
@@ -32,10 +33,10 @@ class FileWork(QObject):
 
     opened = pyqtSignal(object)
 
-    def __init__(self, session: Session, window: QWidget, shown: Callable[[], StageView]) -> None:
+    def __init__(self, session: Session, window: QWidget, shown: Callable[[], StageView], waiting: WaitingLine) -> None:
         super().__init__(window)
-        self.session, self.window, self.shown = session, window, shown
-        self.readings = ReadingsIn(session, window)
+        self.session, self.window, self.shown, self.waiting = session, window, shown, waiting
+        self.readings = ReadingsIn(session, window, waiting)
 
     def new_project(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "New project", "machine.mule", "Urban Mule project (*.mule)")
@@ -101,7 +102,7 @@ class FileWork(QObject):
 
     def _read(self, path: Path, work: Callable[[], object], done: Callable[[Any], object]) -> None:
         """Read a file in the background; a fault is told and changes nothing."""
-        self.session.works.run(("reading", str(path)), self, lambda _progress: work(), done)
+        self.waiting.run(path, self, lambda _progress: work(), done)
 
     def export_json(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "Export JSON", f"{self.session.path.stem}.json", "JSON (*.json)")

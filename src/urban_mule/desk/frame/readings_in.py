@@ -17,6 +17,8 @@ from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 
 if TYPE_CHECKING:
+    from urban_mule.core.sheet.progress import Progress
+    from urban_mule.desk.frame.waiting import WaitingLine
     from urban_mule.store.exchange.csv_mapping import Mapping
 
 MOST_KNOWN = 50  # layouts that are remembered
@@ -43,9 +45,9 @@ class ReadingsIn(QObject):
     arrived = pyqtSignal(str)
     note = pyqtSignal(str)
 
-    def __init__(self, session: Session, window: QWidget) -> None:
+    def __init__(self, session: Session, window: QWidget, waiting: WaitingLine) -> None:
         super().__init__(window)
-        self.session, self.window = session, window
+        self.session, self.window, self.line = session, window, waiting
         self.waiting: list[Table] = []
         self.open: Table | None = None
 
@@ -59,10 +61,10 @@ class ReadingsIn(QObject):
         """Take files in, each read in the background. kinds: those that are thought of first; a fault is one sentence."""
         begun = self.session.state
         for path in paths:
-            self.session.works.run(("reading", str(path)), self, lambda _progress, path=path: self._read(path, begun, kinds),
-                                   lambda found, path=path: self._came(path, begun, found))
+            self.line.run(path, self, lambda progress, path=path: self._read(path, begun, kinds, progress),
+                          lambda found, path=path: self._came(path, begun, found))
 
-    def _read(self, path: Path, begun: AxisState, kinds: tuple[str, ...]) -> Any:
+    def _read(self, path: Path, begun: AxisState, kinds: tuple[str, ...], progress: Progress) -> Any:
         """In a thread: the readings of a file in our layout, else its table with how it is most likely read."""
         from urban_mule.store.exchange.csv_guess import decoded, guess
         from urban_mule.store.exchange.csv_readings import LARGEST_CSV, OtherLayout, read_csv
@@ -70,7 +72,7 @@ class ReadingsIn(QObject):
 
         every = (*kinds, *(kind for kind in reading_kinds() if kind not in kinds))
         try:
-            return self.session.kept(read_csv(path, kinds[0] if kinds else None), begun.axis.name)
+            return self.session.kept(read_csv(path, kinds[0] if kinds else None, progress), begun.axis.name)
         except OtherLayout:
             def parse(raw: bytes) -> Table:
                 text = decoded(raw)
@@ -117,8 +119,8 @@ class ReadingsIn(QObject):
     def _as_before(self, table: Table, mapping: Mapping, gauge: str) -> None:
         from urban_mule.store.exchange.csv_mapping import read_mapped
 
-        self.session.works.run(
-            ("reading", str(table.path)), self, lambda _progress: read_mapped(table.text, mapping),
+        self.line.run(
+            table.path, self, lambda _progress: read_mapped(table.text, mapping),
             lambda found: self._add(table.path, table.begun, self._measured_by(found, gauge)),
             lambda why: self.session.told.emit(f"{table.path.name}: {why}"))
 

@@ -27,6 +27,7 @@ from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.plates import Plates
 from urban_mule.desk.frame.tag import Tag
 from urban_mule.desk.frame.trail import HEIGHT, Trail
+from urban_mule.desk.frame.waiting import WaitingLine
 from urban_mule.desk.kit import theme as look
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.slip import OF_PROJECT
@@ -84,7 +85,8 @@ class Window(QMainWindow):
         self._to_prepare = list(STAGES)
         self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
         self._preparing.timeout.connect(self.prepare)
-        self.files = FileWork(session, self, lambda: self.stage)
+        self.waiting = WaitingLine(session.works)
+        self.files = FileWork(session, self, lambda: self.stage, self.waiting)
         self.project_name = Label(wordWrap=True)
         self.project_name.setFont(look.font(16, bold=True))
         self.saved = Label(objectName="label")
@@ -144,6 +146,7 @@ class Window(QMainWindow):
         middle.addWidget(self.stack, 1)
         middle.addWidget(self.tag)
         outer.addLayout(middle, 1)
+        outer.addWidget(self.waiting)
         self.setCentralWidget(paper)
 
     def _menus(self) -> None:

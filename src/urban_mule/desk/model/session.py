@@ -510,6 +510,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Stop and await what is being worked at, and close the file."""
+        self._pause.stop()
         self.blockSignals(True)  # what still has to be said must find nobody
         self.works.close()
         self.saving.close()

@@ -48,6 +48,7 @@ class Works(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.jobs: list[Job] = []
+        self._closed = False
         self._threads = ThreadPoolExecutor(THREADS, "work")
         self._ended.connect(self._deliver)
         self._moved.connect(self._report)
@@ -64,6 +65,9 @@ class Works(QObject):
                 job.cancel()
                 job.done = job.failed = _nobody
         job = Job(key, owner, done, failed or self._tell, moved)
+        if self._closed:  # a timer that was running when the window closed
+            job.cancel()
+            return job
         self.jobs.append(job)
         self._threads.submit(self._work, job, work)
         return job
@@ -117,6 +121,7 @@ class Works(QObject):
 
     def close(self) -> None:
         """Stop all that runs and wait for it; nobody is told any more."""
+        self._closed = True
         for job in self.jobs:
             job.cancel()
         self.jobs.clear()

@@ -22,6 +22,7 @@ from urban_mule.core.load.linear import STANDARD_GRAVITY
 from urban_mule.core.readings.kind import Column, ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import shown
+from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.text_files import BadFile, csv_rows, from_file, heading, recognised_delimiter, utf8
@@ -62,12 +63,12 @@ def layout(kind: ReadingKind) -> tuple[tuple[str, str], ...]:
     return ((kind.item, over.given.unit), *side, (REPEAT, ""), (kind.cell, tables[0].given.unit), *once)
 
 
-def read_csv(path: Path, kind: str | None = None) -> Any:
+def read_csv(path: Path, kind: str | None = None, progress: Progress | None = None) -> Any:
     """The readings in a CSV file. kind: needed only to tell kinds of one layout apart, else by the columns.
 
-    Raises BadFile with the file, the line and the fault.
+    Raises BadFile with the file, the line and the fault; Cancelled where progress says no.
     """
-    return from_file(path, LARGEST_CSV, lambda raw: parse_csv(_text(raw), kind))
+    return from_file(path, LARGEST_CSV, lambda raw: parse_csv(_text(raw), kind, progress))
 
 
 def _text(raw: bytes) -> str:
@@ -77,7 +78,7 @@ def _text(raw: bytes) -> str:
         raise OtherLayout(str(why)) from None
 
 
-def parse_csv(text: str, kind: str | None = None) -> Any:
+def parse_csv(text: str, kind: str | None = None, progress: Progress | None = None) -> Any:
     """The readings in a CSV text. Raises BadFile with the line and the fault."""
     delimiter = recognised_delimiter(text)
     if text.count("\n") > MOST_ROWS:
@@ -88,7 +89,7 @@ def parse_csv(text: str, kind: str | None = None) -> Any:
     headings = _headings(lines)
     found = _kind_of([name for name, _ in headings], kind)
     names, factors = [name for name, _ in headings], _factors(headings, found)
-    if found.wide and (table := _plain_numbers(text, delimiter, factors)) is not None:
+    if found.wide and (table := _plain_numbers(text, delimiter, factors, progress)) is not None:
         return wide_table(found, names, table[:, 0], table[:, 1:],
                           [n for n, line in enumerate(text.split("\n"), start=1) if line.strip()][1:])
     rows = list(_rows(lines, names, factors, delimiter))
@@ -150,13 +151,16 @@ def _factors(headings: list[tuple[str, str]], kind: ReadingKind) -> list[float]:
     return factors
 
 
-def _plain_numbers(text: str, delimiter: str, factors: list[float]) -> np.ndarray | None:
+def _plain_numbers(text: str, delimiter: str, factors: list[float], progress: Progress | None) -> np.ndarray | None:
     """All rows below the first at once in SI, ten times as fast; None where a cell is no plain number, to be told by its line."""
     body = text.partition("\n")[2]
     lines = [line for line in (body if delimiter == "," else body.replace(",", ".")).split("\n") if line.strip()]
     try:  # in pieces, so that a window that waits has its turn
-        pieces = [np.loadtxt(lines[first:first + PIECE], delimiter=delimiter, comments=None, ndmin=2)
-                  for first in range(0, len(lines), PIECE)]
+        pieces = []
+        for first in range(0, len(lines), PIECE):
+            pieces.append(np.loadtxt(lines[first:first + PIECE], delimiter=delimiter, comments=None, ndmin=2))
+            if progress is not None and not progress(first, len(lines)):
+                raise Cancelled
         table = np.concatenate(pieces)
     except ValueError:  # also of no rows, and of rows of unlike length
         return None

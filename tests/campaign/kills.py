@@ -67,7 +67,7 @@ for line in sys.stdin:
     os.waitpid(pid, 0)
     print("end", flush=True)
 """
-MODES = {"editing": 0.08, "making": 0.03, "exporting": 0.012, "migrating": 0.05}  # s within which to kill
+MODES = {"editing": 0.3, "making": 0.06, "exporting": 0.02, "migrating": 0.12}  # s within which to kill
 
 
 def kills(folder: Path, count: int, seed: int) -> str:

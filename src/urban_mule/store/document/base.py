@@ -25,6 +25,7 @@ RENAMED = {"motor_peak_torque": "peak_torque"}  # a servo's data-sheet key, whic
 LONGEST_TEXT, LONGEST_NAME = 20_000, 200
 MOST = {"axes": 64, "train": 64, "cycle": 1000, "readings": 5000, "gauges": 200, "maintenance": 200, "banks": 64, "tables": 64,
         "rows": 4096}  # of what stands in a list of the document; more is no machine
+MOST_FOREIGN = 100_000  # values in a list or object of another program
 DEEPEST = 40  # objects within objects, in keys of other programs
 LARGEST_TOLERANCE = 0.9  # of a value: beyond it the value is not known at all
 TOLERANCES_SCHEMA = {
@@ -124,6 +125,8 @@ def finite(value: Any, deep: int = 0) -> None:
         text(value)
     if deep > DEEPEST:
         raise ValueError(f"is nested deeper than {DEEPEST} objects")
+    if isinstance(value, (list, dict)) and len(value) > MOST_FOREIGN:
+        raise ValueError(f"holds {len(value)} values; at most {MOST_FOREIGN} are kept for another program")
     if isinstance(value, dict):
         for key in value:
             text(key)

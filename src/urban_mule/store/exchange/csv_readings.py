@@ -29,6 +29,7 @@ from urban_mule.store.text_files import BadFile, csv_rows, from_file, heading, r
 
 Row = tuple[int, list[Any]]  # the line that it ends in, and its cells in SI
 LARGEST_CSV, MOST_ROWS, MOST_COLUMNS = 60e6, 2_000_000, 60
+MOST_CAREFUL_ROWS = 200_000  # of a table that is read cell by cell
 LONGEST_SAID = 40  # characters of a heading that a sentence repeats
 PIECE = 4000  # rows read at a time
 FACTORS: dict[str, dict[str, float]] = {  # units that a column of this SI unit may be in
@@ -92,6 +93,8 @@ def parse_csv(text: str, kind: str | None = None, progress: Progress | None = No
     if found.wide and (table := _plain_numbers(text, delimiter, factors, progress)) is not None:
         return wide_table(found, names, table[:, 0], table[:, 1:],
                           [n for n, line in enumerate(text.split("\n"), start=1) if line.strip()][1:])
+    if text.count("\n") > MOST_CAREFUL_ROWS:
+        raise BadFile(f"the table has more than {MOST_CAREFUL_ROWS} rows; more are only taken of a record of plain numbers.")
     rows = list(_rows(lines, names, factors, delimiter))
     if not rows:
         raise BadFile("line 2: there is no row of numbers.")

@@ -14,7 +14,7 @@ from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Project
 from urban_mule.store.text_files import BadFile, from_file, utf8
 
-LARGEST_FILE = 20e6
+LARGEST_FILE, MOST_PARTS = 20e6, 1_000_000
 
 
 def read_project(path: Path) -> Project:
@@ -24,8 +24,16 @@ def read_project(path: Path) -> Project:
 
 def parse_project(raw: bytes) -> Project:
     """The project that a JSON text holds. Raises BadFile with the place and the fault."""
+    if raw.count(b"[") + raw.count(b"{") > MOST_PARTS:
+        raise BadFile(f"the file holds more than {MOST_PARTS} lists and objects; at most so many are taken.")
+    doubled: list[_Doubled] = []
+
+    def pairs(found: list[tuple[str, Any]]) -> dict[str, Any]:
+        made = dict(found)
+        return made if len(made) == len(found) else _marked(found, doubled)
+
     try:
-        data = json.loads(utf8(raw), object_pairs_hook=_without_doubles)
+        data = json.loads(utf8(raw), object_pairs_hook=pairs)
     except json.JSONDecodeError as why:
         raise BadFile(f"line {why.lineno}, column {why.colno}: this is not JSON: {why.msg.lower()}.") from None
     except RecursionError:
@@ -37,9 +45,8 @@ def parse_project(raw: bytes) -> Project:
     if not isinstance(data, dict):
         raise BadFile(f"the file holds {_kind(data)}; one object is needed.")
     try:
-        twice = _doubled_at(data)
-        if twice:
-            raise BadFile(f"{twice} stands twice in one object.")
+        if doubled:
+            raise BadFile(f"{_doubled_at(data)} stands twice in one object.")
         return Project.model_validate(data)
     except ValidationError as error:
         raise BadFile(sentence(error)) from None
@@ -53,13 +60,12 @@ class _Doubled(dict[str, Any]):
     key = ""
 
 
-def _without_doubles(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) == len(pairs):
-        return found
-    doubled, seen = _Doubled(found), set[str]()
-    doubled.key = next(key for key, _ in pairs if key in seen or seen.add(key))  # type: ignore[func-returns-value]
-    return doubled
+def _marked(pairs: list[tuple[str, Any]], doubled: list[_Doubled]) -> _Doubled:
+    """An object in which a key stands twice, so that its place can be told once all is read."""
+    made, seen = _Doubled(pairs), set[str]()
+    made.key = next(key for key, _ in pairs if key in seen or seen.add(key))  # type: ignore[func-returns-value]
+    doubled.append(made)
+    return made
 
 
 def _doubled_at(value: Any, where: str = "") -> str:

@@ -18,6 +18,7 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtWidgets import QDialog
@@ -28,14 +29,16 @@ from urban_mule.desk.app import Desk
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.edit import edited
+from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Project
-from urban_mule.store.document.readings import READING_MODELS
+from urban_mule.store.document.readings import LATER, READING_MODELS
 from urban_mule.store.exchange.open_json import parse_project, read_project
 from urban_mule.store.file.backups import KEPT, back_up, backups_of
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.file.salvage import salvage_into, verify
 from urban_mule.store.file.schema import APPLICATION_ID, shape_of, shape_of_format
 from urban_mule.store.library.parts import Part, add_parts, own_parts, parse_csv, parts_csv
+from urban_mule.store.solve import solve_axis
 from urban_mule.store.text_files import BadFile, cell_text, heading, safe_name, text_cell
 
 SMALL = demo_project().model_copy(update={"axes": demo_project().axes[:1]})
@@ -549,3 +552,28 @@ def test_a_long_file_is_read_with_progress_and_can_be_stopped(path: Path, qtbot:
     qtbot.waitUntil(lambda: not window.session.works.busy and not window.waiting.isVisible(), timeout=10_000)
     assert window.session.axis.readings == ()
     window.close()
+
+
+def test_long_records_are_loaded_when_somebody_asks_and_their_damage_is_named(tmp_path: Path) -> None:
+    path, clock = tmp_path / "long.mule", np.arange(20_000) / 1000
+    records = tuple(READING_MODELS["acceleration"].model_validate(
+        {"kind": "acceleration", "time": clock, "values": np.full((20_000, 3), n + 0.5), "note": f"{n}"}) for n in range(4))
+    ProjectFile.create(path, edited(SMALL, ("axes", 0, "readings"), records)).close()
+    with closing(ProjectFile.open(path)) as file:
+        project = file.project()
+        there = [LATER not in one.__dict__ for one in project.axes[0].readings]
+        assert there == [False] * 4 and [one.note for one in project.axes[0].readings] == ["0", "1", "2", "3"]
+        solve_axis(project, project.axes[0])
+        there = [LATER not in one.__dict__ for one in project.axes[0].readings]
+        assert there == [False, False, True, True], "the last two are shown"
+        file.commit(edited(project, MASS, 3.0), "mass")
+        assert project.axes[0].readings[1].values[7, 2] == 1.5 and plain(project.axes[0].readings[1]) == plain(records[1])
+        assert plain(edited(project, ("axes", 0, "readings", 0, "note"), "new").axes[0].readings[0])["time"] == clock.tolist()
+    assert _project(path).axes[0].readings[0].time[-1] == clock[-1], "also after the file was closed"
+    with closing(sqlite3.connect(path)) as db:
+        db.execute("update reading set numbers = zeroblob(length(numbers))")
+        db.commit()
+    with closing(ProjectFile.open(path)) as file:
+        first = file.project().axes[0].readings[0]
+        with pytest.raises(BadFile, match="not those that were saved"):
+            _ = first.values

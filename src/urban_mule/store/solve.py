@@ -28,6 +28,7 @@ from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import Reading
 
 SECONDS_A_DAY = 86_400.0
+COMPARED = 2  # long records that are looked at together
 ALSO_SHOWN = ("current_peak",)  # given, and part of the contract of the output
 
 
@@ -71,7 +72,9 @@ def readings_inputs(readings: tuple[Reading, ...]) -> dict[str, Any]:
     counted = [reading for reading in readings if not reading.aside]
     found: dict[str, Any] = {}
     for kind in reading_kinds():
-        found[f"{kind}_readings"] = tuple(reading.core for reading in counted if reading.kind == kind) or None
+        own = [reading for reading in counted if reading.kind == kind]
+        newest = own[-COMPARED:] if reading_kinds()[kind].wide else own  # long ones are loaded when somebody asks for them
+        found[f"{kind}_readings"] = tuple(reading.core for reading in newest) or None
         found[f"{kind}_reading"] = (found[f"{kind}_readings"] or (None,))[-1]
     found["scale_reading"] = next((one.core for one in reversed(counted) if one.kind in ("travel", "lengths")), None)
     found["reversal_history"] = tuple(DatedReversal(day, one.core) for one in counted

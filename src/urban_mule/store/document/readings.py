@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from functools import cached_property
 from typing import Annotated, Any, ClassVar, Literal
@@ -21,6 +23,9 @@ SHAPES: dict[str, Any] = {"list": Numbers, "rows": Table, "text": Text, "one": A
 SIMULATED = "simulated axis"  # the device of readings that this program made up itself, in files of format 2
 SOURCES = ("typed", "file", "device", "practice")  # whence a reading, or a single row of it, comes
 LONGEST_REASON = 400
+LATER = "_later"  # under which a set keeps how its arrays are loaded; what begins so is no column
+LOADING = threading.RLock()
+TEXTS = ("kind", "note", "taken", "device", "source", "gauge", "aside")
 
 
 def texts_by_place(value: Any) -> dict[str, str] | None:
@@ -65,8 +70,44 @@ class Reading(Strict):
     struck: Annotated[Any, Checked(texts_by_place)] = None
     sources: Annotated[Any, Checked(texts_by_place)] = None
 
+    @classmethod
+    def later(cls, said: dict[str, Any], arrays: Iterable[str], load: Callable[[], dict[str, Any]]) -> Reading:
+        """A set whose arrays are loaded when somebody asks for one. said: the rest; load: the whole of it. Raises ValueError."""
+        for name in TEXTS:
+            if not isinstance(said.get(name, ""), str):
+                raise ValueError(f"{name} is {shown(said[name])}; allowed is a text")
+        made = cls.model_construct(**said)
+        for name in arrays:
+            made.__dict__.pop(name, None)
+        made.__dict__[LATER] = load
+        return made
+
+    def __getattr__(self, name: str) -> Any:
+        if name in type(self).model_fields:
+            with LOADING:
+                if name in self.whole.__dict__:
+                    return self.__dict__[name]
+        return super().__getattr__(name)  # type: ignore[misc]
+
+    def __iter__(self) -> Iterator[tuple[str, Any]]:  # type: ignore[override]
+        yield from super(Reading, self.whole).__iter__()
+
+    @property
+    def whole(self) -> Reading:
+        """The set with its arrays there."""
+        with LOADING:
+            load = self.__dict__.get(LATER)
+            if load is not None:
+                made = type(self).model_validate(load()).__dict__
+                kept = {name: self.__dict__.get(name, value) for name, value in made.items()}
+                self.__dict__.clear()  # so that they stand in the order in which a set is written
+                self.__dict__.update(kept)
+        return self
+
     @model_validator(mode="after")
     def fits(self) -> Reading:
+        if LATER in self.__dict__:
+            return self  # it is looked at when it is loaded
         self.declared.fits(self)
         self._strikes_fit()
         return self

@@ -28,10 +28,21 @@ from pydantic import ValidationError
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.plain import plain, plain_value
 from urban_mule.store.document.project import Axis, Project
+from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.migrations import damaged, migrate
 from urban_mule.store.file.opening import BUSY, checked_version, harmless, hold, is_sqlite, looking, settle, still_there
-from urban_mule.store.file.rows import Spoilt, basis_json, digest_of, moment, plain_json, reading_data, reading_row, texts
+from urban_mule.store.file.rows import (
+    Spoilt,
+    basis_json,
+    digest_of,
+    moment,
+    plain_json,
+    reading_data,
+    reading_row,
+    said_of,
+    texts,
+)
 from urban_mule.store.file.schema import LARGEST_ID, SCHEMA_VERSION, make_tables
 from urban_mule.store.text_files import BadFile, write_whole
 
@@ -39,6 +50,7 @@ INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?, 
 INSERT_REVISION = "insert into revision (time, label, document, changes, digest) values (?, ?, ?, ?, ?)"
 Named = dict[int, tuple[Any, str]]  # by the identity of a reading: the reading, which keeps that its own, and its name
 ENTRY_KINDS = ("set", "measured", "repaired", "maintained", "note", "due")  # of lines of the log
+LONG_READING = 200_000  # bytes of numbers from which on a set is loaded when somebody asks for it
 WHOLE_AFTER = 2.0  # times its own size that changes may have grown to before the document is written whole again
 MOST_CHANGES = 500  # revisions between two whole ones, so that none takes long to read
 
@@ -91,7 +103,8 @@ class ProjectFile:
         self._read: dict[str, Any] = {}
         self._last: tuple[int, Project] | None = None
         self._room = 0.0  # bytes of changes until the next whole document
-        self._changes = 0
+        self._changes, self._closed = 0, False
+        self._successor: ProjectFile | None = None
         self._newest, self._digest = self._newest_revision()
 
     @classmethod
@@ -155,6 +168,7 @@ class ProjectFile:
             if self._held is not None:
                 self._db.execute("pragma journal_mode = delete")  # takes the empty journal away
             self._db.close()
+            self._closed = True
             _let_go(self._held)
             self._held = None
 
@@ -254,6 +268,7 @@ class ProjectFile:
 
     def go_on_as(self, former: ProjectFile) -> None:
         """Take over what the file that this one is a copy of knows of the document, so that the next commit goes on from it."""
+        former._successor = self
         if self._newest == former._newest:
             self._names, self._read, self._last = former._names, former._read, former._last
             self._room, self._changes = former._room, former._changes
@@ -318,10 +333,26 @@ class ProjectFile:
         """The reading itself when this file has handed it out, else its data."""
         if name in self._read:
             return self._read[name]
-        row = self._db.execute("select kind, columns, data, numbers, digest from reading where id = ?", (name,)).fetchone()
-        if row is None:
+        size = self._db.execute("select length(numbers), kind, columns, data from reading where id = ?", (name,)).fetchone()
+        if size is None:
             raise KeyError(f"reading {str(name)[:40]} is missing")
-        return reading_data(*row)
+        if size[0] < LONG_READING or size[1] not in READING_MODELS:
+            return self._whole_reading(name)
+        return READING_MODELS[size[1]].later(*said_of(*size[1:]), lambda: self._loaded(name))
+
+    def _whole_reading(self, name: str, db: sqlite3.Connection | None = None) -> dict[str, Any]:
+        wanted = "select kind, columns, data, numbers, digest from reading where id = ?"
+        return reading_data(*(db or self._db).execute(wanted, (name,)).fetchone())
+
+    def _loaded(self, name: str) -> dict[str, Any]:
+        """The data of a long set, once somebody asks for it, of whichever file the work goes on in. Raises BadFile."""
+        if self._successor is not None:
+            return self._successor._loaded(name)
+        with self._looking():
+            if not self._closed:
+                return self._whole_reading(name)
+            with closing(looking(self.path, as_it_stands=False)) as db:
+                return self._whole_reading(name, db)
 
     def revisions(self) -> list[Revision]:
         """All committed changes, oldest first. Raises BadFile when they cannot be read."""

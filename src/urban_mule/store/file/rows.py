@@ -68,6 +68,15 @@ def reading_data(kind: Any, columns: Any, data: Any, numbers: Any, digest: Any) 
     return found | {"kind": kind}
 
 
+def said_of(kind: Any, columns: Any, data: Any) -> tuple[dict[str, Any], list[str]]:
+    """What a set says of itself, and the names of its arrays, without their numbers. Raises Spoilt."""
+    texts(kind, columns, data)
+    said, names = from_json(data), [str(name) for name, _ in json.loads(columns)]
+    if not isinstance(said, dict):
+        raise Spoilt("a reading says nothing of itself")
+    return said | {"kind": kind}, names
+
+
 def moment(text: Any) -> datetime:
     """A time out of a row. Raises Spoilt."""
     try:

@@ -9,6 +9,7 @@ from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
 from urban_mule.store.document.readings import READING_MODELS
 
 TOLD_APART = ("train", "motor", "readings")  # whose items pydantic tells apart by their kind, and names it as a step
+LONGEST_SENTENCE = 400  # characters
 LONGEST_STEP = 40  # characters of a key that a place repeats
 KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
 
@@ -34,7 +35,8 @@ def sentence(error: ValidationError) -> str:
         case "value_error":
             fault = str(first["ctx"]["error"])
     joint = "" if not where else " " if fault.startswith(("is ", "has ", "holds ")) else ": "
-    return f"{where}{joint}{fault.rstrip('.')}."
+    said = f"{where}{joint}{fault.rstrip('.')}"
+    return f"{said if len(said) <= LONGEST_SENTENCE else said[:LONGEST_SENTENCE] + '…'}."
 
 
 def place(location: tuple[int | str, ...]) -> str:

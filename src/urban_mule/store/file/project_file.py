@@ -11,69 +11,40 @@ from __future__ import annotations
 
 import json
 import os
-import shutil
 import sqlite3
-import tempfile
-import threading
-from collections.abc import Iterator
-from contextlib import closing, contextmanager, suppress
+from contextlib import closing, suppress
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
-from pydantic import ValidationError
-
-from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.plain import plain, plain_value
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import READING_MODELS
+from urban_mule.store.file.book_rows import ENTRY_KINDS, Applied, Book, Entry, now
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.migrations import damaged, migrate
-from urban_mule.store.file.opening import BUSY, checked_version, harmless, hold, is_sqlite, looking, settle, still_there
+from urban_mule.store.file.open_file import let_go, put_whole, to_read, to_write
+from urban_mule.store.file.opening import checked_version, harmless, hold, is_sqlite, looking, settle
 from urban_mule.store.file.rows import (
     Spoilt,
-    basis_json,
     digest_of,
     moment,
-    plain_json,
     reading_data,
     reading_row,
     said_of,
     texts,
 )
 from urban_mule.store.file.schema import LARGEST_ID, SCHEMA_VERSION, make_tables
-from urban_mule.store.text_files import BadFile, write_whole
+from urban_mule.store.text_files import BadFile
 
 INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 INSERT_REVISION = "insert into revision (time, label, document, changes, digest) values (?, ?, ?, ?, ?)"
 Named = dict[int, tuple[Any, str]]  # by the identity of a reading: the reading, which keeps that its own, and its name
-ENTRY_KINDS = ("set", "measured", "repaired", "maintained", "note", "due")  # of lines of the log
 LONG_READING = 200_000  # bytes of numbers from which on a set is loaded when somebody asks for it
 WHOLE_AFTER = 2.0  # times its own size that changes may have grown to before the document is written whole again
 MOST_CHANGES = 500  # revisions between two whole ones, so that none takes long to read
-
-
-@dataclass(frozen=True)
-class Applied:
-    """A value that the user says is on the hardware: a number or a text, when, and the givens it was computed from."""
-
-    time: datetime
-    axis: str
-    name: str
-    value: Any
-    computed_from: dict[str, Any]
-
-
-@dataclass(frozen=True)
-class Entry:
-    """A line of the log."""
-
-    time: datetime
-    axis: str
-    kind: str
-    text: str
 
 
 @dataclass(frozen=True)
@@ -85,25 +56,16 @@ class Revision:
     label: str
 
 
-def now() -> datetime:
-    return datetime.now(UTC)
-
-
-class ProjectFile:
-    """An open project file. Every method that changes it is one transaction, whichever thread calls it.
-
-    read_only: empty, or why nothing can be written into it. left_out: rows of the log and of what is on the hardware that hold
-    something else than they should, and are not shown.
-    """
+class ProjectFile(Book):
+    """An open project file. Every method that changes it is one transaction, whichever thread calls it."""
 
     def __init__(self, path: Path, connection: sqlite3.Connection, held: int | None = None, read_only: str = "") -> None:
-        self.path, self.read_only, self.left_out = path, read_only, 0
-        self._db, self._held, self._lock = connection, held, threading.RLock()
+        super().__init__(path, connection, held, read_only)
         self._names: Named = {}  # of the readings that are in the file
         self._read: dict[str, Any] = {}
         self._last: tuple[int, Project] | None = None
         self._room = 0.0  # bytes of changes until the next whole document
-        self._changes, self._closed = 0, False
+        self._changes = 0
         self._successor: ProjectFile | None = None
         self._newest, self._digest = self._newest_revision()
 
@@ -122,7 +84,7 @@ class ProjectFile:
                 db.execute("commit")
                 begun = cls(fresh, db)
                 begun.commit(project, "begun", time)
-            _put(fresh, path, there)
+            put_whole(fresh, path, there)
         except (sqlite3.Error, OSError, ValueError) as why:
             if isinstance(why, BadFile):
                 raise
@@ -152,62 +114,16 @@ class ProjectFile:
                 settle(path)
             version = checked_version(path)
             if held is None:
-                return cls(path, _to_read(path, version), None, why)
+                return cls(path, to_read(path, version), None, why)
             if version < SCHEMA_VERSION:
                 migrate(path)
-            return cls(path, _to_write(path), held)
+            return cls(path, to_write(path), held)
         except BadFile:
-            _let_go(held)
+            let_go(held)
             raise
         except (sqlite3.Error, OSError) as fault:
-            _let_go(held)
+            let_go(held)
             raise BadFile(damaged(path, str(fault))) from None
-
-    def close(self) -> None:
-        with self._lock, suppress(sqlite3.Error):
-            if self._held is not None:
-                self._db.execute("pragma journal_mode = delete")  # takes the empty journal away
-            self._db.close()
-            self._closed = True
-            _let_go(self._held)
-            self._held = None
-
-    @property
-    def moved_away(self) -> str:
-        """Why what is written would not be in the file of this name any more; nothing where it would."""
-        return "" if self._held is None else still_there(self.path, self._held)
-
-    @contextmanager
-    def _transaction(self) -> Iterator[sqlite3.Connection]:
-        with self._lock:
-            why = self.read_only or self.moved_away
-            if why:
-                raise BadFile(f"{self.path}: not saved: {why}.")
-            try:
-                self._db.execute("begin immediate")
-                yield self._db
-                self._db.execute("commit")
-            except sqlite3.Error as fault:
-                raise BadFile(f"{self.path}: not saved: {fault}.") from None
-            except UnicodeEncodeError:
-                raise BadFile(f"{self.path}: not saved: a text in it cannot be written.") from None
-            finally:
-                with suppress(sqlite3.Error):
-                    if self._db.in_transaction:
-                        self._db.execute("rollback")
-
-    @contextmanager
-    def _looking(self) -> Iterator[None]:
-        """What a scratched file, or one that does not fit this release, makes of texts and times is one sentence."""
-        try:
-            with self._lock:
-                yield
-        except ValidationError as error:
-            raise BadFile(damaged(self.path, sentence(error).rstrip("."))) from None
-        except BadFile:
-            raise
-        except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError, RecursionError) as why:
-            raise BadFile(damaged(self.path, str(why))) from None
 
     def _newest_revision(self) -> tuple[int, str]:
         """The id and the digest of the newest revision, 0 and nothing before the first. Raises BadFile."""
@@ -370,135 +286,5 @@ class ProjectFile:
             rows = self._db.execute(f"select id, time, label from revision {which}")
             return [Revision(one, moment(time), *texts(label)) for one, time, label in rows]
 
-    def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any], time: datetime | None = None) -> None:
-        """Record that these values are on the hardware now. Raises BadFile when it cannot be written."""
-        stamp, basis = (time or now()).isoformat(), json.dumps(computed_from)
-        with self._transaction() as db:
-            db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)",
-                           [(stamp, axis, name, json.dumps(value), basis) for name, value in values.items()])
 
-    def applied(self) -> dict[str, dict[str, Applied]]:
-        """What is on the hardware, by axis: the last record of each value. Raises BadFile when they cannot be read."""
-        found: dict[str, dict[str, Applied]] = {}
-        with self._looking():
-            rows = self._db.execute("select time, axis, name, value, computed_from from applied"
-                                    " where id in (select max(id) from applied group by axis, name)")
-            for time, axis, name, value, basis in rows:
-                with self._sound():
-                    whose, what = texts(axis, name)
-                    found.setdefault(whose, {})[what] = Applied(moment(time), whose, what, plain_json(value), basis_json(basis))
-        return found
-
-    @contextmanager
-    def _sound(self) -> Iterator[None]:
-        """A row that does not hold what it should is left out, and counted."""
-        try:
-            yield
-        except Spoilt:
-            self.left_out += 1
-
-    def save_round(self, key: str, axis: str, kind: str, state: dict[str, Any], ended: bool = False) -> None:
-        """Keep a round as far as it has come; ended: it made a reading, or was given up. Raises BadFile."""
-        row = (key, now().isoformat(), axis, kind, json.dumps(state, allow_nan=False), int(ended))
-        with self._transaction() as db:
-            db.execute("insert into round values (?1, ?2, ?3, ?4, ?5, ?6) on conflict (id) do update set time = ?2, axis = ?3,"
-                       " state = ?5, ended = ?6", row)
-
-    def open_rounds(self) -> list[dict[str, Any]]:
-        """The rounds that were begun and not ended, oldest first. Raises BadFile when they cannot be read."""
-        with self._looking():
-            found = []
-            for state, in self._db.execute("select state from round where not ended order by rowid"):
-                with suppress(ValueError, TypeError, RecursionError):  # what is none stays where it is
-                    found.append(json.loads(state))
-            return found
-
-    def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None) -> None:
-        """Add a line to the log. Raises BadFile when it cannot be written."""
-        with self._transaction() as db:
-            db.execute("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)",
-                       ((time or now()).isoformat(), axis, kind, text))
-
-    def entries(self) -> list[Entry]:
-        """The log in the order in which it was written, whatever the clock said. Raises BadFile when it cannot be read."""
-        with self._looking():
-            found = []
-            for time, axis, kind, text in self._db.execute("select time, axis, kind, text from entry order by id"):
-                with self._sound():
-                    found.append(Entry(moment(time), *texts(axis, kind, text)))
-            return found
-
-    def rename_axis(self, former: str, name: str) -> None:
-        """Let the log and what is on the hardware follow an axis to its new name. Raises BadFile when it cannot be written."""
-        with self._transaction() as db:
-            for table in ("applied", "entry", "reading", "round"):
-                db.execute(f"update {table} set axis = ? where axis = ?", (name, former))
-
-    def copy_to(self, path: Path) -> None:
-        """A copy of the whole file with its history. Raises BadFile."""
-        def copied(fresh: Path) -> None:
-            with self._lock, closing(sqlite3.connect(fresh)) as target:
-                self._db.backup(target)
-                target.execute("pragma journal_mode = delete")
-
-        with suppress(OSError):
-            if path.samefile(self.path):
-                raise BadFile(f"{path}: this is the open project itself; choose another name.")
-            os.close(hold(path))  # a file that another window has open is not written over
-        try:
-            write_whole(path, copied)
-        except sqlite3.Error as why:
-            raise BadFile(f"{path}: the copy cannot be written: {why}.") from None
-
-
-def _put(fresh: Path, path: Path, there: BadFile) -> None:
-    """Put a whole file into its place where nothing stands. Raises BadFile, OSError."""
-    with fresh.open("rb+") as whole:
-        os.fsync(whole.fileno())
-    try:
-        os.link(fresh, path)
-    except FileExistsError:
-        raise there from None
-    except OSError:  # a file system without links
-        if os.path.lexists(path):
-            raise there from None
-        fresh.rename(path)
-    folder = os.open(path.parent, os.O_RDONLY)
-    try:
-        os.fsync(folder)
-    finally:
-        os.close(folder)
-
-
-def _to_write(path: Path) -> sqlite3.Connection:
-    db = harmless(sqlite3.connect(path, isolation_level=None, check_same_thread=False))
-    db.execute("pragma journal_mode = persist")
-    db.execute("pragma synchronous = full")
-    db.execute("pragma cache_spill = off")  # so that a journal has one part, whose first page tells what it belongs to
-    return db
-
-
-def _to_read(path: Path, version: int) -> sqlite3.Connection:
-    """A connection for a window that only looks; an older file is brought up as a copy that is thrown away."""
-    if version == SCHEMA_VERSION:
-        try:
-            db = looking(path, as_it_stands=False)
-            db.execute("select max(id) from revision").fetchone()
-        except sqlite3.Error:  # what a killed process left cannot be settled where nothing can be written
-            db = looking(path)
-        return db
-    with tempfile.TemporaryDirectory() as folder:
-        copied = Path(shutil.copyfile(path, Path(folder) / path.name[-80:]))
-        migrate(copied)
-        memory = sqlite3.connect(":memory:", isolation_level=None, check_same_thread=False)
-        with closing(looking(copied)) as db:
-            db.backup(memory)
-        return harmless(memory)
-
-
-def _let_go(held: int | None) -> None:
-    if held is not None:
-        os.close(held)
-
-
-__all__ = ["BUSY", "ENTRY_KINDS", "Applied", "Entry", "ProjectFile", "Revision", "now"]
+__all__ = ["ENTRY_KINDS", "Applied", "Entry", "ProjectFile", "Revision", "now"]

@@ -1,0 +1,110 @@
+"""What stands beside the document: what is on the hardware, the log, rounds under way."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+from urban_mule.store.file.open_file import OpenFile
+from urban_mule.store.file.rows import Spoilt, basis_json, moment, plain_json, texts
+
+ENTRY_KINDS = ("set", "measured", "repaired", "maintained", "note", "due")  # of lines of the log
+
+
+@dataclass(frozen=True)
+class Applied:
+    """A value that the user says is on the hardware: a number or a text, when, and the givens it was computed from."""
+
+    time: datetime
+    axis: str
+    name: str
+    value: Any
+    computed_from: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A line of the log."""
+
+    time: datetime
+    axis: str
+    kind: str
+    text: str
+
+
+def now() -> datetime:
+    return datetime.now(UTC)
+
+
+class Book(OpenFile):
+    """The rows beside the document. left_out: how many hold something else than they should, and are not shown."""
+
+    left_out = 0
+
+    def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any], time: datetime | None = None) -> None:
+        """Record that these values are on the hardware now. Raises BadFile when it cannot be written."""
+        stamp, basis = (time or now()).isoformat(), json.dumps(computed_from)
+        with self._transaction() as db:
+            db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)",
+                           [(stamp, axis, name, json.dumps(value), basis) for name, value in values.items()])
+
+    def applied(self) -> dict[str, dict[str, Applied]]:
+        """What is on the hardware, by axis: the last record of each value. Raises BadFile when they cannot be read."""
+        found: dict[str, dict[str, Applied]] = {}
+        with self._looking():
+            rows = self._db.execute("select time, axis, name, value, computed_from from applied"
+                                    " where id in (select max(id) from applied group by axis, name)")
+            for time, axis, name, value, basis in rows:
+                with self._sound():
+                    whose, what = texts(axis, name)
+                    found.setdefault(whose, {})[what] = Applied(moment(time), whose, what, plain_json(value), basis_json(basis))
+        return found
+
+    @contextmanager
+    def _sound(self) -> Iterator[None]:
+        """A row that does not hold what it should is left out, and counted."""
+        try:
+            yield
+        except Spoilt:
+            self.left_out += 1
+
+    def save_round(self, key: str, axis: str, kind: str, state: dict[str, Any], ended: bool = False) -> None:
+        """Keep a round as far as it has come; ended: it made a reading, or was given up. Raises BadFile."""
+        row = (key, now().isoformat(), axis, kind, json.dumps(state, allow_nan=False), int(ended))
+        with self._transaction() as db:
+            db.execute("insert into round values (?1, ?2, ?3, ?4, ?5, ?6) on conflict (id) do update set time = ?2, axis = ?3,"
+                       " state = ?5, ended = ?6", row)
+
+    def open_rounds(self) -> list[dict[str, Any]]:
+        """The rounds that were begun and not ended, oldest first. Raises BadFile when they cannot be read."""
+        with self._looking():
+            found = []
+            for state, in self._db.execute("select state from round where not ended order by rowid"):
+                with suppress(ValueError, TypeError, RecursionError):  # what is none stays where it is
+                    found.append(json.loads(state))
+            return found
+
+    def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None) -> None:
+        """Add a line to the log. Raises BadFile when it cannot be written."""
+        with self._transaction() as db:
+            db.execute("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)",
+                       ((time or now()).isoformat(), axis, kind, text))
+
+    def entries(self) -> list[Entry]:
+        """The log in the order in which it was written, whatever the clock said. Raises BadFile when it cannot be read."""
+        with self._looking():
+            found = []
+            for time, axis, kind, text in self._db.execute("select time, axis, kind, text from entry order by id"):
+                with self._sound():
+                    found.append(Entry(moment(time), *texts(axis, kind, text)))
+            return found
+
+    def rename_axis(self, former: str, name: str) -> None:
+        """Let the log and what is on the hardware follow an axis to its new name. Raises BadFile when it cannot be written."""
+        with self._transaction() as db:
+            for table in ("applied", "entry", "reading", "round"):
+                db.execute(f"update {table} set axis = ? where axis = ?", (name, former))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator
+from contextlib import suppress
 from dataclasses import asdict, dataclass, field
 from datetime import datetime
 from functools import cache
@@ -110,7 +111,8 @@ def split(line: str, delimiter: str) -> list[str]:
     if '"' in line:
         import csv
 
-        return [cell.strip() for cell in next(csv.reader([line], delimiter=delimiter, skipinitialspace=True))]
+        with suppress(csv.Error):  # a cell without end is none that is quoted
+            return [cell.strip() for cell in next(csv.reader([line], delimiter=delimiter, skipinitialspace=True))]
     return [cell.strip() for cell in line.split(delimiter)]
 
 

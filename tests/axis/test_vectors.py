@@ -34,15 +34,23 @@ def test_the_worked_cases_agree(path: Path, capsys: pytest.CaptureFixture[str]) 
     assert answer["axes"].keys() == expected["axes"].keys() and answer["spindles"] == {}
     parts = [(answer["axes"][axis], wanted) for axis, wanted in expected["axes"].items()]
     for found, wanted in [*parts, *([(answer["project"], expected["project"])] if "case" in expected else [])]:
-        for name, one in wanted["quantities"].items():
+        for name, one, there in _flat(wanted["quantities"], found["quantities"]):
             room = max(one.get("absolute", 0.0), one.get("relative", 0.0) * abs(one["value"]), expected["absolute_floor"])
-            assert math.isclose(found["quantities"][name], one["value"], rel_tol=0, abs_tol=room), name
+            assert math.isclose(there, one["value"], rel_tol=0, abs_tol=room), name
         for name in wanted["unknown"]:
             assert name not in found["quantities"] and found["unknown"][name], name
         for name in wanted["absent"]:
             assert name not in found["quantities"] and name not in found["unknown"], name
         assert all(v["level"] in ("good", "tight", "short", "unknown") and v["sentence"] for v in found["verdicts"])
         assert re.search(wanted.get("verdicts_mention", ""), json.dumps(found["verdicts"], ensure_ascii=False))
+
+
+def _flat(wanted: dict[str, Any], found: dict[str, Any], of: str = "") -> list[tuple[str, dict[str, float], float]]:
+    """Name, what is expected, and what came, of each number; a quantity may hold several by name."""
+    flat = []
+    for name, one in wanted.items():
+        flat += [(of + name, one, found[name])] if "value" in one else _flat(one, found[name], f"{of}{name}.")
+    return flat
 
 
 def test_a_project_survives_export_and_import() -> None:

@@ -18,6 +18,8 @@ from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.drag import DragReading
+from urban_mule.core.readings.homing import HomingReading
+from urban_mule.core.readings.ladder import LadderReading
 from urban_mule.core.readings.push import PushReading
 from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.readings.travel import TravelReading
@@ -48,6 +50,11 @@ def solve(motor: str = "stepper", **more: Any) -> Solution:
 
 def verdict(name: str, solution: Solution) -> Verdict | None:
     return next((v for v in solution.verdicts() if v.check == name), None)
+
+
+def rungs(*returned: float) -> dict[str, Any]:
+    """Three rungs up to what was computed, and how far off the axis came back after each [m]."""
+    return {"ladder_reading": LadderReading(np.full(3, 0.3), np.array([10.0, 24.0, 34.0]), np.array(returned))}
 
 
 def two_way(gap: float, slope: float = 0.0, scatter: float = 1e-6, bow: float = 0.0) -> TwoWayReading:
@@ -275,6 +282,16 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("wear", "good", "grows by 0.5", history(10e-6, 11e-6, 12e-6), "half of that time"),
     ("wear", "tight", "it reaches its limit 24 days", history(11e-6, 16e-6, 21e-6) | {"backlash_limit": 23e-6}, "plan the repair"),
     ("wear", "short", "past its limit", history(11e-6, 16e-6, 21e-6) | {"backlash_limit": 20e-6}, "Repair it now"),
+    ("ladder", "good", "No rung lost steps", rungs(0.0, 0.0, 0.0), "Walk higher"),
+    ("ladder", "good", "as reckoned", rungs(0.0, 0.0, 0.005), "a third below"),
+    ("ladder", "tight", "It scatters", rungs(0.0, 0.005, 0.0), "resonates"),
+    ("ladder", "tight", "40 % is reckoned with", rungs(0.0, 0.0, 0.005) | {"torque_factor": 0.4}, "Adopt it"),
+    ("ladder", "short", "Every rung lost steps", rungs(0.005, 0.005, 0.005), "wrong resistor"),
+    ("ladder", "unknown", "On no rung", {"ladder_reading": LadderReading(np.array([9e5]), np.ones(1), np.zeros(1))}, "slower"),
+    ("homing", "good", "well within", {"homing_reading": HomingReading(np.array([0.0, 2e-6, -1e-6]))}, "Nothing"),
+    ("homing", "tight", "more than the accuracy wanted", {"homing_reading": HomingReading(np.array([0.0, 7e-5, -6e-5]))}, "slowly"),
+    ("homing", "short", "full steps", {"homing_reading": HomingReading(np.array([0.0, 3e-4, 0.0]))}, "half a full step"),
+    ("homing", "unknown", "not given", {"homing_reading": HomingReading(np.array([0.0, 2e-6])), "accuracy_wanted": None}, "Brief"),
     ("belt tone", "good", "pulls 100 N of the 100 N", plucked(50.0), "Leave it"),
     ("belt tone", "tight", "pulls 81 N of the 100 N wanted: too little", plucked(45.0), "Tighten it"),
     ("belt tone", "tight", "pulls 100 N, the one measured before it 81 N", plucked(45.0, 50.0), "slacker one"),

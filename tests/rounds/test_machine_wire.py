@@ -31,7 +31,7 @@ from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
 from urban_mule.store.file.project_file import ProjectFile
 
-AXIS = PlanAxis(0.5, True, 0.2)
+AXIS = PlanAxis(0.5, True, 0.2, ((0.1, 1.0), (0.2, 3.0)))
 TRUTH = Truth(seed=5, clearance=20e-6, scatter=0.0, indicator_noise=0.0, modes=(HiddenMode(34.0, 0.045),))
 LOOK = 0.002  # s that one look at the port takes
 QUICK, TRIES = 0.008, 12  # s within which a quick bench answers, and how often it is asked: a late answer must do no harm

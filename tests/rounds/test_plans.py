@@ -15,7 +15,7 @@ from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.store.document.readings import READING_MODELS
 
-AXIS = PlanAxis(0.95, True, 0.4)
+AXIS = PlanAxis(0.95, True, 0.4, ((0.2, 2.0), (0.4, 4.0), (0.4, 6.0)))
 TYPED = {"tone": {"span": "420", "linear_mass": "9.5"}, "drag": {"radius": "60", "lowest": "0.02", "highest": "0.05"}}
 TRUTH: dict[str, Any] = {  # kind: number at a place of a step, and the quantities that come of it
     "reversal": (lambda step, t, r, c: (-9e-6 if t == "up" else 9e-6) + 1e-6 * c, {"backlash": 18e-6}),
@@ -27,6 +27,8 @@ TRUTH: dict[str, Any] = {  # kind: number at a place of a step, and the quantiti
              {"push_clearance": 24e-6, "push_compliance": 2e-7, "contact_stiffness": 5e6}),
     "tone": (lambda step, t, r, c: 96.0, {"tone_tension": 4 * 9.5e-3 * 0.42**2 * 96.0**2}),
     "drag": (lambda step, t, r, c: 0.6, {"preload_torque": 0.036}),
+    "homing": (lambda step, t, r, c: (3e-6, -3e-6)[r % 2], {"homing_greatest_step": 6e-6}),
+    "ladder": (lambda step, t, r, c: 1e-6 * r, {}),
     "drift": (lambda step, t, r, c: 30e-6 * (1 - math.exp(-step.at / 900)), {}),
     "ripple": (lambda step, t, r, c: 4e-3 if t == "spacing" else 50e-6 * math.exp(-0.3 * r), {}),
 }

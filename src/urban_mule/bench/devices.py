@@ -22,6 +22,12 @@ class Mover(Protocol):
     def move(self, position: float) -> None:
         """Move to a commanded position and come to rest. Raises DeviceError outside the travel or while disabled."""
 
+    def run(self, position: float, speed: float, acceleration: float) -> None:
+        """Move there at a speed and an acceleration that may be more than the motor gives. Raises DeviceError."""
+
+    def home(self) -> None:
+        """Look for the switch and take it for the beginning of the travel. Raises DeviceError."""
+
     def shake(self, low: float, high: float, duration: float) -> None:
         """Begin an acceleration sweep from `low` to `high` Hz that lasts `duration` s. Raises DeviceError."""
 

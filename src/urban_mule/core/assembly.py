@@ -14,21 +14,22 @@ CORE = "urban_mule.core"
 COMMON = (
     "motor.shaft", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads",
     "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective", "scale.lengths", "slack.reversal",
-    "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "proof.positioning", "ring.spectrum",
-    "ring.modes", "ring.shaper", "brief.reach", "brief.goals",
+    "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing", "proof.positioning",
+    "ring.spectrum", "ring.modes", "ring.shaper", "brief.reach", "brief.goals",
     "motor.checks", "moves.checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks",
     "load.checks")
 MOTIONS: dict[str, tuple[str, ...]] = {"linear": ("load.linear",), "rotary": ("load.rotary",)}
 MOTORS: dict[str, tuple[str, ...]] = {
     "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.banks", "drive.current",
                 "drive.driver_heat", "drive.microsteps", "drive.chopping", "drive.standstill", "motor.stepper_checks",
-                "drive.current_checks", "drive.stepper_checks", "scale.stepper_suspects"),
+                "drive.current_checks", "drive.stepper_checks", "scale.stepper_suspects", "moves.ladder",
+                "moves.stepper_homing", "moves.ladder_checks"),
     "servo": ("motor.servo", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks", "scale.servo_suspects")}
 RECORDS = (  # in the order in which solutions list what is given
     "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver", "drive.pulses:PulseTiming",
     "drive.interface:DriverInterface", "scale.steps:Controller",
     "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals", "scale.lengths:Expansion",
-    "slack.trend:BacklashLimit", "slack.upkeep:Running")
+    "slack.trend:BacklashLimit", "slack.upkeep:Running", "moves.homing:Homing")
 RECORDS_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear:LinearLoad",), "rotary": ("load.rotary:RotaryLoad",),
     "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver", "drive.current:DriverCurrent", "drive.driver_heat:DriverHeat",

@@ -20,6 +20,10 @@ def carry_out(step: Step, machine: Machine) -> Any:
         match what:
             case "move":
                 machine.move(values[0])
+            case "run":
+                machine.run(*values)
+            case "home":
+                machine.home()
             case "zero":
                 zero = machine.read()
             case "wait" | "dwell" if machine.practice:

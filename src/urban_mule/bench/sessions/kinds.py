@@ -27,6 +27,14 @@ from urban_mule.bench.sessions.by_place import (
     steps_travel,
     steps_two_way,
 )
+from urban_mule.bench.sessions.by_speed import (
+    columns_homing,
+    columns_ladder,
+    settings_homing,
+    settings_ladder,
+    steps_homing,
+    steps_ladder,
+)
 from urban_mule.bench.sessions.record import columns_record, settings_record, steps_record
 from urban_mule.bench.sessions.rounds import PlanAxis, PlanKind, Step, as_typed, in_travel, listed, numbers
 from urban_mule.core.sheet.given import BadValue, Given
@@ -152,6 +160,36 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("targets", "", "", "the place, mm or degrees", label="Place"),
             ),
             True,
+        ),
+        PlanKind(
+            "homing",
+            "indicator",
+            INDICATOR,
+            "whether homing comes back to the same place, or jumps by full steps",
+            "[travel]",
+            LENGTH,
+            settings_homing,
+            steps_homing,
+            columns_homing,
+            (Given("targets", "", "", "the place read at, mm or degrees", label="Place"), REPEATS),
+            True,
+        ),
+        PlanKind(
+            "ladder",
+            "indicator",
+            "The indicator touches the carriage at the beginning of the way, and is set to zero there.",
+            "what the motor really gives of the computed torque, and what to set",
+            "[travel]",
+            ("mm", "°"),
+            settings_ladder,
+            steps_ladder,
+            columns_ladder,
+            (
+                Given("rungs", "", "", "speed/acceleration of each rung, mm/s and mm/s² or degrees", label="Rungs"),
+                Given("distance", "", "", "how far, mm or degrees", label="Way"),
+                Given("times", "", "", "how often out and back", label="Times"),
+                Given("direction", "", "", "both, plus or minus", label="Way that counts"),
+            ),
         ),
         PlanKind(
             "acceleration",

@@ -26,11 +26,14 @@ FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 
 @dataclass(frozen=True)
 class PlanAxis:
-    """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle."""
+    """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle; rungs: usual
+    speeds and accelerations of a ladder.
+    """
 
     travel: float | None
     linear: bool
     speed: float | None = None
+    rungs: tuple[tuple[float, float], ...] = ()
 
     def said(self, place: float) -> str:
         """A place as it is read at the machine."""
@@ -58,7 +61,7 @@ class Step:
     @property
     def moves(self) -> tuple[float, ...]:
         """Where the machine goes for it, in this order."""
-        return tuple(act[1] for act in self.does if act[0] == "move")
+        return tuple(0.0 if act[0] == "home" else act[1] for act in self.does if act[0] in ("move", "run", "home"))
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from urban_mule.bench.devices import RESTING, DeviceError
+from urban_mule.core.moves.ladder import A_CYCLE, as_computed
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Belt
 
@@ -51,6 +52,8 @@ class Truth:
     compliance: float = 1.2e-7  # travel per effort
     pretension: float | None = None  # N, of the belt; None: as the project has it
     preload_torque: float = 0.03  # N·m that turn the preloaded shaft
+    torque_factor: float = 1.0  # share of the computed torque that the motor really gives
+    homing_scatter: float = 1.5e-6
     warm_growth: float = 0.0  # of the whole travel, when warm
     warm_time: float = 1500.0  # s, time constant of warming
 
@@ -65,6 +68,7 @@ def invented_truth(machine_seed: int, session: int) -> Truth:
         periodic_error=float(random.uniform(1e-6, 6e-6)), bow=float(random.uniform(-12e-6, 12e-6)),
         scatter=float(random.uniform(0.8e-6, 2.5e-6)), compliance=float(random.uniform(0.5e-7, 3e-7)),
         preload_torque=float(random.uniform(0.015, 0.06)), warm_growth=float(random.uniform(5e-6, 40e-6)),
+        torque_factor=float(random.uniform(0.6, 1.05)),
         warm_time=float(random.uniform(900, 2400)),
         modes=(HiddenMode(first, float(random.uniform(0.025, 0.06))),
                HiddenMode(first * float(random.uniform(1.7, 2.4)), 0.05, (0.15, 0.2, 0.05))),
@@ -86,7 +90,7 @@ class SimulatedAxis:
         self._step = float(self.solution.get("step_length", 0.0))
         self._enabled, self._commanded, self._real, self._moves = False, 0.0, 0.0, 0
         self._sweep: tuple[float, float, float] | None = None
-        self._warming = self._pushed = 0.0
+        self._warming = self._pushed = self._lost = 0.0
         belts = [link.pretension for link in self.solution.get("train", ()) or () if isinstance(link, Belt) and link.pretension]
         self._pretension = self.truth.pretension or (belts[-1] if belts else USUAL_PRETENSION)
 
@@ -108,12 +112,33 @@ class SimulatedAxis:
         self._commanded, self._pushed = position, 0.0
         self._real = self._rest(position)
 
+    def run(self, position: float, speed: float, acceleration: float) -> None:
+        """Move at a speed and an acceleration; asked for more torque than it gives the motor loses steps, in fours."""
+        if speed <= 0 or acceleration <= 0:
+            raise DeviceError(f"a run at {speed:g} with {acceleration:g} goes nowhere; both are above 0")
+        way = math.copysign(1.0, position - self._commanded)
+        asked, curve = self.solution.get("asked_torque"), self.solution.get("torque_curve")
+        if asked is not None and curve is not None and "step_angle" in self.solution.sheet.inputs:
+            r = float(self.solution["travel_per_radian"])
+            there = float(as_computed(curve)(np.asarray([speed / r]))[0])
+            if float(np.asarray(asked(acceleration, (way,)))) > self.truth.torque_factor * there:
+                uneven = way < 0  # the two ways never lose alike, so that out and back do not hide it from each other
+                lost = A_CYCLE * (2 * int(self._random.integers(1, 12)) + uneven)
+                self._lost -= way * lost * float(self.solution["step_angle"]) * r
+        self.move(position)
+
+    def home(self) -> None:
+        """The switch answers at the beginning of the travel, with a scatter of its own; lost steps are found again."""
+        self._lost = float(self.truth.homing_scatter * self._random.standard_normal())
+        self.move(0.0)
+
     def _rest(self, commanded: float) -> float:
         """Where the load comes to rest: the drive drags it through the clearance, the guides hold it there."""
         truth, share = self.truth, commanded / self.travel
         whole = round(commanded / self._step) * self._step if self._step else commanded
         driven = (
-            whole * (1 + truth.scale_error)
+            self._lost
+            + whole * (1 + truth.scale_error)
             + truth.periodic_error * np.sin(2 * np.pi * commanded / self._period)
             + truth.bow * 4 * share * (1 - share)
             + truth.drift * self._moves * share

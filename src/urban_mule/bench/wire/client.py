@@ -72,6 +72,12 @@ class WireMachine:
     def move(self, position: float) -> None:
         self._ask("move", as_word(position))
 
+    def run(self, position: float, speed: float, acceleration: float) -> None:
+        self._ask("run", as_word(position), as_word(speed), as_word(acceleration))
+
+    def home(self) -> None:
+        self._ask("home")
+
     def stop(self) -> None:
         self._ask("stop")
 

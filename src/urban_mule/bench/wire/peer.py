@@ -60,6 +60,15 @@ class Peer:
                 (position,) = numbers_in(words)
                 self._move(position, waited)
                 yield ("done",)
+            case "run":
+                position, speed, acceleration = numbers_in(words)
+                waited(self.pace)
+                self.machine.run(position, speed, acceleration)
+                yield ("done",)
+            case "home":
+                waited(self.pace)
+                self.machine.home()
+                yield ("done",)
             case "where":
                 yield ("done", as_word(self.machine.position()))
             case "read":

@@ -42,6 +42,8 @@ class StepperMotor:
     step_angle: Reals = given("rad", "α", "angle of one full step", above=0, most=math.pi / 2)
     drag_torque: Reals = given("N·m", "T_d", "detent and bearing drag, taken off what is available", default=0.0, least=0,
         label="Motor drag")
+    torque_factor: Reals = given("", "f_T", "share of the computed torque that the motor was measured to give", default=1.0,
+        above=0, most=3, label="Really gives", shown="%")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -55,10 +57,11 @@ class StepperCurve:
     current_peak: Reals
     available_voltage: Reals
     drag_torque: Reals
+    torque_factor: Reals = 1.0
 
     def __call__(self, speed: Reals) -> Reals:
         k, i_q = lift(self.torque_constant), self.quadrature_current(speed)
-        return np.maximum(0.0, k * i_q - lift(self.drag_torque))
+        return lift(self.torque_factor) * np.maximum(0.0, k * i_q - lift(self.drag_torque))
 
     def quadrature_current(self, speed: Reals) -> Reals:
         """Greatest torque-making current [A] that the voltage and the current circle allow at these speeds [rad/s]."""
@@ -147,14 +150,14 @@ def stall_torque(set_torque: Reals) -> Reals:
 
 
 @quantity("", symbol="T_po(ω)", source=DQ, structure=True,
-          formula="K·i_q − T_d, i_q the greatest within |i| ≤ I and |v| ≤ V at that speed")
+          formula="f_T·(K·i_q − T_d), i_q the greatest within |i| ≤ I and |v| ≤ V at that speed")
 def torque_curve(
     torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals, winding_inductance: Reals,
-    current_peak: Reals, available_voltage: Reals, drag_torque: Reals,
+    current_peak: Reals, available_voltage: Reals, drag_torque: Reals, torque_factor: Reals,
 ) -> StepperCurve:
     """Pull-out torque over speed at the full set current, less the motor's own drag."""
     return StepperCurve(torque_constant, rotor_teeth, winding_resistance, winding_inductance,
-                        current_peak, available_voltage, drag_torque)
+                        current_peak, available_voltage, drag_torque, torque_factor)
 
 
 @quantity("rad/s", symbol="ω_c", source=DQ, formula="root of (p·L·I·ω)² + (R·I + K·ω)² = V²; 0 when R·I ≥ V", shown="rpm")

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, doubt
+from urban_mule.core.moves.ladder import planned_rungs
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
@@ -43,7 +44,11 @@ MINUTE = 60.0
 def plan_axis(state: AxisState) -> PlanAxis:
     """What a plan is made for, from the state of an axis."""
     travel = state.axis.travel
-    return PlanAxis(None if travel is None else float(travel), state.axis.motion == "linear", state.solution.get("top_speed"))
+    solution = state.solution
+    needed = [solution.get(name) for name in ("asked_torque", "torque_curve", "top_speed", "travel_per_radian")]
+    stepper = "step_angle" in solution.sheet.inputs and all(one is not None for one in needed)
+    rungs = planned_rungs(*needed) if stepper else ()  # type: ignore[arg-type]
+    return PlanAxis(None if travel is None else float(travel), state.axis.motion == "linear", solution.get("top_speed"), rungs)
 
 
 class RoundView(QWidget):

@@ -17,6 +17,7 @@ from urban_mule.core.load.linear import LinearLoad
 from urban_mule.core.load.rotary import RotaryLoad
 from urban_mule.core.load.torque import AnyLoad
 from urban_mule.core.motor.heat import Surroundings
+from urban_mule.core.moves.homing import Homing
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.ring.shaper import PathTolerance
 from urban_mule.core.scale.lengths import Expansion
@@ -125,11 +126,12 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
 
 
 if TYPE_CHECKING:
-    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit, Running):
+    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit, Running,
+               Homing):
         tolerances: dict[str, float] | None
 else:
     Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit,
-                Running, base=AxisBody)
+                Running, Homing, base=AxisBody)
 
 
 def from_practice(axis: Axis, kind: str) -> bool:

@@ -2,16 +2,27 @@
 
 from __future__ import annotations
 
-from urban_mule.desk.stages.spec import StageSpec
+from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
+ROOM = "urban_mule.desk.stages.moves"
 SPEC = StageSpec(
-    "Moves", (("cycle", "urban_mule.desk.shared.cycle:CyclePicture"),), (),
+    "Moves", (("cycle", "urban_mule.desk.shared.cycle:CyclePicture"), ("ends", f"{ROOM}.ends:EndsPicture"),
+              ("ladder", f"{ROOM}.ladder:LadderPicture")), (),
     (("cycle_duration", ""),
      ("top_speed", "cycle"),
      ("top_acceleration", "cycle"),
      ("peak_torque", "torque margin"),
      ("braking_distance", ""),
      ("regenerated_energy", "")),
-    "Keep clear while it moves. A soft stop is a convenience; the emergency stop must remove power.",
-    view="urban_mule.desk.stages.moves.stage:MovesStage",
+    "Keep clear while it moves. A soft stop is a convenience; the emergency stop must remove power.", ("homing", "ladder"),
+    standing=("cycle", "ends", "ladder"),
+    behind={
+        "ends": Behind(of("axis", "switch_overtravel", "reaction_time", "homing_acceleration"), (
+            ("homing_speed_limit", ""), ("homing_scatter", "homing"), ("homing_greatest_step", ""),
+            ("homing_full_steps", "homing"))),
+        "ladder": Behind(of("motor", "torque_factor"), (
+            ("torque_factor_least", "ladder"), ("torque_factor_most", "ladder"), ("ladder_acceleration", "ladder"),
+            ("top_acceleration", ""))),
+    },
+    view=f"{ROOM}.stage:MovesStage",
 )

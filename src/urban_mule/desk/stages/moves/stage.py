@@ -1,4 +1,4 @@
-"""The Moves stage: the cycle as rows of moves."""
+"""The Moves stage: the cycle as rows of moves; the ends and the ladder behind it."""
 
 from __future__ import annotations
 
@@ -9,16 +9,24 @@ from urban_mule.desk.stages.view import StageView
 
 
 class MovesStage(StageView):
-    """The cycle as rows of moves."""
+    """The cycle as rows of moves, and fields behind the other leaves."""
 
     shares = (15, 7)
 
     def build_fields(self, know: QVBoxLayout) -> None:
-        self.know_heading.setText("The cycle: one row a move")
+        super().build_fields(know)
         self.cycle = CycleEditor(self.session)
         self.cycle.wanted.connect(self.wanted)
         know.addWidget(self.cycle, 1)
+        self.leaves.turned.connect(self._beside)
+        self._beside(self.leaves.word)
+
+    def _beside(self, word: str) -> None:
+        """The rows of the cycle stand beside the cycle only."""
+        self.cycle.setVisible(word == "cycle")
+        self.know_heading.setText("The cycle: one row a move" if word == "cycle" else "What you know")
 
     def begin_here(self) -> None:
         """The cursor into the first move."""
+        self.leaves.turn("cycle")
         self.cycle.begin()

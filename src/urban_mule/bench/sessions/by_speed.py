@@ -1,0 +1,85 @@
+"""Plans of first moves: homing again and again, a ladder of speeds."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from urban_mule.bench.sessions.by_hand import positive
+from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, as_typed, in_travel, listed, numbers, repeats_of
+from urban_mule.core.readings.ladder import DIRECTIONS
+from urban_mule.core.sheet.given import BadValue
+
+SLOWLY = 0.25  # of the speed of a rung: how the way back is made where only one way counts
+
+
+def settings_homing(axis: PlanAxis) -> dict[str, Any]:
+    return {"targets": as_typed(axis, [0.05 * (axis.travel or 0.5)]), "repeats": 10}
+
+
+def steps_homing(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    target = in_travel(axis, numbers(settings["targets"], "targets"))[0]
+    return tuple(
+        Step(f"places[{n}]", f"Home the axis, then go to {axis.said(target)}. Read the indicator.", 2 * BY_HAND, float(n),
+             (("home",), ("move", target), ("read",)))
+        for n in range(repeats_of(settings)))
+
+
+def columns_homing(_settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    return {"places": listed(values, "places")}
+
+
+def _scale(axis: PlanAxis) -> float:
+    """One of what is typed, mm or degrees, in SI."""
+    return 1e-3 if axis.linear else float(np.pi / 180)
+
+
+def settings_ladder(axis: PlanAxis) -> dict[str, Any]:
+    rungs = [f"{speed / _scale(axis):.4g}/{acceleration / _scale(axis):.4g}" for speed, acceleration in axis.rungs]
+    return {"rungs": " ".join(rungs), "distance": as_typed(axis, [0.6 * (axis.travel or 0.5)]), "times": "3", "direction": "both"}
+
+
+def rungs_of(axis: PlanAxis, settings: dict[str, Any]) -> list[tuple[float, float]]:
+    """Speed and acceleration of each rung in SI. Raises BadValue."""
+    found = []
+    for word in str(settings["rungs"]).replace(";", " ").split():
+        parts = word.split("/")
+        try:
+            speed, acceleration = (float(part.replace(",", ".")) * _scale(axis) for part in parts)
+        except ValueError:
+            raise BadValue(f"“{word[:20]}” is no rung; allowed is speed/acceleration, such as 300/4000", "rungs") from None
+        if speed <= 0 or acceleration <= 0:
+            raise BadValue(f"“{word[:20]}” is no rung; both numbers are above 0", "rungs")
+        found.append((speed, acceleration))
+    if not found:
+        raise BadValue("no rung is given; allowed is speed/acceleration, such as 300/4000, apart by spaces", "rungs")
+    return found
+
+
+def steps_ladder(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    distance = in_travel(axis, [positive(settings, "distance") or 0.0])[0]
+    times, direction = int(positive(settings, "times") or 1), str(settings.get("direction") or "both")
+    if direction not in DIRECTIONS:
+        raise BadValue(f"direction is {direction[:20]}; allowed is both, plus or minus", "direction")
+    unit = "mm" if axis.linear else "°"
+    found = []
+    for n, (speed, acceleration) in enumerate(rungs_of(axis, settings)):
+        there, back = ((speed, acceleration) if direction in ("both", way) else (SLOWLY * speed, SLOWLY * acceleration)
+                       for way in ("plus", "minus"))
+        moves = (("run", distance, *there), ("run", 0.0, *back)) * times
+        how = "out and back" if direction == "both" else f"to {direction} at these, the other way slowly"
+        fast, quick = speed / _scale(axis), acceleration / _scale(axis)
+        rung = f"{fast:.4g} {unit}/s with {quick:.4g} {unit}/s²"
+        found.append(Step(
+            f"returned[{n}]",
+            f"Zero the gauge. {rung}: {times} times {how}, {axis.said(distance)}. Read how far off it came back.",
+            BY_HAND + 2 * times * (distance / speed + speed / acceleration), float(n), (("zero",), *moves, ("read",))))
+    return tuple(found)
+
+
+def columns_ladder(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    returned = listed(values, "returned")
+    rungs = rungs_of(PlanAxis(None, bool(settings["linear"])), settings)[: len(returned)]
+    return {"speed": [speed for speed, _ in rungs], "acceleration": [acceleration for _, acceleration in rungs],
+            "returned": returned, "direction": str(settings.get("direction") or "both")}

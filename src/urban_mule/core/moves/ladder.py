@@ -1,0 +1,156 @@
+"""The ladder: rungs of speed and acceleration, walked until steps are lost; what the motor really gives of what was computed."""
+
+from __future__ import annotations
+
+import dataclasses
+from typing import Any
+
+import numpy as np
+
+from urban_mule.core.load.torque import motor_torque
+from urban_mule.core.motor.stepper import StepperCurve
+from urban_mule.core.readings.ladder import LadderReading
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.record import record
+from urban_mule.core.train.links import Stage
+
+A_CYCLE = 4  # full steps in which the rotor falls back when it loses its field: steps are lost in fours
+BELOW = 2 / 3  # of the torque at which steps were lost: what is set
+SPEEDS, SHARES = (0.5, 0.75, 1.0), (0.4, 0.55, 0.7, 0.85, 1.0, 1.15)  # of the top speed, of the computed torque: usual rungs
+WAYS = {"both": (1.0, -1.0), "plus": (1.0,), "minus": (-1.0,)}
+
+
+@record(frozen=True, eq=False, repr=False)
+class Rungs:
+    """Torque asked of one motor on each rung, its share of what was computed there (NaN where that is nothing), steps lost."""
+
+    torque: np.ndarray
+    share: np.ndarray
+    lost: np.ndarray
+
+
+@record(frozen=True, eq=False, repr=False)
+class AskedTorque:
+    """What one motor is asked for at an acceleration [travel/s²], the rotor in it, no process force; call it."""
+
+    train: tuple[Stage, ...]
+    moved_inertia: float
+    gravity_load: float
+    friction_load: float
+    motor_count: float
+    shaft_inertia: float
+    travel_per_radian: float
+
+    def __call__(self, acceleration: Reals, ways: tuple[float, ...] = WAYS["both"]) -> Reals:
+        asked: Reals = 0.0
+        for way in ways:
+            for a in (acceleration * way, -acceleration * way):  # the speeding up, and the slowing down from the same speed
+                effort = (self.moved_inertia * a + way * self.friction_load + self.gravity_load) / self.motor_count
+                asked = np.maximum(asked, np.abs(motor_torque(
+                    self.train, a, way, effort, self.travel_per_radian, self.shaft_inertia)))
+        return asked
+
+
+@quantity("", symbol="T(a)", source="power balance stage by stage from the load back to the motor", structure=True,
+          formula="max |fold of (m·a ± friction + gravity)/n + J_m·θ̈| over the ways")
+def asked_torque(
+    train: tuple[Stage, ...], moved_inertia: float, gravity_load: float, friction_load: float, motor_count: float,
+    shaft_inertia: float, travel_per_radian: float,
+) -> AskedTorque:
+    """What one motor is asked for over the acceleration."""
+    return AskedTorque(train, moved_inertia, gravity_load, friction_load, motor_count, shaft_inertia, travel_per_radian)
+
+
+def as_computed(curve: StepperCurve) -> StepperCurve:
+    """The curve as the data sheet makes it, whatever factor was adopted since: a factor is counted from there."""
+    return dataclasses.replace(curve, torque_factor=1.0)
+
+
+@quantity("", symbol="", source="lost steps come in fours: the rotor falls back by whole electrical turns", structure=True,
+          formula="4·round(|returned| ÷ (4·α·r)); T(a) ÷ T_po(v/r)")
+def ladder_rungs(
+    ladder_reading: LadderReading, asked_torque: AskedTorque, torque_curve: StepperCurve, step_angle: float,
+    travel_per_radian: float,
+) -> Rungs:
+    """Torque, share and lost steps of each rung; step_angle [rad], travel_per_radian [travel/rad]."""
+    reading = ladder_reading
+    torque = np.asarray(asked_torque(reading.acceleration, WAYS[reading.direction or "both"]))
+    there = np.asarray(as_computed(torque_curve)(reading.speed / travel_per_radian))
+    share = np.divide(torque, there, out=np.full(torque.shape, np.nan), where=there > 0)
+    lost = A_CYCLE * np.round(np.abs(reading.returned) / (A_CYCLE * step_angle * travel_per_radian))
+    return Rungs(torque, share, lost)
+
+
+def _rung(reading: LadderReading, rungs: Rungs, n: int) -> dict[str, Any]:
+    return {"speed": float(reading.speed[n]), "acceleration": float(reading.acceleration[n]), "torque": float(rungs.torque[n]),
+            "share": float(rungs.share[n])}
+
+
+@quantity("", symbol="", source="of the rungs that held the one that asked for most of what was computed", formula="max share",
+          label="Best rung that held")
+def ladder_good(ladder_reading: LadderReading, ladder_rungs: Rungs) -> dict[str, Any]:
+    """Speed, acceleration, torque and share of that rung. Raises NotKnown when none held."""
+    held = np.flatnonzero((ladder_rungs.lost == 0) & ~np.isnan(ladder_rungs.share))
+    if not held.size:
+        raise NotKnown("no rung held; begin lower")
+    return _rung(ladder_reading, ladder_rungs, int(held[np.argmax(ladder_rungs.share[held])]))
+
+
+@quantity("", symbol="", source="of the rungs that lost steps the one that asked for least", formula="min share",
+          label="Lowest rung that lost")
+def ladder_lost(ladder_reading: LadderReading, ladder_rungs: Rungs) -> dict[str, Any]:
+    """Speed, acceleration, torque and share of that rung. Raises NotKnown when none lost steps."""
+    lost = np.flatnonzero((ladder_rungs.lost > 0) & ~np.isnan(ladder_rungs.share))
+    if not lost.size:
+        raise NotKnown("no rung lost steps; go on higher, or stop where it is enough")
+    return _rung(ladder_reading, ladder_rungs, int(lost[np.argmin(ladder_rungs.share[lost])]))
+
+
+@quantity("", symbol="f_lo", source="share of the best rung that held", formula="share of that rung", label="Motor gives at least",
+          shown="%")
+def torque_factor_least(ladder_good: dict[str, Any]) -> float:
+    """What the motor gives at least of what was computed."""
+    return float(ladder_good["share"])
+
+
+@quantity("", symbol="f_hi", source="share of the lowest rung that lost steps", formula="share of that rung",
+          label="Motor gives at most", shown="%")
+def torque_factor_most(ladder_lost: dict[str, Any]) -> float:
+    """What the motor gives at most of what was computed."""
+    return float(ladder_lost["share"])
+
+
+@quantity("[travel]/s²", symbol="a_L", source="a third below the torque of the lowest rung that lost, at the cycle's top speed",
+          formula="a of T(a) = ⅔·share·T_po(v_max/r)", label="Acceleration to set")
+def ladder_acceleration(
+    ladder_lost: dict[str, Any], ladder_reading: LadderReading, asked_torque: AskedTorque, torque_curve: StepperCurve,
+    top_speed: float, travel_per_radian: float,
+) -> float:
+    """Greatest acceleration that leaves a third in hand at the top speed of the cycle. Raises NotKnown where none does."""
+    limit = BELOW * ladder_lost["share"] * float(as_computed(torque_curve)(np.asarray([top_speed / travel_per_radian]))[0])
+    ways = WAYS[ladder_reading.direction or "both"]
+    low, high = 0.0, 1.0
+    if float(np.asarray(asked_torque(low, ways))) >= limit:
+        raise NotKnown("at the top speed of the cycle a third in hand leaves nothing to speed up with; go slower")
+    while float(np.asarray(asked_torque(high, ways))) < limit and high < 1e9:
+        high *= 2
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if float(np.asarray(asked_torque(middle, ways))) < limit else (low, middle)
+    return low
+
+
+def planned_rungs(
+    asked_torque: AskedTorque, torque_curve: StepperCurve, top_speed: float, travel_per_radian: float
+) -> tuple[tuple[float, float], ...]:
+    """Rungs (speed, acceleration) up to a little above what was computed, the easiest share first."""
+    found = []
+    base, slope = (float(np.asarray(asked_torque(a))) for a in (0.0, 1.0))
+    for share in SHARES:
+        for part in SPEEDS:
+            speed = part * top_speed
+            there = share * float(as_computed(torque_curve)(np.asarray([speed / travel_per_radian]))[0])
+            if there > base and slope > base:
+                found.append((speed, (there - base) / (slope - base)))
+    return tuple(found)

@@ -1,0 +1,58 @@
+"""Judgements on a ladder and on homing of a stepper."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from urban_mule.core.moves.ladder import Rungs
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.wording import microns, pace, size
+
+NEAR_A_STEP = 0.15  # of a full step: so near a whole number a jump is one of full steps
+AGREES = 0.1  # share by which bounds may lie beside what was computed
+
+
+@check("ladder", stage="Moves")
+def ladder_says(
+    ladder_rungs: Rungs, unit: str, torque_factor: Reals, torque_factor_least: Reals = None, torque_factor_most: Reals = None,
+    ladder_acceleration: Reals = None, ladder_lost: dict[str, Any] | None = None,
+) -> Verdict:
+    """What the motor really gives of what was computed."""
+    low, high = torque_factor_least, torque_factor_most
+    if low is None and high is None:
+        return Verdict("unknown", "On no rung of the ladder is any torque computed.", "Walk slower rungs.")
+    if high is None:
+        return Verdict("good", f"No rung lost steps; the motor gives at least {size(100 * low)} % of what was computed.",
+                       "Walk higher where more is wanted.", headroom=0.8)
+    if low is None:
+        return Verdict("short", f"Every rung lost steps, from {size(100 * high)} % of the computed torque on.",
+                       "Look for a wrong current, a wrong resistor or a binding guide; then begin lower.", headroom=0.0)
+    if low > high:
+        return Verdict("tight", f"It scatters: {size(100 * low)} % of the computed torque held, {size(100 * high)} % lost steps.",
+                       "Look for a speed at which it resonates, then walk it again.", headroom=0.2)
+    between = f"The motor gives {size(100 * low)} to {size(100 * high)} % of what was computed"
+    to_set = "" if ladder_acceleration is None else f" Set at most {pace(ladder_acceleration, unit)}², a third below."
+    if torque_factor * (1 + AGREES) < low or torque_factor * (1 - AGREES) > high:
+        return Verdict("tight", f"{between}; {size(100 * torque_factor)} % is reckoned with.",
+                       f"Adopt it on the Motor, or find out why.{to_set}", headroom=0.2)
+    return Verdict("good", f"{between}, as reckoned.", to_set.strip() or "Nothing to do.", headroom=0.8)
+
+
+@check("homing", stage="Moves")
+def homing_comes_back(
+    homing_scatter: float, homing_greatest_step: float, homing_full_steps: float, unit: str, accuracy_wanted: Reals = None,
+) -> Verdict:
+    """Whether homing comes back to the same place, and whether it jumps by full steps."""
+    steps = round(homing_full_steps)
+    if steps >= 1 and abs(homing_full_steps - steps) < NEAR_A_STEP * max(1, steps):
+        return Verdict("short", f"Homing jumps by {microns(homing_greatest_step, unit)}, {size(homing_full_steps)} full steps: the"
+                       " switch answers at a full-step boundary.",
+                       "Move the switch by half a full step, or home onto an index.", headroom=0.0)
+    said = f"Homing scatters by {microns(homing_scatter, unit)}"
+    if accuracy_wanted is None:
+        return Verdict("unknown", f"{said}; the accuracy wanted is not given.", "Give it on the Brief.")
+    if 4 * homing_scatter > accuracy_wanted:
+        return Verdict("tight", f"{said}; four times that is more than the accuracy wanted.",
+                       "Approach the switch more slowly, or home onto an index.", headroom=0.2)
+    return Verdict("good", f"{said}, well within the accuracy wanted.", "Nothing to do.", headroom=0.8)

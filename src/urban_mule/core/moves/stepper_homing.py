@@ -1,0 +1,20 @@
+"""Homing of a stepper: a switch that wanders across a full-step boundary jumps by whole full steps."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.readings.homing import HomingReading
+from urban_mule.core.sheet.quantity import NotKnown, quantity
+
+
+@quantity("", symbol="k_h", source="range of the places over the travel of a full step", formula="(max x − min x) ÷ (α·r)",
+          label="In full steps")
+def homing_full_steps(homing_reading: HomingReading, step_angle: float, travel_per_radian: float) -> float:
+    """How many full steps lie between the places; near 1, 2 … the switch is at a full-step boundary.
+
+    step_angle [rad], travel_per_radian [travel/rad]. Raises NotKnown below two homings.
+    """
+    if homing_reading.places.size < 2:
+        raise NotKnown("one homing shows no scatter; home again")
+    return float(np.ptp(homing_reading.places) / (step_angle * travel_per_radian))

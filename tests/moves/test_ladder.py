@@ -1,0 +1,154 @@
+"""First moves: the ladder finds what a motor really gives, homing tells full steps from scatter, both in the window."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt
+from tests.driving import practise
+
+from urban_mule.bench.sessions.carried import usual, walk
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
+from urban_mule.bench.sessions.rounds import PlanAxis
+from urban_mule.bench.simulated.axis import SimulatedAxis, Truth
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.load.cycle import Move
+from urban_mule.core.moves.ladder import planned_rungs
+from urban_mule.core.readings.homing import HomingReading
+from urban_mule.core.readings.ladder import LadderReading
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.train.links import Belt, Screw
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.round_view import plan_axis
+from urban_mule.store.file.project_file import ProjectFile
+
+CYCLE = (Move(distance=0.5, speed=0.7, acceleration=5.0, dwell=0.3), Move(distance=-0.5, speed=0.7, acceleration=5.0))
+GIVEN: dict[str, Any] = {
+    "moving_mass": 4.0, "friction_force": 6.0, "travel": 0.6, "unit": "mm", "cycle": CYCLE,
+    "train": (Belt(pitch=0.005, teeth=20, inertia=2e-5, efficiency=0.95),), "holding_torque": 2.2, "rated_current": 4.0,
+    "rated_current_is": "rms", "phase_resistance": 0.6, "phase_inductance": 0.0025, "rotor_inertia": 5.5e-5,
+    "step_angle": math.pi / 100, "drag_torque": 0.05, "supply_voltage": 36.0, "current_peak": 4.0, "microsteps": 16,
+    "accuracy_wanted": 1e-4}
+
+
+def solve(**more: Any) -> Solution:
+    return axis_sheet("linear", "stepper").solve(**{**GIVEN, **more})
+
+
+def walked(solution: Solution, factor: float, seed: int, **settings: Any) -> LadderReading:
+    rungs = planned_rungs(solution["asked_torque"], solution["torque_curve"], solution["top_speed"], solution["travel_per_radian"])
+    plan = PlanAxis(0.6, True, 0.7, rungs)
+    machine = SimulatedAxis(solution, Truth(seed=seed, torque_factor=factor))
+    found = walk("ladder", plan, usual("ladder", plan, **settings), machine, lambda _done, _total: True)
+    return LadderReading(**{name: np.array(value) if isinstance(value, list) else value for name, value in found.items()})
+
+
+def test_the_ladder_finds_the_hidden_factor_of_a_hundred_machines() -> None:
+    random = np.random.default_rng(6)
+    for seed in range(100):
+        upright = bool(seed % 2)
+        screw = Screw(lead=0.02, efficiency=0.9, inertia=5e-6)
+        more: dict[str, Any] = {"incline": math.pi / 2, "train": (screw,)} if upright else {}
+        factor = float(random.uniform(0.45, 1.1))
+        base = solve(**more)
+        found = base.changed(ladder_reading=walked(base, factor, seed, direction=("both", "plus")[seed // 2 % 2]))
+        low, high = found["torque_factor_least"], found["torque_factor_most"]
+        assert low <= factor <= high and high - low < 0.2, (seed, factor, low, high)
+        assert set(np.unique(found["ladder_rungs"].lost % 4)) == {0.0}
+        to_set = found.get("ladder_acceleration")
+        there = float(found["torque_curve"](np.array([found["top_speed"] / found["travel_per_radian"]]))[0])
+        asked = float(np.asarray(found["asked_torque"](to_set or 0.0)))
+        assert upright or asked == pytest.approx(2 / 3 * high * there, rel=1e-6)
+        assert to_set is not None or asked >= 2 / 3 * high * there, "a third in hand leaves nothing to speed up with"
+
+
+def test_a_factor_that_was_adopted_scales_the_curve_and_is_counted_from_the_sheet() -> None:
+    plain, adopted = solve(), solve(torque_factor=0.8)
+    assert adopted["available_torque_at_peak_speed"] == pytest.approx(0.8 * plain["available_torque_at_peak_speed"])
+    reading = LadderReading(np.array([0.5, 0.8]), np.array([10.0, 20.0]), np.array([0.0, 0.006]))
+    one, other = plain.changed(ladder_reading=reading), adopted.changed(ladder_reading=reading)
+    assert one["torque_factor_least"] == other["torque_factor_least"], "else adopting twice would be adopting something else"
+
+
+@pytest.mark.parametrize(("returned", "level", "said"), [
+    ([0, 0, 0], "good", "No rung lost steps"), ([0.006, 0.004, 0.002], "short", "Every rung lost steps"),
+    ([0.0, 0.002, 0.0], "tight", "It scatters"), ([0.0, 0.0, 0.002], "good", "as reckoned"),
+    ([0.002, 0.002, 0.002], "short", "Every rung"),
+])
+def test_ladders_that_never_or_always_lose_are_a_sentence(returned: list[float], level: str, said: str) -> None:
+    reading = LadderReading(np.array([0.7, 0.7, 0.7]), np.array([10.0, 17.0, 20.0]), np.array(returned))
+    verdict = next(v for v in solve(ladder_reading=reading).verdicts() if v.check == "ladder")
+    assert verdict.level == level and said in verdict.sentence, verdict.sentence
+    if level == "good" and "as reckoned" in said:
+        far = next(v for v in solve(ladder_reading=reading, torque_factor=0.4).verdicts() if v.check == "ladder")
+        assert far.level == "tight" and "40 % is reckoned with" in far.sentence
+    stalled = LadderReading(np.array([9e5]), np.array([1.0]), np.array([0.0]))
+    assert next(v for v in solve(ladder_reading=stalled).verdicts() if v.check == "ladder").level == "unknown"
+
+
+@pytest.mark.parametrize(("places", "level", "said"), [
+    ([0.0, 2e-6, -1e-6, 1e-6], "good", "well within"), ([0.0, 5e-4, 0.0, 5e-4], "short", "1 full steps"),
+    ([0.0, 9e-5, -8e-5, 5e-5], "tight", "more than the accuracy wanted"),
+])
+def test_homing_tells_full_steps_from_scatter(places: list[float], level: str, said: str) -> None:
+    solution = solve(homing_reading=HomingReading(np.array(places)), switch_overtravel=0.004, reaction_time=0.02)
+    verdict = next(v for v in solution.verdicts() if v.check == "homing")
+    assert verdict.level == level and said in verdict.sentence, verdict.sentence
+    v, a = solution["homing_speed_limit"], 5.0
+    assert v * 0.02 + v * v / (2 * a) == pytest.approx(0.004), "it stops just at the hard end"
+    unknown = next(v for v in solve(homing_reading=HomingReading(np.array([0.0, 1e-6])), accuracy_wanted=None).verdicts()
+                   if v.check == "homing")
+    assert unknown.level == "unknown"
+
+
+def test_plans_of_first_moves() -> None:
+    axis = PlanAxis(0.6, True, 0.7, ((0.3, 4.0), (0.7, 9.0)))
+    settings = PLAN_KINDS["ladder"].settings(axis)
+    steps = steps_of("ladder", axis, settings)
+    assert settings["rungs"] == "300/4000 700/9000" and "700 mm/s with 9000 mm/s²: 3 times out and back" in steps[1].instruction
+    assert steps[0].does[:2] == (("zero",), ("run", 0.36, 0.3, 4.0)) and steps[0].does[-1] == ("read",)
+    slow = steps_of("ladder", axis, {**settings, "direction": "plus"})[0].does
+    assert slow[2] == ("run", 0.0, 0.075, 1.0), "the way that does not count is made slowly"
+    found = columns_of("ladder", axis, {**settings, "direction": "minus"}, {"returned[0]": 1e-6})
+    assert found == {"speed": [0.3], "acceleration": [4.0], "returned": [1e-6], "direction": "minus"}
+    for change, said in (({"rungs": "300"}, "is no rung"), ({"rungs": ""}, "no rung is given"), ({"rungs": "0/5"}, "above 0"),
+                         ({"direction": "up"}, "allowed is both, plus or minus"), ({"distance": "900"}, "outside the travel")):
+        with pytest.raises(BadValue, match=said):
+            steps_of("ladder", axis, {**settings, **change})
+    homing = walk("homing", axis, usual("homing", axis), SimulatedAxis(solve(), Truth(seed=3)), lambda *_: True)
+    assert len(homing["places"]) == 10 and 1e-7 < np.std(homing["places"]) < 2e-5
+
+
+def test_the_ladder_in_the_window_is_adopted_and_undone(demo_copy: Path, qtbot: Any) -> None:
+    window = Window(Session(ProjectFile.open(demo_copy)))
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    window.show_stage("Moves")
+    assert plan_axis(window.session.state).rungs
+    window.stage.leaves.turn("ladder")
+    assert not window.stage.cycle.isVisible()
+    practise(window, qtbot, "ladder")
+    assert window.session.axis.readings[-1].kind == "ladder"
+    window.stage.leaves.turn("ladder")
+    leaf = window.stage.leaves.picture
+    leaf.bring_up_to_date()
+    low, high = (window.session.solution[f"torque_factor_{which}"] for which in ("least", "most"))
+    assert leaf.adopt.isVisible() and leaf.middle == pytest.approx((low + high) / 2)
+    qtbot.mouseClick(leaf.adopt, Qt.MouseButton.LeftButton)
+    assert window.session.axis.motor.torque_factor == pytest.approx((low + high) / 2, abs=1e-3)
+    leaf.bring_up_to_date()
+    assert not leaf.adopt.isVisible()
+    window.session.undo_stack.undo()
+    assert window.session.axis.motor.torque_factor is None
+    practise(window, qtbot, "homing")
+    window.stage.leaves.turn("ends")
+    window.stage.leaves.picture.bring_up_to_date()
+    assert window.session.solution["homing_scatter"] > 0
+    window.close()

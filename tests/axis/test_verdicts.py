@@ -52,6 +52,9 @@ def verdict(name: str, solution: Solution) -> Verdict | None:
     return next((v for v in solution.verdicts() if v.check == name), None)
 
 
+STALLED = {"ladder_reading": LadderReading(np.array([9e5]), np.ones(1), np.zeros(1)), "drag_torque": 0.1}
+
+
 def rungs(*returned: float) -> dict[str, Any]:
     """Three rungs up to what was computed, and how far off the axis came back after each [m]."""
     return {"ladder_reading": LadderReading(np.full(3, 0.3), np.array([10.0, 24.0, 34.0]), np.array(returned))}
@@ -287,7 +290,7 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("ladder", "tight", "It scatters", rungs(0.0, 0.005, 0.0), "resonates"),
     ("ladder", "tight", "40 % is reckoned with", rungs(0.0, 0.0, 0.005) | {"torque_factor": 0.4}, "Adopt it"),
     ("ladder", "short", "Every rung lost steps", rungs(0.005, 0.005, 0.005), "wrong resistor"),
-    ("ladder", "unknown", "On no rung", {"ladder_reading": LadderReading(np.array([9e5]), np.ones(1), np.zeros(1))}, "slower"),
+    ("ladder", "unknown", "On no rung", STALLED, "slower"),
     ("homing", "good", "well within", {"homing_reading": HomingReading(np.array([0.0, 2e-6, -1e-6]))}, "Nothing"),
     ("homing", "tight", "more than the accuracy wanted", {"homing_reading": HomingReading(np.array([0.0, 7e-5, -6e-5]))}, "slowly"),
     ("homing", "short", "full steps", {"homing_reading": HomingReading(np.array([0.0, 3e-4, 0.0]))}, "half a full step"),

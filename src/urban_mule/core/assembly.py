@@ -29,7 +29,7 @@ RECORDS = (  # in the order in which solutions list what is given
     "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver", "drive.pulses:PulseTiming",
     "drive.interface:DriverInterface", "scale.steps:Controller",
     "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals", "scale.lengths:Expansion",
-    "slack.trend:BacklashLimit", "slack.upkeep:Running", "moves.homing:Homing")
+    "slack.trend:BacklashLimit", "slack.upkeep:Running", "moves.homing:Homing", "moves.stall:StallSearch")
 RECORDS_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear:LinearLoad",), "rotary": ("load.rotary:RotaryLoad",),
     "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver", "drive.current:DriverCurrent", "drive.driver_heat:DriverHeat",

@@ -5,7 +5,7 @@ A field is declared once, on a record of the core; its name, range and meaning h
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Literal, Self
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import StrictBool, model_validator
 
@@ -18,6 +18,7 @@ from urban_mule.core.load.rotary import RotaryLoad
 from urban_mule.core.load.torque import AnyLoad
 from urban_mule.core.motor.heat import Surroundings
 from urban_mule.core.moves.homing import Homing
+from urban_mule.core.moves.stall import StallSearch
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.ring.shaper import PathTolerance
 from urban_mule.core.scale.lengths import Expansion
@@ -25,10 +26,10 @@ from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
 from urban_mule.core.slack.trend import BacklashLimit
 from urban_mule.core.slack.upkeep import Running, Upkeep
 from urban_mule.core.train.links import STAGES
-from urban_mule.store.document.base import Name, Strict, Text, part
+from urban_mule.store.document.base import Checked, Name, Strict, Text, part
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
 from urban_mule.store.document.parts import AnyMotorModel, AnyStage, Follower, MoveModel, one_of
-from urban_mule.store.document.readings import READING_MODELS, Reading
+from urban_mule.store.document.readings import READING_MODELS, Reading, plain_conditions
 
 FORMAT = "urban-mule/1"
 
@@ -50,6 +51,15 @@ else:
     UpkeepModel = part("Upkeep", "a task of maintenance", Upkeep, base=UpkeepBody)
 
 
+class StallTrialBody(Strict):
+    """One trial of a threshold, and what held while it was made."""
+
+    what: ClassVar[str] = "a trial"
+    threshold: int
+    answer: Literal["crashed", "early", "good"]
+    conditions: Annotated[Any, Checked(plain_conditions)] = None
+
+
 class AxisBody(Strict):
     """One axis of the machine."""
 
@@ -62,6 +72,8 @@ class AxisBody(Strict):
     controller: ControllerModel | None = None
     follower: Follower | None = None
     maintenance: tuple[UpkeepModel, ...] | None = None
+    coil_resistances: Text = ""
+    stall_trials: tuple[StallTrialBody, ...] | None = None
     readings: tuple[AnyReading, ...] = ()
 
     @model_validator(mode="after")
@@ -127,11 +139,11 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
 
 if TYPE_CHECKING:
     class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit, Running,
-               Homing):
+               Homing, StallSearch):
         tolerances: dict[str, float] | None
 else:
     Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit,
-                Running, Homing, base=AxisBody)
+                Running, Homing, StallSearch, base=AxisBody)
 
 
 def from_practice(axis: Axis, kind: str) -> bool:

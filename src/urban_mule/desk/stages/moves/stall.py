@@ -1,0 +1,148 @@
+"""Stall: the search for the threshold of a homing without a switch, led trial by trial, with its room both ways."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from urban_mule.core.moves.stall import ANSWERS, StallStand, StallTrial, stall_stand
+from urban_mule.core.sheet.given import BadValue, in_a_sentence
+from urban_mule.desk.kit.painting import Label, painted, say
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.kit.theme import theme
+from urban_mule.desk.model.session import Session
+
+CAUTION = ("The axis runs onto its hard end: slowly, low current, a hand on the stop, nothing in between. When it grinds, stop it"
+           " and answer crashed; power off before a hand goes in. A switch kept beside it is a school of its own.")
+COLORS = {"crashed": "short", "early": "tight", "good": "good"}
+HELD = ("current_peak", "microsteps", "hold_fraction", "top_speed", "top_acceleration")  # what a threshold holds for
+KEYS = {"crashed": "1  Crashed", "good": "2  Good", "early": "3  Stopped early", "one back": "One back", "begin anew": "Begin anew"}
+
+
+class StallPicture(Picture):
+    """The range as a line with every trial on it, what to try next, and a key for each answer."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(12, 8, 12, 8)
+        self.said = Label(objectName="headline", wordWrap=True)
+        self.line = TrialLine()
+        self.caution = Label(CAUTION, objectName="caution", wordWrap=True)
+        row = QHBoxLayout()
+        self.keys = {name: QPushButton(words, autoDefault=False) for name, words in KEYS.items()}
+        for number, (name, button) in enumerate(self.keys.items(), start=1):
+            button.clicked.connect(lambda _on, name=name: self.answer(name))
+            if name in ANSWERS:
+                button.setShortcut(str(number))
+            row.addWidget(button)
+        row.addStretch(1)
+        for widget in (self.said, self.line):
+            box.addWidget(widget, int(widget is self.line))
+        box.addLayout(row)
+        box.addWidget(self.caution)
+
+    @property
+    def trials(self) -> tuple[Any, ...]:
+        return tuple(self.state.axis.stall_trials or ())
+
+    def stand(self) -> StallStand:
+        """Where the search stands. Raises BadValue."""
+        axis = self.state.axis
+        lowest, highest = axis.stall_lowest, axis.stall_highest
+        if lowest is None or highest is None:
+            raise BadValue("the range of thresholds is not given; the driver's sheet says it", "stall_lowest")
+        return stall_stand(int(lowest), int(highest), axis.stall_greater_is or "",
+                           [StallTrial(one.threshold, one.answer) for one in self.trials])
+
+    def answer(self, name: str) -> None:
+        """Write an answer down, take the last one back, or begin anew."""
+        try:
+            stand = self.stand()
+        except BadValue:
+            return
+        if name == "begin anew":
+            self._keep(())
+        elif name == "one back":
+            self._keep(self.trials[:-1])
+        elif stand.next is not None:
+            held = {one: float(value) for one in HELD if isinstance(value := self.state.solution.get(one), (int, float))}
+            self._keep((*self.trials, {"threshold": stand.next, "answer": name, "conditions": held}))
+
+    def _keep(self, trials: tuple[Any, ...]) -> None:
+        before = [StallTrial(one["threshold"], one["answer"]) if isinstance(one, dict) else StallTrial(one.threshold, one.answer)
+                  for one in trials]
+        axis = self.state.axis
+        found = stall_stand(int(axis.stall_lowest), int(axis.stall_highest), axis.stall_greater_is or "", before).found
+        self.session.edit_all([(self.session.axis_path("stall_trials"), trials or None),
+                               (self.session.axis_path("stall_threshold"), found)], f"{axis.name}: stall threshold tried")
+
+    def redraw(self) -> None:
+        try:
+            stand = self.stand()
+        except BadValue as why:
+            self.said.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
+            stand = None
+        stale = self._stale_since() if stand is not None and stand.found is not None else ""
+        if stand is not None:
+            self.said.setText(f"{stand.found} does not hold any more: {stale}. Search again." if stale else stand.sentence)
+        for name, button in self.keys.items():
+            button.setEnabled(stand is not None and (bool(self.trials) if name not in ANSWERS else stand.next is not None))
+        axis = self.state.axis
+        self.line.show_trials(axis.stall_lowest, axis.stall_highest, self.trials, None if stand is None else stand.next,
+                              None if stand is None else stand.found)
+
+    def _stale_since(self) -> str:
+        """What held while the good one was confirmed and holds no more."""
+        solution, changed = self.state.solution, []
+        for name, then in (self.trials[-1].conditions or {}).items():
+            now = solution.get(name)
+            if isinstance(now, (int, float)) and abs(now - then) > 1e-3 * max(abs(then), 1e-9):
+                changed.append(f"{in_a_sentence(solution.sheet.label(name))} was {then:g}, is {now:g}")
+        return "; ".join(changed)
+
+
+class TrialLine(QWidget):
+    """The range from end to end, the trials on it by what came of them, the next one and the one found."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMinimumHeight(96)
+        self.shown: tuple[Any, ...] = (None, None, (), None, None)
+
+    def show_trials(self, lowest: Any, highest: Any, trials: tuple[Any, ...], following: int | None, found: int | None) -> None:
+        self.shown = lowest, highest, trials, following, found
+        told = ", ".join(f"{one.threshold} {one.answer}" for one in trials) or "no trial yet"
+        self.setAccessibleName(f"Thresholds from {lowest} to {highest}: {told}")
+        self.update()
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        lowest, highest, trials, following, found = self.shown
+        if lowest is None or highest is None or not lowest < highest:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        left, right, y = 40.0, self.width() - 40.0, self.height() / 2
+
+        def at(threshold: float) -> float:
+            return left + (right - left) * (threshold - lowest) / (highest - lowest)
+
+        painter.setPen(theme.pen("muted", 2.0))
+        painter.drawLine(QPointF(left, y), QPointF(right, y))
+        for value in (lowest, highest):
+            say(painter, QRectF(at(value) - 40, y + 14, 80, 18), f"{value:g}", "muted", align=Qt.AlignmentFlag.AlignHCenter)
+        for one in trials:
+            painter.setPen(theme.pen(COLORS[one.answer], 2.0))
+            painter.setBrush(theme.color(COLORS[one.answer]))
+            painter.drawEllipse(QPointF(at(one.threshold), y), 6, 6)
+            say(painter, QRectF(at(one.threshold) - 40, y - 34, 80, 18), one.answer, COLORS[one.answer],
+                align=Qt.AlignmentFlag.AlignHCenter)
+        shown = found if found is not None else following
+        if shown is not None:
+            painter.setPen(theme.pen("accent", 2.4))
+            painter.drawLine(QPointF(at(shown), y - 16), QPointF(at(shown), y + 16))
+            say(painter, QRectF(at(shown) - 60, y + 16, 120, 24), f"{shown:g}", "accent", 20, bold=True,
+                align=Qt.AlignmentFlag.AlignHCenter)

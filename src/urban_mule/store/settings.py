@@ -83,7 +83,7 @@ def settings_of(of: Settable) -> list[SettingRow]:
     """The rows of an axis, in the order in which they are set."""
     rows = [_current(of), switches_of(of), _gear(of), *(_plain(of, name) for name in (
         "microsteps", "steps_per_unit", "top_speed", "top_acceleration", "hold_fraction", "changeover_ticks", "bus_address")),
-        _backlash(of), _shaper(of)]
+        _backlash(of), _shaper(of), _plain(of, "homing_speed_limit"), _stall(of)]
     return [_against(of, row, of.applied.get(row.name)) for row in rows if row is not None]
 
 
@@ -168,7 +168,8 @@ def _plain(of: Settable, name: str) -> SettingRow | None:
     if name == "bus_address" and of.axis.driver is not None and of.axis.driver.interface_mode not in ("bus", "single wire"):
         return None
     shown = value_text(of.solution.sheet, name, value, of.system, 4, of.axis.unit)
-    titles = {"hold_fraction": "Current idle", "top_acceleration": "Acceleration"}
+    titles = {"hold_fraction": "Current idle", "top_acceleration": "Acceleration",
+              "homing_speed_limit": "Home at most at"}
     title = f"Steps per {of.axis.unit}" if name == "steps_per_unit" else titles.get(name, of.solution.sheet.label(name))
     measured = ""
     corrected = of.solution.get("corrected_steps_per_unit") if name == "steps_per_unit" else None
@@ -184,6 +185,12 @@ def _backlash(of: Settable) -> SettingRow | None:
         return None
     shown = units.show(value, of.solution.sheet.unit("backlash"), of.system, 2)
     return SettingRow("backlash", "Backlash", round(value, 7), ((shown.number, shown.unit),), _measured(of, "reversal"))
+
+
+def _stall(of: Settable) -> SettingRow | None:
+    """The threshold of a homing without a switch, once it was found or is used."""
+    value = of.solution.get("stall_threshold")
+    return None if value is None else SettingRow("stall_threshold", "Stall threshold", float(value), ((f"{value:g}", ""),))
 
 
 def _shaper(of: Settable) -> SettingRow | None:

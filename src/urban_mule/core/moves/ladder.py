@@ -87,7 +87,7 @@ def _rung(reading: LadderReading, rungs: Rungs, n: int) -> dict[str, Any]:
             "share": float(rungs.share[n])}
 
 
-@quantity("", symbol="", source="of the rungs that held the one that asked for most of what was computed", formula="max share",
+@quantity("", symbol="R_h", source="of the rungs that held the one that asked for most of what was computed", formula="max share",
           label="Best rung that held")
 def ladder_good(ladder_reading: LadderReading, ladder_rungs: Rungs) -> dict[str, Any]:
     """Speed, acceleration, torque and share of that rung. Raises NotKnown when none held."""
@@ -97,7 +97,7 @@ def ladder_good(ladder_reading: LadderReading, ladder_rungs: Rungs) -> dict[str,
     return _rung(ladder_reading, ladder_rungs, int(held[np.argmax(ladder_rungs.share[held])]))
 
 
-@quantity("", symbol="", source="of the rungs that lost steps the one that asked for least", formula="min share",
+@quantity("", symbol="R_l", source="of the rungs that lost steps the one that asked for least", formula="min share",
           label="Lowest rung that lost")
 def ladder_lost(ladder_reading: LadderReading, ladder_rungs: Rungs) -> dict[str, Any]:
     """Speed, acceleration, torque and share of that rung. Raises NotKnown when none lost steps."""

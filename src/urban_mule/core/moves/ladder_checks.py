@@ -6,14 +6,14 @@ from typing import Any
 
 from urban_mule.core.moves.ladder import Rungs
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.verdict import Verdict, check, taken
 from urban_mule.core.sheet.wording import microns, pace, size
 
 NEAR_A_STEP = 0.15  # of a full step: so near a whole number a jump is one of full steps
 AGREES = 0.1  # share by which bounds may lie beside what was computed
 
 
-@check("ladder", stage="Moves")
+@check("ladder", stage="Moves", applies=taken("ladder_reading"))
 def ladder_says(
     ladder_rungs: Rungs, unit: str, torque_factor: Reals, torque_factor_least: Reals = None, torque_factor_most: Reals = None,
     ladder_acceleration: Reals = None, ladder_lost: dict[str, Any] | None = None,
@@ -39,7 +39,7 @@ def ladder_says(
     return Verdict("good", f"{between}, as reckoned.", to_set.strip() or "Nothing to do.", headroom=0.8)
 
 
-@check("homing", stage="Moves")
+@check("homing", stage="Moves", applies=taken("homing_reading"))
 def homing_comes_back(
     homing_scatter: float, homing_greatest_step: float, homing_full_steps: float, unit: str, accuracy_wanted: Reals = None,
 ) -> Verdict:

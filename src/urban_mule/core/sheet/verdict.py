@@ -109,6 +109,15 @@ def listed_names(names: list[str], most: int = 3) -> str:
     return f"{', '.join(said)} and {last}" if said else last
 
 
+def taken(reading: str, least: int = 1) -> Callable[[Solution], bool]:
+    """Whether readings of a kind are there, so many sets of them at least."""
+    def applies(solution: Solution) -> bool:
+        found = solution.get(reading)
+        return found is not None and (least == 1 or len(found) >= least)
+
+    return applies
+
+
 def check(
     name: str, *, stage: StageName, applies: Callable[[Solution], bool] = always, main: bool = False
 ) -> Callable[[F], F]:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 
 from urban_mule.core.readings.drag import DragReading
@@ -11,8 +9,7 @@ from urban_mule.core.readings.push import PushReading
 from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
-from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.verdict import Verdict, check, taken
 from urban_mule.core.sheet.wording import effort, microns, size
 from urban_mule.core.slack.parts import tension_of
 from urban_mule.core.slack.trend import WearLine, grows, limit_of
@@ -21,15 +18,6 @@ from urban_mule.core.train.links import Belt, Stage
 SOON = 90.0  # days: a repair that is due within them is planned now
 MONTH = 30.0
 PAIRED, TENSE, LOOSE = 0.1, 0.1, 0.3  # share by which belts of a pair, and a belt and its pretension, may differ
-
-
-def taken(reading: str, least: int = 1) -> Callable[[Solution], bool]:
-    """Whether readings of a kind are there, so many sets of them at least."""
-    def applies(solution: Solution) -> bool:
-        found = solution.get(reading)
-        return found is not None and (least == 1 or len(found) >= least)
-
-    return applies
 
 
 @check("backlash", stage="Slack", main=True)

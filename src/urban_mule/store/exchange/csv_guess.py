@@ -30,6 +30,7 @@ from urban_mule.store.exchange.csv_mapping import (
 from urban_mule.store.exchange.csv_readings import DIRECTION
 from urban_mule.store.text_files import BadFile
 
+NOTHING = -100  # how well a kind fits a table of which no heading says anything
 LOOKED_AT = 200  # lines that a guess is made from, at either end
 WORDS: dict[str, tuple[str, ...]] = {  # of a heading, beside the name of the role itself
     "target": ("nominal", "commanded", "command", "position", "pos", "set", "goal"),
@@ -172,6 +173,8 @@ def _fitting(kind: str, role: str, unit: str) -> str:
 
 
 def _fit(mapping: Mapping) -> int:
-    """How well a kind fits a table: what it needs and finds, less what it lacks."""
+    """How well a kind fits a table: what it needs and finds, less what it lacks; where nothing is found, places are likeliest."""
     found = {role for role, _ in mapping.columns if role}
+    if not found - {one.name for one in reading_kinds()[mapping.kind].columns if one.shape == "one" and not one.needed}:
+        return NOTHING + bool(reading_kinds()[mapping.kind].sides)
     return 2 * len(found) - 3 * len(lacking(mapping))

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit
 
+from urban_mule.core.sheet.stages import StageName
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.model.session import Session
+from urban_mule.store.file.project_file import ProjectFile
 
 
 def type_in(qtbot: Any, field: Field | None, text: str) -> None:
@@ -32,6 +36,20 @@ def shown(window: Window, name: str) -> str:
 
 def level(window: Window, check: str) -> str:
     return next(v.level for v in window.session.verdicts() if v.check == check)
+
+
+def leaf_of(demo: Path, qtbot: Any, stage: StageName, word: str, axis: int = 0) -> tuple[Window, Any]:
+    """The demo's window with a leaf of a stage on top, and the picture on it."""
+    window = Window(Session(ProjectFile.open(demo)))
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    window.session.show_axis(axis)
+    window.show_stage(stage)
+    window.stage.leaves.turn(word)
+    picture = window.stage.leaves.picture
+    picture.bring_up_to_date()
+    return window, picture
 
 
 def practise(window: Window, qtbot: Any, kind: str) -> None:

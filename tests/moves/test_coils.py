@@ -8,12 +8,10 @@ from typing import Any
 
 import numpy as np
 import pytest
+from tests.driving import leaf_of
 
 from urban_mule.core.moves.coils import OPEN, Coil, Coils, coils_of, crossed, joined_in_one_phase, phase_of
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.desk.frame.window import Window
-from urban_mule.desk.model.session import Session
-from urban_mule.store.file.project_file import ProjectFile
 
 COLOURS = "abcdefgh"
 BUILT = {4: [(0, 1), (2, 3)], 6: [(0, 1, 2), (3, 4, 5)], 8: [(0, 1), (2, 3), (4, 5), (6, 7)]}  # a middle one is the tap
@@ -93,13 +91,7 @@ def test_the_loop_and_the_shaft_tell_the_rest_of_eight_leads() -> None:
 
 
 def test_the_coils_in_the_window_are_typed_kept_and_told(demo_copy: Path, qtbot: Any) -> None:
-    window = Window(Session(ProjectFile.open(demo_copy)))
-    qtbot.addWidget(window)
-    window.show()
-    window.show_stage("Moves")
-    window.stage.leaves.turn("coils")
-    leaf = window.stage.leaves.picture
-    leaf.bring_up_to_date()
+    window, leaf = leaf_of(demo_copy, qtbot, "Moves", "coils")
     ohms = window.session.axis.motor.phase_resistance
     leaf.editor.setPlainText(f"red blue {ohms}\ngreen black {ohms * 1.05}\nred green open")
     qtbot.waitUntil(lambda: "2 sound coils" in leaf.said.text())

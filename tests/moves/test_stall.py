@@ -9,12 +9,10 @@ from typing import Any
 import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
+from tests.driving import leaf_of
 
 from urban_mule.core.moves.stall import StallTrial, stall_stand
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.desk.frame.window import Window
-from urban_mule.desk.model.session import Session
-from urban_mule.store.file.project_file import ProjectFile
 
 
 def searched(lowest: int, highest: int, sense: str, crash_below: float, early_above: float) -> tuple[Any, int]:
@@ -66,13 +64,7 @@ def test_answers_that_contradict_are_told_and_a_good_one_that_fails_goes_on() ->
 
 
 def test_the_search_in_the_window_is_led_kept_and_stale_when_conditions_change(demo_copy: Path, qtbot: Any) -> None:
-    window = Window(Session(ProjectFile.open(demo_copy)))
-    qtbot.addWidget(window)
-    window.show()
-    window.show_stage("Moves")
-    window.stage.leaves.turn("stall")
-    leaf = window.stage.leaves.picture
-    leaf.bring_up_to_date()
+    window, leaf = leaf_of(demo_copy, qtbot, "Moves", "stall")
     assert "range" in leaf.said.text() and not leaf.keys["good"].isEnabled()
     for name, value in (("stall_lowest", 0), ("stall_highest", 100), ("stall_greater_is", "more")):
         window.session.edit(window.session.axis_path(name), value)

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 from PyQt6.QtWidgets import QWidget
+from tests.driving import leaf_of
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move
@@ -93,13 +94,7 @@ def test_repairs_follow_the_train_and_begin_next_to_the_load() -> None:
 
 
 def test_upkeep_comes_due_by_date_or_by_distance_whichever_is_first(demo_copy: Path, qtbot: Any) -> None:
-    window = Window(Session(ProjectFile.open(demo_copy)))
-    qtbot.addWidget(window)
-    window.show()
-    window.show_stage("Slack")
-    window.stage.leaves.turn("upkeep")
-    leaf = window.stage.leaves.picture
-    leaf.bring_up_to_date()
+    window, leaf = leaf_of(demo_copy, qtbot, "Slack", "upkeep")
     assert "Nothing is looked after yet" in leaf.said.text()
     for task, every, said in (("", "90 d", "has no name"), ("grease", "often", "does not say"), ("grease", "-3 d", "how often")):
         leaf.task.setText(task)

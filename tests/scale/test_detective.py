@@ -8,17 +8,14 @@ from typing import Any
 import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
-from tests.driving import type_in
+from tests.driving import leaf_of, type_in
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.scale.detective import Suspect, plain_ratio
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Belt, Rack, Reduction, Screw
-from urban_mule.desk.frame.window import Window
-from urban_mule.desk.model.session import Session
 from urban_mule.store.document.readings import READING_MODELS
-from urban_mule.store.file.project_file import ProjectFile
 
 ENTERED: dict[str, Any] = {"step_angle": np.pi / 100, "microsteps": 16, "unit": "mm"}
 
@@ -83,15 +80,7 @@ def test_a_nominal_value_stands_where_no_train_can_be_computed_and_readings_corr
 
 
 def test_a_change_is_walked_on_both_sides_for_every_motor(demo_copy: Path, qtbot: Any) -> None:
-    window = Window(Session(ProjectFile.open(demo_copy)))
-    qtbot.addWidget(window)
-    window.resize(1280, 800)
-    window.show()
-    window.session.show_axis(1)
-    window.show_stage("Scale")
-    window.stage.leaves.turn("all axes")
-    leaf = window.stage.leaves.picture
-    leaf.bring_up_to_date()
+    window, leaf = leaf_of(demo_copy, qtbot, "Scale", "all axes", axis=1)
     assert [row.name for row in leaf.matrix.rows] == ["X", "Y", "Y follower", "Z", "C"]
     assert leaf.matrix.rows[1].texts[-1] == "apart: do not move it", "the demo's follower is still as delivered"
     assert not leaf.sides and "go apart" in leaf.said.text()
@@ -119,13 +108,7 @@ def test_a_change_is_walked_on_both_sides_for_every_motor(demo_copy: Path, qtbot
 
 
 def test_the_causes_stand_on_their_leaf(demo_copy: Path, qtbot: Any) -> None:
-    window = Window(Session(ProjectFile.open(demo_copy)))
-    qtbot.addWidget(window)
-    window.show()
-    window.show_stage("Scale")
-    window.stage.leaves.turn("causes")
-    leaf = window.stage.leaves.picture
-    leaf.bring_up_to_date()
+    window, leaf = leaf_of(demo_copy, qtbot, "Scale", "causes")
     assert "no setting is wrong" in leaf.said.text() and not leaf.listed.isVisible()
     window.session.edit(("axes", 0, "train", 1, "teeth"), 20)
     window.session.edit(("axes", 0, "readings"), (READING_MODELS["travel"].model_validate(

@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from urban_mule.core.sheet.units import LINEAR_UNITS
 
-SMALLEST = 1e-6  # of which a sentence speaks
+SMALLEST, PLAIN = 1e-6, 1e-4  # of which a sentence speaks; from which on a number is written without an exponent
 
 
 def size(value: float, digits: int = 3) -> str:
     """A ratio or count as people say it, at three digits, never with an exponent; what is too small for that is 0."""
     if abs(value) >= 999.5:
         return f"{value:,.0f}".replace(",", " ")
-    if not np.isfinite(value):
+    if not math.isfinite(value):
         return f"{value}"
+    if PLAIN <= abs(value) < 10.0**digits:  # where the usual way to write it has no exponent, at a tenth of the time
+        text = f"{value:.{digits}g}"
+        if "e" not in text:
+            return text
     text = np.format_float_positional(float(f"{value:.{digits}g}"), trim="-") if abs(value) >= SMALLEST else "0"
     return str(text)
 

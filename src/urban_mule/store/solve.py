@@ -45,7 +45,7 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     inputs |= {name: one.default for name, one in sheet.inputs.items() if one.default is not None}
     aliases = {key: name for name, key in RENAMED.items()} if axis.motor_kind == "servo" else {}
     for part in (project, axis, axis.motor, axis.driver, axis.controller):
-        for key, value in part or ():
+        for key, value in () if part is None else vars(part).items():
             name = aliases.get(key, key) if part is axis.motor else key
             if value is not None and name in inputs and not sheet.inputs[name].structure:
                 inputs[name] = value

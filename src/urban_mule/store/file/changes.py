@@ -55,7 +55,12 @@ def _same(one: Any, other: Any) -> bool:
 
 def _keys(value: Any) -> Mapping[str, Any] | None:
     """The keys of a part that is looked into; None for what is written as a whole."""
-    return value if isinstance(value, dict) else dict(value) if _is_inner(value) else None
+    if isinstance(value, dict):
+        return value
+    if not _is_inner(value):
+        return None
+    held = vars(value)  # what `dict(value)` says too, at ten times the cost; what begins with _ was worked out, and is no key
+    return {**{name: one for name, one in held.items() if name[0] != "_"}, **(value.model_extra or {})}
 
 
 def _is_inner(value: Any) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 import tempfile
 from pathlib import Path
@@ -15,6 +16,8 @@ RUN = {"kills": kills, "projects": hostile_projects, "texts": hostile_texts, "us
 
 
 def main() -> None:
+    home = tempfile.mkdtemp(prefix="campaign-")
+    os.environ.update({f"XDG_{name}_HOME": home for name in ("CONFIG", "DATA", "STATE", "CACHE")})  # nothing of the user's is touched
     wanted = sys.argv[1:2] or list(LONG)
     for name in wanted:
         count = int(sys.argv[2]) if len(sys.argv) > 2 else LONG[name]

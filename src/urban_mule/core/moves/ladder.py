@@ -141,6 +141,8 @@ def ladder_acceleration(
     return low
 
 
+@quantity("", symbol="", source="shares of the computed torque at shares of the top speed", structure=True,
+          formula="a of T(a) = share·T_po(v/r)")
 def planned_rungs(
     asked_torque: AskedTorque, torque_curve: StepperCurve, top_speed: float, travel_per_radian: float
 ) -> tuple[tuple[float, float], ...]:

@@ -54,6 +54,12 @@ def plain_ratio(ratio: float) -> Fraction:
     return next((near for most in room for near in tried if near and abs(float(near) / ratio - 1) <= most), tried[-1])
 
 
+def _of_teeth(part: str, teeth: float) -> Iterator[Suspect]:
+    for count in TEETH:
+        yield Suspect(part, f"{teeth:g} teeth", f"{count} teeth", count / teeth, 0.9,
+                      f"Mark a tooth and count them: {teeth:g} are entered, {count} would be it.", BEHIND)
+
+
 def _of_link(link: Stage) -> Iterator[Suspect]:
     if isinstance(link, Reduction):
         name, there_is = ("worm" if isinstance(link, Worm) else "reduction"), float(link.need("ratio"))
@@ -64,17 +70,13 @@ def _of_link(link: Stage) -> Iterator[Suspect]:
                           f"Its plate; or turn its input by hand, power off: {ratio} turns for one of its output?", BEHIND)
     if isinstance(link, Belt):
         teeth, pitch = float(link.need("teeth")), float(link.need("pitch"))
-        for count in TEETH:
-            yield Suspect("driving pulley", f"{teeth:g} teeth", f"{count} teeth", count / teeth, 0.9,
-                          f"Mark a tooth and count them: {teeth:g} are entered, {count} would be it.", BEHIND)
+        yield from _of_teeth("driving pulley", teeth)
         for one in PITCHES:
             yield Suspect("belt", f"{size(pitch * 1e3)} mm pitch", f"{one:g} mm pitch", one * 1e-3 / pitch, 0.5,
                           f"Measure over ten teeth of the belt: {10 * one:g} mm?", BEHIND)
     if isinstance(link, Rack):
         teeth, module = float(link.need("teeth")), float(link.need("module"))
-        for count in TEETH:
-            yield Suspect("pinion", f"{teeth:g} teeth", f"{count} teeth", count / teeth, 0.9,
-                          f"Mark a tooth and count them: {teeth:g} are entered, {count} would be it.", BEHIND)
+        yield from _of_teeth("pinion", teeth)
         for one in MODULES:
             yield Suspect("rack", f"module {size(module * 1e3)}", f"module {one:g}", one * 1e-3 / module, 0.5,
                           f"Measure over ten teeth of the rack: {size(10 * math.pi * one)} mm?", BEHIND)

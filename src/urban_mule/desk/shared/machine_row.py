@@ -120,8 +120,12 @@ class MachineRow(QWidget):
         """What the press does, exactly."""
         if self._step is None:
             return "Nothing is left"
-        if self._step.moves:
-            return f"Move to {', then '.join(self.plan_axis.said(place) for place in self._step.moves)}, and read"
+        acts = [act for act in self._step.does if act[0] in ("move", "run", "home")]
+        if acts:
+            words = ["home it" if act[0] == "home" else f"move to {self.plan_axis.said(act[1])}" for act in acts[:2]]
+            more = f", {len(acts) // 2} times" if len(acts) > 2 else ""  # of a ladder: out and back, again and again
+            said = ", then ".join(words).replace("then move to ", "then ") if acts[0][0] != "home" else ", then ".join(words)
+            return f"{said[:1].upper()}{said[1:]}{more}, and read"
         return "Shake and record" if self._step.does[0][0] == "record" else "Read"
 
     def show_step(self, step: Step) -> None:

@@ -19,7 +19,6 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, doubt
-from urban_mule.core.moves.ladder import planned_rungs
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
@@ -44,11 +43,8 @@ MINUTE = 60.0
 def plan_axis(state: AxisState) -> PlanAxis:
     """What a plan is made for, from the state of an axis."""
     travel = state.axis.travel
-    solution = state.solution
-    needed = [solution.get(name) for name in ("asked_torque", "torque_curve", "top_speed", "travel_per_radian")]
-    stepper = "step_angle" in solution.sheet.inputs and all(one is not None for one in needed)
-    rungs = planned_rungs(*needed) if stepper else ()  # type: ignore[arg-type]
-    return PlanAxis(None if travel is None else float(travel), state.axis.motion == "linear", solution.get("top_speed"), rungs)
+    return PlanAxis(None if travel is None else float(travel), state.axis.motion == "linear", state.solution.get("top_speed"),
+                    state.solution.get("planned_rungs", ()))
 
 
 class RoundView(QWidget):
@@ -85,7 +81,9 @@ class RoundView(QWidget):
         return self.plan_kind.si_unit(self.axis)
 
     def begin(self, settings: dict[str, Any], gauge: str) -> None:
-        """Begin the round as planned."""
+        """Begin the round as planned, where its numbers can be kept."""
+        if not self.session.may_write():
+            return
         made = Round(uuid4().hex, self.kind, self.begun.axis.name, settings, gauge=gauge)
         self.session.save_round(made)
         self._go_on_with(made)
@@ -103,30 +101,12 @@ class RoundView(QWidget):
         box.addWidget(self.count)
         box.addWidget(self.bar)
         box.addWidget(self.instruction)
-        row = QHBoxLayout()
-        self.editor = QLineEdit(accessibleName="The reading")
-        self.editor.setFont(font(30, bold=True))
-        self.editor.setFixedWidth(260)
-        self.editor.setStyleSheet("font-size: 30px; min-height: 44px;")
-        self.editor.returnPressed.connect(self.take)
-        self.editor.installEventFilter(self)
-        self.unit = Label()
-        self.unit.setFont(font(22))
-        row.addWidget(self.editor)
-        row.addWidget(self.unit)
-        self.keys = Label("Enter takes it; Up goes one back; Esc pauses", objectName="label")
-        row.addWidget(self.keys)
-        row.addStretch(1)
-        box.addLayout(row)
+        box.addLayout(self._reading_row())
         self.listening = ListeningRow(self.session)
         self.listening.heard.connect(self._sent)
         self.listening.shown.connect(self._stands)
         box.addWidget(self.listening)
-        self.machine = MachineRow(self.session, self.begun.axis, self.axis)
-        self.machine.got.connect(self._measured)
-        self.machine.joined.connect(lambda joined: self.listening.setHidden(joined or self.plan_kind.records))
-        self.machine.doubtful = lambda: bool(self._asked)
-        box.addWidget(self.machine)
+        box.addWidget(self._machine_row())
         self.question = Label(objectName="question", wordWrap=True)
         self.following = Label(objectName="label", wordWrap=True)
         box.addWidget(self.question)
@@ -142,6 +122,32 @@ class RoundView(QWidget):
         row_.addStretch(1)
         box.addLayout(row_)
         return page
+
+    def _reading_row(self) -> QHBoxLayout:
+        """The one box for the number, in big digits."""
+        row = QHBoxLayout()
+        self.editor = QLineEdit(accessibleName="The reading")
+        self.editor.setFont(font(30, bold=True))
+        self.editor.setFixedWidth(260)
+        self.editor.setStyleSheet("font-size: 30px; min-height: 44px;")
+        self.editor.returnPressed.connect(self.take)
+        self.editor.installEventFilter(self)
+        self.unit = Label()
+        self.unit.setFont(font(22))
+        row.addWidget(self.editor)
+        row.addWidget(self.unit)
+        self.keys = Label("Enter takes it; Up goes one back; Esc pauses", objectName="label")
+        row.addWidget(self.keys)
+        row.addStretch(1)
+        return row
+
+    def _machine_row(self) -> MachineRow:
+        """What has a machine on a wire carry the step out."""
+        self.machine = MachineRow(self.session, self.begun.axis, self.axis)
+        self.machine.got.connect(self._measured)
+        self.machine.joined.connect(lambda joined: self.listening.setHidden(joined or self.plan_kind.records))
+        self.machine.doubtful = lambda: bool(self._asked)
+        return self.machine
 
     def _go_on_with(self, under_way: Round) -> None:
         """Go on where the round stands. A plan that no longer makes sense says so and stays."""

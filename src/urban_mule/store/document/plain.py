@@ -12,9 +12,9 @@ from urban_mule.store.document.base import Strict
 
 def plain(part: Strict) -> dict[str, Any]:
     """A part of the document as JSON holds it, without what is not known."""
-    for axis in getattr(part, "axes", (part,)):
-        for reading in getattr(axis, "readings", ()):
-            _ = reading.whole
+    axes = getattr(part, "axes", (part,))
+    for reading in (part, *(reading for axis in axes for reading in getattr(axis, "readings", ()))):
+        getattr(reading, "whole", None)  # a long set is loaded now
     kept: dict[str, Any] = part.model_dump(mode="json", exclude_none=True, exclude_defaults=False)
     return _without_empty(kept)
 

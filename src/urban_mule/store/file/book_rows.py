@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -102,6 +102,14 @@ class Book(OpenFile):
                 with self._sound():
                     found.append(Entry(moment(time), *texts(axis, kind, text)))
             return found
+
+    def put_back(self, entries: Iterable[tuple[Any, ...]], applied: Iterable[tuple[Any, ...]],
+                 attachments: Iterable[tuple[Any, ...]]) -> None:
+        """Rows that were salvaged elsewhere, as they stood there. Raises BadFile when they cannot be written."""
+        with self._transaction() as db:
+            db.executemany("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)", entries)
+            db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)", applied)
+            db.executemany("insert into attachment (time, name, media_type, data) values (?, ?, ?, ?)", attachments)
 
     def rename_axis(self, former: str, name: str) -> None:
         """Let the log and what is on the hardware follow an axis to its new name. Raises BadFile when it cannot be written."""

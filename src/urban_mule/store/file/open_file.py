@@ -28,9 +28,10 @@ class OpenFile:
         self._db, self._held, self._lock, self._closed = connection, held, threading.RLock(), False
 
     def close(self) -> None:
-        with self._lock, suppress(sqlite3.Error):
-            if self._held is not None:
-                self._db.execute("pragma journal_mode = delete")  # takes the empty journal away
+        with self._lock:
+            if self._held is not None and not self._closed:
+                with suppress(sqlite3.Error):  # another program may look into it now: the empty journal stays then, harmless
+                    self._db.execute("pragma journal_mode = delete")
             self._db.close()
             self._closed = True
             let_go(self._held)
@@ -83,7 +84,10 @@ class OpenFile:
         with suppress(OSError):
             if path.samefile(self.path):
                 raise BadFile(f"{path}: this is the open project itself; choose another name.")
-            os.close(hold(path))  # a file that another window has open is not written over
+            try:
+                os.close(hold(path))  # a file that another window has open is not written over
+            except BadFile as why:
+                raise BadFile(f"{path}: the copy cannot be written: {why}.") from None
         try:
             write_whole(path, copied)
         except sqlite3.Error as why:

@@ -73,10 +73,7 @@ def salvage_into(path: Path, new: Path) -> list[str]:
     try:
         for axis, reading in found.others:
             made.keep(reading, axis)
-        with made._transaction() as db:
-            db.executemany("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)", found.entries)
-            db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)", found.applied)
-            db.executemany("insert into attachment (time, name, media_type, data) values (?, ?, ?, ?)", found.attachments)
+        made.put_back(found.entries, found.applied, found.attachments)
     finally:
         made.close()
     return found.lost

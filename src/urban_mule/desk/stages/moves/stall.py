@@ -14,6 +14,7 @@ from urban_mule.desk.kit.painting import Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.session import Session
+from urban_mule.store.document.project import StallTrialBody
 
 CAUTION = ("The axis runs onto its hard end: slowly, low current, a hand on the stop, nothing in between. When it grinds, stop it"
            " and answer crashed; power off before a hand goes in. A switch kept beside it is a school of its own.")
@@ -49,14 +50,15 @@ class StallPicture(Picture):
     def trials(self) -> tuple[Any, ...]:
         return tuple(self.state.axis.stall_trials or ())
 
-    def stand(self) -> StallStand:
-        """Where the search stands. Raises BadValue."""
+    def stand(self, trials: tuple[Any, ...] | None = None) -> StallStand:
+        """Where the search stands, or would stand after these trials. Raises BadValue."""
         axis = self.state.axis
         lowest, highest = axis.stall_lowest, axis.stall_highest
         if lowest is None or highest is None:
             raise BadValue("the range of thresholds is not given; the driver's sheet says it", "stall_lowest")
+        tried = self.trials if trials is None else trials
         return stall_stand(int(lowest), int(highest), axis.stall_greater_is or "",
-                           [StallTrial(one.threshold, one.answer) for one in self.trials])
+                           [StallTrial(one.threshold, one.answer) for one in tried])
 
     def answer(self, name: str) -> None:
         """Write an answer down, take the last one back, or begin anew."""
@@ -70,15 +72,13 @@ class StallPicture(Picture):
             self._keep(self.trials[:-1])
         elif stand.next is not None:
             held = {one: float(value) for one in HELD if isinstance(value := self.state.solution.get(one), (int, float))}
-            self._keep((*self.trials, {"threshold": stand.next, "answer": name, "conditions": held}))
+            made = StallTrialBody.model_validate({"threshold": stand.next, "answer": name, "conditions": held})
+            self._keep((*self.trials, made))
 
     def _keep(self, trials: tuple[Any, ...]) -> None:
-        before = [StallTrial(one["threshold"], one["answer"]) if isinstance(one, dict) else StallTrial(one.threshold, one.answer)
-                  for one in trials]
-        axis = self.state.axis
-        found = stall_stand(int(axis.stall_lowest), int(axis.stall_highest), axis.stall_greater_is or "", before).found
         self.session.edit_all([(self.session.axis_path("stall_trials"), trials or None),
-                               (self.session.axis_path("stall_threshold"), found)], f"{axis.name}: stall threshold tried")
+                               (self.session.axis_path("stall_threshold"), self.stand(trials).found)],
+                              f"{self.state.axis.name}: stall threshold tried")
 
     def redraw(self) -> None:
         try:

@@ -16,7 +16,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.project import UpkeepModel
-from urban_mule.store.file.project_file import now
+from urban_mule.store.file.project_file import Entry, now
 from urban_mule.store.solve import SECONDS_A_DAY
 
 HEADS = ("what is looked after", "every", "done last", "due")
@@ -29,6 +29,8 @@ class UpkeepPicture(Picture):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
+        self._book: list[Entry] = []
+        self._seen, self._booked = 0, dict[tuple[str, str], float]()
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)
         self.said = Label(objectName="label", wordWrap=True)
@@ -91,11 +93,15 @@ class UpkeepPicture(Picture):
         return " or ".join(ways)
 
     def _done_last(self, task: str) -> float | None:
-        """The day on which it was booked last."""
-        name = self.state.axis.name
-        last = next((one for one in reversed(self.session.entries()) if one.kind == "maintained" and one.axis == name
-                     and one.text == task), None)
-        return None if last is None else last.time.timestamp() / SECONDS_A_DAY
+        """The day on which it was booked last; lines of the log that were looked at are not looked at again."""
+        book = self.session.entries()
+        if book is not self._book:
+            self._book, self._seen, self._booked = book, 0, {}
+        for one in book[self._seen:]:
+            if one.kind == "maintained":
+                self._booked[one.axis, one.text] = one.time.timestamp() / SECONDS_A_DAY
+        self._seen = len(book)
+        return self._booked.get((self.state.axis.name, task))
 
     def take_on(self) -> None:
         """Put the task that is typed on the list."""

@@ -17,7 +17,7 @@ RUN = {"kills": kills, "projects": hostile_projects, "texts": hostile_texts, "us
 
 def main() -> None:
     home = tempfile.mkdtemp(prefix="campaign-")
-    os.environ.update({f"XDG_{name}_HOME": home for name in ("CONFIG", "DATA", "STATE", "CACHE")})  # nothing of the user's is touched
+    os.environ.update({f"XDG_{name}_HOME": home for name in ("CONFIG", "DATA", "STATE", "CACHE")})  # not the user's own
     wanted = sys.argv[1:2] or list(LONG)
     for name in wanted:
         count = int(sys.argv[2]) if len(sys.argv) > 2 else LONG[name]

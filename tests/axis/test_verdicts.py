@@ -55,6 +55,20 @@ def verdict(name: str, solution: Solution) -> Verdict | None:
 STALLED = {"ladder_reading": LadderReading(np.array([9e5]), np.ones(1), np.zeros(1)), "drag_torque": 0.1}
 
 
+SWITCHED: dict[str, Any] = {"home_by": "switch", "home_end": "minus", "switch_overtravel": 0.01, "reaction_time": 0.02,
+                            "homing_speed": 0.03}
+
+
+def seen(way: str, turned_in: str) -> dict[str, Any]:
+    """Which way it went, and where its direction is turned round."""
+    return {"direction_seen": way, "direction_turned_in": turned_in}
+
+
+def wired(free: str, pressed: str, off: str) -> dict[str, Any]:
+    """What the input of a switch shows: free, pressed, with its wire off."""
+    return {"switch_free": free, "switch_pressed": pressed, "switch_wire_off": off}
+
+
 def rungs(*returned: float) -> dict[str, Any]:
     """Three rungs up to what was computed, and how far off the axis came back after each [m]."""
     return {"ladder_reading": LadderReading(np.full(3, 0.3), np.array([10.0, 24.0, 34.0]), np.array(returned))}
@@ -295,6 +309,28 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("homing", "tight", "more than the accuracy wanted", {"homing_reading": HomingReading(np.array([0.0, 7e-5, -6e-5]))}, "slowly"),
     ("homing", "short", "full steps", {"homing_reading": HomingReading(np.array([0.0, 3e-4, 0.0]))}, "half a full step"),
     ("homing", "unknown", "not given", {"homing_reading": HomingReading(np.array([0.0, 2e-6])), "accuracy_wanted": None}, "Brief"),
+    ("way of homing", "good", "Homes to minus by switch at 0.03 m/s", SWITCHED, "Nothing"),
+    ("way of homing", "good", "by the stall, threshold 40", SWITCHED | {"home_by": "stall", "stall_threshold": 40}, "Nothing"),
+    ("way of homing", "tight", "set where the work is", {"home_by": "zero anywhere"}, "gives up soft limits"),
+    ("way of homing", "short", "runs onto the hard end; 0.164 m/s", SWITCHED | {"homing_speed": 0.2}, "Home slower"),
+    ("way of homing", "unknown", "At which end", {"home_by": "switch"}, "minus or plus"),
+    ("way of homing", "unknown", "No threshold", SWITCHED | {"home_by": "stall"}, "leaf stall"),
+    ("way of homing", "unknown", "may be approached is not known", SWITCHED | {"switch_overtravel": None}, "room behind"),
+    ("way of homing", "unknown", "with what it is, is not said", SWITCHED | {"homing_speed": None}, "below it"),
+    ("switch", "good", "Normally closed", wired("low", "high", "high"), "Nothing"),
+    ("switch", "tight", "Normally open", wired("high", "low", "high"), "other contact"),
+    ("switch", "short", "does nothing", wired("high", "high", "high"), "wrong input"),
+    ("switch", "unknown", "switch pressed", {"switch_free": "low"}, ""),
+    ("soft limits", "good", "-2 mm and 594 mm", SWITCHED | {"zero_offset": 0.004, "soft_limit_room": 0.002}, "Nothing"),
+    ("soft limits", "tight", "where the ends answer", SWITCHED, "Keep off by a little"),
+    ("soft limits", "short", "zero lies outside", SWITCHED | {"soft_limit_room": 0.002}, "Move zero inwards"),
+    ("soft limits", "short", "Nothing is left", SWITCHED | {"soft_limit_room": 0.4}, "Keep off less"),
+    ("soft limits", "short", "the moves span 300 mm", SWITCHED | {"zero_offset": 0.2, "soft_limit_room": 0.16}, "shorten"),
+    ("direction", "good", "turned round in the driver", seen("as it should", "driver"), "Nothing"),
+    ("direction", "short", "It went the other way", {"direction_seen": "the other way"}, "in one place only"),
+    ("direction", "short", "the other way", seen("the other way", "driver"), "turn it back there"),
+    ("direction", "short", "did not move", {"direction_seen": "not at all"}, "crossed pair"),
+    ("direction", "unknown", "not on record", {"direction_seen": "as it should"}, "nowhere"),
     ("belt tone", "good", "pulls 100 N of the 100 N", plucked(50.0), "Leave it"),
     ("belt tone", "tight", "pulls 81 N of the 100 N wanted: too little", plucked(45.0), "Tighten it"),
     ("belt tone", "tight", "pulls 100 N, the one measured before it 81 N", plucked(45.0, 50.0), "slacker one"),
@@ -362,7 +398,7 @@ def test_each_check_at_each_level(check: str, level: str, said: str, more: dict[
     assert nxt in found.next, found.next
     assert found.sentence.endswith((".", "?")) and "!" not in found.sentence + found.next
     assert found.headroom is None or 0 <= found.headroom <= 1
-    silent = ("locks", "not both", "no torque")
+    silent = ("locks", "not both", "no torque", "the work is", "Normally", "does nothing", "turned round", "other way", "not move")
     assert level == "unknown" or any(sign.isdigit() for sign in found.sentence) or any(word in said for word in silent)
 
 

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QPushBu
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
-from urban_mule.desk.app import application
+from urban_mule.desk.app import application, give_back
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.model.session import Session
@@ -26,7 +26,7 @@ TYPED = ("1", "12 mm", "0,5", "-3", "abc", "", "1e9", "1/8 in", "1,2,3", "±", "
 KEYS = (Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right,
         Qt.Key.Key_Space, Qt.Key.Key_Backspace, Qt.Key.Key_F9, Qt.Key.Key_Home, Qt.Key.Key_Delete)
 LEFT_ALONE = (  # what opens a dialog of files, a process, a port
-    "Practice bench", "Import CSV…", "Print", "Report", "Set it", "Save", "Listen", "Connect", "Search", "Export")
+    "Practice bench", "Import CSV…", "Print", "Report", "Set it", "Save", "Listen", "Connect", "Search", "Export", "Photograph")
 
 
 def random_user(folder: Path, seconds: int, seed: int) -> str:
@@ -65,6 +65,7 @@ def random_user(folder: Path, seconds: int, seed: int) -> str:
 
 
 def _memory() -> float:
+    give_back()
     return float(Path("/proc/self/statm").read_text(encoding="ascii").split()[1]) * os.sysconf("SC_PAGE_SIZE")
 
 

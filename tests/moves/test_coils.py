@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import re
 from itertools import combinations, permutations
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
+from PyQt6.QtCore import Qt
 from tests.driving import leaf_of
 
-from urban_mule.core.moves.coils import OPEN, Coil, Coils, coils_of, crossed, joined_in_one_phase, phase_of
+from urban_mule.core.moves.coils import OPEN, Coil, Coils, coils_of, crossed
+from urban_mule.core.moves.loops import HARD, LoopTest, joined_in_one_phase, loops_stand, phase_of
 from urban_mule.core.sheet.given import BadValue
 
 COLOURS = "abcdefgh"
@@ -88,6 +91,56 @@ def test_the_loop_and_the_shaft_tell_the_rest_of_eight_leads() -> None:
         assert series == 2.0, "in series they add"
         assert said["parallel"].startswith("join a with d" if turned else "join a with c")
     assert phase_of((True, True)) == "two phases" and "do not hold" in phase_of((False, False))
+
+
+def test_eight_leads_are_told_by_at_most_four_loops_whatever_belongs_together() -> None:
+    """Every way to pair four coils and to turn them round, with the hand on the shaft reckoned from their electromotive forces."""
+    random, most = np.random.default_rng(6), 0
+    for _ in range(400):
+        order, turned = random.permutation(4), random.integers(0, 2, 4) * 2 - 1
+        coils = [Coil((f"p{n}", f"q{n}"), "", 1.6) for n in range(4)]
+        phase = {coils[order[n]]: (n // 2, int(turned[order[n]])) for n in range(4)}
+        tests: list[LoopTest] = []
+        while (stand := loops_stand(coils, tests)).next is not None:
+            one, other = (phase[coil] for coil in stand.next)
+            hard = HARD[2] if one[0] != other[0] else HARD[0] if one[1] != other[1] else HARD[1]
+            tests.append(LoopTest(*stand.next, hard))
+            assert len(tests) < 9
+        most = max(most, len(tests))
+        for way, gives in (("series", 2.0), ("parallel", 1.0)):
+            for said in stand.wirings[way].split(". Phase B: "):
+                ends = re.findall(r"[pq]\d", said)
+                sign = {end: (1 if end[0] == "p" else -1) * phase[coils[int(end[1])]][1] for end in ends}
+                if way == "series":  # the joined ends are a second and a first one, so that the forces add
+                    assert sign[ends[0]] == -sign[ends[1]] and len({phase[coils[int(end[1])]][0] for end in ends}) == 1
+                else:
+                    assert sign[ends[0]] == sign[ends[1]] and sign[ends[2]] == sign[ends[3]] and gives == 1.0
+    assert most == 4
+    never = [LoopTest(coils[0], one, HARD[2]) for one in coils[1:]]
+    assert "begin anew" in loops_stand(coils, never).sentence
+    assert "do not hold" in loops_stand(coils, [LoopTest(coils[0], coils[1], HARD[3])]).sentence
+
+
+def test_a_crossed_plug_and_the_loops_of_eight_leads_are_asked_for_in_the_window(demo_copy: Path, qtbot: Any) -> None:
+    window, leaf = leaf_of(demo_copy, qtbot, "Moves", "coils")
+    ohms = window.session.axis.motor.phase_resistance
+    window.session.edit(window.session.axis_path("coil_resistances"), f"a b {ohms}\nc d {ohms}")
+    leaf.bring_up_to_date()
+    for text, said in (("a c, b d", "crossed pair"), ("a b, c d", "Plugged right"), ("a b c", "not two leads for each phase")):
+        leaf.plug.setText(text)
+        leaf.plug.editingFinished.emit()
+        assert said in leaf.plug_said.text()
+    eight = "\n".join(f"{pair} {ohms / 2}" for pair in ("a b", "c d", "e f", "g h"))
+    path = window.session.axis_path
+    window.session.edit_all([(path("motor", "leads"), 8), (path("coil_resistances"), eight)])
+    leaf.bring_up_to_date()
+    assert "join a with c, and b with d" in leaf.join.text() and not leaf.keys["hard as joined"].isHidden()
+    for answer in ("hard both ways", "hard as joined", "hard turned round"):
+        qtbot.mouseClick(leaf.keys[answer], Qt.MouseButton.LeftButton)
+    assert "phase A: join b and f; the phase is a and e" in leaf.join.text() and leaf.keys["hard as joined"].isHidden()
+    qtbot.mouseClick(leaf.keys["one back"], Qt.MouseButton.LeftButton)
+    assert len(window.session.axis.coil_loops.splitlines()) == 2
+    window.close()
 
 
 def test_the_coils_in_the_window_are_typed_kept_and_told(demo_copy: Path, qtbot: Any) -> None:

@@ -77,7 +77,7 @@ def test_the_search_in_the_window_is_led_kept_and_stale_when_conditions_change(d
     assert [one.answer for one in window.session.axis.stall_trials] == ["crashed", "early", "good", "good", "good"]
     window.session.edit(("axes", 0, "switch_overtravel"), 0.004)
     rows = {row.name: row for row in window.tag.rows}
-    assert rows["stall_threshold"].lines[0][0] == "62" and rows["homing_speed_limit"].on_machine == "not set yet"
+    assert rows["stall_threshold"].lines[0][0] == "62" and rows["homing_speed"].on_machine == "not set yet"
     window.session.edit(("axes", 0, "driver", "microsteps"), 32)
     leaf.bring_up_to_date()
     assert "does not hold any more: microsteps was 16, is 32" in leaf.said.text()

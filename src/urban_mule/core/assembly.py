@@ -14,10 +14,11 @@ CORE = "urban_mule.core"
 COMMON = (
     "motor.shaft", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads",
     "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective", "scale.lengths", "slack.reversal",
-    "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing", "proof.positioning",
+    "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing", "moves.ends",
+    "proof.positioning",
     "ring.spectrum", "ring.modes", "ring.shaper", "brief.reach", "brief.goals",
-    "motor.checks", "moves.checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks",
-    "load.checks")
+    "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks", "scale.checks", "slack.checks",
+    "ring.checks", "proof.checks", "load.checks")
 MOTIONS: dict[str, tuple[str, ...]] = {"linear": ("load.linear",), "rotary": ("load.rotary",)}
 MOTORS: dict[str, tuple[str, ...]] = {
     "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.banks", "drive.current",
@@ -29,7 +30,8 @@ RECORDS = (  # in the order in which solutions list what is given
     "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver", "drive.pulses:PulseTiming",
     "drive.interface:DriverInterface", "scale.steps:Controller",
     "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals", "scale.lengths:Expansion",
-    "slack.trend:BacklashLimit", "slack.upkeep:Running", "moves.homing:Homing", "moves.stall:StallSearch")
+    "slack.trend:BacklashLimit", "slack.upkeep:Running", "moves.homing:Homing", "moves.stall:StallSearch", "moves.ends:Ends",
+    "moves.directions:Directions")
 RECORDS_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear:LinearLoad",), "rotary": ("load.rotary:RotaryLoad",),
     "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver", "drive.current:DriverCurrent", "drive.driver_heat:DriverHeat",

@@ -14,6 +14,7 @@ from typing import Any
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, spread_targets
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
+from urban_mule.store.commissioning import facts_of, station_stands
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
@@ -49,6 +50,9 @@ X: dict[str, Any] = {
         "step_angle": STEP, "drag_torque": 0.04, "thermal_resistance": 1.9, "thermal_time_constant": 1500.0, "frame": 0.057,
         "length": 0.076, "leads": 4, "tolerances": {"holding_torque": 0.1, "phase_inductance": 0.2},
     },
+    "home_by": "switch", "home_end": "minus", "switch_overtravel": 0.006, "reaction_time": 0.02, "homing_speed": 0.06,
+    "zero_offset": 0.004, "soft_limit_room": 0.002, "switch_free": "low", "switch_pressed": "high", "switch_wire_off": "high",
+    "moves_what": "tool", "direction_seen": "as it should", "direction_turned_in": "connector",
     "lean_force": 25.0,
     "driver": {
         "name": "6.2 A switch driver, 60 V", "current_peak": 5.0, "microsteps": 16, "hold_fraction": 0.5, "cooling": "finned",
@@ -207,9 +211,27 @@ def first_drivers(file: ProjectFile, project: Project) -> None:
                {"current_peak": c["current_peak"]}, time)
 
 
+SEEN = {"coils": "Green and black are A, red and blue are B; 0.5 Ω each.",
+        "cable slack at full travel": "The chain lifts at the last 30 mm towards plus; one more clip wanted."}
+
+
+def first_power(project: Project) -> Project:
+    """X was put together station by station; one was seen otherwise, and one thing is set only for now."""
+    axis = project.axes[0]
+    solution = solve_axis(project, axis)
+    facts, taken = facts_of(project, axis, solution), (BEGUN - timedelta(hours=20)).isoformat()
+    answers = [{"station": one.station.name, "state": "otherwise" if "clip" in SEEN.get(one.station.name, "") else "done",
+                "by": "the first builder", "taken": taken, "note": SEEN.get(one.station.name, ""),
+                "conditions": {name: facts[name] for name in one.station.rests_on if name in facts}}
+               for one in station_stands(project, axis, solution)]
+    waiting = [{"set": "guard over the belt off, to see it run", "since": BEGUN.isoformat()}]
+    return edited(edited(project, ("axes", 0, "stations"), answers), ("axes", 0, "for_now"), waiting)
+
+
 def build_demo(path: Path) -> ProjectFile:
     """The demo project with its history, written to a new file. Raises BadFile."""
-    wrong_pulley = edited(demo_project(), ("axes", 0, "train", 1, "teeth"), 20)
+    built = first_power(demo_project())
+    wrong_pulley = edited(built, ("axes", 0, "train", 1, "teeth"), 20)
     file = ProjectFile.create(path, wrong_pulley, BEGUN)
     day = timedelta(days=1)
     file.write_entry("X", "note", "First build. The belt pulley was written down as 20 teeth.", BEGUN)
@@ -218,7 +240,7 @@ def build_demo(path: Path) -> ProjectFile:
     first_drivers(file, wrong_pulley)
     file.write_entry("X", "measured", "The axis moves 1.2 times what is commanded: 6/5. No calibration, a wrong pulley.",
                      BEGUN + day)
-    project = demo_project()
+    project = built
     file.commit(project, "X: pulley counted, 24 teeth", BEGUN + day + timedelta(hours=1))
     set_on_hardware(file, project, BEGUN + day + timedelta(hours=2), ("steps_per_unit",))
     file.write_entry("X", "set", "Counted the pulley: 24 teeth. Steps per unit set anew on the controller, before anything else"

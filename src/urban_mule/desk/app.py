@@ -8,6 +8,8 @@ import sys
 import tempfile
 import threading
 from collections.abc import Callable
+from contextlib import suppress
+from ctypes import CDLL
 from importlib import import_module
 from itertools import chain, count
 from pathlib import Path
@@ -27,6 +29,7 @@ from urban_mule.store.text_files import BadFile
 
 HANDED_ON = 5e-4  # s that a thread which works may keep the window waiting
 SETTLED = 500  # ms after which the start is over
+GIVEN_BACK = 20_000  # ms; it takes some 10 ms
 PREPARED_AFTER = 1200  # ms after which the other stages are built, their modules having been fetched
 
 
@@ -39,7 +42,16 @@ def application() -> QApplication:
         app.setApplicationName("Urban Mule")
         app.setDesktopFileName("urban-mule")
         theme.install(app)
+        from_time_to_time = QTimer(app, interval=GIVEN_BACK)
+        from_time_to_time.timeout.connect(give_back)
+        from_time_to_time.start()
     return app
+
+
+def give_back() -> None:
+    """Hand free memory back to the system: the C library keeps what short work left behind, scattered, for ever."""
+    with suppress(OSError, AttributeError):  # another C library does without
+        CDLL(None).malloc_trim(0)
 
 
 def has_display() -> bool:

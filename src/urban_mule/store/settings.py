@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
 from urban_mule.core.drive.current import way_of_entry
+from urban_mule.core.moves.ends import ANYWHERE
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
@@ -83,7 +84,7 @@ def settings_of(of: Settable) -> list[SettingRow]:
     """The rows of an axis, in the order in which they are set."""
     rows = [_current(of), switches_of(of), _gear(of), *(_plain(of, name) for name in (
         "microsteps", "steps_per_unit", "top_speed", "top_acceleration", "hold_fraction", "changeover_ticks", "bus_address")),
-        _backlash(of), _shaper(of), _plain(of, "homing_speed_limit"), _stall(of)]
+        _backlash(of), _shaper(of), *_ends(of), _stall(of), _direction(of)]
     return [_against(of, row, of.applied.get(row.name)) for row in rows if row is not None]
 
 
@@ -191,6 +192,38 @@ def _stall(of: Settable) -> SettingRow | None:
     """The threshold of a homing without a switch, once it was found or is used."""
     value = of.solution.get("stall_threshold")
     return None if value is None else SettingRow("stall_threshold", "Stall threshold", float(value), ((f"{value:g}", ""),))
+
+
+def _ends(of: Settable) -> tuple[SettingRow | None, ...]:
+    """Which end it homes to and by what, how fast, where zero lies from there, and the soft limits."""
+    get, sheet = of.solution.get, of.solution.sheet
+    by, end = get("home_by"), get("home_end")
+    if by == ANYWHERE:
+        return (SettingRow("home_end", "Home", by, ((by, ""),)),)
+    rows = [_plain(of, "homing_speed_limit") if get("homing_speed") is None else _decided(of, "homing_speed", "Home at")]
+    if end is not None:
+        whole, beneath = (f"{end}, {by}", f"by {by}") if by else (end, "")
+        rows.insert(0, SettingRow("home_end", "Home", whole, ((end, ""),), beneath=beneath))
+        rows.append(_decided(of, "zero_offset", "Zero from there"))
+    low, high = get("soft_limit_low"), get("soft_limit_high")
+    if low is not None and high is not None:
+        both = [units.show(float(one), sheet.unit("soft_limit_low"), of.system, 4) for one in (low, high)]
+        rows.append(SettingRow("soft_limits", "Soft limits", " to ".join(map(str, both)),
+                               tuple((one.number, one.unit) for one in both)))
+    return tuple(rows)
+
+
+def _decided(of: Settable, name: str, title: str) -> SettingRow:
+    """A given that is set as it is given."""
+    value = float(of.solution[name])
+    shown = units.show(value, of.solution.sheet.unit(name), of.system, 4)
+    return SettingRow(name, title, value, ((shown.number, shown.unit),))
+
+
+def _direction(of: Settable) -> SettingRow | None:
+    """Where the direction is turned round, once that is on record."""
+    where = of.solution.get("direction_turned_in")
+    return None if where is None else SettingRow("direction_turned_in", "Turned round", where, ((where, ""),))
 
 
 def _shaper(of: Settable) -> SettingRow | None:

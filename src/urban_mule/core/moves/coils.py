@@ -163,26 +163,12 @@ def _wirings(coils: list[Coil], leads: int) -> dict[str, str]:
                           " phase; hard both ways, of two."}
 
 
-def phase_of(turns_hard: tuple[bool, bool]) -> str:
-    """What two coils in one loop say when the shaft is turned: as joined, and with one of them turned round."""
-    match turns_hard:
-        case (True, True):
-            return "two phases"
-        case (False, False):
-            return "no loop: the joints do not hold, or a coil is broken"
-        case _:
-            return "one phase"
-
-
-def joined_in_one_phase(one: Coil, other: Coil, hard_as_joined: bool) -> dict[str, str]:
-    """How two coils of one phase are joined; hard_as_joined: whether the shaft turned hard in the loop of first end on first end
-    and second on second: then the coils drive each other round it, and the second has to be turned round.
-    """
-    (a, b), (c, d) = one.ends, other.ends
-    if hard_as_joined:
-        c, d = d, c
-    return {"series": f"join {b} and {c}; the phase is {a} and {d}",
-            "parallel": f"join {a} with {c}, and {b} with {d}; those two are the phase"}
+def typed_plug(text: str) -> tuple[tuple[str, str], ...]:
+    """Leads as they are plugged, such as `red blue, white green`: the two on each phase of the driver. Raises BadValue."""
+    pairs = [tuple(part.split()) for part in text.split(",") if part.strip()]
+    if any(len(pair) != 2 for pair in pairs) or len(pairs) > 2:
+        raise BadValue(f"“{text.strip()[:60]}” is not two leads for each phase, such as red blue, white green")
+    return tuple((one, other) for one, other in pairs)
 
 
 def crossed(coils: tuple[Coil, ...], plug: tuple[tuple[str, str], ...]) -> str:

@@ -51,7 +51,8 @@ def homing_comes_back(
                        "Move the switch by half a full step, or home onto an index.", headroom=0.0)
     said = f"Homing scatters by {microns(homing_scatter, unit)}"
     if accuracy_wanted is None:
-        return Verdict("unknown", f"{said}; the accuracy wanted is not given.", "Give it on the Brief.")
+        return Verdict("unknown", f"{said}; the accuracy wanted is not given.", "Give it on the Brief.",
+                       missing=("accuracy_wanted",))
     if 4 * homing_scatter > accuracy_wanted:
         return Verdict("tight", f"{said}; four times that is more than the accuracy wanted.",
                        "Approach the switch more slowly, or home onto an index.", headroom=0.2)

@@ -66,6 +66,11 @@ class Saving(QObject):
             {name: Applied(time, axis, name, value, computed_from) for name, value in values.items()})
         self._line(lambda: self.file.apply(axis, values, computed_from, time))
 
+    def attach(self, name: str, media_type: str, data: bytes) -> None:
+        """Keep a picture in the file."""
+        time = now()
+        self._line(lambda: self.file.attach(name, media_type, data, time))
+
     def keep_round(self, key: str, axis: str, kind: str, state: dict[str, Any], ended: bool) -> None:
         """Keep a round as far as it has come."""
         self._line(lambda: self.file.save_round(key, axis, kind, state, ended))

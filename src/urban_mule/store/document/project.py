@@ -5,7 +5,7 @@ A field is declared once, on a record of the core; its name, range and meaning h
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Self
+from typing import TYPE_CHECKING, Any, Literal, Self
 
 from pydantic import StrictBool, model_validator
 
@@ -17,6 +17,8 @@ from urban_mule.core.load.linear import LinearLoad
 from urban_mule.core.load.rotary import RotaryLoad
 from urban_mule.core.load.torque import AnyLoad
 from urban_mule.core.motor.heat import Surroundings
+from urban_mule.core.moves.directions import Directions
+from urban_mule.core.moves.ends import Ends
 from urban_mule.core.moves.homing import Homing
 from urban_mule.core.moves.stall import StallSearch
 from urban_mule.core.readings.gauge import Gauge
@@ -26,10 +28,11 @@ from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
 from urban_mule.core.slack.trend import BacklashLimit
 from urban_mule.core.slack.upkeep import Running, Upkeep
 from urban_mule.core.train.links import STAGES
-from urban_mule.store.document.base import Checked, Name, Strict, Text, part
+from urban_mule.store.document.base import Name, Strict, Text, part
+from urban_mule.store.document.commissioning import ForNow, StallTrialBody, StationAnswer
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
 from urban_mule.store.document.parts import AnyMotorModel, AnyStage, Follower, MoveModel, one_of
-from urban_mule.store.document.readings import READING_MODELS, Reading, plain_conditions
+from urban_mule.store.document.readings import READING_MODELS, Reading
 
 FORMAT = "urban-mule/1"
 
@@ -51,15 +54,6 @@ else:
     UpkeepModel = part("Upkeep", "a task of maintenance", Upkeep, base=UpkeepBody)
 
 
-class StallTrialBody(Strict):
-    """One trial of a threshold, and what held while it was made."""
-
-    what: ClassVar[str] = "a trial"
-    threshold: int
-    answer: Literal["crashed", "early", "good"]
-    conditions: Annotated[Any, Checked(plain_conditions)] = None
-
-
 class AxisBody(Strict):
     """One axis of the machine."""
 
@@ -73,7 +67,11 @@ class AxisBody(Strict):
     follower: Follower | None = None
     maintenance: tuple[UpkeepModel, ...] | None = None
     coil_resistances: Text = ""
+    coil_loops: Text = ""
+    coil_plug: Text = ""
     stall_trials: tuple[StallTrialBody, ...] | None = None
+    stations: tuple[StationAnswer, ...] | None = None
+    for_now: tuple[ForNow, ...] | None = None
     readings: tuple[AnyReading, ...] = ()
 
     @model_validator(mode="after")
@@ -139,11 +137,11 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
 
 if TYPE_CHECKING:
     class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit, Running,
-               Homing, StallSearch):
+               Homing, StallSearch, Ends, Directions):
         tolerances: dict[str, float] | None
 else:
     Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit,
-                Running, Homing, StallSearch, base=AxisBody)
+                Running, Homing, StallSearch, Ends, Directions, base=AxisBody)
 
 
 def from_practice(axis: Axis, kind: str) -> bool:

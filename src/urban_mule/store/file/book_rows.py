@@ -111,6 +111,18 @@ class Book(OpenFile):
             db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)", applied)
             db.executemany("insert into attachment (time, name, media_type, data) values (?, ?, ?, ?)", attachments)
 
+    def attach(self, name: str, media_type: str, data: bytes, time: datetime | None = None) -> None:
+        """Keep a picture or another file under a name. Raises BadFile when it cannot be written."""
+        with self._transaction() as db:
+            db.execute("insert into attachment (time, name, media_type, data) values (?, ?, ?, ?)",
+                       ((time or now()).isoformat(), name, media_type, data))
+
+    def attachment(self, name: str) -> bytes | None:
+        """What was kept last under a name, or None. Raises BadFile when it cannot be read."""
+        with self._looking():
+            found = self._db.execute("select data from attachment where name = ? order by id desc limit 1", (name,)).fetchone()
+            return found[0] if found and isinstance(found[0], bytes) else None
+
     def rename_axis(self, former: str, name: str) -> None:
         """Let the log and what is on the hardware follow an axis to its new name. Raises BadFile when it cannot be written."""
         with self._transaction() as db:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.core.moves.coils import Coils, coils_of, typed_resistances
+from urban_mule.core.moves.coils import Coil, Coils, coils_of, crossed, typed_plug, typed_resistances
+from urban_mule.core.moves.loops import HARD, SEPARATOR, loops_stand, typed_loops
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import Label
@@ -16,6 +17,7 @@ from urban_mule.desk.model.session import Session
 CAUTION = ("Power off, the driver's charge gone, the motor unplugged from it: a motor turned by hand makes a voltage, and a driver"
            " that is still joined can be destroyed by it.")
 HOW = "One line for each pair: two leads as you call them, and the ohms, or open. Any order; open ones may be left out."
+LOOPED, PHASES = 4, 2  # coils of a motor with eight leads; phases of a stepper
 PAUSE = 400  # ms after the last key until what is typed is looked at and kept
 
 
@@ -41,6 +43,19 @@ class CoilsPicture(Picture):
         right.addWidget(self.said)
         right.addWidget(self.listed, 1)
         right.addWidget(self.join)
+        self.plug = QLineEdit(placeholderText="as plugged: red blue, white green", accessibleName="Leads on phase A, on phase B")
+        self.plug.editingFinished.connect(self._plugged)
+        self.plug_said = Label(wordWrap=True)
+        right.addWidget(self.plug)
+        right.addWidget(self.plug_said)
+        keys = QHBoxLayout()
+        self.keys = {name: QPushButton(f"{number}  {name[:1].upper()}{name[1:]}", autoDefault=False)
+                     for number, name in enumerate((*HARD, "one back"), start=1)}
+        for name, button in self.keys.items():
+            button.clicked.connect(lambda _on, name=name: self.turned(name))
+            keys.addWidget(button)
+        right.addLayout(keys)
+        self._asked: tuple[Coil, Coil] | None = None
         row.addLayout(left, 2)
         row.addLayout(right, 3)
         self._later = QTimer(self, singleShot=True, interval=PAUSE)
@@ -61,7 +76,31 @@ class CoilsPicture(Picture):
                 return
         self._say()
 
+    def _write_down(self, key: str, text: str, label: str) -> None:
+        try:
+            self.session.edit(self.session.axis_path(key), text, f"{self.state.axis.name}: {label}")
+        except BadValue as why:
+            self.session.told.emit(f"{why}.")
+
+    def _plugged(self) -> None:
+        if self.plug.text().strip() != self.state.axis.coil_plug:
+            self._write_down("coil_plug", self.plug.text().strip(), "leads as plugged")
+            self._say()
+
+    def turned(self, name: str) -> None:
+        """How hard the shaft turned with the two coils that were asked about, or the last answer back."""
+        lines = self.state.axis.coil_loops.splitlines()
+        if name == "one back":
+            lines = lines[:-1]
+        elif self._asked is not None:
+            said = SEPARATOR.join(" ".join(one.ends) for one in self._asked)
+            lines = [line for line in lines if not line.startswith(f"{said}: ")] + [f"{said}: {name}"]
+        self._write_down("coil_loops", "\n".join(lines), "coils in one loop")
+        self._say()
+
     def redraw(self) -> None:
+        if not self.plug.hasFocus():
+            self.plug.setText(self.state.axis.coil_plug)
         text = self.state.axis.coil_resistances
         if self.editor.toPlainText().strip() != text and not self._later.isActive():
             self.editor.blockSignals(True)
@@ -73,6 +112,10 @@ class CoilsPicture(Picture):
         axis = self.state.axis
         leads = int(getattr(axis.motor, "leads", None) or 4)
         self.join.setText("")
+        self.plug_said.setText("")
+        self._asked = None
+        for widget in (self.plug, *self.keys.values()):
+            widget.hide()
         try:
             readings = typed_resistances(axis.coil_resistances)
             if not readings:
@@ -90,4 +133,38 @@ class CoilsPicture(Picture):
         self.listed.show_rows([RankedRow(" – ".join(one.ends), (f"{number_text(one.resistance, 3)} Ω", one.tap or "none"))
                                for one in found.coils])
         self.said.setText(" ".join(found.faults) if found.faults else f"{len(found.coils)} sound coils.")
-        self.join.setText("\n".join(f"{name[:1].upper()}{name[1:]}: {words}." for name, words in found.wirings.items()))
+        if found.faults:
+            return
+        if len(found.coils) == LOOPED:
+            self._show_loops(found)
+        else:
+            self.join.setText("\n".join(f"{name[:1].upper()}{name[1:]}: {words}." for name, words in found.wirings.items()))
+        self._show_plug(found)
+
+    def _show_loops(self, found: Coils) -> None:
+        """Four coils: led by one test after the other to which belong to one phase."""
+        axis = self.state.axis
+        try:
+            stand = loops_stand(found.coils, typed_loops(axis.coil_loops, found.coils))
+        except BadValue as why:
+            self.join.setText(f"{why}.")
+            return
+        self._asked = stand.next
+        for name, button in self.keys.items():
+            button.setVisible(stand.next is not None if name in HARD else bool(axis.coil_loops))
+        said = [f"{name[:1].upper()}{name[1:]}: {words}." for name, words in stand.wirings.items()]
+        self.join.setText("\n".join([stand.sentence, *said]))
+
+    def _show_plug(self, found: Coils) -> None:
+        """Whether the plug joins what belongs together; of eight leads the joints stand in between."""
+        if len(found.coils) == LOOPED:
+            return
+        self.plug.show()
+        try:
+            plug = typed_plug(self.state.axis.coil_plug)
+            wrong = crossed(found.coils, plug)
+        except BadValue as why:
+            wrong = f"{str(why)[:1].upper()}{str(why)[1:]}."
+            plug = ()
+        self.plug_said.setText(wrong or ("Plugged right: each phase of the driver has one coil." if len(plug) == PHASES else
+                                         "Type the leads on phase A, a comma, and those on phase B: a crossed pair is named."))

@@ -1,47 +1,139 @@
-"""Ends: where the axis stands after each homing, beside the size of a full step, and the room behind the switch."""
+"""Ends: the axis with its hard ends, switches, soft limits and zero; beneath it, where it stands after each homing."""
 
 from __future__ import annotations
 
-import numpy as np
+from typing import Any
 
-from urban_mule.desk.kit.chart import DASH, ChartPicture
-from urban_mule.desk.model.travel_units import small
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainter, QPolygonF
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from urban_mule.core.moves.ends import ANYWHERE
+from urban_mule.core.sheet.wording import distance
+from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, Label, painted, say
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.kit.theme import theme
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.stages.moves.homings import HomingsPicture
+
+CAUTION = ("Home with a hand on the stop, slowly, the first time from the middle of the travel. When it does not slow down, or"
+           " grinds, stop it by removing power.")
+LEAST_SHARE = 0.035  # of the length at which what is small is still seen
 
 
-class EndsPicture(ChartPicture):
-    """Places over the number of the homing; full steps as lines."""
+class EndsPicture(Picture):
+    """The axis from end to end over the homings taken for the record."""
 
-    needs = frozenset({"homing_reading", "homing_scatter", "step_angle", "travel_per_radian"})
-    about = "Homing: where it stands, time after time"
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 4)
+        box.setSpacing(2)
+        self.drawn = AxisDrawn()
+        self.homings = HomingsPicture(session)
+        self.caution = Label(CAUTION, objectName="caution", wordWrap=True)
+        self.caution.setContentsMargins(12, 0, 12, 0)
+        for widget, share in ((self.drawn, 5), (self.homings, 6), (self.caution, 0)):
+            box.addWidget(widget, share)
 
     def redraw(self) -> None:
-        (to_small, unit), solution, chart = small(self.state), self.state.solution, self.chart
-        chart.name_axes("homing", f"place, {unit}")
-        reading = solution.get("homing_reading")
-        if reading is None:
-            chart.empty("Not homed yet for the record. Ten homings with an indicator tell whether it comes back to one place: take"
-                        " homing, below. Approach the switch no faster than “Approach at most”.")
+        self.drawn.show_axis(self.state)
+        self.homings.of = self.of
+        self.homings.redraw()
+
+
+class AxisDrawn(QWidget):
+    """A rail with its ends; lengths are true to each other as far as they can be seen."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMinimumHeight(136)
+        self.state: Any = None
+
+    def show_axis(self, state: Any) -> None:
+        """Take the numbers over."""
+        self.state = state
+        get, unit = state.solution.get, state.axis.unit
+        said = [f"{words} {distance(float(value), unit)}" for words, name in (
+            ("travel", "travel"), ("soft limit below at", "soft_limit_low"), ("soft limit above at", "soft_limit_high"),
+            ("room behind the switch", "switch_overtravel")) if (value := get(name)) is not None]
+        self.setAccessibleName(f"The axis: homes by {get('home_by') or 'what is not said'}, at"
+                               f" {get('home_end') or 'an end that is not said'}; {'; '.join(said)}")
+        self.update()
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        painter.fillRect(self.rect(), theme.color("panel"))
+        get, unit = self.state.solution.get, self.state.axis.unit
+        travel = get("travel")
+        if travel is None:
+            say(painter, QRectF(16, 0, self.width() - 32.0, self.height()), "The axis is drawn once its travel is given, on Load.",
+                "muted", 14, align=CENTRE)
             return
-        chart.restart()
-        places = reading.places * to_small
-        step, r = solution.get("step_angle"), solution.get("travel_per_radian")
-        full = None if step is None or r is None else float(step * r * to_small)
-        middle = float(np.median(places))
-        span = max(float(np.ptp(places)), 1e-9)
-        if full is not None and 0.2 * full < span:
-            span = max(span, 1.2 * full)
-        chart.frame((0.5, places.size + 0.5), (middle - 0.9 * span, middle + 0.9 * span))
-        if full is not None and full < 1.8 * span:
-            for n in range(-4, 5):
-                if abs(n * full) < 0.9 * span:
-                    chart.horizontal(middle + n * full, "muted", 1.0, DASH)
-            chart.text(places.size + 0.5, middle + (full if full < 0.9 * span else 0), "a full step", "muted", (1, 1.2), 12)
-        numbers = np.arange(1, places.size + 1)
-        chart.line(numbers, places, "line", 1.2)
-        chart.dots(numbers, places, "blue", 9, "o")
-        scatter = solution.get("homing_scatter")
-        if scatter is not None:
-            s = scatter * to_small
-            mean = float(places.mean())
-            chart.band(np.array([0.5, places.size + 0.5]), np.full(2, mean - 2 * s), np.full(2, mean + 2 * s), "accent", 30)
-            chart.text(0.6, mean + 2 * s, f"scatters by {s:.3g} {unit}", "accent", (0, 1.2), 13)
+        travel, by, end = float(travel), get("home_by"), get("home_end")
+        over = max(float(get("switch_overtravel") or 0.0), LEAST_SHARE * travel)
+        left, right, y = 30.0, self.width() - 30.0, 0.5 * self.height()
+        scale = (right - left) / (travel + 2 * over)
+
+        def at(place: float) -> float:
+            """Where a place lies, counted from the switch of the minus end."""
+            return left + (place + over) * scale
+
+        known = get("switch_overtravel")
+        behind = "" if known is None or end is None or by in (None, ANYWHERE, "stall") else (
+            f", {distance(float(known), unit)} behind the switch")
+        self._rail(painter, left, right, y, {end: behind})
+        ends = {"minus": 0.0, "plus": travel}
+        for name, place in ends.items():
+            self._end(painter, at(place), y, name, by if name == end else None, by == ANYWHERE)
+        low, high = get("soft_limit_low"), get("soft_limit_high")
+        offset = float(get("zero_offset") or 0.0)
+        if low is not None and high is not None and end is not None:
+            zero = offset if end == "minus" else travel - offset
+            self._allowed(painter, at(zero + float(low)), at(zero + float(high)), y,
+                          (distance(float(low), unit), distance(float(high), unit)))
+            self._zero(painter, at(zero), y, "zero")
+        elif by == ANYWHERE:
+            self._zero(painter, at(0.42 * travel), y, "zero, wherever it is set")
+
+    def _rail(self, painter: QPainter, left: float, right: float, y: float, behind: dict[str | None, str]) -> None:
+        """The rail between its hard ends; behind: what is said of the one at that end."""
+        painter.setPen(theme.pen("ink", 3.0))
+        painter.drawLine(QPointF(left, y), QPointF(right, y))
+        painter.setBrush(theme.color("ink"))
+        painter.drawRect(QRectF(left - 7, y - 20, 7, 40))
+        painter.drawRect(QRectF(right, y - 20, 7, 40))
+        half = (right - left) / 2
+        say(painter, QRectF(left - 7, y + 46, half, 16), f"hard end{behind.get('minus', '')}", "muted", 12)
+        say(painter, QRectF(right + 7 - half, y + 46, half, 16), f"hard end{behind.get('plus', '')}", "muted", 12, align=RIGHT)
+
+    def _end(self, painter: QPainter, x: float, y: float, name: str, by: str | None, anywhere: bool) -> None:
+        """What finds an end, where it is used; else only where the travel ends."""
+        used = by is not None and not anywhere
+        painter.setPen(theme.pen("accent" if used else "line", 2.0 if used else 1.2))
+        painter.setBrush(theme.color("accent" if used else "panel"))
+        if used and by is not None and "switch" in by:
+            painter.drawPolygon(QPolygonF([QPointF(x - 8, y - 26), QPointF(x + 8, y - 26), QPointF(x, y - 8)]))
+        else:
+            painter.drawLine(QPointF(x, y - 14), QPointF(x, y + 14))
+        said = f"{name}: homes here by {by}" if used else name
+        room, color = 280.0, "accent" if used else "muted"
+        left = name == "minus"
+        say(painter, QRectF(x - 10 if left else x + 10 - room, y - 48, room, 16), said, color, 12, align=LEFT if left else RIGHT)
+
+    def _allowed(self, painter: QPainter, low: float, high: float, y: float, said: tuple[str, str]) -> None:
+        painter.fillRect(QRectF(low, y - 5, high - low, 10), theme.color("good", 90))
+        painter.setPen(theme.pen("good", 2.0))
+        for x, words, back in ((low, said[0], 0.0), (high, said[1], 90.0)):
+            painter.setPen(theme.pen("good", 2.0))
+            painter.drawLine(QPointF(x, y - 12), QPointF(x, y + 12))
+            say(painter, QRectF(x - back, y + 12, 90, 16), words, "good", 12, bold=True, align=RIGHT if back else LEFT)
+        say(painter, QRectF(low, y - 26, high - low, 16), "the controller lets it go here", "good", 12, align=CENTRE)
+
+    def _zero(self, painter: QPainter, x: float, y: float, words: str) -> None:
+        painter.setPen(theme.pen("ink", 1.6))
+        painter.setBrush(theme.color("paper"))
+        painter.drawEllipse(QPointF(x, y), 6, 6)
+        say(painter, QRectF(x - 80, y + 30, 160, 16), words, "ink", 12, bold=True, align=CENTRE)
+

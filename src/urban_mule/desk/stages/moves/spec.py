@@ -6,9 +6,10 @@ from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.moves"
 SPEC = StageSpec(
-    "Moves", (("cycle", "urban_mule.desk.shared.cycle:CyclePicture"), ("ends", f"{ROOM}.ends:EndsPicture"),
-              ("stall", f"{ROOM}.stall:StallPicture"), ("ladder", f"{ROOM}.ladder:LadderPicture"),
-              ("coils", f"{ROOM}.coils:CoilsPicture")), (),
+    "Moves", (("cycle", "urban_mule.desk.shared.cycle:CyclePicture"), ("first power", f"{ROOM}.first_power:FirstPowerPicture"),
+              ("coils", f"{ROOM}.coils:CoilsPicture"), ("directions", f"{ROOM}.directions:DirectionsPicture"),
+              ("ends", f"{ROOM}.ends:EndsPicture"), ("stall", f"{ROOM}.stall:StallPicture"),
+              ("ladder", f"{ROOM}.ladder:LadderPicture")), (),
     (("cycle_duration", ""),
      ("top_speed", "cycle"),
      ("top_acceleration", "cycle"),
@@ -16,11 +17,14 @@ SPEC = StageSpec(
      ("braking_distance", ""),
      ("regenerated_energy", "")),
     "Keep clear while it moves. A soft stop is a convenience; the emergency stop must remove power.", ("homing", "ladder"),
-    standing=("cycle", "ends", "stall", "ladder", "coils"),
+    standing=("cycle", "first power", "coils", "directions", "ends", "stall", "ladder"),
     behind={
-        "ends": Behind(of("axis", "switch_overtravel", "reaction_time", "homing_acceleration"), (
-            ("homing_speed_limit", ""), ("homing_scatter", "homing"), ("homing_greatest_step", ""),
-            ("homing_full_steps", "homing"))),
+        "first power": Behind((), ()),
+        "directions": Behind(of("axis", "moves_what", "direction_seen", "direction_turned_in"), ()),
+        "ends": Behind(of("axis", "home_by", "home_end", "homing_speed", "zero_offset", "soft_limit_room", "switch_overtravel",
+                          "reaction_time", "homing_acceleration", "switch_free", "switch_pressed", "switch_wire_off"), (
+            ("homing_speed_limit", "way of homing"), ("soft_limit_low", "soft limits"), ("soft_limit_high", "soft limits"),
+            ("homing_scatter", "homing"), ("homing_greatest_step", ""), ("homing_full_steps", "homing"))),
         "stall": Behind(of("axis", "stall_lowest", "stall_highest", "stall_greater_is", "stall_threshold"), ()),
         "coils": Behind(of("motor", "leads", "wiring", "phase_resistance"), ()),
         "ladder": Behind(of("motor", "torque_factor"), (

@@ -14,7 +14,7 @@ from urban_mule.desk.kit.painting import Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.session import Session
-from urban_mule.store.document.project import StallTrialBody
+from urban_mule.store.document.commissioning import StallTrialBody
 
 CAUTION = ("The axis runs onto its hard end: slowly, low current, a hand on the stop, nothing in between. When it grinds, stop it"
            " and answer crashed; power off before a hand goes in. A switch kept beside it is a school of its own.")

@@ -1,0 +1,173 @@
+"""Stations from assembly to first power, made from this very axis: what could hurt, what to do, what to see."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from urban_mule.core.drive.interface import WANTED
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.wording import size
+
+STATES = ("done", "not done", "otherwise")
+STILL_CHARGED = 60.0  # V from which a supply's charge is dangerous to touch; below it can still weld and burn
+Facts = Mapping[str, Any]
+
+
+@record(frozen=True)
+class Station:
+    """One thing to do before the axis is moved. rests_on: the facts of which a change makes it due again."""
+
+    name: str
+    caution: str
+    do: str
+    see: str
+    rests_on: tuple[str, ...] = ()
+
+
+@record(frozen=True)
+class StationStand:
+    """A station with how it stands: done, not done, otherwise, due again or open; since: what changed after it was answered."""
+
+    station: Station
+    state: str
+    since: str = ""
+
+
+def stations_of(facts: Facts) -> tuple[Station, ...]:
+    """The stations of an axis in their order.
+
+    facts: what is known of it in words and numbers, by name: links (tuple of kinds), motion, vertical, motor kind, motors, leads,
+    brake, driver, interface, address, supply voltage, banks, belt tension, stall signal; a fact that is not known is left out.
+    """
+    return (*_assembly(facts), *_wiring(facts), *_power(facts))
+
+
+def _assembly(facts: Facts) -> list[Station]:
+    """How it goes together, where that decides what is measured later."""
+    links = facts.get("links", ())
+    pinch = "Nothing is powered. Fingers out of belts, pinions and between carriage and end."
+    found = []
+    if "screw" in links:
+        found += [
+            Station("preload nut", pinch,
+                    "Put the preloaded nut on the right way round: its sprung half away from the load's usual pull. Turn the screw"
+                    " by hand over the whole travel.",
+                    "It drags slightly and evenly. Free play means no preload; roughness means too much, or dirt.", ("train",)),
+            Station("alignment at the near end", pinch,
+                    "Loosen the nut's mount, bring the carriage as near to the fixed bearing as it goes, tighten the mount there,"
+                    " then go to the far end and feel.",
+                    "It turns as easily at the near end as at the far one.", ("train",))]
+    if "coupling" in links:
+        found.append(Station("motor before coupling", pinch,
+                             "Tighten the motor's screws first, then the coupling on the screw, then on the motor: so nothing is"
+                             " pressed along its axis. Set screws stand on the flat.",
+                             "The coupling is neither stretched nor squeezed; a mark across it stays in line after a hard stop.",
+                             ("train", "motor")))
+    if "belt" in links:
+        pulled = f" to {facts['belt tension']:.3g} N" if facts.get("belt tension") else ""
+        found.append(Station("belt tension", pinch,
+                             f"Tension the belt{pulled}, the carriage at mid-travel; the pulley's set screws stand on the flat,"
+                             " with thread lock. Slack adds the tone of the free span.",
+                             "Both strands stay tight when the carriage is pushed hard either way; the belt runs off no flange.",
+                             ("train",)))
+    if "rack" in links:
+        found.append(Station("pinion seated and sprung", pinch,
+                             "Seat the pinion on the rack along the whole travel, then load its spring. Both screws of the pinion"
+                             " stand on the flat.",
+                             "No tooth knocks when the carriage is rocked by hand, at either end and in the middle.", ("train",)))
+    if int(facts.get("motors", 1)) > 1:
+        found.append(Station("beam square before its motors", pinch,
+                             "Bring both sides against their stops with the motors free, then fasten the second side.",
+                             "Both sides touch together; the beam rolls without a hand that steers it.", ("train", "motors")))
+    return found
+
+
+def _wiring(facts: Facts) -> list[Station]:
+    off = "Power off and the plug out. Mains is wired by a licensed electrician under local code."
+    voltage = facts.get("supply voltage")
+    charge = "" if voltage is None else (f" The supply holds its {size(voltage)} V for minutes: measure it before touching" +
+                                         (", it can kill." if voltage >= STILL_CHARGED else "; it burns rings and tools."))
+    found = [
+        Station("old wiring photographed", off, "Take a photograph of the wiring as it is, each connector near enough to read,"
+                " and put labels on both ends.", "One can put it back from the picture alone."),
+        Station("polarity and connectors", off + charge,
+                "Measure the polarity at the driver's terminals before the plug goes in. Tug at each wire; look for strands that"
+                " reach to the next terminal.", "Plus is on plus. Each connector clicks and stands the right way round.",
+                ("driver", "supply voltage")),
+        Station("coils", off + " Unplug the motor before it is turned by hand: turned, it makes a voltage that can destroy the"
+                               " driver.",
+                "Find the leads that belong together with the ohmmeter: leaf coils." if facts.get("motor kind") == "stepper" else
+                "Compare motor, encoder and brake plug with the sheet, lead by lead.",
+                "Each phase has its own two leads." if facts.get("motor kind") == "stepper" else "Each lead is where the sheet"
+                " has it.",
+                ("motor", "leads", "wiring")),
+        Station("screws and boards", off, "Turn the cabinet over in mind: count screws, washers and strands. No board lies on"
+                " metal; no screw reaches a track.", "Nothing loose, nothing touching.", ("driver",)),
+        Station("cable slack at full travel", "Nothing is powered. Fingers out of chain and guide.",
+                "Push the axis by hand to both ends, the motor unplugged.",
+                "No cable is pulled, bent hard or rubbed, and the chain does not lift.", ("travel",))]
+    if int(facts.get("motors", 1)) > 1:
+        found.append(Station("leader and follower alike", off + charge,
+                             "Lay both drivers side by side: switches, jumpers, trimmer, wires. The second motor turns the other"
+                             " way where it is mounted mirrored.",
+                             "They differ in nothing but what was meant: see the tag, leader and follower.",
+                             ("driver", "follower", "microsteps", "current_peak")))
+    mode = facts.get("interface")
+    if mode in WANTED:
+        wants = WANTED[mode]
+        found.append(Station(f"interface: {mode}", off + charge, f"Set {wants.jumpers}. Wires: {wants.wires}.",
+                             f"As drawn on Drive. {wants.left_wrong[:1].upper()}{wants.left_wrong[1:]}.", ("driver", "interface")))
+    if facts.get("address") is not None and mode in ("bus", "single wire"):
+        found.append(Station("address on the bus", off, f"Give this driver the address {facts['address']:g}, alone on the wire,"
+                             " then join it.", "It answers at this address and at no other.", ("driver", "address")))
+    return found
+
+
+def _power(facts: Facts) -> list[Station]:
+    found = []
+    if facts.get("vertical"):
+        held = "Try the brake: release it for a blink over a block of wood" if facts.get("brake") else (
+            "It has no brake: keep the block beneath it whenever power is off")
+        found.append(Station("what falls", "A vertical axis drops when power goes. Never a hand or a head beneath it.",
+                             f"Block the load from beneath. {held}.", "It stays where it is, power on and off.",
+                             ("vertical", "brake", "motor")))
+    first = "Low current first, half of what is computed" if facts.get("motor kind") == "stepper" else "Low torque limit first"
+    found += [
+        Station("emergency stop tried", "The emergency stop must remove power by a contactor; a soft stop is a convenience beside"
+                " it. Local code decides; this program certifies nothing.",
+                "Press it before the first move: the drivers go dark.", "Power is gone at every driver, and comes back only by"
+                " hand."),
+        Station("first power", "Nobody within reach, a hand on the stop, the coupling open or the belt off where that can be. Never"
+                " plug or unplug a motor while its driver is on.",
+                f"{first}; write that on the list of what is set only for now. Switch on, look, listen, smell.",
+                "It holds without getting hot. Buzzing and not turning: a pair is crossed, see coils.",
+                ("motor", "driver", "supply voltage", "current_peak")),
+    ]
+    return found
+
+
+def stands(stations: tuple[Station, ...], answers: Mapping[str, tuple[str, Facts]], facts: Facts) -> tuple[StationStand, ...]:
+    """How each station stands. answers: by the station's name what was answered, and the facts of then."""
+    found = []
+    for one in stations:
+        if one.name not in answers:
+            found.append(StationStand(one, "open"))
+            continue
+        state, then = answers[one.name]
+        changed = [f"{name.replace('_', ' ')} was {_said(then.get(name))}, is {_said(facts.get(name))}" for name in one.rests_on
+                   if not _same(then.get(name), facts.get(name))]
+        found.append(StationStand(one, "due again" if changed and state == "done" else state, "; ".join(changed)))
+    return tuple(found)
+
+
+def _same(one: Any, other: Any) -> bool:
+    if isinstance(one, (int, float)) and isinstance(other, (int, float)):
+        return bool(abs(one - other) <= 1e-6 * max(abs(one), abs(other)))
+    return bool(one == other)
+
+
+def _said(value: Any) -> str:
+    if value is None:
+        return "not known"
+    return f"{value:.4g}" if isinstance(value, (int, float)) and not isinstance(value, bool) else str(value)

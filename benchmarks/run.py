@@ -5,6 +5,7 @@
   visits      the longest that a first visit to a stage or leaf keeps the window from answering, soon after the start and later
   scratch     the demo's X axis solved from nothing: every quantity and verdict but the acceleration record's analysis
   record      60 s at 3.2 kHz in three directions: whole analysis over bare scipy.signal.welch with the same settings
+  practice    the simulated axis against real time, and the frames of the axis that moves before one's eyes
   start-up    process start to a painted demo window over a bare PyQt6 and pyqtgraph window with one plot
   memory      of the process with the demo open and every stage visited
   solve       `urban-mule solve` over `python -c "import numpy, pydantic"`
@@ -305,6 +306,65 @@ def bench_visits(demo: Path) -> None:
               + ", ".join(f"{where} {t:.0f}" for where, t in medians.items()))
 
 
+def bench_practice(demo: Path) -> None:
+    from urban_mule.bench.devices import RESTING
+    from urban_mule.bench.sessions.carried import usual, walk
+    from urban_mule.bench.sessions.kinds import steps_of
+    from urban_mule.demo.courtyard import demo_project
+    from urban_mule.demo.practice import plan_of, practice_machine
+
+    project = demo_project()
+    axis = project.axis("X")
+    machine = practice_machine(project, axis, 1)
+    plan, found = plan_of(axis, machine.solution), []
+    speed = float(machine.solution["top_speed"])
+    for kind, changed in (("positioning", {}), ("ladder", {}), ("acceleration", {"duration": "60"})):
+        settings, real, at = usual(kind, plan, **changed), 0.0, 0.0
+        for step in steps_of(kind, plan, settings):
+            for act in step.does:
+                if act[0] in ("move", "run"):
+                    real, at = real + abs(act[1] - at) / (act[2] if act[0] == "run" else speed), act[1]
+                real += act[3] + 2 * RESTING if act[0] == "record" else 0.0
+        took = spent(lambda kind=kind, settings=settings: walk(kind, plan, settings, machine, lambda *_: True), 3)
+        found.append((real / took, kind))
+    print("practice   simulated axis against real time (at least 20): " + ", ".join(f"{kind} {ratio:.0f}" for ratio, kind in found))
+    bench_frames(demo)
+
+
+def bench_frames(demo: Path) -> None:
+    """Ten seconds of the axis moving before one's eyes, frame by frame."""
+    from PyQt6.QtCore import QEvent, QObject
+
+    from urban_mule.desk.app import Desk, application
+    from urban_mule.desk.walk import settle
+    from urban_mule.store.file.project_file import ProjectFile
+
+    class Watch(QObject):
+        def eventFilter(self, _of: Any, event: Any) -> bool:
+            if event.type() == QEvent.Type.Paint:
+                painted.append(time.perf_counter())
+            return False
+
+    app, painted, watch = application(), list[float](), Watch()
+    window = Desk().show(ProjectFile.open(demo))
+    window.show_stage("Moves")
+    picture = window.stage.leaves.picture
+    settle(window.session)
+    begun = time.perf_counter()
+    while time.perf_counter() < begun + 3:  # the stages that are built ahead are built
+        app.processEvents()
+    picture.moving.installEventFilter(watch)
+    picture.run()
+    begun = time.perf_counter()
+    while time.perf_counter() < begun + 10:
+        app.processEvents()
+        time.sleep(0.0005)
+    gaps = sorted(later - earlier for earlier, later in itertools.pairwise(painted))
+    print(f"frames     {len(painted)} of the moving axis in 10 s, {gaps[-1] * 1e3:.0f} ms at most (at most 33), median"
+          f" {statistics.median(gaps) * 1e3:.0f} ms")
+    window.close()
+
+
 def main() -> None:
     from urban_mule.demo.courtyard import build_demo
 
@@ -317,6 +377,7 @@ def main() -> None:
         bench_edit(demo)
         bench_flat(Path(folder))
         bench_visits(demo)
+        bench_practice(demo)
         a, b, ratio = paired(process("-c", DEMO_WINDOW + LEAVE, str(demo)), process("-c", BARE_WINDOW + LEAVE), 11)
         print(f"start-up   {a:6.2f} s, bare window {b:.2f} s: ratio {ratio:.2f} (aim 1.5, at most 2)")
         memory = subprocess.run([sys.executable, "-c", DEMO_WINDOW + MEMORY, str(demo)], check=True, capture_output=True, text=True)

@@ -148,13 +148,10 @@ def salvage_command(path: Path, new: Path | None) -> int:
 
 def practice_bench_command(path: Path | None, name: str | None, number: int | None, session: int, pace: float | None) -> int:
     """Serve a simulated axis until the process is ended; 2 with one sentence on bad input."""
-    import zlib
-
     from urban_mule.bench.practice import PACE, practice_peer, serve_socket, serve_terminal
-    from urban_mule.bench.simulated.axis import invented_truth
     from urban_mule.demo.courtyard import demo_project
+    from urban_mule.demo.practice import practice_machine
     from urban_mule.store.exchange.open_json import parse_project, read_project
-    from urban_mule.store.solve import solve_axis
     from urban_mule.store.text_files import BadFile
 
     def told(address: str) -> None:
@@ -168,8 +165,8 @@ def practice_bench_command(path: Path | None, name: str | None, number: int | No
     except (BadFile, KeyError, IndexError) as why:
         sys.stderr.write(f"{why if isinstance(why, BadFile) else f'{path}: there is no axis {name!r}.'}\n")
         return BAD_INPUT
-    truth = invented_truth(zlib.crc32(f"{project.name} {axis.name}".encode()), session)
-    peer = practice_peer(solve_axis(project, axis), truth, axis.name, axis.motion == "linear", PACE if pace is None else pace)
+    machine = practice_machine(project, axis, session)
+    peer = practice_peer(machine, axis.name, axis.motion == "linear", PACE if pace is None else pace)
 
     def go_on() -> bool:  # whoever piped a project in takes the bench along when it ends
         return not piped or os.getppid() == begun

@@ -41,7 +41,7 @@ NEEDED = {"tone": {"span": "420", "linear_mass": "9.5"}, "drag": {"radius": "60"
 def peer(pace: float = 0.0, truth: Truth = TRUTH) -> Peer:
     solution = axis_sheet("linear", "stepper").solve(
         travel=0.5, train=(Screw(lead=0.01),), step_angle=np.pi / 100, microsteps=64, unit="mm")
-    return practice_peer(solution, truth, "X", True, pace)
+    return practice_peer(SimulatedAxis(solution, truth), "X", True, pace)
 
 
 @contextmanager

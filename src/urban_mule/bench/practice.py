@@ -8,10 +8,9 @@ import socket
 import tty
 from collections.abc import Callable
 
-from urban_mule.bench.simulated.axis import SimulatedAxis, Truth
+from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.bench.wire.peer import Peer, serve
 from urban_mule.bench.wire.ports import PATIENCE, SocketPort
-from urban_mule.core.sheet.solution import Solution
 
 PACE = 0.25  # s that a move takes before a person's eyes
 
@@ -37,9 +36,8 @@ class TerminalPort:
         os.close(self._there)
 
 
-def practice_peer(solution: Solution, truth: Truth, name: str, linear: bool, pace: float = PACE) -> Peer:
+def practice_peer(machine: SimulatedAxis, name: str, linear: bool, pace: float = PACE) -> Peer:
     """The machine's side of the protocol around a simulated axis."""
-    machine = SimulatedAxis(solution, truth)
     return Peer(machine, name, "m" if linear else "rad", machine.travel, pace)
 
 

@@ -73,8 +73,10 @@ def steps_ladder(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
         rung = f"{fast:.4g} {unit}/s with {quick:.4g} {unit}/s²"
         found.append(Step(
             f"returned[{n}]",
-            f"Zero the gauge. {rung}: {times} times {how}, {axis.said(distance)}. Read how far off it came back.",
-            BY_HAND + 2 * times * (distance / speed + speed / acceleration), float(n), (("zero",), *moves, ("read",))))
+            f"Go to 0 and zero the gauge. {rung}: {times} times {how}, {axis.said(distance)}. Read how far off"
+            " it is.",
+            BY_HAND + 2 * times * (distance / speed + speed / acceleration), float(n),
+            (("move", 0.0), ("zero",), *moves, ("read",))))
     return tuple(found)
 
 

@@ -23,6 +23,11 @@ HAND_SCATTER = 2e-3  # share of what a hand and its tool read
 RIPPLE_AT = 30e-6  # m: height of the first crest of the ripple on a test piece
 
 
+INDICATOR_RANGE = 1e-3  # m (or rad): what lies farther off is read by a scale, which has no sign to be wrong
+JAMS_AFTER = 3e-3  # m (or rad) that a beam goes before its two motors have racked it
+MOVES, BUZZES, RACKS = "moves", "buzzes", "racks"
+
+
 @dataclass(frozen=True)
 class HiddenMode:
     """A resonance of the simulated machine; weight: its share in each direction of the sensor."""
@@ -56,6 +61,9 @@ class Truth:
     homing_scatter: float = 1.5e-6
     warm_growth: float = 0.0  # of the whole travel, when warm
     warm_time: float = 1500.0  # s, time constant of warming
+    cable_lag: float = 0.0  # how far a dragging cable holds it back at the plus end; nothing up to mid-travel
+    indicator_sign: float = 1.0  # -1: the indicator counts the other way
+    shows: str = MOVES  # what is seen and heard on a short move
 
 
 def invented_truth(machine_seed: int, session: int) -> Truth:
@@ -75,12 +83,31 @@ def invented_truth(machine_seed: int, session: int) -> Truth:
     )
 
 
+def goes(solution: Solution, real: Solution) -> float:
+    """How far an axis goes for what it is commanded, its settings and parts being really others."""
+    meant, really = solution.get("step_length"), real.get("step_length")
+    return float(really / meant) if meant and really else 1.0
+
+
+def loses_steps(real: Solution, torque_factor: float, speed: float, acceleration: float, way: float) -> bool:
+    """Whether a motor loses steps on a move of this speed and acceleration, at both its ends, one way; False for a servo."""
+    asked, curve = real.get("asked_torque"), real.get("torque_curve")
+    if asked is None or curve is None or "step_angle" not in real.sheet.inputs:
+        return False
+    there = float(as_computed(curve)(np.asarray([speed / float(real["travel_per_radian"])]))[0])
+    return float(np.asarray(asked(acceleration, (way,)))) > torque_factor * there
+
+
 @dataclass
 class SimulatedAxis:
-    """A whole machine of one axis: mover, indicator, accelerometer, and the hand of a person beside it."""
+    """A whole machine of one axis: mover, indicator, accelerometer, and the hand of a person beside it.
+
+    solution: the axis as the project has it, by which it is commanded; real: as its parts and settings really are.
+    """
 
     solution: Solution
     truth: Truth = field(default_factory=Truth)
+    real: Solution | None = None
     practice = True
 
     def __post_init__(self) -> None:
@@ -88,6 +115,7 @@ class SimulatedAxis:
         self.travel = float(self.solution.get("travel", 0.5) or 0.5)
         self._period = float(self.solution.get("travel_per_turn", 0.01))
         self._step = float(self.solution.get("step_length", 0.0))
+        self._goes = goes(self.solution, self.real or self.solution)
         self._enabled, self._commanded, self._real, self._moves = False, 0.0, 0.0, 0
         self._sweep: tuple[float, float, float] | None = None
         self._warming = self._pushed = self._lost = 0.0
@@ -117,14 +145,11 @@ class SimulatedAxis:
         if speed <= 0 or acceleration <= 0:
             raise DeviceError(f"a run at {speed:g} with {acceleration:g} goes nowhere; both are above 0")
         way = math.copysign(1.0, position - self._commanded)
-        asked, curve = self.solution.get("asked_torque"), self.solution.get("torque_curve")
-        if asked is not None and curve is not None and "step_angle" in self.solution.sheet.inputs:
-            r = float(self.solution["travel_per_radian"])
-            there = float(as_computed(curve)(np.asarray([speed / r]))[0])
-            if float(np.asarray(asked(acceleration, (way,)))) > self.truth.torque_factor * there:
-                uneven = way < 0  # the two ways never lose alike, so that out and back do not hide it from each other
-                lost = A_CYCLE * (2 * int(self._random.integers(1, 12)) + uneven)
-                self._lost -= way * lost * float(self.solution["step_angle"]) * r
+        real = self.real or self.solution
+        if loses_steps(real, self.truth.torque_factor, speed * self._goes, acceleration * self._goes, way):
+            uneven = way < 0  # the two ways never lose alike, so that out and back do not hide it from each other
+            lost = A_CYCLE * (2 * int(self._random.integers(1, 12)) + uneven)
+            self._lost -= way * lost * float(real["step_angle"]) * float(real["travel_per_radian"])
         self.move(position)
 
     def home(self) -> None:
@@ -135,10 +160,14 @@ class SimulatedAxis:
     def _rest(self, commanded: float) -> float:
         """Where the load comes to rest: the drive drags it through the clearance, the guides hold it there."""
         truth, share = self.truth, commanded / self.travel
+        if truth.shows == BUZZES:
+            return self._real
+        if truth.shows == RACKS and abs(commanded - self._real) > JAMS_AFTER:
+            return self._real + math.copysign(JAMS_AFTER, commanded - self._real) * float(self._random.uniform(0.0, 0.2))
         whole = round(commanded / self._step) * self._step if self._step else commanded
         driven = (
             self._lost
-            + whole * (1 + truth.scale_error)
+            + whole * self._goes * (1 + truth.scale_error)
             + truth.periodic_error * np.sin(2 * np.pi * commanded / self._period)
             + truth.bow * 4 * share * (1 - share)
             + truth.drift * self._moves * share
@@ -149,7 +178,8 @@ class SimulatedAxis:
 
     def _play(self, share: float) -> float:
         """Half of the clearance at a share of the travel."""
-        return (self.truth.clearance + self.truth.clearance_wear * share) / 2
+        dragged = self.truth.cable_lag * max(0.0, 2 * share - 1)
+        return (self.truth.clearance + self.truth.clearance_wear * share + dragged) / 2
 
     def hand(self, what: str, *values: float) -> float:
         """As `Machine.hand` says. Raises DeviceError."""
@@ -174,7 +204,9 @@ class SimulatedAxis:
         return math.sqrt(self._pretension / linear_mass) / (2 * span)
 
     def _drag(self, radius: float) -> float:
-        return self.truth.preload_torque / radius
+        real = self.real or self.solution  # a guide that binds is felt at the shaft too
+        binding = (real.get("friction_load") or 0.0) - (self.solution.get("friction_load") or 0.0)
+        return (self.truth.preload_torque + binding * float(self.solution.get("travel_per_radian") or 0.0)) / radius
 
     def _ripple(self, speed: float, crest: float) -> float:
         mode = self.truth.modes[0]
@@ -186,9 +218,12 @@ class SimulatedAxis:
         shoved = 0.0
         if self._pushed:  # it lies at one side of its play, and gives way
             middle = self._commanded - self._real
-            shoved = middle + math.copysign(self._play(self._commanded / self.travel), self._pushed)
+            free = (self.truth.clearance + self.truth.clearance_wear * self._commanded / self.travel) / 2
+            shoved = middle + math.copysign(free, self._pushed)
             shoved += self.truth.compliance * self._pushed
         seen = self._real - self._commanded + shoved + self.truth.indicator_noise * self._random.standard_normal()
+        if abs(seen) <= INDICATOR_RANGE:
+            seen *= self.truth.indicator_sign
         return float(np.round(seen / self.truth.indicator_resolution) * self.truth.indicator_resolution)
 
     def shake(self, low: float, high: float, duration: float) -> None:
@@ -214,7 +249,7 @@ class SimulatedAxis:
     def _response(self, times: np.ndarray) -> np.ndarray:
         """Acceleration of the modes under the sweep, by their transfer functions on a record padded to come to rest."""
         directions = max(len(mode.weight) for mode in self.truth.modes)
-        if self._sweep is None:
+        if self._sweep is None or self.truth.shows != MOVES:
             return np.zeros((times.size, directions))
         low, high, duration = self._sweep
         running = times - RESTING

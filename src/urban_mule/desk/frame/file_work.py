@@ -76,6 +76,23 @@ class FileWork(QObject):
         ProjectFile.create(path, project.model_copy(update={"practice": True, "axes": axes})).close()
         self.opened.emit(("open", path))
 
+    def practise_hidden(self) -> None:
+        """Choose a practice with hidden faults; its project is opened at once."""
+        from urban_mule.desk.frame.practice_begin import PracticeBegin
+
+        PracticeBegin(self.session, lambda path: self.opened.emit(("open", path)), self.window).show()
+
+    def show_practice(self) -> None:
+        """The practice machine beside the window, where this project has one with hidden faults."""
+        if self.session.project.hidden is None:
+            self.session.told.emit("Nothing is hidden in this project. File > Practice with hidden faults makes one where"
+                                   " something is.")
+            return
+        from urban_mule.desk.frame.practice_window import PracticeWindow
+
+        open_already = self.window.findChildren(PracticeWindow)
+        (open_already[0] if open_already else PracticeWindow(self.session, self.window)).show()
+
     def _try(self, work: Callable[[], object]) -> None:
         try:
             work()

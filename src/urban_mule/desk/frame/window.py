@@ -39,6 +39,7 @@ from urban_mule.desk.stages.view import StageView
 from urban_mule.store.file.project_file import now
 
 USUAL, FRAME = (1280, 800), 37  # px: the usual size, and what the frame around a window takes
+BESIDE = 400  # ms after which the practice machine of a project comes up beside it
 PREPARE = 40  # ms between two parts of stages that are built ahead
 
 
@@ -106,8 +107,14 @@ class Window(QMainWindow):
         self._saved(session.revision)
         self._leaving = False
         self.show_stage(stage)
+        if session.project.hidden is not None and not session.project.hidden.debriefed:
+            QTimer.singleShot(BESIDE, self._beside)
         if session.saving.told_on_opening:
             QTimer.singleShot(0, lambda: self.tell(session.saving.told_on_opening))
+
+    def _beside(self) -> None:
+        if self.isVisible():
+            self.files.show_practice()
 
     def _take_size(self) -> None:
         """The size of the last time, else the usual one, never more than the free part of the screen bears."""
@@ -165,6 +172,8 @@ class Window(QMainWindow):
         self._action(file, "Open the &demo", "", self.files.open_demo)
         self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.files.save_copy)
         self._action(file, "Prac&tice on this machine…", "", self.files.practise)
+        self._action(file, "Practice with &hidden faults…", "Ctrl+H", self.files.practise_hidden)
+        self._action(file, "The practice &machine…", "Ctrl+M", self.files.show_practice)
         file.addSeparator()
         self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.files.import_files)
         self._action(file, "&Export JSON…", "Ctrl+E", self.files.export_json)

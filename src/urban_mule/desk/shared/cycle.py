@@ -8,20 +8,24 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QResizeEvent
+from PyQt6.QtWidgets import QPushButton
 
 from urban_mule.core.load.cycle import sampled, take, unrolled
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import FACTORS, number_text
+from urban_mule.desk.kit.painting import tip
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import sentence
+from urban_mule.desk.shared.moving import MovingAxis
 from urban_mule.desk.shared.shares import draw_shares
 
-LEFT, RIGHT, HEAD, FOOT = 96.0, 12.0, 24.0, 62.0
+LEFT, RIGHT, HEAD, FOOT = 96.0, 12.0, 62.0, 62.0
+RAIL = 30  # px of the axis that moves, beneath the line that is read
 SAMPLES = 8  # per piece: a jerk-limited ramp is sixteen pieces already
 
 
@@ -40,7 +44,7 @@ class Lane:
 
 
 class CyclePicture(Painted):
-    """The cycle as the axis will run it. Press, drag, or Left and Right move the cursor."""
+    """The cycle as the axis will run it. Press, drag, or Left and Right move the cursor; Space runs it in real time."""
 
     needs = frozenset({"cycle_pieces", "cycle_torque", "rms_torque", "process_load", "friction_load"})
 
@@ -51,16 +55,42 @@ class CyclePicture(Painted):
         self.lanes: tuple[Lane, ...] = ()
         self.spans: list[tuple[int, float, float]] = []
         self._end = 0.0
+        self.moving = MovingAxis(self)
+        self.moving.at.connect(self._runs_at)
+        self.running = QPushButton("Run", self, autoDefault=False)
+        tip(self.running, "Run the cycle before your eyes, in real time (Space)")
+        self.running.clicked.connect(self.run)
         self._describe()
+
+    def run(self) -> None:
+        """Run the cycle, or hold it."""
+        self.moving.run(not self.moving.running)
+        self.running.setText("Hold" if self.moving.running else "Run")
+
+    def _runs_at(self, time: float) -> None:
+        self.cursor_time = time
+        self.update()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        self.running.setText("Run")
+        super().hideEvent(event)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.running.setGeometry(10, int(HEAD) - RAIL - 2, int(LEFT) - 22, RAIL - 2)
+        self.moving.setGeometry(int(LEFT), int(HEAD) - RAIL - 4, max(1, self.width() - int(LEFT + RIGHT)), RAIL)
 
     def redraw(self) -> None:
         solution = self.state.solution
         self.lanes, self.spans = (), []
         pieces = solution.get("cycle_pieces")
+        for widget in (self.moving, self.running):  # a report has nothing to press
+            widget.setVisible(pieces is not None and self.of is None)
         if pieces is not None:
             run = take(pieces, unrolled(pieces))
             self._end = float(run.duration.sum())
-            time, _, speed, acceleration = sampled(run, SAMPLES)
+            time, places, speed, acceleration = sampled(run, SAMPLES)
+            self.moving.take(time, places, self.state.axis.motion == "rotary")
             lanes = [self._lane("speed", "[travel]/s", time, speed, "blue"),
                      self._lane("accel.", "[travel]/s²", time, acceleration, "violet")]
             cycle = solution.get("cycle_torque")
@@ -214,7 +244,11 @@ class CyclePicture(Painted):
         if step is not None and self.lanes:
             now = self.cursor_time if self.cursor_time is not None else 0.0
             self._read_at(self._x(now + step * self._end / 100))
+        elif event is not None and event.key() == Qt.Key.Key_Space and self.lanes:
+            self.run()
         elif event is not None and event.key() == Qt.Key.Key_Escape:
+            self.moving.run(False)
+            self.running.setText("Run")
             self.cursor_time = None
             self._describe()
             self.update()

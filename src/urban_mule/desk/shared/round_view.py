@@ -23,6 +23,7 @@ from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
+from urban_mule.demo.practice import plan_of
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.axes_state import AxisState
@@ -42,9 +43,7 @@ MINUTE = 60.0
 
 def plan_axis(state: AxisState) -> PlanAxis:
     """What a plan is made for, from the state of an axis."""
-    travel = state.axis.travel
-    return PlanAxis(None if travel is None else float(travel), state.axis.motion == "linear", state.solution.get("top_speed"),
-                    state.solution.get("planned_rungs", ()))
+    return plan_of(state.axis, state.solution)
 
 
 class RoundView(QWidget):

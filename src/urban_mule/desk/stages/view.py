@@ -276,6 +276,8 @@ class StageView(QWidget):
 
     def _turned(self) -> None:
         """Lay the fields and results of the leaf on top; what is not made yet comes with the next turns of the event loop."""
+        while self._fill_right in self._steps:  # somebody was quicker than the stage
+            self.step()
         self._teach()
         key = self._key()
         if key == self.shown_set:

@@ -32,6 +32,7 @@ from urban_mule.store.document.base import Name, Strict, Text, part
 from urban_mule.store.document.commissioning import ForNow, StallTrialBody, StationAnswer
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
 from urban_mule.store.document.parts import AnyMotorModel, AnyStage, Follower, MoveModel, one_of
+from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.document.readings import READING_MODELS, Reading
 
 FORMAT = "urban-mule/1"
@@ -171,6 +172,7 @@ class ProjectBody(Strict):
     notes: Text = ""
     unit_system: Literal["metric", "inch"] = "metric"
     practice: StrictBool | None = None
+    hidden: HiddenFaults | None = None
     gauges: tuple[GaugeModel, ...] | None = None
     axes: tuple[Axis, ...]
 

@@ -176,6 +176,6 @@ def crossed(coils: tuple[Coil, ...], plug: tuple[tuple[str, str], ...]) -> str:
     belongs = {lead: n for n, one in enumerate(coils) for lead in (*one.ends, one.tap) if lead}
     for one, other in plug:
         if belongs.get(one) != belongs.get(other):
-            return (f"{one} and {other} stand on one phase of the driver and belong to two coils: a crossed pair. The motor would"
-                    " buzz and not turn; swap one of them with a lead of the other phase.")
+            return (f"Leads {one} and {other} stand on one phase of the driver and belong to two coils: a crossed pair. The motor"
+                    " would buzz and not turn; swap one of them with a lead of the other phase.")
     return ""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
@@ -138,7 +140,7 @@ class CoilsPicture(Picture):
         if len(found.coils) == LOOPED:
             self._show_loops(found)
         else:
-            self.join.setText("\n".join(f"{name[:1].upper()}{name[1:]}: {words}." for name, words in found.wirings.items()))
+            self.join.setText(_in_lines(found.wirings, self._wiring()))
         self._show_plug(found)
 
     def _show_loops(self, found: Coils) -> None:
@@ -152,8 +154,10 @@ class CoilsPicture(Picture):
         self._asked = stand.next
         for name, button in self.keys.items():
             button.setVisible(stand.next is not None if name in HARD else bool(axis.coil_loops))
-        said = [f"{name[:1].upper()}{name[1:]}: {words}." for name, words in stand.wirings.items()]
-        self.join.setText("\n".join([stand.sentence, *said]))
+        self.join.setText("\n".join(filter(None, (stand.sentence, _in_lines(stand.wirings, self._wiring())))))
+
+    def _wiring(self) -> str:
+        return str(getattr(self.state.axis.motor, "wiring", None) or "")
 
     def _show_plug(self, found: Coils) -> None:
         """Whether the plug joins what belongs together; of eight leads the joints stand in between."""
@@ -168,3 +172,9 @@ class CoilsPicture(Picture):
             plug = ()
         self.plug_said.setText(wrong or ("Plugged right: each phase of the driver has one coil." if len(plug) == PHASES else
                                          "Type the leads on phase A, a comma, and those on phase B: a crossed pair is named."))
+
+
+def _in_lines(wirings: Mapping[str, str], chosen: str) -> str:
+    """What to join for each wiring, the chosen one first."""
+    order = sorted(wirings, key=lambda name: name != chosen)
+    return "\n".join(f"{name[:1].upper()}{name[1:]}{', as chosen' if name == chosen else ''}: {wirings[name]}." for name in order)

@@ -10,19 +10,23 @@ from PyQt6.QtCore import QItemSelectionModel
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
+from urban_mule.bench.faults.lessons import LESSONS
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
+from urban_mule.demo.practice import lesson_project
 from urban_mule.desk.app import application
 from urban_mule.desk.frame.new_axis import NewAxis
+from urban_mule.desk.frame.practice_window import PracticeWindow
 from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.walk import settle
+from urban_mule.store.file.project_file import ProjectFile
 
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 
 
-LEAVES = (("Load", "cycle"), ("Motor", "winding"), ("Motor", "spread"), ("Drive", "switches"), ("Drive", "supply"))
+LEAVES = (("Motor", "winding"), ("Drive", "switches"), ("Drive", "supply"), ("Moves", "first power"))
 
 
 def keep(window: Window, name: str, widget: QWidget | None = None) -> None:
@@ -32,6 +36,24 @@ def keep(window: Window, name: str, widget: QWidget | None = None) -> None:
     QTest.qWait(60)
     settle(window.session)
     (widget or window).grab().save(str(SHOTS / f"{name}.png"))
+
+
+def practice(folder: Path) -> None:
+    """The debrief of a lesson, with one fault found and one missed."""
+    lesson = Window(Session(ProjectFile.create(folder / "lesson.mule", lesson_project(LESSONS[9]))))
+    lesson.show()
+    settle(lesson.session)
+    beside = PracticeWindow(lesson.session, lesson)
+    beside.show()
+    settle(lesson.session)
+    beside.beliefs["binding guide"].setChecked(True)
+    beside.put_right("heat growth")
+    lesson.session.edit(("hidden", "debriefed"), True)
+    beside.work()
+    settle(lesson.session)
+    keep(lesson, "practice", beside)
+    beside.close()
+    lesson.close()
 
 
 def main() -> None:
@@ -47,7 +69,7 @@ def main() -> None:
     for stage, leaf in LEAVES:
         window.show_stage(stage)
         window.stage.leaves.turn(leaf)
-        keep(window, f"{stage.lower()}-{leaf}")
+        keep(window, f"{stage.lower()}-{leaf.replace(' ', '-')}")
         window.stage.leaves.turn(window.stage.leaves.all_words[0])
     window.show_stage("Motor")
     window.stage.open_working("cycle_temperature_rise")
@@ -72,6 +94,7 @@ def main() -> None:
     keep(window, "new-axis", dialog)
     dialog.close()
     window.close()
+    practice(folder)
     shutil.rmtree(folder)
     app.quit()
 

@@ -114,7 +114,7 @@ def test_plans_of_first_moves() -> None:
     assert settings["rungs"] == "300/4000 700/9000" and "700 mm/s with 9000 mm/s²: 3 times out and back" in steps[1].instruction
     assert steps[0].does[:3] == (("move", 0.0), ("zero",), ("run", 0.36, 0.3, 4.0)) and steps[0].does[-1] == ("read",)
     slow = steps_of("ladder", axis, {**settings, "direction": "plus"})[0].does
-    assert slow[2] == ("run", 0.0, 0.075, 1.0), "the way that does not count is made slowly"
+    assert slow[3] == ("run", 0.0, 0.075, 1.0), "the way that does not count is made slowly"
     found = columns_of("ladder", axis, {**settings, "direction": "minus"}, {"returned[0]": 1e-6})
     assert found == {"speed": [0.3], "acceleration": [4.0], "returned": [1e-6], "direction": "minus"}
     for change, said in (({"rungs": "300"}, "is no rung"), ({"rungs": ""}, "no rung is given"), ({"rungs": "0/5"}, "above 0"),

@@ -65,7 +65,7 @@ class PracticeWindow(QDialog):
         self.debrief: Debrief | None = None
         self.end.setEnabled(False)
         if hidden.debriefed:
-            self._work()
+            self.work()
             return
         axis, project = self._axis(), self.session.project
         if axis is None:
@@ -138,9 +138,10 @@ class PracticeWindow(QDialog):
             return
         self._keep("practice machine: the truth is told", debriefed=True)
         self._stand()
-        self._work(True)
+        self.work(True)
 
-    def _work(self, counts: bool = False) -> None:
+    def work(self, counts: bool = False) -> None:
+        """Walk every reading in the background, then show the debrief; counts: it goes into one's record."""
         project, file = self.session.project, self.session.file
         first = file.project(1)
         self.note.setText("Walking every reading on this machine and on a sound one…")

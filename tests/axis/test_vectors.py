@@ -45,12 +45,20 @@ def test_the_worked_cases_agree(path: Path, capsys: pytest.CaptureFixture[str]) 
         assert re.search(wanted.get("verdicts_mention", ""), json.dumps(found["verdicts"], ensure_ascii=False))
 
 
-def _flat(wanted: dict[str, Any], found: dict[str, Any], of: str = "") -> list[tuple[str, dict[str, float], float]]:
-    """Name, what is expected, and what came, of each number; a quantity may hold several by name."""
-    flat = []
-    for name, one in wanted.items():
-        flat += [(of + name, one, found[name])] if "value" in one else _flat(one, found[name], f"{of}{name}.")
-    return flat
+def _flat(wanted: Any, found: Any, of: str = "") -> list[tuple[str, dict[str, float], float]]:
+    """Name, what is expected, and what came, of each number; a quantity may hold several, by name or in a list."""
+    if not isinstance(wanted, (dict, list)):
+        assert wanted == found, of
+        return []
+    if isinstance(wanted, dict) and "value" in wanted:
+        if not isinstance(wanted["value"], list):
+            return [(of, wanted, found)]
+        assert len(wanted["value"]) == len(found), of
+        return [(f"{of}[{n}]", {**wanted, "value": one}, found[n]) for n, one in enumerate(wanted["value"])]
+    if isinstance(wanted, list):
+        assert len(wanted) == len(found), of
+    pairs = wanted.items() if isinstance(wanted, dict) else enumerate(wanted)
+    return [one for name, inner in pairs for one in _flat(inner, found[name], f"{of}.{name}")]
 
 
 def test_a_project_survives_export_and_import() -> None:

@@ -64,5 +64,5 @@ class Machine(Mover, Indicator, Accelerometer, Protocol):
 
         `push` effort: push and hold (0 lets go); `wait` seconds: let time pass; `tone` span, mass a metre: pluck the belt [Hz];
         `drag` lever arm: turn the shaft [N]; `ripple` speed, crest: look at a test piece, the spacing for crest 0, else its
-        height. Raises DeviceError.
+        height; `warmth` holding (0 or 1): touch the case [°C]. Raises DeviceError.
         """

@@ -12,26 +12,27 @@ from urban_mule.core.sheet.sheet import Sheet
 
 CORE = "urban_mule.core"
 COMMON = (
-    "motor.shaft", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat", "load.link_loads",
-    "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective", "scale.lengths", "slack.reversal",
-    "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing", "moves.ends",
-    "proof.positioning",
-    "ring.spectrum", "ring.modes", "ring.shaper", "brief.reach", "brief.goals",
-    "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks", "scale.checks", "slack.checks",
-    "ring.checks", "proof.checks", "load.checks")
+    "motor.shaft", "motor.warming", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat",
+    "load.link_loads", "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective", "scale.lengths",
+    "slack.reversal", "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing",
+    "moves.ends", "proof.positioning", "proof.periodic", "proof.shares", "proof.corrections", "proof.next_run", "proof.drift",
+    "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts", "ring.ripple", "ring.sensor",
+    "brief.reach", "brief.goals", "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks",
+    "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
 MOTIONS: dict[str, tuple[str, ...]] = {"linear": ("load.linear",), "rotary": ("load.rotary",)}
 MOTORS: dict[str, tuple[str, ...]] = {
     "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.banks", "drive.current",
                 "drive.driver_heat", "drive.microsteps", "drive.chopping", "drive.standstill", "motor.stepper_checks",
-                "drive.current_checks", "drive.stepper_checks", "scale.stepper_suspects", "moves.ladder",
+                "drive.current_checks", "drive.stepper_checks", "scale.stepper_suspects", "ring.stepper_causes", "moves.ladder",
                 "moves.stepper_homing", "moves.ladder_checks"),
-    "servo": ("motor.servo", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks", "scale.servo_suspects")}
+    "servo": ("motor.servo", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks", "scale.servo_suspects",
+              "ring.servo_causes")}
 RECORDS = (  # in the order in which solutions list what is given
-    "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver", "drive.pulses:PulseTiming",
-    "drive.interface:DriverInterface", "scale.steps:Controller",
-    "ring.shaper:PathTolerance", "motor.heat:Surroundings", "brief.goals:Goals", "scale.lengths:Expansion",
+    "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver",
+    "drive.pulses:PulseTiming", "drive.interface:DriverInterface", "scale.steps:Controller", "ring.shaper:PathTolerance",
+    "ring.tuned:ShaperChoice", "motor.heat:Surroundings", "brief.goals:Goals", "scale.lengths:Expansion",
     "slack.trend:BacklashLimit", "slack.upkeep:Running", "moves.homing:Homing", "moves.stall:StallSearch", "moves.ends:Ends",
-    "moves.directions:Directions")
+    "moves.directions:Directions", "train.stiffness:MeasuredTrain")
 RECORDS_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear:LinearLoad",), "rotary": ("load.rotary:RotaryLoad",),
     "stepper": ("motor.stepper:StepperMotor", "drive.stepper:Driver", "drive.current:DriverCurrent", "drive.driver_heat:DriverHeat",
@@ -49,6 +50,7 @@ STRUCTURES = (
     ("scale_reading", "the last of travel and lengths", "no travel or lengths readings yet"),
     ("reversal_history", "reversal readings that say when they were taken", "no dated reversal readings yet"),
     ("unit", "unit of the controller", "no unit"),
+    ("proof_gauge_uncertainty", "of the gauge of the last positioning run", "the gauge of the run says no uncertainty"),
     ("follower_differences", "what differs between leader and follower", "no difference is entered"))
 
 
@@ -74,10 +76,13 @@ def axis_sheet(motion: str, motor_kind: str) -> Sheet:
     return Sheet(modules, (*fields, *structures()), UNITS[motion], _elsewhere)
 
 
-PROJECT_MODULES = ("drive.together", "drive.together_checks", "drive.wiring")
+PROJECT_MODULES = ("drive.together", "drive.together_checks", "drive.wiring", "proof.circle", "proof.square")
 PROJECT_RECORDS = ("motor.heat:Surroundings", "drive.mains:Mains", "drive.mains:Supply")
 PROJECT_STRUCTURES = (("axes_together", "what the project takes of each axis", "no axis"),
-                      ("wirings", "where the signals of each driver go", "no wiring is described"))
+                      ("wirings", "where the signals of each driver go", "no wiring is described"),
+                      ("circle_reading", "the last circle of two axes", "no circle readings yet"),
+                      ("diagonals_reading", "the last diagonals of two axes", "no diagonals readings yet"),
+                      ("piece_reading", "the last test piece of two axes", "no piece readings yet"))
 
 
 @cache

@@ -6,14 +6,18 @@ rounds of measuring followed, one before and one after the carriage preload was 
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, spread_targets
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
+from urban_mule.core.proof.circle import shapes_of
 from urban_mule.store.commissioning import facts_of, station_stands
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
@@ -211,6 +215,43 @@ def first_drivers(file: ProjectFile, project: Project) -> None:
                {"current_peak": c["current_peak"]}, time)
 
 
+def two_axes(project: Project, taken: datetime, seed: int = 21) -> list[dict[str, Any]]:
+    """Circle and diagonals of X and Y as an indicator and a long rule would read them: scale, squareness and play of both axes."""
+    random, radius = np.random.default_rng(seed), 0.15
+    said = {"axes": ["X", "Y"], "taken": taken.isoformat(), "device": SIMULATED, "source": "practice"}
+    truth = np.array([0.0, 4e-6, -3e-6, 1.6e-4, 2.1e-4, 14e-6, 26e-6])
+    ways = {}
+    for name, turn in (("clockwise", -1.0), ("counterclockwise", 1.0)):
+        angle = np.radians(np.arange(2.5, 360, 5))
+        seen = shapes_of(angle, turn, radius) @ truth + random.normal(0, 1.2e-6, angle.size)
+        ways[name] = {"angle": np.round(angle, 5).tolist(), "deviation": np.round(seen, 7).tolist()}
+    a, b, u = 0.8, 0.5, 3e-5
+    sine = float(np.sin(truth[4]))
+    long, short = (math.sqrt(a * a + b * b + way * 2 * a * b * sine) for way in (1, -1))
+    return [{"kind": "circle", "radius": radius, **ways, **said},
+            {"kind": "diagonals", "side_x": a, "side_y": b, "diagonal_plus": round(long, 5), "diagonal_minus": round(short, 5),
+             "gauge_uncertainty": u, **said}]
+
+
+def climbed(file: ProjectFile, project: Project, taken: datetime) -> Project:
+    """A ladder on X, and its torque factor adopted: from then on the sheet reckons with what the motor really gives."""
+    axis = project.axis("X")
+    machine = SimulatedAxis(solve_axis(project, axis), dataclasses.replace(SET, seed=31, torque_factor=0.95))
+    plan = PlanAxis(axis.travel, True, machine.solution["top_speed"], machine.solution["planned_rungs"])
+    columns = walk("ladder", plan, usual("ladder", plan), machine, lambda *_: True)
+    reading = {"kind": "ladder", **columns, "taken": taken.isoformat(), "device": SIMULATED, "source": "practice"}
+    project = edited(project, ("axes", 0, "readings"), (*project.axes[0].readings, reading))
+    file.commit(project, "X: ladder", taken)
+    file.write_entry("X", "measured", "Ladder of speeds: lost steps at the whole computed torque, held at 85 %.", taken)
+    solution = solve_axis(project, project.axis("X"))
+    factor = round((solution["torque_factor_least"] + solution["torque_factor_most"]) / 2, 3)
+    adopted = {"part": "motor", "given": "torque_factor", "value": factor, "taken": taken.isoformat(),
+               "source": f"torque of the motor, measured by {taken.day} {taken:%B %Y}"}
+    project = edited(edited(project, ("axes", 0, "motor", "torque_factor"), factor), ("axes", 0, "adopted"), [adopted])
+    file.commit(project, "X: torque adopted as the ladder measured it", taken + timedelta(minutes=20))
+    return project
+
+
 SEEN = {"coils": "Green and black are A, red and blue are B; 0.5 Ω each.",
         "cable slack at full travel": "The chain lifts at the last 30 mm towards plus; one more clip wanted."}
 
@@ -254,6 +295,11 @@ def build_demo(path: Path) -> ProjectFile:
         if number == 0:
             file.write_entry("X", "repaired", "Carriage preload set until the slide just drags; belt tensioned.",
                              taken + 3 * day)
+    project = climbed(file, project, BEGUN + 38 * day + timedelta(hours=3))
+    project = edited(project, ("readings",), two_axes(project, BEGUN + 38 * day))
+    file.commit(project, "circle and diagonals of X and Y", BEGUN + 38 * day)
+    file.write_entry("X", "measured", "Circle and diagonals of X and Y: out of square by the beam, play at the quadrants of Y.",
+                     BEGUN + 38 * day)
     file.write_entry("Y", "note", "The follower's driver was replaced; its microstep switches are still as delivered.",
                      BEGUN + 37 * day)
     file.write_entry("X", "due", "Look at the belt tension again after 40 km of travel or in March.", BEGUN + 39 * day)

@@ -230,7 +230,7 @@ def _shaper(of: Settable) -> SettingRow | None:
     chosen = of.solution.get("chosen_shaper")
     if chosen is None:
         return None
-    frequency = of.solution["modes"][0].frequency
+    frequency = chosen["frequency"]
     return SettingRow("shaper", "Shaper", f"{chosen['name']} {frequency:.1f} Hz", ((chosen["name"], f"{frequency:.1f} Hz"),),
                       _measured(of, "acceleration"))
 

@@ -24,6 +24,7 @@ from urban_mule.core.slack.trend import DatedReversal
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import STAGES
 from urban_mule.store.document.base import RENAMED
+from urban_mule.store.document.pairs import pair_inputs
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import Reading
 
@@ -57,6 +58,9 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
         inputs["cycle"] = tuple(record(Move, move) for move in axis.cycle)
     inputs["switch_banks"] = (axis.driver.core_banks or None) if axis.driver is not None and axis.motor_kind == "stepper" else None
     inputs["pulses_shared"] = project.pulses_shared
+    run = axis.last_reading("positioning")
+    gauge = next((one for one in project.gauges or () if run is not None and one.name == run.gauge), None)
+    inputs["proof_gauge_uncertainty"] = getattr(gauge, "gauge_uncertainty", None)
     return inputs | readings_inputs(axis.readings)
 
 
@@ -195,6 +199,7 @@ def project_inputs(project: Project, axes: Iterable[tuple[AxisTogether, Iterable
     sheet, axes = project_sheet(), tuple(axes)
     inputs: dict[str, Any] = {name: one.default for name, one in sheet.inputs.items()}
     inputs |= {key: value for key, value in project if key in inputs and value is not None}
+    inputs |= pair_inputs(project.readings)
     inputs["axes_together"] = tuple(axis for axis, _ in axes)
     inputs["wirings"] = tuple(one for _, wirings in axes for one in wirings)
     return inputs

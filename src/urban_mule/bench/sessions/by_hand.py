@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, listed, numbers, repeats_of, table_of
+from urban_mule.core.readings.warming import STATES
 from urban_mule.core.sheet.given import BadValue
 
 
@@ -112,3 +113,24 @@ def columns_ripple(settings: dict[str, Any], values: dict[str, float]) -> dict[s
     heights = listed(values, "heights")
     told = {"speed": _speed(settings["linear"], settings), "spacing": values["spacing"]}
     return {**told, "heights": heights} if heights else told
+
+
+def steps_warming(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    minutes, state = sorted(numbers(settings["minutes"], "minutes", 4)), str(settings.get("state") or "moving")
+    if minutes[0] < 0:
+        raise BadValue(f"minutes begin at {minutes[0]:g}; the cold start is 0", "minutes")
+    if state not in STATES:
+        raise BadValue(f"state is {state[:20]}; allowed is {' or '.join(STATES)}", "state")
+    does = "It moves all the time" if state == STATES[0] else "It only holds"
+    gaps = [minutes[0], *np.diff(minutes)]
+    return tuple(
+        Step(f"temperature[{n}]", f"{does}. {minute:g} minutes from the cold start: read the thermometer on the case.",
+             max(BY_HAND, float(gap) * 60), minute * 60,
+             ((("wait", float(gap) * 60),) if gap else ()) + (("hand", "warmth", float(state == STATES[1])),))
+        for n, (minute, gap) in enumerate(zip(minutes, gaps, strict=True)))
+
+
+def columns_warming(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    found = listed(values, "temperature")
+    minutes = sorted(numbers(settings["minutes"], "minutes", 4))[: len(found)]
+    return {"time": [minute * 60 for minute in minutes], "temperature": found, "state": str(settings.get("state") or "moving")}

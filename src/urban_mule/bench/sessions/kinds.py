@@ -9,11 +9,13 @@ from urban_mule.bench.sessions.by_hand import (
     columns_push,
     columns_ripple,
     columns_tone,
+    columns_warming,
     settings_push,
     steps_drag,
     steps_push,
     steps_ripple,
     steps_tone,
+    steps_warming,
 )
 from urban_mule.bench.sessions.by_place import (
     columns_drift,
@@ -189,6 +191,21 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("distance", "", "", "how far, mm or degrees", label="Way"),
                 Given("times", "", "", "how often out and back", label="Times"),
                 Given("direction", "", "", "both, plus or minus", label="Way that counts"),
+            ),
+        ),
+        PlanKind(
+            "warming",
+            "case",
+            "A thermometer touches the case of the motor in its middle; the case can burn a hand.",
+            "how far the motor really warms, how fast, and its thermal resistance",
+            "°C",
+            ("°C", "°C"),
+            lambda axis: {"minutes": "0 2 5 10 15 20 30 45 60 90", "state": "moving"},
+            steps_warming,
+            columns_warming,
+            (
+                Given("minutes", "", "", "minutes from the cold start", label="Minutes"),
+                Given("state", "", "", "moving or holding", label="It is"),
             ),
         ),
         PlanKind(

@@ -18,6 +18,7 @@ from urban_mule.core.train.links import Belt
 
 SAMPLE_RATE = 1600.0  # Hz
 LONGEST_RECORD = 600.0  # s
+USUAL_LOSS, USUAL_RESISTANCE = 10.0, 2.0  # W, K/W of a motor whose own the project does not say
 USUAL_PRETENSION = 100.0  # N, of a belt whose own the project does not say
 HAND_SCATTER = 2e-3  # share of what a hand and its tool read
 RIPPLE_AT = 30e-6  # m: height of the first crest of the ripple on a test piece
@@ -61,6 +62,7 @@ class Truth:
     homing_scatter: float = 1.5e-6
     warm_growth: float = 0.0  # of the whole travel, when warm
     warm_time: float = 1500.0  # s, time constant of warming
+    case_share: float = 0.85  # of the thermal resistance, up to the case; the winding is warmer
     cable_lag: float = 0.0  # how far a dragging cable holds it back at the plus end; nothing up to mid-travel
     indicator_sign: float = 1.0  # -1: the indicator counts the other way
     shows: str = MOVES  # what is seen and heard on a short move
@@ -190,7 +192,8 @@ class SimulatedAxis:
 
     @property
     def _hands(self) -> dict[str, Callable[..., float]]:
-        return {"push": self._push, "wait": self._wait, "tone": self._tone, "drag": self._drag, "ripple": self._ripple}
+        return {"push": self._push, "wait": self._wait, "tone": self._tone, "drag": self._drag, "ripple": self._ripple,
+                "warmth": self._warmth}
 
     def _push(self, effort: float) -> float:
         self._pushed = effort
@@ -199,6 +202,14 @@ class SimulatedAxis:
     def _wait(self, seconds: float) -> float:
         self._warming += max(seconds, 0.0)
         return 0.0
+
+    def _warmth(self, holding: float) -> float:
+        """Temperature of the motor's case [°C], by what really heats its winding."""
+        real = self.real or self.solution
+        loss = real.get("holding_copper_loss" if holding else "copper_loss") or real.get("cycle_copper_loss") or USUAL_LOSS
+        resistance = self.truth.case_share * (real.get("thermal_resistance") or USUAL_RESISTANCE)
+        slow = real.get("thermal_time_constant") or self.truth.warm_time
+        return float((real.get("ambient_temperature") or 20.0) + loss * resistance * -math.expm1(-self._warming / slow))
 
     def _tone(self, span: float, linear_mass: float) -> float:
         return math.sqrt(self._pretension / linear_mass) / (2 * span)

@@ -80,20 +80,3 @@ def positioning_accuracy(positioning_bands: Bands) -> float:
     high = np.stack([positioning_bands.mean_up + 2 * s_up, positioning_bands.mean_down + 2 * s_down])
     low = np.stack([positioning_bands.mean_up - 2 * s_up, positioning_bands.mean_down - 2 * s_down])
     return float(high.max() - low.min())
-
-
-@quantity("", symbol="", source="shares of A by least squares along the travel", structure=True,
-          formula="straight line, reversal, scatter, and what remains")
-def error_shares(positioning_bands: Bands) -> dict[str, float]:
-    """What makes the error [travel]: slope over the travel, reversal, scatter (4 s), and the rest of the mean line."""
-    bands = positioning_bands
-    middle = (bands.mean_up + bands.mean_down) / 2
-    shares = {"reversal": float(np.mean(np.abs(bands.reversal)))}
-    if bands.s_up is not None and bands.s_down is not None:
-        shares["scatter"] = float(2 * np.mean(bands.s_up + bands.s_down))
-    if bands.targets.size > 2:
-        along = bands.targets - bands.targets.mean()
-        slope = along @ middle / (along @ along)
-        shares["scale error"] = float(abs(slope) * np.ptp(along))
-        shares["rest along the travel"] = float(np.ptp(middle - slope * along))
-    return shares

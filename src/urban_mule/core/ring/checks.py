@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.ring.modes import Mode
+from urban_mule.core.ring.sensor import FEW_STEPS, SensorFaults
 from urban_mule.core.ring.spectrum import TimeBase
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, check
@@ -24,6 +25,25 @@ def even_time_base(time_base: TimeBase) -> Verdict:
                        "Time the samples by the sensor's own clock.", headroom=0.3)
     return Verdict("good", f"{len(time_base.values)} samples came evenly at {size(time_base.sample_rate)} Hz.",
                    "Nothing to do.", headroom=1.0)
+
+
+@check("sensor", stage="Ring")
+def sensor_serves(sensor_faults: SensorFaults, sample_rate: float) -> Verdict | None:
+    """Whether the record is one of the machine and not of its sensor; nothing where nothing speaks against it."""
+    one = sensor_faults
+    if one.clipped:
+        return Verdict("short", f"{one.clipped} samples stand at the stops of the sensor: it was shaken beyond its range.",
+                       "Shake more gently, or take a sensor of a larger range; nothing below is to be trusted.", headroom=0.0)
+    if one.steps is not None and one.steps < FEW_STEPS:
+        return Verdict("tight", f"The sensor has {one.steps} steps within this record: small modes drown in them.",
+                       "Shake harder, or take a finer sensor.", headroom=0.2)
+    if one.hum is not None:
+        return Verdict("tight", f"A line of {one.hum:g} Hz stands alone: hum of the mains, no mode.",
+                       "Part the sensor's wire from mains and motor leads, and ground it at one end.", headroom=0.3)
+    if one.content_ends is not None:
+        return Verdict("tight", f"Above {size(one.content_ends)} Hz the record holds nothing, though it was sampled at"
+                       f" {size(sample_rate)} Hz.", "A filter or a loose sensor; modes above are not seen.", headroom=0.2)
+    return None
 
 
 @check("resonance", stage="Ring", main=True)

@@ -27,11 +27,14 @@ TRYING_STEPS, TRYING_BINS = 15, 150
 
 @record(frozen=True, eq=False, repr=False)
 class Mode:
-    """One resonance: frequency [Hz], damping ratio, strength (its share of the power at the peaks, sum 1)."""
+    """One resonance: frequency [Hz], damping ratio, strength (its share of the power at the peaks, sum 1), height of its peak in
+    the transform [m/s² · s], by which records of one kind are compared.
+    """
 
     frequency: float
     damping_ratio: float
     strength: float
+    height: float
 
 
 def peaks(level: np.ndarray, least_prominence: float, least_level: float) -> list[int]:
@@ -81,7 +84,8 @@ def periodogram(base: TimeBase, high: float) -> tuple[np.ndarray, np.ndarray, fl
     size = fast_size(count)
     last = int(high * size / base.sample_rate) + 1
     transform = np.stack([np.fft.rfft(row, size)[:last] for row in rows], axis=1)
-    return np.arange(last) * base.sample_rate / size, transform.real**2 + transform.imag**2, faded
+    power = (transform.real**2 + transform.imag**2) / base.sample_rate**2
+    return np.arange(last) * base.sample_rate / size, power if faded is not None else power / times[-1], faded
 
 
 def unfaded(frequency: float, damping_ratio: float, faded: float) -> tuple[float, float]:
@@ -316,7 +320,8 @@ def fit_modes(
         if rows[0] <= f[m] <= rows[-1] and 1e-4 < zeta[m] < 0.5 and strength[m] > 10 ** (-LEAST_LEVEL / 10) * strength.max()
     ]
     total = float(strength[kept].sum())
-    return tuple(Mode(float(f[m]), float(zeta[m]), float(strength[m]) / total) for m in kept)
+    heights = np.sqrt(strength * averages.max())
+    return tuple(Mode(float(f[m]), float(zeta[m]), float(strength[m]) / total, float(heights[m])) for m in kept)
 
 
 @quantity("", symbol="f_m, ζ_m", source="the fitted modes, strongest first", formula="frequency and damping ratio of each mode")

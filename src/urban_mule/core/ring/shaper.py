@@ -12,13 +12,12 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.ring.modes import Mode
-from urban_mule.core.ring.spectrum import Spectrum
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 
 SINGER = "Singer and Seering 1990; Singhose, Seering and Singer 1994"
-WANDER, STRONG, MOST_LEFT = 0.07, 0.1, 0.1
+WANDER = 0.07  # share that a mode wanders along the travel
 EI_TOLERANCE = 0.05  # vibration that EI leaves at the mode itself; 5 % is the school of its authors
 
 
@@ -69,13 +68,6 @@ def residual_vibration(shaper: Shaper, frequency: Reals, damping_ratio: Reals) -
     return np.hypot((grown * np.cos(damped * shaper.times)).sum(-1), (grown * np.sin(damped * shaper.times)).sum(-1))
 
 
-def surviving_share(shaper: Shaper, spectrum: Spectrum, damping_ratio: float, low: float, high: float) -> float:
-    """Share of the measured amplitude spectrum that the shaper lets through between two frequencies [Hz]."""
-    band = (spectrum.frequency >= low) & (spectrum.frequency <= high)
-    amplitude = np.sqrt(spectrum.summed[band])
-    return float((residual_vibration(shaper, spectrum.frequency[band], damping_ratio) * amplitude).sum() / amplitude.sum())
-
-
 @quantity("", symbol="A_k, t_k", source=SINGER, formula="impulses for the strongest mode; allowed acceleration 2·δ/Var(t)")
 def shapers(modes: tuple[Mode, ...], path_tolerance: float) -> list[dict[str, Any]]:
     """Shapers for the strongest mode: times [s], amplitudes, residual over all modes, allowed_acceleration [travel/s²].
@@ -94,35 +86,3 @@ def shapers(modes: tuple[Mode, ...], path_tolerance: float) -> list[dict[str, An
         }
         for shaper in shaper_sequences(modes[0].frequency, modes[0].damping_ratio)
     ]
-
-
-@quantity("", symbol="", source="amplitude spectrum of the record, each line weighted by what the sequence leaves of it",
-          formula="∑ V(f, ζ₁)·√S ÷ ∑ √S, up to five times the first mode", structure=True)
-def surviving_shares(modes: tuple[Mode, ...], spectrum: Spectrum) -> dict[str, float]:
-    """Share of the measured spectrum that each shaper lets through, by its name."""
-    first = modes[0]
-    return {
-        shaper.name: surviving_share(shaper, spectrum, first.damping_ratio, 0.3 * first.frequency, 5 * first.frequency)
-        for shaper in shaper_sequences(first.frequency, first.damping_ratio)
-    }
-
-
-@quantity("", symbol="", source="robust at 7 % off the mode, which is how far a mode wanders along the travel", structure=True,
-          formula="greatest allowed acceleration among those that leave at most 10 % of a strong mode 7 % off, else the least left")
-def chosen_shaper(shapers: list[dict[str, Any]], modes: tuple[Mode, ...]) -> dict[str, Any]:
-    """The shaper to set: the fastest that leaves at most a tenth of every strong mode, even when the mode wanders."""
-    left = {shaper["name"]: wandering_residual(shaper, modes) for shaper in shapers}
-    quiet = [shaper for shaper in shapers if left[shaper["name"]] <= MOST_LEFT]
-    if quiet:
-        return max(quiet, key=lambda shaper: float(shaper["allowed_acceleration"]))
-    return min(shapers, key=lambda shaper: left[shaper["name"]])
-
-
-def wandering_residual(shaper: dict[str, Any], modes: tuple[Mode, ...]) -> float:
-    """Greatest share left of any strong mode (a tenth of the power or more) when it lies up to 7 % off."""
-    sequence = Shaper(shaper["name"], np.array(shaper["times"]), np.array(shaper["amplitudes"]))
-    strong = [mode for mode in modes if mode.strength >= STRONG]
-    return max(
-        float(np.max(residual_vibration(sequence, mode.frequency * np.array([1 - WANDER, 1.0, 1 + WANDER]), mode.damping_ratio)))
-        for mode in strong
-    )

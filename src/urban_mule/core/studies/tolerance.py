@@ -105,11 +105,7 @@ def spread(
     Raises NotKnown while the quantity has no value or no tolerance is given, Cancelled when `progress` says so.
     """
     nominal = float(solution[name])
-    used: dict[str, tuple[Given, float, float]] = {}
-    for label, tolerance in tolerances.items():
-        one, value = given_at(solution, label)
-        if value is not None and value != 0 and not one.whole and not one.choices:
-            used[label] = (one, float(value), tolerance)
+    used = _used(solution, tolerances)
     if not used:
         raise NotKnown("no input carries a tolerance yet: type 5.6 ± 0.3 or 5.6 ± 5 % into a field")
     random = np.random.default_rng(seed)
@@ -132,6 +128,22 @@ def _solved(solution: Solution, name: str, values: Mapping[str, Any]) -> np.ndar
     if isinstance(found, Unknown):
         raise NotKnown(found.reason)
     return np.asarray(np.nan_to_num(np.asarray(found, dtype=float), nan=0.0))
+
+
+def _used(solution: Solution, tolerances: Mapping[str, float]) -> dict[str, tuple[Given, float, float]]:
+    """What can vary of these inputs: those with a value that is a number of its own; its given, value and tolerance."""
+    found: dict[str, tuple[Given, float, float]] = {}
+    for label, tolerance in tolerances.items():
+        one, value = given_at(solution, label)
+        if value is not None and value != 0 and not one.whole and not one.choices:
+            found[label] = (one, float(value), tolerance)
+    return found
+
+
+def swings_of(solution: Solution, name: str, tolerances: Mapping[str, float]) -> tuple[Swing, ...]:
+    """What each input does alone to a quantity, the widest first. Raises NotKnown while the quantity has no value."""
+    used = _used(solution, tolerances)
+    return _swings(solution, name, used) if used else ()
 
 
 def _swings(solution: Solution, name: str, used: Mapping[str, tuple[Given, float, float]]) -> tuple[Swing, ...]:

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import gains_behind
 from urban_mule.core.train.links import Stage
@@ -26,8 +26,14 @@ def link_compliances(train: tuple[Stage, ...]) -> list[Reals | None]:
     return found
 
 
+class MeasuredTrain:
+    """What was measured of the train as a whole, in place of what its links make."""
+
+    measured_stiffness: Reals = given("[effort]/[travel]", "k_m", "of one train, as its first mode was measured to be", above=0)
+
+
 @quantity("[effort]/[travel]", symbol="k", source=SPRINGS, formula="1 ÷ ∑ (gain behind)²/k of each link",
-          label="Stiffness of the train")
+          label="Stiffness of the train", instead="measured_stiffness")
 def train_stiffness(train: tuple[Stage, ...]) -> Reals:
     """Effort at the load per travel that one train gives way, its motor held; links of which nothing is said are rigid."""
     known = [one for one in link_compliances(train) if one is not None]

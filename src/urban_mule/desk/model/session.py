@@ -28,7 +28,7 @@ from urban_mule.store.document.edit import at, edited
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.backups import back_up
 from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, Revision, now
-from urban_mule.store.solve import axis_inputs, axis_together, project_inputs, wirings_of
+from urban_mule.store.solve import axis_inputs, axis_together, project_inputs, readings_inputs, wirings_of
 from urban_mule.store.text_files import BadFile
 
 FOLLOWS = "follower."  # begins the name of what is on the hardware of the second motor of an axis
@@ -85,7 +85,7 @@ class Session(QObject):
         self.works.unforeseen.connect(self.told)
         self.undo_stack = QUndoStack(self)
         self._index = 0
-        self._analyses: dict[int, tuple[Any, dict[str, Any] | None]] = {}
+        self._analyses: dict[tuple[int, ...], tuple[Any, dict[str, Any] | None]] = {}
         self._solutions: dict[str, Solution] = {}
         self._verdicts: dict[str, tuple[Verdict, ...]] = {}
         self._analysed_in: dict[str, Any] = {}
@@ -307,10 +307,9 @@ class Session(QObject):
                 self._solutions[axis.name] = former[axis.name]
                 continue
             inputs = axis_inputs(self.project, axis)
-            record = inputs["acceleration_reading"]
-            known = self._analysis(record)
-            if record is not None and not known:
-                inputs["acceleration_reading"] = None
+            records, known = self._analysis(inputs["acceleration_readings"] or ())
+            if records is not None and not known:
+                inputs["acceleration_reading"] = inputs["acceleration_readings"] = None
             sheet, old = axis_sheet(axis.motion, axis.motor_kind), former.get(axis.name)
             new = old.changed(**inputs) if old is not None and old.sheet is sheet else sheet.solve(**inputs)
             alike = old is not None and old.sheet is sheet
@@ -319,7 +318,7 @@ class Session(QObject):
                 self._solutions[axis.name] = old
                 continue
             self._solutions[axis.name] = new = new.knowing(**known) if known else new
-            self._analysed_in[axis.name] = record if known is not None else None
+            self._analysed_in[axis.name] = records if known is not None else None
             said = self._judged[axis.name] = new.judged(self._judged.get(axis.name) if alike else None, differing)
             self._verdicts[axis.name] = tuple(verdict for verdict in said.values() if verdict is not None)
         self._solve_together(same_shared)
@@ -347,30 +346,30 @@ class Session(QObject):
 
     def _due(self, axis: Axis) -> bool:
         """Whether the analysis of the axis' record has come in since it was last solved."""
-        reading = axis.last_reading("acceleration")
-        record = None if reading is None else reading.core
-        kept = self._analyses.get(id(record))
-        return kept is not None and kept[1] is not None and self._analysed_in.get(axis.name) is not record
+        records = readings_inputs(axis.readings)["acceleration_readings"] or ()
+        kept = self._analyses.get(tuple(map(id, records)))
+        return kept is not None and kept[1] is not None and self._analysed_in.get(axis.name) is not kept[0]
 
-    def _analysis(self, record: Any) -> dict[str, Any] | None:
-        """What the analysis of a record gave, or None while a worker is at it."""
-        if record is None:
-            return {}
-        kept = self._analyses.get(id(record))
+    def _analysis(self, records: tuple[Any, ...]) -> tuple[Any, dict[str, Any] | None]:
+        """The records as they were analysed, and what that gave, or None while a worker is at it."""
+        if not records:
+            return None, {}
+        key = tuple(map(id, records))
+        kept = self._analyses.get(key)
         if kept is not None:
-            return kept[1]
-        self._analyses[id(record)] = (record, None)
+            return kept
+        waits = self._analyses[key] = (records, None)
         sheet = axis_sheet("linear", "stepper")
 
         def work(_progress: Any) -> dict[str, Any]:
-            solution = sheet.solve(acceleration_reading=record)
+            solution = sheet.solve(acceleration_reading=records[-1], acceleration_readings=records)
             return {name: solution.find(name) for name in sheet.slow}
 
         self._later.append(lambda: self.works.run(
-            ("the acceleration record", id(record)), self, work, lambda found: self._analysed(record, found),
-            lambda why: self._not_analysed(record, why)))
+            ("the acceleration record", key), self, work, lambda found: self._analysed(records, found),
+            lambda why: self._not_analysed(records, why)))
         self._pause.start()
-        return None
+        return waits
 
     def _begin(self) -> None:
         """Begin what waits; the pause counts from when events are first looked at, which is when the window is painted."""
@@ -381,12 +380,12 @@ class Session(QObject):
         for begin in waiting:
             begin()
 
-    def _not_analysed(self, record: Any, why: str) -> None:
-        self._analysed(record, {})
+    def _not_analysed(self, records: tuple[Any, ...], why: str) -> None:
+        self._analysed(records, {})
         self.told.emit(why)
 
-    def _analysed(self, record: Any, found: dict[str, Any]) -> None:
-        self._analyses[id(record)] = (record, found)
+    def _analysed(self, records: tuple[Any, ...], found: dict[str, Any]) -> None:
+        self._analyses[tuple(map(id, records))] = (records, found)
         shown = self.solution
         self._solve_all()
         names = self.solution.differing(shown)

@@ -14,7 +14,7 @@ from urban_mule.desk.kit.theme import theme
 
 
 def draw_setup(painter: QPainter, word: str, area: QRectF) -> None:
-    """Draw a set-up into an area; word: indicator, scale, push, belt, drag, piece, sensor."""
+    """Draw a set-up into an area; word: indicator, scale, push, belt, drag, piece, sensor, case."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     SETUPS[word](painter, area)
@@ -175,5 +175,25 @@ def _sensor(painter: QPainter, area: QRectF) -> None:
     say(painter, QRectF(carriage.center().x() + 16, carriage.top() - 22, 240, 18), "sensor screwed on, near the tool", "accent", 13)
 
 
+def _case(painter: QPainter, area: QRectF) -> None:
+    high = 0.42 * area.height()
+    body = QRectF(area.center().x() - 1.2 * high, area.center().y() - high / 2, 1.5 * high, high)
+    painter.setPen(theme.pen("ink", 1.6))
+    painter.setBrush(theme.color("terrain"))
+    painter.drawRect(body)
+    painter.drawRect(QRectF(body.right(), body.center().y() - 0.08 * high, 0.5 * high, 0.16 * high))
+    for n in range(3):
+        x = body.left() + body.width() * (n + 1) / 4
+        wave = QPainterPath(QPointF(x, body.top() - 6))
+        wave.cubicTo(QPointF(x + 9, body.top() - 16), QPointF(x - 9, body.top() - 24), QPointF(x, body.top() - 34))
+        painter.setPen(theme.pen("tight", 1.8))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(wave)
+    painter.setPen(theme.pen("accent", 3.0))
+    painter.drawLine(body.center(), QPointF(body.center().x() + 60, body.bottom() + 24))
+    say(painter, QRectF(body.center().x() + 66, body.bottom() + 14, 220, 18), "thermometer in the middle of the case", "accent", 13)
+
+
 SETUPS: dict[str, Callable[[QPainter, QRectF], None]] = {
-    "indicator": _indicator, "scale": _scale, "push": _push, "belt": _belt, "drag": _drag, "piece": _piece, "sensor": _sensor}
+    "indicator": _indicator, "scale": _scale, "push": _push, "belt": _belt, "drag": _drag, "piece": _piece, "sensor": _sensor,
+    "case": _case}

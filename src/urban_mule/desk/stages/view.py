@@ -292,6 +292,7 @@ class StageView(QWidget):
         self.results_area.setWidget(results)
         self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
         self.follows.setVisible(bool(results.rows))
+        self.know_heading.setVisible(not key or bool(self.fields_of(key)))
         fields.show()
         self._filling.start()
         self._say()

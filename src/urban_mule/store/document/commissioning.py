@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, ClassVar, Literal
 
+from urban_mule.core.sheet.given import Given
 from urban_mule.store.document.base import Checked, Name, Strict, Text
 from urban_mule.store.document.readings import plain_conditions
 
@@ -40,3 +41,15 @@ class ForNow(Strict):
     set: Name
     since: Text = ""
     put_back: Text = ""
+
+
+class Adopted(Strict):
+    """A given that was taken over from what was measured: of which part it is, its value then, whence it came, and when."""
+
+    what: ClassVar[str] = "an adopted value"
+    givens: ClassVar[dict[str, Given]] = {"value": Given("value", "", "", "the value as it was taken over, in SI")}
+    part: Literal["motor", "axis"]
+    given: Name
+    value: Any
+    source: Text = ""
+    taken: Text = ""

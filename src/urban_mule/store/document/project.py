@@ -23,14 +23,17 @@ from urban_mule.core.moves.homing import Homing
 from urban_mule.core.moves.stall import StallSearch
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.ring.shaper import PathTolerance
+from urban_mule.core.ring.tuned import ShaperChoice
 from urban_mule.core.scale.lengths import Expansion
 from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
 from urban_mule.core.slack.trend import BacklashLimit
 from urban_mule.core.slack.upkeep import Running, Upkeep
 from urban_mule.core.train.links import STAGES
+from urban_mule.core.train.stiffness import MeasuredTrain
 from urban_mule.store.document.base import Name, Strict, Text, part
-from urban_mule.store.document.commissioning import ForNow, StallTrialBody, StationAnswer
+from urban_mule.store.document.commissioning import Adopted, ForNow, StallTrialBody, StationAnswer
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
+from urban_mule.store.document.pairs import AnyPair
 from urban_mule.store.document.parts import AnyMotorModel, AnyStage, Follower, MoveModel, one_of
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.document.readings import READING_MODELS, Reading
@@ -73,6 +76,7 @@ class AxisBody(Strict):
     stall_trials: tuple[StallTrialBody, ...] | None = None
     stations: tuple[StationAnswer, ...] | None = None
     for_now: tuple[ForNow, ...] | None = None
+    adopted: tuple[Adopted, ...] | None = None
     readings: tuple[AnyReading, ...] = ()
 
     @model_validator(mode="after")
@@ -137,12 +141,12 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
 
 
 if TYPE_CHECKING:
-    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit, Running,
-               Homing, StallSearch, Ends, Directions):
+    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, ShaperChoice, Goals, Lean, Expansion, BacklashLimit,
+               Running, Homing, StallSearch, Ends, Directions, MeasuredTrain):
         tolerances: dict[str, float] | None
 else:
-    Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, Goals, Lean, Expansion, BacklashLimit,
-                Running, Homing, StallSearch, Ends, Directions, base=AxisBody)
+    Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, ShaperChoice, Goals, Lean, Expansion,
+                BacklashLimit, Running, Homing, StallSearch, Ends, Directions, MeasuredTrain, base=AxisBody)
 
 
 def from_practice(axis: Axis, kind: str) -> bool:
@@ -173,6 +177,7 @@ class ProjectBody(Strict):
     unit_system: Literal["metric", "inch"] = "metric"
     practice: StrictBool | None = None
     hidden: HiddenFaults | None = None
+    readings: tuple[AnyPair, ...] = ()
     gauges: tuple[GaugeModel, ...] | None = None
     axes: tuple[Axis, ...]
 
@@ -192,6 +197,16 @@ class ProjectBody(Strict):
         for place, name in enumerate(names):
             if name in names[:place]:
                 raise ValueError(f"axes[{place}].name is {name!r}, which another axis has already")
+        return self
+
+    @model_validator(mode="after")
+    def pairs_are_axes(self) -> Self:
+        linear = [axis.name for axis in self.axes if axis.motion == "linear"]
+        for place, one in enumerate(self.readings):
+            first, second = one.axes
+            if first == second or not {first, second} <= set(linear):
+                raise ValueError(f"readings[{place}].axes is {first!r}, {second!r}; allowed are two different linear axes of"
+                                 f" {', '.join(linear) or 'none'}")
         return self
 
     @property

@@ -23,7 +23,7 @@ SPANS = 1.5  # of the time to 95 % that the picture shows
 class HeatPicture(Picture):
     """Winding temperature over time; flat lines where the time constant is not known."""
 
-    needs = frozenset({*(rise[0] for rise in RISES), "warm_up_time", "ambient_temperature"})
+    needs = frozenset({*(rise[0] for rise in RISES), "warm_up_time", "ambient_temperature", "warming_reading"})
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -60,9 +60,23 @@ class HeatPicture(Picture):
             chart.text(place * end, ambient + float(curve.max()), f"{word}: {number_text(ambient + rise, 3)} °C in the end", color,
                        (0, side), 13, color == "accent")
             above = rise
+        self._measured(end)
         if whole is None:
             chart.text(0.02 * end, 0.05 * top, "How long it takes is not known: give the thermal time constant.", "muted",
                        (0, 1), 13)
         else:
             chart.line([whole / 60] * 2, [0, top], "accent", 1.0, DASH)
             chart.text(whole / 60, 0.85 * top, f"nearly warm after {number_text(whole / 60, 2)} minutes ", "accent", (1, 1), 12)
+
+    def _measured(self, end: float) -> None:
+        """The case as it was read, and the rise through it."""
+        solution = self.state.solution
+        reading, curve = solution.get("warming_reading"), solution.get("warming_curve")
+        if reading is None:
+            return
+        self.chart.dots(reading.time / 60, reading.temperature, "violet", 8, "o")
+        if curve is not None:
+            time = np.linspace(0, end * 60, 200)
+            self.chart.line(time / 60, curve.start - curve.rise * np.expm1(-time / curve.time_constant), "violet", 1.6, DASH)
+        said = f"case, measured {reading.state or 'moving'} "
+        self.chart.text(float(reading.time[-1]) / 60, float(reading.temperature[-1]), said, "violet", (1, 1.3), 13)

@@ -22,12 +22,14 @@ SPEC = StageSpec(
      ("available_torque_at_peak_speed", "reachable speed"),
      ("speed_limit", "")),
     "Motors and drivers get hot enough to burn. Never unplug a motor while the driver is powered.",
+    ("warming",), standing=("torque", "winding", "spread", "checks"),
     behind={"winding": Behind(
         of("motor", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "winding_figures_are",
            "thermal_resistance", "thermal_time_constant") + of("driver", "current_peak", "hold_fraction")
         + of("project", "ambient_temperature"),
         (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
          ("rated_temperature_rise", ""), ("holding_temperature_rise", ""), ("cycle_copper_loss", ""), ("copper_loss", ""),
-         ("rated_copper_loss", "")))},
+         ("rated_copper_loss", ""), ("warming_rise", "warming"), ("warming_time_constant", ""),
+         ("measured_thermal_resistance", "warming")))},
     view="urban_mule.desk.stages.motor.stage:MotorStage",
 )

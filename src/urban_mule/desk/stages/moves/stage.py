@@ -32,7 +32,6 @@ class MovesStage(StageView):
         """The rows of the cycle stand beside the cycle only."""
         self.cycle.setVisible(word == "cycle")
         self.know_heading.setText("The cycle: one row a move" if word == "cycle" else "What you know")
-        self.know_heading.setVisible(word != "first power")
 
     def verdicts_here(self) -> tuple[Verdict, ...]:
         """Those that belong to the leaf on top; all of them where it has none of its own."""

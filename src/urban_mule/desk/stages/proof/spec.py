@@ -2,14 +2,26 @@
 
 from __future__ import annotations
 
-from urban_mule.desk.stages.spec import StageSpec, of
+from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
+ROOM = "urban_mule.desk.stages.proof"
 SPEC = StageSpec(
-    "Proof", (("proof", "urban_mule.desk.stages.proof.picture:ProofPicture"),), of("axis", "accuracy_wanted"),
+    "Proof", (("run", f"{ROOM}.picture:ProofPicture"), ("corrections", f"{ROOM}.corrections:CorrectionsPicture"),
+              ("drift", f"{ROOM}.drift:DriftPicture"), ("circle", f"{ROOM}.circle:CirclePicture"),
+              ("square", f"{ROOM}.circle:SquarePicture")), of("axis", "accuracy_wanted"),
     (("positioning_accuracy", "accuracy"),
+     ("accuracy_uncertainty", "gauge"),
      ("repeatability", ""),
      ("reversal_value", ""),
      ("systematic_deviation", ""),
      ("mean_deviation_range", "")),
     "The run goes from end to end: check cables and clearances over the whole travel first.", ("positioning", "drift"),
+    standing=("drift", "circle", "square"),
+    behind={
+        "corrections": Behind(of("axis", "accuracy_wanted"), (
+            ("accuracy_with_scale", ""), ("accuracy_with_backlash", ""), ("accuracy_with_table", ""),
+            ("accuracy_with_all", "table"), ("accuracy_floor", ""))),
+        "drift": Behind(of("axis", "accuracy_wanted"), (
+            ("drift_final", "drift"), ("drift_time_constant", ""), ("warm_up_time_needed", ""), ("drift_in_run", ""))),
+        "circle": Behind((), ()), "square": Behind((), ())},
 )

@@ -1,43 +1,25 @@
-"""Ring: the spectrum with its modes and what each shaper leaves, and a drawn test piece with its ripple."""
+"""Ring: the spectrum with its modes, and what each shaper leaves at the frequency it is tuned to."""
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
+from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences
-from urban_mule.desk.kit.chart import Chart
-from urban_mule.desk.kit.painting import painted
-from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.kit.chart import ChartPicture
 
-WORDS = 34.0  # px of the sentence beneath the test piece
 SHAPER_COLORS = {"ZV": "violet", "ZVD": "blue", "ZVDD": "good", "EI": "tight"}
 
 
-class RingPicture(Picture):
+class RingPicture(ChartPicture):
     """Amplitude spectrum of all directions, its modes, and over it the share that each shaper lets through."""
 
-    needs = frozenset({"modes", "spectrum", "acceleration_reading", "top_speed", "path_tolerance"})
-
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(session, parent)
-        self.chart = Chart("frequency, Hz", "share of the peak", "Spectrum with modes and shapers")
-        self.piece = TestPiece(self)
-        box = QHBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(8)
-        box.addWidget(self.chart, 1)
-        box.addWidget(self.piece)
+    needs = frozenset({"modes", "spectrum", "acceleration_reading", "tuned_shapers", "chosen_shaper"})
+    about = "Spectrum with modes and shapers"
 
     def redraw(self) -> None:
-        self.piece.update()
         chart, solution = self.chart, self.state.solution
+        chart.name_axes("frequency, Hz", "share of the peak")
         spectrum, modes = solution.get("spectrum"), solution.get("modes")
         if spectrum is None:
             busy = self.session.analysing and self.state.axis.last_reading("acceleration") is not None
@@ -61,76 +43,19 @@ class RingPicture(Picture):
                        (0, 0), 14 if index == 0 else 12, index == 0)
         self._shapers(modes[0], top)
 
-    def _shapers(self, mode: object, top: float) -> None:
-        """What each shaper leaves, labelled where its curve stands apart from the others."""
-        chosen = self.state.solution.get("chosen_shaper")
+    def _shapers(self, mode: Mode, top: float) -> None:
+        """What each tuned shaper leaves, labelled where its curve stands apart from the others; the chosen one in front."""
+        chosen, tuned = self.state.solution.get("chosen_shaper"), self.state.solution.get("tuned_shapers") or []
         f = np.linspace(1.0, top, 200)
-        frequency, damping = mode.frequency, mode.damping_ratio  # type: ignore[attr-defined]
         places = {"ZV": (4.0, (0.5, 1.0)), "ZVD": (4.0, (0.5, 1.0)), "ZVDD": (4.0, (0.5, 1.0)), "EI": (0.62, (1.1, 0.5))}
-        for shaper in shaper_sequences(frequency, damping):
-            left = residual_vibration(shaper, f, damping)
-            now = chosen is not None and shaper.name == chosen["name"]
+        for one in sorted(tuned, key=lambda one: chosen is not None and one["name"] == chosen["name"]):
+            now = chosen is not None and one["name"] == chosen["name"]
+            at = float(chosen["frequency"] if now and chosen is not None else one["frequency"])
+            shaper = next(s for s in shaper_sequences(at, mode.damping_ratio) if s.name == one["name"])
+            left = residual_vibration(shaper, f, mode.damping_ratio)
             color = SHAPER_COLORS[shaper.name]
             self.chart.line(f, left, color, 2.8 if now else 1.2, alpha=255 if now else 150)
             share, anchor = places[shaper.name]
-            self.chart.text(frequency * share, float(np.interp(frequency * share, f, left)),
-                            f"what {shaper.name} leaves" if now else shaper.name, color, anchor, 13 if now else 12, now)
-
-
-class TestPiece(QWidget):
-    """A drawn corner of a test piece with the ripple that the strongest mode would leave at the top speed."""
-
-    def __init__(self, picture: Picture) -> None:
-        super().__init__(picture)
-        self.picture = picture
-        self.setFixedWidth(220)
-
-    @painted
-    def paintEvent(self, painter: QPainter) -> None:
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
-        modes, speed = self.picture.state.solution.get("modes"), self.picture.state.solution.get("top_speed")
-        painter.setFont(font(13, bold=True))
-        painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(12, 8, 200, 20), Qt.AlignmentFlag.AlignVCenter, "On a test piece")
-        painter.setFont(font(12))
-        painter.setPen(theme.color("muted"))
-        if not modes or not speed:
-            painter.drawText(QRectF(12, 40, 196, 60), Qt.TextFlag.TextWordWrap, "Needs a mode and a speed of the cycle.")
-            return
-        mode = modes[0]
-        each = min(120.0, max(52.0, (self.height() - 44.0 - WORDS) / 2))  # of the height, for either edge with its title
-        for top, shaped, title in ((38.0, False, "as it is"), (38.0 + each, True, "with the shaper")):
-            painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(12, top, 190, 16), Qt.AlignmentFlag.AlignLeft, title)
-            self._edge(painter, QRectF(12, top + 18, 196, each - 24), mode.damping_ratio, shaped)
-        spacing = speed / mode.frequency
-        factor, unit = (1e3, "mm") if self.picture.state.axis.motion == "linear" else (180 / math.pi, "°")
-        painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(12, 40 + 2 * each, 200, WORDS), Qt.TextFlag.TextWordWrap,
-                         f"Ripples {spacing * factor:.3g} {unit} apart at {speed * factor:.4g} {unit}/s"
-                         f" give away {mode.frequency:.1f} Hz.")
-
-    def _edge(self, painter: QPainter, area: QRectF, damping: float, shaped: bool) -> None:
-        """The edge behind a corner: decaying waves, their height drawn large, what the shaper leaves drawn to the same scale."""
-        chosen = self.picture.state.solution.get("chosen_shaper")
-        left = 1.0
-        if shaped and chosen is not None:
-            modes = self.picture.state.solution["modes"]
-            one = next(s for s in shaper_sequences(modes[0].frequency, damping) if s.name == chosen["name"])
-            left = float(residual_vibration(one, modes[0].frequency * 1.05, damping))
-        path = QPainterPath(QPointF(area.left() + 26, area.top()))
-        path.lineTo(area.left() + 26, area.center().y())
-        for i in range(97):
-            x = i / 96
-            waves = 7 * x
-            y = -0.27 * area.height() * left * math.exp(-2 * math.pi * damping * waves) * math.sin(2 * math.pi * waves)
-            path.lineTo(area.left() + 26 + x * (area.width() - 26), area.center().y() + y)
-        body = QPainterPath(path)
-        body.lineTo(area.right(), area.top() + 0)
-        body.closeSubpath()
-        painter.fillPath(body, theme.color("terrain"))
-        painter.setPen(theme.pen("ink", 1.6))
-        painter.drawPath(path)
-
-
+            self.chart.text(at * share, float(np.interp(at * share, f, left)),
+                            f"what {shaper.name} at {at:.1f} Hz leaves" if now else shaper.name, color, anchor,
+                            13 if now else 12, now)

@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
-from urban_mule.desk.stages.spec import StageSpec, of
+from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
+ROOM = "urban_mule.desk.stages.ring"
 SPEC = StageSpec(
-    "Ring", (("ring", "urban_mule.desk.stages.ring.picture:RingPicture"),), of("axis", "path_tolerance"),
-    (("sample_rate", "time base"),
+    "Ring", (("spectrum", f"{ROOM}.picture:RingPicture"), ("shapers", f"{ROOM}.trade:TradePicture"),
+             ("compare", f"{ROOM}.compare:ComparePicture"), ("causes", f"{ROOM}.causes:CausesPicture"),
+             ("test piece", f"{ROOM}.piece:PiecePicture")),
+    of("axis", "path_tolerance", "shaper_kind", "shaper_frequency"),
+    (("shaped_acceleration", "acceleration"),
+     ("shaper_duration", ""),
      ("top_acceleration", "acceleration"),
+     ("sample_rate", "time base"),
      ("rotor_resonance", "")),
     "During a sweep the axis shakes hard: clear the table, fix the sensor well, keep a hand on the stop.",
-    ("acceleration", "ripple"),
-    view="urban_mule.desk.stages.ring.stage:RingStage",
+    ("acceleration", "ripple"), standing=("causes", "test piece"),
+    behind={"test piece": Behind((), (("ripple_frequency", ""), ("ripple_damping_ratio", "")))},
+    view=f"{ROOM}.stage:RingStage",
 )

@@ -1,0 +1,99 @@
+"""What each correction would buy, from the readings of one run, and the correction table."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from urban_mule.core.proof.positioning import ISO, Bands
+from urban_mule.core.readings.two_way import TwoWayReading, counts
+from urban_mule.core.sheet.quantity import NotKnown, quantity
+
+WORTH = 2.0  # standard uncertainties of a mean below which correcting it would correct scatter
+
+
+def accuracy_of(up: np.ndarray, down: np.ndarray, bands: Bands) -> float:
+    """Accuracy A with other means and the same scatter [travel]. Raises NotKnown with single repeats."""
+    s_up, s_down = bands.scatter()
+    return float(max((up + 2 * s_up).max(), (down + 2 * s_down).max()) - min((up - 2 * s_up).min(), (down - 2 * s_down).min()))
+
+
+def slope_of(bands: Bands) -> float:
+    """Slope of the mean of both ways over the targets, by least squares. Raises NotKnown for one target."""
+    along = bands.targets - bands.targets.mean()
+    spread = float(along @ along)
+    if spread == 0:
+        raise NotKnown("one target shows no slope; take two or more", "positioning_reading")
+    return float(along @ ((bands.mean_up + bands.mean_down) / 2) / spread)
+
+
+@quantity("[travel]", symbol="A_s", source=ISO, formula="A of x̄_i − b·x_i, b the slope by least squares",
+          label="With the scale corrected", shown=("µm", ""))
+def accuracy_with_scale(positioning_bands: Bands) -> float:
+    """Accuracy when steps per unit take up the straight line."""
+    line = slope_of(positioning_bands) * positioning_bands.targets
+    return accuracy_of(positioning_bands.mean_up - line, positioning_bands.mean_down - line, positioning_bands)
+
+
+@quantity("[travel]", symbol="A_b", source=ISO, formula="A of x̄_i↑ − B̄/2 and x̄_i↓ + B̄/2", label="With backlash compensated",
+          shown=("µm", ""))
+def accuracy_with_backlash(positioning_bands: Bands) -> float:
+    """Accuracy when the mean reversal is compensated."""
+    half = float(positioning_bands.reversal.mean()) / 2
+    return accuracy_of(positioning_bands.mean_up - half, positioning_bands.mean_down + half, positioning_bands)
+
+
+@quantity("[travel]", symbol="A_t", source=ISO, formula="A of x̄_i↑ and x̄_i↓ less the mean of both at each target",
+          label="With a table", shown=("µm", ""))
+def accuracy_with_table(positioning_bands: Bands) -> float:
+    """Accuracy when a table takes up the mean at every target."""
+    middle = (positioning_bands.mean_up + positioning_bands.mean_down) / 2
+    return accuracy_of(positioning_bands.mean_up - middle, positioning_bands.mean_down - middle, positioning_bands)
+
+
+@quantity("[travel]", symbol="A_a", source=ISO, formula="A of what is left of both ways after table and mean reversal",
+          label="With all of it", shown=("µm", ""))
+def accuracy_with_all(positioning_bands: Bands) -> float:
+    """Accuracy when table and backlash are both compensated."""
+    middle, half = (positioning_bands.mean_up + positioning_bands.mean_down) / 2, float(positioning_bands.reversal.mean()) / 2
+    return accuracy_of(positioning_bands.mean_up - middle - half, positioning_bands.mean_down - middle + half, positioning_bands)
+
+
+@quantity("[travel]", symbol="A_0", source=ISO, formula="4·max s", label="Floor that scatter leaves", shown=("µm", ""))
+def accuracy_floor(positioning_bands: Bands) -> float:
+    """Accuracy of the scatter alone: no correction goes below."""
+    return float(4 * np.max(positioning_bands.scatter()))
+
+
+@quantity("", symbol="", source="a mean below twice its uncertainty is scatter, and is not corrected", structure=True,
+          formula="u² = (s↑²/n↑ + s↓²/n↓) ÷ 4")
+def means_uncertainty(positioning_bands: Bands, positioning_reading: TwoWayReading) -> np.ndarray:
+    """Standard uncertainty of the mean of both ways at each target [travel]. Raises NotKnown with single repeats."""
+    s_up, s_down = positioning_bands.scatter()
+    return np.asarray(np.sqrt(s_up**2 / counts(positioning_reading.up) + s_down**2 / counts(positioning_reading.down)) / 2)
+
+
+@quantity("", symbol="", source="what is commanded in addition so that the mean of both ways stands on the target",
+          formula="−x̄_i with the scale untouched; b·x_i − x̄_i after the slope went into it")
+def correction_table(positioning_bands: Bands) -> list[dict[str, float]]:
+    """By rising target [travel]: target, correction, correction_after_scale. Raises NotKnown with single repeats."""
+    positioning_bands.scatter()
+    middle, slope = (positioning_bands.mean_up + positioning_bands.mean_down) / 2, slope_of(positioning_bands)
+    order = np.argsort(positioning_bands.targets)
+    return [{"target": float(positioning_bands.targets[n]), "correction": float(-middle[n]),
+             "correction_after_scale": float(slope * positioning_bands.targets[n] - middle[n])} for n in order]
+
+
+@quantity("", symbol="", source="the table, its differences from point to point, and what is not worth correcting", structure=True,
+          formula="|x̄_i| < 2·u(x̄_i) is left alone")
+def correction_points(
+    correction_table: list[dict[str, float]], means_uncertainty: np.ndarray, positioning_bands: Bands
+) -> list[dict[str, Any]]:
+    """The table with increments from the point before, the uncertainty of each mean, and whether it is worth it."""
+    order, found, before = np.argsort(positioning_bands.targets), [], None
+    for row, u in zip(correction_table, means_uncertainty[order], strict=True):
+        increment = 0.0 if before is None else row["correction"] - before
+        before = row["correction"]
+        found.append({**row, "increment": increment, "uncertainty": float(u), "worth": abs(row["correction"]) >= WORTH * float(u)})
+    return found

@@ -1,0 +1,97 @@
+"""What repeats along the travel: errors with the period of the lead, the pitch, the tooth or the motor's turn, and drift in a"
+" run."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.proof.positioning import Bands
+from urban_mule.core.readings.two_way import TwoWayReading
+from urban_mule.core.sheet.quantity import quantity
+from urban_mule.core.sheet.record import record
+from urban_mule.core.train.links import Belt, Rack, Screw, Stage
+
+LEAST_TARGETS = 8  # from which a line, a wave and chance can be told apart
+SURE = 4.0  # times what chance alone would take away, for two parameters, that a wave must take away
+SAME_PERIOD = 1e-3  # share within which two periods are one
+
+
+@record(frozen=True)
+class Period:
+    """A period [travel], and what makes it."""
+
+    name: str
+    length: float
+
+
+@record(frozen=True)
+class Wave:
+    """An error that repeats: what has its period, the period [travel], its amplitude [travel]."""
+
+    name: str
+    length: float
+    amplitude: float
+
+
+def periods_of(train: tuple[Stage, ...], travel_per_turn: float) -> tuple[Period, ...]:
+    """What can repeat in this train, each period once."""
+    found = [Period("each turn of the motor", travel_per_turn)]
+    for link in train:
+        if isinstance(link, Screw):
+            found.append(Period("the lead of the screw", link.lead))
+        elif isinstance(link, Belt):
+            found += [Period("the pitch of the belt", link.pitch), Period("each turn of the pulley", link.pitch * link.teeth)]
+        elif isinstance(link, Rack):
+            tooth = np.pi * link.module / np.cos(link.helix_angle or 0.0)
+            found += [Period("the tooth of the rack", float(tooth)), Period("each turn of the pinion", float(tooth * link.teeth))]
+    kept: list[Period] = []
+    for one in found[::-1]:  # what is nearer to the load gives the name
+        if all(abs(one.length / other.length - 1) > SAME_PERIOD for other in kept):
+            kept.append(one)
+    return tuple(kept[::-1])
+
+
+def _fitted(shapes: np.ndarray, values: np.ndarray) -> tuple[np.ndarray, float]:
+    found, *_ = np.linalg.lstsq(shapes, values, rcond=None)
+    return found, float(np.sum((values - shapes @ found) ** 2))
+
+
+@quantity("", symbol="â_p", structure=True,
+          source="least squares of a line and a wave of each period through the mean of both ways",
+          formula="√(a² + b²) of a·sin 2πx/p + b·cos 2πx/p, kept where it takes away four times what chance would")
+def periodic_errors(positioning_bands: Bands, train: tuple[Stage, ...], travel_per_turn: float) -> tuple[Wave, ...]:
+    """What repeats along the travel beyond chance, the largest first; nothing where the targets are too few to tell."""
+    x, middle = positioning_bands.targets, (positioning_bands.mean_up + positioning_bands.mean_down) / 2
+    if x.size < LEAST_TARGETS:
+        return ()
+    base = np.column_stack([np.ones_like(x), x])
+    found: list[Wave] = []
+    for _ in range(3):
+        left = [one for one in periods_of(train, travel_per_turn) if all(one.name != wave.name for wave in found)]
+        _, rest = _fitted(base, middle)
+        best = None
+        for one in left:
+            turn = 2 * np.pi * x / one.length
+            waved = np.column_stack([base, np.sin(turn), np.cos(turn)])
+            if np.linalg.matrix_rank(waved) < waved.shape[1] or x.size - waved.shape[1] < 2:
+                continue
+            found_here, less = _fitted(waved, middle)
+            gain = (rest - less) / 2 / max(less / (x.size - waved.shape[1]), 1e-300)
+            if gain > SURE and (best is None or gain > best[0]):
+                best = gain, Wave(one.name, one.length, float(np.hypot(*found_here[-2:]))), waved
+        if best is None:
+            break
+        found.append(best[1])
+        base = best[2]
+    return tuple(sorted(found, key=lambda wave: -wave.amplitude))
+
+
+@quantity("[travel]", symbol="d_r", source="least squares over the repeats, the mean of all targets and both ways",
+          formula="slope over the repeats × their number", label="Drift during the run", shown=("µm", ""))
+def drift_in_run(positioning_reading: TwoWayReading) -> float:
+    """How far the whole axis wandered from the first repeat to the last [travel]; 0 for one repeat."""
+    means = (np.nanmean(positioning_reading.up, axis=1) + np.nanmean(positioning_reading.down, axis=1)) / 2
+    if means.size < 2:
+        return 0.0
+    turns = np.arange(means.size) - (means.size - 1) / 2
+    return float(turns @ means / (turns @ turns) * (means.size - 1))

@@ -1,0 +1,51 @@
+"""What the error of a run is made of, part by part, and what repairs each."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.proof.periodic import Wave
+from urban_mule.core.proof.positioning import Bands
+from urban_mule.core.sheet.quantity import quantity
+
+REPEATS = "repeats with "
+REPAIRS = {
+    "reversal": "Most of it is reversal: take out the play, or compensate it.",
+    "scatter": "Most of it is scatter: look for play and loose parts; repeat with a better gauge.",
+    "scale error": "Most of it is a straight line: correct the steps per unit.",
+    "rest along the travel": "Most of it is along the travel: use a correction table.",
+    "drift": "Most of it is drift: let it warm up before it works, and run again.",
+}
+
+
+def repair_of(part: str) -> str:
+    """What repairs a part of the error."""
+    if part.startswith(REPEATS):
+        return f"Most of it {part}: an eccentric or bent part of that period; a table with points too far apart does not mend it."
+    return REPAIRS[part]
+
+
+@quantity("", symbol="", source="shares of A by least squares along the travel", structure=True,
+          formula="straight line, reversal, scatter, what repeats, drift, and what remains")
+def error_shares(
+    positioning_bands: Bands, periodic_errors: tuple[Wave, ...] = (), drift_in_run: float = 0.0
+) -> dict[str, float]:
+    """What makes the error [travel]: slope over the travel, reversal, scatter (4 s), what repeats (twice its amplitude), drift in
+    the run, and the rest of the mean line.
+    """
+    bands = positioning_bands
+    middle = (bands.mean_up + bands.mean_down) / 2
+    shares = {"reversal": float(np.mean(np.abs(bands.reversal)))}
+    if bands.s_up is not None and bands.s_down is not None:
+        shares["scatter"] = float(2 * np.mean(bands.s_up + bands.s_down))
+    if bands.targets.size > 2:
+        along = bands.targets - bands.targets.mean()
+        slope = along @ middle / (along @ along)
+        shares["scale error"] = float(abs(slope) * np.ptp(along))
+        waves = sum((2 * wave.amplitude for wave in periodic_errors), 0.0)
+        if periodic_errors:
+            shares[f"{REPEATS}{periodic_errors[0].name}"] = waves
+        shares["rest along the travel"] = max(0.0, float(np.ptp(middle - slope * along)) - waves)
+    if abs(drift_in_run) > (shares.get("scatter", 0.0) or 0.0) / 4:
+        shares["drift"] = abs(drift_in_run)
+    return shares

@@ -1,0 +1,19 @@
+"""Causes of several humps for a servo."""
+
+from __future__ import annotations
+
+from urban_mule.core.ring.causes import RANKED, SOURCE, RingCause, causes_of
+from urban_mule.core.ring.modes import Mode
+from urban_mule.core.ring.sensor import SensorFaults
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import quantity
+from urban_mule.core.train.links import Stage
+
+
+@quantity("", symbol="", source=SOURCE, structure=True, formula=RANKED)
+def ring_causes(
+    modes: tuple[Mode, ...], train: tuple[Stage, ...], sensor_faults: SensorFaults | None = None,
+    push_clearance: Reals = None, tone_tension: Reals = None,
+) -> tuple[RingCause, ...]:
+    """What may make several humps or a smear, the likeliest first; nothing where one clear mode rings."""
+    return causes_of(modes, train, sensor_faults, push_clearance, tone_tension)

@@ -1,0 +1,118 @@
+"""Trust: every prediction of the axis, its measured fellow, whether they agree; what contradicts may be adopted."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from urban_mule.core.sheet.given import in_a_sentence
+from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.units import number_text
+from urban_mule.core.studies.trust import NEXT_RUN, Prediction, predictions
+from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.kit.ranked import Ranked, RankedRow
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.words import label, place_label
+from urban_mule.store.document.commissioning import Adopted
+from urban_mule.store.file.project_file import now
+from urban_mule.store.solve import axis_tolerances
+
+HOW = ("Each prediction beside its measured fellow, ± one standard uncertainty; within two they agree. What is adopted shows"
+       " whence it came, and undo gives the former value back.")
+NOTHING = "Nothing of this axis is predicted and measured both yet."
+
+
+class TrustPicture(Picture):
+    """Rows of predictions; a key adopts the measured value."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 6, 0, 4)
+        self.said = Label(objectName="heading", wordWrap=True)
+        self.how = Label(HOW, objectName="label", wordWrap=True)
+        for line in (self.said, self.how):
+            line.setContentsMargins(12, 0, 12, 0)
+        self.listed = Ranked(("prediction", "computed", "measured", "and so"), (3, 2, 2, 4))
+        self.listed.pressed.connect(lambda name, _words: self.adopt(name))
+        for widget, share in ((self.said, 0), (self.listed, 1), (self.how, 0)):
+            box.addWidget(widget, share)
+        self.found: dict[str, Prediction] = {}
+
+    def redraw(self) -> None:
+        solution, tolerances = self.state.solution.own(), axis_tolerances(self.state.axis)
+        self.session.works.run(("what is to be trusted", id(self)), self, lambda _progress: predictions(solution, tolerances),
+                               self._show)
+
+    def _show(self, found: tuple[Prediction, ...]) -> None:
+        self.found = {one.words: one for one in found}
+        both = [one for one in found if one.agrees is not None and not self._mended_between(one)]
+        good = sum(bool(one.agrees) for one in both)
+        self.said.setText(f"{good} of {len(both)} predictions agree with what was measured." if both else NOTHING)
+        self.listed.show_rows([self._row(one) for one in found])
+
+    def _row(self, one: Prediction) -> RankedRow:
+        keys = ("Adopt",) if one.adopt is not None and one.agrees is False and not self._is_adopted(one) else ()
+        return RankedRow(one.words, (self._text(one, one.computed, one.computed_uncertainty),
+                                     self._text(one, one.measured, one.measured_uncertainty), self._verdict(one)), keys)
+
+    def _text(self, one: Prediction, value: float | None, uncertainty: float) -> str:
+        sheet, system = self.state.sheet, self.state.system
+        if value is None:
+            return "not known"
+        if one.quantity in ("torque_factor", "scale_ratio"):
+            return f"{100 * value:.3f} %" if one.quantity == "scale_ratio" else f"{100 * value:.0f} ± {100 * uncertainty:.0f} %"
+        shown = value_text(sheet, one.quantity, value, system)
+        about = value_text(sheet, one.quantity, uncertainty, system, 2)
+        return f"{shown.number} ± {about.number} {shown.unit}" if shown.unit == about.unit and uncertainty else str(shown)
+
+    def _is_adopted(self, one: Prediction) -> bool:
+        """Whether what is reckoned with is already what was measured."""
+        if one.adopt is None:
+            return False
+        axis = self.state.axis
+        held = getattr(axis.motor if one.adopt.part == "motor" else axis, one.adopt.given, None)
+        return held is not None and abs(held / one.adopt.value - 1) < 2e-3
+
+    def _verdict(self, one: Prediction) -> str:
+        origin = self._origin(one)
+        if self._mended_between(one):
+            return "something was repaired between the two runs: nothing to compare"
+        if one.agrees is None:
+            return "measure it" if one.measured is None else "nothing to compare with: give the train its stiffness"
+        if one.agrees:
+            return f"they agree{origin}"
+        wrong = " or ".join(name if " " in name else in_a_sentence(place_label(self.state.axis, name)) for name in one.likeliest)
+        return f"they contradict each other{f'; likeliest wrong is {wrong}' if wrong else ''}{origin}"
+
+    def _mended_between(self, one: Prediction) -> bool:
+        """Whether the log says of a repair between the two runs that are compared."""
+        runs = [reading.taken for reading in self.state.axis.readings if reading.kind == "positioning" and not reading.aside][-2:]
+        if not one.words.startswith(NEXT_RUN) or len(runs) < 2 or not all(runs):
+            return False
+        return any(entry.axis == self.state.axis.name and entry.kind == "repaired" and runs[0] <= entry.time.isoformat() <= runs[1]
+                   for entry in self.session.entries())
+
+    def _origin(self, one: Prediction) -> str:
+        if one.adopt is None or not self._is_adopted(one):
+            return ""
+        given = one.adopt.given
+        kept: Any = next((held for held in reversed(self.state.axis.adopted or ()) if held.given == given), None)
+        return "" if kept is None else f". Reckoned with as measured: {number_text(kept.value, 4)}, {kept.source}"
+
+    def adopt(self, words: str) -> None:
+        """Reckon with what was measured; one step to undo."""
+        one = self.found[words]
+        if one.adopt is None:
+            return
+        axis, path = self.state.axis, self.session.axis_path
+        where = path("motor", one.adopt.given) if one.adopt.part == "motor" else path(one.adopt.given)
+        today = now()
+        made = Adopted.model_validate({"part": one.adopt.part, "given": one.adopt.given, "value": one.adopt.value,
+                                       "source": f"{words}, measured by {today.day} {today:%B %Y}", "taken": today.isoformat()})
+        others = tuple(kept for kept in axis.adopted or () if kept.given != one.adopt.given)
+        self.session.edit_all([(where, one.adopt.value), (path("adopted"), (*others, made))], f"{axis.name}: {words} adopted as"
+                                                                                              " measured")
+        self.session.write(f"Adopted as measured: {words}, {label(one.adopt.given)} {number_text(one.adopt.value, 4)}.", "set")

@@ -1,0 +1,169 @@
+"""Circle: two axes at once, magnified, both ways, with its parts named; squareness by diagonals; the test piece in both axes."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainter, QPainterPath
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from urban_mule.core.sheet.shown import value_text
+from urban_mule.desk.kit.painting import CENTRE, Label, painted, say
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.kit.ranked import Ranked, RankedRow
+from urban_mule.desk.kit.theme import theme
+from urban_mule.desk.model.session import Session
+
+PARTS = ("scale_mismatch", "squareness_error", "reversal_on_circle_x", "reversal_on_circle_y", "circular_deviation_clockwise",
+         "circular_deviation_counterclockwise", "circular_hysteresis", "radial_deviation_greatest", "radial_deviation_least")
+SQUARE = ("squareness_by_diagonals", "squareness_by_diagonals_uncertainty", "piece_scale_x", "piece_scale_y", "piece_mismatch")
+MEANS = {
+    "scale_mismatch": "one axis goes farther than the other: an ellipse along the axes; correct the steps per unit",
+    "squareness_error": "an ellipse at 45°: square the beam, or tell the controller",
+    "reversal_on_circle_x": "a step at the left and the right: take out the play of the first axis",
+    "reversal_on_circle_y": "a step at the top and the bottom: take out the play of the second axis",
+}
+MADE_UP = ", practice, made up"
+LEAN = 0.14  # of the height by which a rectangle out of square is drawn to lean
+SHARES = ("scale_mismatch", "squareness_error", "squareness_by_diagonals", "squareness_by_diagonals_uncertainty")
+FILLS = 0.24  # of the drawn radius that the greatest deviation takes
+
+
+class PairPicture(Picture):
+    """What belongs to two axes of the project. Quantities of the sheet of all axes together."""
+
+    rows: tuple[str, ...] = ()
+    kinds: tuple[str, ...] = ()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        row, right = QHBoxLayout(self), QVBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(10)
+        self.drawn = Drawn()
+        self.said = Label(objectName="heading", wordWrap=True)
+        self.listed = Ranked(("what", "how much", "which means"), (3, 2, 4))
+        row.addWidget(self.drawn, 4)
+        right.addWidget(self.said)
+        right.addWidget(self.listed, 1)
+        keys = QHBoxLayout()
+        self.keys = {kind: QPushButton(f"Enter {kind}…", autoDefault=False) for kind in self.kinds}
+        for kind, button in self.keys.items():
+            button.clicked.connect(lambda _on, kind=kind: self.enter(kind))
+            keys.addWidget(button)
+        keys.addStretch(1)
+        right.addLayout(keys)
+        row.addLayout(right, 5)
+
+    def enter(self, kind: str) -> Any:
+        """A window to type or to drop readings of a kind."""
+        from urban_mule.desk.stages.proof.enter_pair import EnterPair
+
+        window = EnterPair(self.session, kind, self.window())
+        window.show()
+        return window
+
+    def redraw(self) -> None:
+        together, system = self.session.together, self.session.system
+        last = {one.kind: one for one in self.session.project.readings if not one.aside}
+        there = [last[kind] for kind in self.kinds if kind in last]
+        said = "; ".join(f"{one.kind} of {' and '.join(one.axes)}{MADE_UP if one.practice else ''}" for one in there)
+        self.said.setText(f"{said[:1].upper()}{said[1:]}" or "Nothing is measured of two axes at once yet.")
+        self.drawn.show_reading({kind: together.get(f"{kind}_reading") for kind in self.kinds}, together.get("circle_parts"))
+        rows = []
+        for name in self.rows:
+            value = together.get(name)
+            if value is not None:
+                said = f"{1e6 * value:.0f} µm/m" if name in SHARES else str(value_text(together.sheet, name, value, system))
+                rows.append(RankedRow(together.sheet.label(name), (said, MEANS.get(name, ""))))
+        self.listed.show_rows(rows)
+
+
+class CirclePicture(PairPicture):
+    """The circle, magnified."""
+
+    rows, kinds = PARTS, ("circle",)
+
+
+class SquarePicture(PairPicture):
+    """Diagonals and the test piece."""
+
+    rows, kinds = SQUARE, ("diagonals", "piece")
+
+
+class Drawn(QWidget):
+    """A circle with its deviations magnified, or a rectangle out of square, drawn large."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMinimumWidth(280)
+        self.readings: dict[str, Any] = {}
+        self.parts: Any = None
+
+    def show_reading(self, readings: dict[str, Any], parts: Any) -> None:
+        """Take over what is drawn."""
+        self.readings, self.parts = readings, parts
+        self.setAccessibleName(f"Drawn: {', '.join(kind for kind, one in readings.items() if one is not None) or 'nothing yet'}")
+        self.update()
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        painter.fillRect(self.rect(), theme.color("panel"))
+        centre, radius = QPointF(self.width() / 2, self.height() / 2), 0.36 * min(self.width(), self.height())
+        if self.readings.get("circle") is not None:
+            self._circle(painter, self.readings["circle"], centre, radius)
+        elif self.readings.get("diagonals") is not None:
+            self._rectangle(painter, self.readings["diagonals"], centre, radius)
+        else:
+            say(painter, QRectF(self.rect()), "drawn here once it is measured", "muted", 13, align=CENTRE)
+
+    def _circle(self, painter: QPainter, reading: Any, centre: QPointF, radius: float) -> None:
+        most = max(float(np.abs(way.deviation).max()) for way in reading.ways.values()) or 1e-9
+        magnified = FILLS * radius / most
+        painter.setPen(theme.pen("line", 1.2))
+        painter.drawEllipse(centre, radius, radius)
+        painter.drawLine(centre - QPointF(radius * 1.2, 0), centre + QPointF(radius * 1.2, 0))
+        painter.drawLine(centre - QPointF(0, radius * 1.2), centre + QPointF(0, radius * 1.2))
+        for n, (name, way) in enumerate(reading.ways.items()):
+            order = np.argsort(way.angle)
+            path = QPainterPath()
+            for k, (angle, deviation) in enumerate(zip(way.angle[order].tolist(), way.deviation[order].tolist(), strict=True)):
+                far = radius + deviation * magnified
+                point = centre + QPointF(far * math.cos(angle), -far * math.sin(angle))
+                path.lineTo(point) if k else path.moveTo(point)
+            path.closeSubpath()
+            color = ("blue", "violet")[n]
+            painter.setPen(theme.pen(color, 2.0))
+            painter.drawPath(path)
+            say(painter, QRectF(12, 8 + 18 * n, 200, 16), name, color, 13, bold=True)
+        say(painter, QRectF(centre.x() + 1.05 * radius, centre.y() - 20, 40, 16), f"+{reading.axes[0]}", "muted", 12)
+        say(painter, QRectF(centre.x() + 5, centre.y() - 1.24 * radius, 40, 16), f"+{reading.axes[1]}", "muted", 12)
+        times = magnified / radius * reading.radius
+        self._beneath(painter, f"radius {reading.radius * 1e3:g} mm; deviations drawn {times:.0f} times larger")
+
+    def _beneath(self, painter: QPainter, words: str) -> None:
+        say(painter, QRectF(12, self.height() - 24.0, self.width() - 24, 16), words, "muted", 12)
+
+    def _rectangle(self, painter: QPainter, reading: Any, centre: QPointF, radius: float) -> None:
+        wide, high = reading.side_x, reading.side_y
+        scale = 1.5 * radius / max(wide, high)
+        lean = LEAN * float(np.sign(reading.diagonal_plus - reading.diagonal_minus))
+        corners = []
+        for x, y in ((0, 0), (wide, 0), (wide, high), (0, high)):
+            corners.append(centre + QPointF((x - wide / 2 + lean * (y - high / 2)) * scale, -(y - high / 2) * scale))
+        path = QPainterPath(corners[0])
+        for corner in corners[1:]:
+            path.lineTo(corner)
+        path.closeSubpath()
+        painter.setPen(theme.pen("ink", 2.0))
+        painter.drawPath(path)
+        for (one, other), color, length in (((0, 2), "blue", reading.diagonal_plus), ((1, 3), "violet", reading.diagonal_minus)):
+            painter.setPen(theme.pen(color, 1.8))
+            painter.drawLine(corners[one], corners[other])
+            at = corners[other]
+            say(painter, QRectF(at.x() - 60, at.y() - 22, 120, 16), f"{length * 1e3:.3f} mm", color, 13, bold=True, align=CENTRE)
+        self._beneath(painter, "the lean is drawn large, its way is true")

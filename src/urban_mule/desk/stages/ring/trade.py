@@ -1,0 +1,201 @@
+"""Shapers: what each kind leaves against what it allows, at every frequency; the chosen point moves by hand and by key."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
+
+from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, trade
+from urban_mule.core.sheet.units import FACTORS
+from urban_mule.core.sheet.wording import size
+from urban_mule.desk.kit.painting import LEFT, RIGHT, say
+from urban_mule.desk.kit.picture import Painted, round_step
+from urban_mule.desk.kit.theme import theme
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.stages.ring.picture import SHAPER_COLORS
+
+SHOWN = 2.6  # times the fastest tuned shaper, or the cycle, that the picture reaches
+FINE, COARSE = 0.1, 1.0  # Hz a press of a key
+
+
+class TradePicture(Painted):
+    """Surviving vibration over allowed acceleration; drag the ring along the curves, or Left and Right, Up and Down."""
+
+    needs = frozenset({"modes", "path_tolerance", "top_acceleration", "shaper_kind", "shaper_frequency"})
+
+    def __init__(self, session: Session, parent: Any = None) -> None:
+        super().__init__(session, parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.curves: dict[str, tuple[np.ndarray, np.ndarray, np.ndarray]] = {}
+        self.moved: tuple[str, float] | None = None  # the point while it is dragged
+        self.top, self.most = 1.0, 1.0
+
+    def redraw(self) -> None:
+        get = self.state.solution.get
+        modes, tolerance = get("modes"), get("path_tolerance")
+        self.curves = trade(modes, float(tolerance)) if modes and tolerance else {}
+        self.moved = None
+        if self.curves:
+            tuned = max(float(one["allowed_acceleration"]) for one in get("tuned_shapers"))
+            self.top = 1.08 * max(tuned, float(get("top_acceleration") or 0.0), 1e-9)
+            self.most = max(0.2, min(1.0, 1.25 * max(float(share.min()) for _, share, _ in self.curves.values())))
+        self._describe()
+        super().redraw()
+
+    @property
+    def point(self) -> tuple[str, float] | None:
+        """Kind and frequency of the chosen shaper, or of where it is dragged just now."""
+        chosen = self.state.solution.get("chosen_shaper")
+        return self.moved or (None if chosen is None else (chosen["name"], float(chosen["frequency"])))
+
+    def reading(self) -> str:
+        """What the chosen point leaves and allows, in words."""
+        point = self.point
+        if point is None or not self.curves:
+            return ""
+        share, allowed = self._at(*point)
+        scale, unit = self._unit()
+        return f"{point[0]} at {point[1]:.1f} Hz leaves {100 * share:.1f} % and allows {size(allowed * scale)} {unit}"
+
+    def _describe(self) -> None:
+        self.setAccessibleName(f"Surviving vibration over allowed acceleration. {self.reading()}")
+
+    def _unit(self) -> tuple[float, str]:
+        return (1.0, "m/s²") if self.state.axis.motion == "linear" else (1 / FACTORS["°"], "°/s²")
+
+    def _at(self, kind: str, frequency: float) -> tuple[float, float]:
+        """Surviving share and allowed acceleration there."""
+        frequencies, share, allowed = self.curves[kind]
+        return float(np.interp(frequency, frequencies, share)), float(np.interp(frequency, frequencies, allowed))
+
+    def _plot(self) -> QRectF:
+        return QRectF(self.rect()).adjusted(64, 34, -24, -44)
+
+    def _place(self, share: Any, allowed: Any) -> tuple[Any, Any]:
+        plot = self._plot()
+        return plot.left() + plot.width() * allowed / self.top, plot.bottom() - plot.height() * share / self.most
+
+    def paint(self, painter: QPainter, area: QRectF) -> None:
+        if not self.curves:
+            say(painter, area, f"No shapers yet: {self.state.reason_unknown('modes')}.", "muted", 15)
+            return
+        plot = self._plot()
+        self._axes(painter, plot)
+        painter.setClipRect(plot)
+        tuned = {one["name"]: one for one in self.state.solution["tuned_shapers"]}
+        for kind, (_, share, allowed) in self.curves.items():
+            x, y = self._place(share, allowed)
+            painter.setPen(theme.pen(SHAPER_COLORS[kind], 1.8))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPolyline(QPolygonF([QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)]))
+        painter.setClipping(False)
+        for kind, one in tuned.items():
+            x, y = self._place(float(one["surviving_share"]), float(one["allowed_acceleration"]))
+            painter.setBrush(theme.color(SHAPER_COLORS[kind]))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.drawEllipse(QPointF(x, y), 4, 4)
+            say(painter, QRectF(x + 8, y + 3, 130, 16), f"{kind}, {one['frequency']:.1f} Hz", SHAPER_COLORS[kind], 12)
+        self._cycle(painter, plot)
+        point = self.point
+        if point is not None and point[0] in self.curves:
+            x, y = self._place(*self._at(*point))
+            painter.setPen(theme.pen("accent", 2.4))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(QPointF(x, y), 9, 9)
+        say(painter, QRectF(plot.left(), 8, plot.width(), 20), self.reading(), "ink", 14, bold=True, align=RIGHT)
+
+    def _axes(self, painter: QPainter, plot: QRectF) -> None:
+        scale, unit = self._unit()
+        painter.setPen(theme.pen("line"))
+        painter.drawLine(plot.bottomLeft(), plot.bottomRight())
+        painter.drawLine(plot.bottomLeft(), plot.topLeft())
+        step = round_step(self.top * scale, 8)
+        for n in range(int(self.top * scale / step) + 1):
+            x, _ = self._place(0.0, n * step / scale)
+            say(painter, QRectF(x - 30, plot.bottom() + 4, 60, 16), f"{n * step:g}", "muted", align=Qt.AlignmentFlag.AlignHCenter)
+        step = round_step(100 * self.most, 5)
+        for n in range(int(100 * self.most / step) + 1):
+            _, y = self._place(n * step / 100, 0.0)
+            say(painter, QRectF(plot.left() - 48, y - 8, 42, 16), f"{n * step:g} %", "muted", align=RIGHT)
+        say(painter, QRectF(plot.left(), plot.bottom() + 22, plot.width(), 16), f"allowed acceleration, {unit}", "muted",
+            align=Qt.AlignmentFlag.AlignHCenter)
+        say(painter, QRectF(12, 10, 200, 16), "vibration that survives", "muted", align=LEFT)
+        _, y = self._place(MOST_LEFT, 0.0)
+        if self.most > MOST_LEFT:
+            painter.setPen(theme.pen("line", 1.0, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
+
+    def _cycle(self, painter: QPainter, plot: QRectF) -> None:
+        top = self.state.solution.get("top_acceleration")
+        if top is None:
+            return
+        x, _ = self._place(0.0, float(top))
+        painter.setPen(theme.pen("ink", 1.4, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()))
+        left = x > plot.center().x()
+        place = QRectF(x - 164 if left else x + 6, plot.top(), 158, 16)
+        say(painter, place, "the cycle asks for", "ink", 12, align=RIGHT if left else LEFT)
+
+    def _nearest(self, position: QPointF) -> tuple[str, float]:
+        """The point of any curve nearest to a place of the picture."""
+        best = (np.inf, KINDS[0], 0.0)
+        for kind, (frequencies, share, allowed) in self.curves.items():
+            x, y = self._place(share, allowed)
+            away = (x - position.x()) ** 2 + (y - position.y()) ** 2
+            n = int(np.argmin(away))
+            best = min(best, (float(away[n]), kind, float(frequencies[n])))
+        return best[1], best[2]
+
+    def _move(self, point: tuple[str, float]) -> None:
+        self.moved = point
+        self._describe()
+        self.update()
+
+    def choose(self) -> None:
+        """Take the point where it stands."""
+        if self.moved is not None:
+            kind, frequency = self.moved
+            self.session.edit_all([(self.session.axis_path("shaper_kind"), kind),
+                                   (self.session.axis_path("shaper_frequency"), round(frequency, 1))],
+                                  f"{self.state.axis.name}: {kind} at {frequency:.1f} Hz chosen by hand")
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self.curves:
+            self.setFocus()
+            self._move(self._nearest(event.position()))
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self.curves and event.buttons() & Qt.MouseButton.LeftButton:
+            self._move(self._nearest(event.position()))
+
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
+        self.choose()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        point = self.point
+        if event is None or point is None or not self.curves:
+            super().keyPressEvent(event)
+            return
+        kind, frequency = point
+        step = COARSE if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else FINE
+        match event.key():
+            case Qt.Key.Key_Left | Qt.Key.Key_Right as key:
+                low, high = self.curves[kind][0][[0, -1]]
+                frequency = float(np.clip(frequency + (step if key == Qt.Key.Key_Right else -step), low, high))
+            case Qt.Key.Key_Up | Qt.Key.Key_Down as key:
+                place = (KINDS.index(kind) + (1 if key == Qt.Key.Key_Down else -1)) % len(KINDS)
+                kind = KINDS[place]
+            case Qt.Key.Key_Delete | Qt.Key.Key_Backspace:
+                self.session.edit_all([(self.session.axis_path(name), None) for name in ("shaper_kind", "shaper_frequency")],
+                                      f"{self.state.axis.name}: the recommended shaper")
+                return
+            case _:
+                super().keyPressEvent(event)
+                return
+        self._move((kind, frequency))
+        self.choose()
+
+

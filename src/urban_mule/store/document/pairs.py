@@ -1,0 +1,157 @@
+"""Readings of the project: what belongs to two of its axes."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, Self
+
+from pydantic import model_validator
+
+from urban_mule.core.readings.pairs import CircleReading, CircleWay, DiagonalsReading, PieceReading
+from urban_mule.core.sheet.given import Given
+from urban_mule.store.document.base import Name, Numbers, Strict, Text
+from urban_mule.store.document.parts import one_of
+from urban_mule.store.document.readings import SIMULATED
+
+
+def _length(name: str, doc: str) -> Given:
+    return Given(name, "m", "", doc, above=0)
+
+
+def _alike(what: str, one: Any, other: Any, names: tuple[str, str]) -> None:
+    if one.size != other.size:
+        raise ValueError(f"{what}{names[1]} has {other.size} values for {one.size} of {names[0]}")
+
+
+class PairReading(Strict):
+    """What any of them says of itself. axes: two different linear axes of the project, the first is x."""
+
+    what: ClassVar[str] = "a reading of two axes"
+    kind: str
+    axes: tuple[Name, Name]
+    note: Text = ""
+    taken: Text = ""
+    device: Text = ""
+    source: Literal["typed", "file", "device", "practice", ""] = ""
+    gauge: Text = ""
+    aside: Text = ""
+
+    @property
+    def practice(self) -> bool:
+        """Whether it comes from no machine."""
+        return self.source == "practice" or self.device == SIMULATED
+
+
+class CircleWayBody(Strict):
+    """One way round a circle."""
+
+    what: ClassVar[str] = "a way round a circle"
+    angle: Numbers
+    deviation: Numbers
+
+    @model_validator(mode="after")
+    def fits(self) -> Self:
+        _alike("", self.angle, self.deviation, ("angle", "deviation"))
+        return self
+
+
+class CircleBody(PairReading):
+    """A circle, clockwise, counterclockwise or both."""
+
+    what: ClassVar[str] = "a circle"
+    givens: ClassVar[dict[str, Given]] = {"radius": _length("radius", "radius as commanded")}
+    kind: Literal["circle"]
+    radius: Any
+    clockwise: CircleWayBody | None = None
+    counterclockwise: CircleWayBody | None = None
+
+    @model_validator(mode="after")
+    def one_way_at_least(self) -> Self:
+        if self.clockwise is None and self.counterclockwise is None:
+            raise ValueError("a circle is read clockwise, counterclockwise or both; neither is here")
+        return self
+
+    @property
+    def core(self) -> CircleReading:
+        return self._core
+
+    @cached_property
+    def _core(self) -> CircleReading:
+        ways = [None if way is None else CircleWay(way.angle, way.deviation) for way in (self.clockwise, self.counterclockwise)]
+        return CircleReading(self.axes, float(self.radius), *ways)
+
+
+class DiagonalsBody(PairReading):
+    """The two diagonals of a rectangle."""
+
+    what: ClassVar[str] = "diagonals"
+    givens: ClassVar[dict[str, Given]] = {
+        **{name: _length(name, doc) for name, doc in (
+            ("side_x", "side along the first axis, as commanded"), ("side_y", "side along the second axis, as commanded"),
+            ("diagonal_plus", "from 0,0 to the far corner"), ("diagonal_minus", "the other one"))},
+        "gauge_uncertainty": Given("gauge_uncertainty", "m", "", "standard uncertainty of the gauge", least=0)}
+    kind: Literal["diagonals"]
+    side_x: Any
+    side_y: Any
+    diagonal_plus: Any
+    diagonal_minus: Any
+    gauge_uncertainty: Any = None
+
+    @property
+    def core(self) -> DiagonalsReading:
+        return self._core
+
+    @cached_property
+    def _core(self) -> DiagonalsReading:
+        sides = self.side_x, self.side_y, self.diagonal_plus, self.diagonal_minus
+        return DiagonalsReading(self.axes, *sides, self.gauge_uncertainty)
+
+
+class PieceWayBody(Strict):
+    """Lengths on a test piece along one axis."""
+
+    what: ClassVar[str] = "lengths on a test piece"
+    nominal: Numbers
+    measured: Numbers
+
+    @model_validator(mode="after")
+    def fits(self) -> Self:
+        _alike("", self.nominal, self.measured, ("nominal", "measured"))
+        for name in ("nominal", "measured"):
+            if (getattr(self, name) <= 0).any():
+                raise ValueError(f"{name} holds a length that is not above 0")
+        return self
+
+
+class PieceBody(PairReading):
+    """A test piece measured along both axes."""
+
+    what: ClassVar[str] = "a test piece"
+    kind: Literal["piece"]
+    x: PieceWayBody
+    y: PieceWayBody
+
+    @property
+    def core(self) -> PieceReading:
+        return self._core
+
+    @cached_property
+    def _core(self) -> PieceReading:
+        return PieceReading(self.axes, self.x.nominal, self.x.measured, self.y.nominal, self.y.measured)
+
+
+PAIR_MODELS: dict[str, type[PairReading]] = {"circle": CircleBody, "diagonals": DiagonalsBody, "piece": PieceBody}
+
+if TYPE_CHECKING:
+    AnyPair = CircleBody | DiagonalsBody | PieceBody
+else:
+    AnyPair = one_of(PAIR_MODELS)
+
+
+def pair_inputs(readings: tuple[Any, ...]) -> dict[str, Any]:
+    """What these readings give the sheet of the project: of each kind the last one that counts."""
+    found: dict[str, Any] = {f"{kind}_reading": None for kind in PAIR_MODELS}
+    for one in readings:
+        if not one.aside:
+            found[f"{one.kind}_reading"] = one.core
+    return found

@@ -16,7 +16,7 @@ from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.two_way import TwoWayReading
-from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences, surviving_share
+from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences
 from urban_mule.core.ring.spectrum import segment_length
 from urban_mule.core.sheet.progress import Cancelled
 from urban_mule.core.sheet.quantity import NotKnown
@@ -115,8 +115,6 @@ def test_choosing_a_shaper_weighs_what_is_left_against_acceleration() -> None:
     shapers = {s["name"]: s for s in solution["shapers"]}
     assert shapers["ZV"]["allowed_acceleration"] > shapers["ZVD"]["allowed_acceleration"] > shapers["ZVDD"]["allowed_acceleration"]
     assert solution["chosen_shaper"]["name"] in ("ZVD", "EI")
-    sequence = shaper_sequences(solution["modes"][0].frequency, solution["modes"][0].damping_ratio)[1]
-    assert surviving_share(sequence, solution["spectrum"], 0.03, 20, 45) < 0.25
     half = solve(acceleration_reading=record, path_tolerance=1e-4)["shapers"][0]["allowed_acceleration"]
     assert half == pytest.approx(shapers["ZV"]["allowed_acceleration"] / 2)
 

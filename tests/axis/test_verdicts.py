@@ -18,6 +18,7 @@ from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.drag import DragReading
+from urban_mule.core.readings.drift import DriftReading
 from urban_mule.core.readings.homing import HomingReading
 from urban_mule.core.readings.ladder import LadderReading
 from urban_mule.core.readings.push import PushReading
@@ -114,6 +115,25 @@ def uneven(record: AccelerationReading) -> AccelerationReading:
     """The same record with a clock that comes early and late by a fifth of a sample."""
     early = np.random.default_rng(5).uniform(-0.2, 0.2, record.time.size) / 1600.0
     return AccelerationReading(record.time + early, record.values)
+
+
+def spoilt(how: Callable[[np.ndarray], np.ndarray]) -> AccelerationReading:
+    """A sound record as a worse sensor shows it."""
+    record = taps((31.0, 0.03, 5.0))
+    return AccelerationReading(record.time, how(record.values[:, 0])[:, None])
+
+
+def below(values: np.ndarray) -> np.ndarray:
+    """Only what lies below 200 Hz."""
+    transform = np.fft.rfft(values)
+    transform[np.fft.rfftfreq(values.size, 1 / 1600.0) > 200] = 0
+    return np.asarray(np.fft.irfft(transform, values.size))
+
+
+def drifting(far: float) -> dict[str, Any]:
+    """A place that wanders so far while it warms, within half an hour [m]."""
+    time = np.array([0.0, 5, 10, 20, 40, 80, 160]) * 60
+    return {"drift_reading": DriftReading(time, far * (1 - np.exp(-time / 1800)))}
 
 
 def follower(*named: str) -> tuple[Difference, ...]:
@@ -331,6 +351,20 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("direction", "short", "the other way", seen("the other way", "driver"), "turn it back there"),
     ("direction", "short", "did not move", {"direction_seen": "not at all"}, "crossed pair"),
     ("direction", "unknown", "not on record", {"direction_seen": "as it should"}, "nowhere"),
+    ("sensor", "short", "at the stops of the sensor", {"acceleration_reading": spoilt(lambda v: np.clip(v, -1.0, 1.0))}, "more"
+                                                                                                                         " gently"),
+    ("sensor", "tight", "steps within this record", {"acceleration_reading": spoilt(lambda v: np.round(v / 0.4) * 0.4)}, "finer"
+                                                                                                                         " sensor"),
+    ("sensor", "tight", "A line of 50 Hz", {"acceleration_reading": spoilt(lambda v: v + 0.4 * np.sin(
+        2 * np.pi * 50 * np.arange(v.size) / 1600.0))}, "motor leads"),
+    ("sensor", "tight", "the record holds nothing", {"acceleration_reading": spoilt(below)}, "not seen"),
+    ("gauge", "good", "The gauge is good for 2 µm", {"proof_gauge_uncertainty": 2e-6}, "Nothing"),
+    ("gauge", "tight", "The gauge is good for 40 µm", {"proof_gauge_uncertainty": 4e-5}, "better gauge"),
+    ("drift", "good", "It drifts by 10 µm", drifting(10e-6), "Nothing"),
+    ("drift", "tight", "It drifts by 60 µm while it warms, 60 %", drifting(60e-6), "Warm up for"),
+    ("drift", "unknown", "accuracy wanted is not given", drifting(10e-6) | {"accuracy_wanted": None}, "Brief"),
+    ("table", "good", "points are not worth correcting", {"positioning_reading": two_way(20e-6, slope=6e-6)}, "Nothing"),
+    ("table", "tight", "All 6 points", {"positioning_reading": two_way(0.0, scatter=20e-6)}, "more repeats"),
     ("belt tone", "good", "pulls 100 N of the 100 N", plucked(50.0), "Leave it"),
     ("belt tone", "tight", "pulls 81 N of the 100 N wanted: too little", plucked(45.0), "Tighten it"),
     ("belt tone", "tight", "pulls 100 N, the one measured before it 81 N", plucked(45.0, 50.0), "slacker one"),

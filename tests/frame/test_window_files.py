@@ -62,7 +62,7 @@ def test_what_the_menu_writes_reads_back(window: Window, dialogs: Dialogs, qtbot
     dialogs.answer = str(tmp_path / "readings")
     menu(window, "Export readings as CSV…").trigger()
     written = sorted((tmp_path / "readings").iterdir())
-    assert len(written) == 8 and {read_csv(path).kind for path in written} >= {"travel", "positioning", "acceleration"}
+    assert len(written) == 9 and {read_csv(path).kind for path in written} >= {"travel", "positioning", "acceleration"}
     for text, name in (("Report as PDF and HTML…", "r.pdf"), ("Print the tags…", "t.pdf"),
                        ("Save picture as SVG or PNG…", "p.svg")):
         dialogs.answer = str(tmp_path / name)
@@ -129,7 +129,7 @@ def test_pictures_and_results_go_to_the_clipboard(window: Window, dialogs: Dialo
     assert clipboard is not None and not clipboard.pixmap().isNull()
     menu(window, "Copy results as CSV").trigger()
     lines = clipboard.text().splitlines()
-    assert lines[0] == "quantity,value,unit" and any(line.startswith("working_margin,2.62") for line in lines)
+    assert lines[0] == "quantity,value,unit" and any(line.startswith("working_margin,2.42") for line in lines)
 
 
 def test_undo_and_redo_in_the_menu_say_what_they_would_do(window: Window) -> None:

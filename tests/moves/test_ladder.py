@@ -146,7 +146,7 @@ def test_the_ladder_in_the_window_is_adopted_and_undone(demo_copy: Path, qtbot: 
     leaf.bring_up_to_date()
     assert not leaf.adopt.isVisible()
     window.session.undo_stack.undo()
-    assert window.session.axis.motor.torque_factor is None
+    assert window.session.axis.motor.torque_factor == 0.925, "as the demo had adopted it"
     practise(window, qtbot, "homing")
     window.stage.leaves.turn("ends")
     window.stage.leaves.picture.bring_up_to_date()

@@ -126,10 +126,11 @@ def test_spoilt_readings_are_taken_or_named_by_line(demo_copy: Path) -> None:
             reading = parse_csv(spoilt(rng.choice(texts), rng))
         except BadFile as why:
             refused += 1
-            named = ("line ", "commanded", "measured", "gauge", "targets", "up ", "down")
+            named = ("line ", "commanded", "measured", "gauge", "targets", "up ", "down", "speed", "acceleration", "returned",
+                     "direction")
             assert any(word in told(why) for word in named), str(why)
         else:
-            assert reading.kind in ("travel", "reversal", "positioning")
+            assert reading.kind in ("travel", "reversal", "positioning", "ladder")
     assert refused > 100
 
 

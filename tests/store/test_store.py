@@ -67,7 +67,8 @@ def test_history_readings_applied_values_and_log_come_back(demo_copy: Path) -> N
     assert [r.label for r in revisions][:2] == ["begun", "X: pulley counted, 24 teeth"]
     first, last = file.project(revisions[0].id), file.project()
     assert first.axes[0].train[1].teeth == 20 and last.axes[0].train[1].teeth == 24
-    assert [r.kind for r in last.axes[0].readings] == ["travel", "reversal", "acceleration", "positioning"] * 2
+    assert [r.kind for r in last.axes[0].readings] == [
+        *["travel", "reversal", "acceleration", "positioning"] * 2, "ladder"]
     assert file.applied()["X"]["steps_per_unit"].value == pytest.approx(400 / 9), "set before anything was measured"
     file.apply("X", {"steps_per_unit": 400 / 9}, {"microsteps": 16})
     file.write_entry("X", "note", "checked")

@@ -74,7 +74,7 @@ def means_uncertainty(positioning_bands: Bands, positioning_reading: TwoWayReadi
     return np.asarray(np.sqrt(s_up**2 / counts(positioning_reading.up) + s_down**2 / counts(positioning_reading.down)) / 2)
 
 
-@quantity("", symbol="", source="what is commanded in addition so that the mean of both ways stands on the target",
+@quantity("", symbol="−x̄_i", source="what is commanded in addition so that the mean of both ways stands on the target",
           formula="−x̄_i with the scale untouched; b·x_i − x̄_i after the slope went into it")
 def correction_table(positioning_bands: Bands) -> list[dict[str, float]]:
     """By rising target [travel]: target, correction, correction_after_scale. Raises NotKnown with single repeats."""

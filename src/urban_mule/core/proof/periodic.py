@@ -37,13 +37,13 @@ def periods_of(train: tuple[Stage, ...], travel_per_turn: float) -> tuple[Period
     """What can repeat in this train, each period once."""
     found = [Period("each turn of the motor", travel_per_turn)]
     for link in train:
+        turn = float(2 * np.pi * link.gain)
         if isinstance(link, Screw):
-            found.append(Period("the lead of the screw", link.lead))
+            found.append(Period("the lead of the screw", turn))
         elif isinstance(link, Belt):
-            found += [Period("the pitch of the belt", link.pitch), Period("each turn of the pulley", link.pitch * link.teeth)]
+            found += [Period("the pitch of the belt", turn / link.teeth), Period("each turn of the pulley", turn)]
         elif isinstance(link, Rack):
-            tooth = np.pi * link.module / np.cos(link.helix_angle or 0.0)
-            found += [Period("the tooth of the rack", float(tooth)), Period("each turn of the pinion", float(tooth * link.teeth))]
+            found += [Period("the tooth of the rack", turn / link.teeth), Period("each turn of the pinion", turn)]
     kept: list[Period] = []
     for one in found[::-1]:  # what is nearer to the load gives the name
         if all(abs(one.length / other.length - 1) > SAME_PERIOD for other in kept):

@@ -43,7 +43,7 @@ def paired(before: tuple[Mode, ...], after: tuple[Mode, ...]) -> list[tuple[Mode
     return sorted(found, key=lambda pair: pair[0].frequency)
 
 
-@quantity("", symbol="", source="modes paired one to one, nearest first, within 20 % of the earlier frequency",
+@quantity("", symbol="f′/f, ζ′/ζ, h′/h", source="modes paired one to one, nearest first, within 20 % of the earlier frequency",
           formula="after ÷ before of frequency, damping and height")
 def mode_shifts(earlier_record: Earlier, modes: tuple[Mode, ...]) -> list[dict[str, float]]:
     """How each mode has shifted: frequency (earlier) [Hz], frequency_ratio, damping_factor, amplitude_factor."""

@@ -23,7 +23,8 @@ class StageSpec:
     fields: (part of the document, given): part is motor, driver, controller, axis or project. results: (quantity, check
     that judges it or nothing). leaves: word and `module:Class` of each picture, imported when it is first shown.
     readings: kinds of readings that can be taken here. behind: what stands beside a further leaf in place of fields and
-    results, by its word. standing: words of leaves that show something before anything is measured. view: the widget of a
+    results, by its word. standing: words of leaves that show something before anything is measured. measured_at: words of the
+    leaves at which readings are taken; nothing: at all. view: the widget of a
     stage that is more than a grid of fields, as `module:Class`.
     """
 
@@ -36,6 +37,7 @@ class StageSpec:
     standing: tuple[str, ...] = ()
     behind: Mapping[str, Behind] = field(default_factory=dict)
     view: str = "urban_mule.desk.stages.view:StageView"
+    measured_at: tuple[str, ...] = ()
 
     @property
     def all_fields(self) -> tuple[tuple[str, str], ...]:

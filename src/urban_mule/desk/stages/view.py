@@ -170,6 +170,8 @@ class StageView(QWidget):
             self.measure.list_wanted.connect(self.list_wanted)
             self.measure.import_wanted.connect(self.import_wanted)
             self.box.addWidget(self.measure)
+            self._offer_measuring()
+            self.leaves.turned.connect(lambda _word: self._offer_measuring())
         self.caution = Label(self.spec.caution, objectName="caution", wordWrap=True)
         self.box.addWidget(self.caution)
         self.caution.setVisible(bool(self.spec.caution))
@@ -241,6 +243,11 @@ class StageView(QWidget):
         if self.spec.behind:
             self.leaves.turned.connect(lambda _word: self._turned())
             self.ahead += [partial(self._fill_ahead, key) for key in self.spec.behind]
+
+    def _offer_measuring(self) -> None:
+        """Readings are offered beside the leaves at which they are taken."""
+        if self.measure is not None and self.spec.measured_at:
+            self.measure.setVisible(self.leaves.word in self.spec.measured_at and self.round is None)
 
     def _key(self) -> str:
         return self.leaves.word if self.leaves.word in self.spec.behind else ""
@@ -489,6 +496,7 @@ class StageView(QWidget):
         self.follows.setVisible(bool(self.results.rows))
         if self.measure is not None:
             self.measure.refresh()
+        self._offer_measuring()
         self.refresh()
 
     def _round_done(self, kind: str) -> None:

@@ -29,11 +29,29 @@ def at(part: Any, path: Path) -> Any:
 def edited(project: Project, path: Path, value: Any) -> Project:
     """The project with another value at a path; None removes it. Raises BadValue with what is wrong and allowed."""
     try:
+        if path[:1] == ("axes",) and project.readings:
+            axes = _replaced(project.axes, path[1:], value)
+            return _validated(project, {"axes": axes, "readings": _following(project, tuple(axes))})  # type: ignore[no-any-return]
         return _replaced(project, path, value)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
         own: dict[str, Any] = first["ctx"] if first["type"] == "given" else {"key": "", "fault": "", "beyond": False}
         raise BadValue(sentence(error), own["key"], own["fault"], own["beyond"]) from None
+
+
+def _following(project: Project, axes: tuple[Any, ...]) -> tuple[Any, ...]:
+    """Readings of two axes after the axes changed: they follow an axis to its new name, and go with one that goes or turns."""
+    names = [axis.name for axis in project.axes]
+    new = [axis.get("name") if isinstance(axis, dict) else axis.name for axis in axes]
+    renamed = dict(zip(names, new, strict=True)) if len(names) == len(new) and len(set(names) - set(new)) <= 1 else {}
+    linear = {name for name, axis in zip(new, axes, strict=True)
+              if (axis.get("motion", "linear") if isinstance(axis, dict) else axis.motion) == "linear"}
+    kept = []
+    for one in project.readings or ():
+        pair = tuple(name if name in new else renamed.get(name, name) for name in one.axes)
+        if set(pair) <= linear and len(set(pair)) > 1:
+            kept.append(one if pair == one.axes else one.model_copy(update={"axes": pair}))
+    return tuple(kept)
 
 
 def _replaced(part: Any, path: Path, value: Any) -> Any:

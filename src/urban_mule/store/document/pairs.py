@@ -148,10 +148,10 @@ else:
     AnyPair = one_of(PAIR_MODELS)
 
 
-def pair_inputs(readings: tuple[Any, ...]) -> dict[str, Any]:
+def pair_inputs(readings: tuple[Any, ...] | None) -> dict[str, Any]:
     """What these readings give the sheet of the project: of each kind the last one that counts."""
     found: dict[str, Any] = {f"{kind}_reading": None for kind in PAIR_MODELS}
-    for one in readings:
+    for one in readings or ():
         if not one.aside:
             found[f"{one.kind}_reading"] = one.core
     return found

@@ -177,7 +177,7 @@ class ProjectBody(Strict):
     unit_system: Literal["metric", "inch"] = "metric"
     practice: StrictBool | None = None
     hidden: HiddenFaults | None = None
-    readings: tuple[AnyPair, ...] = ()
+    readings: tuple[AnyPair, ...] | None = None
     gauges: tuple[GaugeModel, ...] | None = None
     axes: tuple[Axis, ...]
 
@@ -202,7 +202,7 @@ class ProjectBody(Strict):
     @model_validator(mode="after")
     def pairs_are_axes(self) -> Self:
         linear = [axis.name for axis in self.axes if axis.motion == "linear"]
-        for place, one in enumerate(self.readings):
+        for place, one in enumerate(self.readings or ()):
             first, second = one.axes
             if first == second or not {first, second} <= set(linear):
                 raise ValueError(f"readings[{place}].axes is {first!r}, {second!r}; allowed are two different linear axes of"

@@ -177,4 +177,7 @@ def _fit(mapping: Mapping) -> int:
     found = {role for role, _ in mapping.columns if role}
     if not found - {one.name for one in reading_kinds()[mapping.kind].columns if one.shape == "one" and not one.needed}:
         return NOTHING + bool(reading_kinds()[mapping.kind].sides)
+    listed = {one.name for one in reading_kinds()[mapping.kind].columns if one.needed and one.shape == "list"}
+    if len(found) == 1 and listed - found:
+        return NOTHING  # one column alone, and what belongs beside it can be typed nowhere
     return 2 * len(found) - 3 * len(lacking(mapping))

@@ -39,6 +39,7 @@ FACTORS: dict[str, dict[str, float]] = {  # units that a column of this SI unit 
                  "deg": np.pi / 180, "": 1.0},
     "m/s²": {"m/s²": 1.0, "m/s2": 1.0, "mm/s²": 1e-3, "g": STANDARD_GRAVITY, "": 1.0},
     "[effort]": {"N": 1.0, "kN": 1e3, "lbf": 4.4482216152605, "N·m": 1.0, "": 1.0},
+    "[travel]/s²": {"m/s²": 1.0, "m/s2": 1.0, "mm/s²": 1e-3, "in/s²": 0.0254, "rad/s²": 1.0, "°/s²": np.pi / 180, "": 1.0},
     "[travel]/s": {"m/s": 1.0, "mm/s": 1e-3, "in/s": 0.0254, "rad/s": 1.0, "°/s": np.pi / 180, "": 1.0},
     "m": {"m": 1.0, "mm": 1e-3, "in": 0.0254, "": 1.0}, "N·m": {"N·m": 1.0, "N·cm": 1e-2, "": 1.0},
     "N": {"N": 1.0, "kN": 1e3, "lbf": 4.4482216152605, "": 1.0}, "Hz": {"Hz": 1.0, "kHz": 1e3, "": 1.0},

@@ -22,7 +22,7 @@ SPEC = StageSpec(
      ("available_torque_at_peak_speed", "reachable speed"),
      ("speed_limit", "")),
     "Motors and drivers get hot enough to burn. Never unplug a motor while the driver is powered.",
-    ("warming",), standing=("torque", "winding", "spread", "checks"),
+    ("warming",), standing=("torque", "winding", "spread", "checks"), measured_at=("winding",),
     behind={"winding": Behind(
         of("motor", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "winding_figures_are",
            "thermal_resistance", "thermal_time_constant") + of("driver", "current_peak", "hold_fraction")

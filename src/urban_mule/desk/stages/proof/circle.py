@@ -68,7 +68,7 @@ class PairPicture(Picture):
 
     def redraw(self) -> None:
         together, system = self.session.together, self.session.system
-        last = {one.kind: one for one in self.session.project.readings if not one.aside}
+        last = {one.kind: one for one in self.session.project.readings or () if not one.aside}
         there = [last[kind] for kind in self.kinds if kind in last]
         said = "; ".join(f"{one.kind} of {' and '.join(one.axes)}{MADE_UP if one.practice else ''}" for one in there)
         self.said.setText(f"{said[:1].upper()}{said[1:]}" or "Nothing is measured of two axes at once yet.")

@@ -72,7 +72,7 @@ class EnterPair(QDialog):
             made = PAIR_MODELS[self.kind].model_validate({
                 "kind": self.kind, "axes": tuple(one.currentText() for one in self.axes), "note": self.note.text().strip(),
                 "taken": now().isoformat(), "source": "typed", **TYPED[self.kind](self.lines.toPlainText(), self.first.text())})
-            self.session.edit(("readings",), (*self.session.project.readings, made), f"{self.kind} readings of two axes")
+            self.session.edit(("readings",), (*(self.session.project.readings or ()), made), f"{self.kind} readings of two axes")
         except (BadValue, ValueError) as why:
             text = str(why) if isinstance(why, BadValue) else _first_fault(why)
             self.said.setText(f"{text[:1].upper()}{text[1:]}.")

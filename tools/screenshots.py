@@ -26,7 +26,7 @@ from urban_mule.store.file.project_file import ProjectFile
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 
 
-LEAVES = (("Motor", "winding"), ("Drive", "switches"), ("Drive", "supply"), ("Moves", "first power"))
+LEAVES = (("Drive", "switches"), ("Drive", "supply"), ("Moves", "first power"), ("Proof", "circle"))
 
 
 def keep(window: Window, name: str, widget: QWidget | None = None) -> None:

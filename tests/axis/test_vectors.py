@@ -31,8 +31,9 @@ def solved(capsys: pytest.CaptureFixture[str], path: Path, *more: str) -> Any:
 def test_the_worked_cases_agree(path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     expected = json.loads((VECTORS / "expected" / path.name).read_text())
     answer = solved(capsys, path)
-    assert answer["axes"].keys() == expected["axes"].keys() and answer["spindles"] == {}
+    assert answer["axes"].keys() == expected["axes"].keys() and answer["spindles"].keys() == expected.get("spindles", {}).keys()
     parts = [(answer["axes"][axis], wanted) for axis, wanted in expected["axes"].items()]
+    parts += [(answer["spindles"][name], wanted) for name, wanted in expected.get("spindles", {}).items()]
     for found, wanted in [*parts, *([(answer["project"], expected["project"])] if "case" in expected else [])]:
         for name, one, there in _flat(wanted["quantities"], found["quantities"]):
             room = max(one.get("absolute", 0.0), one.get("relative", 0.0) * abs(one["value"]), expected["absolute_floor"])

@@ -155,6 +155,8 @@ WARM = {"bridge_resistance": 0.15, "driver_temperature_limit": 95.0, "cooling": 
 QUIET = {"chopping": "both", "changeover_speed": 0.12, "quiet_torque_share": 0.7}
 LIMP = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=2e4, span=1.0)
 STIFF = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=4e7, span=1.0)
+SOFT = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=2e5, span=1.0)
+RINGS = float(solve(train=(SOFT,))["first_axial_mode"])
 WORM = (Reduction(ratio=4.0, clearance=math.radians(0.1)), Belt(pitch=0.003, teeth=20, inertia=1e-5))
 CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     # check, level, words of the sentence, what differs, words of the next step
@@ -351,6 +353,9 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("direction", "short", "the other way", seen("the other way", "driver"), "turn it back there"),
     ("direction", "short", "did not move", {"direction_seen": "not at all"}, "crossed pair"),
     ("direction", "unknown", "not on record", {"direction_seen": "as it should"}, "nowhere"),
+    ("first mode", "good", "they agree", {"train": (SOFT,), "acceleration_reading": taps((RINGS, 0.03, 5.0))}, "Nothing"),
+    ("first mode", "tight", "contradict each other", {"train": (SOFT,), "acceleration_reading": taps((0.6 * RINGS, 0.03, 5.0))},
+     "trust on the Brief"),
     ("sensor", "short", "at the stops of the sensor", {"acceleration_reading": spoilt(lambda v: np.clip(v, -1.0, 1.0))}, "more"
                                                                                                                          " gently"),
     ("sensor", "tight", "steps within this record", {"acceleration_reading": spoilt(lambda v: np.round(v / 0.4) * 0.4)}, "finer"

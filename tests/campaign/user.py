@@ -26,7 +26,8 @@ TYPED = ("1", "12 mm", "0,5", "-3", "abc", "", "1e9", "1/8 in", "1,2,3", "±", "
 KEYS = (Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right,
         Qt.Key.Key_Space, Qt.Key.Key_Backspace, Qt.Key.Key_F9, Qt.Key.Key_Home, Qt.Key.Key_Delete)
 LEFT_ALONE = (  # what opens a dialog of files, a process, a port
-    "Practice bench", "Import CSV…", "Print", "Report", "Set it", "Save", "Listen", "Connect", "Search", "Export", "Photograph")
+    "Practice bench", "Import CSV…", "Print", "Report", "Set it", "Save", "Listen", "Connect", "Search", "Export",
+    "Photograph", "Table as CSV", "Draw on")
 
 
 def random_user(folder: Path, seconds: int, seed: int) -> str:
@@ -42,12 +43,12 @@ def random_user(folder: Path, seconds: int, seed: int) -> str:
         while time.monotonic() - begun < seconds:
             name = rng.choice(names)
             at = time.monotonic()
-            ACTIONS[name](window, rng)
+            what = ACTIONS[name](window, rng)
             app.processEvents()
             spent = time.monotonic() - at
             slow = max(slow, (name, spent), key=lambda one: one[1])
-            assert spent < LONGEST, (name, spent, done)
-            assert not faults, (name, faults, done)
+            assert spent < LONGEST, (name, what, spent, done)
+            assert not faults, (name, what, faults, done)
             done += 1
             if done % 200 == 0:
                 gc.collect()
@@ -121,11 +122,15 @@ def _choose(window: Window, rng: random.Random) -> None:
         box.activated.emit(box.currentIndex())
 
 
-def _press(window: Window, rng: random.Random) -> None:
+def _press(window: Window, rng: random.Random) -> str:
     buttons = [one for one in _top(window).findChildren(QPushButton) if one.isVisible() and one.isEnabled()
                and not one.text().startswith(LEFT_ALONE)]
-    if buttons:
-        rng.choice(buttons).click()
+    if not buttons:
+        return ""
+    button = rng.choice(buttons)
+    said = button.text() or button.accessibleName()
+    button.click()
+    return said
 
 
 def _key(window: Window, rng: random.Random) -> None:
@@ -157,6 +162,6 @@ def _clean(window: Window, _rng: random.Random) -> None:
         window.session.undo_stack.setIndex(0)
 
 
-ACTIONS: dict[str, Callable[[Window, random.Random], None]] = {
+ACTIONS: dict[str, Callable[[Window, random.Random], str | None]] = {
     "stage": _stage, "axis": _axis, "leaf": _leaf, "type": _type, "line": _line, "choose": _choose, "press": _press, "key": _key,
     "undo": _undo, "round": _round, "close": _close, "clean": _clean, "type again": _type, "press again": _press}

@@ -63,6 +63,6 @@ class Machine(Mover, Indicator, Accelerometer, Protocol):
         """Do what a person does beside a machine, and say what the tool in the hand shows; only a practice machine can.
 
         `push` effort: push and hold (0 lets go); `wait` seconds: let time pass; `tone` span, mass a metre: pluck the belt [Hz];
-        `drag` lever arm: turn the shaft [N]; `ripple` speed, crest: look at a test piece, the spacing for crest 0, else its
-        height; `warmth` holding (0 or 1): touch the case [°C]. Raises DeviceError.
+        `tap`: tap the carriage; `drag` lever arm: turn the shaft [N]; `ripple` speed, crest: look at a test piece, the spacing
+        for crest 0, else its height; `warmth` holding (0 or 1): touch the case of the motor [°C]. Raises DeviceError.
         """

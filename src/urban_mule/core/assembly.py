@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cache
 from importlib import import_module
 from types import ModuleType
@@ -15,10 +16,10 @@ COMMON = (
     "motor.shaft", "motor.warming", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat",
     "load.link_loads", "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective", "scale.lengths",
     "slack.reversal", "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing",
-    "moves.ends", "proof.positioning", "proof.periodic", "proof.shares", "proof.corrections", "proof.next_run", "proof.drift",
-    "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts", "ring.ripple", "ring.sensor",
-    "brief.reach", "brief.goals", "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks",
-    "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
+    "moves.ends", "proof.positioning", "proof.periodic", "proof.shares", "proof.corrections", "proof.next_run",
+    "proof.uncertainty", "proof.drift", "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts",
+    "ring.ripple", "ring.sensor", "brief.reach", "brief.goals", "motor.checks", "moves.checks", "moves.directions",
+    "moves.ends_checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
 MOTIONS: dict[str, tuple[str, ...]] = {"linear": ("load.linear",), "rotary": ("load.rotary",)}
 MOTORS: dict[str, tuple[str, ...]] = {
     "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.banks", "drive.current",
@@ -80,6 +81,7 @@ PROJECT_MODULES = ("drive.together", "drive.together_checks", "drive.wiring", "p
 PROJECT_RECORDS = ("motor.heat:Surroundings", "drive.mains:Mains", "drive.mains:Supply")
 PROJECT_STRUCTURES = (("axes_together", "what the project takes of each axis", "no axis"),
                       ("wirings", "where the signals of each driver go", "no wiring is described"),
+                      ("spindle_currents", "what each spindle draws from the mains [A]", "no spindle"),
                       ("circle_reading", "the last circle of two axes", "no circle readings yet"),
                       ("diagonals_reading", "the last diagonals of two axes", "no diagonals readings yet"),
                       ("piece_reading", "the last test piece of two axes", "no piece readings yet"))
@@ -94,6 +96,28 @@ def project_sheet() -> Sheet:
     return Sheet([import_module(f"{CORE}.{name}") for name in PROJECT_MODULES], (*fields, *structured), {}, _elsewhere)
 
 
+SPINDLE_MODULES = ("spindle.power", "spindle.command", "spindle.checks")
+SPINDLE_PARTS = {"motor": "spindle.given:SpindleMotor", "": "spindle.given:Spindle", "speeds": "spindle.given:Speeds",
+                 "cut": "spindle.given:Cut"}
+
+
+def spindle_name(part: str, key: str) -> str:
+    """What a given of a part of a spindle is called on its sheet."""
+    renamed: dict[tuple[str, str], str] = import_module(f"{CORE}.spindle.given").RENAMED
+    return renamed.get((part, key), key)
+
+
+@cache
+def spindle_sheet() -> Sheet:
+    """The sheet of a drive that turns a tool."""
+    fields = [replace(one, name=spindle_name(part, one.name), label=words(spindle_name(part, one.name)))
+              for part, where in SPINDLE_PARTS.items() for one in givens(_record(where))]
+    mains = next(one for one in givens(_record("drive.mains:Mains")) if one.name == "mains_voltage")
+    table = Given("speed_table", "", "", "measured commands and speeds", structure=True, missing="no table of speeds was measured",
+                  label="Speed table")
+    return Sheet([import_module(f"{CORE}.{name}") for name in SPINDLE_MODULES], (*fields, mains, table), {}, _elsewhere)
+
+
 def _record(where: str) -> type:
     module, _, name = where.partition(":")
     found: type = getattr(import_module(f"{CORE}.{module}"), name)
@@ -102,7 +126,7 @@ def _record(where: str) -> type:
 
 def _elsewhere(name: str) -> bool:
     """Whether a name stands on the sheet of another kind of axis; what stands on none is misspelt."""
-    sheets = (*(axis_sheet(motion, motor) for motion in MOTIONS for motor in MOTORS), project_sheet())
+    sheets = (*(axis_sheet(motion, motor) for motion in MOTIONS for motor in MOTORS), project_sheet(), spindle_sheet())
     return any(name in sheet.inputs or name in sheet.quantities for sheet in sheets)
 
 

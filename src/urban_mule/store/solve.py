@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.assembly import axis_sheet, project_sheet
+from urban_mule.core.assembly import axis_sheet, project_sheet, spindle_name, spindle_sheet
 from urban_mule.core.drive.interface import SIGNALS
 from urban_mule.core.drive.together import AxisTogether
 from urban_mule.core.drive.wiring import DriverWiring
@@ -27,6 +27,7 @@ from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.pairs import pair_inputs
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import Reading
+from urban_mule.store.document.spindles import SpindleModel
 
 SECONDS_A_DAY = 86_400.0
 COMPARED = 2  # long records that are looked at together
@@ -201,6 +202,8 @@ def project_inputs(project: Project, axes: Iterable[tuple[AxisTogether, Iterable
     inputs |= {key: value for key, value in project if key in inputs and value is not None}
     inputs |= pair_inputs(project.readings)
     inputs["axes_together"] = tuple(axis for axis, _ in axes)
+    drawn = [solve_spindle(project, one).get("spindle_input_current") for one in project.spindles or ()]
+    inputs["spindle_currents"] = tuple(float(one) for one in drawn if one is not None) or None
     inputs["wirings"] = tuple(one for _, wirings in axes for one in wirings)
     return inputs
 
@@ -209,6 +212,26 @@ def solve_project(project: Project, solutions: Mapping[str, Solution]) -> Soluti
     """The solution of what belongs to all axes together. Raises BadValue."""
     return project_sheet().solve(**project_inputs(
         project, ((axis_together(axis, solutions[axis.name]), wirings_of(axis)) for axis in project.axes)))
+
+
+def spindle_inputs(project: Project, spindle: SpindleModel) -> dict[str, Any]:
+    """What the sheet of a spindle takes, from the document; None where the user does not know."""
+    sheet = spindle_sheet()
+    inputs: dict[str, Any] = {name: one.default for name, one in sheet.inputs.items()}
+    parts = {"": spindle, "motor": spindle.motor, "speeds": spindle.speeds, "cut": spindle.cut}
+    for name, part in parts.items():
+        for key, value in () if part is None else vars(part).items():
+            called = spindle_name(name, key)
+            if value is not None and called in inputs and key in getattr(part, "givens", {}):
+                inputs[called] = value
+    inputs["mains_voltage"] = getattr(project, "mains_voltage", None)
+    inputs["speed_table"] = None if spindle.speed_table is None else spindle.speed_table.core
+    return inputs
+
+
+def solve_spindle(project: Project, spindle: SpindleModel) -> Solution:
+    """The solution of a drive that turns a tool. Raises BadValue."""
+    return spindle_sheet().solve(**spindle_inputs(project, spindle))
 
 
 def open_value(value: Any) -> Any:

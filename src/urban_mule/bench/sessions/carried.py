@@ -34,6 +34,11 @@ def carry_out(step: Step, machine: Machine) -> Any:
                 found = step.adds + machine.read() - zero
             case "hand" if machine.practice:
                 found = machine.hand(*values)
+            case "listen":
+                if machine.practice:
+                    machine.hand("tap")  # a person taps a machine
+                times, rows = machine.record(values[0])
+                found = {"time": times, "values": np.round(rows, 5)}
             case "record":
                 low, high, duration = values
                 machine.shake(low, high, duration)

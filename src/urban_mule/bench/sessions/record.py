@@ -1,4 +1,4 @@
-"""The plan of a record: the axis is swept through frequencies and a sensor records."""
+"""The plan of a record: the axis is swept through frequencies, or tapped, and a sensor records."""
 
 from __future__ import annotations
 
@@ -8,13 +8,22 @@ from urban_mule.bench.sessions.by_hand import positive
 from urban_mule.bench.sessions.rounds import PlanAxis, Step
 from urban_mule.core.sheet.given import BadValue
 
+WAYS = ("sweep", "tap")
+
 
 def settings_record(_axis: PlanAxis) -> dict[str, Any]:
-    return {"lowest": "8", "highest": "110", "duration": "6", "direction": "along, across, up"}
+    return {"by": WAYS[0], "lowest": "8", "highest": "110", "duration": "6", "direction": "along, across, up"}
 
 
 def steps_record(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    low, high, duration = (positive(settings, name) or 0.0 for name in ("lowest", "highest", "duration"))
+    by, duration = str(settings.get("by") or WAYS[0]), positive(settings, "duration") or 0.0
+    if by not in WAYS:
+        raise BadValue(f"by is {by[:20]}; allowed is {' or '.join(WAYS)}", "by")
+    if by == "tap":
+        words = (f"The sensor records for {duration:g} s from the press on. Tap the carriage once with a soft hammer, hands off,"
+                 " and let it ring out.")
+        return (Step("record", words, duration, 0.0, (("listen", duration),)),)
+    low, high = (positive(settings, name) or 0.0 for name in ("lowest", "highest"))
     if low >= high:
         raise BadValue(f"lowest is {low:g} Hz, not below highest, {high:g} Hz", "lowest")
     words = f"The axis shakes from {low:g} to {high:g} Hz within {duration:g} s, and the sensor records."

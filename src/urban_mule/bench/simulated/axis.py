@@ -25,6 +25,7 @@ RIPPLE_AT = 30e-6  # m: height of the first crest of the ripple on a test piece
 
 
 INDICATOR_RANGE = 1e-3  # m (or rad): what lies farther off is read by a scale, which has no sign to be wrong
+TAP, TAP_LASTS = 60.0, 4e-3  # m/s² and s of a tap with a soft hammer
 JAMS_AFTER = 3e-3  # m (or rad) that a beam goes before its two motors have racked it
 MOVES, BUZZES, RACKS = "moves", "buzzes", "racks"
 
@@ -120,6 +121,7 @@ class SimulatedAxis:
         self._goes = goes(self.solution, self.real or self.solution)
         self._enabled, self._commanded, self._real, self._moves = False, 0.0, 0.0, 0
         self._sweep: tuple[float, float, float] | None = None
+        self._tapped = False
         self._warming = self._pushed = self._lost = 0.0
         belts = [link.pretension for link in self.solution.get("train", ()) or () if isinstance(link, Belt) and link.pretension]
         self._pretension = self.truth.pretension or (belts[-1] if belts else USUAL_PRETENSION)
@@ -193,7 +195,7 @@ class SimulatedAxis:
     @property
     def _hands(self) -> dict[str, Callable[..., float]]:
         return {"push": self._push, "wait": self._wait, "tone": self._tone, "drag": self._drag, "ripple": self._ripple,
-                "warmth": self._warmth}
+                "warmth": self._warmth, "tap": self._tap}
 
     def _push(self, effort: float) -> float:
         self._pushed = effort
@@ -210,6 +212,10 @@ class SimulatedAxis:
         resistance = self.truth.case_share * (real.get("thermal_resistance") or USUAL_RESISTANCE)
         slow = real.get("thermal_time_constant") or self.truth.warm_time
         return float((real.get("ambient_temperature") or 20.0) + loss * resistance * -math.expm1(-self._warming / slow))
+
+    def _tap(self) -> float:
+        self._tapped = True
+        return 0.0
 
     def _tone(self, span: float, linear_mass: float) -> float:
         return math.sqrt(self._pretension / linear_mass) / (2 * span)
@@ -251,7 +257,7 @@ class SimulatedAxis:
         times = np.arange(count) / SAMPLE_RATE
         values = self._response(times)
         values += self.truth.sensor_noise * self._random.standard_normal(values.shape)
-        self._sweep = None
+        self._sweep, self._tapped = None, False
         if self.truth.lost_samples:
             kept = np.delete(np.arange(count), self._random.integers(1, count - 1, self.truth.lost_samples))
             return times[kept], values[kept]
@@ -260,13 +266,16 @@ class SimulatedAxis:
     def _response(self, times: np.ndarray) -> np.ndarray:
         """Acceleration of the modes under the sweep, by their transfer functions on a record padded to come to rest."""
         directions = max(len(mode.weight) for mode in self.truth.modes)
-        if self._sweep is None or self.truth.shows != MOVES:
+        if (self._sweep is None and not self._tapped) or self.truth.shows != MOVES:
             return np.zeros((times.size, directions))
-        low, high, duration = self._sweep
         running = times - RESTING
-        phase = 2 * np.pi * (low * running + (high - low) / (2 * duration) * running**2)
-        fade = np.clip(np.minimum(running, duration - running) / (0.05 * duration), 0.0, 1.0)
-        drive = 3.0 * np.sin(phase) * fade
+        if self._sweep is not None:
+            low, high, duration = self._sweep
+            phase = 2 * np.pi * (low * running + (high - low) / (2 * duration) * running**2)
+            fade = np.clip(np.minimum(running, duration - running) / (0.05 * duration), 0.0, 1.0)
+            drive = 3.0 * np.sin(phase) * fade
+        else:
+            drive = TAP * np.where((running >= 0) & (running < TAP_LASTS), np.sin(np.pi * running / TAP_LASTS), 0.0)
         size = 2 * times.size
         transform = np.fft.rfft(drive, size)
         frequency = np.fft.rfftfreq(size, 1 / SAMPLE_RATE)

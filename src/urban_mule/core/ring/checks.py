@@ -13,6 +13,9 @@ from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
 
+CHAIN_KNOWN = 0.2  # share within which frequencies agree: twice what stiffnesses of a train are known to
+STRONG = 0.1  # share of the power from which a mode counts
+
 
 @check("time base", stage="Ring")
 def even_time_base(time_base: TimeBase) -> Verdict:
@@ -58,6 +61,17 @@ def clear_mode(modes: tuple[Mode, ...]) -> Verdict:
     return Verdict("tight", f"{len(strong)} modes share the energy: {said}, and {others}.",
                    "Look for play, a loose rail, a dragging cable or a slack belt; then measure again.",
                    headroom=0.3 if len(strong) == 2 else 0.1)
+
+
+@check("first mode", stage="Ring", applies=lambda solution: solution.get("first_axial_mode") is not None)
+def mode_as_computed(modes: tuple[Mode, ...], first_axial_mode: float) -> Verdict:
+    """The lowest strong mode against the one that the stiffness of the train makes."""
+    measured = min(mode.frequency for mode in modes if mode.strength >= STRONG)
+    said = f"The first mode is {measured:.1f} Hz, the train makes {first_axial_mode:.1f} Hz"
+    if abs(measured / first_axial_mode - 1) <= CHAIN_KNOWN:
+        return Verdict("good", f"{said}: they agree.", "Nothing to do.", headroom=0.8)
+    return Verdict("tight", f"{said}: they contradict each other.",
+                   "See trust on the Brief: it names what is likeliest wrong, and adopts the measured one.", headroom=0.25)
 
 
 @check("acceleration", stage="Ring")

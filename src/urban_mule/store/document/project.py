@@ -37,6 +37,7 @@ from urban_mule.store.document.pairs import AnyPair
 from urban_mule.store.document.parts import AnyMotorModel, AnyStage, Follower, MoveModel, one_of
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.document.readings import READING_MODELS, Reading
+from urban_mule.store.document.spindles import SpindleModel
 
 FORMAT = "urban-mule/1"
 
@@ -178,6 +179,7 @@ class ProjectBody(Strict):
     practice: StrictBool | None = None
     hidden: HiddenFaults | None = None
     readings: tuple[AnyPair, ...] | None = None
+    spindles: tuple[SpindleModel, ...] | None = None
     gauges: tuple[GaugeModel, ...] | None = None
     axes: tuple[Axis, ...]
 
@@ -187,6 +189,14 @@ class ProjectBody(Strict):
         for place, name in enumerate(names):
             if name in names[:place]:
                 raise ValueError(f"gauges[{place}].name is {name!r}, which another gauge has already")
+        return self
+
+    @model_validator(mode="after")
+    def spindles_have_names(self) -> Self:
+        names = [spindle.name for spindle in self.spindles or ()]
+        for place, name in enumerate(names):
+            if name in names[:place]:
+                raise ValueError(f"spindles[{place}].name is {name!r}, which another spindle has already")
         return self
 
     @model_validator(mode="after")

@@ -1,0 +1,85 @@
+"""How sure the figures of a run are: few repeats at the targets that decide, and the gauge.
+
+Source: JCGM 100, 5.1 (uncorrelated inputs); a standard deviation of n readings is uncertain by s/√(2(n − 1)).
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from urban_mule.core.proof.positioning import Bands
+from urban_mule.core.readings.two_way import TwoWayReading, counts
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import quantity
+
+JCGM = "JCGM 100, 5.1: mean and scatter by so few repeats at the targets that decide, and the gauge"
+
+
+def _parts(bands: Bands, reading: TwoWayReading) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Means, standard deviations and numbers of repeats, a row each way. Raises NotKnown with single repeats."""
+    scatter = np.stack(bands.scatter())
+    return np.stack([bands.mean_up, bands.mean_down]), scatter, np.stack([counts(reading.up), counts(reading.down)])
+
+
+def _of_means(scatter: np.ndarray, n: np.ndarray, places: list[tuple[int, ...]], gauge: Reals) -> float:
+    return math.sqrt(sum(float(scatter[at] ** 2 / n[at]) for at in places) + len(places) * float(gauge or 0.0) ** 2)
+
+
+@quantity("[travel]", symbol="u_A", source=JCGM, formula="√(2·u² + ∑ s²·(1/n + 2/(n − 1))) at the two extremes",
+          label="A is sure within", shown=("µm", ""))
+def accuracy_uncertainty(
+    positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_uncertainty: Reals = None
+) -> float:
+    """Standard uncertainty of the accuracy A [travel]. Raises NotKnown with single repeats."""
+    means, scatter, n = _parts(positioning_bands, positioning_reading)
+    total = 2 * float(proof_gauge_uncertainty or 0.0) ** 2
+    for extreme in (np.argmax(means + 2 * scatter), np.argmin(means - 2 * scatter)):
+        at = np.unravel_index(int(extreme), means.shape)
+        total += float(scatter[at] ** 2 * (1 / n[at] + 2 / (n[at] - 1)))
+    return math.sqrt(total)
+
+
+@quantity("[travel]", symbol="u_R", source=JCGM, formula="√(s↑²/n + s↓²/n + 2·s↑²/(n − 1) + 2·s↓²/(n − 1)) where R stands",
+          label="R is sure within", shown=("µm", ""))
+def repeatability_uncertainty(positioning_bands: Bands, positioning_reading: TwoWayReading) -> float:
+    """Standard uncertainty of the repeatability R [travel]; the gauge cancels. Raises NotKnown with single repeats."""
+    _, scatter, n = _parts(positioning_bands, positioning_reading)
+    at = int(np.argmax(2 * scatter.sum(axis=0) + np.abs(positioning_bands.reversal)))
+    return float(np.sqrt(np.sum(scatter[:, at] ** 2 * (1 / n[:, at] + 2 / (n[:, at] - 1)))))
+
+
+@quantity("[travel]", symbol="u_B", source=JCGM, formula="√(s↑²/n + s↓²/n) at the target of B", label="B is sure within",
+          shown=("µm", ""))
+def reversal_value_uncertainty(positioning_bands: Bands, positioning_reading: TwoWayReading) -> float:
+    """Standard uncertainty of the reversal value B [travel]; the gauge cancels. Raises NotKnown with single repeats."""
+    _, scatter, n = _parts(positioning_bands, positioning_reading)
+    at = int(np.argmax(np.abs(positioning_bands.reversal)))
+    return _of_means(scatter, n, [(0, at), (1, at)], None)
+
+
+@quantity("[travel]", symbol="u_E", source=JCGM, formula="√(s²/n + s²/n + 2·u²) at the two extremes", label="E is sure within",
+          shown=("µm", ""))
+def systematic_deviation_uncertainty(
+    positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_uncertainty: Reals = None
+) -> float:
+    """Standard uncertainty of the systematic deviation E [travel]. Raises NotKnown with single repeats."""
+    means, scatter, n = _parts(positioning_bands, positioning_reading)
+    ends = [tuple(int(one) for one in np.unravel_index(int(find(means)), means.shape)) for find in (np.argmax, np.argmin)]
+    return _of_means(scatter, n, ends, proof_gauge_uncertainty)
+
+
+@quantity("[travel]", symbol="u_M", source=JCGM, formula="√(∑ (s↑²/n + s↓²/n)/4 + 2·u²) at the two extremes", label="M is sure"
+                                                                                                                    " within",
+          shown=("µm", ""))
+def mean_deviation_uncertainty(
+    positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_uncertainty: Reals = None
+) -> float:
+    """Standard uncertainty of the mean deviation M [travel]. Raises NotKnown with single repeats."""
+    means, scatter, n = _parts(positioning_bands, positioning_reading)
+    middle = means.mean(axis=0)
+    total = 2 * float(proof_gauge_uncertainty or 0.0) ** 2
+    for at in (int(np.argmax(middle)), int(np.argmin(middle))):
+        total += float(np.sum(scatter[:, at] ** 2 / n[:, at])) / 4
+    return math.sqrt(total)

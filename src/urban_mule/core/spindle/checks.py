@@ -1,0 +1,72 @@
+"""Judgements on a drive that turns a tool."""
+
+from __future__ import annotations
+
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.wording import size
+
+RPM = 9.549296585513721  # turns a minute of 1 rad/s
+USUAL_RATIO = 10.0  # to which most drives keep a tool under control
+
+
+@check("cut", stage="Motor", main=True)
+def cut_is_pulled(spindle_power_share: Reals, spindle_torque_share: Reals) -> Verdict:
+    """Whether the motor pulls the cut all day."""
+    share = max(float(spindle_power_share), float(spindle_torque_share))
+    said = f"The cut takes {size(100 * share)} % of what the motor gives all day"
+    if share > 1:
+        return Verdict("short", f"{said}.", "Take off less, change the ratio, or take one size up.", headroom=0.0)
+    if share > 0.8:
+        return Verdict("tight", f"{said}: little is left for a blunt tool.", "Take off less, or one size up.", headroom=0.2)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=1 - share)
+
+
+@check("spindle speed", stage="Motor")
+def speed_is_reached(
+    spindle_speed_limit: Reals, highest_speed: Reals, mains_voltage: Reals = None, rated_voltage: Reals = None
+) -> Verdict:
+    """Whether the tool turns as fast as is wanted, on this mains."""
+    limit, wanted = float(spindle_speed_limit) * RPM, float(highest_speed) * RPM
+    on = "as its sheet says, on no voltage that is known" if mains_voltage is None else f"on {size(float(mains_voltage))} V"
+    if wanted > limit * (1 + 1e-9):
+        why = " It reaches full speed on the higher mains voltage only." if rated_voltage and mains_voltage and (
+            mains_voltage < rated_voltage) else ""
+        return Verdict("short", f"It turns up to {size(limit)} a minute {on}; {size(wanted)} are wanted.{why}",
+                       "Change the ratio, or the mains.", headroom=0.0)
+    said = f"It turns up to {size(limit)} a minute {on}; {size(wanted)} are wanted."
+    if mains_voltage is None:
+        return Verdict("tight", said, "Give mains and rated voltage.", headroom=0.3)
+    return Verdict("good", said, "Nothing to do.", headroom=0.8)
+
+
+@check("spindle inertia", stage="Load")
+def inertia_suits(spindle_inertia_ratio: Reals) -> Verdict:
+    """Whether the motor keeps hold of what it turns."""
+    ratio = float(spindle_inertia_ratio)
+    said = f"The tool has {size(ratio)} times the inertia of the rotor"
+    if ratio > USUAL_RATIO:
+        return Verdict("tight", f"{said}; up to {size(USUAL_RATIO)} is usual for control of position.",
+                       "For a speed alone it does; for threads and angles change the ratio.",
+                       "School: position wants a ratio; a speed alone does not.", headroom=0.2)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
+
+
+@check("spindle pulses", stage="Drive")
+def pulses_suit(spindle_pulse_rate: Reals, max_pulse_rate: Reals) -> Verdict:
+    """Whether the controller's pulses reach the highest speed."""
+    share = float(spindle_pulse_rate / max_pulse_rate)
+    kilo = float(spindle_pulse_rate) / 1e3
+    said = f"The highest speed takes {size(kilo)} kHz, {size(100 * share)} % of what the controller gives"
+    if share > 1:
+        return Verdict("short", f"{said}.", "Raise the electronic gear: fewer pulses a turn, coarser steps.", headroom=0.0)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=1 - share)
+
+
+@check("speed command", stage="Proof")
+def command_is_straight(command_residual: float) -> Verdict:
+    """Whether a voltage is a speed."""
+    said = f"The command departs by {size(100 * command_residual)} % from a straight line"
+    if command_residual > 0.02:
+        return Verdict("tight", f"{said}.", "Command through the measured table, not by a factor.", headroom=0.3)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)

@@ -1,0 +1,89 @@
+"""Drives that turn a tool, as the document holds them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, Self
+
+import numpy as np
+from pydantic import model_validator
+
+from urban_mule.core.spindle.command import SpeedTable
+from urban_mule.core.spindle.given import Cut, Speeds, Spindle, SpindleMotor
+from urban_mule.store.document.base import Name, Numbers, Strict, Text, part
+
+
+class SpindleMotorBody(Strict):
+    """The motor of a spindle."""
+
+    kind: Literal["servo", "induction", "brushless"]
+    name: Text = ""
+
+
+class SpeedsBody(Strict):
+    """Speeds of the tool."""
+
+    @model_validator(mode="after")
+    def in_order(self) -> Self:
+        lowest, highest = getattr(self, "lowest", None), getattr(self, "highest", None)
+        if lowest is not None and highest is not None and lowest > highest:
+            raise ValueError(f"lowest is {lowest:g} rad/s, above highest, {highest:g} rad/s")
+        return self
+
+
+class SpeedTableBody(Strict):
+    """Commands and the speeds that they made."""
+
+    what: ClassVar[str] = "a table of speeds"
+    command: Numbers
+    speed: Numbers
+
+    @model_validator(mode="after")
+    def rises(self) -> Self:
+        if self.command.size != self.speed.size:
+            raise ValueError(f"speed has {self.speed.size} values for {self.command.size} of command")
+        if self.command.size < 2:
+            raise ValueError("has one row; at least two are needed")
+        for name in ("command", "speed"):
+            if np.any(np.diff(getattr(self, name)) <= 0):
+                raise ValueError(f"{name} does not rise from row to row")
+        return self
+
+    @property
+    def core(self) -> SpeedTable:
+        """The table as the core takes it."""
+        return SpeedTable(self.command, self.speed)
+
+
+if TYPE_CHECKING:
+    class SpindleMotorModel(SpindleMotorBody, SpindleMotor): ...
+
+    class SpeedsModel(SpeedsBody, Speeds): ...
+
+    class CutModel(Strict, Cut): ...
+else:
+    SpindleMotorModel = part("SpindleMotor", "the motor of a spindle", SpindleMotor, base=SpindleMotorBody)
+    SpeedsModel = part("Speeds", "the speeds of a tool", Speeds, base=SpeedsBody)
+    CutModel = part("Cut", "a cut", Cut)
+
+
+class SpindleBody(Strict):
+    """A drive that turns a tool."""
+
+    name: Name
+    motor: SpindleMotorModel
+    speeds: SpeedsModel | None = None
+    cut: CutModel | None = None
+    speed_table: SpeedTableBody | None = None
+
+    @model_validator(mode="after")
+    def one_phase_or_three(self) -> Self:
+        phases: Any = getattr(self, "phases_in", None)
+        if phases not in (None, 1, 3):
+            raise ValueError(f"phases_in is {phases:g}; allowed is 1 or 3")
+        return self
+
+
+if TYPE_CHECKING:
+    class SpindleModel(SpindleBody, Spindle): ...
+else:
+    SpindleModel = part("Spindle", "a spindle", Spindle, base=SpindleBody)

@@ -25,6 +25,9 @@ class Mover(Protocol):
     def run(self, position: float, speed: float, acceleration: float) -> None:
         """Move there at a speed and an acceleration that may be more than the motor gives. Raises DeviceError."""
 
+    def begin(self, position: float, speed: float, acceleration: float) -> None:
+        """Begin to move there, and come back at once: a record runs meanwhile. Raises DeviceError."""
+
     def home(self) -> None:
         """Look for the switch and take it for the beginning of the travel. Raises DeviceError."""
 

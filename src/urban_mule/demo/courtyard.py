@@ -296,10 +296,11 @@ def build_demo(path: Path) -> ProjectFile:
             file.write_entry("X", "repaired", "Carriage preload set until the slide just drags; belt tensioned.",
                              taken + 3 * day)
     project = climbed(file, project, BEGUN + 38 * day + timedelta(hours=3))
-    project = edited(project, ("readings",), two_axes(project, BEGUN + 38 * day))
-    file.commit(project, "circle and diagonals of X and Y", BEGUN + 38 * day)
+    square = BEGUN + 38 * day + timedelta(hours=5)
+    project = edited(project, ("readings",), two_axes(project, square))
+    file.commit(project, "circle and diagonals of X and Y", square)
     file.write_entry("X", "measured", "Circle and diagonals of X and Y: out of square by the beam, play at the quadrants of Y.",
-                     BEGUN + 38 * day)
+                     square)
     file.write_entry("Y", "note", "The follower's driver was replaced; its microstep switches are still as delivered.",
                      BEGUN + 37 * day)
     file.write_entry("X", "due", "Look at the belt tension again after 40 km of travel or in March.", BEGUN + 39 * day)

@@ -15,7 +15,7 @@ from urban_mule.core.sheet.progress import Cancelled, Progress
 
 def carry_out(step: Step, machine: Machine) -> Any:
     """The number of a step, in SI, or its record (times and values). Raises DeviceError, Cancelled."""
-    zero, found = 0.0, None  # type: float, Any
+    zero, stops, found = 0.0, 0.0, None  # type: float, float, Any
     for what, *values in step.does:
         match what:
             case "move":
@@ -34,11 +34,16 @@ def carry_out(step: Step, machine: Machine) -> Any:
                 found = step.adds + machine.read() - zero
             case "hand" if machine.practice:
                 found = machine.hand(*values)
+            case "begin":
+                far, speed, acceleration = abs(values[0] - machine.position()), values[1], values[2]
+                stops = far / speed + speed / acceleration
+                machine.begin(*values)
             case "listen":
-                if machine.practice:
+                if machine.practice and len(step.does) == 1:
                     machine.hand("tap")  # a person taps a machine
-                times, rows = machine.record(values[0])
-                found = {"time": times, "values": np.round(rows, 5)}
+                times, rows = machine.record(values[0] + stops)
+                kept = times >= stops  # what rings after the stop counts
+                found = {"time": times[kept], "values": np.round(rows[kept], 5)}
             case "record":
                 low, high, duration = values
                 machine.shake(low, high, duration)

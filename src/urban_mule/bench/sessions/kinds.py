@@ -219,7 +219,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps_record,
             columns_record,
             (
-                Given("by", "", "", "sweep or tap", label="By"),
+                Given("by", "", "", "sweep, tap or move", label="By"),
                 Given("lowest", "Hz", "", "sweep from", label="Sweep from"),
                 Given("highest", "Hz", "", "sweep up to", label="Up to"),
                 Given("duration", "s", "", "how long the sweep lasts", label="Within"),

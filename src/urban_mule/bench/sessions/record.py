@@ -1,4 +1,4 @@
-"""The plan of a record: the axis is swept through frequencies, or tapped, and a sensor records."""
+"""The plan of a record: the axis is swept through frequencies, tapped or moved, and a sensor records."""
 
 from __future__ import annotations
 
@@ -8,14 +8,15 @@ from urban_mule.bench.sessions.by_hand import positive
 from urban_mule.bench.sessions.rounds import PlanAxis, Step
 from urban_mule.core.sheet.given import BadValue
 
-WAYS = ("sweep", "tap")
+WAYS = ("sweep", "tap", "move")
+HALF = 0.5  # of the travel: how far the move goes that is recorded
 
 
 def settings_record(_axis: PlanAxis) -> dict[str, Any]:
     return {"by": WAYS[0], "lowest": "8", "highest": "110", "duration": "6", "direction": "along, across, up"}
 
 
-def steps_record(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+def steps_record(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     by, duration = str(settings.get("by") or WAYS[0]), positive(settings, "duration") or 0.0
     if by not in WAYS:
         raise BadValue(f"by is {by[:20]}; allowed is {' or '.join(WAYS)}", "by")
@@ -23,6 +24,13 @@ def steps_record(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
         words = (f"The sensor records for {duration:g} s from the press on. Tap the carriage once with a soft hammer, hands off,"
                  " and let it ring out.")
         return (Step("record", words, duration, 0.0, (("listen", duration),)),)
+    if by == "move":
+        travel, speed = axis.travel or 0.5, axis.speed or 0.1
+        acceleration = max((a for _, a in axis.rungs), default=speed / 0.1)
+        words = (f"The sensor records for {duration:g} s while the axis goes from {axis.said(0.25 * travel)} to"
+                 f" {axis.said((0.25 + HALF) * travel)} and stops: what rings after the stop counts.")
+        return (Step("record", words, duration, 0.0, (
+            ("move", 0.25 * travel), ("begin", (0.25 + HALF) * travel, speed, acceleration), ("listen", duration))),)
     low, high = (positive(settings, name) or 0.0 for name in ("lowest", "highest"))
     if low >= high:
         raise BadValue(f"lowest is {low:g} Hz, not below highest, {high:g} Hz", "lowest")

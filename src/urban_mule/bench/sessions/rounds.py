@@ -61,7 +61,7 @@ class Step:
     @property
     def moves(self) -> tuple[float, ...]:
         """Where the machine goes for it, in this order."""
-        return tuple(0.0 if act[0] == "home" else act[1] for act in self.does if act[0] in ("move", "run", "home"))
+        return tuple(0.0 if act[0] == "home" else act[1] for act in self.does if act[0] in ("move", "run", "begin", "home"))
 
 
 @dataclass(frozen=True)

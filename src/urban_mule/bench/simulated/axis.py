@@ -122,6 +122,7 @@ class SimulatedAxis:
         self._enabled, self._commanded, self._real, self._moves = False, 0.0, 0.0, 0
         self._sweep: tuple[float, float, float] | None = None
         self._tapped = False
+        self._begun: tuple[float, float, float] | None = None
         self._warming = self._pushed = self._lost = 0.0
         belts = [link.pretension for link in self.solution.get("train", ()) or () if isinstance(link, Belt) and link.pretension]
         self._pretension = self.truth.pretension or (belts[-1] if belts else USUAL_PRETENSION)
@@ -155,6 +156,14 @@ class SimulatedAxis:
             lost = A_CYCLE * (2 * int(self._random.integers(1, 12)) + uneven)
             self._lost -= way * lost * float(real["step_angle"]) * float(real["travel_per_radian"])
         self.move(position)
+
+    def begin(self, position: float, speed: float, acceleration: float) -> None:
+        """Begin to move; the next record hears it."""
+        if speed <= 0 or acceleration <= 0:
+            raise DeviceError(f"a move at {speed:g} with {acceleration:g} goes nowhere; both are above 0")
+        far = position - self._commanded
+        self.move(position)
+        self._begun = (far, speed, acceleration)
 
     def home(self) -> None:
         """The switch answers at the beginning of the travel, with a scatter of its own; lost steps are found again."""
@@ -257,7 +266,7 @@ class SimulatedAxis:
         times = np.arange(count) / SAMPLE_RATE
         values = self._response(times)
         values += self.truth.sensor_noise * self._random.standard_normal(values.shape)
-        self._sweep, self._tapped = None, False
+        self._sweep, self._tapped, self._begun = None, False, None
         if self.truth.lost_samples:
             kept = np.delete(np.arange(count), self._random.integers(1, count - 1, self.truth.lost_samples))
             return times[kept], values[kept]
@@ -266,7 +275,7 @@ class SimulatedAxis:
     def _response(self, times: np.ndarray) -> np.ndarray:
         """Acceleration of the modes under the sweep, by their transfer functions on a record padded to come to rest."""
         directions = max(len(mode.weight) for mode in self.truth.modes)
-        if (self._sweep is None and not self._tapped) or self.truth.shows != MOVES:
+        if (self._sweep is None and not self._tapped and self._begun is None) or self.truth.shows != MOVES:
             return np.zeros((times.size, directions))
         running = times - RESTING
         if self._sweep is not None:
@@ -274,6 +283,12 @@ class SimulatedAxis:
             phase = 2 * np.pi * (low * running + (high - low) / (2 * duration) * running**2)
             fade = np.clip(np.minimum(running, duration - running) / (0.05 * duration), 0.0, 1.0)
             drive = 3.0 * np.sin(phase) * fade
+        elif self._begun is not None:
+            far, speed, acceleration = self._begun
+            ramp = min(speed / acceleration, math.sqrt(abs(far) / acceleration))
+            brakes = abs(far) / (acceleration * ramp) if ramp else 0.0  # when the slowing down begins
+            up, down = (((times >= at) & (times < at + ramp)).astype(float) for at in (0.0, brakes))
+            drive = math.copysign(acceleration, far) * (up - down)
         else:
             drive = TAP * np.where((running >= 0) & (running < TAP_LASTS), np.sin(np.pi * running / TAP_LASTS), 0.0)
         size = 2 * times.size

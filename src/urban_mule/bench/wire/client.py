@@ -75,6 +75,9 @@ class WireMachine:
     def run(self, position: float, speed: float, acceleration: float) -> None:
         self._ask("run", as_word(position), as_word(speed), as_word(acceleration))
 
+    def begin(self, position: float, speed: float, acceleration: float) -> None:
+        self._ask("begin", as_word(position), as_word(speed), as_word(acceleration))
+
     def home(self) -> None:
         self._ask("home")
 

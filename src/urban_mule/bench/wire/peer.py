@@ -65,6 +65,9 @@ class Peer:
                 waited(self.pace)
                 self.machine.run(position, speed, acceleration)
                 yield ("done",)
+            case "begin":
+                self.machine.begin(*numbers_in(words))
+                yield ("done",)
             case "home":
                 waited(self.pace)
                 self.machine.home()

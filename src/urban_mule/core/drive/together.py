@@ -160,8 +160,8 @@ def discharge_time(supply_capacitance: Reals, supply_voltage: Reals, standing_lo
     return max(0.0, supply_capacitance * (supply_voltage**2 - DEAD**2) / (2 * standing_load))
 
 
-@quantity("A", symbol="I_m1", source="power over efficiency, power factor and voltage", formula="max(P_A, P_B) ÷ (η_s·λ·V_m) + ∑ I_m of the spindles",
-          label="From the mains")
+@quantity("A", symbol="I_m1", source="power over efficiency, power factor and voltage; spindles draw their own",
+          formula="max(P_A, P_B) ÷ (η_s·λ·V_m) + ∑ I_m of the spindles", label="From the mains")
 def mains_current(
     supply_efficiency: Reals, power_factor: Reals, mains_voltage: Reals, supply_power_by_phases: Reals = None,
     supply_power_by_balance: Reals = None, spindle_currents: tuple[float, ...] = (),

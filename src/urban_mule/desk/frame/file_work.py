@@ -93,6 +93,12 @@ class FileWork(QObject):
         open_already = self.window.findChildren(PracticeWindow)
         (open_already[0] if open_already else PracticeWindow(self.session, self.window)).show()
 
+    def show_templates(self) -> None:
+        """The templates, filled with this project."""
+        from urban_mule.desk.frame.templates_window import TemplatesWindow
+
+        TemplatesWindow(self.session, self.window).show()
+
     def _try(self, work: Callable[[], object]) -> None:
         try:
             work()

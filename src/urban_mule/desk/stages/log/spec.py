@@ -4,5 +4,6 @@ from __future__ import annotations
 
 from urban_mule.desk.stages.spec import StageSpec
 
-SPEC = StageSpec("Log", (("log", "urban_mule.desk.stages.log.picture:LogPicture"),),
+SPEC = StageSpec("Log", (("book", "urban_mule.desk.stages.log.picture:LogPicture"),
+                         ("revisions", "urban_mule.desk.stages.log.revisions:RevisionsPicture")),
                  view="urban_mule.desk.stages.log.stage:LogStage")

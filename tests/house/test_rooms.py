@@ -41,7 +41,7 @@ def test_every_import_written_as_text_leads_into_the_stages_own_room_or_a_shared
 def test_every_module_with_marks_is_on_some_sheet_and_no_check_stands_twice() -> None:
     listed = {module.__name__ for motion in assembly.MOTIONS for motor in assembly.MOTORS
               for module in assembly.modules_of(motion, motor)}
-    listed |= {f"urban_mule.core.{name}" for name in assembly.PROJECT_MODULES}
+    listed |= {f"urban_mule.core.{name}" for name in (*assembly.PROJECT_MODULES, *assembly.SPINDLE_MODULES)}
     for path in (SOURCE / "core").rglob("*.py"):
         module = import_module(".".join(("urban_mule", *path.relative_to(SOURCE).with_suffix("").parts)).removesuffix(".__init__"))
         if any(marked([module], "__quantity__")) or any(marked([module], "__check__")):

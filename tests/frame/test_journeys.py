@@ -42,10 +42,10 @@ def test_the_demo_walk(window: Window, qtbot: Any) -> None:
                 qtbot.keyClick(window, Qt.Key(Qt.Key.Key_0 + (number + 1) % 10), Qt.KeyboardModifier.ControlModifier)
                 qtbot.waitUntil(lambda stage=stage: window.trail.stage == stage)
                 assert window.stage.headline.text(), (axis.name, stage)
+                settle(window.session)  # until what has no room is left out
                 setup = window.stage.setup
                 picture = setup if setup is not None and setup.isVisible() else window.stage.picture
                 assert picture.isVisible() and picture.height() >= 120
-                settle(window.session)  # until what has no room is left out
                 assert_nothing_is_clipped(window, f"{axis.name} {stage} {size}")
     assert "34.2 Hz" in window.session.verdicts("Ring")[0].sentence or window.session.index
 

@@ -13,9 +13,9 @@ from urban_mule.core.sheet.sheet import Sheet
 
 CORE = "urban_mule.core"
 COMMON = (
-    "motor.shaft", "motor.warming", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque", "motor.heat",
-    "load.link_loads", "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective", "scale.lengths",
-    "slack.reversal", "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing",
+    "motor.shaft", "motor.warming", "drive.warming", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque",
+    "motor.heat", "load.link_loads", "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective",
+    "scale.lengths", "slack.reversal", "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing",
     "moves.ends", "proof.positioning", "proof.periodic", "proof.shares", "proof.corrections", "proof.next_run",
     "proof.uncertainty", "proof.drift", "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts",
     "ring.ripple", "ring.sensor", "brief.reach", "brief.goals", "motor.checks", "moves.checks", "moves.directions",

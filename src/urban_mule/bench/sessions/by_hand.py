@@ -116,9 +116,7 @@ def columns_ripple(settings: dict[str, Any], values: dict[str, float]) -> dict[s
 
 
 def steps_warming(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    minutes, state = sorted(numbers(settings["minutes"], "minutes", 4)), str(settings.get("state") or "moving")
-    if minutes[0] < 0:
-        raise BadValue(f"minutes begin at {minutes[0]:g}; the cold start is 0", "minutes")
+    minutes, state = _from_cold(settings), str(settings.get("state") or "moving")
     if state not in STATES:
         raise BadValue(f"state is {state[:20]}; allowed is {' or '.join(STATES)}", "state")
     does = "It moves all the time" if state == STATES[0] else "It only holds"
@@ -130,7 +128,26 @@ def steps_warming(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]
         for n, (minute, gap) in enumerate(zip(minutes, gaps, strict=True)))
 
 
-def columns_warming(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+def steps_driver_warming(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    minutes = _from_cold(settings)
+    return tuple(
+        Step(f"temperature[{n}]", f"It moves all the time. {minute:g} minutes from the cold start: read the thermometer on the"
+             " driver.", max(BY_HAND, float(gap) * 60), minute * 60,
+             ((("wait", float(gap) * 60),) if gap else ()) + (("hand", "warmth", 2.0),))
+        for n, (minute, gap) in enumerate(zip(minutes, [minutes[0], *np.diff(minutes)], strict=True)))
+
+
+def _from_cold(settings: dict[str, Any]) -> list[float]:
+    minutes = sorted(numbers(settings["minutes"], "minutes", 4))
+    if minutes[0] < 0:
+        raise BadValue(f"minutes begin at {minutes[0]:g}; the cold start is 0", "minutes")
+    return minutes
+
+
+def columns_driver_warming(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
     found = listed(values, "temperature")
-    minutes = sorted(numbers(settings["minutes"], "minutes", 4))[: len(found)]
-    return {"time": [minute * 60 for minute in minutes], "temperature": found, "state": str(settings.get("state") or "moving")}
+    return {"time": [minute * 60 for minute in _from_cold(settings)[: len(found)]], "temperature": found}
+
+
+def columns_warming(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    return {**columns_driver_warming(settings, values), "state": str(settings.get("state") or "moving")}

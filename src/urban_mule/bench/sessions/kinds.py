@@ -6,12 +6,14 @@ from typing import Any
 
 from urban_mule.bench.sessions.by_hand import (
     columns_drag,
+    columns_driver_warming,
     columns_push,
     columns_ripple,
     columns_tone,
     columns_warming,
     settings_push,
     steps_drag,
+    steps_driver_warming,
     steps_push,
     steps_ripple,
     steps_tone,
@@ -207,6 +209,19 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("minutes", "", "", "minutes from the cold start", label="Minutes"),
                 Given("state", "", "", "moving or holding", label="It is"),
             ),
+        ),
+        PlanKind(
+            "driver_warming",
+            "fins",
+            "The power is off while a thermometer is fixed to the fin or the case of the driver: mains is within reach there."
+            " Then the cabinet is closed as in use.",
+            "how far the driver really warms, how fast, and how well its heat gets away",
+            "°C",
+            ("°C", "°C"),
+            lambda axis: {"minutes": "0 2 5 10 15 20 30 45"},
+            steps_driver_warming,
+            columns_driver_warming,
+            (Given("minutes", "", "", "minutes from the cold start", label="Minutes"),),
         ),
         PlanKind(
             "acceleration",

@@ -18,6 +18,9 @@ from urban_mule.core.train.links import Belt
 
 SAMPLE_RATE = 1600.0  # Hz
 LONGEST_RECORD = 600.0  # s
+DRIVER_FIN = 2.0  # what `warmth` touches then
+FIN_SHARE = 0.25  # of the time constant of a motor: a fin has less to warm
+USUAL_DRIVER_LOSS = 6.0  # W
 USUAL_LOSS, USUAL_RESISTANCE = 10.0, 2.0  # W, K/W of a motor whose own the project does not say
 USUAL_PRETENSION = 100.0  # N, of a belt whose own the project does not say
 HAND_SCATTER = 2e-3  # share of what a hand and its tool read
@@ -214,13 +217,17 @@ class SimulatedAxis:
         self._warming += max(seconds, 0.0)
         return 0.0
 
-    def _warmth(self, holding: float) -> float:
-        """Temperature of the motor's case [°C], by what really heats its winding."""
+    def _warmth(self, what: float) -> float:
+        """Temperature [°C] of the motor's case moving (0) or holding (1), or of the driver's fin (2), by what really heats it."""
         real = self.real or self.solution
-        loss = real.get("holding_copper_loss" if holding else "copper_loss") or real.get("cycle_copper_loss") or USUAL_LOSS
+        ambient = float(real.get("ambient_temperature") or 20.0)
+        if what == DRIVER_FIN:
+            rise = float(real.get("driver_loss") or USUAL_DRIVER_LOSS) * (real.get("cooled_resistance") or USUAL_RESISTANCE)
+            return ambient + self.truth.case_share * rise * -math.expm1(-self._warming / (FIN_SHARE * self.truth.warm_time))
+        loss = real.get("holding_copper_loss" if what else "copper_loss") or real.get("cycle_copper_loss") or USUAL_LOSS
         resistance = self.truth.case_share * (real.get("thermal_resistance") or USUAL_RESISTANCE)
         slow = real.get("thermal_time_constant") or self.truth.warm_time
-        return float((real.get("ambient_temperature") or 20.0) + loss * resistance * -math.expm1(-self._warming / slow))
+        return float(ambient + loss * resistance * -math.expm1(-self._warming / slow))
 
     def _tap(self) -> float:
         self._tapped = True

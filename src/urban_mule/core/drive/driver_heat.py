@@ -62,6 +62,13 @@ def driver_temperature(ambient_temperature: Reals, cooled_resistance: Reals, dri
     return ambient_temperature + cooled_resistance * driver_loss
 
 
+@quantity("K/W", symbol="R_cm", source="rise of its fin over its heat; the chips are warmer than the fin, so it is a lower bound",
+          formula="ΔT_d ÷ P_d", label="Driver to air, measured, at least")
+def measured_cooled_resistance(driver_warming_rise: float, driver_loss: Reals) -> Reals:
+    """Thermal resistance of the driver by its fin [K/W]; driver_loss [W]."""
+    return driver_warming_rise / driver_loss
+
+
 def borne(
     thermal_resistance: Reals, ambient_temperature: Reals, driver_temperature_limit: Reals, bridge_resistance: Reals,
     driver_standing_loss: Reals,

@@ -25,7 +25,7 @@ NAMED = 2  # inputs that are named as likeliest wrong
 
 @record(frozen=True)
 class Adoption:
-    """What may be taken over: of which part (axis or motor), which given, its value in SI."""
+    """What may be taken over: of which part (axis, motor or driver), which given, its value in SI."""
 
     part: str
     given: str
@@ -151,6 +151,17 @@ def _heat(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
         Adoption("motor", "thermal_resistance", float(measured)), lower_bound=True)
 
 
+def _driver_heat(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
+    measured, computed = solution.get("measured_cooled_resistance"), solution.get("cooled_resistance")
+    if measured is None:
+        return None
+    way = solution.get("cooling")
+    held = "driver_thermal_resistance" if way is None else f"thermal_resistance_{way}"
+    return Prediction(
+        "driver to air, at least", "cooled_resistance", computed, SHEET_HEAT * float(computed or 0.0), measured,
+        CASE_READ * measured, (held, "bridge_resistance"), Adoption("driver", held, float(measured)), lower_bound=True)
+
+
 def _next_run(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
     before, measured = solution.get("promised_before"), solution.get("positioning_accuracy")
     if before is None or measured is None:
@@ -162,4 +173,5 @@ def _next_run(solution: Solution, _said: Mapping[str, float]) -> Prediction | No
     return Prediction(f"{NEXT_RUN}, {name}", "positioning_accuracy", ways[name], u, float(measured), u)
 
 
-MAKERS: tuple[Callable[[Solution, Mapping[str, float]], Any], ...] = (_first_mode, _lost_motion, _scale, _torque, _heat, _next_run)
+MAKERS: tuple[Callable[[Solution, Mapping[str, float]], Any], ...] = (
+    _first_mode, _lost_motion, _scale, _torque, _heat, _driver_heat, _next_run)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
+from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.quantity import Unknown
@@ -14,6 +14,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 
 ROW_HEIGHT, NARROW = 29, 320
+NAMED = 0.62  # of the width: what a name may take before why it is not known
 
 
 class ResultRow(QWidget):
@@ -79,10 +80,11 @@ class ResultRow(QWidget):
         solution = self.session.solution_with(self.name)
         value = solution.find(self.name)
         if isinstance(value, Unknown):
-            self._title(painter, split - 84)
+            begins = max(split - 76, min(self._title_width() + 14, NAMED * area.width()))
+            self._title(painter, begins - 8)
             painter.setPen(theme.color("muted"))
             painter.setFont(font(12, italic=True))
-            room = QRectF(split - 76, 0, area.width() - split + 72, area.height())
+            room = QRectF(begins, 0, area.width() - begins - 4, area.height())
             reason = painter.fontMetrics().elidedText(value.reason, Qt.TextElideMode.ElideRight, int(room.width()))
             painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, reason)
             return
@@ -102,6 +104,9 @@ class ResultRow(QWidget):
             painter.setPen(theme.color(level))
             if level != "unknown":  # its mark says so, and the headline what is missing
                 painter.drawText(QRectF(left + 9, 0, 47, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
+
+    def _title_width(self) -> float:
+        return QFontMetricsF(font(13 if self.width() > NARROW else 12)).horizontalAdvance(label(self.name))
 
     def _title(self, painter: QPainter, room: float) -> None:
         painter.setPen(theme.color("ink"))

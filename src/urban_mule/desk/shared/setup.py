@@ -182,6 +182,22 @@ def _case(painter: QPainter, area: QRectF) -> None:
     painter.setBrush(theme.color("terrain"))
     painter.drawRect(body)
     painter.drawRect(QRectF(body.right(), body.center().y() - 0.08 * high, 0.5 * high, 0.16 * high))
+    _warmed(painter, body, "thermometer in the middle of the case")
+
+
+def _fins(painter: QPainter, area: QRectF) -> None:
+    high = 0.3 * area.height()
+    board = QRectF(area.center().x() - 1.2 * high, area.center().y() + 0.4 * high, 2.4 * high, 0.18 * high)
+    painter.setPen(theme.pen("ink", 1.6))
+    painter.setBrush(theme.color("terrain"))
+    painter.drawRect(board)
+    for n in range(7):
+        painter.drawRect(QRectF(board.left() + 0.2 * high + n * 0.3 * high, board.top() - 0.9 * high, 0.1 * high, 0.9 * high))
+    _warmed(painter, board.adjusted(0, -0.9 * high, 0, 0), "thermometer between the fins, or on the case")
+
+
+def _warmed(painter: QPainter, body: QRectF, words: str) -> None:
+    """Warm air over a body, and the thermometer that touches it."""
     for n in range(3):
         x = body.left() + body.width() * (n + 1) / 4
         wave = QPainterPath(QPointF(x, body.top() - 6))
@@ -191,9 +207,9 @@ def _case(painter: QPainter, area: QRectF) -> None:
         painter.drawPath(wave)
     painter.setPen(theme.pen("accent", 3.0))
     painter.drawLine(body.center(), QPointF(body.center().x() + 60, body.bottom() + 24))
-    say(painter, QRectF(body.center().x() + 66, body.bottom() + 14, 220, 18), "thermometer in the middle of the case", "accent", 13)
+    say(painter, QRectF(body.center().x() + 66, body.bottom() + 14, 220, 18), words, "accent", 13)
 
 
 SETUPS: dict[str, Callable[[QPainter, QRectF], None]] = {
     "indicator": _indicator, "scale": _scale, "push": _push, "belt": _belt, "drag": _drag, "piece": _piece, "sensor": _sensor,
-    "case": _case}
+    "case": _case, "fins": _fins}

@@ -15,6 +15,8 @@ from urban_mule.desk.shared.plan_page import summary
 from urban_mule.desk.shared.round_view import plan_axis
 from urban_mule.desk.shared.setup import draw_setup
 
+LEAST_HEIGHT = 150
+
 
 class SetupView(Painted):
     """The set-up of the first kind of reading of a stage, and what each kind would tell."""
@@ -22,6 +24,7 @@ class SetupView(Painted):
     def __init__(self, session: Session, kinds: tuple[str, ...]) -> None:
         super().__init__(session)
         self.kinds = kinds
+        self.setMinimumHeight(LEAST_HEIGHT)  # the long list of what is not known yet gives way, not what is to be done
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         kind = self.kinds[0]
@@ -31,9 +34,10 @@ class SetupView(Painted):
         draw_setup(painter, plan.setup, QRectF(area.left(), area.top(), wide, area.height()))
         text = QRectF(area.left() + wide + 24, area.top(), area.width() - wide - 24, area.height())
         say(painter, QRectF(text.left(), text.top(), text.width(), 24), "Nothing is measured yet", "ink", 17, bold=True)
-        say_lines(painter, text.adjusted(0, 32, 0, 0), plan.where, "ink", 14)
-        say_lines(painter, text.adjusted(0, 78, 0, 0), f"It tells {plan.tells}. {self._plan(kind)}", "ink", 14)
         y = text.top() + 150
+        told = text.adjusted(0, 30, 0, 0) if not self.kinds[1:] or y + 34 > text.bottom() else QRectF(
+            text.left(), text.top() + 30, text.width(), 118)
+        say_lines(painter, told, f"{plan.where} It tells {plan.tells}. {self._plan(kind)}", "ink", 14)
         for other in self.kinds[1:]:
             if y + 34 <= text.bottom():
                 say(painter, QRectF(text.left(), y, text.width(), 17), f"Also here: {reading_kinds()[other].words}", "accent", 13)

@@ -90,6 +90,7 @@ class StageView(QWidget):
         self.round: RoundView | None = None
         self.setup: SetupView | None = None
         self.slip = Slip(session, self)
+        self._outdated = False  # hidden since another axis was chosen, and still made for the former one
         # The picture comes when the rest has its size: a chart that is laid out five times is painted five times.
         self._steps = [self._fill_left, self._fill_right, self._fill_bottom, self._polish, self.leaves.make_first,
                        self._draw_first, self.leaves.begin, self._begin]
@@ -158,7 +159,7 @@ class StageView(QWidget):
 
     def _begin(self) -> None:
         self.session.changed.connect(self._changed)
-        self.session.axis_changed.connect(self.rebuild)
+        self.session.axis_changed.connect(self._of_other_axis)
         self.refresh()
 
     def _fill_bottom(self) -> None:
@@ -323,8 +324,26 @@ class StageView(QWidget):
             (to or self.fields).add(Field(self.session, path_of(self.session, part, name), given,
                                           hint=self.session.inherited(part, name) or "?"))
 
+    def _of_other_axis(self) -> None:
+        """Become a stage of the axis that is shown now: at once, or when it is next looked at."""
+        if self.isHidden():
+            self.slip.close_slip()
+            self.close_round()
+            self._outdated = True
+        else:
+            self.rebuild()
+
+    def setVisible(self, visible: bool) -> None:
+        late = visible and self._outdated
+        if late:  # before its children show what belongs to another axis
+            self.rebuild()
+        super().setVisible(visible)
+        if late:
+            self.box.activate()
+
     def rebuild(self) -> None:
         """Another axis: the same stage with its fields and results."""
+        self._outdated = False
         self.slip.close_slip()
         self.close_round()
         if self.measure is not None:
@@ -336,8 +355,11 @@ class StageView(QWidget):
     def refill(self) -> None:
         """Put the fields in anew, of all leaves, when other ones are asked for."""
         self._forget()
+        shown = not self.fields.isHidden()
+        self.fields.hide()  # else every field that comes lays the whole stage out again
         self.fields.empty()
         self.refill_fields()
+        self.fields.setVisible(shown)
 
     def refill_fields(self) -> None:
         for part, name in self.fields_of(self.shown_set):

@@ -48,7 +48,7 @@ class Adopted(Strict):
 
     what: ClassVar[str] = "an adopted value"
     givens: ClassVar[dict[str, Given]] = {"value": Given("value", "", "", "the value as it was taken over, in SI")}
-    part: Literal["motor", "axis"]
+    part: Literal["motor", "axis", "driver"]
     given: Name
     value: Any
     source: Text = ""

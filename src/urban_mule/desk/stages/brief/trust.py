@@ -73,7 +73,8 @@ class TrustPicture(Picture):
         if one.adopt is None:
             return False
         axis = self.state.axis
-        held = getattr(axis.motor if one.adopt.part == "motor" else axis, one.adopt.given, None)
+        of = axis if one.adopt.part == "axis" else getattr(axis, one.adopt.part)
+        held = getattr(of, one.adopt.given, None)
         return held is not None and abs(held / one.adopt.value - 1) < 2e-3
 
     def _verdict(self, one: Prediction) -> str:
@@ -108,7 +109,7 @@ class TrustPicture(Picture):
         if one.adopt is None:
             return
         axis, path = self.state.axis, self.session.axis_path
-        where = path("motor", one.adopt.given) if one.adopt.part == "motor" else path(one.adopt.given)
+        where = path(one.adopt.given) if one.adopt.part == "axis" else path(one.adopt.part, one.adopt.given)
         today = now()
         made = Adopted.model_validate({"part": one.adopt.part, "given": one.adopt.given, "value": one.adopt.value,
                                        "source": f"{words}, measured by {today.day} {today:%B %Y}", "taken": today.isoformat()})

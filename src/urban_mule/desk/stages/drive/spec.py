@@ -23,12 +23,16 @@ SPEC = StageSpec(
      ("current_as_typed", ""),
      ("pulse_rate", "pulse rate")),
     "Set switches and jumpers with the power off. Supplies keep their charge for minutes.",
+    readings=("driver_warming",),
+    standing=("current", "cooling", "switches", "wiring", "microsteps", "chopping", "standstill", "supply", "checks"),
+    measured_at=("cooling",),
     behind={
         "cooling": Behind(
             of("driver", "bridge_resistance", "driver_standing_loss", "driver_temperature_limit", "cooling",
                "thermal_resistance_bare", "thermal_resistance_finned", "thermal_resistance_fan", "driver_thermal_resistance"),
             (("driver_temperature", "driver heat"), ("driver_loss", ""), ("driver_current_limit", ""),
-             ("cooled_torque_share", ""))),
+             ("cooled_torque_share", ""), ("driver_warming_rise", ""), ("driver_warming_time_constant", ""),
+             ("measured_cooled_resistance", ""))),
         "switches": Behind(of("driver", "interface_mode", "bus_address", "logic_supply", "logic_voltage")),
         "wiring": Behind(of("terminals", *SIGNALS)),
         "microsteps": Behind(

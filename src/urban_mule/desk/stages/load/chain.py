@@ -49,7 +49,9 @@ class ChainPicture(Painted):
         session.axis_changed.connect(self._first)
 
     def _first(self) -> None:
-        self.choose(LOAD)
+        self.link = LOAD  # the stage follows by itself
+        self._describe()
+        self.update()
 
     def _describe(self) -> None:
         links = ["motor", *(["follower"] if self.motors > 1 else []), *(stage.kind for stage in self.stages()), "load"]

@@ -118,6 +118,11 @@ class LoadStage(StageView):
         self.fields.empty()
         self.refill_fields()
 
+    def rebuild(self) -> None:
+        self.link = LOAD
+        self._fault("")
+        super().rebuild()
+
     def refill_fields(self) -> None:
         train = self.session.axis.train or ()
         self.shown_kinds = self.kinds()

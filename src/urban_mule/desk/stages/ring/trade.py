@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QPolygonF
 
 from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, trade
 from urban_mule.core.sheet.units import FACTORS
@@ -30,13 +30,17 @@ class TradePicture(Painted):
         super().__init__(session, parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.curves: dict[str, tuple[np.ndarray, np.ndarray, np.ndarray]] = {}
+        self._curves_of: tuple[Any, Any] = (None, None)  # modes and tolerance of the curves
+        self._drawn: tuple[Any, QPixmap] | None = None  # the curves as they were painted last, and of what
         self.moved: tuple[str, float] | None = None  # the point while it is dragged
         self.top, self.most = 1.0, 1.0
 
     def redraw(self) -> None:
         get = self.state.solution.get
         modes, tolerance = get("modes"), get("path_tolerance")
-        self.curves = trade(modes, float(tolerance)) if modes and tolerance else {}
+        if (modes, tolerance) != self._curves_of:
+            self.curves = trade(modes, float(tolerance)) if modes and tolerance else {}
+            self._curves_of = (modes, tolerance)
         self.moved = None
         if self.curves:
             tuned = max(float(one["allowed_acceleration"]) for one in get("tuned_shapers"))
@@ -84,14 +88,8 @@ class TradePicture(Painted):
             return
         plot = self._plot()
         self._axes(painter, plot)
-        painter.setClipRect(plot)
+        painter.drawPixmap(0, 0, self._painted_curves(plot))
         tuned = {one["name"]: one for one in self.state.solution["tuned_shapers"]}
-        for kind, (_, share, allowed) in self.curves.items():
-            x, y = self._place(share, allowed)
-            painter.setPen(theme.pen(SHAPER_COLORS[kind], 1.8))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPolyline(QPolygonF([QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)]))
-        painter.setClipping(False)
         for kind, one in tuned.items():
             x, y = self._place(float(one["surviving_share"]), float(one["allowed_acceleration"]))
             painter.setBrush(theme.color(SHAPER_COLORS[kind]))
@@ -106,6 +104,26 @@ class TradePicture(Painted):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawEllipse(QPointF(x, y), 9, 9)
         say(painter, QRectF(plot.left(), 8, plot.width(), 20), self.reading(), "ink", 14, bold=True, align=RIGHT)
+
+    def _painted_curves(self, plot: QRectF) -> QPixmap:
+        """All curves, painted once: while the point is dragged only the point is painted anew."""
+        ratio = self.devicePixelRatioF()
+        of = (self._curves_of, self.top, self.most, self.width(), self.height(), ratio, theme.color("ink").rgb())
+        if self._drawn is not None and self._drawn[0] == of:
+            return self._drawn[1]
+        drawn = QPixmap(int(self.width() * ratio), int(self.height() * ratio))
+        drawn.setDevicePixelRatio(ratio)
+        drawn.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(drawn)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setClipRect(plot)
+        for kind, (_, share, allowed) in self.curves.items():
+            x, y = self._place(share, allowed)
+            painter.setPen(theme.pen(SHAPER_COLORS[kind], 1.8))
+            painter.drawPolyline(QPolygonF([QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)]))
+        painter.end()
+        self._drawn = (of, drawn)
+        return drawn
 
     def _axes(self, painter: QPainter, plot: QRectF) -> None:
         scale, unit = self._unit()

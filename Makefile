@@ -3,7 +3,7 @@ VENV := .venv
 PYTHON := $(VENV)/bin/python
 STAMP := $(VENV)/.filled
 
-.PHONY: setup demo test campaign check bench docs parts screenshots clean
+.PHONY: setup demo test campaign check bench docs parts screenshots install uninstall clean
 
 setup: $(STAMP)
 
@@ -40,6 +40,12 @@ parts: setup
 
 screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(PYTHON) -m tools.screenshots
+
+install:
+	python3 tools/desktop.py install
+
+uninstall:
+	python3 tools/desktop.py remove
 
 clean:
 	rm -rf $(VENV) out build src/*.egg-info

@@ -10,11 +10,12 @@ import threading
 from collections.abc import Callable
 from contextlib import suppress
 from ctypes import CDLL
-from importlib import import_module
+from importlib import import_module, resources
 from itertools import chain, count
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from urban_mule.desk.frame.window import Window
@@ -41,6 +42,7 @@ def application() -> QApplication:
         app = QApplication(sys.argv[:1])
         app.setApplicationName("Urban Mule")
         app.setDesktopFileName("urban-mule")
+        app.setWindowIcon(QIcon(str(resources.files("urban_mule.desk.resources").joinpath("urban-mule.svg"))))
         theme.install(app)
         from_time_to_time = QTimer(app, interval=GIVEN_BACK)
         from_time_to_time.timeout.connect(give_back)

@@ -25,6 +25,7 @@ from urban_mule.core.readings.push import PushReading
 from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.readings.two_way import TwoWayReading
+from urban_mule.core.readings.warming import CoolingReading
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import LEVELS, Verdict, headline, worst
 from urban_mule.core.slack.trend import DatedReversal
@@ -81,6 +82,13 @@ def two_way(gap: float, slope: float = 0.0, scatter: float = 1e-6, bow: float = 
     middle = slope * (targets - 0.3) + bow * (1 - ((targets - 0.3) / 0.25) ** 2)
     up, down = (middle + side * gap / 2 + scatter * rng.standard_normal((5, 6)) for side in (-1, 1))
     return TwoWayReading(targets, up, down)
+
+
+def finned(rise: float) -> dict[str, Any]:
+    """A driver whose fin rises so far [K]."""
+    time = np.arange(0, 3600, 300.0)
+    return {"cooling_reading": CoolingReading(time, 21 - rise * np.expm1(-time / 600)), "ambient_temperature": 22.0,
+            "thermal_resistance_finned": 12.0}
 
 
 def pushed(clearance: float, compliance: float, scatter: float = 0.0) -> PushReading:
@@ -216,6 +224,8 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("driver heat", "good", "The driver gets to", {**WARM, "thermal_resistance_finned": 12.0}, ""),
     ("driver heat", "tight", "95 °C are the most", {**WARM, "thermal_resistance_finned": 30.0}, "fan it bears"),
     ("driver heat", "short", "95 °C are the most", {**WARM, "thermal_resistance_finned": 60.0}, "of the motor's torque is lost"),
+    ("driver heat", "tight", "really gets to 82 °C at its fin", {**WARM, **finned(60.0)}, "trust"),
+    ("driver heat", "short", "really gets to 112 °C at its fin", {**WARM, **finned(90.0)}, "trust"),
     ("chopping", "good", "Strong chopping", {"chopping": "strong"}, ""),
     ("chopping", "good", "While quiet it pulls with", QUIET, ""),
     ("chopping", "tight", "where the rotor rings", {**QUIET, "changeover_speed": 0.0193}, "below or above"),

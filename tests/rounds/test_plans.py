@@ -32,7 +32,7 @@ TRUTH: dict[str, Any] = {  # kind: number at a place of a step, and the quantiti
     "drift": (lambda step, t, r, c: 30e-6 * (1 - math.exp(-step.at / 900)), {}),
     "warming": (lambda step, t, r, c: 22 + 40 * (1 - math.exp(-step.at / 1200)),
                 {"warming_rise": 40.0, "warming_time_constant": 1200.0}),
-    "driver_warming": (lambda step, t, r, c: 21 + 24 * (1 - math.exp(-step.at / 500)),
+    "cooling": (lambda step, t, r, c: 21 + 24 * (1 - math.exp(-step.at / 500)),
                        {"driver_warming_rise": 24.0, "driver_warming_time_constant": 500.0}),
     "ripple": (lambda step, t, r, c: 4e-3 if t == "spacing" else 50e-6 * math.exp(-0.3 * r), {}),
 }

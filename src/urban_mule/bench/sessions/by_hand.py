@@ -128,7 +128,7 @@ def steps_warming(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]
         for n, (minute, gap) in enumerate(zip(minutes, gaps, strict=True)))
 
 
-def steps_driver_warming(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+def steps_cooling(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     minutes = _from_cold(settings)
     return tuple(
         Step(f"temperature[{n}]", f"It moves all the time. {minute:g} minutes from the cold start: read the thermometer on the"
@@ -144,10 +144,10 @@ def _from_cold(settings: dict[str, Any]) -> list[float]:
     return minutes
 
 
-def columns_driver_warming(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+def columns_cooling(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
     found = listed(values, "temperature")
     return {"time": [minute * 60 for minute in _from_cold(settings)[: len(found)]], "temperature": found}
 
 
 def columns_warming(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    return {**columns_driver_warming(settings, values), "state": str(settings.get("state") or "moving")}
+    return {**columns_cooling(settings, values), "state": str(settings.get("state") or "moving")}

@@ -5,15 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from urban_mule.bench.sessions.by_hand import (
+    columns_cooling,
     columns_drag,
-    columns_driver_warming,
     columns_push,
     columns_ripple,
     columns_tone,
     columns_warming,
     settings_push,
+    steps_cooling,
     steps_drag,
-    steps_driver_warming,
     steps_push,
     steps_ripple,
     steps_tone,
@@ -211,7 +211,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             ),
         ),
         PlanKind(
-            "driver_warming",
+            "cooling",
             "fins",
             "The power is off while a thermometer is fixed to the fin or the case of the driver: mains is within reach there."
             " Then the cabinet is closed as in use.",
@@ -219,8 +219,8 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "°C",
             ("°C", "°C"),
             lambda axis: {"minutes": "0 2 5 10 15 20 30 45"},
-            steps_driver_warming,
-            columns_driver_warming,
+            steps_cooling,
+            columns_cooling,
             (Given("minutes", "", "", "minutes from the cold start", label="Minutes"),),
         ),
         PlanKind(

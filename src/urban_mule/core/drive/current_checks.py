@@ -8,10 +8,11 @@ from urban_mule.core.drive.driver_heat import HEAT_GIVENS, CoolingSchool
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.verdict import Level, Verdict, check
 from urban_mule.core.sheet.wording import size
 
 COARSE = 0.08  # of the torque: a setting that loses more of it is coarse
+MEASURED_APART = 5.0  # K: less apart, measured and computed are the same to a thermometer held to a fin
 WARM_ROOM = 15.0  # K below its limit: nearer than that a driver is too warm for a summer
 IS_WORDS = {"rms": "RMS", "peak": "peak"}
 
@@ -109,9 +110,19 @@ def switches_have_a_row(switch_banks: tuple[SwitchBank, ...] | None = None, bank
 @check("driver heat", stage="Drive", applies=heat_is_asked)
 def driver_stays_cool(
     driver_temperature: float, driver_temperature_limit: float, current_peak: float, driver_current_limit: Reals = None,
-    cooled_torque_share: Reals = None, cooling_schools: tuple[CoolingSchool, ...] = (),
+    cooled_torque_share: Reals = None, cooling_schools: tuple[CoolingSchool, ...] = (), driver_warming_rise: Reals = None,
+    ambient_temperature: Reals = None,
 ) -> Verdict:
-    """How warm the driver gets, what its cooling costs in torque, and what better cooling would give."""
+    """How warm the driver gets, by what was measured where that is more; what cooling costs in torque, and what better would"
+    " give."""
+    measured = None if driver_warming_rise is None or ambient_temperature is None else ambient_temperature + driver_warming_rise
+    if measured is not None and measured > driver_temperature + MEASURED_APART:
+        room = driver_temperature_limit - measured
+        said = (f"The driver really gets to {size(measured)} °C at its fin, not the {size(driver_temperature)} °C computed;"
+                f" {size(driver_temperature_limit)} °C are the most.")
+        level: Level = "short" if room < 0 else "tight"
+        return Verdict(level, said, "Take the measured thermal resistance over on the Brief, trust, and set the current by it.",
+                       headroom=0.0 if room < 0 else min(0.3, 0.3 * room / WARM_ROOM))
     room = driver_temperature_limit - driver_temperature
     said = f"The driver gets to {size(driver_temperature)} °C, {size(driver_temperature_limit)} °C are the most"
     better = next((f"{one.cooling} it bears {size(one.current_limit)} A" for one in cooling_schools

@@ -63,7 +63,7 @@ def driver_temperature(ambient_temperature: Reals, cooled_resistance: Reals, dri
 
 
 @quantity("K/W", symbol="R_cm", source="rise of its fin over its heat; the chips are warmer than the fin, so it is a lower bound",
-          formula="ΔT_d ÷ P_d", label="Driver to air, measured, at least")
+          formula="ΔT_d ÷ P_d", label="To air, measured, at least")
 def measured_cooled_resistance(driver_warming_rise: float, driver_loss: Reals) -> Reals:
     """Thermal resistance of the driver by its fin [K/W]; driver_loss [W]."""
     return driver_warming_rise / driver_loss

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from urban_mule.core.readings.first_order import RISE, FirstOrder, first_order
-from urban_mule.core.readings.warming import DriverWarmingReading
+from urban_mule.core.readings.warming import CoolingReading
 from urban_mule.core.sheet.quantity import quantity
 
 
 @quantity("", symbol="T_d(t)", source=RISE, structure=True, formula="T_0 + ΔT·(1 − e^(−t/τ)) by least squares")
-def driver_warming_curve(driver_warming_reading: DriverWarmingReading) -> FirstOrder:
+def driver_warming_curve(cooling_reading: CoolingReading) -> FirstOrder:
     """The rise that fits the driver. Raises NotKnown as `first_order` does."""
-    return first_order(driver_warming_reading.time, driver_warming_reading.temperature, False)
+    return first_order(cooling_reading.time, cooling_reading.temperature, False)
 
 
 @quantity("K", symbol="ΔT_d", source=RISE, formula="ΔT", label="Driver rises by")
@@ -19,7 +19,7 @@ def driver_warming_rise(driver_warming_curve: FirstOrder) -> float:
     return driver_warming_curve.rise
 
 
-@quantity("s", symbol="τ_d", source=RISE, formula="τ", label="Driver warms with a time constant of", shown="min")
+@quantity("s", symbol="τ_d", source=RISE, formula="τ", label="Driver warms with τ of", shown="min")
 def driver_warming_time_constant(driver_warming_curve: FirstOrder) -> float:
     """Time constant of the driver [s]."""
     return driver_warming_curve.time_constant

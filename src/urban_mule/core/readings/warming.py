@@ -20,14 +20,14 @@ class WarmingReading:
 
 
 @record(frozen=True, eq=False, repr=False)
-class DriverWarmingReading:
+class CoolingReading:
     """Temperatures of the driver's fin or case over the time since the cold start, at its set current all the time."""
 
     time: np.ndarray = column("s", "time since the cold start", "list", least=0)
     temperature: np.ndarray = column("°C", "temperature of the driver's fin or case", "list", least=-273.15)
 
 
-def fits_rise(reading: WarmingReading | DriverWarmingReading) -> None:
+def fits_rise(reading: WarmingReading | CoolingReading) -> None:
     """As many temperatures as times, which rise from the cold start on. Raises ValueError."""
     if reading.time.size != reading.temperature.size:
         raise ValueError(f"temperature has {reading.temperature.size} values for {reading.time.size} times")
@@ -45,5 +45,5 @@ def fits(reading: WarmingReading) -> None:
 
 
 WARMING = ReadingKind(name="warming", stage="Motor", words="how the motor warms", record=WarmingReading, fits=fits)
-DRIVER_WARMING = ReadingKind(name="driver_warming", stage="Drive", words="how the driver warms", record=DriverWarmingReading,
+COOLING = ReadingKind(name="cooling", stage="Drive", words="how the driver warms", record=CoolingReading,
                              fits=fits_rise)

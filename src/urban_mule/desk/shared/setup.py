@@ -193,7 +193,7 @@ def _fins(painter: QPainter, area: QRectF) -> None:
     painter.drawRect(board)
     for n in range(7):
         painter.drawRect(QRectF(board.left() + 0.2 * high + n * 0.3 * high, board.top() - 0.9 * high, 0.1 * high, 0.9 * high))
-    _warmed(painter, board.adjusted(0, -0.9 * high, 0, 0), "thermometer between the fins, or on the case")
+    _warmed(painter, board.adjusted(0, -0.9 * high, 0, 0), "thermometer on the fin or the case")
 
 
 def _warmed(painter: QPainter, body: QRectF, words: str) -> None:

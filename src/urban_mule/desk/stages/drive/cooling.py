@@ -14,6 +14,7 @@ from urban_mule.desk.model.session import Session
 
 COLORS = dict(zip(COOLINGS, ("short", "tight", "good"), strict=True)) | {"as it is": "blue"}
 LESS = 0.9  # of the current: what is tried first when something gets too hot
+RIGHTMOST = 0.75  # of the picture's width: words right of that stand left of their point
 BINDS = 1.5  # times the torque that is needed: with so much in hand lost steps have another cause
 
 
@@ -24,6 +25,7 @@ class CoolingPicture(Picture):
         {
             "cooling_schools",
             "driver_temperature",
+            "driver_warming_curve",
             "current_peak",
             "working_margin",
             "driver_current_limit",
@@ -66,13 +68,12 @@ class CoolingPicture(Picture):
             chart.line(current, curve, COLORS[one.cooling], 2.6 if one.used else 1.6, SOLID if one.used else DASH)
             chart.dots([one.current_limit], [limit], COLORS[one.cooling], 8, filled=one.used)
             word = {"fan": "with a fan"}.get(one.cooling, one.cooling)
-            place = 1.02 if not one.used else 0.94
             chart.text(
                 one.current_limit,
-                place * limit,
+                limit,
                 f"{word}: {number_text(one.current_limit, 3)} A{', as it is' * one.used}",
                 COLORS[one.cooling],
-                (1, 1 if not one.used else 0),
+                (0, 0) if one.used and one.current_limit < RIGHTMOST * end else (1, 1),
                 13,
                 one.used,
             )
@@ -81,6 +82,17 @@ class CoolingPicture(Picture):
             warm = solution.get("driver_temperature")
             said = f" set {number_text(float(peak), 3)} A" + ("" if warm is None else f": {number_text(float(warm), 3)} °C")
             chart.text(float(peak), 0.04 * limit, said, "accent", (0 if peak < 0.7 * end else 1, 1), 14, True)
+
+            self._measured(float(peak), 0.94 * end)
+
+    def _measured(self, peak: float, most: float) -> None:
+        """Where the driver really ends, by its warming: the fin, which is cooler than what it cools."""
+        curve = self.state.solution.get("driver_warming_curve")
+        if curve is None:
+            return
+        warm = curve.start + curve.rise
+        self.chart.dots([peak], [warm], "violet", 10)
+        self.chart.text(min(peak, most), warm, f"its fin, measured: {number_text(warm, 3)} °C ", "violet", (1, 0.5), 13, True)
 
     def _signs(self) -> None:
         """What to do when the motor or the driver gets too hot, and when steps are lost."""

@@ -23,7 +23,7 @@ SPEC = StageSpec(
      ("current_as_typed", ""),
      ("pulse_rate", "pulse rate")),
     "Set switches and jumpers with the power off. Supplies keep their charge for minutes.",
-    readings=("driver_warming",),
+    readings=("cooling",),
     standing=("current", "cooling", "switches", "wiring", "microsteps", "chopping", "standstill", "supply", "checks"),
     measured_at=("cooling",),
     behind={

@@ -29,7 +29,7 @@ SPEC = StageSpec(
         + of("project", "ambient_temperature"),
         (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
          ("rated_temperature_rise", ""), ("holding_temperature_rise", ""), ("cycle_copper_loss", ""), ("copper_loss", ""),
-         ("rated_copper_loss", ""), ("warming_rise", "warming"), ("warming_time_constant", ""),
-         ("measured_thermal_resistance", "warming")))},
+         ("rated_copper_loss", ""), ("warming_rise", ""), ("warming_time_constant", ""),
+         ("measured_thermal_resistance", "")))},
     view="urban_mule.desk.stages.motor.stage:MotorStage",
 )

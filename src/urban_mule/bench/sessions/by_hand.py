@@ -116,28 +116,28 @@ def columns_ripple(settings: dict[str, Any], values: dict[str, float]) -> dict[s
 
 
 def steps_warming(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    minutes, state = _from_cold(settings), str(settings.get("state") or "moving")
+    state = str(settings.get("state") or "moving")
     if state not in STATES:
         raise BadValue(f"state is {state[:20]}; allowed is {' or '.join(STATES)}", "state")
     does = "It moves all the time" if state == STATES[0] else "It only holds"
-    gaps = [minutes[0], *np.diff(minutes)]
-    return tuple(
-        Step(f"temperature[{n}]", f"{does}. {minute:g} minutes from the cold start: read the thermometer on the case.",
-             max(BY_HAND, float(gap) * 60), minute * 60,
-             ((("wait", float(gap) * 60),) if gap else ()) + (("hand", "warmth", float(state == STATES[1])),))
-        for n, (minute, gap) in enumerate(zip(minutes, gaps, strict=True)))
+    return _from_cold(settings, does, "case", float(state == STATES[1]))
 
 
 def steps_cooling(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    minutes = _from_cold(settings)
+    return _from_cold(settings, "It moves all the time", "driver", 2.0)
+
+
+def _from_cold(settings: dict[str, Any], does: str, where: str, touched: float) -> tuple[Step, ...]:
+    """A temperature at each of the minutes; touched: what a practice bench is asked to touch."""
+    minutes = _minutes(settings)
     return tuple(
-        Step(f"temperature[{n}]", f"It moves all the time. {minute:g} minutes from the cold start: read the thermometer on the"
-             " driver.", max(BY_HAND, float(gap) * 60), minute * 60,
-             ((("wait", float(gap) * 60),) if gap else ()) + (("hand", "warmth", 2.0),))
+        Step(f"temperature[{n}]", f"{does}. {minute:g} minutes from the cold start: read the thermometer on the {where}.",
+             max(BY_HAND, float(gap) * 60), minute * 60,
+             ((("wait", float(gap) * 60),) if gap else ()) + (("hand", "warmth", touched),))
         for n, (minute, gap) in enumerate(zip(minutes, [minutes[0], *np.diff(minutes)], strict=True)))
 
 
-def _from_cold(settings: dict[str, Any]) -> list[float]:
+def _minutes(settings: dict[str, Any]) -> list[float]:
     minutes = sorted(numbers(settings["minutes"], "minutes", 4))
     if minutes[0] < 0:
         raise BadValue(f"minutes begin at {minutes[0]:g}; the cold start is 0", "minutes")
@@ -146,7 +146,7 @@ def _from_cold(settings: dict[str, Any]) -> list[float]:
 
 def columns_cooling(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
     found = listed(values, "temperature")
-    return {"time": [minute * 60 for minute in _from_cold(settings)[: len(found)]], "temperature": found}
+    return {"time": [minute * 60 for minute in _minutes(settings)[: len(found)]], "temperature": found}
 
 
 def columns_warming(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:

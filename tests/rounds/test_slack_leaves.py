@@ -119,6 +119,14 @@ def test_upkeep_comes_due_by_date_or_by_distance_whichever_is_first(demo_copy: P
     assert f"in {by_hand:.0f} days" in leaf.listed.rows[1].texts[2]
     assert due_day(100.0, 90.0, 40_000.0, hourly, 20.0) == pytest.approx(100 + min(90, by_hand))
     assert due_day(0.0, None, None, 5.0, 5.0) is None and due_day(0.0, None, 10.0, None, 5.0) is None
+    window.show_stage("Log")
+    window.stage.leaves.turn("due")
+    all_axes = window.stage.picture
+    all_axes.bring_up_to_date()
+    assert [row.name for row in all_axes.listed.rows if row.name.startswith("X")] == ["X: grease the guides", "X: belt tension"]
+    all_axes.listed.buttons["X: grease the guides", "Done"].click()
+    all_axes.bring_up_to_date()
+    assert [row.texts[2] for row in all_axes.listed.rows if row.name == "X: grease the guides"][0].endswith("in 90 days")
     leaf.listed.buttons["grease the guides", "Drop it"].click()
     again = ProjectFile.open(window.session.path)
     assert [one.task for one in again.project().axes[0].maintenance] == ["belt tension"]

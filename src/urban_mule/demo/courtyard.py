@@ -69,6 +69,7 @@ X: dict[str, Any] = {
 Y: dict[str, Any] = {
     "name": "Y", "motion": "linear", "travel": 1.40, "moving_mass": 46.0, "friction_coefficient": 0.008,
     "friction_force": 24.0, "motor_count": 2, "accuracy_wanted": 0.15e-3, "speed_wanted": 0.35,
+    "hours_a_week": 18.0, "maintenance": [{"task": "oil the rack and its pinions", "every_distance": 40e3}],
     "train": [
         {"kind": "reduction", "ratio": 3.0, "efficiency": 0.95, "inertia_in": 1.6e-5, "inertia_out": 2.4e-4,
          "rated_torque": 18.0, "torsional_stiffness": 9000.0},
@@ -99,6 +100,7 @@ Y: dict[str, Any] = {
 Z: dict[str, Any] = {
     "name": "Z", "motion": "linear", "travel": 0.18, "incline": math.pi / 2, "moving_mass": 4.2, "friction_force": 8.0,
     "process_force": 70.0, "accuracy_wanted": 0.05e-3, "speed_wanted": 0.15,
+    "maintenance": [{"task": "grease the screw and its nut", "every_days": 90.0}, {"task": "try the brake", "every_days": 30.0}],
     "train": [
         {"kind": "coupling", "inertia": 2.5e-6, "rated_torque": 2.0, "torsional_stiffness": 300.0},
         {"kind": "screw", "lead": 0.01, "diameter": 0.012, "length": 0.26, "efficiency": 0.9, "drag_torque": 0.02,

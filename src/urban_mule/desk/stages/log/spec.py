@@ -5,5 +5,6 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import StageSpec
 
 SPEC = StageSpec("Log", (("book", "urban_mule.desk.stages.log.picture:LogPicture"),
+                         ("due", "urban_mule.desk.stages.log.due:DuePicture"),
                          ("revisions", "urban_mule.desk.stages.log.revisions:RevisionsPicture")),
                  view="urban_mule.desk.stages.log.stage:LogStage")

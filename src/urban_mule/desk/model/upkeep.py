@@ -1,0 +1,95 @@
+"""What is looked after on the axes: when each task was booked done last, and when it is due again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+from urban_mule.core.sheet import units
+from urban_mule.core.sheet.wording import size
+from urban_mule.core.slack.upkeep import due_day
+from urban_mule.desk.model.session import Session
+from urban_mule.store.document.project import Axis
+from urban_mule.store.file.project_file import Entry, now
+from urban_mule.store.solve import SECONDS_A_DAY
+
+FAR = 1000.0  # m: from here on a way is said in kilometres
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A task of an axis in words, and how many days are left: below 0 it is overdue; None where that is not known."""
+
+    axis: str
+    task: str
+    every: str
+    done: str
+    due: str
+    left: float | None
+
+    @property
+    def late(self) -> bool:
+        return self.left is not None and self.left < 0
+
+
+class Upkeep:
+    """The tasks of all axes; lines of the log that were looked at are not looked at again."""
+
+    def __init__(self, session: Session) -> None:
+        self.session = session
+        self._book: list[Entry] = []
+        self._seen, self._booked = 0, dict[tuple[str, str], float]()
+
+    def of_axis(self, axis: Axis) -> tuple[Standing, ...]:
+        """The tasks of an axis, in the order in which they were taken on."""
+        self._look()
+        return tuple(self._standing(axis, task) for task in axis.maintenance or ())
+
+    def of_all(self) -> tuple[Standing, ...]:
+        """The tasks of all axes: what is due first stands first, what is not known last."""
+        found = [one for axis in self.session.project.axes for one in self.of_axis(axis)]
+        return tuple(sorted(found, key=lambda one: float("inf") if one.left is None else one.left))
+
+    def _look(self) -> None:
+        book = self.session.entries()
+        if book is not self._book:
+            self._book, self._seen, self._booked = book, 0, {}
+        for one in book[self._seen:]:
+            if one.kind == "maintained":
+                self._booked[one.axis, one.text] = one.time.timestamp() / SECONDS_A_DAY
+        self._seen = len(book)
+
+    def _standing(self, axis: Axis, task: Any) -> Standing:
+        done, solution = self._booked.get((axis.name, task.task)), self.session.solution_of(axis)
+        every = _every(task, axis.motion == "linear")
+        if done is None:
+            return Standing(axis.name, task.task, every, "never", "now: nobody has booked it yet", float("-inf"))
+        due = due_day(done, task.every_days, task.every_distance, solution.get("running_rate"), solution.get("hours_a_week"))
+        if due is None:
+            lacking = "hours a week" if solution.get("running_rate") else "the cycle"
+            return Standing(axis.name, task.task, every, _day(done), f"not known without {lacking}", None)
+        left = due - now().timestamp() / SECONDS_A_DAY
+        said = f"{_day(due)}, overdue by {-left:.0f} days" if left < 0 else f"{_day(due)}, in {left:.0f} days"
+        return Standing(axis.name, task.task, every, _day(done), said, left)
+
+
+def due_words(found: tuple[Standing, ...], nothing: str) -> str:
+    """How many of the tasks are due, with the caution of the work; nothing: what is said where there is no task."""
+    late = sum(one.late for one in found)
+    if not found:
+        return nothing
+    return f"{late} of {len(found)} due now. Power off before a hand goes in." if late else "Nothing is due."
+
+
+def _every(task: Any, linear: bool) -> str:
+    ways = [] if task.every_days is None else [f"{size(task.every_days)} days"]
+    way = task.every_distance
+    if way is not None:
+        ways.append(f"{size(way / FAR)} km" if linear and way >= FAR else f"{size(way)} m" if linear
+                    else f"{size(way / units.TURN)} turns")
+    return " or ".join(ways)
+
+
+def _day(day: float) -> str:
+    return f"{datetime.fromtimestamp(day * SECONDS_A_DAY, UTC):%-d %b %Y}"

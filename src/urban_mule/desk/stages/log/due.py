@@ -1,0 +1,41 @@
+"""Due: what is looked after on all axes, what is overdue first, booked done from here."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.kit.ranked import Ranked, RankedRow
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.upkeep import Standing, Upkeep, due_words
+
+HEADS = ("on which axis, what", "every", "done last", "due")
+NOTHING = "Nothing is looked after yet: take tasks on at Slack, upkeep, on the axis that they belong to."
+
+
+class DuePicture(Picture):
+    """A row for each task of every axis. Tasks stand on no sheet: every edit counts."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.upkeep = Upkeep(session)
+        self.found: dict[str, Standing] = {}
+        box = QVBoxLayout(self)
+        box.setContentsMargins(12, 8, 12, 8)
+        self.said = Label(objectName="heading", wordWrap=True)
+        self.listed = Ranked(HEADS, (4, 2, 2, 4))
+        self.listed.pressed.connect(self._done)
+        box.addWidget(self.said)
+        box.addWidget(self.listed, 1)
+        session.book_changed.connect(self._anew)
+
+    def redraw(self) -> None:
+        self.found = {f"{one.axis}: {one.task}": one for one in self.upkeep.of_all()}
+        self.listed.show_rows([RankedRow(name, (one.every, one.done, one.due), ("Done",)) for name, one in self.found.items()])
+        self.listed.setVisible(bool(self.found))
+        self.said.setText(due_words(tuple(self.found.values()), NOTHING))
+
+    def _done(self, name: str, _words: str) -> None:
+        one = self.found[name]
+        self.session.write(one.task, "maintained", one.axis)

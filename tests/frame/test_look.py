@@ -211,7 +211,7 @@ def test_every_picture_is_drawn_at_the_ends_of_what_is_allowed(window: Window, a
         for word in window.stage.leaves.all_words:
             window.stage.leaves.turn(word)
             for field in list(window.stage.fields.fields):
-                for value in (1e15, 1e-14, 1):
+                for value in (1e15, 1e-14):
                     try:
                         session.edit(field.path, value)
                     except BadValue:
@@ -220,7 +220,7 @@ def test_every_picture_is_drawn_at_the_ends_of_what_is_allowed(window: Window, a
                     window.stage.picture.grab()  # what goes wrong in it fails the test
                     drawn += 1
                     session.undo_stack.undo()
-    assert drawn > 150
+    assert drawn > 100
 
 
 @pytest.mark.parametrize(("span", "step"), [

@@ -137,12 +137,12 @@ def test_work_of_one_key_is_done_once_and_no_thread_is_left(window: Window, qtbo
 
 
 def test_a_solution_handed_to_a_thread_is_its_own(window: Window, qtbot: Any) -> None:
-    """Thirty threads ask for what is not computed yet while the window edits; before, the dictionary changed under them."""
+    """Ten threads ask for what is not computed yet while the window edits; before, the dictionary changed under them."""
     session, faults = window.session, []
 
     def ask(own: Any) -> None:
         try:
-            for n in range(30):
+            for n in range(10):
                 changed = own.changed(moving_mass=3.0 + n / 10)
                 for name in own.sheet.quantities:
                     if name not in ("modes", "spectrum", "time_base"):
@@ -150,7 +150,7 @@ def test_a_solution_handed_to_a_thread_is_its_own(window: Window, qtbot: Any) ->
         except Exception as why:
             faults.append(why)
 
-    threads = [threading.Thread(target=ask, args=(session.solution.own(),)) for _ in range(30)]
+    threads = [threading.Thread(target=ask, args=(session.solution.own(),)) for _ in range(10)]
     for thread in threads:
         thread.start()
     for n in range(40):

@@ -126,7 +126,7 @@ def test_upkeep_comes_due_by_date_or_by_distance_whichever_is_first(demo_copy: P
     assert [row.name for row in all_axes.listed.rows if row.name.startswith("X")] == ["X: grease the guides", "X: belt tension"]
     all_axes.listed.buttons["X: grease the guides", "Done"].click()
     all_axes.bring_up_to_date()
-    assert [row.texts[2] for row in all_axes.listed.rows if row.name == "X: grease the guides"][0].endswith("in 90 days")
+    assert next(row.texts[2] for row in all_axes.listed.rows if row.name == "X: grease the guides").endswith("in 90 days")
     leaf.listed.buttons["grease the guides", "Drop it"].click()
     again = ProjectFile.open(window.session.path)
     assert [one.task for one in again.project().axes[0].maintenance] == ["belt tension"]

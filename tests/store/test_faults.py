@@ -210,6 +210,7 @@ def test_numbers_at_the_edge_of_what_is_allowed_solve_or_say_why(demo_copy: Path
     document = light(demo_copy)
     solved = pushed = 0
     for place in range(len(document["axes"])):
+        alone = {key: value for key, value in document.items() if key != "readings"} | {"axes": [document["axes"][place]]}
         for holder, key in places(document["axes"][place]):
             was = holder[key]
             if not isinstance(was, (int, float)) or isinstance(was, bool):
@@ -218,11 +219,11 @@ def test_numbers_at_the_edge_of_what_is_allowed_solve_or_say_why(demo_copy: Path
             for value in (1e-300, 1e15, 1):
                 holder[key] = value
                 try:
-                    changed = parse_project(json.dumps(document).encode())
+                    changed = parse_project(json.dumps(alone).encode())
                 except BadFile as why:
                     told(why)
                     continue
-                json.dumps(open_solution(solve_axis(changed, changed.axes[place])), allow_nan=False)
+                json.dumps(open_solution(solve_axis(changed, changed.axes[0])), allow_nan=False)
                 solved += 1
             holder[key] = was
     assert solved > pushed > 100

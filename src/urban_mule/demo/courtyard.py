@@ -209,6 +209,7 @@ def first_drivers(file: ProjectFile, project: Project) -> None:
     typed = round(z["current_rms"], 2)
     file.apply("Z", {"current_entry_value": typed, "microsteps": z["microsteps"], "steps_per_unit": z["steps_per_unit"]},
                {"current_peak": z["current_peak"]}, time)
+    file.write_entry("Z", "maintained", "grease the screw and its nut", time)
     file.write_entry("Z", "set", f"Typed {typed:g} A RMS. The settings of the single wire assume a sense resistor of 75 mΩ.", time)
     file.apply("Y", {"reference_voltage": y["reference_voltage"], "microsteps": y["microsteps"],
                      "steps_per_unit": y["steps_per_unit"], "switches": "110", "follower.switches": "001",

@@ -176,11 +176,14 @@ class Slip(QFrame):
         assert parent is not None
         width = max(self._anchor.width(), 460)
         self.setFixedWidth(width)
+        for child in self.findChildren(QWidget):
+            child.ensurePolished()  # words have the size that they will be shown in before they are measured
+        self._box.invalidate()
         height = max(self._box.totalHeightForWidth(width), self.sizeHint().height())
         left = min(self._anchor.left(), parent.width() - width - 8)
         top = self._anchor.bottom() + 1
         if top + height > parent.height() - 4:
-            top = max(4, self._anchor.top() - height)
+            top = max(4, min(self._anchor.top(), parent.height() - 4) - height)
         end = QRect(max(4, left), top, width, min(height, parent.height() - 8))
         if slide and QApplication.platformName() != "offscreen":
             run = QPropertyAnimation(self, b"geometry", self)

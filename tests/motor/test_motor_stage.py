@@ -10,7 +10,7 @@ import pytest
 from PyQt6.QtCore import QItemSelectionModel, QPoint, QPointF, Qt
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
-from tests.driving import choose, level, shown, type_in
+from tests.driving import choose, level, practise, shown, type_in
 
 from urban_mule.core.motor.servo_winding import WoundCurve
 from urban_mule.core.sheet.units import number_text
@@ -119,6 +119,18 @@ def test_heat_shows_moving_holding_and_how_long_it_takes(window: Window, qtbot: 
     stage.picture.grab()
     type_in(qtbot, stage.field("thermal_resistance"), "9")
     assert level(window, "cycle heat") == "short"
+
+
+def test_a_round_of_warming_ends_in_what_really_heats_the_motor(window: Window, qtbot: Any) -> None:
+    """The practice motor's case takes 85 % of the resistance of its winding; the room's temperature is no reading of the case."""
+    window.show_stage("Motor")
+    window.stage.leaves.turn("winding")
+    practise(window, qtbot, "warming")
+    solution = window.session.solution
+    assert len(window.session.axis.last_reading("warming").temperature) == 10
+    assert solution["warming_time_constant"] == pytest.approx(solution["thermal_time_constant"], rel=0.02)
+    assert solution["warming_rise"] == pytest.approx(
+        0.85 * solution["thermal_resistance"] * solution["copper_loss"], rel=0.02)
 
 
 # Library, data sheet, search

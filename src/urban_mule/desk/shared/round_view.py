@@ -33,6 +33,7 @@ from urban_mule.desk.shared.machine_row import MachineRow
 from urban_mule.desk.shared.plan_page import PlanPage, minutes
 from urban_mule.desk.shared.round_picture import RoundPicture
 from urban_mule.store.book import conditions_of
+from urban_mule.store.document.faults import first_fault
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.project_file import now
 
@@ -284,7 +285,7 @@ class RoundView(QWidget):
             data = columns_of(self.kind, self.axis, self.round.settings, {**self.round.values, **self._record})
             reading = READING_MODELS[self.kind].model_validate({"kind": self.kind, **data, **self._told()})
         except (BadValue, ValueError) as why:
-            self.question.setText(f"It cannot end here: {str(why).splitlines()[0]}.")
+            self.question.setText(f"It cannot end here: {first_fault(why)}.")
             return
         if self.session.add_reading(reading, self.begun):
             self.session.save_round(self.round, ended=True)
@@ -302,7 +303,7 @@ class RoundView(QWidget):
                                 "conditions": conditions_of(self.begun.solution)}
         if self.round.settings.get("sensor_place"):
             told["conditions"]["sensor_place"] = self.round.settings["sensor_place"]
-        columns = {one.name for one in reading_kinds()[self.kind].columns}
+        columns = {one.name for one in reading_kinds()[self.kind].columns if one.shape == "one"}
         for name in ("gauge_uncertainty", "gauge_expansion"):
             if gauge is not None and name in columns and getattr(gauge, name) is not None:
                 told[name] = getattr(gauge, name)

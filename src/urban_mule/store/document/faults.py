@@ -14,6 +14,11 @@ LONGEST_STEP = 40  # characters of a key that a place repeats
 KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
 
 
+def first_fault(why: ValueError) -> str:
+    """What is wrong, in words without a stop at the end, whoever refused it."""
+    return sentence(why).rstrip(".") if isinstance(why, ValidationError) else str(why)
+
+
 def sentence(error: ValidationError) -> str:
     """The first fault of a document as one sentence: place, what was given, what is allowed."""
     first = error.errors(include_url=False)[0]

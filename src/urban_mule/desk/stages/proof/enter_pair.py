@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLineEdit, QPlainTe
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.session import Session
+from urban_mule.store.document.faults import first_fault
 from urban_mule.store.document.pairs import PAIR_MODELS
 from urban_mule.store.file.project_file import now
 
@@ -74,20 +75,12 @@ class EnterPair(QDialog):
                 "taken": now().isoformat(), "source": "typed", **TYPED[self.kind](self.lines.toPlainText(), self.first.text())})
             self.session.edit(("readings",), (*(self.session.project.readings or ()), made), f"{self.kind} readings of two axes")
         except (BadValue, ValueError) as why:
-            text = str(why) if isinstance(why, BadValue) else _first_fault(why)
+            text = first_fault(why)
             self.said.setText(f"{text[:1].upper()}{text[1:]}.")
             self.said.show()
             return
         self.session.write(f"{self.kind.capitalize()} of {' and '.join(made.axes)} taken.", "measured", made.axes[0])
         self.close()
-
-
-def _first_fault(why: ValueError) -> str:
-    from pydantic import ValidationError
-
-    from urban_mule.store.document.faults import sentence
-
-    return sentence(why).rstrip(".") if isinstance(why, ValidationError) else str(why)
 
 
 def _rows(text: str) -> list[tuple[int, list[str]]]:

@@ -1,0 +1,68 @@
+"""Another axis: stages that nobody looks at follow when they are looked at, and never hold the fields of the former one."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from tests.driving import shown, type_in
+
+from urban_mule.core.sheet.stages import STAGES
+from urban_mule.desk.frame.window import Window
+
+
+def test_a_hidden_stage_is_of_the_shown_axis_when_it_is_seen_again(window: Window, qtbot: Any) -> None:
+    """What is typed there goes to the axis whose name is on the tag, and nowhere else."""
+    session = window.session
+    for stage in STAGES:
+        window.show_stage(stage)
+        assert window.stage.isVisible()
+    window.show_stage("Load")
+    before = session.project.axes
+    for index in (1, 2, 0, 2):
+        window.show_stage("Brief")
+        session.show_axis(index)
+        window.show_stage("Load")
+        assert window.stage.field("moving_mass").path == ("axes", index, "moving_mass")
+        assert float(window.stage.field("moving_mass").editor.text()) == pytest.approx(session.axis.moving_mass)
+    type_in(qtbot, window.stage.field("moving_mass"), "4.5")
+    assert [axis.moving_mass for axis in session.project.axes] == [before[0].moving_mass, before[1].moving_mass, 4.5,
+                                                                   before[3].moving_mass]
+    window.show_stage("Motor")
+    assert window.stage.field("holding_torque").path == ("axes", 2, "motor", "holding_torque")
+    number = shown(window, "working_margin").split()[0]
+    assert float(number) == pytest.approx(session.solution["working_margin"], rel=0.01)
+
+
+def test_an_axis_that_goes_while_its_stages_are_hidden_leaves_no_field_behind(window: Window, qtbot: Any) -> None:
+    """The last axis is shown on every stage and removed from another one; each stage opens on the axis that is left."""
+    session = window.session
+    last = len(session.project.axes) - 1
+    session.show_axis(last)
+    for stage in STAGES:
+        window.show_stage(stage)
+        window.stage.leaves.turn(window.stage.leaves.all_words[-1])
+    window.show_stage("Log")
+    session.replace(session.project.model_copy(update={"axes": session.project.axes[:-1]}), "the last axis is gone")
+    assert session.index < last
+    for stage in STAGES:
+        window.show_stage(stage)
+        for field in window.stage.fields.fields:
+            assert field.path[0] != "axes" or field.path[1] == session.index, (stage, field.path)
+    session.undo_stack.undo()
+    assert len(session.project.axes) == last + 1
+
+
+def test_a_chosen_link_is_not_taken_along_to_another_axis(window: Window) -> None:
+    """A link of the chain is chosen on one axis; the other axis begins with its load, seen or unseen meanwhile."""
+    session = window.session
+    window.show_stage("Load")
+    window.stage.chain.choose(0)
+    assert window.stage.link == 0
+    session.show_axis(1)
+    assert window.stage.link == window.stage.chain.link and window.stage.field("moving_mass") is not None
+    window.stage.chain.choose(0)
+    window.show_stage("Brief")
+    session.show_axis(2)
+    window.show_stage("Load")
+    assert window.stage.link == window.stage.chain.link and window.stage.field("moving_mass") is not None

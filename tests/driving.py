@@ -52,11 +52,14 @@ def leaf_of(demo: Path, qtbot: Any, stage: StageName, word: str, axis: int = 0) 
     return window, picture
 
 
-def practise(window: Window, qtbot: Any, kind: str) -> None:
-    """A whole round of a kind on the practice bench, by itself; what it asks about is kept."""
+def practise(window: Window, qtbot: Any, kind: str, **typed: str) -> None:
+    """A whole round of a kind on the practice bench, by itself; what it asks about is kept. typed: into fields of its plan."""
     window.stage.open_round(kind)
     view = window.stage.round
     assert view is not None
+    for name, text in typed.items():
+        view.plan.fields[name].setText(text)
+        view.plan.look()
     qtbot.mouseClick(view.plan.start, Qt.MouseButton.LeftButton)
     qtbot.mouseClick(view.machine.practise, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: view.machine.machine is not None, timeout=20_000)

@@ -6,6 +6,7 @@ import sys
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from PyQt6 import sip
 from PyQt6.QtCore import QProcess, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -172,7 +173,7 @@ class MachineRow(QWidget):
             self._leave(f"The practice bench does not start: {bench.errorString()}.")
 
     def _bench_ended(self, bench: QProcess) -> None:
-        if self._bench is bench:
+        if self._bench is bench and not sip.isdeleted(bench):  # it also ends since the window goes, with everything in it
             why = bytes(bench.readAllStandardError().data()).decode(errors="replace").strip().splitlines()
             self._bench = None
             self._leave(f"The practice bench ended{f': {why[-1][:200]}' if why else ''}. The round waits.")

@@ -18,7 +18,7 @@ demo: setup
 	$(VENV)/bin/urban-mule demo
 
 test: setup
-	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -n auto
+	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -n auto --dist worksteal
 
 campaign: setup
 	QT_QPA_PLATFORM=offscreen $(PYTHON) -m tests.campaign

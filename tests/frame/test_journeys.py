@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 import time
 from pathlib import Path
@@ -343,15 +342,3 @@ def test_opening_another_file_or_a_bad_one(qtbot: Any, demo_copy: Path, tmp_path
     monkeypatch.delenv("QT_QPA_PLATFORM")
     monkeypatch.delenv("DISPLAY", raising=False)
     assert open_command(None) == 2
-
-
-def test_the_demo_command_walks_offscreen(tmp_path: Path) -> None:
-    import subprocess
-    import sys
-
-    run = subprocess.run([sys.executable, "-m", "urban_mule", "demo", "--offscreen", "--out", str(tmp_path / "out")],
-                         capture_output=True, text=True, check=False)
-    assert run.returncode == 0 and run.stderr == "" and run.stdout.startswith("No display")
-    names = {p.name for p in (tmp_path / "out").iterdir()}
-    assert {"report.pdf", "report.html", "tags.pdf", "courtyard.json", "solved.json", "03-motor.png", "10-log.png"} <= names
-    assert json.loads((tmp_path / "out" / "solved.json").read_text())["axes"].keys() == {"X", "Y", "Z", "C"}

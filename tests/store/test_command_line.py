@@ -15,10 +15,9 @@ from tests.places import ROOT, VECTORS
 
 from urban_mule.cli import main
 from urban_mule.desk import app as desk_app
-from urban_mule.desk.app import Desk, application, demo_command, open_command
+from urban_mule.desk.app import Desk, demo_command, open_command
 from urban_mule.desk.model import memory as memory_module
 from urban_mule.desk.model.memory import recent_projects, remember
-from urban_mule.desk.walk import walk_demo
 from urban_mule.store.exchange.open_json import parse_project
 from urban_mule.store.file.project_file import ProjectFile
 
@@ -112,10 +111,11 @@ def test_the_demo_opens_where_there_is_a_display(short_evening: None, monkeypatc
     assert demo_command(tmp_path, offscreen=False) == 0
 
 
-def test_the_walk_writes_every_stage_and_leaf_over_what_an_earlier_one_left(qtbot: Any, demo_copy: Path, tmp_path: Path) -> None:
-    application()
+def test_the_walk_writes_every_stage_and_leaf_over_what_an_earlier_one_left(demo_copy: Path, tmp_path: Path) -> None:
     assert demo_copy == tmp_path / "courtyard.mule"
-    walk_demo(tmp_path)
+    run = subprocess.run([sys.executable, "-m", "urban_mule", "demo", "--offscreen", "--out", str(tmp_path)],
+                         capture_output=True, text=True, check=False)
+    assert run.returncode == 0 and run.stderr == "" and run.stdout.startswith("No display")
     names = {path.name for path in tmp_path.iterdir()}
     assert {"01-brief.png", "02-load.png", "02-load-cycle.png", "03-motor-spread.png", "10-log.png", "report.pdf", "report.html",
             "tags.pdf", "courtyard.json", "solved.json", "courtyard.mule"} <= names

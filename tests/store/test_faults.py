@@ -206,7 +206,7 @@ def light(path: Path, keep: tuple[str, ...] = ()) -> dict[str, Any]:
 
 
 def test_numbers_at_the_edge_of_what_is_allowed_solve_or_say_why(demo_copy: Path) -> None:
-    """Every number of every axis pushed to 1e-300, 1e15 and 1: strict JSON comes out, whatever it means."""
+    """Every number of every axis pushed to 1e-300 and 1e15: strict JSON comes out, whatever it means."""
     document = light(demo_copy)
     solved = pushed = 0
     for place in range(len(document["axes"])):
@@ -216,7 +216,7 @@ def test_numbers_at_the_edge_of_what_is_allowed_solve_or_say_why(demo_copy: Path
             if not isinstance(was, (int, float)) or isinstance(was, bool):
                 continue
             pushed += 1
-            for value in (1e-300, 1e15, 1):
+            for value in (1e-300, 1e15):
                 holder[key] = value
                 try:
                     changed = parse_project(json.dumps(alone).encode())

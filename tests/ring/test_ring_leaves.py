@@ -1,4 +1,4 @@
-"""The leaves of Ring as one uses them: the trade moved by hand and by key, two records compared, causes tried."""
+"""The leaves of Ring as one uses them: the trade moved by hand and by key, two records compared."""
 
 from __future__ import annotations
 
@@ -92,17 +92,3 @@ def test_two_records_are_told_apart_in_words(demo_copy: Path, qtbot: Any) -> Non
     qtbot.waitUntil(lambda: session.solution.get("earlier_record") is None)
     leaf.bring_up_to_date()
     assert not leaf.listed.rows
-
-
-def test_every_cause_opens_the_round_that_tells_it_apart(demo_copy: Path, qtbot: Any) -> None:
-    window, leaf = leaf_of(demo_copy, qtbot, "Ring", "causes")
-    settle(window.session)  # records are read in the background
-    leaf.bring_up_to_date()
-    asked: list[str] = []
-    leaf.round_wanted.connect(asked.append)
-    rows = list(leaf.listed.rows)
-    for row in rows:
-        leaf._begin(row.name, "")
-        assert row.texts[0] and row.texts[1].endswith(".")
-        window.stage.close_round()
-    assert len(asked) == len(rows) and set(asked) <= {"acceleration", "push", "tone"}

@@ -16,7 +16,7 @@ from urban_mule.desk.walk import settle
 from urban_mule.store.file.project_file import ProjectFile
 
 TYPED = {"tone": {"span": "420", "linear_mass": "9.5"}, "drag": {"radius": "60", "lowest": "0.02", "highest": "0.05"}}
-ELSEWHERE = ("warming", "cooling", "ladder", "homing", "travel")  # with Motor, Proof, Moves and Practice
+ELSEWHERE = ("warming", "cooling", "ladder", "homing", "travel")  # with Motor, Drive, Moves and Practice
 
 
 @pytest.mark.parametrize("kind", sorted(set(PLAN_KINDS) - set(ELSEWHERE)))

@@ -13,9 +13,9 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from tests.store.machine import FORMAT_3, MASS, MOMENT, SMALL
 
 from urban_mule.cli import main
-from urban_mule.demo.courtyard import demo_project
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.readings import READING_MODELS
@@ -25,19 +25,6 @@ from urban_mule.store.file.salvage import salvage_into, verify
 from urban_mule.store.file.schema import APPLICATION_ID, shape_of, shape_of_format
 from urban_mule.store.library.parts import Part, add_parts, own_parts, parse_csv, parts_csv
 from urban_mule.store.text_files import BadFile, cell_text, heading, safe_name, text_cell
-
-SMALL = demo_project().model_copy(update={"axes": demo_project().axes[:1]})
-MASS = ("axes", 0, "moving_mass")
-MOMENT = "'2026-01-01T00:00:00+00:00'"
-FORMAT_3 = Path(__file__).parents[1] / "files" / "format3.mule"
-
-
-@pytest.fixture
-def path(tmp_path: Path) -> Path:
-    made = tmp_path / "machine.mule"
-    ProjectFile.create(made, SMALL).close()
-    return made
-
 
 HOSTILE = {
     "trigger": "create trigger t after insert on revision begin delete from revision where id < new.id; end",

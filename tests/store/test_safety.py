@@ -19,8 +19,8 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtWidgets import QDialog
+from tests.store.machine import FORMAT_3, MASS, MOMENT, SMALL
 
-from urban_mule.demo.courtyard import demo_project
 from urban_mule.desk.app import Desk
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
@@ -33,18 +33,6 @@ from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.file.salvage import verify
 from urban_mule.store.solve import solve_axis
 from urban_mule.store.text_files import BadFile
-
-SMALL = demo_project().model_copy(update={"axes": demo_project().axes[:1]})
-MASS = ("axes", 0, "moving_mass")
-MOMENT = "'2026-01-01T00:00:00+00:00'"
-FORMAT_3 = Path(__file__).parents[1] / "files" / "format3.mule"
-
-
-@pytest.fixture
-def path(tmp_path: Path) -> Path:
-    made = tmp_path / "machine.mule"
-    ProjectFile.create(made, SMALL).close()
-    return made
 
 
 def mass(path: Path) -> float:

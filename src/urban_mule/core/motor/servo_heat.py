@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from urban_mule.core.motor.heat import steady_rise
 from urban_mule.core.motor.servo_winding import EQUAL_MACHINE, ServoWinding
+from urban_mule.core.motor.warming import loss_while
 from urban_mule.core.readings.warming import WarmingReading
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.quantity import quantity
 
 
 @quantity("W", symbol="P_n", source=EQUAL_MACHINE, formula="3·R_s·(T_n/K_t)², R_s of one phase at 20 °C")
@@ -39,8 +40,4 @@ def rated_temperature_rise(rated_copper_loss: Reals, thermal_resistance: Reals, 
           formula="P of moving, or of holding", label="Heat while it warmed")
 def warming_loss(warming_reading: WarmingReading, cycle_copper_loss: Reals = None, holding_copper_loss: Reals = None) -> Reals:
     """Heat in the winding at 20 °C while the case was read [W]. Raises NotKnown where it is not known."""
-    state = warming_reading.state or "moving"
-    loss = holding_copper_loss if state == "holding" else cycle_copper_loss
-    if loss is None:
-        raise NotKnown(f"the heat in the winding while {state} is not known")
-    return loss
+    return loss_while(warming_reading, cycle_copper_loss, holding_copper_loss)

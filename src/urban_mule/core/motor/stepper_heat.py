@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from urban_mule.core.motor.heat import steady_rise
+from urban_mule.core.motor.warming import loss_while
 from urban_mule.core.readings.warming import WarmingReading
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.quantity import quantity
 
 
 @quantity("W", symbol="P₀", source="two sine phases of this peak current, resistance at 20 °C", label="Heat in the winding")
@@ -44,8 +45,4 @@ def winding_temperature(ambient_temperature: Reals, temperature_rise: Reals) -> 
           formula="P of moving, or of holding", label="Heat while it warmed")
 def warming_loss(warming_reading: WarmingReading, copper_loss: Reals = None, holding_copper_loss: Reals = None) -> Reals:
     """Heat in the winding at 20 °C while the case was read [W]. Raises NotKnown where it is not known."""
-    state = warming_reading.state or "moving"
-    loss = holding_copper_loss if state == "holding" else copper_loss
-    if loss is None:
-        raise NotKnown(f"the heat in the winding while {state} is not known")
-    return loss
+    return loss_while(warming_reading, copper_loss, holding_copper_loss)

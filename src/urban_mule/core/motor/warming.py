@@ -9,6 +9,15 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 
+def loss_while(reading: WarmingReading, moving: Reals | None, holding: Reals | None) -> Reals:
+    """Heat in the winding at 20 °C while the case was read, of the two losses [W]. Raises NotKnown where it is not known."""
+    state = reading.state or "moving"
+    loss = holding if state == "holding" else moving
+    if loss is None:
+        raise NotKnown(f"the heat in the winding while {state} is not known")
+    return loss
+
+
 @quantity("", symbol="T(t)", source=RISE, structure=True, formula="T_0 + ΔT·(1 − e^(−t/τ)) by least squares")
 def warming_curve(warming_reading: WarmingReading) -> FirstOrder:
     """The rise that fits the case. Raises NotKnown as `first_order` does."""

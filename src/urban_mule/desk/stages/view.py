@@ -334,12 +334,9 @@ class StageView(QWidget):
             self.rebuild()
 
     def setVisible(self, visible: bool) -> None:
-        late = visible and self._outdated
-        if late:  # before its children show what belongs to another axis
+        if visible and self._outdated:  # before its children show what belongs to another axis
             self.rebuild()
         super().setVisible(visible)
-        if late:
-            self.box.activate()
 
     def rebuild(self) -> None:
         """Another axis: the same stage with its fields and results."""

@@ -38,6 +38,13 @@ def level(window: Window, check: str) -> str:
     return next(v.level for v in window.session.verdicts() if v.check == check)
 
 
+def set_all(window: Window, stored: bool = True) -> None:
+    """Set it, and say whether it survives a reset where that is asked."""
+    window.tag.set_all.click()
+    if not window.tag.survives.isHidden():
+        (window.tag.survives.stored if stored else window.tag.survives.running).click()
+
+
 def leaf_of(demo: Path, qtbot: Any, stage: StageName, word: str, axis: int = 0) -> tuple[Window, Any]:
     """The demo's window with a leaf of a stage on top, and the picture on it."""
     window = Window(Session(ProjectFile.open(demo)))

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QInputDialog, QLineEdit, QTableWidgetItem
-from tests.driving import choose, shown, type_in
+from tests.driving import choose, set_all, shown, type_in
 
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.out.cards import card_html, wiring_html, write_sheet
@@ -67,10 +67,11 @@ def test_the_two_slips_of_the_first_build_are_found_on_the_screen(window: Window
     told = {row.name: row for row in window.tag.rows}
     assert not told["microsteps"].leader and told["switches"].banks[0].positions == "110"
     assert told["switches"].banks[0].on_machine == "001" and told["switches"].differs, "on the machine they stand as before"
-    qtbot.mouseClick(window.tag.set_all, Qt.MouseButton.LeftButton)
+    set_all(window)
     assert not any(row.differs for row in window.tag.rows)
     assert "of the follower" in window.session.entries()[-1].text
-    assert window.session.applied()["switches"].value == "110" and window.session.applied()["follower.switches"].value == "110"
+    there = window.session.hardware.values()
+    assert there["switches"].value == there["follower.switches"].value == "110"
     drive(window, "X", "current")
     assert not window.tag.motors.isVisible() and not window.tag.motors.following
 

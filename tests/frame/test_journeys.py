@@ -12,7 +12,7 @@ import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
-from tests.driving import choose, level, practise, shown, type_in
+from tests.driving import choose, level, practise, set_all, shown, type_in
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.app import Desk, application, blank_project, open_command
@@ -148,8 +148,9 @@ def test_the_tag_says_why_and_set_it_records(window: Window, qtbot: Any) -> None
     assert "travel per motor turn was 72 mm, is 60 mm" in row.reason
     line = next(one for one in window.tag.lines if one.row.name == "steps_per_unit")
     qtbot.keyClick(line, Qt.Key.Key_Return)
+    qtbot.keyClick(window.tag.survives.stored, Qt.Key.Key_Space)
     assert not next(r for r in window.tag.rows if r.name == "steps_per_unit").differs
-    qtbot.mouseClick(window.tag.set_all, Qt.MouseButton.LeftButton)
+    set_all(window)
     assert not any(r.differs for r in window.tag.rows) and not window.tag.set_all.isEnabled()
     assert any(e.kind == "set" and "shaper" in e.text for e in window.session.entries())
     window.session.edit(window.session.axis_path("driver", "microsteps"), 8)
@@ -210,8 +211,8 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
         assert "From practice readings" in window.stage.subline.text()
     qtbot.waitUntil(lambda: not window.session.analysing, timeout=20_000)
     assert level(window, "accuracy") in ("good", "tight") and level(window, "resonance") in ("good", "tight")
-    qtbot.mouseClick(window.tag.set_all, Qt.MouseButton.LeftButton)
-    assert {"steps_per_unit", "backlash", "shaper", "current_entry_value"} <= window.session.applied().keys()
+    set_all(window)
+    assert {"steps_per_unit", "backlash", "shaper", "current_entry_value"} <= window.session.hardware.values().keys()
     again = ProjectFile.open(window.session.path)
     assert [r.kind for r in again.project().axes[1].readings] == ["travel", "reversal", "acceleration", "positioning"]
     again.close()

@@ -11,7 +11,7 @@ from typing import Any
 import pytest
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QPushButton, QWidget
-from tests.driving import type_in
+from tests.driving import set_all, type_in
 
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.stages import STAGES
@@ -264,7 +264,7 @@ def test_the_fractions_of_the_scale_picture_multiply_to_the_steps_per_unit(windo
     assert session.solution["steps_per_unit"] == pytest.approx(servo.values["counts_per_turn"] / 10 * 40 / 360)
     gear = next(row for row in window.tag.rows if row.name == "electronic_gear")
     assert gear.lines == (("10", "counts"), ("1", "pulses")) and gear.differs
-    window.tag.set_all.click()
+    set_all(window)
     assert not next(row for row in window.tag.rows if row.name == "electronic_gear").differs
 
 

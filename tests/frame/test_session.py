@@ -119,7 +119,7 @@ def test_a_file_that_cannot_be_written_is_told_and_the_work_goes_on(session: Ses
     other.execute("begin exclusive")
     session.edit(session.axis_path("moving_mass"), 8.0)
     session.write("a line nobody can keep")
-    session.set_on_hardware({"microsteps": 16.0})
+    session.hardware.put({"microsteps": 16.0})
     reading = session.axis.last_reading("reversal").model_copy(update={"note": "taken while nothing could be written"})
     session.add_reading(reading)
     assert len(told) >= 4 and all("not saved" in why and "\n" not in why for why in told)

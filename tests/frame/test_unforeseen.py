@@ -175,9 +175,9 @@ def test_any_exception_while_saving_is_not_saved_until_it_is(
             patch.setattr(session.file, name, fail)
         session.edit(session.axis_path("moving_mass"), 7.5)
         session.write("typed while nothing could be saved")
-        session.set_on_hardware({"microsteps": 4.0})
+        session.hardware.put({"microsteps": 4.0})
         assert window.saved.text().startswith("NOT SAVED") and session.saving.unsaved and len(told) >= 3
-        assert session.applied()["microsteps"].value == 4.0 and len(session.entries()) == entries + 2
+        assert session.hardware.values()["microsteps"].value == 4.0 and len(session.entries()) == entries + 2
     session.saving.try_again()
     assert not session.saving.unsaved and window.saved.text().startswith("saved")
     again = ProjectFile.open(session.path)

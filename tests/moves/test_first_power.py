@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
-from tests.driving import choose, leaf_of
+from tests.driving import choose, leaf_of, set_all
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.moves.directions import expected_motion
@@ -138,7 +138,7 @@ def test_direction_and_ends_are_answered_and_go_on_the_tag(demo_copy: Path, qtbo
     rows = {row.name: row for row in window.tag.rows}
     assert rows["home_end"].lines[0][0] == "plus" and rows["direction_turned_in"].value == "controller"
     assert [number for number, _ in rows["soft_limits"].lines] == ["-1385", "5"]
-    window.tag._set_all()
+    set_all(window)
     assert not {row.name for row in window.tag.rows if row.differs} & {"home_end", "soft_limits", "homing_speed", "zero_offset"}
     window.session.edit(window.session.axis_path("zero_offset"), 0.02)
     rows = {row.name: row for row in window.tag.rows}

@@ -102,7 +102,7 @@ def test_a_change_is_walked_on_both_sides_for_every_motor(demo_copy: Path, qtbot
     assert "until all of it is set, it moves 0.5 times what is commanded" in leaf.said.text()
     qtbot.mouseClick(leaf.walk.buttons["controller: Steps per mm", "Done"], Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: "agree on Y" in leaf.said.text())
-    on_machine = window.session.applied()
+    on_machine = window.session.hardware.values()
     assert float(on_machine["steps_per_unit"].value) == pytest.approx(138.8988, rel=1e-4)
     assert {"switches", "follower.switches"} <= on_machine.keys()
 

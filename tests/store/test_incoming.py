@@ -106,7 +106,7 @@ def test_what_is_no_row_of_ours_is_left_out_and_said(path: Path, qtbot: Any) -> 
                        f" {basis})")
         db.commit()
     session = Session(ProjectFile.open(path))
-    assert [one.text for one in session.entries()] == ["sound"] and list(session.applied()) == ["microsteps"]
+    assert [one.text for one in session.entries()] == ["sound"] and list(session.hardware.values()) == ["microsteps"]
     assert "7 lines of the log or of what was set" in session.saving.told_on_opening
     session.close()
     assert "7 rows" in verify(path)[-1]

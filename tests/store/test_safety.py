@@ -82,7 +82,7 @@ def test_a_file_taken_away_while_open_says_so_and_is_saved_elsewhere(path: Path,
             other.replace(path)
     session.edit(MASS, 7.0)
     session.write("typed meanwhile")
-    session.set_on_hardware({"microsteps": 8.0})
+    session.hardware.put({"microsteps": 8.0})
     assert session.saving.unsaved and window.saved.text().startswith("NOT SAVED")
     box = next(one for one in window.findChildren(object) if getattr(one, "objectName", str)() == "not saved")
     assert "while it was open" in box.text() and "Save elsewhere…" in [button.text() for button in box.buttons()]
@@ -107,7 +107,7 @@ def test_one_writer_a_file_the_second_window_only_looks(path: Path, qtbot: Any) 
     second.told.connect(told.append)
     second.edit(MASS, 5.0)
     second.write("no")
-    second.set_on_hardware({"microsteps": 1.0})
+    second.hardware.put({"microsteps": 1.0})
     assert second.project.axes[0].moving_mass == SMALL.axes[0].moving_mass and "Save a copy" in told[0]
     assert not second.entries() and not second.saving.unsaved
     first.edit(MASS, 6.0)
@@ -355,6 +355,7 @@ def test_a_long_file_is_read_with_progress_and_can_be_stopped(path: Path, qtbot:
     window = Window(Session(ProjectFile.open(path)))
     qtbot.addWidget(window)
     window.show()
+    window.waiting._later.setInterval(20)  # a quick machine reads it before anything is said of it
     window.files.readings.take([long], ("acceleration",))
     qtbot.waitUntil(lambda: window.waiting.isVisible() or not window.session.works.busy, timeout=10_000)
     assert window.waiting.isVisible() and "Reading long.csv" in window.waiting.said.text()

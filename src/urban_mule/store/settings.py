@@ -37,6 +37,11 @@ class Follows(Settable, Protocol):
 
 
 SAME = 5e-4  # share of a value that a settings field rounds away
+FOLLOWS = "follower."  # begins the name of what is on the hardware of the second motor of an axis
+STORED = "stored."  # begins the name of what a value is after a reset
+NOT_STORED = ""  # what stands there while only what runs is known
+LISTING = "listing"  # stands in place of what a value was computed from where it was read from a controller's listing
+BY_HAND = frozenset({"switches", "reference_voltage"})  # set by a hand on the driver itself, so that no reset loses them
 
 
 @dataclass(frozen=True)
@@ -59,7 +64,8 @@ class BankShown:
 class SettingRow:
     """One value to set. lines: (number, unit); measured, on_machine, reason: text, empty where there is nothing.
 
-    beneath: the same in other words. leader: of a follower that is set differently, what its leader has. banks: to be drawn.
+    beneath: the same in other words. leader: of a follower that is set differently, what its leader has. at_reset: what a reset
+    makes of it. banks: to be drawn.
     """
 
     name: str
@@ -72,7 +78,13 @@ class SettingRow:
     differs: bool = False
     beneath: str = ""
     leader: str = ""
+    at_reset: str = ""
     banks: tuple[BankShown, ...] = ()
+
+    @property
+    def to_do(self) -> bool:
+        """Whether something of it is still to be put on the machine, or stored there."""
+        return self.differs or bool(self.at_reset)
 
     @property
     def practice(self) -> bool:
@@ -244,15 +256,31 @@ def _against(of: Settable, row: SettingRow, applied: Applied | None) -> SettingR
     """The row with what is on the machine, and the reason where it differs."""
     if applied is None:
         return replace(row, on_machine="not set yet", differs=True)
-    if _equal(row.value, applied.value) or (row.name in BY_ENTRY and _as_typed(applied.value) == row.lines[0][0]):
+    row = replace(row, at_reset=_at_reset(of, row, applied))
+    if is_same(row, applied.value):
         return row
     return replace(row, on_machine=f"on the machine: {_as_shown(of, row, applied.value)}", reason=_reason(of, row, applied),
                    differs=True)
 
 
+def _at_reset(of: Settable, row: SettingRow, applied: Applied) -> str:
+    """What a reset makes of a value that runs, where that is known to be another one."""
+    stored = None if row.name in BY_HAND else of.applied.get(STORED + row.name)
+    if stored is None or _equal(stored.value, applied.value):
+        return ""
+    return "not stored: a reset loses it" if stored.value == NOT_STORED else (
+        f"stored is {_as_shown(of, row, stored.value)}: a reset brings it back")
+
+
 def _as_typed(value: Any) -> str:
     """A current as the tag shows it, which is what people type."""
     return units.number_text(float(value), 3) if isinstance(value, (int, float)) else ""
+
+
+def is_same(row: SettingRow, value: Any, than: Any = None) -> bool:
+    """Whether a value is what a row says, or what was recorded, `than`, as far as a settings field shows it."""
+    said = row.value if than is None else than
+    return _equal(said, value) or (row.name in BY_ENTRY and _as_typed(value) == _as_typed(said))
 
 
 def _equal(one: Any, other: Any) -> bool:
@@ -273,6 +301,8 @@ def _as_shown(of: Settable, row: SettingRow, value: Any) -> str:
 def _reason(of: Settable, row: SettingRow, applied: Applied) -> str:
     """Which given has changed since the value was set, when it was set, or that only the value itself changed."""
     day = f"{applied.time.day} {applied.time:%B}"
+    if LISTING in applied.computed_from:
+        return f"read {day} from {applied.computed_from[LISTING]}"
     for name, then in applied.computed_from.items():
         now = of.solution.get(name)
         if name != row.name and now is not None and not _equal(now, then):

@@ -15,13 +15,14 @@ from urban_mule.desk.frame.readings_in import ReadingsIn
 from urban_mule.desk.model.session import Session
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.text_files import BadFile, safe_name, write_whole
+from urban_mule.store.text_files import BadFile, from_file, safe_name, write_whole
 
 if TYPE_CHECKING:
     from urban_mule.desk.frame.waiting import WaitingLine
     from urban_mule.desk.stages.view import StageView
     from urban_mule.store.library.parts import Parts
 
+LISTINGS = (".cfg", ".conf", ".ini", ".log", ".dump", ".settings")  # endings of what a controller lists
 MOST_LINES = 12  # of refused rows that a message bears
 
 
@@ -99,6 +100,12 @@ class FileWork(QObject):
 
         TemplatesWindow(self.session, self.window).show()
 
+    def show_listing(self, text: str = "", name: str = "") -> None:
+        """What a controller lists of its settings, to be read back."""
+        from urban_mule.desk.frame.listing_window import ListingWindow
+
+        ListingWindow(self.session, text, name, self.window).show()
+
     def _try(self, work: Callable[[], object]) -> None:
         try:
             work()
@@ -116,6 +123,8 @@ class FileWork(QObject):
         for path in paths:
             if path.suffix == ".mule":
                 self.opened.emit(("open", path))
+            elif path.suffix.lower() in LISTINGS:
+                self._read(path, lambda path=path: listing_of(path), lambda read: self.show_listing(read[1], read[0]))
             elif path.suffix == ".json":
                 self._read(path, lambda path=path: read_project(path),
                            lambda project, path=path: self.session.replace(project, f"{path.name} imported"))
@@ -220,6 +229,13 @@ class FileWork(QObject):
         clipboard = QApplication.clipboard()
         assert clipboard is not None
         clipboard.setText("\n".join(lines) + "\n")
+
+
+def listing_of(path: Path | str) -> tuple[str, str]:
+    """The name of a file that a controller's settings were listed into, and its text. Raises BadFile."""
+    from urban_mule.store.listing import LONGEST_LISTING
+
+    return Path(path).name, from_file(Path(path), LONGEST_LISTING, lambda raw: raw.decode("utf-8-sig", errors="replace"))
 
 
 def parts_taken(file: str, read: Parts) -> str:

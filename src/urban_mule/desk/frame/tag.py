@@ -10,7 +10,7 @@ from urban_mule.desk.kit.draw_switches import bank_size, draw_bank
 from urban_mule.desk.kit.painting import Label, painted, tip
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
-from urban_mule.store.settings import SettingRow, follower_settings, settings_of
+from urban_mule.store.settings import BY_HAND, SettingRow, follower_settings, settings_of
 
 WIDTH, NARROW_WIDTH, NARROW_WINDOW = 244, 212, 1150
 BANK_HEIGHT = 54  # px of a row of switches with its numbers
@@ -26,10 +26,10 @@ class TagLine(QWidget):
         super().__init__(parent)
         self.row = row
         self.setObjectName(f"tag {row.name}")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if row.differs else Qt.FocusPolicy.NoFocus)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if row.to_do else Qt.FocusPolicy.NoFocus)
         self._notes = [(text, color) for text, color in (
             (row.beneath, "muted"), (row.leader, "tight"), (row.measured, "muted"), (row.on_machine, "short"),
-            (row.reason, "muted")) if text]
+            (row.reason, "muted"), (row.at_reset, "tight")) if text]
         values = "; ".join([*(f"{number} {unit}" for number, unit in row.lines),
                             *(f"{bank.name}: {bank.in_words}" for bank in row.banks)])
         self.setAccessibleName(f"{row.title}: {values}. {'. '.join(text for text, _ in self._notes)}")
@@ -100,7 +100,7 @@ class TagLine(QWidget):
         painter.drawLine(QPointF(0, self.height() - 1), QPointF(width, self.height() - 1))
 
     def mouseDoubleClickEvent(self, _event: QMouseEvent | None) -> None:
-        if self.row.differs:
+        if self.row.to_do:
             self.set_it.emit(self.row)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -142,6 +142,34 @@ class Leader(QWidget):
         self.follower.setText("follower, differs" if differs else "follower")
 
 
+class Survives(QWidget):
+    """Asks, before something is recorded as set, whether it survives a reset. answered(True, False, or None: not set after all)."""
+
+    answered = pyqtSignal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(4)
+        box.addWidget(Label("Does it survive a reset?", objectName="heading", wordWrap=True))
+        row = QHBoxLayout()
+        self.stored, self.running = QPushButton("Stored", objectName="strong"), QPushButton("Running only")
+        tip(self.stored, "It is written to what the controller or driver keeps: a reset or a power cut leaves it")
+        tip(self.running, "It holds until the next reset or power cut; the tag says so until it is stored")
+        for button, answer in ((self.stored, True), (self.running, False)):
+            button.clicked.connect(lambda _on, answer=answer: self.answered.emit(answer))
+            row.addWidget(button)
+        box.addLayout(row)
+        self.hide()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.answered.emit(None)
+        else:
+            super().keyPressEvent(event)
+
+
 class Tag(QWidget):
     """The whole tag with its string, its rows and its buttons."""
 
@@ -178,11 +206,15 @@ class Tag(QWidget):
         self.count = Label(objectName="label", wordWrap=True)
         self.set_all = QPushButton("Set it", objectName="strong")
         tip(self.set_all, "Record that all these values are on the hardware now")
+        self.survives = Survives()
+        self.survives.answered.connect(self._answered)
+        self._asked: list[SettingRow] = []
         self.set_all.clicked.connect(self._set_all)
         self.printing = QPushButton("Print the tags", objectName="plain")
         self.printing.clicked.connect(self.print_it)
         box.addSpacing(8)
         box.addWidget(self.set_all)
+        box.addWidget(self.survives)
         box.addSpacing(4)
         box.addWidget(self.count)
         box.addWidget(self.printing, alignment=Qt.AlignmentFlag.AlignLeft)
@@ -208,6 +240,7 @@ class Tag(QWidget):
         if rows == self.rows and self.lines:
             return
         self.rows = rows
+        self._answered(None)
         while self._rows_box.count():
             item = self._rows_box.takeAt(0)
             widget = item.widget() if item else None
@@ -222,18 +255,34 @@ class Tag(QWidget):
             self._rows_box.addWidget(Label("Nothing to set yet: give the axis a train, a motor and a driver.",
                                             objectName="label", wordWrap=True))
         self._rows_box.addStretch(1)
-        differing = sum(row.differs for row in rows)
-        self.set_all.setEnabled(differing > 0)
-        self.count.setText(f"{differing} of {len(rows)} differ from the machine" if differing
-                           else "All of this is on the machine" if rows else "")
+        differing, lost = sum(row.differs for row in rows), sum(bool(row.at_reset) for row in rows)
+        self.set_all.setEnabled(differing > 0 or lost > 0)
+        there = "All of this is on the machine" if rows else ""
+        said = f"{differing} of {len(rows)} differ from the machine" if differing else there
+        self.count.setText(said + (f"; {lost} not after a reset" if lost else ""))
 
     def _set_all(self) -> None:
-        self._set([row for row in self.rows if row.differs])
+        self._set([row for row in self.rows if row.to_do])
 
     def _set(self, rows: list[SettingRow]) -> None:
+        """Ask whether they survive a reset, where a hand on the driver is not what sets them."""
+        self._asked = rows
+        if all(row.name in BY_HAND for row in rows):
+            self._answered(True)
+            return
+        self.set_all.hide()
+        self.survives.show()
+        self.survives.stored.setFocus()
+
+    def _answered(self, survives: bool | None) -> None:
         """Record them; what rests on practice readings is said to do so in the log and to whoever sets it."""
+        rows, self._asked = self._asked, []
+        self.survives.hide()
+        self.set_all.show()
+        if survives is None or not rows:
+            return
         practice = [row.title for row in rows if row.practice]
-        self.session.set_on_hardware({row.name: row.value for row in rows}, self.motors.following)
+        self.session.hardware.put({row.name: row.value for row in rows}, self.motors.following, survives)
         if practice:
             said = f"{' and '.join(practice)} rest on practice readings, which say nothing of a machine."
             self.session.write(said, "note")

@@ -183,6 +183,7 @@ class Window(QMainWindow):
         self._action(file, "Export my pa&rts…", "", self.files.save_parts)
         file.addSeparator()
         self._action(file, "Te&mplates…", "Ctrl+T", self.files.show_templates)
+        self._action(file, "Read a controller's &settings…", "Ctrl+G", self.files.show_listing)
         self._action(file, "&Report as PDF and HTML…", "Ctrl+R", self.files.write_report)
         self._action(file, "Print the &tags…", "Ctrl+P", self.files.print_tags)
         file.addSeparator()

@@ -21,17 +21,18 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import Verdict, worst
 from urban_mule.desk.model.axes_state import AxisState, kept_keys
+from urban_mule.desk.model.hardware import Hardware
 from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works
 from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.edit import at, edited
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.backups import back_up
-from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, Revision, now
+from urban_mule.store.file.project_file import Entry, ProjectFile, Revision, now
+from urban_mule.store.settings import FOLLOWS
 from urban_mule.store.solve import axis_inputs, axis_together, project_inputs, readings_inputs, wirings_of
 from urban_mule.store.text_files import BadFile
 
-FOLLOWS = "follower."  # begins the name of what is on the hardware of the second motor of an axis
 FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it
 
 
@@ -81,6 +82,7 @@ class Session(QObject):
         self.saving.saved.connect(self._copy_of_the_day)
         self._copied: date | None = None
         self.saving.failed.connect(self.failed)
+        self.hardware = Hardware(self)
         self.works = Works(self)
         self.works.unforeseen.connect(self.told)
         self.undo_stack = QUndoStack(self)
@@ -471,37 +473,6 @@ class Session(QObject):
         axes |= {entry.axis for entry in book[seen:]}
         self._logged = len(book), axes
         return self.axis.name in axes
-
-    def applied(self) -> dict[str, Applied]:
-        """What is on the hardware of the shown axis."""
-        return self.saving.applied.get(self.axis.name, {})
-
-    def set_on_hardware(self, values: dict[str, Any], follower: bool = False) -> None:
-        """Record that the user has put these values on the hardware, and what they were computed from.
-
-        follower: on that of the second motor.
-        """
-        basis: dict[str, Any] = {}
-        state = self.follower_of(self.axis) if follower else self.state
-        if state is None or not self.may_write():
-            return
-        for name in values:
-            for given in self._givens_behind(name):
-                value = state.solution.get(given)
-                if isinstance(value, (int, float, str)):
-                    basis[given] = value
-        prefix = FOLLOWS if follower else ""
-        self.saving.apply(self.axis.name, {prefix + name: value for name, value in values.items()}, basis)
-        whose = " of the follower" if follower else ""
-        self.write(f"Set on the hardware{whose}: " + ", ".join(name.replace("_", " ") for name in values) + ".", "set")
-
-    def _givens_behind(self, name: str) -> set[str]:
-        """Givens and plain quantities that a value rests on."""
-        basis = {"travel_per_turn", "microsteps", "current_peak", "holding_torque", "rated_current", "supply_voltage", "entry_is",
-                 "sense_resistance", "sense_resistance_entered", "trimmer_gain", "full_scale_voltage"}
-        if name == "switches":
-            return {"current_peak", "microsteps", "hold_fraction", "interface_mode", "chopping"} & self.sheet.dependents.keys()
-        return {one for one in basis if one in self.sheet.dependents and (one == name or name in self.sheet.dependents[one])}
 
     def reason_unknown(self, name: str) -> str:
         """Why a quantity of the shown axis has no value, or nothing."""

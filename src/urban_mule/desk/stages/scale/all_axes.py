@@ -90,7 +90,7 @@ class AllAxesPicture(Picture):
         microsteps = None if state is None else state.solution.get("microsteps")
         if side.row.name == "switches" and microsteps is not None:
             values["microsteps"] = float(microsteps)  # the switches say them
-        self.session.set_on_hardware(values, side.follower)
+        self.session.hardware.put(values, side.follower)
 
 
 def _said(row: SettingRow) -> str:

@@ -5,6 +5,7 @@ URBAN_MULE_AXES in the environment asks for more of them than a run of all tests
 
 from __future__ import annotations
 
+import dataclasses
 import math
 import os
 import re
@@ -206,3 +207,29 @@ def test_stopping_takes_the_way_that_a_walk_takes(mirrored: bool) -> None:
                         way += abs(speed - a * duration / 400) * duration / 200
             longest = max(longest, way)
         assert solution["braking_distance"] == pytest.approx(longest, rel=0.02), number
+
+
+def test_what_is_reached_leaves_what_is_wanted_in_hand_and_no_more() -> None:
+    """A cycle at the speed or acceleration that the motor allows has the safety factor in hand; a little beyond it has less."""
+    def margin(of: tuple[str, str, Values], move: Move, far: float) -> float:
+        """The margin of such a move there and back over a way on which it reaches its speed."""
+        moves = tuple(Move(distance=way * far, speed=move.speed, acceleration=move.acceleration) for way in (1, -1))
+        return float(solved(of[0], of[1], {**of[2], "cycle": moves}).get("working_margin", math.nan))
+
+    looked = 0
+    for number, (motion, motor, values) in enumerate(AXES):
+        plain = tuple(Move(distance=move.distance * 1e4, speed=move.speed, acceleration=move.acceleration)
+                      for move in values["cycle"][:1])  # so far that it reaches its speed
+        values = {**values, "cycle": plain} | ({"process_force": 0.0} if motion == "linear" else {})
+        before = solved(motion, motor, values)
+        for limits, factor in (("speed_limits", "speed"), ("acceleration_limits", "acceleration")):
+            found = [one for one in before.get(limits, ()) if one.stage == "Motor" and "in hand" in one.why]
+            if not found or found[0].value <= 1e-3 or found[0].value > 1e3 * getattr(plain[0], factor):
+                continue
+            far = found[0].value**2 * 50 / plain[0].acceleration + 100
+            near, beyond = (margin((motion, motor, values), dataclasses.replace(plain[0], **{factor: found[0].value * share}), far)
+                            for share in (0.998, 1.02))
+            if not math.isnan(near):
+                looked += 1
+                assert near >= 1.5 * 0.995 and (math.isnan(beyond) or beyond < 1.5 * 1.001), (number, factor, near, beyond)
+    assert looked > COUNT // 3

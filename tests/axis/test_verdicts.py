@@ -14,6 +14,7 @@ import pytest
 from tests.drive.test_together import PROJECT_CASES
 
 from urban_mule.core.assembly import axis_sheet, project_sheet
+from urban_mule.core.brief.fits import Bought, BoughtPart
 from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.acceleration import AccelerationReading
@@ -166,13 +167,32 @@ STIFF = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=4e7, span=1
 SOFT = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=2e5, span=1.0)
 RINGS = float(solve(train=(SOFT,))["first_axial_mode"])
 WORM = (Reduction(ratio=4.0, clearance=math.radians(0.1)), Belt(pitch=0.003, teeth=20, inertia=1e-5))
+def bought(strongest: float | None = None, mode: str | None = None, **parts: dict[str, Any]) -> dict[str, Any]:
+    """Parts of an axis by slot, `train0` for its first link, with these sizes."""
+    slots = {name: int(name[5:]) if name.startswith("train") else name for name in parts}
+    return {"parts_bought": Bought(tuple(BoughtPart(slot=slots[name], **sizes) for name, sizes in parts.items()), strongest, mode)}
+
+
+SLIT = (Coupling(rated_torque=2.0), Belt(pitch=0.003, teeth=20, inertia=1e-5))
 CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     # check, level, words of the sentence, what differs, words of the next step
+    ("parts fit", "good", "2 fits", bought(motor={"shaft": 0.008}, train0={"bore": 0.008, "belt_pitch": 0.003}), ""),
+    ("parts fit", "short", "motor is 6.35 mm, the bore of the belt 8 mm",
+     bought(motor={"shaft": 0.00635}, train0={"bore": 0.008}), "never drill"),
+    ("parts fit", "short", "Wrong belt: pitch 2 mm is ordered, the pulley has 3 mm", bought(train0={"belt_pitch": 0.002}), "anew"),
+    ("parts fit", "short", "the travel alone takes 1.86 m", bought(train0={"belt_length": 1.5}) | {"travel": 0.9}, "longer"),
+    ("parts fit", "short", "stronger motor gives 3.1 N·m", bought(3.1, motor={"frame": 0.06}) | {"train": SLIT}, "slit one"),
+    ("parts fit", "short", "listens to bus, the controller speaks pulse",
+     bought(None, "bus", controller={"takes_mode": "pulse"}), "jumpers"),
+    ("parts fit", "tight", "no whole number of teeth", bought(train0={"belt_length": 2.0005}), "cut"),
+    ("parts fit", "unknown", "bore of the belt is not known", bought(motor={"shaft": 0.008}), "Measure it"),
     ("goals", "unknown", "No goal is set", {"accuracy_wanted": None}, "Write down"),
     ("goals", "unknown", "0 of 1 goals", {}, "Go on along the trail"),
     ("goals", "good", "2 of 2 goals", {"speed_wanted": 0.3, "positioning_reading": two_way(5e-6)}, ""),
-    ("goals", "tight", "acceleration ends at 2 m/s²: the cycle asks no more",
-     {"speed_wanted": 0.3, "acceleration_wanted": 9.0, "accuracy_wanted": None}, "See Moves"),
+    ("goals", "tight", "times in hand",
+     {"speed_wanted": 0.3, "acceleration_wanted": 9.0, "moving_mass": 13.0, "accuracy_wanted": None}, "See Motor"),
+    ("goals", "tight", "homing wanders more than the axis errs",
+     {"positioning_reading": two_way(5e-6), "homing_reading": HomingReading(np.array([0.0, 3e-4, 0.0]))}, "See Moves"),
     ("goals", "tight", "speed ends at 0.15 m/s: the controller makes no more pulses",
      {"speed_wanted": 0.3, "max_pulse_rate": 8000.0, "accuracy_wanted": None}, "See Drive"),
     ("goals", "short", "the motor stalls", {"speed_wanted": 0.3, "moving_mass": 120.0, "accuracy_wanted": None}, "See Motor"),
@@ -447,7 +467,8 @@ def test_each_check_at_each_level(check: str, level: str, said: str, more: dict[
     assert nxt in found.next, found.next
     assert found.sentence.endswith((".", "?")) and "!" not in found.sentence + found.next
     assert found.headroom is None or 0 <= found.headroom <= 1
-    silent = ("locks", "not both", "no torque", "the work is", "Normally", "does nothing", "turned round", "other way", "not move")
+    silent = ("listens to", "locks", "not both", "no torque", "the work is", "Normally", "does nothing", "turned round", "other way",
+              "not move")
     assert level == "unknown" or any(sign.isdigit() for sign in found.sentence) or any(word in said for word in silent)
 
 

@@ -14,20 +14,20 @@ from urban_mule.core.sheet.sheet import Sheet
 CORE = "urban_mule.core"
 COMMON = (
     "motor.shaft", "motor.warming", "drive.warming", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque",
-    "motor.heat", "load.link_loads", "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective",
+    "load.asked", "motor.heat", "load.link_loads", "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective",
     "scale.lengths", "slack.reversal", "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing",
     "moves.ends", "proof.positioning", "proof.periodic", "proof.shares", "proof.corrections", "proof.next_run",
     "proof.uncertainty", "proof.drift", "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts",
-    "ring.ripple", "ring.sensor", "brief.reach", "brief.goals", "motor.checks", "moves.checks", "moves.directions",
+    "ring.ripple", "ring.sensor", "brief.reach", "brief.goals", "brief.fits", "motor.checks", "moves.checks", "moves.directions",
     "moves.ends_checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
 MOTIONS: dict[str, tuple[str, ...]] = {"linear": ("load.linear",), "rotary": ("load.rotary",)}
 MOTORS: dict[str, tuple[str, ...]] = {
     "stepper": ("motor.stepper", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.banks", "drive.current",
                 "drive.driver_heat", "drive.microsteps", "drive.chopping", "drive.standstill", "motor.stepper_checks",
                 "drive.current_checks", "drive.stepper_checks", "scale.stepper_suspects", "ring.stepper_causes", "moves.ladder",
-                "moves.stepper_homing", "moves.ladder_checks"),
+                "moves.stepper_homing", "moves.ladder_checks", "brief.stepper_reach"),
     "servo": ("motor.servo", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks", "scale.servo_suspects",
-              "ring.servo_causes")}
+              "ring.servo_causes", "brief.servo_reach")}
 RECORDS = (  # in the order in which solutions list what is given
     "load.torque:AnyLoad", "motor.shaft:AnyMotor", "motor.shaft:FittedBrake", "drive.any:AnyDriver",
     "drive.pulses:PulseTiming", "drive.interface:DriverInterface", "scale.steps:Controller", "ring.shaper:PathTolerance",
@@ -52,7 +52,8 @@ STRUCTURES = (
     ("reversal_history", "reversal readings that say when they were taken", "no dated reversal readings yet"),
     ("unit", "unit of the controller", "no unit"),
     ("proof_gauge_uncertainty", "of the gauge of the last positioning run", "the gauge of the run says no uncertainty"),
-    ("follower_differences", "what differs between leader and follower", "no difference is entered"))
+    ("follower_differences", "what differs between leader and follower", "no difference is entered"),
+    ("parts_bought", "sizes of the parts, in the list of parts on the Brief", "no part has its sizes yet"))
 
 
 def structures() -> tuple[Given, ...]:
@@ -78,7 +79,7 @@ def axis_sheet(motion: str, motor_kind: str) -> Sheet:
 
 
 PROJECT_MODULES = ("drive.together", "drive.together_checks", "drive.wiring", "proof.circle", "proof.square")
-PROJECT_RECORDS = ("motor.heat:Surroundings", "drive.mains:Mains", "drive.mains:Supply")
+PROJECT_RECORDS = ("motor.heat:Surroundings", "drive.mains:Mains", "drive.mains:Supply", "brief.goals:Budget")
 PROJECT_STRUCTURES = (("axes_together", "what the project takes of each axis", "no axis"),
                       ("wirings", "where the signals of each driver go", "no wiring is described"),
                       ("spindle_currents", "what each spindle draws from the mains [A]", "no spindle"),

@@ -10,12 +10,13 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.assembly import axis_sheet, project_sheet, spindle_name, spindle_sheet
+from urban_mule.core.brief.fits import Bought, BoughtPart, PartSizes
 from urban_mule.core.drive.interface import SIGNALS
 from urban_mule.core.drive.together import AxisTogether
 from urban_mule.core.drive.wiring import DriverWiring
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.kinds import reading_kinds
-from urban_mule.core.sheet.given import Given, words
+from urban_mule.core.sheet.given import Given, givens, words
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show
@@ -58,11 +59,36 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     if axis.cycle is not None:
         inputs["cycle"] = tuple(record(Move, move) for move in axis.cycle)
     inputs["switch_banks"] = (axis.driver.core_banks or None) if axis.driver is not None and axis.motor_kind == "stepper" else None
+    inputs["parts_bought"] = parts_bought(project, axis)
     inputs["pulses_shared"] = project.pulses_shared
     run = axis.last_reading("positioning")
     gauge = next((one for one in project.gauges or () if run is not None and one.name == run.gauge), None)
     inputs["proof_gauge_uncertainty"] = getattr(gauge, "gauge_uncertainty", None)
     return inputs | readings_inputs(axis.readings)
+
+
+def parts_bought(project: Project, axis: Axis) -> Bought | None:
+    """The parts of an axis with their sizes, as far as they are entered; None where no part has any."""
+    sizes = {one.name for one in givens(PartSizes)}
+    found = []
+    controller = f"controller {axis.controller.name}" if axis.controller is not None else ""
+    for order in (*(axis.parts or ()), *(one for one in project.parts or () if one.slot == controller)):
+        said = {name: value for name in sizes if (value := getattr(order, name, None)) is not None}
+        link = order.slot.removeprefix("train ")
+        if said:
+            slot = "controller" if order.slot == controller else order.slot
+            found.append(BoughtPart(slot=int(link) if link.isdigit() and link != order.slot else slot, **said))
+    if not found:
+        return None
+    frame = getattr(axis.motor, "frame", None)
+    if frame is not None and not any(one.slot == "motor" and one.frame is not None for one in found):
+        shaft = next((one.shaft for one in found if one.slot == "motor"), None)
+        found = [BoughtPart(slot="motor", shaft=shaft, frame=frame), *(one for one in found if one.slot != "motor")]
+    motors = (one.motor for one in (axis, axis.following) if one is not None and one.motor is not None)
+    torques = [torque for motor in motors for name in ("holding_torque", "peak_torque")
+               if (torque := getattr(motor, name, None)) is not None]
+    mode = None if axis.driver is None else axis.driver.interface_mode
+    return Bought(tuple(found), max(torques, default=None), mode)
 
 
 OF_READINGS: dict[int, tuple[Any, dict[str, Any]]] = {}  # by the identity of the readings of an axis, which stay over most edits

@@ -82,7 +82,10 @@ class Check:
             return self._unknown(solution, OUT_OF_PROPORTION)
         if found is not None and NOT_FINITE.search(found.sentence):
             return self._unknown(solution, OUT_OF_PROPORTION)
-        return None if found is None else Verdict(**vars(found) | {"check": self.name, "stage": self.stage, "main": self.main})
+        if found is None:
+            return None
+        missing = tuple(dict.fromkeys(given for name in found.missing for given in _givens_lacking(solution, name)))
+        return Verdict(**vars(found) | {"check": self.name, "stage": self.stage, "main": self.main, "missing": missing})
 
     def _unknown(self, solution: Solution, reason: str, missing: tuple[str, ...] = ()) -> Verdict:
         """What is missing, by name, and what the first of it is good for; else why it cannot be judged."""
@@ -94,6 +97,14 @@ class Check:
         if len(missing) > 1:
             sentence = f"No {self.name} yet: {listed([solution.sheet.label(name) for name in missing])} are not given."
         return Verdict("unknown", sentence, nxt, check=self.name, stage=self.stage, missing=missing, main=self.main)
+
+
+def _givens_lacking(solution: Solution, name: str) -> tuple[str, ...]:
+    """A given itself; of a quantity, the givens that it lacks."""
+    if name in solution.sheet.inputs:
+        return (name,)
+    found = solution.find(name)
+    return found.missing if isinstance(found, Unknown) else ()
 
 
 def listed(labels: list[str], most: int = 3) -> str:

@@ -40,6 +40,7 @@ from urban_mule.store.file.project_file import now
 
 USUAL, FRAME = (1280, 800), 37  # px: the usual size, and what the frame around a window takes
 BESIDE = 400  # ms after which the practice machine of a project comes up beside it
+AT_LEAF: dict[str, tuple[StageName, str]] = {"parts_bought": ("Brief", "parts")}  # where what is no single field is given
 PREPARE = 40  # ms between two parts of stages that are built ahead
 
 
@@ -292,6 +293,12 @@ class Window(QMainWindow):
             self.show_stage(kinds[name].stage)
             if self.stage.measure is not None:
                 self.stage.measure.begin_here()
+            return
+        if name in AT_LEAF:
+            stage, word = AT_LEAF[name]
+            self.show_stage(stage)
+            self.stage.leaves.turn(word)
+            self.stage.begin_here()
             return
         part = "project" if name.startswith(OF_PROJECT) else ""
         name = name.removeprefix(OF_PROJECT)

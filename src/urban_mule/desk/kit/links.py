@@ -12,11 +12,11 @@ GAP = 2
 
 
 class Links(QWidget):
-    """As many links in a row as fit, and how many more there are. chosen(name): one was clicked."""
+    """As many links in a row as fit, and how many more there are, after a word. chosen(name): one was clicked."""
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, word: str = "missing", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.links: tuple[tuple[str, str], ...] = ()
         self._row = QHBoxLayout(self)
@@ -24,7 +24,7 @@ class Links(QWidget):
         self._row.setSpacing(GAP)
         self.buttons: list[QPushButton] = []
         self._more = Label(objectName="label")
-        self._row.addWidget(Label("missing", objectName="label"))
+        self._row.addWidget(Label(word, objectName="label"))
         self._row.addWidget(self._more)
         self._row.addStretch(1)
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, Literal, Self
 
 from pydantic import StrictBool, model_validator
 
-from urban_mule.core.brief.goals import Goals
+from urban_mule.core.brief.goals import Budget, Goals
 from urban_mule.core.drive.mains import Mains, Supply
 from urban_mule.core.drive.pulses import PulseTimes, SharedPulses, slowest_of
 from urban_mule.core.drive.standstill import Lean
@@ -31,6 +31,7 @@ from urban_mule.core.slack.upkeep import Running, Upkeep
 from urban_mule.core.train.links import STAGES
 from urban_mule.core.train.stiffness import MeasuredTrain
 from urban_mule.store.document.base import Name, Strict, Text, part
+from urban_mule.store.document.brief import DecisionBody, PartOrder, SafetyAnswer
 from urban_mule.store.document.commissioning import Adopted, ForNow, StallTrialBody, StationAnswer
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
 from urban_mule.store.document.pairs import AnyPair
@@ -78,6 +79,7 @@ class AxisBody(Strict):
     stations: tuple[StationAnswer, ...] | None = None
     for_now: tuple[ForNow, ...] | None = None
     adopted: tuple[Adopted, ...] | None = None
+    parts: tuple[PartOrder, ...] | None = None
     readings: tuple[AnyReading, ...] = ()
 
     @model_validator(mode="after")
@@ -180,6 +182,10 @@ class ProjectBody(Strict):
     hidden: HiddenFaults | None = None
     readings: tuple[AnyPair, ...] | None = None
     spindles: tuple[SpindleModel, ...] | None = None
+    decisions: tuple[DecisionBody, ...] | None = None
+    safety: tuple[SafetyAnswer, ...] | None = None
+    parts: tuple[PartOrder, ...] | None = None
+    begin_on: Text = ""
     gauges: tuple[GaugeModel, ...] | None = None
     axes: tuple[Axis, ...]
 
@@ -242,9 +248,9 @@ class ProjectBody(Strict):
 
 
 if TYPE_CHECKING:
-    class Project(ProjectBody, Surroundings, Mains, Supply): ...
+    class Project(ProjectBody, Surroundings, Mains, Supply, Budget): ...
 else:
-    Project = part("Project", "the project", Surroundings, Mains, Supply, base=ProjectBody)
+    Project = part("Project", "the project", Surroundings, Mains, Supply, Budget, base=ProjectBody)
 
 
 def _no_axis(name: str, project: ProjectBody) -> Axis:

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
 from urban_mule.core.brief.goals import is_met
-from urban_mule.core.brief.reach import Reach
+from urban_mule.core.brief.limits import Reach
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.draw_train import draw_train, train_kind
 from urban_mule.desk.kit.picture import Painted
@@ -17,7 +17,7 @@ from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.store.document.project import Axis
 
 GOALS = (("speed", "speed_wanted", "speed_reached", True), ("acceleration", "acceleration_wanted", "acceleration_reached", True),
-         ("accuracy", "accuracy_wanted", "positioning_accuracy", False))
+         ("accuracy", "accuracy_wanted", "accuracy_reached", False))
 NARROW = 200.0  # px of a column
 TALLEST = 104.0  # px of a row
 
@@ -47,12 +47,13 @@ class BriefPicture(Painted):
                 self._goal(painter, QRectF(area.left() + 150 + column * index, top, column - 24, height), axis, goal)
 
     def _goal(self, painter: QPainter, area: QRectF, axis: Axis, goal: tuple[str, str, str, bool]) -> None:
-        _, wanted_name, reached_name, more_is_better = goal
+        name, wanted_name, reached_name, more_is_better = goal
         solution = self.session.solution_of(axis)
+        reached: Any
         wanted, reached, why = solution.get(wanted_name), solution.get(reached_name), ""
         if isinstance(reached, Reach):
-            why = "" if reached.stage == "Moves" else f"held by {reached.stage}"
-            reached = reached.value
+            plain = name == "accuracy" and reached.stage == "Proof"
+            reached, why = reached.value, "" if plain else f"{reached.stage}: {reached.why}"
         narrow = area.width() < NARROW
         top = area.center().y() - (28 if narrow else 20)  # narrow, the goal stands beneath the bar instead of beside the number
         bar = QRectF(area.left(), top + 26, area.width() - 10, 9)
@@ -63,7 +64,7 @@ class BriefPicture(Painted):
 
         painter.setFont(font(16, bold=True) if reached is not None else font(12))
         painter.setPen(theme.color("ink" if reached is not None else "muted"))
-        said = "not measured yet" if not more_is_better else "no cycle yet"
+        said = "not measured yet" if not more_is_better else "not known yet"
         painter.drawText(QRectF(area.left(), top, area.width(), 22), Qt.AlignmentFlag.AlignVCenter,
                          said if reached is None else text(reached))
         painter.setFont(font(12))
@@ -73,7 +74,9 @@ class BriefPicture(Painted):
             painter.drawText(QRectF(area.left(), top, area.width() - 28, 22),
                              Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, goal_text)
         beneath = ", ".join(part for part in (goal_text if narrow else "", why) if part)
-        painter.drawText(QRectF(area.left(), bar.bottom() + 2, area.width() + 16, 16), Qt.AlignmentFlag.AlignVCenter, beneath)
+        room = area.width() + 16
+        painter.drawText(QRectF(area.left(), bar.bottom() + 2, room, 16), Qt.AlignmentFlag.AlignVCenter,
+                         painter.fontMetrics().elidedText(beneath, Qt.TextElideMode.ElideRight, int(room)))
         painter.fillRect(bar, theme.color("terrain"))
         if wanted is None or reached is None or not wanted:
             return

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from urban_mule.desk.stages.spec import StageSpec, of
+from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
+ROOM = "urban_mule.desk.stages.brief"
 SPEC = StageSpec(
-    "Brief", (("goals", "urban_mule.desk.stages.brief.picture:BriefPicture"),
-              ("trust", "urban_mule.desk.stages.brief.trust:TrustPicture")),
+    "Brief", (("goals", f"{ROOM}.picture:BriefPicture"), ("decisions", f"{ROOM}.decisions:DecisionsPicture"),
+              ("parts", f"{ROOM}.parts:PartsPicture"), ("safety", f"{ROOM}.safety:SafetyPicture"),
+              ("trust", f"{ROOM}.trust:TrustPicture")),
     of("axis", "speed_wanted", "acceleration_wanted", "accuracy_wanted", "travel")
     + of("project", "mains_voltage", "circuit_rating", "ambient_temperature") + of("driver", "supply_voltage"),
     (("top_speed", "cycle"),
@@ -14,4 +16,6 @@ SPEC = StageSpec(
      ("positioning_accuracy", "accuracy"),
      ("working_margin", "torque margin")),
     "Mains wiring and the emergency stop: local electrical code and a licensed electrician decide, not this program.",
+    behind={"decisions": Behind(()), "parts": Behind(of("project", "budget")), "safety": Behind(of("project", "debounce_time"))},
+    view=f"{ROOM}.stage:BriefStage",
 )

@@ -1,0 +1,12 @@
+"""What a ladder allows a servo: nothing is lost on it, so nothing is learnt."""
+
+from __future__ import annotations
+
+from urban_mule.core.brief.limits import Limits
+from urban_mule.core.sheet.quantity import quantity
+
+
+@quantity("", symbol="", source="a servo has no ladder of lost steps", structure=True, formula="no limits")
+def ladder_limits() -> Limits:
+    """No limit."""
+    return Limits()

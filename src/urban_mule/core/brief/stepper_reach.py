@@ -1,0 +1,30 @@
+"""What the ladder allows a stepper: a third below the torque at which it lost steps."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from urban_mule.core.brief.limits import Limits, Reach, fastest
+from urban_mule.core.load.asked import AskedTorque
+from urban_mule.core.motor.stepper import StepperCurve
+from urban_mule.core.moves.ladder import BELOW, as_computed
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import quantity
+
+WHY = "the ladder lost steps not far above"
+
+
+@quantity("", symbol="", source="a third below the torque of the lowest rung that lost", structure=True,
+          formula="v of T_po(v/r)·⅔·share = T(a)")
+def ladder_limits(
+    asked_torque: AskedTorque | None = None, torque_curve: StepperCurve | None = None, travel_per_radian: Reals = None,
+    top_acceleration: Reals = None, ladder_lost: dict[str, Any] | None = None, ladder_acceleration: Reals = None,
+) -> Limits:
+    """Speed and acceleration that leave a third in hand of what the ladder lost; none without a rung that lost steps."""
+    if ladder_lost is None or asked_torque is None or torque_curve is None or top_acceleration is None:
+        return Limits()
+    curve, share = as_computed(torque_curve), BELOW * ladder_lost["share"]
+    speed = fastest(lambda speeds: share * curve(speeds), float(asked_torque(top_acceleration)), travel_per_radian)
+    a = ladder_acceleration
+    return Limits(() if speed is None else (Reach(speed, "Moves", WHY, "ladder_reading"),),
+                  () if a is None else (Reach(float(a), "Moves", WHY, "ladder_reading"),))

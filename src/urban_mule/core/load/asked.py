@@ -1,0 +1,45 @@
+"""What one motor is asked for at any acceleration, apart from the cycle."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from urban_mule.core.load.torque import motor_torque
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import quantity
+from urban_mule.core.sheet.record import record
+from urban_mule.core.train.links import Stage
+
+WAYS = {"both": (1.0, -1.0), "plus": (1.0,), "minus": (-1.0,)}
+
+
+@record(frozen=True, eq=False, repr=False)
+class AskedTorque:
+    """What one motor is asked for at an acceleration [travel/s²], the rotor in it, no process force; call it."""
+
+    train: tuple[Stage, ...]
+    moved_inertia: float
+    gravity_load: float
+    friction_load: float
+    motor_count: float
+    shaft_inertia: float
+    travel_per_radian: float
+
+    def __call__(self, acceleration: Reals, ways: tuple[float, ...] = WAYS["both"]) -> Reals:
+        asked: Reals = 0.0
+        for way in ways:
+            for a in (acceleration * way, -acceleration * way):  # the speeding up, and the slowing down from the same speed
+                effort = (self.moved_inertia * a + way * self.friction_load + self.gravity_load) / self.motor_count
+                asked = np.maximum(asked, np.abs(motor_torque(
+                    self.train, a, way, effort, self.travel_per_radian, self.shaft_inertia)))
+        return asked
+
+
+@quantity("", symbol="T(a)", source="power balance stage by stage from the load back to the motor", structure=True,
+          formula="max |fold of (m·a ± friction + gravity)/n + J_m·θ̈| over the ways")
+def asked_torque(
+    train: tuple[Stage, ...], moved_inertia: float, gravity_load: float, friction_load: float, motor_count: float,
+    shaft_inertia: float, travel_per_radian: float,
+) -> AskedTorque:
+    """What one motor is asked for over the acceleration."""
+    return AskedTorque(train, moved_inertia, gravity_load, friction_load, motor_count, shaft_inertia, travel_per_radian)

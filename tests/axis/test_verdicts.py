@@ -467,8 +467,8 @@ def test_each_check_at_each_level(check: str, level: str, said: str, more: dict[
     assert nxt in found.next, found.next
     assert found.sentence.endswith((".", "?")) and "!" not in found.sentence + found.next
     assert found.headroom is None or 0 <= found.headroom <= 1
-    silent = ("listens to", "locks", "not both", "no torque", "the work is", "Normally", "does nothing", "turned round", "other way",
-              "not move")
+    silent = ("listens to", "locks", "not both", "no torque", "the work is", "Normally", "does nothing", "turned round",
+              "other way", "not move")
     assert level == "unknown" or any(sign.isdigit() for sign in found.sentence) or any(word in said for word in silent)
 
 

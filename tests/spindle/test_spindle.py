@@ -39,6 +39,18 @@ def test_it_spins_up_as_small_steps_of_time_say() -> None:
         assert solution["spin_up_time"] == pytest.approx(time, rel=2e-3)
 
 
+@pytest.mark.parametrize("way", ["coasting", "brake", "drive"])
+def test_it_stops_as_small_steps_of_time_say(way: str) -> None:
+    solution = solve(stop_by=way, brake_torque=1.5)
+    whole, speed, time, step = 2.4e-3 + 0.25 * 1.1e-4, 520.0, 0.0, 2e-5
+    while speed > 0:
+        by_drive = min(7.1 * 0.5, 0.6 * 1.5 * 750.0 / speed) / 0.94
+        speed -= ({"coasting": 0.0, "brake": 1.5, "drive": by_drive}[way] + 0.12) / whole * step
+        time += step
+    assert solution["spindle_stop_time"] == pytest.approx(time, rel=3e-3)
+    assert solution["spindle_stopping_energy"] == pytest.approx(whole * 520.0**2 / 2)
+
+
 def test_what_it_cannot_do_is_said() -> None:
     table = SpeedTable(np.array([0.0, 10.0]), np.array([0.0, 500.0]))
     for changed, name, said in (
@@ -46,6 +58,10 @@ def test_what_it_cannot_do_is_said() -> None:
             ({"friction_torque": 5.0}, "spin_up_time", "friction takes"),
             ({"cut_speed": 900.0}, "spindle_torque_share", "cannot turn as fast"),
             ({"mains_voltage": None}, "spindle_speed_limit", "only one"),
+            ({"stop_by": "brake"}, "spindle_stop_time", "torque of the brake"),
+            ({"stop_by": "coasting", "friction_torque": 0.0}, "spindle_stop_time", "for ever"),
+            ({"stop_by": "drive", "peak_torque": None}, "spindle_stop_time", "not known"),
+            ({"tool_teeth": 20, "transmission": "v-belt"}, "tooth_frequency", "has no teeth"),
             ({"cut_speed": 900.0, "speed_table": table}, "command_for_speed", "outside")):
         with pytest.raises(NotKnown, match=said):
             solve(**changed)[name]
@@ -64,6 +80,13 @@ BENT = SpeedTable(np.array([0.0, 5.0, 10.0]), np.array([0.0, 300.0, 530.0]))
     ("spindle speed", "tight", "as its sheet says", {"mains_voltage": None, "rated_voltage": None}),
     ("spindle speed", "short", "higher mains voltage only", {"mains_voltage": 115.0}), ("spindle inertia", "tight", "87.3"
                                                                                                                     " times", {}),
+    ("spindle inertia", "good", "for velocity alone", {"control_mode": "velocity"}),
+    ("spindle heat", "good", "Without its fan", {"share_without_fan": 0.6}),
+    ("spindle heat", "tight", "Without its fan", {"share_without_fan": 0.2}),
+    ("spindle stop", "tight", "By coasting", {"stop_by": "coasting"}),
+    ("spindle stop", "good", "By the drive", {"stop_by": "drive"}),
+    ("spindle stop", "good", "By the brake", {"stop_by": "brake", "brake_torque": 2.0}),
+    ("spindle teeth", "tight", "ears", {"tool_teeth": 20}), ("spindle teeth", "good", "0.828", {"tool_teeth": 10}),
     ("spindle inertia", "good", "3.64 times", {"inertia": 1e-4}), ("spindle pulses", "good", "169 kHz", {}),
     ("spindle pulses", "short", "339 %", {"max_pulse_rate": 5e4}), ("speed command", "tight", "departs by", {"speed_table": BENT}),
     ("speed command", "good", "departs by 0 %", {"speed_table": SpeedTable(np.array([0.0, 10.0]), np.array([0.0, 500.0]))})])

@@ -97,7 +97,7 @@ def project_sheet() -> Sheet:
     return Sheet([import_module(f"{CORE}.{name}") for name in PROJECT_MODULES], (*fields, *structured), {}, _elsewhere)
 
 
-SPINDLE_MODULES = ("spindle.power", "spindle.command", "spindle.checks")
+SPINDLE_MODULES = ("spindle.power", "spindle.turning", "spindle.command", "spindle.checks")
 SPINDLE_PARTS = {"motor": "spindle.given:SpindleMotor", "": "spindle.given:Spindle", "speeds": "spindle.given:Speeds",
                  "cut": "spindle.given:Cut"}
 
@@ -108,11 +108,16 @@ def spindle_name(part: str, key: str) -> str:
     return renamed.get((part, key), key)
 
 
+def _as_on_spindle(part: str, one: Given) -> Given:
+    """A given by its name on the sheet of a spindle."""
+    name = spindle_name(part, one.name)
+    return one if name == one.name else replace(one, name=name, label=words(name))
+
+
 @cache
 def spindle_sheet() -> Sheet:
     """The sheet of a drive that turns a tool."""
-    fields = [replace(one, name=spindle_name(part, one.name), label=words(spindle_name(part, one.name)))
-              for part, where in SPINDLE_PARTS.items() for one in givens(_record(where))]
+    fields = [_as_on_spindle(part, one) for part, where in SPINDLE_PARTS.items() for one in givens(_record(where))]
     mains = next(one for one in givens(_record("drive.mains:Mains")) if one.name == "mains_voltage")
     table = Given("speed_table", "", "", "measured commands and speeds", structure=True, missing="no table of speeds was measured",
                   label="Speed table")
@@ -140,5 +145,6 @@ def labels() -> dict[str, str]:
         for motor in MOTORS:
             sheet = axis_sheet(motion, motor)
             found |= {name: sheet.label(name) for name in (*sheet.inputs, *sheet.quantities)}
-    shared = project_sheet()
-    return {name: shared.label(name) for name in (*shared.inputs, *shared.quantities)} | found
+    for sheet in (spindle_sheet(), project_sheet()):
+        found = {name: sheet.label(name) for name in (*sheet.inputs, *sheet.quantities)} | found
+    return found

@@ -154,6 +154,18 @@ C: dict[str, Any] = {
 }
 
 
+RPM = math.pi / 30  # rad/s
+DISC: dict[str, Any] = {  # S, the trimming disc, wet, which cuts tiles to shape
+    "name": "S", "motor": {
+        "kind": "brushless", "name": "400 W brushless, 57 mm", "rated_power": 400.0, "short_time_power": 640.0,
+        "rated_speed": 3000 * RPM, "max_speed": 6000 * RPM, "rated_torque": 1.27, "peak_torque": 2.9, "rated_voltage": 230.0,
+        "efficiency": 0.84, "power_factor": 0.62, "rotor_inertia": 5.8e-5, "counts_per_turn": 4096},
+    "ratio": 0.625, "efficiency": 0.95, "inertia": 9.5e-4, "friction_torque": 0.06, "belt_stiffness": 85.0,
+    "transmission": "toothed belt", "tool_teeth": 20, "single_phase_derate": 1.0, "share_without_fan": 0.6,
+    "speeds": {"lowest": 4000 * RPM, "highest": 9000 * RPM},
+    "cut": {"specific_energy": 1.1e10, "removal_rate": 2.1e-8, "speed": 7500 * RPM},
+    "control_mode": "velocity", "encoder_at": "motor", "stop_by": "drive",
+    "speed_table": {"command": [0.0, 2.0, 4.0, 6.0, 8.0, 10.0], "speed": [0.0, 178.0, 377.0, 572.0, 762.0, 943.0]}}
 SUPPLY: dict[str, Any] = {
     "mains_voltage": 230.0, "circuit_rating": 10.0, "supply_kind": "linear", "supply_voltage": 48.0, "supply_power": 750.0,
     "supply_capacitance": 0.022, "supply_efficiency": 0.85, "power_factor": 0.65, "standing_load": 14.0}
@@ -170,7 +182,7 @@ def demo_project() -> Project:
     """The demo project as first written down, without readings."""
     return Project.model_validate({
         "format": "urban-mule/1", "name": "Courtyard mosaic layer", "practice": True, "ambient_temperature": 22.0, **SUPPLY,
-        "axes": [with_library_driver(axis) for axis in (X, Y, Z, C)],
+        "axes": [with_library_driver(axis) for axis in (X, Y, Z, C)], "spindles": [DISC],
         "notes": "Lays stone and glass tiles of 20 to 60 mm on panels of 900 x 600 mm. Quiet enough for a courtyard.",
     })
 

@@ -97,13 +97,13 @@ def settings_of(of: Settable) -> list[SettingRow]:
     rows = [_current(of), switches_of(of), _gear(of), *(_plain(of, name) for name in (
         "microsteps", "steps_per_unit", "top_speed", "top_acceleration", "hold_fraction", "changeover_ticks", "bus_address")),
         _backlash(of), _shaper(of), *_ends(of), _stall(of), _direction(of)]
-    return [_against(of, row, of.applied.get(row.name)) for row in rows if row is not None]
+    return [against_machine(of, row) for row in rows if row is not None]
 
 
 def follower_settings(of: Follows) -> list[SettingRow]:
     """The rows of the second motor of an axis: what its own driver is set by, each with what its leader has where that differs."""
     rows = [_current(of), switches_of(of), *(_plain(of, name) for name in ("microsteps", "hold_fraction", "bus_address"))]
-    return [_beside_leader(of, _against(of, row, of.applied.get(row.name))) for row in rows if row is not None]
+    return [_beside_leader(of, against_machine(of, row)) for row in rows if row is not None]
 
 
 def _beside_leader(of: Follows, row: SettingRow) -> SettingRow:
@@ -252,8 +252,9 @@ def _measured(of: Settable, kind: str) -> str:
     return "practice, made up" if from_practice(of.axis, kind) else "measured"
 
 
-def _against(of: Settable, row: SettingRow, applied: Applied | None) -> SettingRow:
+def against_machine(of: Settable, row: SettingRow) -> SettingRow:
     """The row with what is on the machine, and the reason where it differs."""
+    applied = of.applied.get(row.name)
     if applied is None:
         return replace(row, on_machine="not set yet", differs=True)
     row = replace(row, at_reset=_at_reset(of, row, applied))

@@ -7,6 +7,7 @@ from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
 
 RPM = 9.549296585513721  # turns a minute of 1 rad/s
+RUNS_ON = 10.0  # s after which people no longer wait for a tool to stand
 USUAL_RATIO = 10.0  # to which most drives keep a tool under control
 
 
@@ -18,7 +19,9 @@ def cut_is_pulled(spindle_power_share: Reals, spindle_torque_share: Reals) -> Ve
     if share > 1:
         return Verdict("short", f"{said}.", "Take off less, change the ratio, or take one size up.", headroom=0.0)
     if share > 0.8:
-        return Verdict("tight", f"{said}: little is left for a blunt tool.", "Take off less, or one size up.", headroom=0.2)
+        return Verdict("tight", f"{said}: little is left for a blunt tool.", "Take off less, or one size up.",
+                       "School: a size up where the work will grow and mains and frame bear it; else it only costs and weighs.",
+                       headroom=0.2)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=1 - share)
 
 
@@ -41,10 +44,13 @@ def speed_is_reached(
 
 
 @check("spindle inertia", stage="Load")
-def inertia_suits(spindle_inertia_ratio: Reals) -> Verdict:
+def inertia_suits(spindle_inertia_ratio: Reals, control_mode: str | None = None) -> Verdict:
     """Whether the motor keeps hold of what it turns."""
     ratio = float(spindle_inertia_ratio)
     said = f"The tool has {size(ratio)} times the inertia of the rotor"
+    if ratio > USUAL_RATIO and control_mode in ("velocity", "torque"):
+        return Verdict("good", f"{said}; for {control_mode} alone that does.", "For threads and angles change the ratio first.",
+                       headroom=0.5)
     if ratio > USUAL_RATIO:
         return Verdict("tight", f"{said}; up to {size(USUAL_RATIO)} is usual for control of position.",
                        "For a speed alone it does; for threads and angles change the ratio.",
@@ -52,7 +58,7 @@ def inertia_suits(spindle_inertia_ratio: Reals) -> Verdict:
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
 
 
-@check("spindle pulses", stage="Drive")
+@check("spindle pulses", stage="Drive", applies=lambda solution: solution.get("control_mode") in (None, "position"))
 def pulses_suit(spindle_pulse_rate: Reals, max_pulse_rate: Reals) -> Verdict:
     """Whether the controller's pulses reach the highest speed."""
     share = float(spindle_pulse_rate / max_pulse_rate)
@@ -69,4 +75,39 @@ def command_is_straight(command_residual: float) -> Verdict:
     said = f"The command departs by {size(100 * command_residual)} % from a straight line"
     if command_residual > 0.02:
         return Verdict("tight", f"{said}.", "Command through the measured table, not by a factor.", headroom=0.3)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
+
+
+@check("spindle stop", stage="Drive", applies=lambda solution: solution.get("stop_by") is not None)
+def tool_stops(stop_by: str, spindle_stop_time: Reals, spindle_stopping_energy: Reals) -> Verdict:
+    """How long a tool runs on."""
+    time, energy = float(spindle_stop_time), float(spindle_stopping_energy)
+    said = f"By {'the ' if stop_by != 'coasting' else ''}{stop_by} it stands after {size(time)} s; {size(energy)} J go into it"
+    if time > RUNS_ON:
+        return Verdict("tight", f"{said}.", "Keep a guard shut until it stands, or brake it; local code may ask for both.",
+                       headroom=0.3)
+    if stop_by == "drive":
+        return Verdict("good", f"{said}.", "With the power gone it coasts: reckon with that time too.", headroom=0.6)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
+
+
+@check("spindle heat", stage="Motor")
+def fan_is_needed(spindle_power_share: Reals, share_without_fan: Reals) -> Verdict:
+    """Whether the motor does without its fan."""
+    share = float(spindle_power_share / share_without_fan)
+    said = f"Without its fan the cut takes {size(100 * share)} % of what the motor bears all day"
+    if share > 1:
+        return Verdict("tight", f"{said}.", "Keep its fan running and clean, and stop when it fails.", headroom=0.3)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=max(0.0, 1 - share))
+
+
+@check("spindle teeth", stage="Load", applies=lambda solution: solution.get("tool_teeth") is not None)
+def teeth_sing(tooth_frequency: Reals) -> Verdict:
+    """Where the teeth are heard most."""
+    kilo = float(tooth_frequency) / 1e3
+    said = f"At the highest speed the teeth meet {size(kilo)} thousand times a second"
+    if 1.0 <= kilo <= 5.0:
+        return Verdict("tight", f"{said}, where ears are keenest.",
+                       "Fewer teeth, a finer or slanted tooth, or a v-belt where slip is allowed.",
+                       "Schools: teeth keep the angle and sing; a v-belt is quiet and slips.", headroom=0.4)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)

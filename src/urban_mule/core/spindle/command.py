@@ -28,6 +28,15 @@ def spindle_pulse_rate(
     return counts_per_turn * electronic_gear_denominator / electronic_gear_numerator * highest_speed * ratio / (2 * math.pi)
 
 
+@quantity("rad", symbol="δφ", source="pulses a turn of the tool through the electronic gear", formula="2π·G_n ÷ (N_c·G_d·i)",
+          label="Angle of a pulse")
+def spindle_angle_per_pulse(
+    counts_per_turn: Reals, electronic_gear_denominator: Reals, electronic_gear_numerator: Reals, ratio: Reals
+) -> Reals:
+    """How far the tool turns for one pulse [rad]."""
+    return 2 * math.pi * electronic_gear_numerator / (counts_per_turn * electronic_gear_denominator * ratio)
+
+
 @quantity("V", symbol="U_c", source="linear between the rows of the measured table", formula="command at ω_c", label="Command"
                                                                                                                      " for the cut")
 def command_for_speed(speed_table: SpeedTable, cut_speed: Reals) -> float:

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.spindle.schools import BRAKES, CONTROL_MODES, ENCODERS, TRANSMISSIONS, Way
 
 SHORT_TIME = 1.5  # of the rated power, where the sheet does not say
-MODES = ("position", "velocity", "torque")
+
+
+def _names(ways: tuple[Way, ...]) -> tuple[str, ...]:
+    return tuple(one.name for one in ways)
 
 
 class SpindleMotor:
@@ -37,10 +41,20 @@ class Spindle:
     single_phase_derate: Reals = given("", "d", "share of all powers left on a single phase", default=1.0, above=0,
         most=1, shown="%")
     electronic_gear_numerator: Reals = given("", "G_n", "counts of the electronic gear", default=1, whole=True,
-        least=1)
+        least=1, label="Gear, counts")
     electronic_gear_denominator: Reals = given("", "G_d", "pulses of the electronic gear", default=1, whole=True,
-        least=1)
-    max_pulse_rate: Reals = given("Hz", "f_p", "greatest pulse rate of the controller", above=0, shown="kHz")
+        least=1, label="Gear, pulses")
+    max_pulse_rate: Reals = given("Hz", "f_p", "greatest pulse rate of the controller", above=0, shown="kHz",
+        label="Most pulses")
+    transmission: str | None = given("", "", "what lies between motor and tool", choices=_names(TRANSMISSIONS))
+    tool_teeth: Reals = given("", "z_t", "teeth of the tool's pulley or wheel", whole=True, least=1)
+    slip: Reals = given("", "s", "share of the speed that a belt loses in the cut", least=0, most=0.5, shown="%")
+    stop_by: str | None = given("", "", "what stops the tool", choices=_names(BRAKES), label="Stopped by")
+    brake_torque: Reals = given("N·m", "T_b", "of a brake, at the tool", above=0)
+    encoder_at: str | None = given("", "", "where its encoder sits", choices=_names(ENCODERS), label="Encoder at")
+    control_mode: str | None = given("", "", "what the drive is told", choices=_names(CONTROL_MODES), label="Control")
+    share_without_fan: Reals = given("", "f_0", "share of the rated power that it gives all day without its fan", above=0, most=1,
+        shown="%")
 
 
 class Speeds:
@@ -53,8 +67,8 @@ class Speeds:
 class Cut:
     """What is cut."""
 
-    specific_energy: Reals = given("J/m³", "k_c", "energy that takes off a volume", above=0)
-    removal_rate: Reals = given("m³/s", "Q", "volume taken off a second", above=0)
+    specific_energy: Reals = given("J/m³", "k_c", "energy that takes off a volume", above=0, shown="J/mm³")
+    removal_rate: Reals = given("m³/s", "Q", "volume taken off a second", above=0, shown="mm³/s")
     speed: Reals = given("rad/s", "ω_c", "speed of the tool in the cut", above=0, shown="rpm")
     thread_pitch: Reals = given("m", "p", "pitch of a thread that is cut", above=0, shown="mm")
 

@@ -64,6 +64,17 @@ def spindle_torque_share(
     return cutting_torque / (efficiency * there)
 
 
+def time_over(corner: float, highest: float, flat: float, power: float, constant: float) -> float:
+    """∫ dω/T from 0 to the highest speed [rad/s], per kg·m²: T is flat up to the corner, then power over speed plus a constant.
+
+    flat, constant: torques [N·m]; power [W].
+    """
+    nodes, weights = np.polynomial.legendre.leggauss(POINTS)
+    speeds = corner + (highest - corner) * (nodes + 1) / 2
+    beyond = float(np.sum(weights / (power / np.maximum(speeds, 1e-12) + constant))) * (highest - corner) / 2
+    return float(corner / flat + beyond)
+
+
 @quantity("s", symbol="t_up", source="momentum: J·dω = (T − T_f)·dt", label="Spins up in",
           formula="∫ (J_t + i²·J_r) dω ÷ (T(ω) − T_f), 0 to the highest speed")
 def spin_up_time(
@@ -81,11 +92,8 @@ def spin_up_time(
     if efficiency * most <= friction_torque or left <= 0:
         raise NotKnown("friction takes all of the torque before that speed is reached")
     whole = inertia + ratio**2 * rotor_inertia
-    nodes, weights = np.polynomial.legendre.leggauss(POINTS)
-    speeds = corner + (highest_speed - corner) * (nodes + 1) / 2
-    each = weights / (efficiency * power / np.maximum(speeds, 1e-12) - friction_torque)
-    beyond = float(np.sum(each)) * (highest_speed - corner) / 2
-    return float(whole * (corner / (efficiency * most - friction_torque) + beyond))
+    flat = float(efficiency * most - friction_torque)
+    return float(whole) * time_over(float(corner), float(highest_speed), flat, float(efficiency * power), -float(friction_torque))
 
 
 @quantity("", symbol="J_t/J", source="referred to the motor", formula="J_t ÷ (i²·J_r)", label="Inertia ratio")

@@ -10,6 +10,7 @@ from urban_mule.desk.kit.draw_train import draw_train, train_kind
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.spindle_scope import BOOK, scope_of
 from urban_mule.desk.model.words import state_word
 from urban_mule.store.document.project import Axis
 
@@ -24,6 +25,7 @@ class Plate(QWidget):
     def __init__(self, session: Session, index: int, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.index = session, index
+        self.aside = False  # a spindle is shown instead
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedSize(WIDTH, PLATE)
         self.setObjectName(f"plate {self.axis.name}")
@@ -59,7 +61,7 @@ class Plate(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        here = self.index == self.session.index
+        here = self.index == self.session.index and not self.aside
         if here:
             painter.fillRect(self.rect(), theme.color("panel"))
             painter.fillRect(QRectF(0, 0, 4, PLATE), theme.color("accent"))
@@ -92,10 +94,71 @@ class Plate(QWidget):
             super().keyPressEvent(event)
 
 
+class SpindlePlate(QWidget):
+    """One drive that turns a tool: its name, a wheel, its tightest verdict. chosen(index)."""
+
+    chosen = pyqtSignal(int)
+    HEIGHT = 64
+
+    def __init__(self, session: Session, index: int, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.scope, self.index, self.here = scope_of(session, index), index, False
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedSize(WIDTH, self.HEIGHT)
+        self.setObjectName(f"plate {self.scope.axis.name}")
+        session.changed.connect(self._describe)
+        self._describe()
+
+    def _describe(self, _names: object = None) -> None:
+        self.setAccessibleName(f"{self.scope.axis.name.capitalize()}, {state_word(self._level())}")
+        self.update()
+
+    def _level(self) -> str:
+        worst = self.scope.worst()
+        return "unknown" if worst is None else worst.level
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.here:
+            painter.fillRect(self.rect(), theme.color("panel"))
+            painter.fillRect(QRectF(0, 0, 4, self.HEIGHT), theme.color("accent"))
+        name = str(self.scope.axis.letter)  # type: ignore[attr-defined]
+        one = len(name) == 1
+        painter.setFont(font(26 if one else 13, bold=True))
+        painter.setPen(theme.color("accent" if self.here else "ink"))
+        painter.drawText(QRectF(16, 4, WIDTH - 20, 34), Qt.AlignmentFlag.AlignVCenter,
+                         painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, WIDTH - (60 if one else 20)))
+        if one:
+            painter.setPen(theme.pen("muted", 1.4))
+            painter.drawEllipse(QPointF(74, 21), 11, 11)
+            painter.drawLine(QPointF(74, 21), QPointF(82, 13))
+        level = self._level()
+        draw_mark(painter, level, QPointF(23, 48), 5.5)
+        painter.setFont(font(12))
+        painter.setPen(theme.color(level))
+        painter.drawText(QRectF(36, 39, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
+        if self.hasFocus():
+            painter.setPen(theme.pen("accent", 1.4))
+            painter.drawRect(QRectF(1, 1, WIDTH - 2, self.HEIGHT - 2))
+
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        self.setFocus()
+        self.chosen.emit(self.index)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.chosen.emit(self.index)
+        else:
+            super().keyPressEvent(event)
+
+
 class Plates(QWidget):
-    """All axes, and the plus that adds one."""
+    """All axes, the plus that adds one, and the drives that turn a tool. chosen, spindle_chosen(index)."""
 
     add = pyqtSignal()
+    chosen = pyqtSignal(int)
+    spindle_chosen = pyqtSignal(int)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -105,6 +168,8 @@ class Plates(QWidget):
         self._box.setContentsMargins(0, 8, 0, 8)
         self._box.setSpacing(4)
         self.plates: list[Plate] = []
+        self.spindles: list[SpindlePlate] = []
+        self.shown_spindle: int | None = None
         self.plus = QPushButton("+", objectName="plain")
         self.plus.setFont(font(22))
         self.plus.setFixedSize(WIDTH, 36)
@@ -112,11 +177,25 @@ class Plates(QWidget):
         self.plus.setAccessibleName("Add an axis")
         self.plus.clicked.connect(self.add)
         session.axis_changed.connect(self.rebuild)
+        session.changed.connect(self._follow_spindles)
+        self.rebuild()
+
+    def _names(self) -> list[str]:
+        project = self.session.project
+        return [*(f"plate {axis.name}" for axis in project.axes), *(f"plate {BOOK}{one.name}" for one in project.spindles or ())]
+
+    def _follow_spindles(self, _names: object) -> None:
+        if len(self.spindles) != len(self.session.project.spindles or ()):
+            self.rebuild()
+
+    def show_spindle(self, index: int | None) -> None:
+        """Mark a spindle as the one that is shown, or none."""
+        self.shown_spindle = index
         self.rebuild()
 
     def rebuild(self) -> None:
         names = [axis.name for axis in self.session.project.axes]
-        if [plate.objectName() for plate in self.plates] != [f"plate {name}" for name in names]:
+        if [plate.objectName() for plate in (*self.plates, *self.spindles)] != self._names():
             while self._box.count():
                 item = self._box.takeAt(0)
                 widget = item.widget() if item else None
@@ -124,9 +203,17 @@ class Plates(QWidget):
                     widget.deleteLater()
             self.plates = [Plate(self.session, i) for i in range(len(names))]
             for plate in self.plates:
-                plate.chosen.connect(self.session.show_axis)
+                plate.chosen.connect(self.chosen)
                 self._box.addWidget(plate)
+            self.spindles = [SpindlePlate(self.session, i) for i in range(len(self.session.project.spindles or ()))]
+            for one in self.spindles:
+                one.chosen.connect(self.spindle_chosen)
+                self._box.addWidget(one)
             self._box.addWidget(self.plus)
             self._box.addStretch(1)
         for plate in self.plates:
+            plate.aside = self.shown_spindle is not None
             plate.update()
+        for one in self.spindles:
+            one.here = one.index == self.shown_spindle
+            one.update()

@@ -10,7 +10,9 @@ from urban_mule.desk.kit.draw_switches import bank_size, draw_bank
 from urban_mule.desk.kit.painting import Label, painted, tip
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.spindle_scope import SpindleScope
 from urban_mule.store.settings import BY_HAND, SettingRow, follower_settings, settings_of
+from urban_mule.store.spindle_settings import spindle_settings
 
 WIDTH, NARROW_WIDTH, NARROW_WINDOW = 244, 212, 1150
 BANK_HEIGHT = 54  # px of a row of switches with its numbers
@@ -229,13 +231,19 @@ class Tag(QWidget):
         """Leave more to the stage in a small window."""
         self.setFixedWidth(WIDTH if window_width >= NARROW_WINDOW else NARROW_WIDTH)
 
+    def show_of(self, session: Session) -> None:
+        """Be the tag of the shown axis, or of a spindle."""
+        self.session = session
+        self.refresh()
+
     def refresh(self, _names: object = None) -> None:
         """Read the rows again; widgets are made anew only where a row changed."""
         follower = self.session.follower_of(self.session.axis)
         of_follower = [] if follower is None else follower_settings(follower)
         self.motors.offer(follower is not None, any(row.differs or row.leader for row in of_follower))
-        rows = of_follower if self.motors.following else settings_of(self.session.state)
-        self.letter.setText(self.session.axis.name)
+        own = spindle_settings if isinstance(self.session, SpindleScope) else settings_of
+        rows = of_follower if self.motors.following else own(self.session.state)
+        self.letter.setText(getattr(self.session.axis, "letter", self.session.axis.name))
         self.title.setText("practice: to set on\na made-up machine" if self.session.project.practice else "to set on the\nmachine")
         if rows == self.rows and self.lines:
             return
@@ -252,7 +260,7 @@ class Tag(QWidget):
             line.set_it.connect(lambda row: self._set([row]))
             self._rows_box.addWidget(line)
         if not rows:
-            self._rows_box.addWidget(Label("Nothing to set yet: give the axis a train, a motor and a driver.",
+            self._rows_box.addWidget(Label("Nothing to set yet: give it a motor and what drives it.",
                                             objectName="label", wordWrap=True))
         self._rows_box.addStretch(1)
         differing, lost = sum(row.differs for row in rows), sum(bool(row.at_reset) for row in rows)

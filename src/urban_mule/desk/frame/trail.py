@@ -37,6 +37,7 @@ class Trail(QWidget):
         super().__init__(parent)
         self.session = session
         self.stage: StageName = STAGES[0]
+        self._stages: tuple[StageName, ...] = STAGES
         self._profile: tuple[tuple[str, int], ...] = ()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -72,6 +73,11 @@ class Trail(QWidget):
         self.stage = stage
         self._refresh()
 
+    def show_of(self, session: Session, stages: tuple[StageName, ...] = STAGES) -> None:
+        """Show the path of an axis, or of a spindle, which has some of the stages only."""
+        self.session, self._stages = session, stages
+        self._refresh()
+
     def places(self) -> list[QPointF]:
         """Where each stage stands on the path."""
         step = (self.width() - 40) / len(STAGES)
@@ -97,11 +103,12 @@ class Trail(QWidget):
         painter.setPen(theme.pen("accent", 3))
         painter.drawPath(smooth([QPointF(0, ground - 4), *points[:here + 1]]))
         for point, stage in zip(points, STAGES, strict=True):
-            level = self.level(stage)
-            draw_mark(painter, level, point, 6)
+            here_too = stage in self._stages
+            if here_too:
+                draw_mark(painter, self.level(stage), point, 6)
             now = stage == self.stage
             painter.setFont(font(13, bold=now))
-            painter.setPen(theme.color("accent" if now else "ink"))
+            painter.setPen(theme.color("accent" if now else "ink" if here_too else "muted"))
             painter.drawText(QRectF(point.x() - 50, ground + 3, 100, 18), Qt.AlignmentFlag.AlignCenter, stage)
         self._flag(painter, points[here])
         if self.hasFocus():

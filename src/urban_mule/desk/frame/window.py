@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from itertools import count
+from itertools import chain, count
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +25,7 @@ from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.desk.frame.file_work import FileWork
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.plates import Plates
+from urban_mule.desk.frame.spindle_stages import SpindleStages, stage_of
 from urban_mule.desk.frame.tag import Tag
 from urban_mule.desk.frame.trail import HEIGHT, Trail
 from urban_mule.desk.frame.waiting import WaitingLine
@@ -33,9 +34,11 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.slip import OF_PROJECT
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.spindle_scope import SPINDLE_STAGES
 from urban_mule.desk.stages.beside import given_of
 from urban_mule.desk.stages.registry import SPECS, make_stage
 from urban_mule.desk.stages.view import StageView
+from urban_mule.store.document.spindles import SpindleModel
 from urban_mule.store.file.project_file import now
 
 USUAL, FRAME = (1280, 800), 37  # px: the usual size, and what the frame around a window takes
@@ -84,6 +87,8 @@ class Window(QMainWindow):
         self.tag = Tag(session)
         self.stack = QStackedWidget()
         self._stages: dict[StageName, StageView] = {}
+        self.spindles = SpindleStages(session, self._attend)
+        self.spindles.gone.connect(self.leave_spindle)
         self._to_prepare = list(STAGES)
         self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
         self._preparing.timeout.connect(self.prepare)
@@ -95,6 +100,8 @@ class Window(QMainWindow):
         self._lay_out()
         self._menus()
         self.trail.chosen.connect(self.show_stage)
+        self.plates.chosen.connect(self.show_axis)
+        self.plates.spindle_chosen.connect(self.show_spindle)
         self.plates.add.connect(self.add_axis)
         self.tag.print_it.connect(self.files.print_tags)
         self.files.opened.connect(self.opened)
@@ -204,15 +211,16 @@ class Window(QMainWindow):
         self._action(edit, "Copy &results as CSV", "", self.files.copy_results)
         edit.addSeparator()
         self._action(edit, "&Add an axis…", "", self.add_axis)
+        self._action(edit, "Add a &spindle", "", self.add_spindle)
         self._action(edit, "&Duplicate this axis", "Ctrl+Shift+D", self.duplicate_axis)
-        self._action(edit, "Re&move this axis", "", self.remove_axis)
+        self._action(edit, "Re&move this axis or spindle", "", self.remove_axis)
 
     def _view_menu(self, view: QMenu) -> None:
         for index, stage in enumerate(STAGES):
             self._action(view, stage, f"Ctrl+{(index + 1) % 10}", lambda stage=stage: self.show_stage(stage))
         view.addSeparator()
-        self._action(view, "Next axis", "Ctrl+Down", lambda: self.session.show_axis(self.session.index + 1))
-        self._action(view, "Former axis", "Ctrl+Up", lambda: self.session.show_axis(self.session.index - 1))
+        self._action(view, "Next axis or spindle", "Ctrl+Down", lambda: self.step_axis(1))
+        self._action(view, "Former axis or spindle", "Ctrl+Up", lambda: self.step_axis(-1))
         view.addSeparator()
         self._action(view, "Next leaf of the stage", "Ctrl+PgDown", lambda: self.turn_leaf(1))
         self._action(view, "Former leaf of the stage", "Ctrl+PgUp", lambda: self.turn_leaf(-1))
@@ -254,22 +262,62 @@ class Window(QMainWindow):
 
     def show_stage(self, name: StageName) -> None:
         """Open a stage; its view is made when it is first shown."""
-        self.stack.setCurrentWidget(self._view(name))
+        scope = self.spindles.scope
+        if scope is not None and name in SPINDLE_STAGES:
+            self.stack.setCurrentWidget(self.spindles.view(name, self.stack))
+        else:
+            self.leave_spindle()
+            self.stack.setCurrentWidget(self._view(name))
         self.trail.show_stage(name)
+
+    def show_axis(self, index: int) -> None:
+        """Show an axis, in place of a spindle too."""
+        self.leave_spindle()
+        self.session.show_axis(index)
+
+    def show_spindle(self, index: int) -> None:
+        """Show a drive that turns a tool, on the stage that is shown where it has that one."""
+        scope = self.spindles.show(index)
+        self.plates.show_spindle(index)
+        self.trail.show_of(scope, SPINDLE_STAGES)
+        self.tag.show_of(scope)
+        self.show_stage(self.trail.stage if self.trail.stage in SPINDLE_STAGES else SPINDLE_STAGES[0])
+
+    def leave_spindle(self) -> None:
+        """Back to the axis that was shown."""
+        if self.spindles.scope is None:
+            return
+        self.spindles.leave()
+        self.plates.show_spindle(None)
+        self.trail.show_of(self.session)
+        self.tag.show_of(self.session)
+        self.stack.setCurrentWidget(self._view(self.trail.stage))
+
+    def add_spindle(self) -> None:
+        """One more drive that turns a tool; the rest is typed on its stages."""
+        there = self.session.project.spindles or ()
+        name = next(n for n in chain(("S",), (f"S{k}" for k in count(2))) if all(one.name != n for one in there))
+        made = SpindleModel.model_validate({"name": name, "motor": {"kind": "brushless"}})
+        self.session.edit(("spindles",), (*there, made), f"spindle {name} added")
+        self.show_spindle(len(there))
 
     def _view(self, name: StageName) -> StageView:
         if name not in self._stages:
             view = make_stage(self.session, name)
-            view.slip.jump.connect(self.go_to_field)
-            view.wanted.connect(self.go_to_field)
-            view.to_print.connect(self.files.print_sheet)
-            view.plan_to_print.connect(self.files.print_plan)
-            view.list_wanted.connect(self.show_readings)
-            view.import_wanted.connect(self.files.readings.choose)
-            view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage))
+            self._attend(view)
             self._stages[name] = view
             self.stack.addWidget(view)
         return self._stages[name]
+
+    def _attend(self, view: StageView) -> None:
+        """Do what a stage asks for beyond itself."""
+        view.slip.jump.connect(self.go_to_field)
+        view.wanted.connect(self.go_to_field)
+        view.to_print.connect(self.files.print_sheet)
+        view.plan_to_print.connect(self.files.print_plan)
+        view.list_wanted.connect(self.show_readings)
+        view.import_wanted.connect(self.files.readings.choose)
+        view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage))
 
     def _note(self, sentence: str) -> None:
         """What became of a file, beside what takes readings."""
@@ -294,6 +342,15 @@ class Window(QMainWindow):
             if self.stage.measure is not None:
                 self.stage.measure.begin_here()
             return
+        if self.spindles.scope is not None:
+            where = stage_of(name)
+            if where is not None:
+                self.show_stage(where)
+                self.stage.slip.close_slip()
+                field = self.stage.show_field(name)
+                if field is not None:
+                    field.setFocus()
+                return
         if name in AT_LEAF:
             stage, word = AT_LEAF[name]
             self.show_stage(stage)
@@ -382,6 +439,15 @@ class Window(QMainWindow):
     def add_axis(self) -> None:
         NewAxis(self.session, self).open()
 
+    def step_axis(self, step: int) -> None:
+        """The next plate or the former one: axes first, then spindles."""
+        axes, spindle = len(self.session.project.axes), self.spindles.index
+        place = (self.session.index if spindle is None else axes + spindle) + step
+        if 0 <= place < axes:
+            self.show_axis(place)
+        elif axes <= place < axes + len(self.session.project.spindles or ()):
+            self.show_spindle(place - axes)
+
     def duplicate_axis(self) -> None:
         axes = self.session.project.axes
         names = {axis.name for axis in axes}
@@ -391,6 +457,10 @@ class Window(QMainWindow):
         self.session.show_axis(len(axes))
 
     def remove_axis(self) -> None:
+        if self.spindles.index is not None:
+            there, gone = self.session.project.spindles or (), self.spindles.index
+            self.session.edit(("spindles",), (*there[:gone], *there[gone + 1:]) or None, f"spindle {there[gone].name} removed")
+            return
         axes = self.session.project.axes
         if len(axes) == 1:
             self.tell("This is the only axis; a project keeps at least one.")
@@ -454,6 +524,7 @@ class Window(QMainWindow):
         self._preparing.stop()
         if not self.isMaximized():
             memory.keep(window=[self.width(), self.height()])
+        self.spindles.leave()
         for view in self._stages.values():
             view.stop()
         self.session.close()

@@ -300,7 +300,9 @@ class Session(QObject):
         """Bring every axis up to date; an axis whose givens are the same costs next to nothing."""
         former, self._solutions = self._solutions, {}
         shared = {name: value for name, value in self.project if name != "axes"}
-        same_shared, self._solved_shared = shared == self._solved_shared, shared
+        former_shared, self._solved_shared = self._solved_shared, shared
+        same_shared = shared.keys() == former_shared.keys() and all(
+            self._same(value, former_shared[name]) for name, value in shared.items())
         solved, self._solved_axes = self._solved_axes, {}
         axis: Axis
         for axis in self.project.axes:

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QSizePolicy, QWidget
 from urban_mule.core.parts.figures import MotorLeads
 from urban_mule.core.sheet.given import Given, givens
 from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.spindle.given import RENAMED as OF_SPINDLE
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.painting import painted, tip
 from urban_mule.desk.kit.text_field import TextField
@@ -17,6 +18,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.edit import Path
 
+KEYS = RENAMED | {name: key for (_, key), name in OF_SPINDLE.items()}  # what a given is called in the document
 COLUMNS, LEAST_COLUMN = 4, 112
 OUTSIDE_THE_SHEET = {one.name: one for one in givens(MotorLeads)}
 
@@ -32,7 +34,7 @@ def given_of(session: Session, name: str, part: str = "") -> Given | None:
 
 def path_of(session: Session, part: str, name: str) -> Path:
     """Where a given stands in the document."""
-    key = RENAMED.get(name, name)
+    key = KEYS.get(name, name)
     if part == "project":
         return (key,)
     return session.axis_path(key) if part == "axis" else session.axis_path(part, key)

@@ -20,6 +20,14 @@ def make_stage(session: Session, name: StageName) -> StageView:
     return made
 
 
+def make_spindle_stage(scope: Session, name: StageName) -> StageView:
+    """The view of a stage of a spindle, on the session as the spindle sees it."""
+    spec = import_module("urban_mule.desk.stages.spindle.spec").SPECS[name]
+    module, _, view = spec.view.partition(":")
+    made: StageView = getattr(import_module(module), view)(scope, spec)
+    return made
+
+
 def stage_modules() -> list[str]:
     """The modules of every view and leaf."""
     named = [where for spec in SPECS.values() for where in (spec.view, *(picture for _, picture in spec.leaves))]

@@ -11,9 +11,11 @@ from urban_mule.store.document.drivers import ControllerModel, DriverModel, Term
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.parts import Follower
 from urban_mule.store.document.project import Project
+from urban_mule.store.document.spindles import CutModel, SpeedsModel
 
 Path = tuple[str | int, ...]
 MADE_WHEN_NEEDED: dict[str, Any] = {
+    "speeds": SpeedsModel, "cut": CutModel,
     "driver": DriverModel, "controller": ControllerModel, "follower": Follower, "terminals": Terminals}
 
 

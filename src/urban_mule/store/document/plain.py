@@ -25,6 +25,8 @@ def plain_value(value: Any) -> Any:
         return plain(value)
     if isinstance(value, (tuple, list)):
         return [plain_value(one) for one in value]
+    if isinstance(value, np.ndarray):
+        return value.tolist()
     return None if value == "" else _without_empty(value)
 
 

@@ -54,6 +54,14 @@ class SpeedTableBody(Strict):
         return SpeedTable(self.command, self.speed)
 
 
+class CommandRound(Strict):
+    """A round of commands under way: those that are to be given [V], and the speeds that came of the first of them [rad/s]."""
+
+    what: ClassVar[str] = "a round of commands"
+    command: Numbers
+    speed: Numbers | None = None
+
+
 if TYPE_CHECKING:
     class SpindleMotorModel(SpindleMotorBody, SpindleMotor): ...
 
@@ -74,6 +82,7 @@ class SpindleBody(Strict):
     speeds: SpeedsModel | None = None
     cut: CutModel | None = None
     speed_table: SpeedTableBody | None = None
+    command_round: CommandRound | None = None
 
     @model_validator(mode="after")
     def one_phase_or_three(self) -> Self:

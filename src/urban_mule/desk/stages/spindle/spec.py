@@ -1,0 +1,37 @@
+"""What stands on the four stages of a drive that turns a tool."""
+
+from __future__ import annotations
+
+from urban_mule.core.sheet.stages import StageName
+from urban_mule.desk.stages.spec import StageSpec, of
+
+ROOM = "urban_mule.desk.stages.spindle"
+VIEW = f"{ROOM}.stage:SpindleStage"
+SPECS: dict[StageName, StageSpec] = {
+    "Load": StageSpec(
+        "Load", (("turning", f"{ROOM}.turning:TurningPicture"), ("schools", f"{ROOM}.ways:TransmissionWays")),
+        of("cut", "specific_energy", "removal_rate", "cut_speed", "thread_pitch") + of("speeds", "lowest_speed", "highest_speed")
+        + of("axis", "transmission", "ratio", "efficiency", "belt_stiffness", "tool_teeth", "slip", "inertia", "friction_torque"),
+        (("cutting_power", ""), ("cutting_torque", ""), ("spindle_inertia_ratio", "spindle inertia"), ("synchronism_error", ""),
+         ("thread_error", ""), ("tooth_frequency", "spindle teeth"), ("speed_lost_to_slip", "")),
+        "A tool that turns: guard shut, nothing loose near it, never faster than the tool's own marking.", view=VIEW),
+    "Motor": StageSpec(
+        "Motor", (("curve", f"{ROOM}.curve:CurvePicture"),),
+        of("motor", "rated_power", "short_time_power", "rated_speed", "max_speed", "rated_torque", "peak_torque", "rated_voltage",
+           "motor_efficiency", "motor_power_factor", "rotor_inertia")
+        + of("axis", "phases_in", "single_phase_derate", "share_without_fan") + of("project", "mains_voltage"),
+        (("spindle_power_share", "cut"), ("spindle_torque_share", "cut"), ("spindle_speed_limit", "spindle speed"),
+         ("spin_up_time", ""), ("spindle_input_current", "")),
+        "Mains wiring of a drive: local electrical code and a licensed electrician decide, not this program.", view=VIEW),
+    "Drive": StageSpec(
+        "Drive", (("control", f"{ROOM}.ways:ControlWays"), ("stop", f"{ROOM}.ways:BrakeWays"),
+                  ("encoder", f"{ROOM}.ways:EncoderWays")),
+        of("motor", "counts_per_turn") + of("axis", "control_mode", "encoder_at", "stop_by", "brake_torque", "max_pulse_rate",
+                                            "electronic_gear_numerator", "electronic_gear_denominator"),
+        (("spindle_pulse_rate", "spindle pulses"), ("spindle_angle_per_pulse", ""), ("spindle_stop_time", "spindle stop"),
+         ("spindle_stopping_energy", ""), ("spindle_inertia", "")),
+        "The stop removes the power through a contactor; with the power gone a tool without a brake coasts.", view=VIEW),
+    "Proof": StageSpec(
+        "Proof", (("command", f"{ROOM}.command:CommandPicture"),), (),
+        (("command_residual", "speed command"), ("command_for_speed", ""), ("thread_error", "")),
+        "It turns at each step of the round: guard shut, a hand on the stop.", view=VIEW)}

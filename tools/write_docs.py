@@ -1,4 +1,4 @@
-"""Writes what is generated and never typed: docs/quantities.md from the sheets, docs/project.schema.json from the document."""
+"""Writes what is generated and never typed: docs/quantities.md, docs/project.schema.json, the pages of docs/stages."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from pathlib import Path
 from urban_mule.core.assembly import axis_sheet, project_sheet
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.working import formula_of
+from urban_mule.desk.frame.guide import PAGES, guide_page
 from urban_mule.store.exchange.open_json import schema
 
 DOCS = Path(__file__).parent.parent / "docs"
@@ -49,12 +50,19 @@ def _units(sheets: dict[str, Sheet], name: str) -> str:
     return " or ".join(dict.fromkeys(sheet.unit(name) or "–" for sheet in sheets.values() if name in sheet.inputs))
 
 
+def stage_page(name: str) -> str:
+    """A page of the guide with its picture from the demo, where there is one."""
+    there = (DOCS / "screenshots" / f"{name}.png").exists()
+    return guide_page(name) + (f"\n![{PAGES[name]}](../screenshots/{name}.png)\n" if there else "")
+
+
 def pages() -> dict[Path, str]:
     """Every generated page with its text."""
-    return {DOCS / "quantities.md": quantities_page(),
+    return {DOCS / "quantities.md": quantities_page(), **{DOCS / "stages" / f"{name}.md": stage_page(name) for name in PAGES},
             DOCS / "project.schema.json": json.dumps(schema(), indent=1, ensure_ascii=False) + "\n"}
 
 
 if __name__ == "__main__":
     for path, text in pages().items():
+        path.parent.mkdir(exist_ok=True)
         path.write_text(text, encoding="utf-8")

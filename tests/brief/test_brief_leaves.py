@@ -28,6 +28,8 @@ def test_the_path_runs_one_way_and_every_station_has_its_schools() -> None:
 
 def test_decisions_are_written_down_and_what_comes_before_brings_them_up_again(demo_copy: Path, qtbot: Any) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Brief", "decisions")
+    window.session.edit(("spindles",), None)
+    picture.bring_up_to_date()
     assert "0 of 9 decisions" in window.stage.headline.text()
     picture.write.click()
     assert "Choose a school" in picture.warns.text() and not window.session.project.decisions

@@ -181,7 +181,7 @@ def test_a_driver_comes_from_the_library_and_ones_own_are_kept_handed_on_and_tak
 
 def test_the_supply_belongs_to_all_and_its_working_leads_to_its_own_fields(window: Window, qtbot: Any) -> None:
     stage = drive(window, "X", "supply")
-    assert "482 W" in stage.headline.text() and shown(window, "supply_power_needed") == "602 W"
+    assert "71.3 % of the circuit" in stage.headline.text() and shown(window, "supply_power_needed") == "602 W"
     type_in(qtbot, stage.field("supply_power", "project"), "400")
     assert "the supply gives 400 W" in stage.headline.text() and window.trail.level("Drive") == "short"
     drive(window, "C", "current")

@@ -9,7 +9,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
+from PyQt6.QtCore import QEvent, QObject, QPoint, QSizeF, Qt
+from PyQt6.QtGui import QFont, QTextDocument
 from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QPushButton, QWidget
 from tests.driving import set_all, type_in
 
@@ -19,8 +20,10 @@ from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.theme import FAMILY
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
+from urban_mule.desk.out.machine import wall_html
 from urban_mule.desk.out.report import DECIDING, PICTURED, write_report, write_tags
 from urban_mule.desk.shared.pick_part import motor_from, pick_motor
 from urban_mule.desk.stages.motor.data_sheet import DataSheet
@@ -199,10 +202,18 @@ def test_the_report_tells_what_the_window_shows(window: Window, tmp_path: Path) 
                 value = value_text(session.sheet, name, session.solution[name], session.system, 4, session.axis.unit)
                 assert label(name) in plain and value.number in plain, name
     session.show_axis(shown)
-    pictured = sum(any(v.level != "unknown" for v in session.verdicts(stage, axis))
-                   for axis in session.project.axes for stage in PICTURED)
-    assert text.count("data:image/png;base64,") == pictured > 12
+    pictured = sum(min(4, sum(any(v.level != "unknown" for v in session.verdicts(stage, axis)) for stage in PICTURED))
+                   for axis in session.project.axes)
+    assert text.count("data:image/png;base64,") == pictured > 8
+    pages = QTextDocument()
+    pages.setDefaultFont(QFont(FAMILY, 9))
+    pages.setPageSize(QSizeF(688, 1017))
+    pages.setHtml(text[:text.index('<h2 class="page">Log')])
+    assert pages.pageCount() == 1 + len(session.project.axes), "one page for the machine, one for each axis"
+    assert "Spindle S" in plain and "What is decided" in plain
     assert (tmp_path / "report.pdf").read_bytes().count(b"/Type /Page\n") >= 4
+    wall = wall_html(session)
+    assert "falls when the power goes" in wall and "Speed at most" in wall and "Mosaic &lt;layer&gt;" in wall
 
 
 def test_a_report_of_a_blank_project_says_that_it_knows_nothing(qtbot: Any, tmp_path: Path) -> None:

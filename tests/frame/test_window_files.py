@@ -6,10 +6,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from urban_mule.desk.frame.file_work import parts_taken
+from urban_mule.desk.frame.guide import PAGES, GuideWindow
+from urban_mule.desk.frame.tour import STOPS
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
@@ -148,23 +151,47 @@ def test_undo_and_redo_in_the_menu_say_what_they_would_do(window: Window) -> Non
 
 def test_axes_come_and_go_by_the_menu_and_the_last_one_stays(window: Window, dialogs: Dialogs) -> None:
     for _ in range(3):
-        menu(window, "Remove this axis").trigger()
+        menu(window, "Remove this axis or spindle").trigger()
     assert len(window.session.project.axes) == 1
-    menu(window, "Remove this axis").trigger()
+    menu(window, "Remove this axis or spindle").trigger()
     assert "the only axis" in dialogs.told[0] and len(window.session.project.axes) == 1
     window.session.undo_stack.setIndex(0)
-    menu(window, "Next axis").trigger()
+    menu(window, "Next axis or spindle").trigger()
     assert window.session.axis.name == "Y"
-    menu(window, "Former axis").trigger()
-    menu(window, "Former axis").trigger()
+    menu(window, "Former axis or spindle").trigger()
+    menu(window, "Former axis or spindle").trigger()
     assert window.session.axis.name == "X"
 
 
-def test_a_message_is_shown_without_stopping_the_work(window: Window, qtbot: Any) -> None:
-    menu(window, "Keys and words").trigger()
+def test_help_has_pages_a_message_stops_nothing_and_the_tour_shows_ten_places(window: Window, qtbot: Any) -> None:
+    menu(window, "About and licences").trigger()
     box = next(w for w in window.findChildren(QMessageBox) if w.isVisible())
-    assert "Ctrl+1 to Ctrl+0" in box.text() and box.icon() == QMessageBox.Icon.NoIcon
+    assert "SIL Open Font License" in box.text() and box.icon() == QMessageBox.Icon.NoIcon
     box.close()
+    for page in PAGES:
+        window.show_guide(page)
+    guide = window.findChildren(GuideWindow)
+    assert len(guide) == 1 and "Out of the program" in guide[0].text.toPlainText()
+    window.show_stage("Slack")
+    menu(window, "The page of this stage").trigger()
+    assert guide[0].text.toPlainText().startswith("Slack")
+    guide[0].close()
+    window.begin_tour()
+    assert window.tour is not None
+    seen = []
+    for number, stop in enumerate(STOPS, start=1):
+        shown = window.spindles.scope or window.session
+        name = getattr(shown.axis, "letter", shown.axis.name)
+        seen.append((name, window.trail.stage, window.stage.leaves.word))
+        assert seen[-1] == (stop.of, stop.stage, stop.leaf) and window.tour.count.text() == f"{number} of 10"
+        assert window.tour.said.text() == stop.said and window.tour.isVisible()
+        qtbot.mouseClick(window.tour.next, Qt.MouseButton.LeftButton)
+    assert len(set(seen)) == 10 and window.tour.isHidden(), "the tour ends, the window stays"
+    window.begin_tour()
+    window.session.edit(("spindles",), None)
+    window.tour.come_to(8)
+    qtbot.keyClick(window.tour, Qt.Key.Key_Escape)
+    assert window.tour.isHidden()
 
 
 def test_a_long_list_of_refusals_is_cut() -> None:

@@ -18,6 +18,7 @@ from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, spread_targets
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
 from urban_mule.core.proof.circle import shapes_of
+from urban_mule.store.bought import with_cost
 from urban_mule.store.commissioning import facts_of, station_stands
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
@@ -154,6 +155,22 @@ C: dict[str, Any] = {
 }
 
 
+DECIDED: list[dict[str, Any]] = [
+    {"decision": "mains", "school": "as it is", "decided": "the circuit by the door", "why": "nothing takes more than it gives"},
+    {"decision": "spindle", "school": "as the heaviest cut asks", "why": "glass of 8 mm; a size up waits in the parts list"},
+    {"decision": "controller", "school": "a board of its own", "why": "four axes, one kind of work"},
+    {"decision": "stop", "school": "contactor with a brake on what falls", "why": "Z drops otherwise"}]
+ANSWERED: list[dict[str, Any]] = [
+    {"question": "stop removes power", "answer": "yes", "note": "contactor behind the panel"},
+    {"question": "what falls is held", "answer": "yes", "note": "brake on Z"}, {"question": "stop latches", "answer": "yes"},
+    {"question": "soft stop apart", "answer": "not yet", "note": "both are red"}]
+DAY = 86_400.0
+BOUGHT: list[dict[str, Any]] = [
+    {"slot": "supply", "price": 210.0, "lead_time": 10 * DAY, "supplier": "the electrical shop", "ordered": "2026-08-03",
+     "arrived": "2026-08-12"},
+    {"slot": "one size up for S: 600 W brushless, 60 mm", "quantity": 0, "price": 265.0, "lead_time": 28 * DAY,
+     "note": "in case the tiles get thicker"},
+    {"slot": "cable chain, 18 x 37", "quantity": 2, "price": 31.0, "lead_time": 7 * DAY, "ordered": "2026-08-03"}]
 RPM = math.pi / 30  # rad/s
 DISC: dict[str, Any] = {  # S, the trimming disc, wet, which cuts tiles to shape
     "name": "S", "motor": {
@@ -183,6 +200,7 @@ def demo_project() -> Project:
     return Project.model_validate({
         "format": "urban-mule/1", "name": "Courtyard mosaic layer", "practice": True, "ambient_temperature": 22.0, **SUPPLY,
         "axes": [with_library_driver(axis) for axis in (X, Y, Z, C)], "spindles": [DISC],
+        "decisions": DECIDED, "safety": ANSWERED, "parts": BOUGHT, "budget": 3200.0, "debounce_time": 0.005,
         "notes": "Lays stone and glass tiles of 20 to 60 mm on panels of 900 x 600 mm. Quiet enough for a courtyard.",
     })
 
@@ -308,7 +326,7 @@ def build_demo(path: Path) -> ProjectFile:
         file.commit(project, f"X: round {number + 1} of measuring", taken)
         file.write_entry("X", "measured", f"Round {number + 1}: travel, reversal, sweep, positioning; {note}.", taken)
         if number == 0:
-            file.write_entry("X", "repaired", "Carriage preload set until the slide just drags; belt tensioned.",
+            file.write_entry("X", "repaired", with_cost("Carriage preload set until the slide just drags; belt tensioned.", 18),
                              taken + 3 * day)
     project = climbed(file, project, BEGUN + 38 * day + timedelta(hours=3))
     square = BEGUN + 38 * day + timedelta(hours=5)

@@ -132,8 +132,10 @@ class Desk:
             if kind == "open" and self.window is not None and _same_file(path, self.window.session.path):
                 self.window.tell(f"{path.name} is open here already.")
                 return
-            if kind == "demo":
-                self.show(fresh_demo())
+            if kind in ("demo", "tour"):
+                shown = self.show(fresh_demo())
+                if kind == "tour":
+                    shown.begin_tour()
                 return
             file = ProjectFile.open(path) if kind == "open" else ProjectFile.create(path, blank_project(path.stem))
             self.show(file)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
 from pydantic import BaseModel
 
 from urban_mule.core.sheet.units import number_text
@@ -57,6 +58,8 @@ def _same(one: Any, other: Any) -> bool:
     if isinstance(one, BaseModel) or isinstance(other, BaseModel):
         kept = getattr(one, "taken", None), getattr(one, "kind", None)
         return one is other or (kept[0] is not None and kept == (getattr(other, "taken", None), getattr(other, "kind", None)))
+    if isinstance(one, np.ndarray) or isinstance(other, np.ndarray):
+        return bool(np.array_equal(one, other))
     return bool(one == other)
 
 
@@ -76,6 +79,8 @@ def _said(value: Any) -> str:
         return "nothing"
     if isinstance(value, bool):
         return "yes" if value else "no"
+    if isinstance(value, np.ndarray):
+        return f"{value.size} numbers, {number_text(float(value.min()), 4)} to {number_text(float(value.max()), 4)}"
     if isinstance(value, (int, float)):
         return number_text(float(value), 6)
     if isinstance(value, tuple):

@@ -52,6 +52,9 @@ class FileWork(QObject):
     def open_demo(self) -> None:
         self.opened.emit(("demo", Path()))
 
+    def open_tour(self) -> None:
+        self.opened.emit(("tour", Path()))
+
     def save_copy(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.window, "Save a copy", "", "Urban Mule project (*.mule)")
         if name:
@@ -190,6 +193,15 @@ class FileWork(QObject):
         name, _ = QFileDialog.getSaveFileName(self.window, "Print the tags", suggested, "PDF (*.pdf)")
         if name:
             begin_tags(self.session, Path(name))
+
+    def print_wall_card(self) -> None:
+        """What the machine does and is set to, as a card for the wall beside it."""
+        from urban_mule.desk.out.machine import begin_wall_card
+
+        suggested = f"{self.session.path.stem}-card.pdf"
+        name, _ = QFileDialog.getSaveFileName(self.window, "Print the machine card", suggested, "PDF (*.pdf)")
+        if name:
+            begin_wall_card(self.session, Path(name))
 
     def print_sheet(self, sheet: str) -> None:
         """Print a card of switches or a wiring sheet; sheet: card or wiring."""

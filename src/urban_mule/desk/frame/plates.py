@@ -11,6 +11,7 @@ from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.spindle_scope import BOOK, scope_of
+from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.model.words import state_word
 from urban_mule.store.document.project import Axis
 
@@ -26,11 +27,13 @@ class Plate(QWidget):
         super().__init__(parent)
         self.session, self.index = session, index
         self.aside = False  # a spindle is shown instead
+        self.upkeep, self.late = Upkeep(session), 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedSize(WIDTH, PLATE)
         self.setObjectName(f"plate {self.axis.name}")
         self._describe()
         session.changed.connect(self._describe)
+        session.book_changed.connect(self._describe)
 
     @property
     def axis(self) -> Axis:
@@ -41,7 +44,10 @@ class Plate(QWidget):
 
     def _describe(self, _names: object = None) -> None:
         if self.index < len(self.session.project.axes):
-            said = f"Axis {self.axis.name}, {self._kind()}, {state_word(self._level())}"
+            late = [one.task for one in self.upkeep.of_axis(self.axis) if one.late]
+            self.late = len(late)
+            said = f"Axis {self.axis.name}, {self._kind()}, {state_word(self._level())}" + (
+                f", overdue: {', '.join(late)}" if late else "")
             if said != self.accessibleName():
                 self.setAccessibleName(said)
                 self.update()
@@ -76,8 +82,9 @@ class Plate(QWidget):
         painter.setFont(font(12))
         painter.setPen(theme.color(level))
         painter.drawText(QRectF(36, 51, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
-        painter.setPen(theme.color("muted"))
-        text = painter.fontMetrics().elidedText(self._kind(), Qt.TextElideMode.ElideRight, WIDTH - 18)
+        painter.setPen(theme.color("tight" if self.late else "muted"))
+        beneath = f"{self.late} overdue" if self.late else self._kind()
+        text = painter.fontMetrics().elidedText(beneath, Qt.TextElideMode.ElideRight, WIDTH - 18)
         painter.drawText(QRectF(16, 71, WIDTH - 16, 18), Qt.AlignmentFlag.AlignVCenter, text)
         if self.hasFocus():
             painter.setPen(theme.pen("accent", 1.4))

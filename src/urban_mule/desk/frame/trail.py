@@ -13,9 +13,11 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.model.words import state_word
 
 HEIGHT = 92
+OVERDUE = 0.6  # how high the path stands where something is overdue
 
 
 def climb(verdict: Verdict | None) -> float:
@@ -35,7 +37,8 @@ class Trail(QWidget):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session = session
+        self.session = self._whole = session
+        self._upkeep = Upkeep(session)
         self.stage: StageName = STAGES[0]
         self._stages: tuple[StageName, ...] = STAGES
         self._profile: tuple[tuple[str, int], ...] = ()
@@ -54,7 +57,7 @@ class Trail(QWidget):
         return QSize(760, HEIGHT)
 
     def _refresh(self, names: object = None) -> None:
-        profile = tuple((self.level(stage), round(HEIGHT / 2 * climb(self.session.worst(stage)))) for stage in STAGES)
+        profile = tuple((self.level(stage), round(HEIGHT / 2 * self._climb(stage))) for stage in STAGES)
         if names is not None and profile == self._profile:
             return  # an edit that changes no verdict leaves the path as it is
         self._profile = profile
@@ -67,7 +70,16 @@ class Trail(QWidget):
         worst = self.session.worst(stage)
         if worst is not None:
             return worst.level
+        if stage == "Log" and self._overdue():
+            return "tight"
         return "good" if self.session.has_entries() else "unknown"
+
+    def _overdue(self) -> bool:
+        """Whether something of the shown axis should have been looked after by now."""
+        return self.session is self._whole and any(one.late for one in self._upkeep.of_axis(self._whole.axis))
+
+    def _climb(self, stage: StageName) -> float:
+        return OVERDUE if stage == "Log" and self._overdue() else climb(self.session.worst(stage))
 
     def show_stage(self, stage: StageName) -> None:
         self.stage = stage
@@ -83,7 +95,7 @@ class Trail(QWidget):
         step = (self.width() - 40) / len(STAGES)
         low, high = HEIGHT - 32.0, 20.0
         return [
-            QPointF(30 + step * (i + 0.5), low - (low - high) * climb(self.session.worst(stage)))
+            QPointF(30 + step * (i + 0.5), low - (low - high) * self._climb(stage))
             for i, stage in enumerate(STAGES)
         ]
 

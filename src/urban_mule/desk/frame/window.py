@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from itertools import chain, count
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
@@ -41,6 +41,9 @@ from urban_mule.desk.stages.view import StageView
 from urban_mule.store.document.spindles import SpindleModel
 from urban_mule.store.file.project_file import now
 
+if TYPE_CHECKING:
+    from urban_mule.desk.frame.tour import Stop, Tour
+
 USUAL, FRAME = (1280, 800), 37  # px: the usual size, and what the frame around a window takes
 BESIDE = 400  # ms after which the practice machine of a project comes up beside it
 AT_LEAF: dict[str, tuple[StageName, str]] = {"parts_bought": ("Brief", "parts")}  # where what is no single field is given
@@ -48,10 +51,11 @@ PREPARE = 40  # ms between two parts of stages that are built ahead
 
 
 ABOUT = (
-    "Urban Mule {}: sizes, sets, measures and proves the axes of a machine. Free software under the GNU General Public License,"
-    " version 3 or later, without any warranty.\n\nShipped with it: the typeface B612 under the SIL Open Font License 1.1.\n\nBuilt"
-    " on Python (PSF licence), Qt and PyQt6 (GPL 3), pyqtgraph (MIT), NumPy (BSD), pint (BSD), pydantic (MIT), Jinja2 (BSD),"
-    " platformdirs (MIT), SQLite (public domain).\n\nIt computes; it certifies nothing. Local codes and licensed practice decide.")
+    "Urban Mule {}: sizes, sets, measures and proves the axes of a machine. Free software under the GNU General Public"
+    " License, version 3 or later, without any warranty.\n\nShipped with it: the typeface B612 under the SIL Open Font License"
+    " 1.1.\n\nBuilt on Python (PSF licence), Qt and PyQt6 (GPL 3), pyqtgraph (MIT), NumPy (BSD), pint (BSD), pydantic (MIT),"
+    " Jinja2 (BSD), platformdirs (MIT), pyserial (BSD), SQLite (public domain).\n\nIt computes; it certifies nothing. Local"
+    " codes and licensed practice decide.")
 
 
 class HistoryAction(QAction):
@@ -93,6 +97,7 @@ class Window(QMainWindow):
         self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
         self._preparing.timeout.connect(self.prepare)
         self.waiting = WaitingLine(session.works)
+        self.tour: Tour | None = None
         self.files = FileWork(session, self, lambda: self.stage, self.waiting)
         self.project_name = Label(wordWrap=True)
         self.project_name.setFont(look.font(16, bold=True))
@@ -134,7 +139,7 @@ class Window(QMainWindow):
 
     def _lay_out(self) -> None:
         paper = QWidget(objectName="paper")
-        outer = QVBoxLayout(paper)
+        self.outer = outer = QVBoxLayout(paper)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)
         top = QHBoxLayout()
@@ -177,7 +182,6 @@ class Window(QMainWindow):
         self._action(file, "&New project…", "Ctrl+N", self.files.new_project)
         self._action(file, "&Open…", "Ctrl+O", self.files.open_project)
         self.recent = file.addMenu("Open &recent")
-        self._action(file, "Open the &demo", "", self.files.open_demo)
         self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.files.save_copy)
         self._action(file, "Prac&tice on this machine…", "", self.files.practise)
         self._action(file, "Practice with &hidden faults…", "Ctrl+H", self.files.practise_hidden)
@@ -194,6 +198,7 @@ class Window(QMainWindow):
         self._action(file, "Read a controller's &settings…", "Ctrl+G", self.files.show_listing)
         self._action(file, "&Report as PDF and HTML…", "Ctrl+R", self.files.write_report)
         self._action(file, "Print the &tags…", "Ctrl+P", self.files.print_tags)
+        self._action(file, "Print the machine card for the &wall…", "", self.files.print_wall_card)
         file.addSeparator()
         self._action(file, "&Quit", "Ctrl+Q", self.close)
         assert self.recent is not None
@@ -231,7 +236,13 @@ class Window(QMainWindow):
         self._action(view, "Day or night", "Ctrl+D", self.other_light)
 
     def _help_menu(self, help_: QMenu) -> None:
-        self._action(help_, "Keys and words", "F1", self.show_help)
+        self._action(help_, "The page of this stage", "F1", lambda: self.show_guide(self.trail.stage.lower()))
+        self._action(help_, "Measuring, step by step", "", lambda: self.show_guide("measuring"))
+        self._action(help_, "Keys and words", "Ctrl+F1", lambda: self.show_guide("keys"))
+        help_.addSeparator()
+        self._action(help_, "Open the &demo", "", self.files.open_demo)
+        self._action(help_, "A &tour of the demo", "", self.files.open_tour)
+        help_.addSeparator()
         self._action(help_, "About and licences", "", self.show_about)
 
     def _list_recent(self) -> None:
@@ -483,12 +494,37 @@ class Window(QMainWindow):
         """Lay the next leaf of the stage on top, or the former one."""
         self.stage.leaves.turn_on(step)
 
-    def show_help(self) -> None:
-        self.tell(
-            "Ctrl+1 to Ctrl+0 open the stages, Ctrl+Up and Ctrl+Down the axes. Tab goes through fields and results; Enter on a"
-            " result opens its working, Esc closes it. Up and Down in a field nudge the digit at the cursor. A field takes units:"
-            " 12 in, 150 in/min, 0,6, 1/8 in, 1.8°. Drop a CSV on the window to import readings. Everything is saved at once"
-            " and can be undone.")
+    def show_guide(self, page: str) -> None:
+        """A page of the guide in a window beside this one."""
+        from urban_mule.desk.frame.guide import GuideWindow  # its text is read when somebody asks
+
+        there = self.findChildren(GuideWindow)
+        guide = there[0] if there else GuideWindow(page, self)
+        guide.show_page("spindle" if self.spindles.scope is not None and page == self.trail.stage.lower() else page)
+        guide.show()
+
+    def begin_tour(self) -> None:
+        """Lead through the demo, stop by stop."""
+        if self.tour is None:
+            from urban_mule.desk.frame.tour import Tour
+
+            self.tour = Tour()
+            self.outer.insertWidget(self.outer.indexOf(self.waiting), self.tour)
+            self.tour.go.connect(self._come_to)
+            self.tour.left.connect(self.tour.hide)
+        self.tour.begin()
+
+    def _come_to(self, stop: Stop) -> None:
+        """Show a stop of the tour; what somebody has taken out of the demo meanwhile is passed by."""
+        axes = [axis.name for axis in self.session.project.axes]
+        turning = [one.name for one in self.session.project.spindles or ()]
+        if stop.of in axes:
+            self.show_axis(axes.index(stop.of))
+        elif stop.of in turning:
+            self.show_spindle(turning.index(stop.of))
+        self.show_stage(stop.stage)
+        if stop.leaf in self.stage.leaves.all_words:
+            self.stage.leaves.turn(stop.leaf)
 
     def show_about(self) -> None:
         from importlib.metadata import version  # costs a start more than the window's frame

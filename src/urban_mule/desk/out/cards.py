@@ -13,7 +13,7 @@ from urban_mule.core.drive.wiring import clashes, same_address, signal_words
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.out.report import filled, print_html
+from urban_mule.desk.out.printing import filled, print_html
 from urban_mule.store.settings import SettingRow, follower_settings, settings_of
 
 ON_DRIVER = ("switches", "current_entry_value", "reference_voltage", "current_register", "current_peak", "microsteps",

@@ -6,13 +6,11 @@ import base64
 from collections import deque
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
-from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from jinja2 import Environment, StrictUndefined
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QSize, QSizeF, QTimer
-from PyQt6.QtGui import QFont, QPageLayout, QPageSize, QPdfWriter, QTextDocument
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSize, QTimer
+from PyQt6.QtGui import QPageLayout
 
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.shown import value_text
@@ -21,19 +19,25 @@ from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.core.sheet.working import Working, working_of
 from urban_mule.core.sheet.working import value_text as structure_text
 from urban_mule.desk.kit.leaves import Leaves
-from urban_mule.desk.kit.theme import FAMILY, theme
+from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label, state_word
+from urban_mule.desk.out.machine import machine_section, spindle_states
+from urban_mule.desk.out.printing import filled, print_html
 from urban_mule.desk.stages.registry import SPECS
 from urban_mule.store.document.project import from_practice
+from urban_mule.store.file.project_file import now
 from urban_mule.store.settings import follower_settings, settings_of
+from urban_mule.store.spindle_settings import spindle_settings
 from urban_mule.store.text_files import write_whole
 
 DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",
             "steps_per_unit", "backlash", "positioning_accuracy")
 PICTURED: tuple[StageName, ...] = ("Load", "Motor", "Drive", "Scale", "Slack", "Ring", "Proof")
 PICTURE = QSize(900, 330)
+FOUR: tuple[StageName, ...] = ("Load", "Motor", "Proof", "Ring", "Slack", "Scale", "Drive")  # the first four that are there
+MOST_OPEN = 5  # open matters on the page of an axis; the rest stands in the appendix
 
 
 def picture_png(session: Session, state: AxisState, stage: StageName) -> bytes:
@@ -80,12 +84,15 @@ def axis_section(state: AxisState, drawn: Mapping[tuple[int, StageName], bytes])
             stages.append({"stage": stage, "picture": picture, "verdicts": known, "practice": practice})
     attention = [v for v in sorted(state.verdicts(), key=lambda v: -LEVELS.index(v.level)) if v.level in ("short", "tight")]
     worst = state.worst()
-    main = next((one["picture"] for one in stages if one["stage"] == "Motor"), "")
+    drawn_here = {one["stage"]: one["picture"] for one in stages if one["picture"]}
+    four = [(name, drawn_here[name]) for name in FOUR if name in drawn_here][:4]
+    deciding = max(attention, key=lambda v: LEVELS.index(v.level), default=None) or state.headline("Motor")
     workings = workings_of(state)
     rows = [(workings[name]["label"], workings[name]["value"], workings[name]["number"]) for name in DECIDING if name in workings
             and not isinstance(state.solution.find(name), Unknown)]
-    return {"name": state.axis.name, "state": state_word("unknown" if worst is None else worst.level), "main": main,
-            "stages": stages, "tag": settings_of(state), "deciding": rows, "attention": attention,
+    return {"name": state.axis.name, "state": state_word("unknown" if worst is None else worst.level), "four": four,
+            "verdict": deciding, "proof": state.headline("Proof"), "stages": stages, "deciding": rows,
+            "tag": settings_of(state), "attention": attention[:MOST_OPEN], "more": max(0, len(attention) - MOST_OPEN),
             "workings": list(workings.values()), "missing": [label(name) for name in state.missing()],
             "unknown": [v for v in state.verdicts() if v.level == "unknown"]}
 
@@ -117,13 +124,14 @@ class Report:
         self.project, self.entries, self.revision = session.project, list(session.entries()), session.revision
         self.palette = theme.palette
         self.states = states_of(session)
+        self.machine = machine_section(session, now().date())
         self._drawn: dict[tuple[int, StageName], bytes] = {}
         self.steps = pictures_of(session, self.states, self._drawn)
 
     def html(self) -> str:
         """The whole report as HTML."""
         return filled("report.html", project=self.project, axes=[axis_section(state, self._drawn) for state in self.states],
-                       entries=self.entries, revision=self.revision, palette=self.palette)
+                       machine=self.machine, entries=self.entries, revision=self.revision, palette=self.palette)
 
     def write(self, path: Path) -> Path:
         """The report as PDF at `path` and as HTML beside it. Raises BadFile."""
@@ -158,21 +166,17 @@ def begin_report(session: Session, path: Path) -> None:
     turn.start()
 
 
-def filled(template: str, **values: Any) -> str:
-    """A page of the house from its template; what people typed is escaped."""
-    text = resources.files("urban_mule.desk.resources").joinpath(f"report/{template}").read_text(encoding="utf-8")
-    return Environment(autoescape=True, undefined=StrictUndefined).from_string(text).render(**values)
-
-
 def tags_work(session: Session, path: Path) -> Callable[[], Path]:
     """What writes the tags of all axes as they are now, two to a page, as PDF; it may run in any thread and raises BadFile."""
     project, revision = session.project, session.revision
     states = [(state, session.follower_of(state.axis)) for state in states_of(session)]
+    turning = [{"name": state.axis.name, "rows": spindle_settings(state)} for state in spindle_states(session)]
 
     def work() -> Path:
         tags = [tag for state, follower in states for tag in (
             {"name": state.axis.name, "rows": settings_of(state)},
             *([] if follower is None else [{"name": f"{state.axis.name} follower", "rows": follower_settings(follower)}]))]
+        tags += turning
         html = filled("tags.html", project=project, pairs=[tags[i:i + 2] for i in range(0, len(tags), 2)], revision=revision)
         print_html(html, path, QPageLayout.Orientation.Landscape)
         return path
@@ -190,22 +194,3 @@ def begin_tags(session: Session, path: Path) -> None:
     work = tags_work(session, path)
     session.works.run("the tags", session, lambda _progress: work(),
                       lambda done: session.told.emit(f"{done}: the tags are written."))
-
-
-def print_html(html: str, path: Path, orientation: QPageLayout.Orientation) -> None:
-    """HTML on A4 pages as PDF. Raises BadFile."""
-    write_whole(path, lambda fresh: _print_into(html, fresh, orientation))
-
-
-def _print_into(html: str, path: Path, orientation: QPageLayout.Orientation) -> None:
-    writer = QPdfWriter(str(path))
-    writer.setResolution(96)
-    writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), orientation, QMarginsF(14, 14, 14, 14),
-                                     QPageLayout.Unit.Millimeter))
-    document = QTextDocument()
-    face = QFont(FAMILY)
-    face.setPixelSize(12)
-    document.setDefaultFont(face)
-    document.setPageSize(QSizeF(writer.width(), writer.height()))
-    document.setHtml(html)
-    document.print(writer)

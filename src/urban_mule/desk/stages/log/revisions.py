@@ -1,14 +1,17 @@
-"""Revisions: any two side by side in words; all of one, or a single value, is restored, undoable."""
+"""Revisions: any two side by side in words, names for those that matter; all of one, or a single value, is restored, undoable."""
 
 from __future__ import annotations
 
+import re
+
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
+from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import Revision
@@ -16,10 +19,11 @@ from urban_mule.store.history import Difference, differences_in_words
 from urban_mule.store.text_files import BadFile
 
 LISTED = 2000  # of the newest revisions that are listed
+NAMED = re.compile(r"^Revision (\d+) is called “(.+)”\.$")  # how the book names a revision: what is sealed is not written again
 
 
 class RevisionsPicture(Picture):
-    """On the left the revisions, newest first; on the right what the chosen one has otherwise than now."""
+    """On the left the revisions, newest first; on the right what the chosen one has otherwise than now, or than another."""
 
     needs = frozenset({"the revisions"})
 
@@ -36,14 +40,26 @@ class RevisionsPicture(Picture):
         self.changes.pressed.connect(lambda name, _words: self.restore_value(name))
         self.all = QPushButton("Restore all of it", autoDefault=False)
         self.all.clicked.connect(self.restore_all)
+        self.against = QComboBox(accessibleName="Beside which revision")
+        self.against.activated.connect(lambda _index: self._compare(self.listed.currentRow()))
+        self.name = QLineEdit(placeholderText="a name for this revision", accessibleName="A name for the chosen revision")
+        self.name.returnPressed.connect(self.give_name)
+        beside = QHBoxLayout()
+        beside.addWidget(Label("beside", objectName="label"))
+        beside.addWidget(self.against, 1)
+        right.addLayout(beside)
         right.addWidget(self.said)
         right.addWidget(self.changes, 1)
-        right.addWidget(self.all, alignment=Qt.AlignmentFlag.AlignLeft)
+        lower = QHBoxLayout()
+        lower.addWidget(self.all)
+        lower.addWidget(self.name, 1)
+        right.addLayout(lower)
         row.addWidget(self.listed, 2)
         row.addLayout(right, 5)
         self.revisions: list[Revision] = []
         self.then: Project | None = None
         self.found: dict[str, Difference] = {}
+        self._sought = ""
         session.saved.connect(lambda _revision: self._anew())
 
     def redraw(self) -> None:
@@ -52,51 +68,87 @@ class RevisionsPicture(Picture):
         except BadFile as why:
             self.said.setText(str(why))
             return
+        names = {int(found[1]): found[2] for entry in self.session.entries() if (found := NAMED.match(entry.text))}
         self.listed.blockSignals(True)
         self.listed.clear()
+        self.against.clear()
+        self.against.addItem("what holds now", None)
         for one in self.revisions:
-            local = one.time.astimezone()
-            self.listed.addItem(QListWidgetItem(f"{local.day} {local:%b %H:%M}  {one.label}"))
+            words = self._words(one, names.get(one.id, ""))
+            item = QListWidgetItem(words)
+            if one.id in names:
+                item.setFont(font(12, bold=True))
+            self.listed.addItem(item)
+            self.against.addItem(words, one.id)
         self.listed.blockSignals(False)
+        self.look_for(self._sought)
         self.listed.setCurrentRow(0)
+
+    @staticmethod
+    def _words(one: Revision, name: str) -> str:
+        local = one.time.astimezone()
+        return f"{local.day} {local:%b %H:%M}  {f'“{name}”  ' if name else ''}{one.label}"
+
+    def look_for(self, text: str) -> None:
+        """List only the revisions that hold these words."""
+        self._sought = text
+        for row in range(self.listed.count()):
+            item = self.listed.item(row)
+            if item is not None:
+                item.setHidden(text.lower() not in item.text().lower())
+
+    def give_name(self) -> None:
+        """Call the chosen revision by the name that is typed; it stands in the book too."""
+        row, name = self.listed.currentRow(), " ".join(self.name.text().replace("”", '"').split())[:80]
+        if name and 0 <= row < len(self.revisions):
+            self.name.clear()
+            self.session.write(f"Revision {self.revisions[row].id} is called “{name}”.", "note")
+            self._anew()
 
     def _compare(self, row: int) -> None:
         """Read the chosen revision in the background, and say what it has otherwise."""
         if not 0 <= row < len(self.revisions):
             return
         file, chosen = self.session.file, self.revisions[row]
+        other = self.against.currentData()
         try:
             then = file.project(chosen.id)
+            now_ = self.session.project if other is None else file.project(int(other))
         except BadFile as why:
             self.said.setText(str(why))
             return
-        found = differences_in_words(then, self.session.project)
+        found = differences_in_words(then, now_)
         self.then, self.found = then, {}
         rows = []
         for one in found:
             where, _, values = one.words.partition(": ")
             self.found[where] = one
             before, _, after = values.partition(" → ")
-            rows.append(RankedRow(where, (before, after), ("Restore",)))
+            rows.append(RankedRow(where, (before, after), ("Restore",) if other is None else ()))
         local = chosen.time.astimezone()
         self.said.setText(f"{local.day} {local:%B %Y, %H:%M}, {chosen.label}: "
-                          + (f"{len(found)} values were otherwise." if found else "as it is now."))
+                          + (f"{len(found)} values were otherwise." if found else
+                             "as it is now." if other is None else "the same as the other."))
         self.changes.show_rows(rows)
-        self.all.setEnabled(bool(found))
+        self.all.setEnabled(bool(found) or other is not None)
 
     def restore_value(self, where: str) -> None:
         """Take one value back, undoable."""
         one = self.found[where]
         try:
             self.session.edit(one.path, one.before, f"restored: {where}")
+            self.session.write(f"Restored one value: {one.words.split(' → ')[0]}.", "set")
         except BadValue as why:
             self.session.told.emit(f"{why}.")
 
     def restore_all(self) -> None:
-        """Take the whole of that revision, undoable; readings that came since stay."""
+        """Take the whole of that revision, undoable; what was measured since stays with the axes that are there in both."""
         if self.then is None:
             return
+        measured = {(axis.name, axis.motion): axis.readings for axis in self.session.project.axes}
+        axes = tuple(axis.model_copy(update={"readings": measured.get((axis.name, axis.motion), axis.readings)})
+                     for axis in self.then.axes)
         row = self.listed.currentRow()
         label = self.revisions[row].label if 0 <= row < len(self.revisions) else ""
-        self.session.replace(self.then, f"restored: {label}")
+        self.session.replace(self.then.model_copy(update={"axes": axes}), f"restored: {label}")
         self.session.write(f"Restored the project as it was: {label}.", "set")

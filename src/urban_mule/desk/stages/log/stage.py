@@ -1,50 +1,104 @@
-"""The Log stage: the book, and a line to write more."""
+"""The Log stage: the book with its photographs, a line to write more, and one to find things again."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout
+import re
+from pathlib import Path
 
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.units import parse
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
+from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.upkeep import Upkeep
+from urban_mule.desk.shared.photograph import Photograph
+from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.desk.stages.view import StageView
+from urban_mule.store.bought import with_cost
 from urban_mule.store.file.project_file import ENTRY_KINDS, Entry
+
+PICTURES = (".jpg", ".jpeg", ".png")
+SHOWS = re.compile(r" \[photograph (.+)\]$")  # how a line of the book names the photograph that belongs to it
+
+
+def photograph_of(text: str) -> str:
+    """The photograph that a line of the book names, or nothing."""
+    found = SHOWS.search(text)
+    return "" if found is None else found[1]
 
 
 class LogStage(StageView):
-    """What was done, and a line to write more."""
+    """What was done, and a line to write more. Pictures are dropped on it."""
 
     _told: tuple[tuple[int, int, str], tuple[str, str]] = (0, 0, ""), ("", "")
 
+    def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
+        self.upkeep = Upkeep(session)
+        super().__init__(session, spec, parent)
+
     def build_fields(self, know: QVBoxLayout) -> None:
+        self.setAcceptDrops(True)
         self.know_heading.setText("Write it down")
         row = QHBoxLayout()
         self.kind = QComboBox(accessibleName="Kind of entry")
         self.kind.addItems(list(ENTRY_KINDS))
         self.kind.setCurrentText("note")
         self.line = QLineEdit(placeholderText="what was done, what it showed, what is next", accessibleName="Log entry")
-        self.line.returnPressed.connect(self._write)
+        self.cost = QLineEdit(placeholderText="cost", accessibleName="What it cost")
+        self.cost.setMaximumWidth(80)
+        for edit in (self.line, self.cost):
+            edit.returnPressed.connect(self._write)
         button = QPushButton("Write")
         button.clicked.connect(self._write)
-        row.addWidget(self.kind)
-        row.addWidget(self.line, 1)
-        row.addWidget(button)
+        self.photograph = Photograph(self.session, "log")
+        self.photograph.taken.connect(self._photographed)
+        self.sought = QLineEdit(placeholderText="find", accessibleName="Find in the log", clearButtonEnabled=True)
+        self.sought.setMaximumWidth(160)
+        self.sought.textChanged.connect(self._find)
+        for widget, share in ((self.kind, 0), (self.line, 1), (self.cost, 0), (button, 0), (self.photograph, 0), (self.sought, 0)):
+            row.addWidget(widget, share)
         know.addLayout(row)
         self.book = Table("The book, newest entry first", ("day", "axis", "kind", "what"), 3)
         self.book.setMinimumHeight(150)
+        self.book.order.setFilterKeyColumn(-1)
+        self.book.order.setFilterCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.book.setSortingEnabled(True)
         self.book.sortByColumn(0, Qt.SortOrder.DescendingOrder)
         know.addWidget(self.book, 1)
+        chosen = QHBoxLayout()
         self.whole = Label(wordWrap=True)
         self.whole.setAccessibleName("The chosen entry")
-        know.addWidget(self.whole)
+        self.shown = Photograph(self.session, "of the chosen entry")
+        self.shown.hide()
+        chosen.addWidget(self.whole, 1)
+        chosen.addWidget(self.shown)
+        know.addLayout(chosen)
         selection = self.book.selectionModel()
         assert selection is not None
-        selection.currentRowChanged.connect(lambda now, _before: self.whole.setText(str(now.siblingAtColumn(3).data() or "")))
+        selection.currentRowChanged.connect(lambda now, _before: self._chosen(str(now.siblingAtColumn(3).data() or "")))
+        self.leaves.turned.connect(lambda _word: self._find(self.sought.text()))
         self._read: list[Entry] = []
         self.session.book_changed.connect(self._read_on)
         self._read_on()
+
+    def _chosen(self, text: str) -> None:
+        name = photograph_of(text)
+        self.whole.setText(SHOWS.sub("", text))
+        self.shown.setVisible(bool(name))
+        if name:
+            self.shown.show_photograph(name)
+
+    def _find(self, text: str) -> None:
+        """Show only what holds these words: in the book, and in the list of the leaf on top where it has one."""
+        self.book.order.setFilterFixedString(text)
+        finds = getattr(self.leaves.picture, "look_for", None)
+        if finds is not None:
+            finds(text)
 
     def _read_on(self) -> None:
         """Take over what was written since; the book is read anew only when it is another one."""
@@ -58,10 +112,35 @@ class LogStage(StageView):
             self.refresh()
 
     def _write(self) -> None:
-        text = self.line.text().strip()
-        if text:
-            self.session.write(text, self.kind.currentText())
-            self.line.clear()
+        text, cost = self.line.text().strip(), self.cost.text().strip()
+        if not text:
+            return
+        try:
+            paid = parse(cost, "", "")[0] if cost else None
+        except BadValue as why:
+            self.session.told.emit(f"Cost: {why}.")
+            return
+        self.session.write(with_cost(text, paid), self.kind.currentText())
+        self.line.clear()
+        self.cost.clear()
+
+    def _photographed(self, name: str) -> None:
+        """Write the photograph into the book, with the words that stand in the line."""
+        said = self.line.text().strip() or "Photograph"
+        self.session.write(f"{said} [photograph {name}]", self.kind.currentText())
+        self.line.clear()
+        self.photograph.show_photograph("")
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        data = None if event is None else event.mimeData()
+        if event is not None and data is not None and any(url.toLocalFile().lower().endswith(PICTURES) for url in data.urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        data = None if event is None else event.mimeData()
+        for url in [] if data is None else data.urls():
+            if url.toLocalFile().lower().endswith(PICTURES):
+                self.photograph.take(Path(url.toLocalFile()))
 
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
         book = self.session.entries()
@@ -69,6 +148,8 @@ class LogStage(StageView):
         if asked != self._told[0]:  # an edit that writes nothing into the book does not read it
             entries = [e for e in book if e.axis == self.session.axis.name]
             due = [e for e in entries if e.kind == "due"]
-            said = f"{len(entries)} entries for {self.session.axis.name}; {f'{len(due)} due' if due else 'nothing is due'}."
+            late = [one.task for one in self.upkeep.of_axis(self.session.axis) if one.late]
+            waits = f"overdue is {', '.join(late[:3])}" if late else f"{len(due)} due" if due else "nothing is due"
+            said = f"{len(entries)} entries for {self.session.axis.name}; {waits}."
             self._told = asked, (said, f"Due: {due[-1].text}" if due else "")
         return self._told[1]

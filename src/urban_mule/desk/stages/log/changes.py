@@ -1,0 +1,60 @@
+"""Changes: a ladder of what each change bought between the measurements before and after it, and what it cost."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from urban_mule.core.sheet.units import number_text, show
+from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.kit.ranked import Ranked, RankedRow
+from urban_mule.desk.model.session import Session
+from urban_mule.store.bought import Bought, ladder_of_changes
+
+NOTHING = ("Nothing to compare yet: measure, change one thing, write it down as repaired or set, and measure the same again.")
+TOGETHER = "together; one change at a time would tell which it was"
+
+
+class ChangesPicture(Picture):
+    """A rung for each change; reading the sets anew is done in the background."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(12, 8, 12, 8)
+        self.said = Label(objectName="heading", wordWrap=True)
+        self.listed = Ranked(("what was changed", "what was measured", "bought", "cost"), (5, 4, 3, 1))
+        box.addWidget(self.said)
+        box.addWidget(self.listed, 1)
+        self.rungs: list[Bought] = []
+        session.book_changed.connect(self._anew)
+
+    def redraw(self) -> None:
+        axis, solution, book = self.state.axis, self.state.solution.own(), list(self.session.entries())
+        self.session.works.run(("what changes bought", id(self)), self, lambda _progress: ladder_of_changes(axis, solution, book),
+                               self._show)
+
+    def _show(self, found: list[Bought]) -> None:
+        self.rungs = found
+        self.listed.show_rows([self._row(one) for one in reversed(found)])
+        self.listed.setVisible(bool(found))
+        priced = [one for one in found if one.cost is not None and (one.share or 0) > 0]
+        dearest = max(priced, key=lambda one: (one.cost or 0) / (one.share or 1), default=None)
+        self.said.setText(NOTHING if not found else f"{len(found)} rungs, the last one first." + (
+            f" Dearest for what it gave: {dearest.changes[0][:60]}" if dearest is not None and len(priced) > 1 else ""))
+
+    def _row(self, one: Bought) -> RankedRow:
+        name = "; ".join(change.rstrip(".") for change in one.changes[:3])
+        more = f" and {len(one.changes) - 3} more" if len(one.changes) > 3 else ""
+        share = one.share
+        grew = share is not None and share < 0
+        bought = "" if share is None else f"nothing: it grew by {-100 * share:.0f} %" if grew else f"{100 * share:.0f} % of it"
+        said = f"{bought}, {TOGETHER}" if len(one.changes) > 1 else bought
+        return RankedRow(f"{name}{more}", (f"{one.words}: {self._text(one, one.before)} → {self._text(one, one.after)}", said,
+                                           "" if one.cost is None else number_text(one.cost, 6)))
+
+    def _text(self, one: Bought, value: float) -> str:
+        if one.quantity == "scale_ratio":
+            return f"{100 * value:.3f} %"
+        sheet = self.state.sheet
+        return str(show(value, sheet.unit(one.quantity), self.state.system, 3, own=sheet.shown(one.quantity)))

@@ -9,9 +9,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit
 
 from urban_mule.core.sheet.stages import StageName
+from urban_mule.desk.app import application, blank_project
+from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.stages.load.stage import LoadStage
 from urban_mule.store.file.project_file import ProjectFile
 
 
@@ -36,6 +39,55 @@ def shown(window: Window, name: str) -> str:
 
 def level(window: Window, check: str) -> str:
     return next(v.level for v in window.session.verdicts() if v.check == check)
+
+
+def lantern_rail(qtbot: Any, path: Path, practice: bool = False) -> Window:
+    """An empty project, and in it an axis L by three questions, its train, motor and driver typed from their papers."""
+    application()
+    project = blank_project("Lantern rail")
+    file = ProjectFile.create(path, project.model_copy(update={"practice": True}) if practice else project)
+    window = Window(Session(file), "Brief")
+    qtbot.addWidget(window)
+    window.show()
+    assert {v.level for v in window.session.verdicts()} == {"unknown"} and not window.tag.rows
+    dialog = NewAxis(window.session, window)
+    dialog.show()
+    dialog.name.setText("X")
+    dialog.mass.setText("3.2")
+    dialog.sizes[0].setText("8 mm")
+    dialog.travel.setText("400")
+    dialog.speed.setText("0,2")
+    dialog.acceleration.setText("2")
+    dialog.accept()
+    assert "which another axis has already" in dialog.fault.text()
+    dialog.name.setText("L")
+    dialog.accept()
+    assert window.session.axis.name == "L" and window.session.axis.train[0].lead == 0.008
+    window.show_stage("Brief")
+    type_in(qtbot, window.stage.field("accuracy_wanted"), "200")
+    window.show_stage("Load")
+    stage = window.stage
+    assert isinstance(stage, LoadStage)
+    stage.picture.setFocus()
+    qtbot.keyClick(stage.picture, Qt.Key.Key_Left)
+    for name, text in (("diameter", "12"), ("length", "450"), ("efficiency", "90")):
+        type_in(qtbot, stage.field(name), text)
+    qtbot.mouseClick(stage.chips["coupling"], Qt.MouseButton.LeftButton)
+    assert [s.kind for s in window.session.axis.train] == ["coupling", "screw"]
+    window.show_stage("Motor")
+    for name, text in (("holding_torque", "1.1"), ("rated_current", "2.8"), ("phase_resistance", "0.85"),
+                       ("phase_inductance", "2.3"), ("rotor_inertia", "280 g·cm²"), ("step_angle", "1.8"),
+                       ("supply_voltage", "36")):
+        type_in(qtbot, window.stage.field(name), text)
+    window.stage.leaves.turn("winding")
+    type_in(qtbot, window.stage.field("thermal_resistance"), "2.4")
+    window.stage.leaves.turn("torque")
+    choose(window.stage.field("rated_current_is"), "rms")
+    window.show_stage("Drive")
+    for name, text in (("current_peak", "3.5"), ("microsteps", "16"), ("max_pulse_rate", "100")):
+        type_in(qtbot, window.stage.show_field(name), text)
+    choose(window.stage.show_field("entry_is"), "rms")
+    return window
 
 
 def set_all(window: Window, stored: bool = True) -> None:

@@ -28,7 +28,7 @@ def test_the_path_runs_one_way_and_every_station_has_its_schools() -> None:
 
 def test_decisions_are_written_down_and_what_comes_before_brings_them_up_again(demo_copy: Path, qtbot: Any) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Brief", "decisions")
-    window.session.edit(("spindles",), None)
+    window.session.edit_all([(("spindles",), None), (("decisions",), None)])
     picture.bring_up_to_date()
     assert "0 of 9 decisions" in window.stage.headline.text()
     picture.write.click()
@@ -58,6 +58,8 @@ def test_decisions_are_written_down_and_what_comes_before_brings_them_up_again(d
 
 def test_the_list_of_parts_is_filled_priced_ordered_and_says_what_does_not_fit(demo_copy: Path, qtbot: Any) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Brief", "parts")
+    window.session.edit_all([(("parts",), None), (("budget",), None)])
+    picture.bring_up_to_date()
     names = [f"{one.axis} {one.what}".strip() for one in picture.items]
     assert {"X stepper motor", "X belt", "Y rack", "Z brake", "supply", "controller"} <= set(names)
     assert next(one.quantity for one in picture.items if (one.axis, one.slot) == ("Y", "motor")) == 2, "two motors on the beam"
@@ -100,7 +102,7 @@ def test_the_list_of_parts_is_filled_priced_ordered_and_says_what_does_not_fit(d
 
 
 def test_a_list_goes_out_as_csv_and_comes_back_and_bad_rows_are_named() -> None:
-    project = demo_project()
+    project = edited(demo_project(), ("parts",), None)
     items = shopping_list(project)
     project = edited(project, *ordered_with(project, items[0], price=42.0, lead_time=14 * DAY, ordered="2026-11-02"))
     text = as_csv(shopping_list(project))
@@ -118,6 +120,8 @@ def test_a_list_goes_out_as_csv_and_comes_back_and_bad_rows_are_named() -> None:
 
 def test_answers_of_safety_are_kept_and_counted_and_waiting_is_reckoned_as_a_way(demo_copy: Path, qtbot: Any) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Brief", "safety")
+    window.session.edit(("safety",), None)
+    picture.bring_up_to_date()
     before = window.stage.headline.text()
     choice = picture.answers["stop removes power"]
     choice.setCurrentIndex(choice.findData("yes"))

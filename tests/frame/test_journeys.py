@@ -12,16 +12,13 @@ import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
-from tests.driving import choose, level, practise, set_all, shown, type_in
+from tests.driving import lantern_rail, level, practise, set_all, shown, type_in
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.app import Desk, application, blank_project, open_command
 from urban_mule.desk.frame.file_work import save_picture
-from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
-from urban_mule.desk.model.session import Session
-from urban_mule.desk.stages.load.stage import LoadStage
 from urban_mule.desk.stages.log.stage import LogStage
 from urban_mule.desk.stages.moves.stage import MovesStage
 from urban_mule.desk.walk import settle
@@ -160,49 +157,7 @@ def test_the_tag_says_why_and_set_it_records(window: Window, qtbot: Any) -> None
 
 def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path) -> None:
     """No calculator: three questions, the data sheet, the driver; then measure, set, prove."""
-    application()
-    file = ProjectFile.create(tmp_path / "new.mule", blank_project("Lantern rail").model_copy(update={"practice": True}))
-    window = Window(Session(file), "Brief")
-    qtbot.addWidget(window)
-    window.show()
-    assert {v.level for v in window.session.verdicts()} == {"unknown"} and not window.tag.rows
-    dialog = NewAxis(window.session, window)
-    dialog.show()
-    dialog.name.setText("X")
-    dialog.mass.setText("3.2")
-    dialog.sizes[0].setText("8 mm")
-    dialog.travel.setText("400")
-    dialog.speed.setText("0,2")
-    dialog.acceleration.setText("2")
-    dialog.accept()
-    assert "which another axis has already" in dialog.fault.text()
-    dialog.name.setText("L")
-    dialog.accept()
-    assert window.session.axis.name == "L" and window.session.axis.train[0].lead == 0.008
-    window.show_stage("Brief")
-    type_in(qtbot, window.stage.field("accuracy_wanted"), "200")
-    window.show_stage("Load")
-    stage = window.stage
-    assert isinstance(stage, LoadStage)
-    stage.picture.setFocus()
-    qtbot.keyClick(stage.picture, Qt.Key.Key_Left)
-    for name, text in (("diameter", "12"), ("length", "450"), ("efficiency", "90")):
-        type_in(qtbot, stage.field(name), text)
-    qtbot.mouseClick(stage.chips["coupling"], Qt.MouseButton.LeftButton)
-    assert [s.kind for s in window.session.axis.train] == ["coupling", "screw"]
-    window.show_stage("Motor")
-    for name, text in (("holding_torque", "1.1"), ("rated_current", "2.8"), ("phase_resistance", "0.85"),
-                       ("phase_inductance", "2.3"), ("rotor_inertia", "280 g·cm²"), ("step_angle", "1.8"),
-                       ("supply_voltage", "36")):
-        type_in(qtbot, window.stage.field(name), text)
-    window.stage.leaves.turn("winding")
-    type_in(qtbot, window.stage.field("thermal_resistance"), "2.4")
-    window.stage.leaves.turn("torque")
-    choose(window.stage.field("rated_current_is"), "rms")
-    window.show_stage("Drive")
-    for name, text in (("current_peak", "3.5"), ("microsteps", "16"), ("max_pulse_rate", "100")):
-        type_in(qtbot, window.stage.show_field(name), text)
-    choose(window.stage.show_field("entry_is"), "rms")
+    window = lantern_rail(qtbot, tmp_path / "new.mule", practice=True)
     assert level(window, "torque margin") == "good" and level(window, "pulse rate") == "good"
     for name in ("Scale", "Slack", "Ring", "Proof"):
         window.show_stage(name)

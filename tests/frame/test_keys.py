@@ -60,7 +60,7 @@ def test_the_trail_is_walked_by_arrows_and_clicks(window: Window, qtbot: Any) ->
 
 def test_axes_are_chosen_and_added_by_keys(window: Window, qtbot: Any) -> None:
     names = [plate.axis.name for plate in window.plates.plates]
-    assert [re.match(r"Axis (\w+), .+, \w+$", plate.accessibleName())[1] for plate in window.plates.plates] == names  # type: ignore[index]
+    assert [re.match(r"Axis (\w+), .+, \w+(, overdue: .+)?$", plate.accessibleName())[1] for plate in window.plates.plates] == names  # type: ignore[index]
     for plate in window.plates.plates:
         plate.setFocus()
         qtbot.keyClick(plate, Qt.Key.Key_Space)

@@ -153,7 +153,7 @@ def test_what_falls_is_said_and_a_brake_fitted_from_the_library(window: Window, 
 def test_the_follower_is_compared_mended_and_forgotten(window: Window, qtbot: Any) -> None:
     stage = load_stage(window, 1)
     assert "microsteps 16 instead of 8" in window.stage.headline.text() and level(window, "follower") == "short"
-    assert any(plate.accessibleName().endswith("short") for plate in window.plates.plates if plate.axis.name == "Y")
+    assert any(", short" in plate.accessibleName() for plate in window.plates.plates if plate.axis.name == "Y")
     stage.chain.choose(FOLLOWER)
     field = stage.field("microsteps")
     assert field is not None and field.editor.text() == "16"  # type: ignore[union-attr]

@@ -1,4 +1,4 @@
-"""The Log in the window: photographs by drop, what changes bought, revisions by name and side by side, what is overdue, found again."""
+"""The Log in the window: photographs by drop, what changes bought, revisions named and side by side, what is overdue."""
 
 from __future__ import annotations
 

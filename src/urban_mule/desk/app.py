@@ -35,10 +35,12 @@ PREPARED_AFTER = 1200  # ms after which the other stages are built, their module
 
 
 def application() -> QApplication:
-    """The one application, dressed."""
+    """The one application, dressed, all of it as large as it was wanted last."""
     app = QApplication.instance()
     if not isinstance(app, QApplication):
         sys.setswitchinterval(HANDED_ON)
+        if memory.text_size() != memory.SIZES[0]:
+            os.environ.setdefault("QT_SCALE_FACTOR", f"{memory.text_size() / 100:g}")  # Qt looks once, when it begins
         app = QApplication(sys.argv[:1])
         app.setApplicationName("Urban Mule")
         app.setDesktopFileName("urban-mule")

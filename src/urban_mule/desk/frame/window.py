@@ -234,6 +234,10 @@ class Window(QMainWindow):
         view.addSeparator()
         self._action(view, "Metric or inch", "Ctrl+U", self.other_units)
         self._action(view, "Day or night", "Ctrl+D", self.other_light)
+        sizes = view.addMenu("Text and pictures as large as")
+        assert sizes is not None
+        for size in memory.SIZES:
+            self._action(sizes, f"{size} %", "", lambda size=size: self.take_text_size(size))
 
     def _help_menu(self, help_: QMenu) -> None:
         self._action(help_, "The page of this stage", "F1", lambda: self.show_guide(self.trail.stage.lower()))
@@ -489,6 +493,11 @@ class Window(QMainWindow):
         look.dress(app, look.LIGHT if look.theme.palette is look.NIGHT else look.NIGHT)
         self.session.axis_changed.emit()
         self.update()
+
+    def take_text_size(self, size: int) -> None:
+        """Keep how large all is to be shown; it holds from the next start on."""
+        memory.keep(text_size=size)
+        self.tell(f"From the next start on all is shown at {size} %.")
 
     def turn_leaf(self, step: int) -> None:
         """Lay the next leaf of the stage on top, or the former one."""

@@ -10,6 +10,7 @@ from urban_mule.store.text_files import BadFile, write_whole
 
 FILE = "last.json"
 MOST_RECENT = 8
+SIZES = (100, 125, 150)  # per cent of the usual size of all that is shown
 
 
 def memory_file() -> Path:
@@ -47,6 +48,12 @@ def remember(path: Path) -> None:
     """Keep which project is open, for the next start."""
     whole = path.resolve()
     keep(recent=[str(whole), *(str(one) for one in recent_projects() if one != whole)][:MOST_RECENT])
+
+
+def text_size() -> int:
+    """How large all is to be shown, in per cent of the usual size."""
+    found = recalled().get("text_size")
+    return found if found in SIZES else SIZES[0]
 
 
 def window_size() -> tuple[int, int] | None:

@@ -25,7 +25,7 @@ from urban_mule.store.spindle_settings import spindle_settings
 GOALS = (("speed", "speed_wanted", "speed_reached"), ("acceleration", "acceleration_wanted", "acceleration_reached"),
          ("accuracy", "accuracy_wanted", "accuracy_reached"))
 SHARED = ("supply_power_needed", "bus_voltage_after_stop", "mains_current", "circuit_share", "discharge_time")
-SOON = 30.0  # days
+SOON, LONGEST = 30.0, 64  # days; characters of what was decided
 ON_THE_WALL = ("travel", "top_speed", "top_acceleration", "homing_speed", "positioning_accuracy", "backlash")
 
 
@@ -47,10 +47,15 @@ def machine_section(session: Session, today: Any) -> dict[str, Any]:
         "goals": [_goals(session, axis) for axis in project.axes], "shared": shared,
         "attention": [one for one in session.together_verdicts if one.level in ("short", "tight")],
         "spindles": [_spindle(state) for state in spindle_states(session)],
-        "decided": [(one.decision.name, one.holds or "open", one.written.why if one.written else "") for one in stands],
+        "decided": [(one.decision.name, shortened(one.holds or "open"), one.written.why if one.written else "") for one in stands],
         "parts": summary(items, getattr(project, "budget", None), day_of(project.begin_on), today),
         "safety": f"{len(QUESTIONS) - waits} of {len(QUESTIONS)} questions of stop, earth, noise and mains are answered",
         "due": [(one.axis, one.task, one.due) for one in due]}
+
+
+def shortened(text: str) -> str:
+    """A text that leaves the page to the rest."""
+    return text if len(text) <= LONGEST else f"{text[:LONGEST - 1]}…"
 
 
 def _soon(session: Session) -> list[Standing]:
@@ -78,7 +83,8 @@ def _as(solution: Any, name: str, value: Any, system: str) -> str:
 def _spindle(state: AxisState) -> dict[str, Any]:
     worst = state.worst()
     return {"name": state.axis.letter, "state": state_word("unknown" if worst is None else worst.level),  # type: ignore[attr-defined]
-            "verdicts": [one for one in state.verdicts() if one.level != "unknown"], "tag": spindle_settings(state)}
+            "verdicts": [one for one in state.verdicts() if one.main or one.level in ("short", "tight")],
+            "tag": spindle_settings(state)}
 
 
 def wall_html(session: Session) -> str:

@@ -274,6 +274,10 @@ class ProjectFile(Book):
         """All committed changes, oldest first. Raises BadFile when they cannot be read."""
         return self._revisions("order by id")
 
+    def newest_revisions(self, most: int) -> list[Revision]:
+        """The newest committed changes, newest first, however many there are behind them. Raises BadFile."""
+        return self._revisions(f"order by id desc limit {int(most)}")
+
     def last_revision(self) -> Revision:
         """The newest committed change. Raises BadFile when there is none that can be read."""
         found = self._revisions("order by id desc limit 1")

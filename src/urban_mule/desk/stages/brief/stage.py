@@ -45,14 +45,18 @@ class BriefStage(StageView):
         links = tuple((reach.given, f"{name}: {reach.stage}") for name, reach in found if reach is not None)
         self.binding.show_links(links if self.leaves.word == "goals" else ())
 
+    def verdicts_here(self) -> tuple[Verdict, ...]:
+        """Of the leaf on top: decisions and safety judge nothing, parts only whether they fit."""
+        found, word = super().verdicts_here(), self.leaves.word
+        return () if word in ("decisions", "safety") else tuple(one for one in found if word != "parts" or one.check == "parts fit")
+
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
         match self.leaves.word:
             case "decisions":
                 return self._of_decisions()
             case "parts":
-                fits = next((one for one in self.verdicts_here() if one.check == "parts fit"), None)
                 nothing = "Parts to buy, from the axes", "Give shafts, bores and belts as on their papers: what meets is compared."
-                return nothing if fits is None else super().words(fits)
+                return nothing if deciding is None else super().words(deciding)
             case "safety":
                 waits = len(open_questions(self.session.project.safety or ()))
                 said = f"{waits} of {len(QUESTIONS)} questions of safety are open." if waits else "Every question is answered."

@@ -14,10 +14,11 @@ from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.project import Project
-from urban_mule.store.file.project_file import Revision
+from urban_mule.store.file.project_file import Entry, Revision
 from urban_mule.store.history import Difference, differences_in_words
 from urban_mule.store.text_files import BadFile
 
+BESIDE = 300  # of the newest revisions, and those with a name, that another may be set beside
 LISTED = 2000  # of the newest revisions that are listed
 NAMED = re.compile(r"^Revision (\d+) is called “(.+)”\.$")  # how the book names a revision: what is sealed is not written again
 
@@ -60,29 +61,41 @@ class RevisionsPicture(Picture):
         self.then: Project | None = None
         self.found: dict[str, Difference] = {}
         self._sought = ""
+        self._book: list[Entry] = []
+        self._seen, self._names = 0, dict[int, str]()
         session.saved.connect(lambda _revision: self._anew())
 
     def redraw(self) -> None:
         try:
-            self.revisions = self.session.file.revisions()[::-1][:LISTED]
+            self.revisions = self.session.file.newest_revisions(LISTED)
         except BadFile as why:
             self.said.setText(str(why))
             return
-        names = {int(found[1]): found[2] for entry in self.session.entries() if (found := NAMED.match(entry.text))}
+        names = self._names_now()
         self.listed.blockSignals(True)
         self.listed.clear()
         self.against.clear()
         self.against.addItem("what holds now", None)
-        for one in self.revisions:
+        for place, one in enumerate(self.revisions):
             words = self._words(one, names.get(one.id, ""))
             item = QListWidgetItem(words)
             if one.id in names:
                 item.setFont(font(12, bold=True))
             self.listed.addItem(item)
-            self.against.addItem(words, one.id)
+            if place < BESIDE or one.id in names:
+                self.against.addItem(words, one.id)
         self.listed.blockSignals(False)
         self.look_for(self._sought)
         self.listed.setCurrentRow(0)
+
+    def _names_now(self) -> dict[int, str]:
+        """The names of revisions, by the book; lines that were looked at are not looked at again."""
+        book = self.session.entries()
+        if book is not self._book:
+            self._book, self._seen, self._names = book, 0, {}
+        self._names |= {int(found[1]): found[2] for entry in book[self._seen:] if (found := NAMED.match(entry.text))}
+        self._seen = len(book)
+        return self._names
 
     @staticmethod
     def _words(one: Revision, name: str) -> str:

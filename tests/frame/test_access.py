@@ -1,0 +1,131 @@
+"""Whoever hears the window instead of seeing it, uses keys alone, or needs it larger: every stage, leaf and dialog."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QComboBox,
+    QLineEdit,
+    QMenu,
+    QPlainTextEdit,
+    QTextBrowser,
+    QWidget,
+)
+from tests.driving import leaf_of
+
+from urban_mule.core.sheet.stages import STAGES
+from urban_mule.desk.frame.guide import GuideWindow
+from urban_mule.desk.frame.listing_window import ListingWindow
+from urban_mule.desk.frame.new_axis import NewAxis
+from urban_mule.desk.frame.readings_window import ReadingsWindow
+from urban_mule.desk.frame.templates_window import TemplatesWindow
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model import memory
+from urban_mule.desk.model.spindle_scope import SPINDLE_STAGES
+from urban_mule.desk.stages.motor.search_window import SearchWindow
+
+TAKES_KEYS = (QAbstractButton, QAbstractItemView, QComboBox, QLineEdit, QPlainTextEdit, QTextBrowser)
+
+
+def nameless(root: QWidget) -> list[str]:
+    """What can be reached by key there and does not say what it is."""
+    found = []
+    for one in root.findChildren(QWidget):
+        reached = one.isVisible() and one.focusPolicy() != Qt.FocusPolicy.NoFocus and isinstance(one, TAKES_KEYS)
+        inner = isinstance(one.parentWidget(), QComboBox) or one.objectName().startswith("qt_")
+        words = one.accessibleName() or (one.text() if isinstance(one, QAbstractButton) else "")
+        if reached and not inner and not words.strip():
+            found.append(f"{type(one).__name__} {one.objectName()} in {type(one.parentWidget()).__name__}")
+    return found
+
+
+def everywhere(window: Window) -> Iterator[str]:
+    """Every leaf of every stage of an axis and of a spindle, shown in its turn."""
+    for stage in STAGES:
+        window.show_stage(stage)
+        for word in window.stage.leaves.all_words:
+            window.stage.leaves.turn(word)
+            window.stage.leaves.picture.bring_up_to_date()
+            yield f"{stage} {word}"
+    window.show_spindle(0)
+    for stage in SPINDLE_STAGES:
+        window.show_stage(stage)
+        for word in window.stage.leaves.all_words:
+            window.stage.leaves.turn(word)
+            window.stage.leaves.picture.bring_up_to_date()
+            yield f"spindle {stage} {word}"
+
+
+def test_whatever_takes_keys_says_what_it_is_on_every_leaf_and_dialog(demo_copy: Path, qtbot: Any) -> None:
+    window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
+    told = {where: lacking for where in everywhere(window) if (lacking := nameless(window))}
+    assert not told
+    window.show_axis(0)
+    for dialog in (ListingWindow(window.session, "x = 5", "a.cfg", window), TemplatesWindow(window.session, window),
+                   GuideWindow("keys", window), NewAxis(window.session, window), ReadingsWindow(window.session, window),
+                   SearchWindow(window.session, window)):
+        dialog.show()
+        assert not nameless(dialog), type(dialog).__name__
+        dialog.close()
+    window.close()
+
+
+def test_the_picture_of_every_leaf_says_what_it_shows(demo_copy: Path, qtbot: Any) -> None:
+    """A painted picture speaks by its accessible name; one of widgets by what stands in it."""
+    window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
+    silent = []
+    for where in everywhere(window):
+        picture = window.stage.leaves.picture
+        qtbot.waitUntil(lambda: not window.session.works.busy, timeout=20_000)
+        picture.grab()
+        said = [picture, *picture.findChildren(QWidget)]
+        if not any(one.accessibleName() or getattr(one, "text", str)() for one in said):
+            silent.append(where)
+    assert not silent
+    window.close()
+
+
+def test_no_two_actions_share_a_key_and_every_menu_word_is_told_apart(demo_copy: Path, qtbot: Any) -> None:
+    window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
+    keys = [action.shortcut().toString() for action in window.findChildren(QAction) if not action.shortcut().isEmpty()]
+    assert len(keys) == len(set(keys)) > 30
+    for menu in window.findChildren(QMenu):
+        words = [action.text().replace("&", "") for action in menu.actions() if action.text()]
+        assert len(words) == len(set(words)), menu.title()
+    window.close()
+
+
+@pytest.mark.parametrize("size", [125, 150])
+def test_all_is_as_large_as_was_wanted_from_the_next_start_on(size: int, qtbot: Any, demo_copy: Path, tmp_path: Path) -> None:
+    window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
+    window.take_text_size(size)
+    assert memory.text_size() == size
+    window.close()
+    kept = tmp_path / "config" / "urban-mule"
+    kept.mkdir(parents=True)
+    (kept / "last.json").write_text(f'{{"text_size": {size}}}', encoding="utf-8")
+    asked = ("from urban_mule.desk.app import application, fresh_demo\nfrom urban_mule.desk.frame.window import Window\n"
+             "from urban_mule.desk.model.session import Session\napp = application()\nw = Window(Session(fresh_demo()))\nw.show()\n"
+             "picture = w.grab()\nprint(picture.devicePixelRatio(), picture.width() / w.width())\n")
+    environment = {name: value for name, value in os.environ.items() if name != "QT_SCALE_FACTOR"}
+    run = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True,
+                         env=environment | {"QT_QPA_PLATFORM": "offscreen", "XDG_CONFIG_HOME": str(tmp_path / "config")})
+    assert run.stdout.split() == [f"{size / 100}", f"{size / 100}"]
+
+
+@pytest.mark.parametrize("kept", ['{"text_size": 900}', '{"text_size": "big"}', "[]", "no json"])
+def test_a_size_that_is_none_is_the_usual_one(kept: str) -> None:
+    memory.memory_file().parent.mkdir(parents=True, exist_ok=True)
+    memory.memory_file().write_text(kept, encoding="utf-8")
+    assert memory.text_size() == 100

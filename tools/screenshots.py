@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import tempfile
 from pathlib import Path
@@ -15,7 +16,7 @@ from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
 from urban_mule.demo.practice import lesson_project
 from urban_mule.desk.app import application
-from urban_mule.desk.frame.new_axis import NewAxis
+from urban_mule.desk.frame.listing_window import ListingWindow
 from urban_mule.desk.frame.practice_window import PracticeWindow
 from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
@@ -26,7 +27,18 @@ from urban_mule.store.file.project_file import ProjectFile
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 
 
-LEAVES = (("Drive", "switches"), ("Drive", "supply"), ("Moves", "first power"), ("Proof", "circle"))
+LEAVES = (("Brief", "decisions"), ("Drive", "switches"), ("Moves", "first power"))
+LISTED = """; settings as the board lists them
+[drive_x]
+microsteps: 16
+steps per mm = 40.0000
+[drive_y]
+microsteps: 16
+steps per mm = 69.4494
+[drive_z]
+microsteps: 16
+steps per mm = 320
+"""
 
 
 def keep(window: Window, name: str, widget: QWidget | None = None) -> None:
@@ -36,6 +48,23 @@ def keep(window: Window, name: str, widget: QWidget | None = None) -> None:
     QTest.qWait(60)
     settle(window.session)
     (widget or window).grab().save(str(SHOTS / f"{name}.png"))
+
+
+def listing(window: Window) -> None:
+    """A controller's listing, taught by two numbers."""
+    beside = ListingWindow(window.session, LISTED, "board.cfg", window)
+    beside.name.setText("the board by the door")
+    beside.show()
+    for line, at, setting in ((2, 13, "microsteps"), (3, 16, "steps_per_unit")):
+        document, cursor = beside.text.document(), beside.text.textCursor()
+        assert document is not None
+        cursor.setPosition(document.findBlockByNumber(line).position() + at)
+        beside.text.setTextCursor(cursor)
+        beside.setting.setCurrentIndex(beside.setting.findData(setting))
+        beside.learn()
+        settle(window.session)
+    keep(window, "listing", beside)
+    beside.close()
 
 
 def practice(folder: Path) -> None:
@@ -57,8 +86,9 @@ def practice(folder: Path) -> None:
 
 
 def main() -> None:
-    app = application()
     folder = Path(tempfile.mkdtemp())
+    os.environ["XDG_DATA_HOME"] = str(folder)  # what is taught here is nobody's
+    app = application()
     window = Window(Session(build_demo(folder / "courtyard.mule")))
     window.resize(*USUAL)
     window.show()
@@ -89,10 +119,10 @@ def main() -> None:
     window.other_light()
     keep(window, "night")
     window.other_light()
-    dialog = NewAxis(window.session, window)
-    dialog.show()
-    keep(window, "new-axis", dialog)
-    dialog.close()
+    listing(window)
+    window.show_spindle(0)
+    window.show_stage("Motor")
+    keep(window, "spindle")
     window.close()
     practice(folder)
     shutil.rmtree(folder)

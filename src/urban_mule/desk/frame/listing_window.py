@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
@@ -10,6 +11,7 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QDialog,
+    QFileDialog,
     QHBoxLayout,
     QLineEdit,
     QPlainTextEdit,
@@ -40,7 +42,7 @@ from urban_mule.store.listing import (
     units_for,
 )
 from urban_mule.store.settings import Settable, SettingRow, follower_settings, settings_of
-from urban_mule.store.text_files import BadFile
+from urban_mule.store.text_files import BadFile, write_whole
 
 PAUSE = 300  # ms after the last key until it is read anew
 HOW = ("Paste what the controller lists of its settings, or drop the file here. Put the cursor on a number, say what it is, and"
@@ -126,9 +128,13 @@ class ListingWindow(QDialog):
             self.lists.addItem(words, key)
         self.put = QPushButton("Put it down as on the machine", objectName="strong", autoDefault=False)
         self.put.clicked.connect(self.put_down)
+        self.back = QPushButton("Write what to type back…", autoDefault=False)
+        tip(self.back, "Every difference as a line: what the listing has, and what it should have")
+        self.back.clicked.connect(self.write_back)
         row.addWidget(Label("It lists what is", objectName="label"))
         row.addWidget(self.lists)
         row.addStretch(1)
+        row.addWidget(self.back)
         row.addWidget(self.put)
         return row
 
@@ -275,6 +281,28 @@ class ListingWindow(QDialog):
         if count:
             self.session.axis_changed.emit()
             self.said.setText(f"{count} values are down as on the machine, and it stands in the log. What differs is on each tag.")
+
+    def lines_back(self) -> list[str]:
+        """What has to be typed at the controller so that it is again as computed, a line each."""
+        found = []
+        for one in compared(self.found, self.motors):
+            if one.differs:
+                what, listed, _, wanted, (line, _) = self._row(one)
+                found.append(f"line {line}: {what.removeprefix('≠ ')} {wanted} (listed: {listed})")
+        return found
+
+    def write_back(self) -> None:
+        """Write these lines where the user says."""
+        lines = self.lines_back()
+        if not lines:
+            self.said.setText("Nothing differs from what is computed: there is nothing to type back.")
+            return
+        name, _ = QFileDialog.getSaveFileName(self, "Write what to type back", "to-type-back.txt", "Text (*.txt)")
+        if name:
+            try:
+                write_whole(Path(name), "\n".join(lines) + "\n")
+            except BadFile as why:
+                self.said.setText(str(why))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         data = event.mimeData() if event is not None else None

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from itertools import chain, count
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -23,6 +22,7 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.desk.frame.file_work import FileWork
+from urban_mule.desk.frame.menus import fill_menus
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.plates import Plates
 from urban_mule.desk.frame.spindle_stages import SpindleStages, stage_of
@@ -58,28 +58,11 @@ ABOUT = (
     " codes and licensed practice decide.")
 
 
-class HistoryAction(QAction):
-    """Undo or redo, saying what. The actions that a stack makes itself are deleted twice when their window goes."""
-
-    def __init__(self, window: QMainWindow, word: str, key: QKeySequence.StandardKey, go: Callable[[], object],
-                 text: Callable[[], str], able: Callable[[], bool], text_changed: Any, able_changed: Any) -> None:
-        super().__init__(word, window)
-        self._word = word
-        self.setShortcut(QKeySequence(key))
-        self.triggered.connect(go)
-        text_changed.connect(self._say)
-        able_changed.connect(self.setEnabled)
-        self._say(text())
-        self.setEnabled(able())
-
-    def _say(self, what: str) -> None:
-        self.setText(f"{self._word} {what}".strip())
-
-
 class Window(QMainWindow):
     """One open project. opened: the path of another project that the user chose."""
 
     opened = pyqtSignal(object)
+    recent: QMenu
 
     def __init__(self, session: Session, stage: StageName = "Brief") -> None:
         super().__init__()
@@ -103,7 +86,7 @@ class Window(QMainWindow):
         self.project_name.setFont(look.font(16, bold=True))
         self.saved = Label(objectName="label")
         self._lay_out()
-        self._menus()
+        fill_menus(self)
         self.trail.chosen.connect(self.show_stage)
         self.plates.chosen.connect(self.show_axis)
         self.plates.spindle_chosen.connect(self.show_spindle)
@@ -168,104 +151,6 @@ class Window(QMainWindow):
         outer.addLayout(middle, 1)
         outer.addWidget(self.waiting)
         self.setCentralWidget(paper)
-
-    def _menus(self) -> None:
-        bar = self.menuBar()
-        assert bar is not None
-        for name, fill in (("&File", self._file_menu), ("&Edit", self._edit_menu), ("&View", self._view_menu),
-                           ("&Help", self._help_menu)):
-            menu = bar.addMenu(name)
-            assert menu is not None
-            fill(menu)
-
-    def _file_menu(self, file: QMenu) -> None:
-        self._action(file, "&New project…", "Ctrl+N", self.files.new_project)
-        self._action(file, "&Open…", "Ctrl+O", self.files.open_project)
-        self.recent = file.addMenu("Open &recent")
-        self._action(file, "Save a &copy…", "Ctrl+Shift+S", self.files.save_copy)
-        self._action(file, "Prac&tice on this machine…", "", self.files.practise)
-        self._action(file, "Practice with &hidden faults…", "Ctrl+H", self.files.practise_hidden)
-        self._action(file, "The practice &machine…", "Ctrl+M", self.files.show_practice)
-        file.addSeparator()
-        self._action(file, "&Import JSON or CSV…", "Ctrl+I", self.files.import_files)
-        self._action(file, "&Export JSON…", "Ctrl+E", self.files.export_json)
-        self._action(file, "Export &readings as CSV…", "", self.files.export_readings)
-        file.addSeparator()
-        self._action(file, "Import p&arts…", "", self.files.choose_parts)
-        self._action(file, "Export my pa&rts…", "", self.files.save_parts)
-        file.addSeparator()
-        self._action(file, "Te&mplates…", "Ctrl+T", self.files.show_templates)
-        self._action(file, "Read a controller's &settings…", "Ctrl+G", self.files.show_listing)
-        self._action(file, "&Report as PDF and HTML…", "Ctrl+R", self.files.write_report)
-        self._action(file, "Print the &tags…", "Ctrl+P", self.files.print_tags)
-        self._action(file, "Print the machine card for the &wall…", "", self.files.print_wall_card)
-        file.addSeparator()
-        self._action(file, "&Quit", "Ctrl+Q", self.close)
-        assert self.recent is not None
-        self.recent.aboutToShow.connect(self._list_recent)
-
-    def _edit_menu(self, edit: QMenu) -> None:
-        stack = self.session.undo_stack
-        edit.addAction(HistoryAction(self, "Undo", QKeySequence.StandardKey.Undo, stack.undo, stack.undoText, stack.canUndo,
-                                     stack.undoTextChanged, stack.canUndoChanged))
-        edit.addAction(HistoryAction(self, "Redo", QKeySequence.StandardKey.Redo, stack.redo, stack.redoText, stack.canRedo,
-                                     stack.redoTextChanged, stack.canRedoChanged))
-        edit.addSeparator()
-        self._action(edit, "Copy &picture", "Ctrl+Shift+C", self.files.copy_picture)
-        self._action(edit, "Save picture as &SVG or PNG…", "", self.files.save_picture)
-        self._action(edit, "Copy &results as CSV", "", self.files.copy_results)
-        edit.addSeparator()
-        self._action(edit, "&Add an axis…", "", self.add_axis)
-        self._action(edit, "Add a &spindle", "", self.add_spindle)
-        self._action(edit, "&Duplicate this axis", "Ctrl+Shift+D", self.duplicate_axis)
-        self._action(edit, "Re&move this axis or spindle", "", self.remove_axis)
-
-    def _view_menu(self, view: QMenu) -> None:
-        for index, stage in enumerate(STAGES):
-            self._action(view, stage, f"Ctrl+{(index + 1) % 10}", lambda stage=stage: self.show_stage(stage))
-        view.addSeparator()
-        self._action(view, "Next axis or spindle", "Ctrl+Down", lambda: self.step_axis(1))
-        self._action(view, "Former axis or spindle", "Ctrl+Up", lambda: self.step_axis(-1))
-        view.addSeparator()
-        self._action(view, "Next leaf of the stage", "Ctrl+PgDown", lambda: self.turn_leaf(1))
-        self._action(view, "Former leaf of the stage", "Ctrl+PgUp", lambda: self.turn_leaf(-1))
-        view.addSeparator()
-        self._action(view, "&Readings of this axis…", "Ctrl+L", self.show_readings)
-        view.addSeparator()
-        self._action(view, "Metric or inch", "Ctrl+U", self.other_units)
-        self._action(view, "Day or night", "Ctrl+D", self.other_light)
-        sizes = view.addMenu("Text and pictures as large as")
-        assert sizes is not None
-        for size in memory.SIZES:
-            self._action(sizes, f"{size} %", "", lambda size=size: self.take_text_size(size))
-
-    def _help_menu(self, help_: QMenu) -> None:
-        self._action(help_, "The page of this stage", "F1", lambda: self.show_guide(self.trail.stage.lower()))
-        self._action(help_, "Measuring, step by step", "", lambda: self.show_guide("measuring"))
-        self._action(help_, "Keys and words", "Ctrl+F1", lambda: self.show_guide("keys"))
-        help_.addSeparator()
-        self._action(help_, "Open the &demo", "", self.files.open_demo)
-        self._action(help_, "A &tour of the demo", "", self.files.open_tour)
-        help_.addSeparator()
-        self._action(help_, "About and licences", "", self.show_about)
-
-    def _list_recent(self) -> None:
-        """Fill the list of recent projects when somebody looks at it."""
-        assert self.recent is not None
-        self.recent.clear()
-        for path in memory.recent_projects():
-            self._action(self.recent, f"{path.stem}   {path.parent}", "", lambda path=path: self.opened.emit(("open", path)))
-        if self.recent.isEmpty():
-            none = self.recent.addAction("None yet")
-            assert none is not None
-            none.setEnabled(False)
-
-    def _action(self, menu: QMenu, text: str, keys: str, call: Callable[[], object]) -> None:
-        action = QAction(text, self)
-        if keys:
-            action.setShortcut(QKeySequence(keys))
-        action.triggered.connect(lambda _checked: call())
-        menu.addAction(action)
 
     @property
     def stage(self) -> StageView:

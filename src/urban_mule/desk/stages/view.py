@@ -10,7 +10,6 @@ from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from urban_mule.bench.sessions.rounds import Round
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
 from urban_mule.desk.kit.field import Field
@@ -25,6 +24,7 @@ from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.desk.stages.beside import COLUMNS, Fields, Heading, VerdictLine, given_of, path_of
+from urban_mule.desk.stages.readings import TakesReadings
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.store.book import changed_conditions
 from urban_mule.store.document.project import from_practice
@@ -39,19 +39,14 @@ AT_ONCE, FIRST = 3, 8  # fields made in one turn of the event loop, and ms befor
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
 
 
-class StageView(QWidget):
+class StageView(TakesReadings):
     """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields.
 
     It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
-    readings_taken(kind): readings came in. wanted(name): somebody wants the field of a given, on whatever stage. to_print(sheet),
-    plan_to_print(plan): somebody wants a card, a sheet or the plan of a round on paper.
+    wanted(name): somebody wants the field of a given, on whatever stage. to_print(sheet): somebody wants a card on paper.
     """
 
-    readings_taken = pyqtSignal(str)
     to_print = pyqtSignal(str)
-    plan_to_print = pyqtSignal(object)
-    list_wanted = pyqtSignal()
-    import_wanted = pyqtSignal(str)
     wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
@@ -163,16 +158,7 @@ class StageView(QWidget):
         self.refresh()
 
     def _fill_bottom(self) -> None:
-        if self.spec.readings:
-            from urban_mule.desk.stages.measure import MeasureBar  # the bench is needed only where something is measured
-
-            self.measure = MeasureBar(self.session, self.spec.readings)
-            self.measure.round_wanted.connect(self.open_round)
-            self.measure.list_wanted.connect(self.list_wanted)
-            self.measure.import_wanted.connect(self.import_wanted)
-            self.box.addWidget(self.measure)
-            self._offer_measuring()
-            self.leaves.turned.connect(lambda _word: self._offer_measuring())
+        self.take_readings()
         self.caution = Label(self.spec.caution, objectName="caution", wordWrap=True)
         self.box.addWidget(self.caution)
         self.caution.setVisible(bool(self.spec.caution))
@@ -244,11 +230,6 @@ class StageView(QWidget):
         if self.spec.behind:
             self.leaves.turned.connect(lambda _word: self._turned())
             self.ahead += [partial(self._fill_ahead, key) for key in self.spec.behind]
-
-    def _offer_measuring(self) -> None:
-        """Readings are offered beside the leaves at which they are taken."""
-        if self.measure is not None and self.spec.measured_at:
-            self.measure.setVisible(self.leaves.word in self.spec.measured_at and self.round is None)
 
     def _key(self) -> str:
         return self.leaves.word if self.leaves.word in self.spec.behind else ""
@@ -419,21 +400,6 @@ class StageView(QWidget):
         more = [v for v in self.further() if v is not deciding and v.level in ("short", "tight")]
         self._tell_also(sorted(more, key=lambda v: v.level != "short")[:2])
 
-    def _teach(self) -> None:
-        """Where nothing is measured yet, show how it is done in place of an empty picture."""
-        if not self.spec.readings or self.round is not None or self.measure is None:
-            return
-        empty = self.leaves.word not in self.spec.standing and not any(
-            one.kind in self.spec.readings and not one.aside for one in self.session.axis.readings)
-        if empty and self.setup is None:
-            from urban_mule.desk.shared.setup_view import SetupView
-
-            self.setup = SetupView(self.session, self.spec.readings)
-            self.box.insertWidget(self.box.indexOf(self.leaves), self.setup, 1)
-        if self.setup is not None:
-            self.setup.setVisible(empty)
-            self.leaves.setVisible(not empty)
-
     def _tell_also(self, verdicts: list[Verdict]) -> None:
         """Further verdicts, a line each, beneath the fields."""
         if [(line.verdict.sentence, line.verdict.next) for line in self.lines] == [(v.sentence, v.next) for v in verdicts]:
@@ -480,47 +446,6 @@ class StageView(QWidget):
         if not self._steps:
             self.refresh()
             self._fit()
-
-    def open_round(self, kind: str, under_way: object = None) -> None:
-        """Plan a round of a kind, or go on with one, in place of picture and fields."""
-        from urban_mule.desk.shared.round_view import RoundView  # the plans are needed only where something is measured
-
-        self.close_round()
-        self.round = RoundView(self.session, kind, under_way if isinstance(under_way, Round) else None)
-        self.round.done.connect(self._round_done)
-        self.round.left.connect(self.close_round)
-        self.round.to_print.connect(self.plan_to_print)
-        for widget in self._beside_a_round():
-            widget.hide()
-        self.box.insertWidget(self.box.indexOf(self.leaves), self.round, 1)
-        self.round.show()
-        self._say()
-
-    def _beside_a_round(self) -> list[QWidget]:
-        """What makes room for a round."""
-        left = self.know.parentWidget()
-        return [widget for widget in (self.leaves, self.leaves.words, left, self.follows, self.measure, self.missing, self.subline,
-                                      self.setup) if widget is not None]
-
-    def close_round(self) -> None:
-        """Back to picture and fields; what was taken is kept."""
-        if self.round is None:
-            return
-        gone, self.round = self.round, None
-        gone.hide()
-        self.box.removeWidget(gone)
-        gone.deleteLater()
-        for widget in self._beside_a_round():
-            widget.show()
-        self.follows.setVisible(bool(self.results.rows))
-        if self.measure is not None:
-            self.measure.refresh()
-        self._offer_measuring()
-        self.refresh()
-
-    def _round_done(self, kind: str) -> None:
-        self.close_round()
-        self.readings_taken.emit(kind)
 
     def open_working(self, name: str) -> None:
         """Slide the working of a result out under its row."""

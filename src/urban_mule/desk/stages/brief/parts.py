@@ -38,6 +38,7 @@ SIZES = {one.name: one for one in givens(PartSizes)}
 OF_KIND = {"motor": ("shaft", "frame"), "coupling": ("bore", "bore_out"), "reduction": ("bore", "shaft", "frame"),
            "worm": ("bore", "shaft", "frame"), "screw": ("shaft",), "rack": ("bore",), "controller": ("takes_mode",),
            "belt": ("bore", "belt_pitch", "belt_width", "pulley_width", "belt_length")}
+ALSO_FIT = ("set current", "supply voltage", "pulse rate", "coupling", "bus addresses")  # what other stages judge of parts
 LARGEST = 2e6  # bytes of a list of parts
 
 
@@ -132,6 +133,8 @@ class PartsPicture(Picture):
             if bought is not None and train is not None:
                 travel = get("travel") if get("unit") in LINEAR_UNITS else None
                 found += [(one.level, f"{axis.name}: {one.said}. {one.do}".strip()) for one in fits_of(bought, train, travel)]
+            found += [(one.level, f"{axis.name}: {one.sentence} {one.next}") for one in self.session.verdicts(axis=axis)
+                      if one.check in ALSO_FIT and one.level in ("short", "tight")]
         found.sort(key=lambda one: -LEVELS.index(one[0]))
         return "\n".join(said for _, said in found[:3]) + (f"\nand {len(found) - 3} more" if len(found) > 3 else "")
 
@@ -182,6 +185,9 @@ class PartsPicture(Picture):
         try:
             path, orders = ordered_with(self.session.project, one, **{name: self._value(name, text)})
             self.session.edit(path, orders, f"parts, {one.axis} {one.what}: {name.replace('_', ' ')}")
+            if name in ("ordered", "arrived") and text:
+                what = f"{one.what} {one.name}".strip()
+                self.session.write(f"{name.capitalize()}, {text}: {what}.", "note", one.axis or None)
         except BadValue as why:
             self.wrong.setText(f"{self.lines[name].accessibleName()}: {why}.")
             self.wrong.show()

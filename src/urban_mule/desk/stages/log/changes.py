@@ -27,6 +27,7 @@ class ChangesPicture(Picture):
         box.addWidget(self.said)
         box.addWidget(self.listed, 1)
         self.rungs: list[Bought] = []
+        self._sought = ""
         session.book_changed.connect(self._anew)
 
     def redraw(self) -> None:
@@ -34,9 +35,15 @@ class ChangesPicture(Picture):
         self.session.works.run(("what changes bought", id(self)), self, lambda _progress: ladder_of_changes(axis, solution, book),
                                self._show)
 
+    def look_for(self, text: str) -> None:
+        """Show only the rungs that hold these words."""
+        self._sought = text.lower()
+        self._show(self.rungs)
+
     def _show(self, found: list[Bought]) -> None:
         self.rungs = found
-        self.listed.show_rows([self._row(one) for one in reversed(found)])
+        rows = [self._row(one) for one in reversed(found)]
+        self.listed.show_rows([row for row in rows if self._sought in " ".join((row.name, *row.texts)).lower()])
         self.listed.setVisible(bool(found))
         priced = [one for one in found if one.cost is not None and (one.share or 0) > 0]
         dearest = max(priced, key=lambda one: (one.cost or 0) / (one.share or 1), default=None)

@@ -21,6 +21,7 @@ class DuePicture(Picture):
         super().__init__(session, parent)
         self.upkeep = Upkeep(session)
         self.found: dict[str, Standing] = {}
+        self._sought = ""
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)
         self.said = Label(objectName="heading", wordWrap=True)
@@ -32,9 +33,15 @@ class DuePicture(Picture):
 
     def redraw(self) -> None:
         self.found = {f"{one.axis}: {one.task}": one for one in self.upkeep.of_all()}
-        self.listed.show_rows([RankedRow(name, (one.every, one.done, one.due), ("Done",)) for name, one in self.found.items()])
+        self.listed.show_rows([RankedRow(name, (one.every, one.done, one.due), ("Done",)) for name, one in self.found.items()
+                               if self._sought in f"{name} {one.due}".lower()])
         self.listed.setVisible(bool(self.found))
         self.said.setText(due_words(tuple(self.found.values()), NOTHING))
+
+    def look_for(self, text: str) -> None:
+        """Show only the tasks that hold these words."""
+        self._sought = text.lower()
+        self.redraw()
 
     def _done(self, name: str, _words: str) -> None:
         one = self.found[name]

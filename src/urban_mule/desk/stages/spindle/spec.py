@@ -16,7 +16,7 @@ SPECS: dict[StageName, StageSpec] = {
          ("thread_error", ""), ("tooth_frequency", "spindle teeth"), ("speed_lost_to_slip", "")),
         "A tool that turns: guard shut, nothing loose near it, never faster than the tool's own marking.", view=VIEW),
     "Motor": StageSpec(
-        "Motor", (("curve", f"{ROOM}.curve:CurvePicture"),),
+        "Motor", (("curve", f"{ROOM}.curve:CurvePicture"), ("size", f"{ROOM}.size:SizePicture")),
         of("motor", "rated_power", "short_time_power", "rated_speed", "max_speed", "rated_torque", "peak_torque", "rated_voltage",
            "motor_efficiency", "motor_power_factor", "rotor_inertia")
         + of("axis", "phases_in", "single_phase_derate", "share_without_fan") + of("project", "mains_voltage"),

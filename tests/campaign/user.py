@@ -12,21 +12,24 @@ from pathlib import Path
 
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QPlainTextEdit, QPushButton, QWidget
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
 from urban_mule.desk.app import application, give_back
+from urban_mule.desk.frame.guide import PAGES
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.model.session import Session
 
 LONGEST, GROWTH, WARM_UP = 1.0, 1.10, 60.0  # s an action; memory at the end over that after the first minute [s]
 TYPED = ("1", "12 mm", "0,5", "-3", "abc", "", "1e9", "1/8 in", "1,2,3", "±", "7 ± 5 %", "NaN", "9" * 80, "\u202e", "<b>x</b>", "0")
+LISTED = ("X steps 40\nY steps 80", "[x]\nsteps = 44,4\n[y]\nsteps = 0x1F\n", "{axis}{number}{…}", "1" * 3000,
+          "a = \u0660\n\0")
 KEYS = (Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right,
         Qt.Key.Key_Space, Qt.Key.Key_Backspace, Qt.Key.Key_F9, Qt.Key.Key_Home, Qt.Key.Key_Delete)
 LEFT_ALONE = (  # what opens a dialog of files, a process, a port
-    "Practice bench", "Import CSV…", "Print", "Report", "Set it", "Save", "Listen", "Connect", "Search", "Export",
+    "Practice bench", "Import CSV…", "Print", "Report", "Save", "Write CSV", "Read CSV", "Write what", "Write it…", "Listen", "Connect", "Search", "Export",
     "Photograph", "Table as CSV", "Draw on")
 
 
@@ -90,7 +93,33 @@ def _stage(window: Window, rng: random.Random) -> None:
 
 
 def _axis(window: Window, rng: random.Random) -> None:
-    window.session.show_axis(rng.randrange(len(window.session.project.axes)))
+    window.show_axis(rng.randrange(len(window.session.project.axes)))
+
+
+def _spindle(window: Window, rng: random.Random) -> None:
+    """A drive that turns a tool: another one, one more, one less."""
+    there = len(window.session.project.spindles or ())
+    if not there or (there < 3 and rng.random() < 0.1):
+        window.add_spindle()
+    else:
+        window.show_spindle(rng.randrange(there))
+        if rng.random() < 0.1:
+            window.remove_axis()
+
+
+def _beside(window: Window, rng: random.Random) -> None:
+    """A window beside the window, or the next stop of the tour."""
+    rng.choice((lambda: window.show_guide(rng.choice([*PAGES])), window.begin_tour, window.files.show_templates,
+                lambda: window.files.show_listing(rng.choice(LISTED)), window.show_readings))()
+
+
+def _text(window: Window, rng: random.Random) -> None:
+    texts = [one for one in _top(window).findChildren(QPlainTextEdit) if one.isVisible() and not one.isReadOnly()]
+    for text in texts[:1]:
+        text.setPlainText(rng.choice((*TYPED, *LISTED)))
+        cursor = text.textCursor()
+        cursor.setPosition(rng.randrange(len(text.toPlainText()) + 1))
+        text.setTextCursor(cursor)
 
 
 def _leaf(window: Window, rng: random.Random) -> None:
@@ -164,4 +193,5 @@ def _clean(window: Window, _rng: random.Random) -> None:
 
 ACTIONS: dict[str, Callable[[Window, random.Random], str | None]] = {
     "stage": _stage, "axis": _axis, "leaf": _leaf, "type": _type, "line": _line, "choose": _choose, "press": _press, "key": _key,
-    "undo": _undo, "round": _round, "close": _close, "clean": _clean, "type again": _type, "press again": _press}
+    "undo": _undo, "round": _round, "close": _close, "clean": _clean, "type again": _type, "press again": _press,
+    "spindle": _spindle, "beside": _beside, "text": _text}

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.stages import StageName
 
-FASTEST_SHAFT, POINTS, HALVINGS = 3000.0, 300, 40  # rad/s beyond which no shaft here turns; looks along the curve
+FASTEST_SHAFT, POINTS, CLOSER = 3000.0, 200, 3  # rad/s beyond which no shaft here turns; looks along a curve, and how often closer
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -43,8 +43,16 @@ def fastest(curve: Callable[[Reals], Reals], torque: float, travel_per_radian: R
     first = int(np.argmin(enough))
     if first == 0:
         return 0.0
-    low, high = speeds[first - 1], speeds[first]
-    for _ in range(HALVINGS):
-        middle = (low + high) / 2
-        low, high = (middle, high) if float(np.asarray(curve(np.asarray([middle])))[0]) >= torque else (low, middle)
-    return float(low * travel_per_radian)
+    return crossing(lambda near: torque - np.asarray(curve(near)), speeds[first - 1], speeds[first]) * float(travel_per_radian)
+
+
+def crossing(rises: Callable[[Reals], Reals], low: float, high: float) -> float:
+    """Where a curve that is at most 0 at `low` and above 0 at `high` crosses 0, looked at closer and closer, all places at once."""
+    for _ in range(CLOSER):
+        near = np.linspace(low, high, POINTS)
+        above = np.asarray(rises(near)) > 0
+        last = int(np.argmax(above))
+        if last == 0:
+            return float(low)
+        low, high = float(near[last - 1]), float(near[last])
+    return low

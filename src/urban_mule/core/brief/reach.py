@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.brief.limits import Limits, Reach, fastest
+from urban_mule.core.brief.limits import POINTS, Limits, Reach, crossing, fastest
 from urban_mule.core.drive.pulses import SharedPulses, pulse_limits
 from urban_mule.core.load.asked import AskedTorque
 from urban_mule.core.motor.margin import TorqueCurve
@@ -75,15 +75,14 @@ def acceleration_limits(
 
 def _acceleration_for(asked: AskedTorque, torque: float, near: float) -> float:
     """The acceleration [travel/s²] at which a motor is asked for a torque [N·m]; 0 where standing takes more already."""
-    low, high = 0.0, max(near, 1e-6)
-    if float(np.asarray(asked(low))) >= torque:
+    ladder = np.concatenate(([0.0], max(near, 1e-6) * np.geomspace(1e-6, 1e6, POINTS)))
+    enough = np.asarray(asked(ladder)) < torque
+    if not enough[0]:
         return 0.0
-    while float(np.asarray(asked(high))) < torque and high < 1e9:
-        high *= 2
-    for _ in range(48):
-        middle = (low + high) / 2
-        low, high = (middle, high) if float(np.asarray(asked(middle))) < torque else (low, middle)
-    return low
+    if enough.all():
+        return float(ladder[-1])
+    first = int(np.argmin(enough))
+    return crossing(lambda at: np.asarray(asked(at)) - torque, float(ladder[first - 1]), float(ladder[first]))
 
 
 @quantity("", symbol="v_r", source=LEAST, structure=True, formula="min (motor, pulses, whirling, ladder)")

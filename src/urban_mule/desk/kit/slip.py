@@ -70,7 +70,11 @@ class Slip(QFrame):
         self._box.setSpacing(4)
         self._inner: QWidget | None = None
         self.hide()
-        session.changed.connect(lambda _names: self._fill() if self.isVisible() else None)
+        session.changed.connect(self._changed)  # a method: it lets go when the slip is deleted
+
+    def _changed(self, _names: object) -> None:
+        if self.isVisible():
+            self._fill()
 
     def open(self, name: str, anchor: QRect) -> None:
         """Slide out under `anchor` (in the parent's coordinates) with the working of a quantity."""

@@ -29,7 +29,8 @@ LISTED = ("X steps 40\nY steps 80", "[x]\nsteps = 44,4\n[y]\nsteps = 0x1F\n", "{
 KEYS = (Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right,
         Qt.Key.Key_Space, Qt.Key.Key_Backspace, Qt.Key.Key_F9, Qt.Key.Key_Home, Qt.Key.Key_Delete)
 LEFT_ALONE = (  # what opens a dialog of files, a process, a port
-    "Practice bench", "Import CSV…", "Print", "Report", "Save", "Write CSV", "Read CSV", "Write what", "Write it…", "Listen", "Connect", "Search", "Export",
+    "Practice bench", "Import CSV…", "Print", "Report", "Save", "Write CSV", "Read CSV", "Write what", "Write it…", "Listen",
+    "Connect", "Search", "Export",
     "Photograph", "Table as CSV", "Draw on")
 
 

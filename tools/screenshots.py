@@ -61,6 +61,7 @@ def listing(window: Window) -> None:
         cursor.setPosition(document.findBlockByNumber(line).position() + at)
         beside.text.setTextCursor(cursor)
         beside.setting.setCurrentIndex(beside.setting.findData(setting))
+        beside.setting.activated.emit(beside.setting.currentIndex())
         beside.learn()
         settle(window.session)
     keep(window, "listing", beside)

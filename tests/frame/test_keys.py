@@ -213,7 +213,7 @@ def test_the_report_tells_what_the_window_shows(window: Window, tmp_path: Path) 
     assert "Spindle S" in plain and "What is decided" in plain
     assert (tmp_path / "report.pdf").read_bytes().count(b"/Type /Page\n") >= 4
     wall = wall_html(session)
-    assert "falls when the power goes" in wall and "Speed at most" in wall and "Mosaic &lt;layer&gt;" in wall
+    assert "falls when the power goes" in wall and "At most" in wall and "Mosaic &lt;layer&gt;" in wall
 
 
 def test_a_report_of_a_blank_project_says_that_it_knows_nothing(qtbot: Any, tmp_path: Path) -> None:

@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication
 from tests.driving import leaf_of, set_all, shown, type_in
 from tests.store.machine import SMALL
 
@@ -45,6 +46,17 @@ def test_a_spindle_is_added_typed_judged_and_taken_away(tmp_path: Path, qtbot: A
     window.show_stage("Brief")
     assert window.spindles.scope is None and not window.plates.spindles[0].here, "the Brief is that of the axis"
     window.show_spindle(0)
+    window.show_stage("Load")
+    window.files.copy_results()
+    clipboard = QApplication.clipboard()
+    assert clipboard is not None and "cutting_power,231" in clipboard.text()
+    window.duplicate_axis()
+    assert window.spindles.scope is None and window.tag.letter.text() == window.session.axis.name, "the new axis is shown"
+    window.session.undo_stack.undo()
+    window.show_spindle(0)
+    window.other_units()
+    assert window.spindles.scope is not None and "in" not in shown(window, "cutting_power").split()
+    window.other_units()
     window.remove_axis()
     assert not window.session.project.spindles and window.spindles.scope is None and window.plates.spindles == []
     window.session.undo_stack.undo()

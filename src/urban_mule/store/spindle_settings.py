@@ -36,7 +36,7 @@ def _highest(of: Settable) -> SettingRow | None:
         return None
     value = float(wanted) if limit is None else min(float(wanted), float(limit))
     shown = show(value, "rad/s", of.system, 4, "rpm")
-    return SettingRow("highest_speed", "Speed at most", value, ((shown.number, shown.unit),))
+    return SettingRow("highest_speed", "At most", value, ((shown.number, shown.unit),))
 
 
 def _command(of: Settable) -> SettingRow | None:
@@ -48,4 +48,4 @@ def _command(of: Settable) -> SettingRow | None:
             for at in (0, -1)]
     cut = of.solution.get("command_for_speed")
     lines = ((number_text(float(cut), 3), "V"),) if cut is not None else ((f"{len(table.command)} rows", ""),)
-    return SettingRow("speed_table", "Command" if cut is None else "Command, cut", "; ".join(ends), lines, beneath="; ".join(ends))
+    return SettingRow("speed_table", "Command", "; ".join(ends), lines, beneath="; ".join(ends))

@@ -235,7 +235,7 @@ class FileWork(QObject):
         """The results of the stage as CSV in SI units."""
         lines = ["quantity,value,unit"]
         for row in self.shown().results.rows:
-            solution = self.session.solution_with(row.name)
+            solution = row.session.solution_with(row.name)  # of the axis, or of the spindle that is shown
             value = solution.get(row.name)
             lines.append(f"{row.name},{'' if value is None else repr(float(value))},{solution.sheet.unit(row.name)}")
         clipboard = QApplication.clipboard()

@@ -99,6 +99,8 @@ class Window(QMainWindow):
         session.failed.connect(self._failed)
         session.told.connect(self.tell)
         session.axis_changed.connect(self._title)
+        session.axis_changed.connect(self._other_axis)
+        self._axis_shown = session.index
         self._title()
         self._saved(session.revision)
         self._leaving = False
@@ -174,6 +176,12 @@ class Window(QMainWindow):
         """Show an axis, in place of a spindle too."""
         self.leave_spindle()
         self.session.show_axis(index)
+
+    def _other_axis(self) -> None:
+        """Whoever chose another axis wants to see it, and no spindle."""
+        if self.session.index != self._axis_shown:
+            self._axis_shown = self.session.index
+            self.leave_spindle()
 
     def show_spindle(self, index: int) -> None:
         """Show a drive that turns a tool, on the stage that is shown where it has that one."""

@@ -16,6 +16,7 @@ from urban_mule.desk.model.spindle_scope import scope_of
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.listing import Found
 from urban_mule.store.settings import follower_settings, settings_of
+from urban_mule.store.spindle_settings import spindle_settings
 
 NAME = "steps_per_unit"
 
@@ -105,6 +106,10 @@ def test_a_spindle_and_an_axis_of_one_name_have_hardware_of_their_own(session: S
     spindle.hardware.put({"control_mode": "velocity"}, survives=True)
     assert "control_mode" not in session.hardware.values() and "control_mode" in session.saving.applied["spindle S"]
     assert session.entries()[-1].axis == "spindle S"
+    session.edit(("spindles", 0, "name"), "Disc")
+    assert "control_mode" in session.saving.applied["spindle Disc"] and session.entries()[-1].axis == "spindle Disc"
+    assert not [r for r in spindle_settings(scope_of(session, 0).state) if r.name == "control_mode" and r.differs]
+    assert session.axis.name == "S", "the axis keeps its own"
 
 
 def test_the_tag_asks_once_takes_escape_for_no_and_counts_what_a_reset_loses(demo_copy: Path, qtbot: Any) -> None:

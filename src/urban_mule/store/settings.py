@@ -38,6 +38,7 @@ class Follows(Settable, Protocol):
 
 SAME = 5e-4  # share of a value that a settings field rounds away
 FOLLOWS = "follower."  # begins the name of what is on the hardware of the second motor of an axis
+OF_SPINDLE = "spindle "  # begins the name by which the log and the hardware know a drive that turns a tool
 STORED = "stored."  # begins the name of what a value is after a reset
 NOT_STORED = ""  # what stands there while only what runs is known
 LISTING = "listing"  # stands in place of what a value was computed from where it was read from a controller's listing

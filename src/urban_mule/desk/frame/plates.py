@@ -10,10 +10,11 @@ from urban_mule.desk.kit.draw_train import draw_train, train_kind
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.spindle_scope import BOOK, scope_of
+from urban_mule.desk.model.spindle_scope import scope_of
 from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.model.words import state_word
 from urban_mule.store.document.project import Axis
+from urban_mule.store.settings import OF_SPINDLE
 
 WIDTH, PLATE = 104, 96
 
@@ -189,7 +190,7 @@ class Plates(QWidget):
 
     def _names(self) -> list[str]:
         project = self.session.project
-        return [*(f"plate {axis.name}" for axis in project.axes), *(f"plate {BOOK}{one.name}" for one in project.spindles or ())]
+        return [*(f"plate {axis.name}" for axis in project.axes), *(f"plate {OF_SPINDLE}{one.name}" for one in project.spindles or ())]
 
     def _follow_spindles(self, _names: object) -> None:
         if len(self.spindles) != len(self.session.project.spindles or ()):

@@ -29,7 +29,7 @@ from urban_mule.store.document.edit import at, edited
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.backups import back_up
 from urban_mule.store.file.project_file import Entry, ProjectFile, Revision, now
-from urban_mule.store.settings import FOLLOWS
+from urban_mule.store.settings import FOLLOWS, OF_SPINDLE
 from urban_mule.store.solve import axis_inputs, axis_together, project_inputs, readings_inputs, wirings_of
 from urban_mule.store.text_files import BadFile
 
@@ -273,6 +273,7 @@ class Session(QObject):
         if self.keys != former:
             self._states.clear()
         self._follow_names(dict(zip(former, before.axes, strict=True)))
+        self._follow_spindle(before, project)
         old_names = [axis.name for axis in before.axes]
         new_names = [axis.name for axis in project.axes]
         self._index = min(self._index, len(new_names) - 1)
@@ -295,6 +296,13 @@ class Session(QObject):
             self.saving.rename_axis(name, between)
         for name, new in renamed.items():
             self.saving.rename_axis(aside.get(name, name), new)
+
+    def _follow_spindle(self, before: Project, after: Project) -> None:
+        """Let the log and what is on the hardware follow a spindle to its new name."""
+        were, are = ([one.name for one in project.spindles or ()] for project in (before, after))
+        renamed = [(one, other) for one, other in zip(were, are, strict=False) if one != other]
+        if len(were) == len(are) and len(renamed) == 1:
+            self.saving.rename_axis(f"{OF_SPINDLE}{renamed[0][0]}", f"{OF_SPINDLE}{renamed[0][1]}")
 
     def _solve_all(self) -> None:
         """Bring every axis up to date; an axis whose givens are the same costs next to nothing."""

@@ -16,13 +16,13 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.hardware import Hardware
 from urban_mule.store.document.spindles import SpindleModel
+from urban_mule.store.settings import OF_SPINDLE
 from urban_mule.store.solve import solve_spindle
 
 if TYPE_CHECKING:
     from urban_mule.desk.model.session import Session
 
 SPINDLE_STAGES: tuple[StageName, ...] = ("Load", "Motor", "Drive", "Proof")
-BOOK = "spindle "  # begins the name by which the log and the hardware know it
 
 
 @dataclass(frozen=True)
@@ -65,7 +65,7 @@ class SpindleScope:
 
     @property
     def axis(self) -> Turned:
-        return Turned(f"{BOOK}{self.spindle.name}", self.spindle.name)
+        return Turned(f"{OF_SPINDLE}{self.spindle.name}", self.spindle.name)
 
     def _solve(self) -> tuple[SpindleModel, Any, Solution, tuple[Verdict, ...]]:
         spindle, mains = self.spindle, getattr(self._session.project, "mains_voltage", None)

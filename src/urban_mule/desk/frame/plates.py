@@ -190,7 +190,8 @@ class Plates(QWidget):
 
     def _names(self) -> list[str]:
         project = self.session.project
-        return [*(f"plate {axis.name}" for axis in project.axes), *(f"plate {OF_SPINDLE}{one.name}" for one in project.spindles or ())]
+        return [*(f"plate {axis.name}" for axis in project.axes),
+                *(f"plate {OF_SPINDLE}{one.name}" for one in project.spindles or ())]
 
     def _follow_spindles(self, _names: object) -> None:
         if len(self.spindles) != len(self.session.project.spindles or ()):

@@ -36,6 +36,11 @@ def test_a_photograph_is_dropped_into_the_book_and_shown_there_again(demo_copy: 
     stage.sought.setText("no such thing")
     assert stage.book.order.rowCount() == 0
     stage.sought.clear()
+    before = len(window.session.entries())
+    data.setUrls([QUrl.fromLocalFile(str(picture))] * 3)
+    stage.dropEvent(drop)
+    qtbot.waitUntil(lambda: len(window.session.entries()) == before + 3, timeout=10_000)
+    assert len({entry.text for entry in window.session.entries()[before:]}) == 3, "each of several has a name of its own"
     window.close()
     with_file = ProjectFile.open(demo_copy)
     kept = with_file.entries()[-1].text

@@ -89,7 +89,7 @@ class Photograph(QPushButton):
         """Keep the photograph of a file; reading and scaling go on in the background."""
         if not self.session.may_write():
             return
-        name = f"{now():%Y%m%d-%H%M%S} {safe_name(self.about)}"
+        name = f"{now():%Y%m%d-%H%M%S-%f} {safe_name(self.about)}"  # several may be dropped at once
 
         def kept(data: bytes) -> None:
             self.session.saving.attach(name, MEDIA_TYPE, data)

@@ -37,13 +37,15 @@ def test_a_photograph_is_dropped_into_the_book_and_shown_there_again(demo_copy: 
     assert stage.book.order.rowCount() == 0
     stage.sought.clear()
     before = len(window.session.entries())
-    data.setUrls([QUrl.fromLocalFile(str(picture))] * 3)
+    for name in ("a", "b", "c"):
+        (tmp_path / f"{name}.png").write_bytes(picture.read_bytes())
+    data.setUrls([QUrl.fromLocalFile(str(tmp_path / f"{name}.png")) for name in ("a", "b", "c")])
     stage.dropEvent(drop)
     qtbot.waitUntil(lambda: len(window.session.entries()) == before + 3, timeout=10_000)
     assert len({entry.text for entry in window.session.entries()[before:]}) == 3, "each of several has a name of its own"
+    kept = window.session.entries()[before - 1].text
     window.close()
     with_file = ProjectFile.open(demo_copy)
-    kept = with_file.entries()[-1].text
     assert (with_file.attachment(kept[kept.index("[photograph ") + 12:-1]) or b"").startswith(b"\xff\xd8"), "kept as JPEG"
     with_file.close()
 

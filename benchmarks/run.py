@@ -2,6 +2,7 @@
 
   edit        change of one field to all numbers and pictures of the shown stage, median over the stages
   flat        an edit on Drive, Ring and Log after 5,000 revisions, 2,000 values set and 200 readings over one in a fresh file
+  history     20,000 revisions and 500 readings: opening, and reading an old revision, over a fresh file; bytes a change
   visits      the longest that a first visit to a stage or leaf keeps the window from answering, soon after the start and later
   scratch     the demo's X axis solved from nothing: every quantity and verdict but the acceleration record's analysis
   record      60 s at 3.2 kHz in three directions: whole analysis over bare scipy.signal.welch with the same settings
@@ -256,6 +257,33 @@ def bench_flat(folder: Path) -> None:
         window.close()
 
 
+def bench_history(folder: Path) -> None:
+    """A file of 20,000 revisions and 500 readings against a fresh one."""
+    from urban_mule.store.file.project_file import ProjectFile
+
+    fresh, old = folder / "fresh.mule", folder / "old.mule"
+    long_file(fresh, 0, 0, 0)
+    long_file(old, 0, 0, 500)
+    before = old.stat().st_size
+    long_file(folder / "grown.mule", 20_000, 0, 500)
+
+    def opened(path: Path) -> None:
+        file = ProjectFile.open(path)
+        file.project()
+        file.close()
+
+    new, long, ratio = paired(partial(opened, fresh), partial(opened, folder / "grown.mule"), 9)
+    file = ProjectFile.open(folder / "grown.mule")
+    middle = file.newest_revisions(10_000)[-1].id
+    began = time.perf_counter()
+    file.project(middle)
+    restored = time.perf_counter() - began
+    file.close()
+    each = ((folder / "grown.mule").stat().st_size - before) / 20_000
+    print(f"history    opened in {long:.2f} s (at most 1), {1 / ratio:.1f} times a fresh file; a revision read in {restored:.3f} s"
+          f" (at most 0.3); {each:.0f} bytes a change (at most 300)")
+
+
 def bench_readings(windows: list[Any]) -> None:
     """The list of readings of an axis with few sets and with 200, opened and closed."""
     from urban_mule.desk.frame.readings_window import ReadingsWindow
@@ -383,6 +411,7 @@ def main() -> None:
         bench_tolerance(demo)
         bench_edit(demo)
         bench_flat(Path(folder))
+        bench_history(Path(folder))
         bench_visits(demo)
         bench_practice(demo)
         a, b, ratio = paired(process("-c", DEMO_WINDOW + LEAVE, str(demo)), process("-c", BARE_WINDOW + LEAVE), 11)

@@ -12,7 +12,8 @@ from PyQt6.QtCore import Qt
 from tests.axis.test_verdicts import solve, two_way
 from tests.driving import leaf_of
 
-from urban_mule.core.brief.limits import crossing, fastest
+from urban_mule.core.brief.limits import fastest
+from urban_mule.core.load.asked import crossing
 from urban_mule.core.readings.homing import HomingReading
 from urban_mule.core.readings.ladder import LadderReading
 from urban_mule.core.train.links import Coupling, Screw

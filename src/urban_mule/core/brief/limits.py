@@ -6,11 +6,12 @@ from collections.abc import Callable
 
 import numpy as np
 
+from urban_mule.core.load.asked import POINTS, crossing
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.stages import StageName
 
-FASTEST_SHAFT, POINTS, CLOSER = 3000.0, 200, 3  # rad/s beyond which no shaft here turns; looks along a curve, and how often closer
+FASTEST_SHAFT = 3000.0  # rad/s beyond which no shaft here turns
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -44,15 +45,3 @@ def fastest(curve: Callable[[Reals], Reals], torque: float, travel_per_radian: R
     if first == 0:
         return 0.0
     return crossing(lambda near: torque - np.asarray(curve(near)), speeds[first - 1], speeds[first]) * float(travel_per_radian)
-
-
-def crossing(rises: Callable[[Reals], Reals], low: float, high: float) -> float:
-    """Where a curve that is at most 0 at `low` and above 0 at `high` crosses 0, looked at closer and closer, all places at once."""
-    for _ in range(CLOSER):
-        near = np.linspace(low, high, POINTS)
-        above = np.asarray(rises(near)) > 0
-        last = int(np.argmax(above))
-        if last == 0:
-            return float(low)
-        low, high = float(near[last - 1]), float(near[last])
-    return low

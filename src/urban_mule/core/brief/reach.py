@@ -6,9 +6,9 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.brief.limits import POINTS, Limits, Reach, crossing, fastest
+from urban_mule.core.brief.limits import Limits, Reach, fastest
 from urban_mule.core.drive.pulses import SharedPulses, pulse_limits
-from urban_mule.core.load.asked import AskedTorque
+from urban_mule.core.load.asked import AskedTorque, acceleration_for
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -65,24 +65,12 @@ def acceleration_limits(
     there = float(np.asarray(torque_curve(np.asarray([float(top_speed) / float(travel_per_radian)])))[0])
     found = [*ladder_limits.acceleration]
     for factor, why in ((1.0, STALLS), (float(safety_factor), in_hand(safety_factor))):
-        value = _acceleration_for(asked_torque, there / factor - work, float(top_acceleration))
+        value = acceleration_for(asked_torque, there / factor - work, float(top_acceleration))
         found.append(Reach(value, "Motor", why, "current_peak"))
     if chosen_shaper is not None:
         found.append(Reach(float(chosen_shaper["allowed_acceleration"]), "Ring",
                            f"with {chosen_shaper['name']} the path stays true only up to there", "path_tolerance"))
     return tuple(sorted(found, key=lambda one: one.value))
-
-
-def _acceleration_for(asked: AskedTorque, torque: float, near: float) -> float:
-    """The acceleration [travel/s²] at which a motor is asked for a torque [N·m]; 0 where standing takes more already."""
-    ladder = np.concatenate(([0.0], max(near, 1e-6) * np.geomspace(1e-6, 1e6, POINTS)))
-    enough = np.asarray(asked(ladder)) < torque
-    if not enough[0]:
-        return 0.0
-    if enough.all():
-        return float(ladder[-1])
-    first = int(np.argmin(enough))
-    return crossing(lambda at: np.asarray(asked(at)) - torque, float(ladder[first - 1]), float(ladder[first]))
 
 
 @quantity("", symbol="v_r", source=LEAST, structure=True, formula="min (motor, pulses, whirling, ladder)")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
 from urban_mule.core.load.torque import motor_torque
@@ -10,6 +12,8 @@ from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.train.links import Stage
 
+POINTS, CLOSER = 200, 3  # places looked at along a curve at once, and how often closer
+LEAST, MOST = 1e-6, 1e6  # times an acceleration of the right size between which one is looked for
 WAYS = {"both": (1.0, -1.0), "plus": (1.0,), "minus": (-1.0,)}
 
 
@@ -43,3 +47,30 @@ def asked_torque(
 ) -> AskedTorque:
     """What one motor is asked for over the acceleration."""
     return AskedTorque(train, moved_inertia, gravity_load, friction_load, motor_count, shaft_inertia, travel_per_radian)
+
+
+def crossing(rises: Callable[[Reals], Reals], low: float, high: float) -> float:
+    """Where a curve that is at most 0 at `low` and above 0 at `high` crosses 0, looked at closer and closer, all places at once."""
+    for _ in range(CLOSER):
+        near = np.linspace(low, high, POINTS)
+        above = np.asarray(rises(near)) > 0
+        last = int(np.argmax(above))
+        if last == 0:
+            return float(low)
+        low, high = float(near[last - 1]), float(near[last])
+    return low
+
+
+def acceleration_for(asked: AskedTorque, torque: float, near: float, ways: tuple[float, ...] = WAYS["both"]) -> float:
+    """The acceleration [travel/s²] at which a motor is asked for a torque [N·m]; 0 where standing takes as much already.
+
+    near: an acceleration of the right size.
+    """
+    ladder = np.concatenate(([0.0], max(near, LEAST) * np.geomspace(LEAST, MOST, POINTS)))
+    enough = np.asarray(asked(ladder, ways)) < torque
+    if not enough[0]:
+        return 0.0
+    if enough.all():
+        return float(ladder[-1])
+    first = int(np.argmin(enough))
+    return crossing(lambda at: np.asarray(asked(at, ways)) - torque, float(ladder[first - 1]), float(ladder[first]))

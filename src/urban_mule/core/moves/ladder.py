@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.load.asked import WAYS, AskedTorque
+from urban_mule.core.load.asked import WAYS, AskedTorque, acceleration_for
 from urban_mule.core.motor.stepper import StepperCurve
 from urban_mule.core.readings.ladder import LadderReading
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -95,15 +95,10 @@ def ladder_acceleration(
     """Greatest acceleration that leaves a third in hand at the top speed of the cycle. Raises NotKnown where none does."""
     limit = BELOW * ladder_lost["share"] * float(as_computed(torque_curve)(np.asarray([top_speed / travel_per_radian]))[0])
     ways = WAYS[ladder_reading.direction or "both"]
-    low, high = 0.0, 1.0
-    if float(np.asarray(asked_torque(low, ways))) >= limit:
+    found = acceleration_for(asked_torque, limit, float(np.max(ladder_reading.acceleration)), ways)
+    if not found:
         raise NotKnown("at the top speed of the cycle a third in hand leaves nothing to speed up with; go slower")
-    while float(np.asarray(asked_torque(high, ways))) < limit and high < 1e9:
-        high *= 2
-    for _ in range(60):
-        middle = (low + high) / 2
-        low, high = (middle, high) if float(np.asarray(asked_torque(middle, ways))) < limit else (low, middle)
-    return low
+    return found
 
 
 @quantity("", symbol="", source="shares of the computed torque at shares of the top speed", structure=True,

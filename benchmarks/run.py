@@ -272,7 +272,7 @@ def bench_history(folder: Path) -> None:
         file.project()
         file.close()
 
-    new, long, ratio = paired(partial(opened, fresh), partial(opened, folder / "grown.mule"), 9)
+    _, long, ratio = paired(partial(opened, fresh), partial(opened, folder / "grown.mule"), 9)
     file = ProjectFile.open(folder / "grown.mule")
     middle = file.newest_revisions(10_000)[-1].id
     began = time.perf_counter()

@@ -1,0 +1,53 @@
+"""Pictures that a journey passes by: what they draw is what the numbers say, and an empty one says how it is filled."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from tests.driving import leaf_of
+
+from urban_mule.desk.frame.window import Window
+from urban_mule.store.document.readings import READING_MODELS
+
+COLD = {"kind": "drift", "time": [0.0, 300, 600, 1200, 2400, 4800], "deviation": [0.0, 8e-6, 13e-6, 19e-6, 22e-6, 23e-6],
+        "source": "typed"}
+
+
+def said(picture: Any) -> str:
+    """All words on a chart, as one line."""
+    return " ".join(item.toPlainText() for item in picture.chart._pool.get("text", ()) if item.isVisible())
+
+
+def look(window: Window) -> Any:
+    picture = window.stage.leaves.picture
+    picture.bring_up_to_date()
+    picture.grab()
+    assert picture.property("fault") is None
+    return picture
+
+
+def test_drift_is_drawn_with_where_it_ends_and_when_it_is_warm(demo_copy: Path, qtbot: Any) -> None:
+    window, picture = leaf_of(demo_copy, qtbot, "Proof", "drift")
+    assert "No warm-up run yet" in " ".join(said(picture).split())
+    window.session.add_reading(READING_MODELS["drift"].model_validate(COLD))
+    picture = look(window)
+    rise, wait = window.session.solution["drift_rise"], window.session.solution["warm_up_time_needed"]
+    assert f"ends at {rise.rise * 1e6:.3g} µm" in said(picture) and f"warm after {wait / 60:.0f} minutes" in said(picture)
+    minutes, values = picture.chart._pool["curve"][0].getData()
+    assert values[-1] == pytest.approx(rise.rise * 1e6 * -np.expm1(-minutes[-1] * 60 / rise.time_constant)) and values[0] == 0
+    window.other_units()
+    assert look(window) is picture
+    window.close()
+
+
+@pytest.mark.parametrize("layout", ["loop", "open"])
+def test_a_belt_is_drawn_as_it_lies(demo_copy: Path, qtbot: Any, layout: str) -> None:
+    window, picture = leaf_of(demo_copy, qtbot, "Load", "chain")
+    plain = picture.grab().toImage()
+    window.session.edit(window.session.axis_path("train", 1, "layout"), layout)
+    drawn = look(window).grab().toImage()
+    assert (drawn != plain) is (layout == "open"), "a loop is what a belt is that says nothing"
+    window.close()

@@ -14,6 +14,7 @@ from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.round_view import RoundView
 from urban_mule.desk.stages.load.stage import LoadStage
 from urban_mule.store.file.project_file import ProjectFile
 
@@ -111,8 +112,8 @@ def leaf_of(demo: Path, qtbot: Any, stage: StageName, word: str, axis: int = 0) 
     return window, picture
 
 
-def practise(window: Window, qtbot: Any, kind: str, **typed: str) -> None:
-    """A whole round of a kind on the practice bench, by itself; what it asks about is kept. typed: into fields of its plan."""
+def begin_round(window: Window, qtbot: Any, kind: str, typed: dict[str, str]) -> RoundView:
+    """A round of a kind as it is planned, at its first step. typed: into fields of its plan."""
     window.stage.open_round(kind)
     view = window.stage.round
     assert view is not None
@@ -120,6 +121,12 @@ def practise(window: Window, qtbot: Any, kind: str, **typed: str) -> None:
         view.plan.fields[name].setText(text)
         view.plan.look()
     qtbot.mouseClick(view.plan.start, Qt.MouseButton.LeftButton)
+    return view
+
+
+def practise(window: Window, qtbot: Any, kind: str, **typed: str) -> None:
+    """A whole round of a kind on the practice bench, by itself; what it asks about is kept. typed: into fields of its plan."""
+    view = begin_round(window, qtbot, kind, typed)
     qtbot.mouseClick(view.machine.practise, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: view.machine.machine is not None, timeout=20_000)
     view.machine.by_itself.setChecked(True)

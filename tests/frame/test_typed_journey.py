@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
-from tests.driving import choose, lantern_rail, level, set_all, shown, type_in
+from tests.driving import begin_round, choose, lantern_rail, level, set_all, shown, type_in
 
 from urban_mule.bench.sessions.rounds import Step
 from urban_mule.core.sheet.stages import STAGES
@@ -24,13 +24,7 @@ TOO_FAR, GAP, KEPT = 2.1e-4, 18e-6, 3e-6  # share that it moves too far, what is
 
 def by_hand(window: Window, qtbot: Any, kind: str, reads: Callable[[Step], float], unit: str = "µm", **planned: str) -> None:
     """A round of a kind, every number typed with its unit; reads: what the gauge shows at a step, in SI."""
-    window.stage.open_round(kind)
-    view = window.stage.round
-    assert view is not None
-    for name, text in planned.items():
-        view.plan.fields[name].setText(text)
-        view.plan.look()
-    qtbot.mouseClick(view.plan.start, Qt.MouseButton.LeftButton)
+    view = begin_round(window, qtbot, kind, planned)
     scale = {"µm": 1e6, "mm": 1e3}[unit]
     for _ in range(500):
         if window.stage.round is None:

@@ -72,6 +72,11 @@ def lines_of(listing: str) -> list[str]:
     return [line[:LONGEST_LINE] for line in listing.splitlines()]
 
 
+def listing_file(path: Path) -> str:
+    """The text of a file that a controller's settings were listed into, whatever its signs. Raises BadFile."""
+    return from_file(path, LONGEST_LISTING, lambda raw: raw.decode("utf-8-sig", errors="replace"))
+
+
 def numbers_in(line: str, decimal: str = "point") -> list[tuple[int, int]]:
     """Where the numbers of a line begin and end; digits that belong to a word, such as x2, are numbers too."""
     return [one.span() for one in re.finditer(SIGNS[decimal], line[:LONGEST_LINE])]

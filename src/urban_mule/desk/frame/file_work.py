@@ -15,7 +15,8 @@ from urban_mule.desk.frame.readings_in import ReadingsIn
 from urban_mule.desk.model.session import Session
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.text_files import BadFile, from_file, safe_name, write_whole
+from urban_mule.store.listing import listing_file
+from urban_mule.store.text_files import BadFile, safe_name, write_whole
 
 if TYPE_CHECKING:
     from urban_mule.desk.frame.waiting import WaitingLine
@@ -127,7 +128,8 @@ class FileWork(QObject):
             if path.suffix == ".mule":
                 self.opened.emit(("open", path))
             elif path.suffix.lower() in LISTINGS:
-                self._read(path, lambda path=path: listing_of(path), lambda read: self.show_listing(read[1], read[0]))
+                self._read(path, lambda path=path: listing_file(path),
+                           lambda text, path=path: self.show_listing(text, path.name))
             elif path.suffix == ".json":
                 self._read(path, lambda path=path: read_project(path),
                            lambda project, path=path: self.session.replace(project, f"{path.name} imported"))
@@ -241,13 +243,6 @@ class FileWork(QObject):
         clipboard = QApplication.clipboard()
         assert clipboard is not None
         clipboard.setText("\n".join(lines) + "\n")
-
-
-def listing_of(path: Path | str) -> tuple[str, str]:
-    """The name of a file that a controller's settings were listed into, and its text. Raises BadFile."""
-    from urban_mule.store.listing import LONGEST_LISTING
-
-    return Path(path).name, from_file(Path(path), LONGEST_LISTING, lambda raw: raw.decode("utf-8-sig", errors="replace"))
 
 
 def parts_taken(file: str, read: Parts) -> str:

@@ -35,6 +35,7 @@ from urban_mule.store.listing import (
     compared,
     keep_pattern,
     lines_of,
+    listing_file,
     numbers_in,
     own_patterns,
     read_listing,
@@ -310,19 +311,19 @@ class ListingWindow(QDialog):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        from urban_mule.desk.frame.file_work import listing_of
-
         data = event.mimeData() if event is not None else None
         if data is None:
             return
         if not data.hasUrls():
             self.text.setPlainText(data.text()[:LONGEST_LISTING])
             return
+        path = Path(data.urls()[0].toLocalFile())
         try:
-            self.source, text = listing_of(data.urls()[0].toLocalFile())
+            text = listing_file(path)
         except BadFile as why:
             self.said.setText(str(why))
             return
+        self.source = path.name
         self.text.setPlainText(text)
 
 

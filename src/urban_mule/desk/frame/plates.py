@@ -19,10 +19,25 @@ from urban_mule.store.settings import OF_SPINDLE
 WIDTH, PLATE = 104, 96
 
 
-class Plate(QWidget):
-    """One axis."""
+class Pressed(QWidget):
+    """A plate that is chosen by a click, Enter or Space. chosen(index)."""
 
     chosen = pyqtSignal(int)
+    index: int
+
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        self.setFocus()
+        self.chosen.emit(self.index)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.chosen.emit(self.index)
+        else:
+            super().keyPressEvent(event)
+
+
+class Plate(Pressed):
+    """One axis."""
 
     def __init__(self, session: Session, index: int, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -91,21 +106,10 @@ class Plate(QWidget):
             painter.setPen(theme.pen("accent", 1.4))
             painter.drawRect(QRectF(1, 1, WIDTH - 2, PLATE - 2))
 
-    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
-        self.setFocus()
-        self.chosen.emit(self.index)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.chosen.emit(self.index)
-        else:
-            super().keyPressEvent(event)
+class SpindlePlate(Pressed):
+    """One drive that turns a tool: its name, a wheel, its tightest verdict."""
 
-
-class SpindlePlate(QWidget):
-    """One drive that turns a tool: its name, a wheel, its tightest verdict. chosen(index)."""
-
-    chosen = pyqtSignal(int)
     HEIGHT = 64
 
     def __init__(self, session: Session, index: int, parent: QWidget | None = None) -> None:
@@ -149,16 +153,6 @@ class SpindlePlate(QWidget):
         if self.hasFocus():
             painter.setPen(theme.pen("accent", 1.4))
             painter.drawRect(QRectF(1, 1, WIDTH - 2, self.HEIGHT - 2))
-
-    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
-        self.setFocus()
-        self.chosen.emit(self.index)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.chosen.emit(self.index)
-        else:
-            super().keyPressEvent(event)
 
 
 class Plates(QWidget):

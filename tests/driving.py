@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QLineEdit
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
 
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.desk.app import application, blank_project
@@ -96,6 +96,31 @@ def set_all(window: Window, stored: bool = True) -> None:
     window.tag.set_all.click()
     if not window.tag.survives.isHidden():
         (window.tag.survives.stored if stored else window.tag.survives.running).click()
+
+
+def parents(widget: QWidget) -> Any:
+    one = widget.parentWidget()
+    while one is not None:
+        yield one
+        one = one.parentWidget()
+
+
+def assert_nothing_is_clipped(window: Window, where: str) -> None:
+    area = window.rect()
+    for widget in window.findChildren(QWidget):
+        if not widget.isVisible() or widget.width() < 2:
+            continue
+        if isinstance(widget, (QLabel, QPushButton, QLineEdit)) and not isinstance(widget.parent(), QComboBox):
+            corner = widget.mapTo(window, widget.rect().bottomRight())
+            inside_scroll = any(p.inherits("QScrollArea") for p in parents(widget))
+            assert inside_scroll or (corner.x() <= area.width() and corner.y() <= area.height()), (where, widget.objectName())
+        if isinstance(widget, QAbstractButton) and widget.text() and widget.objectName() != "plain":
+            assert widget.fontMetrics().horizontalAdvance(widget.text().replace("&", "")) <= widget.width(), (where, widget.text())
+        if isinstance(widget, (QLineEdit, QComboBox)) and (parent := widget.parentWidget()) is not None:
+            assert widget.height() >= widget.minimumHeight() and parent.rect().contains(widget.geometry()), (
+                where, widget.accessibleName())
+        if isinstance(widget, (Field, QPushButton, QLineEdit)):
+            assert widget.focusPolicy() != Qt.FocusPolicy.NoFocus or isinstance(widget, Field), (where, widget.objectName())
 
 
 def leaf_of(demo: Path, qtbot: Any, stage: StageName, word: str, axis: int = 0) -> tuple[Window, Any]:

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
     QTextBrowser,
     QWidget,
 )
-from tests.driving import leaf_of
+from tests.driving import assert_nothing_is_clipped, leaf_of
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.frame.guide import GuideWindow
@@ -34,6 +34,7 @@ from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.spindle_scope import SPINDLE_STAGES
 from urban_mule.desk.stages.motor.search_window import SearchWindow
+from urban_mule.desk.walk import settle
 
 TAKES_KEYS = (QAbstractButton, QAbstractItemView, QComboBox, QLineEdit, QPlainTextEdit, QTextBrowser)
 
@@ -78,6 +79,15 @@ def test_whatever_takes_keys_says_what_it_is_on_every_leaf_and_dialog(demo_copy:
         dialog.show()
         assert not nameless(dialog), type(dialog).__name__
         dialog.close()
+    window.close()
+
+
+def test_nothing_is_clipped_on_any_leaf_in_the_smallest_window(demo_copy: Path, qtbot: Any) -> None:
+    window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
+    window.resize(1024, 720)
+    for where in everywhere(window):
+        settle(window.session)
+        assert_nothing_is_clipped(window, where)
     window.close()
 
 

@@ -11,14 +11,13 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
-from tests.driving import lantern_rail, level, practise, set_all, shown, type_in
+from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton
+from tests.driving import assert_nothing_is_clipped, lantern_rail, level, practise, set_all, shown, type_in
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.app import Desk, application, blank_project, open_command
 from urban_mule.desk.frame.file_work import save_picture
 from urban_mule.desk.frame.window import Window
-from urban_mule.desk.kit.field import Field
 from urban_mule.desk.stages.log.stage import LogStage
 from urban_mule.desk.stages.moves.stage import MovesStage
 from urban_mule.desk.walk import settle
@@ -44,31 +43,6 @@ def test_the_demo_walk(window: Window, qtbot: Any) -> None:
                 assert picture.isVisible() and picture.height() >= 120
                 assert_nothing_is_clipped(window, f"{axis.name} {stage} {size}")
     assert "34.2 Hz" in window.session.verdicts("Ring")[0].sentence or window.session.index
-
-
-def assert_nothing_is_clipped(window: Window, where: str) -> None:
-    area = window.rect()
-    for widget in window.findChildren(QWidget):
-        if not widget.isVisible() or widget.width() < 2:
-            continue
-        if isinstance(widget, (QLabel, QPushButton, QLineEdit)) and not isinstance(widget.parent(), QComboBox):
-            corner = widget.mapTo(window, widget.rect().bottomRight())
-            inside_scroll = any(p.inherits("QScrollArea") for p in parents(widget))
-            assert inside_scroll or (corner.x() <= area.width() and corner.y() <= area.height()), (where, widget.objectName())
-        if isinstance(widget, QAbstractButton) and widget.text() and widget.objectName() != "plain":
-            assert widget.fontMetrics().horizontalAdvance(widget.text().replace("&", "")) <= widget.width(), (where, widget.text())
-        if isinstance(widget, (QLineEdit, QComboBox)) and (parent := widget.parentWidget()) is not None:
-            assert widget.height() >= widget.minimumHeight() and parent.rect().contains(widget.geometry()), (
-                where, widget.accessibleName())
-        if isinstance(widget, (Field, QPushButton, QLineEdit)):
-            assert widget.focusPolicy() != Qt.FocusPolicy.NoFocus or isinstance(widget, Field), (where, widget.objectName())
-
-
-def parents(widget: QWidget) -> Any:
-    one = widget.parentWidget()
-    while one is not None:
-        yield one
-        one = one.parentWidget()
 
 
 def test_an_edit_goes_everywhere_and_all_of_it_can_be_undone(window: Window, qtbot: Any) -> None:

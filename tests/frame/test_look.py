@@ -207,6 +207,8 @@ def test_every_picture_is_drawn_at_the_ends_of_what_is_allowed(window: Window, a
     session.show_axis(axis)
     drawn = 0
     for spec in SPECS.values():
+        if axis and spec.name not in ("Load", "Motor", "Moves"):
+            continue  # drawn alike on every axis
         window.show_stage(spec.name)
         for word in window.stage.leaves.all_words:
             window.stage.leaves.turn(word)

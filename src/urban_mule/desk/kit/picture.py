@@ -71,6 +71,10 @@ class Picture(QWidget):
         if self._veil is not None:
             self._veil.lay(self._fault)
 
+    def hasHeightForWidth(self) -> bool:
+        """No: a picture takes the room that is left; else the leaves beneath the one on top would take that of the fields."""
+        return False
+
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         if self._veil is not None:

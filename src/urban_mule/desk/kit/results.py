@@ -36,7 +36,7 @@ class ResultRow(QWidget):
         return QSize(360, ROW_HEIGHT)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(220, ROW_HEIGHT)
+        return QSize(190, ROW_HEIGHT)
 
     def _changed(self, _names: object) -> None:
         if self.isVisible() and self._describe():

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, 
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
 from urban_mule.desk.kit.field import Field
-from urban_mule.desk.kit.leaves import Leaves
+from urban_mule.desk.kit.leaves import LEAST_HEIGHT, Leaves
 from urban_mule.desk.kit.links import Links
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
@@ -36,6 +36,7 @@ if TYPE_CHECKING:
 
 MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline; more have a row of their own
 AT_ONCE, FIRST = 3, 8  # fields made in one turn of the event loop, and ms before it, so that the picture is painted first
+LOW, LOW_LEAF = 620, 180  # px of a stage below which the picture gives way to the fields, and to how much
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
 
 
@@ -438,6 +439,7 @@ class StageView(TakesReadings):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
+        self.leaves.setMinimumHeight(LOW_LEAF if self.height() < LOW else LEAST_HEIGHT)
         narrow = self.width() < NARROW
         if narrow != bool(self.headline.property("narrow")):
             self.headline.setProperty("narrow", narrow)

@@ -16,8 +16,9 @@ from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.moves.homings import HomingsPicture
 
-CAUTION = ("Home with a hand on the stop, slowly, the first time from the middle of the travel. When it does not slow down, or"
-           " grinds, stop it by removing power.")
+CAUTION = "Home with a hand on the stop, slowly, first from mid-travel; when it does not slow down, or grinds, remove the power."
+NOT_YET = ("Not homed yet for the record: ten homings with an indicator tell whether it comes back to one place. Take homing,"
+           " below; approach no faster than “Approach at most”.")
 LEAST_SHARE = 0.035  # of the length at which what is small is still seen
 
 
@@ -33,11 +34,16 @@ class EndsPicture(Picture):
         self.homings = HomingsPicture(session)
         self.caution = Label(CAUTION, objectName="caution", wordWrap=True)
         self.caution.setContentsMargins(12, 0, 12, 0)
-        for widget, share in ((self.drawn, 5), (self.homings, 6), (self.caution, 0)):
+        self.not_yet = Label(NOT_YET, objectName="label", wordWrap=True)
+        self.not_yet.setContentsMargins(12, 0, 12, 0)
+        for widget, share in ((self.drawn, 5), (self.homings, 6), (self.not_yet, 0), (self.caution, 0)):
             box.addWidget(widget, share)
 
     def redraw(self) -> None:
         self.drawn.show_axis(self.state)
+        homed = self.state.solution.get("homing_reading") is not None
+        self.homings.setVisible(homed)
+        self.not_yet.setVisible(not homed)
         self.homings.of = self.of
         self.homings.redraw()
 
@@ -47,7 +53,7 @@ class AxisDrawn(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(136)
+        self.setMinimumHeight(124)
         self.state: Any = None
 
     def show_axis(self, state: Any) -> None:

@@ -19,8 +19,6 @@ class HomingsPicture(ChartPicture):
         chart.name_axes("homing", f"place, {unit}")
         reading = solution.get("homing_reading")
         if reading is None:
-            chart.empty("Not homed yet for the record. Ten homings with an indicator tell whether it comes back to one place: take"
-                        " homing, below. Approach the switch no faster than “Approach at most”.")
             return
         chart.restart()
         places = reading.places * to_small

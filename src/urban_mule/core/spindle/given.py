@@ -70,7 +70,7 @@ class Cut:
     specific_energy: Reals = given("J/m³", "k_c", "energy that takes off a volume", above=0, shown="J/mm³")
     removal_rate: Reals = given("m³/s", "Q", "volume taken off a second", above=0, shown="mm³/s")
     speed: Reals = given("rad/s", "ω_c", "speed of the tool in the cut", above=0, shown="rpm")
-    thread_pitch: Reals = given("m", "p", "pitch of a thread that is cut", above=0, shown="mm")
+    thread_pitch: Reals = given("m", "p", "pitch of a thread that is cut", above=0, shown=("mm", ""))
 
 
 RENAMED = {  # key in the document, by part: name on the sheet, where two parts have a key of one name

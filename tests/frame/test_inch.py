@@ -1,4 +1,4 @@
-"""Inch throughout: nothing that is typed, computed, set, printed or listed is left in metric units once inch is chosen, and back."""
+"""Inch throughout: nothing that is typed, computed, set or printed is left in metric units once inch is chosen."""
 
 from __future__ import annotations
 
@@ -7,9 +7,9 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-
 from tests.driving import leaf_of, type_in
 from tests.frame.test_access import everywhere
+
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.out.machine import wall_html

@@ -13,7 +13,7 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import parse
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.kit.table import Table
+from urban_mule.desk.kit.table import SORTED_BY, Table
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.shared.photograph import Photograph
@@ -80,7 +80,7 @@ class LogStage(StageView):
         know.addLayout(chosen)
         selection = self.book.selectionModel()
         assert selection is not None
-        selection.currentRowChanged.connect(lambda now, _before: self._chosen(str(now.siblingAtColumn(3).data() or "")))
+        selection.currentRowChanged.connect(lambda now, _before: self._chosen(str(now.siblingAtColumn(3).data(SORTED_BY) or "")))
         self.leaves.turned.connect(lambda _word: self._find(self.sought.text()))
         self._read: list[Entry] = []
         self.session.book_changed.connect(self._read_on)
@@ -107,7 +107,8 @@ class LogStage(StageView):
             self.book.source.show_rows([])
         new = entries[len(self.book.source.rows):]
         self._read = entries
-        self.book.source.add([((f"{e.time.day} {e.time:%b %Y}", e.time.isoformat()), e.axis, e.kind, e.text) for e in new])
+        self.book.source.add([((f"{e.time.day} {e.time:%b %Y}", e.time.isoformat()), e.axis, e.kind,
+                               (SHOWS.sub(" – with a photograph", e.text), e.text)) for e in new])
         if self.isVisible():
             self.refresh()
 

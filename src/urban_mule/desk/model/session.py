@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable
 from contextlib import suppress
 from datetime import date
 from pathlib import Path
@@ -20,6 +19,7 @@ from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import Verdict, worst
+from urban_mule.desk.model.analyses import Analyses
 from urban_mule.desk.model.axes_state import AxisState, kept_keys
 from urban_mule.desk.model.hardware import Hardware
 from urban_mule.desk.model.saving import Saving
@@ -32,8 +32,6 @@ from urban_mule.store.file.project_file import Entry, ProjectFile, Revision, now
 from urban_mule.store.settings import FOLLOWS, OF_SPINDLE
 from urban_mule.store.solve import axis_inputs, axis_together, project_inputs, readings_inputs, wirings_of
 from urban_mule.store.text_files import BadFile
-
-FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it
 
 
 class Change(QUndoCommand):
@@ -87,13 +85,12 @@ class Session(QObject):
         self.works.unforeseen.connect(self.told)
         self.undo_stack = QUndoStack(self)
         self._index = 0
-        self._analyses: dict[tuple[int, ...], tuple[Any, dict[str, Any] | None]] = {}
+        self._analyses = Analyses(self.works, self)
+        self._analyses.ready.connect(self._take_analyses)
+        self._analyses.told.connect(self.told)
         self._solutions: dict[str, Solution] = {}
         self._verdicts: dict[str, tuple[Verdict, ...]] = {}
         self._analysed_in: dict[str, Any] = {}
-        self._later: list[Callable[[], object]] = []
-        self._pause = QTimer(self, singleShot=True, interval=0)
-        self._pause.timeout.connect(self._begin)
         self._solved_axes: dict[str, Axis] = {}
         self._solved_shared: dict[str, Any] = {}
         self._fresh = len(self.project.axes)
@@ -319,7 +316,7 @@ class Session(QObject):
                 self._solutions[axis.name] = former[axis.name]
                 continue
             inputs = axis_inputs(self.project, axis)
-            records, known = self._analysis(inputs["acceleration_readings"] or ())
+            records, known = self._analyses.of(inputs["acceleration_readings"] or ())
             if records is not None and not known:
                 inputs["acceleration_reading"] = inputs["acceleration_readings"] = None
             sheet, old = axis_sheet(axis.motion, axis.motor_kind), former.get(axis.name)
@@ -359,45 +356,11 @@ class Session(QObject):
     def _due(self, axis: Axis) -> bool:
         """Whether the analysis of the axis' record has come in since it was last solved."""
         records = readings_inputs(axis.readings)["acceleration_readings"] or ()
-        kept = self._analyses.get(tuple(map(id, records)))
+        kept = self._analyses.known(records)
         return kept is not None and kept[1] is not None and self._analysed_in.get(axis.name) is not kept[0]
 
-    def _analysis(self, records: tuple[Any, ...]) -> tuple[Any, dict[str, Any] | None]:
-        """The records as they were analysed, and what that gave, or None while a worker is at it."""
-        if not records:
-            return None, {}
-        key = tuple(map(id, records))
-        kept = self._analyses.get(key)
-        if kept is not None:
-            return kept
-        waits = self._analyses[key] = (records, None)
-        sheet = axis_sheet("linear", "stepper")
-
-        def work(_progress: Any) -> dict[str, Any]:
-            solution = sheet.solve(acceleration_reading=records[-1], acceleration_readings=records)
-            return {name: solution.find(name) for name in sheet.slow}
-
-        self._later.append(lambda: self.works.run(
-            ("the acceleration record", key), self, work, lambda found: self._analysed(records, found),
-            lambda why: self._not_analysed(records, why)))
-        self._pause.start()
-        return waits
-
-    def _begin(self) -> None:
-        """Begin what waits; the pause counts from when events are first looked at, which is when the window is painted."""
-        if self._pause.interval() == 0:
-            self._pause.start(FIRST_PAINT)
-            return
-        waiting, self._later = self._later, []
-        for begin in waiting:
-            begin()
-
-    def _not_analysed(self, records: tuple[Any, ...], why: str) -> None:
-        self._analysed(records, {})
-        self.told.emit(why)
-
-    def _analysed(self, records: tuple[Any, ...], found: dict[str, Any]) -> None:
-        self._analyses[tuple(map(id, records))] = (records, found)
+    def _take_analyses(self) -> None:
+        """Take in what a worker has made of a record."""
         shown = self.solution
         self._solve_all()
         names = self.solution.differing(shown)
@@ -407,7 +370,7 @@ class Session(QObject):
     @property
     def analysing(self) -> bool:
         """Whether a worker is still at something."""
-        return self.works.busy or bool(self._later)
+        return self.works.busy or self._analyses.waiting
 
     def add_reading(self, reading: Any, begun: AxisState | None = None) -> bool:
         """Put a set of readings into an axis, undoable, and write it down; begun: the axis it was taken for, by default the shown.
@@ -490,7 +453,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Stop and await what is being worked at, and close the file."""
-        self._pause.stop()
+        self._analyses.stop()
         self.blockSignals(True)  # what still has to be said must find nobody
         self.works.close()
         self.saving.close()

@@ -1,0 +1,80 @@
+"""Analyses of long records: begun once the window is painted, made in a worker, kept for as long as the records are the same."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from urban_mule.core.assembly import axis_sheet
+from urban_mule.desk.model.works import Works
+
+FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it
+Kept = tuple[Any, dict[str, Any] | None]  # the records, and what their analysis gave, or None while a worker is at it
+
+
+class Analyses(QObject):
+    """ready: an analysis has come in. told(sentence): one could not be made."""
+
+    ready = pyqtSignal()
+    told = pyqtSignal(str)
+
+    def __init__(self, works: Works, parent: QObject) -> None:
+        super().__init__(parent)
+        self._works = works
+        self._kept: dict[tuple[int, ...], Kept] = {}
+        self._later: list[Callable[[], object]] = []
+        self._pause = QTimer(self, singleShot=True, interval=0)
+        self._pause.timeout.connect(self._begin)
+
+    @property
+    def waiting(self) -> bool:
+        """Whether one is still to be begun."""
+        return bool(self._later)
+
+    def known(self, records: tuple[Any, ...]) -> Kept | None:
+        """What is kept of these records, without asking for more."""
+        return self._kept.get(tuple(map(id, records)))
+
+    def of(self, records: tuple[Any, ...]) -> Kept:
+        """The records as they were analysed, and what that gave, or None while a worker is at it."""
+        if not records:
+            return None, {}
+        kept = self.known(records)
+        if kept is not None:
+            return kept
+        waits = self._kept[tuple(map(id, records))] = (records, None)
+        sheet = axis_sheet("linear", "stepper")
+
+        def work(_progress: Any) -> dict[str, Any]:
+            solution = sheet.solve(acceleration_reading=records[-1], acceleration_readings=records)
+            return {name: solution.find(name) for name in sheet.slow}
+
+        self._later.append(lambda: self._works.run(
+            ("the acceleration record", tuple(map(id, records))), self, work, lambda found: self._made(records, found),
+            lambda why: self._not_made(records, why)))
+        self._pause.start()
+        return waits
+
+    def _begin(self) -> None:
+        """Begin what waits; the pause counts from when events are first looked at, which is when the window is painted."""
+        if self._pause.interval() == 0:
+            self._pause.start(FIRST_PAINT)
+            return
+        waiting, self._later = self._later, []
+        for begin in waiting:
+            begin()
+
+    def _not_made(self, records: tuple[Any, ...], why: str) -> None:
+        self._made(records, {})
+        self.told.emit(why)
+
+    def _made(self, records: tuple[Any, ...], found: dict[str, Any]) -> None:
+        self._kept[tuple(map(id, records))] = (records, found)
+        self.ready.emit()
+
+    def stop(self) -> None:
+        """Begin no more."""
+        self._pause.stop()
+        self._later.clear()

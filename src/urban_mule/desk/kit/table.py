@@ -75,7 +75,8 @@ class Rows(QAbstractTableModel):
                 return f"{self.head[index.column()]}: {text}"
             case Qt.ItemDataRole.FontRole:
                 crossed = index.column() + 1 < len(self.head) and self.crossed(index.row())
-                return font(12, bold=index.row() == self.strong, crossed=crossed)
+                strong = index.row() == self.strong  # the rest is as the style has it: a font for every cell costs every look
+                return font(12, bold=strong, crossed=crossed) if strong or crossed else None
             case Qt.ItemDataRole.TextAlignmentRole if index.column() in self.right:
                 return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         return key if role == SORTED_BY else None

@@ -62,7 +62,6 @@ class PartsPicture(Picture):
         self.grid.setHorizontalSpacing(8)
         self.grid.setVerticalSpacing(1)
         self.lines = {name: self._line(name, words) for name, words in ENTERED}
-        self.lines |= {name: self._line(name, one.label.lower()) for name, one in SIZES.items()}
         box.addLayout(self.grid)
         box.addLayout(self._keys())
         self.wrong = Label(objectName="wrong", wordWrap=True)
@@ -155,6 +154,9 @@ class PartsPicture(Picture):
             if isinstance(widget, Label):
                 widget.hide()
                 widget.deleteLater()
+        for name in shown:
+            if name not in self.lines:  # a line is made when a part first has that size
+                self.lines[name] = self._line(name, SIZES[name].label.lower())
         for name, line in self.lines.items():
             line.setVisible(name in shown)
         for column, name in enumerate(shown):

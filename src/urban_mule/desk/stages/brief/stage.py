@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QVBoxLayout
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.core.brief.safety import QUESTIONS
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.links import Links
+from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.brief.decisions import DecisionsPicture
 from urban_mule.desk.stages.brief.picture import GOALS
+from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.desk.stages.view import StageView
 from urban_mule.store.deciding import open_questions, path_of_decisions
 
@@ -16,20 +18,23 @@ from urban_mule.store.deciding import open_questions, path_of_decisions
 class BriefStage(StageView):
     """Goals with the limit that binds each; decisions, parts and safety say their own headline."""
 
+    def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
+        self._led = False
+        super().__init__(session, spec, parent)
+        self.binding = Links("what binds", self)
+        self.binding.hide()
+        self.binding.chosen.connect(self.wanted)
+
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
-        self.binding = Links("what binds")
-        self.binding.chosen.connect(self.wanted)
         know.addWidget(self.binding)
-        self._led = False
         self.leaves.turned.connect(self._leaf_turned)
         self.session.book_changed.connect(self._say)
         self._bind()
 
     def refresh(self, names: object = None) -> None:
         super().refresh(names)
-        if hasattr(self, "binding"):
-            self._bind()
+        self._bind()
 
     def _leaf_turned(self, word: str) -> None:
         picture = self.leaves.picture

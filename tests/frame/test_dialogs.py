@@ -193,7 +193,11 @@ def test_a_template_of_ones_own_is_kept_and_written_only_when_it_is_sound(
     opened.write()
     assert (tmp_path / "out.txt").read_text(encoding="utf-8") == "S: velocity"
     opened.name.setText("my tools")
-    opened.keep()
+    asked: list[str] = []
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_asked: (asked.append("a file"), ("", ""))[1])
+    qtbot.keyClick(opened.name, Qt.Key.Key_Return)
+    assert not asked, "Enter in the name keeps it, and writes no file"
+    chosen(monkeypatch, tmp_path / "out.txt")
     assert opened.which.findText("my tools") >= 0 and (tmp_path / "templates" / "my tools.txt").exists()
     opened.text.setPlainText("{{ spindles[0].nosuch }}")
     opened.fill()

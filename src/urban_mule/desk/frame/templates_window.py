@@ -46,7 +46,9 @@ class TemplatesWindow(QDialog):
         self.which.setMinimumWidth(220)
         self.which.activated.connect(lambda _index: self._choose())
         self.name = QLineEdit(placeholderText="name of your own", accessibleName="Name under which it is kept")
-        keep, out = QPushButton("Keep as mine"), QPushButton("Write it…", objectName="strong")
+        keep = QPushButton("Keep as mine", autoDefault=False)  # else Enter in the name would press whichever comes first
+        out = QPushButton("Write it…", objectName="strong", autoDefault=False)
+        self.name.returnPressed.connect(self.keep)
         keep.clicked.connect(self.keep)
         out.clicked.connect(self.write)
         for widget, share in ((self.which, 0), (self.name, 1), (keep, 0), (out, 0)):

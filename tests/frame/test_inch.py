@@ -10,6 +10,8 @@ import pytest
 from tests.driving import leaf_of, type_in
 from tests.frame.test_access import everywhere
 
+from urban_mule.core.sheet.units import FACTORS
+from urban_mule.core.sheet.wording import in_inch
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.out.machine import wall_html
@@ -17,10 +19,11 @@ from urban_mule.desk.out.printing import filled
 from urban_mule.store.settings import settings_of
 
 METRIC = {"mm", "m", "m/s", "m/s²", "m/s³", "mm/s", "N", "N·m", "kg"}
+SAID = r"(-?\d{1,3}(?: \d{3})+|-?\d+(?:\.\d+)?) (µm|mm|in/min|in/s²|in|m/s²|m/s|m|lbf|N)(?![\w·/²³])"
 A_NUMBER = re.compile(r"-?[\d.]+ (mm|m/s²|m/s|m)\b")
 
 
-def in_inch(demo: Path, qtbot: Any) -> Window:
+def inch_window(demo: Path, qtbot: Any) -> Window:
     window, _ = leaf_of(demo, qtbot, "Brief", "goals")
     window.other_units()
     assert window.session.system == "inch"
@@ -28,7 +31,7 @@ def in_inch(demo: Path, qtbot: Any) -> Window:
 
 
 def test_no_field_and_no_result_of_any_leaf_is_left_in_metric(demo_copy: Path, qtbot: Any) -> None:
-    window = in_inch(demo_copy, qtbot)
+    window = inch_window(demo_copy, qtbot)
     left = []
     for where in everywhere(window):
         stage = window.stage
@@ -41,7 +44,7 @@ def test_no_field_and_no_result_of_any_leaf_is_left_in_metric(demo_copy: Path, q
 
 
 def test_what_is_typed_in_inch_is_the_same_length(demo_copy: Path, qtbot: Any) -> None:
-    window = in_inch(demo_copy, qtbot)
+    window = inch_window(demo_copy, qtbot)
     window.show_stage("Load")
     type_in(qtbot, window.stage.field("moving_mass"), "10")
     assert window.session.axis.moving_mass == pytest.approx(4.5359237)
@@ -62,7 +65,7 @@ def test_what_is_typed_in_inch_is_the_same_length(demo_copy: Path, qtbot: Any) -
 
 
 def test_tag_card_and_tags_on_paper_are_in_inch_too(demo_copy: Path, qtbot: Any) -> None:
-    window = in_inch(demo_copy, qtbot)
+    window = inch_window(demo_copy, qtbot)
     session = window.session
     for axis in session.project.axes[:3]:
         for row in settings_of(session.state_of(axis)):
@@ -76,8 +79,36 @@ def test_tag_card_and_tags_on_paper_are_in_inch_too(demo_copy: Path, qtbot: Any)
     window.close()
 
 
+def lengths_in(said: str) -> list[float]:
+    """The lengths, speeds and forces that a sentence says, in SI."""
+    return [float(number.replace(" ", "")) * FACTORS[unit] for number, unit in re.findall(SAID, said)]
+
+
+def test_what_judgements_say_is_in_inch_and_means_the_same(demo_copy: Path, qtbot: Any) -> None:
+    window = inch_window(demo_copy, qtbot)
+    seen = 0
+    for axis in window.session.project.axes:
+        state = window.session.state_of(axis)
+        for metric, inch in zip(state.all_verdicts, state.verdicts(), strict=True):
+            said = " ".join((inch.sentence, inch.next, inch.school))
+            assert not A_NUMBER.search(said), said
+            before = lengths_in(" ".join((metric.sentence, metric.next, metric.school)))
+            assert lengths_in(said) == pytest.approx(before, rel=0.011), said
+            seen += len(before)
+    assert seen > 40
+    window.close()
+
+
+def test_a_sentence_keeps_what_is_no_length_and_what_is_the_first_half_of_a_unit() -> None:
+    assert in_inch("It gives 12.7 µm in 40 ms at 25.4 m/s², 8 N/µm and 3 N·m/rad.") == (
+        "It gives 0.0005 in in 40 ms at 1 000 in/s², 8 N/µm and 3 N·m/rad.")
+    assert in_inch("From -25.4 mm on, 1 270 mm of M3, 3 starts: 2 N·m, 48 V, 0 mm.") == (
+        "From -1 in on, 50 in of M3, 3 starts: 283 ozf·in, 48 V, 0 in.")
+    assert in_inch("At 0.0254 m/s it pulls 4.448 N.") == "At 60 in/min it pulls 1 lbf."
+
+
 def test_both_ways_round_nothing_of_the_project_changes(demo_copy: Path, qtbot: Any) -> None:
-    window = in_inch(demo_copy, qtbot)
+    window = inch_window(demo_copy, qtbot)
     before = {axis.name: dict(window.session.solution_of(axis).inputs) for axis in window.session.project.axes}
     window.other_units()
     for axis in window.session.project.axes:

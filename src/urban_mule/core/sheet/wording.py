@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import math
+import re
+from functools import lru_cache
 
 import numpy as np
 
-from urban_mule.core.sheet.units import LINEAR_UNITS
+from urban_mule.core.sheet.units import DIMENSIONS, FACTORS, LINEAR_UNITS, unit_shown
 
+A_SIZE = (  # as `size` writes it, with a unit that has another in inch; not the first half of N/µm or N·m/rad
+    r"(?<![\w.,])(?P<number>-?(?:\d{1,3}(?: \d{3})+|\d+(?:\.\d+)?)) (?P<unit>mm/s²|mm/s|mm|µm|m/s²|m/s|m|kg|N·m|N)(?![\w·/²³])")
 SMALLEST, PLAIN = 1e-6, 1e-4  # of which a sentence speaks; from which on a number is written without an exponent
 
 
@@ -48,3 +52,18 @@ def effort(value: float, unit: str) -> str:
 def share_of(value: float, tight: float, good: float) -> float:
     """Headroom from 0 at `tight` to 1 at three times the way to `good`; works for limits above and below."""
     return float(np.clip((value - tight) / (3 * (good - tight)), 0.0, 1.0))
+
+
+@lru_cache(4096)
+def in_inch(said: str) -> str:
+    """A sentence with its lengths, speeds, accelerations, masses, forces and torques as an inch project shows them.
+
+    said: one whose every number has its unit behind it, as the functions above write them.
+    """
+    def turned(found: re.Match[str]) -> str:
+        unit = found["unit"]
+        si = next(si for si, units in DIMENSIONS.items() if unit in units)
+        inch = unit_shown(si, "inch")
+        return f"{size(float(found['number'].replace(' ', '')) * FACTORS[unit] / FACTORS[inch])} {inch}"
+
+    return re.sub(A_SIZE, turned, said)

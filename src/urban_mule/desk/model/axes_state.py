@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from urban_mule.core.sheet.quantity import Unknown
@@ -11,6 +11,7 @@ from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in, worst
+from urban_mule.core.sheet.wording import in_inch
 from urban_mule.store.document.project import Axis
 from urban_mule.store.file.project_file import Applied
 
@@ -37,13 +38,24 @@ class AxisState:
         return self.solution.sheet
 
     def verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]:
-        """The verdicts of one stage, with those on all axes together; or all of the axis."""
-        return self.all_verdicts if stage is None else self._by_stage.get(stage, ())
+        """The verdicts of one stage, with those on all axes together; or all of the axis; in the units of the system."""
+        return self._own if stage is None else self._by_stage.get(stage, ())
+
+    @cached_property
+    def _own(self) -> tuple[Verdict, ...]:
+        return self._in_system(self.all_verdicts)
+
+    def _in_system(self, verdicts: tuple[Verdict, ...]) -> tuple[Verdict, ...]:
+        """Judgements speak metric; here is the edge at which what they say is turned into inch."""
+        if self.system != "inch":
+            return verdicts
+        return tuple(replace(one, sentence=in_inch(one.sentence), next=in_inch(one.next), school=in_inch(one.school))
+                     for one in verdicts)
 
     @cached_property
     def _by_stage(self) -> dict[str, tuple[Verdict, ...]]:
         found: dict[str, list[Verdict]] = {}
-        for verdict in (*self.all_verdicts, *self.together):
+        for verdict in (*self._own, *self._in_system(self.together)):
             found.setdefault(verdict.stage, []).append(verdict)
         return {stage: tuple(verdicts) for stage, verdicts in found.items()}
 

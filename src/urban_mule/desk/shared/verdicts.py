@@ -136,5 +136,5 @@ class DriveVerdicts(VerdictsPicture):
 
     def rows(self) -> list[Verdict]:
         """The verdicts on the axis and those on all axes together, in the order in which they need attention."""
-        own = self.state.all_verdicts if self.of is not None else (*self.state.all_verdicts, *self.session.together_verdicts)
+        own = self.state.verdicts() if self.of is not None else (*self.state.verdicts(), *self.session.together_verdicts)
         return sorted((v for v in own if v.stage == self.stage), key=lambda v: (-LEVELS.index(v.level), v.headroom or 0.0))

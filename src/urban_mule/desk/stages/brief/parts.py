@@ -11,6 +11,7 @@ from urban_mule.core.brief.fits import PartSizes, fits_of
 from urban_mule.core.sheet.given import BadValue, Given, givens
 from urban_mule.core.sheet.units import LINEAR_UNITS, number_text, parse, show, unit_shown
 from urban_mule.core.sheet.verdict import LEVELS
+from urban_mule.core.sheet.wording import in_inch
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.table import Table
@@ -135,7 +136,9 @@ class PartsPicture(Picture):
             found += [(one.level, f"{axis.name}: {one.sentence} {one.next}") for one in self.session.verdicts(axis=axis)
                       if one.check in ALSO_FIT and one.level in ("short", "tight")]
         found.sort(key=lambda one: -LEVELS.index(one[0]))
-        return "\n".join(said for _, said in found[:3]) + (f"\nand {len(found) - 3} more" if len(found) > 3 else "")
+        more = f"\nand {len(found) - 3} more" if len(found) > 3 else ""
+        said = "\n".join(said for _, said in found[:3]) + more
+        return in_inch(said) if self.session.system == "inch" else said
 
     def _sizes_of(self, one: Item) -> tuple[str, ...]:
         kind = next((kind for kind in OF_KIND if kind in one.what.split()), "")

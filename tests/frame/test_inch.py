@@ -13,6 +13,7 @@ from tests.frame.test_access import everywhere
 from urban_mule.core.sheet.units import FACTORS
 from urban_mule.core.sheet.wording import in_inch
 from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.chart import Chart
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.out.machine import wall_html
 from urban_mule.desk.out.printing import filled
@@ -30,7 +31,7 @@ def inch_window(demo: Path, qtbot: Any) -> Window:
     return window
 
 
-def test_no_field_and_no_result_of_any_leaf_is_left_in_metric(demo_copy: Path, qtbot: Any) -> None:
+def test_no_field_no_result_and_no_chart_of_any_leaf_is_left_in_metric(demo_copy: Path, qtbot: Any) -> None:
     window = inch_window(demo_copy, qtbot)
     left = []
     for where in everywhere(window):
@@ -39,6 +40,8 @@ def test_no_field_and_no_result_of_any_leaf_is_left_in_metric(demo_copy: Path, q
                  and not field.given.choices and field.unit in METRIC]
         left += [(where, row.name, row.shown()) for row in stage.results.rows if row.shown().split(" ")[-1] in METRIC
                  and not row.shown().startswith("not known") and " per " not in row.shown()]  # the controller counts in its own
+        left += [(where, axis.labelText) for chart in stage.findChildren(Chart) for axis in chart.axes.values()
+                 if axis.labelText.split(", ")[-1] in METRIC]
     assert not left
     window.close()
 
@@ -105,6 +108,22 @@ def test_a_sentence_keeps_what_is_no_length_and_what_is_the_first_half_of_a_unit
     assert in_inch("From -25.4 mm on, 1 270 mm of M3, 3 starts: 2 N·m, 48 V, 0 mm.") == (
         "From -1 in on, 50 in of M3, 3 starts: 283 ozf·in, 48 V, 0 in.")
     assert in_inch("At 0.0254 m/s it pulls 4.448 N.") == "At 60 in/min it pulls 1 lbf."
+
+
+def test_the_numbers_at_a_torque_curve_are_what_its_unit_says(demo_copy: Path, qtbot: Any) -> None:
+    window = inch_window(demo_copy, qtbot)
+    window.show_stage("Motor")
+    picture = window.stage.leaves.picture
+    picture.bring_up_to_date()
+    left = picture.chart.axes["left"]
+    assert left.labelText == "torque, ozf·in" and left.scale == pytest.approx(1 / FACTORS["ozf·in"])
+    for spacing, values in left.tickValues(0.0, 2.0, 400):
+        said = [float(text) for text in left.tickStrings(values, left.scale, spacing)]
+        assert said == pytest.approx([value / FACTORS["ozf·in"] for value in values], abs=1.0) and max(said) > 100
+    window.other_units()
+    picture.bring_up_to_date()
+    assert left.labelText == "torque, N·m" and left.scale == 1.0
+    window.close()
 
 
 def test_both_ways_round_nothing_of_the_project_changes(demo_copy: Path, qtbot: Any) -> None:

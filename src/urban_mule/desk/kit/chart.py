@@ -50,6 +50,7 @@ class Chart(pg.GraphicsView):
         self.axes = {"left": pg.AxisItem("left"), "bottom": pg.AxisItem("bottom")}
         self._put_together()
         self._labels = (x_label, y_label)
+        self._times = 1.0
         self._dressed: object = None
         self._frame = ((0.0, 1.0), (0.0, 1.0))
         self._pool: dict[str, list[Any]] = {}
@@ -78,8 +79,9 @@ class Chart(pg.GraphicsView):
         self.update()
         self._depth = 0
         self._number_axes(True)
-        if self._dressed != (theme.palette, self._labels):
-            self._dressed = (theme.palette, self._labels)
+        dress = theme.palette, self._labels, self._times
+        if self._dressed != dress:
+            self._dressed = dress
             self._dress()
 
     def _dress(self) -> None:
@@ -94,6 +96,7 @@ class Chart(pg.GraphicsView):
             axis.setCacheMode(axis.CacheMode.DeviceCoordinateCache)  # numbers cost more to draw than curves, and seldom change
             axis.setLabel(text, color=theme.color("muted").name(), **{"font-size": "12px"})
         self.axes["left"].setWidth(54)
+        self.axes["left"].setScale(self._times)
         self.axes["left"].setGrid(GRID)
         self.axes["bottom"].setHeight(44)  # else it shrinks while a chart is empty and the next picture is drawn askew
 
@@ -162,9 +165,9 @@ class Chart(pg.GraphicsView):
     def horizontal(self, y: float, color: str, width: float = 1.2, style: Qt.PenStyle = SOLID) -> None:
         self.line(self._frame[0], [y, y], color, width, style)
 
-    def name_axes(self, x_label: str, y_label: str) -> None:
-        """Other words at the axes, from the next `restart` on."""
-        self._labels = (x_label, y_label)
+    def name_axes(self, x_label: str, y_label: str, times: float = 1.0) -> None:
+        """Other words at the axes, from the next `restart` on; times: what the numbers at the left are of those drawn."""
+        self._labels, self._times = (x_label, y_label), times
 
     def empty(self, why: str) -> None:
         """An empty chart that says what is missing."""

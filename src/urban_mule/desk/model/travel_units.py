@@ -1,8 +1,8 @@
-"""Units in which pictures of travel are drawn: a coarse one along the axis, a small one for errors."""
+"""Units in which pictures are drawn: of travel a coarse one along the axis, a small one for errors; and any other."""
 
 from __future__ import annotations
 
-from urban_mule.core.sheet.units import FACTORS
+from urban_mule.core.sheet.units import FACTORS, unit_shown
 from urban_mule.desk.model.axes_state import AxisState
 
 
@@ -17,3 +17,11 @@ def small(of: AxisState) -> tuple[float, str]:
     if of.axis.motion == "rotary":
         return 1 / FACTORS["°"], "°"
     return (1000 / FACTORS["in"], "mil") if of.system == "inch" else (1e6, "µm")
+
+
+def drawn_in(of: AxisState, si: str) -> tuple[float, str]:
+    """What a value is multiplied by to be drawn in the units of the project, and that unit; si: its own, such as [travel]/s."""
+    if "[travel]" in si:  # a spindle has none
+        si = si.replace("[travel]", of.sheet.units["[travel]"])
+    unit = unit_shown(si, of.system)
+    return FACTORS[si] / FACTORS[unit], unit

@@ -13,13 +13,13 @@ from PyQt6.QtWidgets import QPushButton
 
 from urban_mule.core.load.cycle import sampled, take, unrolled
 from urban_mule.core.load.shares import torque_shares
-from urban_mule.core.sheet import units
 from urban_mule.core.sheet.quantity import NotKnown
-from urban_mule.core.sheet.units import FACTORS, number_text
+from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import tip
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.model.words import sentence
 from urban_mule.desk.shared.moving import MovingAxis
 from urban_mule.desk.shared.shares import draw_shares
@@ -97,8 +97,8 @@ class CyclePicture(Painted):
             if cycle is not None:
                 order = unrolled(cycle.pieces)
                 edges = np.concatenate([[0.0], np.cumsum(cycle.pieces.duration[order])])
-                lanes.append(Lane("torque", "N·m", np.column_stack([edges[:-1], edges[1:]]).ravel(),
-                                  np.column_stack([cycle.start[order], cycle.end[order]]).ravel(), "accent"))
+                lanes.append(self._lane("torque", "N·m", np.column_stack([edges[:-1], edges[1:]]).ravel(),
+                                        np.column_stack([cycle.start[order], cycle.end[order]]).ravel(), "accent"))
             self.lanes = tuple(lanes)
             self._find_spans(run)
         if self.cursor_time is not None:
@@ -107,9 +107,8 @@ class CyclePicture(Painted):
         self.update()
 
     def _lane(self, name: str, si: str, time: np.ndarray, values: np.ndarray, color: str) -> Lane:
-        si = si.replace("[travel]", self.state.sheet.units["[travel]"])
-        unit = units.unit_shown(si, self.state.system)
-        return Lane(name, unit, time, values / FACTORS[unit], color)
+        times, unit = drawn_in(self.state, si)
+        return Lane(name, unit, time, values * times, color)
 
     def _find_spans(self, run: Any) -> None:
         """Where each move begins and its motion ends, for those shown: (place in the cycle, from, to)."""
@@ -189,11 +188,12 @@ class CyclePicture(Painted):
                              | Qt.TextFlag.TextDontClip, number_text(value, 3))
         rms = self.state.solution.get("rms_torque") if lane.name == "torque" else None
         if rms is not None:
+            rms = float(rms) * drawn_in(self.state, "N·m")[0]
             painter.setPen(theme.pen("ink", 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(box.left(), y(rms)), QPointF(box.right(), y(rms)))
             painter.setPen(theme.color("ink"))
             painter.drawText(QRectF(box.right() - 150, y(rms) - 17, 148, 16), Qt.AlignmentFlag.AlignRight,
-                             f"RMS {number_text(float(rms), 3)} N·m")
+                             f"RMS {number_text(rms, 3)} {lane.unit}")
 
     def _time_axis(self, painter: QPainter, plot: QRectF) -> None:
         painter.setFont(font(12))

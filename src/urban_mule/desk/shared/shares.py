@@ -12,8 +12,9 @@ SHARE_COLORS = {"rotor": "ink", "train": "violet", "load": "blue", "friction": "
 LEAST_WORD = 46.0  # px that a part must be wide to bear its name
 
 
-def draw_shares(painter: QPainter, shares: dict[str, float], bar: QRectF, words: bool = True, numbers: bool = False) -> None:
-    """A bar of the parts of a torque; beneath it their names, where there is room, and their values [N·m] if asked."""
+def draw_shares(painter: QPainter, shares: dict[str, float], bar: QRectF, words: bool = True,
+                numbers: float = 0.0) -> None:
+    """A bar of the parts of a torque; beneath it their names, where there is room, and their values times `numbers`, unless 0."""
     total = sum(abs(value) for value in shares.values()) or 1.0
     x = bar.left()
     painter.setFont(font(12))
@@ -22,7 +23,7 @@ def draw_shares(painter: QPainter, shares: dict[str, float], bar: QRectF, words:
         if wide < 1:
             continue
         painter.fillRect(QRectF(x, bar.top(), max(1.0, wide - 2), bar.height()), theme.color(SHARE_COLORS[name]))
-        said = f"{name} {number_text(value, 2)}" if numbers and wide > 2 * LEAST_WORD else name
+        said = f"{name} {number_text(value * numbers, 2)}" if numbers and wide > 2 * LEAST_WORD else name
         if words and wide > painter.fontMetrics().horizontalAdvance(said) + 4:
             painter.setPen(theme.color("ink"))
             painter.drawText(QRectF(x, bar.bottom() + 2, wide, 16), Qt.AlignmentFlag.AlignLeft, said)

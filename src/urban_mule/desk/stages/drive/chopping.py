@@ -7,12 +7,12 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.core.drive.chopping import below_speed
 from urban_mule.core.drive.stepper_checks import cruising_speeds
-from urban_mule.core.sheet.units import factor as unit_factor
-from urban_mule.core.sheet.units import number_text, unit_shown
+from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.chart import DASH, SOLID, Chart
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.travel_units import drawn_in
 
 GIVES_UP = {
     None: "Quiet gives up torque at speed, strong its silence, both one steady voice. Which of them this driver does is not said.",
@@ -62,15 +62,15 @@ class ChoppingPicture(Picture):
                 + "."
             )
             return
-        r, unit = float(solution["travel_per_radian"]), self.state.sheet.unit("top_speed")
-        shown = unit_shown(unit, self.state.system)
-        scale = r / unit_factor(shown, unit)
+        r = float(solution["travel_per_radian"])
+        (per, shown), (torques, unit) = drawn_in(self.state, "[travel]/s"), drawn_in(self.state, "N·m")
+        scale = r * per
         top, changeover = float(solution["peak_speed"]), solution.get("changeover_shaft_speed")
         end = 1.25 * max([top] + ([float(changeover)] if changeover is not None else []))
         speeds = np.linspace(0, end, 160)
         torque = np.asarray(curve(speeds), float)
         height = 1.22 * float(np.max(torque))
-        chart.name_axes(f"speed, {shown}", "torque, N·m")
+        chart.name_axes(f"speed, {shown}", f"torque, {unit}", torques)
         chart.restart()
         chart.frame((0, end * scale), (0, height))
         share = solution.get("quiet_torque_share")

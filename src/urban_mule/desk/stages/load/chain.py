@@ -15,6 +15,7 @@ from urban_mule.core.sheet.units import number_text, show
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.travel_units import drawn_in, travel
 from urban_mule.desk.shared.shares import draw_shares
 from urban_mule.desk.stages.load.link_drawings import USUAL_FRAME, across, draw_link, draw_motor
 
@@ -22,6 +23,7 @@ LOAD, MOTOR, FOLLOWER = -1, -2, -3  # what can be chosen beside a link, which is
 LINK_TYPE = "application/x-urban-mule-link"  # what is dragged into the chain: the kind of a link
 SHIFT = 10.0  # px that the mouse must move before a press is a drag
 RPM = 60 / (2 * math.pi)
+MILLIMETRES, INCHES = (200, 100, 50, 20, 10, 5), (8, 4, 2, 1, 0.5, 0.25)  # lengths that the ruler of the drawing may have
 
 
 class ChainPicture(Painted):
@@ -155,7 +157,7 @@ class ChainPicture(Painted):
         self._words(
             painter, spot, self._motor_title(),
             f"{number_text(speed * RPM, 3)} rpm" if speed is not None else "speed not known",
-            f"{number_text(torque, 3)} N·m at worst" if torque is not None else "torque not known",
+            f"{show(torque, 'N·m', self.state.system, 3)} at worst" if torque is not None else "torque not known",
             self._inertia(solution.get("shaft_inertia")), strong=self.link in (MOTOR, FOLLOWER))
         if self.state.solution.inputs.get("follower_differences"):
             draw_mark(painter, "short", QPointF(spot.right() - 12, spot.top() + 24), 6)
@@ -183,7 +185,7 @@ class ChainPicture(Painted):
         if loads is None:
             return (facts.get(stage.kind, lambda: "")(),)
         load = loads[index]
-        carried = f"{number_text(load.speed * RPM, 3)} rpm, {number_text(load.torque_in, 2)} N·m"
+        carried = f"{number_text(load.speed * RPM, 3)} rpm, {show(load.torque_in, 'N·m', system, 2)}"
         return tuple(text for text in (facts.get(stage.kind, lambda: "")(), carried, self._inertia(load.inertia)) if text)
 
     def _load(self, painter: QPainter, spot: QRectF, axle: float) -> None:
@@ -221,7 +223,9 @@ class ChainPicture(Painted):
 
     def _ruler(self, painter: QPainter, area: QRectF, scale: float) -> None:
         """How long a length is in this drawing, so that it can be called to scale."""
-        metres = next((m for m in (0.2, 0.1, 0.05, 0.02, 0.01, 0.005) if m * scale < 90), 0.005)
+        times, unit = travel(self.state) if self.state.axis.motion == "linear" else (1000.0, "mm")
+        lengths = INCHES if unit == "in" else MILLIMETRES
+        metres = next((one for one in lengths if one / times * scale < 90), lengths[-1]) / times
         left = area.right() - metres * scale - 52
         painter.setPen(theme.pen("muted", 1.4))
         for a, b in (((0, 6), (metres * scale, 6)), ((0, 2), (0, 10)), ((metres * scale, 2), (metres * scale, 10))):
@@ -229,7 +233,7 @@ class ChainPicture(Painted):
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         painter.drawText(QRectF(left + metres * scale + 6, area.top() - 3, 60, 18), Qt.AlignmentFlag.AlignVCenter,
-                         f"{metres * 1e3:g} mm")
+                         f"{metres * times:g} {unit}")
 
     def _shares(self, painter: QPainter, area: QRectF) -> None:
         painter.setFont(font(12))
@@ -240,8 +244,9 @@ class ChainPicture(Painted):
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, f"Where the torque goes: {why}.")
             return
         painter.drawText(QRectF(area.left(), area.top() - 2, 460, 16), Qt.AlignmentFlag.AlignVCenter,
-                         f"Where the torque goes at the hardest moment, {number_text(sum(shares.values()), 3)} N·m")
-        draw_shares(painter, shares, QRectF(area.left(), area.top() + 16, area.width(), 13), numbers=True)
+                         f"Where the torque goes at the hardest moment, {show(sum(shares.values()), 'N·m', self.state.system, 3)}")
+        draw_shares(painter, shares, QRectF(area.left(), area.top() + 16, area.width(), 13),
+                    numbers=drawn_in(self.state, "N·m")[0])
 
     def _spot_at(self, place: QPointF) -> int | None:
         """What is drawn at a place, as `choose` takes it."""

@@ -17,13 +17,14 @@ from urban_mule.core.motor.margin import COMFORTABLE_RATIO, USABLE_RATIO
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.units import number_text
+from urban_mule.core.sheet.units import number_text, show
 from urban_mule.desk.kit.chart import DASH, Chart, ceiling
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.picture import OUT_OF_PROPORTION, Picture
 from urban_mule.desk.kit.scale_slider import Mark, ScaleSlider
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.model.words import sentence
 
 RPM = 60 / (2 * math.pi)
@@ -97,6 +98,13 @@ class MotorPicture(Picture):
             return
         self._draw(solution, self._former)
 
+    def _name(self) -> None:
+        times, unit = drawn_in(self.state, "N·m")
+        self.chart.name_axes("motor speed, rpm", f"torque, {unit}", times)
+
+    def _torque(self, value: float) -> str:
+        return str(show(value, "N·m", self.state.system, 3))
+
     def _ask(self, solution: Solution) -> None:
         """Before a motor is chosen: what it would have to do, its own rotor not counted."""
         bare = solution if solution.get("shaft_inertia") is not None else solution.changed(rotor_inertia=NO_ROTOR)
@@ -110,12 +118,13 @@ class MotorPicture(Picture):
             return
         end, high = ceiling(1.6 * float(x.max())), ceiling(1.6 * float(y.max()))
         chart = self.chart
+        self._name()
         chart.restart()
         chart.frame((-0.01 * end, end), (0, high))
         chart.line(np.append(x, x[0]), np.append(y, y[0]), "accent", 2.4)
         top = int(np.argmax(y))
         rotor = "" if bare is solution else ", its rotor not counted"
-        asked = f"to give {number_text(y[top], 3)} N·m, up to {number_text(float(x.max()), 3)} rpm{rotor}"
+        asked = f"to give {self._torque(y[top])}, up to {number_text(float(x.max()), 3)} rpm{rotor}"
         chart.text(0.01 * end, 0.98 * high, asked, "accent", (0, 0), 13)
         chart.text(0.99 * end, 0.03 * high, f"No motor yet: {self.state.reason_unknown('torque_curve')}.", "muted", (1, 1), 12)
 
@@ -139,6 +148,7 @@ class MotorPicture(Picture):
         chart, curve = self.chart, solution.get("torque_curve")
         if curve is None:
             return
+        self._name()
         chart.restart()
         top = solution.get("peak_speed", 60.0)
         end = ceiling(max(2.6 * top, 1.6 * solution.get("corner_speed", top), 30.0))
@@ -194,12 +204,12 @@ class MotorPicture(Picture):
         margin = number_text(solution["working_margin"], 2)
         self.chart.text(x0, 0.6 * y0 + 0.4 * available, f" {margin} ×", "accent", (0, 0.5), 20, True)
         tight = (available - y0) / high * self.chart.height() < BOTH_WORDS
-        needs = f" needs {number_text(y0, 3)} N·m at {number_text(x0, 3)} rpm"
+        needs = f" needs {self._torque(y0)} at {number_text(x0, 3)} rpm"
         self.chart.text(x0, y0, needs, "accent", (0, -0.1 if tight else 0.6), 12)
         if "continuous_curve" in solution.sheet.quantities:
             rms, mean = float(solution["rms_torque"]), float(solution["mean_speed"]) * RPM
             self.chart.dots([mean], [rms], "violet", 10, "turned")
-            said = f" RMS {number_text(rms, 3)} N·m, mean {number_text(mean, 3)} rpm"
+            said = f" RMS {self._torque(rms)}, mean {number_text(mean, 3)} rpm"
             self.chart.text(mean, rms, said, "violet", (0, 1.1), 12)
 
 

@@ -11,6 +11,7 @@ from urban_mule.desk.kit.chart import DASH, Chart
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.travel_units import drawn_in
 
 POINTS = 90
 CAUTION = ("Begin low, with a hand on the stop and nothing in the way: on the last rungs the motor stalls. Vertical axes are caught"
@@ -52,9 +53,9 @@ class LadderPicture(Picture):
                               f"{self.state.axis.name}: torque as the ladder measured it")
 
     def redraw(self) -> None:
-        solution, chart, linear = self.state.solution, self.chart, self.state.axis.motion == "linear"
-        scale, unit = (1.0, "m/s") if linear else (180 / np.pi, "°/s")
-        chart.name_axes(f"speed, {unit}", "torque, N·m")
+        solution, chart = self.state.solution, self.chart
+        (scale, unit), (times, torque) = drawn_in(self.state, "[travel]/s"), drawn_in(self.state, "N·m")
+        chart.name_axes(f"speed, {unit}", f"torque, {torque}", times)
         middle, factor = self.middle, solution.get("torque_factor", 1.0)
         self.adopt.setVisible(middle is not None and abs(middle - factor) > 0.005)
         self.adopt.setText("" if middle is None else f"Reckon with {size(100 * middle)} %")

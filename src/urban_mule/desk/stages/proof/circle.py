@@ -11,6 +11,7 @@ from PyQt6.QtGui import QPainter, QPainterPath
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.painting import CENTRE, Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
@@ -72,7 +73,8 @@ class PairPicture(Picture):
         there = [last[kind] for kind in self.kinds if kind in last]
         said = "; ".join(f"{one.kind} of {' and '.join(one.axes)}{MADE_UP if one.practice else ''}" for one in there)
         self.said.setText(f"{said[:1].upper()}{said[1:]}" or "Nothing is measured of two axes at once yet.")
-        self.drawn.show_reading({kind: together.get(f"{kind}_reading") for kind in self.kinds}, together.get("circle_parts"))
+        readings = {kind: together.get(f"{kind}_reading") for kind in self.kinds}
+        self.drawn.show_reading(readings, together.get("circle_parts"), system)
         rows = []
         for name in self.rows:
             value = together.get(name)
@@ -102,10 +104,11 @@ class Drawn(QWidget):
         self.setMinimumWidth(280)
         self.readings: dict[str, Any] = {}
         self.parts: Any = None
+        self.system = "metric"
 
-    def show_reading(self, readings: dict[str, Any], parts: Any) -> None:
+    def show_reading(self, readings: dict[str, Any], parts: Any, system: str) -> None:
         """Take over what is drawn."""
-        self.readings, self.parts = readings, parts
+        self.readings, self.parts, self.system = readings, parts, system
         self.setAccessibleName(f"Drawn: {', '.join(kind for kind, one in readings.items() if one is not None) or 'nothing yet'}")
         self.update()
 
@@ -143,7 +146,7 @@ class Drawn(QWidget):
         say(painter, QRectF(centre.x() + 1.05 * radius, centre.y() - 20, 40, 16), f"+{reading.axes[0]}", "muted", 12)
         say(painter, QRectF(centre.x() + 5, centre.y() - 1.24 * radius, 40, 16), f"+{reading.axes[1]}", "muted", 12)
         times = magnified / radius * reading.radius
-        self._beneath(painter, f"radius {reading.radius * 1e3:g} mm; deviations drawn {times:.0f} times larger")
+        self._beneath(painter, f"radius {show(reading.radius, 'm', self.system)}; deviations drawn {times:.0f} times larger")
 
     def _beneath(self, painter: QPainter, words: str) -> None:
         say(painter, QRectF(12, self.height() - 24.0, self.width() - 24, 16), words, "muted", 12)
@@ -165,5 +168,6 @@ class Drawn(QWidget):
             painter.setPen(theme.pen(color, 1.8))
             painter.drawLine(corners[one], corners[other])
             at = corners[other]
-            say(painter, QRectF(at.x() - 60, at.y() - 22, 120, 16), f"{length * 1e3:.3f} mm", color, 13, bold=True, align=CENTRE)
+            said = str(show(length, "m", self.system, 7))
+            say(painter, QRectF(at.x() - 60, at.y() - 22, 120, 16), said, color, 13, bold=True, align=CENTRE)
         self._beneath(painter, "the lean is drawn large, its way is true")

@@ -14,6 +14,7 @@ from urban_mule.desk.kit.painting import Label, painted
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.travel_units import drawn_in, travel
 
 WORDS = 34.0  # px of the sentence beneath the test piece
 AGREE = 0.08  # share within which ruler and record name one frequency
@@ -93,10 +94,10 @@ class TestPiece(QWidget):
             painter.drawText(QRectF(12, top, 190, 16), Qt.AlignmentFlag.AlignLeft, title)
             self._edge(painter, QRectF(12, top + 18, 196, each - 24), mode.damping_ratio, shaped)
         spacing = speed / mode.frequency
-        factor, unit = (1e3, "mm") if self.picture.state.axis.motion == "linear" else (180 / math.pi, "°")
+        (apart, unit), (pace, per) = travel(self.picture.state), drawn_in(self.picture.state, "[travel]/s")
         painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(12, 40 + 2 * each, 200, WORDS), Qt.TextFlag.TextWordWrap,
-                         f"Ripples {spacing * factor:.3g} {unit} apart at {speed * factor:.4g} {unit}/s"
+                         f"Ripples {spacing * apart:.3g} {unit} apart at {speed * pace:.4g} {per}"
                          f" give away {mode.frequency:.1f} Hz.")
 
     def _edge(self, painter: QPainter, area: QRectF, damping: float, shaped: bool) -> None:

@@ -6,8 +6,8 @@ from typing import Any
 
 from PyQt6.QtWidgets import QVBoxLayout
 
-from urban_mule.core.sheet.units import FACTORS
 from urban_mule.desk.kit.table import Table
+from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.stages.ring.causes import CausesPicture
 from urban_mule.desk.stages.view import StageView
 
@@ -39,8 +39,7 @@ class RingStage(StageView):
         super().refresh(names)
         get = self.session.solution.get
         tuned, chosen, two = get("tuned_shapers") or [], get("chosen_shaper"), get("two_mode_shaper")
-        linear = self.session.axis.motion == "linear"
-        factor, unit = (1.0, "m/s²") if linear else (1 / FACTORS["°"], "°/s²")
+        factor, unit = drawn_in(self.session.state, "[travel]/s²")
         names_ = [one["name"] for one in tuned]
         shown = [chosen if chosen is not None and one["name"] == chosen["name"] else one for one in tuned]
         rows = [(one["name"], f"{one['frequency']:.1f} Hz", f"{100 * one['surviving_share']:.1f} %", *_costs(one, factor, unit),

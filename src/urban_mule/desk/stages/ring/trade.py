@@ -9,12 +9,12 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QPolygonF
 
 from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, trade
-from urban_mule.core.sheet.units import FACTORS
 from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import LEFT, RIGHT, say
 from urban_mule.desk.kit.picture import Painted, round_step
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.stages.ring.picture import SHAPER_COLORS
 
 SHOWN = 2.6  # times the fastest tuned shaper, or the cycle, that the picture reaches
@@ -68,7 +68,7 @@ class TradePicture(Painted):
         self.setAccessibleName(f"Surviving vibration over allowed acceleration. {self.reading()}")
 
     def _unit(self) -> tuple[float, str]:
-        return (1.0, "m/s²") if self.state.axis.motion == "linear" else (1 / FACTORS["°"], "°/s²")
+        return drawn_in(self.state, "[travel]/s²")
 
     def _at(self, kind: str, frequency: float) -> tuple[float, float]:
         """Surviving share and allowed acceleration there."""

@@ -6,7 +6,7 @@ import numpy as np
 
 from urban_mule.core.slack.push import play_at
 from urban_mule.desk.kit.chart import DASH, ChartPicture
-from urban_mule.desk.model.travel_units import small
+from urban_mule.desk.model.travel_units import drawn_in, small
 
 
 class PushPicture(ChartPicture):
@@ -17,14 +17,14 @@ class PushPicture(ChartPicture):
 
     def redraw(self) -> None:
         (to_small, unit), solution, chart = small(self.state), self.state.solution, self.chart
-        effort = "N" if self.state.axis.motion == "linear" else "N·m"
+        newtons, effort = drawn_in(self.state, "N" if self.state.axis.motion == "linear" else "N·m")
         chart.name_axes(f"force each way, {effort}", f"apart, {unit}")
         reading = solution.get("push_reading")
         if reading is None:
             chart.empty("Not pushed yet. Take push readings: the carriage by a spring scale, both ways, with rising force.")
             return
         chart.restart()
-        forces, apart = reading.forces, play_at(reading) * to_small
+        forces, apart = reading.forces * newtons, play_at(reading) * to_small
         line = solution.get("push_line")
         free = 0.0 if line is None else line.clearance * to_small
         far = 1.15 * float(forces.max())
@@ -37,12 +37,12 @@ class PushPicture(ChartPicture):
         if line is None:
             return
         at = np.array([0.0, far])
-        spring = line.compliance * 2 * at * to_small
+        spring = line.compliance * 2 * at / newtons * to_small
         if free > 0:
             chart.band(at, np.zeros(2), np.full(2, free), "violet", 36)
             chart.text(0.97 * far, free / 2, f"free play {free:.3g} {unit}", "violet", (1, 0.5), 13)
         chart.line(at, free + spring, "accent", 2.2)
         chart.horizontal(free, "muted", 1.2, DASH)
         last = float(forces.max())
-        gives = line.compliance * 2 * last * to_small
+        gives = line.compliance * 2 * last / newtons * to_small
         chart.text(last, free + gives, f"spring {gives:.3g} {unit} at {last:.3g} {effort}", "accent", (1, 1.4), 13, True)

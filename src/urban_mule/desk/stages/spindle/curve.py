@@ -7,6 +7,7 @@ import numpy as np
 from urban_mule.core.spindle.given import SHORT_TIME
 from urban_mule.core.spindle.power import phase_share
 from urban_mule.desk.kit.chart import DASH, ChartPicture, ceiling
+from urban_mule.desk.model.travel_units import drawn_in
 
 RPM = 30 / np.pi
 POINTS = 160
@@ -19,7 +20,8 @@ class CurvePicture(ChartPicture):
 
     def redraw(self) -> None:
         chart, get = self.chart, self.state.solution.get
-        chart.name_axes("speed of the tool, turns a minute", "torque at the tool, N·m")
+        times, unit = drawn_in(self.state, "N·m")
+        chart.name_axes("speed of the tool, turns a minute", f"torque at the tool, {unit}", times)
         power, torque, limit = get("rated_power"), get("rated_torque"), get("spindle_speed_limit")
         if power is None or torque is None or limit is None:
             chart.empty("Give rated power, rated torque and greatest speed of the motor: they make its curve.")

@@ -51,7 +51,7 @@ def agrees_with_a_fresh_solve(session: Session) -> None:
                      "reversal_microsteps", "holding_force", "continuous_margin"):
             one, other = (s.get(name) if name in s.sheet.quantities else None for s in (kept, fresh))
             assert (one is None and other is None) or one == pytest.approx(other, rel=1e-12), (axis.name, name)
-        said = {v.check: v.sentence for v in session.verdicts(axis=axis)}
+        said = {v.check: v.sentence for v in session.state_of(axis).all_verdicts}  # in inch they are said otherwise
         for verdict in fresh.verdicts():
             if verdict.stage not in ("Ring", "Brief"):
                 assert said[verdict.check] == verdict.sentence, axis.name

@@ -8,8 +8,7 @@ from urban_mule.desk.model.axes_state import AxisState
 
 def travel(of: AxisState) -> tuple[float, str]:
     """What a position is multiplied by, and the unit it is then in."""
-    unit = "°" if of.axis.motion == "rotary" else "in" if of.system == "inch" else "mm"
-    return 1 / FACTORS[unit], unit
+    return drawn_in(of, "[travel]")
 
 
 def small(of: AxisState) -> tuple[float, str]:

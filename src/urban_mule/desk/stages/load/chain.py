@@ -15,7 +15,7 @@ from urban_mule.core.sheet.units import number_text, show
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.travel_units import drawn_in, travel
+from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.shared.shares import draw_shares
 from urban_mule.desk.stages.load.link_drawings import USUAL_FRAME, across, draw_link, draw_motor
 
@@ -223,7 +223,7 @@ class ChainPicture(Painted):
 
     def _ruler(self, painter: QPainter, area: QRectF, scale: float) -> None:
         """How long a length is in this drawing, so that it can be called to scale."""
-        times, unit = travel(self.state) if self.state.axis.motion == "linear" else (1000.0, "mm")
+        times, unit = drawn_in(self.state, "m")
         lengths = INCHES if unit == "in" else MILLIMETRES
         metres = next((one for one in lengths if one / times * scale < 90), lengths[-1]) / times
         left = area.right() - metres * scale - 52

@@ -14,7 +14,8 @@ from urban_mule.core.sheet.sheet import Sheet
 CORE = "urban_mule.core"
 COMMON = (
     "motor.shaft", "motor.warming", "drive.warming", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque",
-    "load.asked", "motor.heat", "load.link_loads", "train.stiffness", "load.fall", "motor.margin", "scale.steps", "scale.detective",
+    "load.asked", "load.assumed", "motor.heat", "load.link_loads", "train.stiffness", "load.fall", "motor.margin",
+    "scale.steps", "scale.detective",
     "scale.lengths", "slack.reversal", "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing",
     "moves.ends", "proof.positioning", "proof.periodic", "proof.shares", "proof.corrections", "proof.next_run",
     "proof.uncertainty", "proof.drift", "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts",
@@ -46,6 +47,7 @@ UNITS = {
 STRUCTURES = (
     ("train", "links from the motor to the load", "the train has no link yet"),
     ("cycle", "moves in order", "the cycle has no move yet"),
+    ("assumed", "losses that nobody has said: friction, and the efficiency of links by their place", "nothing is assumed"),
     ("switch_banks", "banks of switches and jumpers on the driver", "no bank of switches is described"),
     ("pulses_shared", "timing of the pulse generator that the axes share", "the axes share no pulse generator"),
     ("scale_reading", "the last of travel and lengths", "no travel or lengths readings yet"),
@@ -82,7 +84,7 @@ PROJECT_MODULES = ("drive.together", "drive.together_checks", "drive.wiring", "p
 PROJECT_RECORDS = ("motor.heat:Surroundings", "drive.mains:Mains", "drive.mains:Supply", "brief.goals:Budget")
 PROJECT_STRUCTURES = (("axes_together", "what the project takes of each axis", "no axis"),
                       ("wirings", "where the signals of each driver go", "no wiring is described"),
-                      ("spindle_currents", "what each spindle draws from the mains [A]", "no spindle"),
+                      ("spindles_together", "what the project takes of each drive that turns a tool", "no spindle"),
                       ("circle_reading", "the last circle of two axes", "no circle readings yet"),
                       ("diagonals_reading", "the last diagonals of two axes", "no diagonals readings yet"),
                       ("piece_reading", "the last test piece of two axes", "no piece readings yet"))

@@ -12,8 +12,9 @@ import numpy as np
 from urban_mule.core.assembly import axis_sheet, project_sheet, spindle_name, spindle_sheet
 from urban_mule.core.brief.fits import Bought, BoughtPart, PartSizes
 from urban_mule.core.drive.interface import SIGNALS
-from urban_mule.core.drive.together import AxisTogether
+from urban_mule.core.drive.together import AxisTogether, SpindleTogether
 from urban_mule.core.drive.wiring import DriverWiring
+from urban_mule.core.load.assumed import FRICTION
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import Given, givens, words
@@ -53,6 +54,7 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
             if value is not None and name in inputs and not sheet.inputs[name].structure:
                 inputs[name] = value
     inputs["unit"] = axis.unit
+    inputs["assumed"] = assumed_losses(axis)
     inputs["follower_differences"] = follower_differences(axis)
     if axis.train is not None:
         inputs["train"] = tuple(record(STAGES[stage.kind], stage) for stage in axis.train)
@@ -172,6 +174,13 @@ def axis_tolerances(axis: Axis) -> dict[str, float]:
     return found
 
 
+def assumed_losses(axis: Axis) -> tuple[str, ...] | None:
+    """What of the losses of an axis nobody has said, by the names that the core gives them; None where all is said."""
+    said = any(getattr(axis, name, None) is not None for name in ("friction_coefficient", "friction_force", "friction_torque"))
+    found = (() if said else (FRICTION,)) + tuple(assumed_tolerances(axis))
+    return found or None
+
+
 ASSUMED_SPREAD = 0.1  # half width of an efficiency that nobody has said, as a share of it
 
 
@@ -228,10 +237,23 @@ def project_inputs(project: Project, axes: Iterable[tuple[AxisTogether, Iterable
     inputs |= {key: value for key, value in project if key in inputs and value is not None}
     inputs |= pair_inputs(project.readings)
     inputs["axes_together"] = tuple(axis for axis, _ in axes)
-    drawn = [solve_spindle(project, one).get("spindle_input_current") for one in project.spindles or ()]
-    inputs["spindle_currents"] = tuple(float(one) for one in drawn if one is not None) or None
+    inputs["spindles_together"] = tuple(spindle_together(project, one) for one in project.spindles or ()) or None
     inputs["wirings"] = tuple(one for _, wirings in axes for one in wirings)
     return inputs
+
+
+AT_ITS_BEST = {"motor_efficiency": 1.0, "motor_power_factor": 1.0}
+
+
+def spindle_together(project: Project, spindle: SpindleModel) -> SpindleTogether:
+    """What a project takes of a drive that turns a tool; what it draws at least counts what is not given at its best."""
+    solution = solve_spindle(project, spindle)
+    drawn = solution.find("spindle_input_current")
+    lacking = drawn.missing if isinstance(drawn, Unknown) else ()
+    best = solution.changed(**{name: best for name, best in AT_ITS_BEST.items() if name in lacking}) if lacking else solution
+    current, least, coast = (None if (found := one.get(name)) is None else float(found) for one, name in (
+        (solution, "spindle_input_current"), (best, "spindle_input_current"), (solution, "spindle_coast_time")))
+    return SpindleTogether(spindle.name, current, least, coast, tuple(solution.sheet.label(name) for name in lacking))
 
 
 def solve_project(project: Project, solutions: Mapping[str, Solution]) -> Solution:

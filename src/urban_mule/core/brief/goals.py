@@ -5,12 +5,12 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.brief.limits import Reach
-from urban_mule.core.brief.reach import STALLS
 from urban_mule.core.motor.margin import SAFETY_FACTOR
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
+from urban_mule.core.train.links import Screw, Stage
 
 
 class Goals:
@@ -40,27 +40,38 @@ def is_met(goal: Reals, reached: Reals, more: bool) -> bool:
 def goals_are_set(
     unit: str, accuracy_wanted: Reals = None, speed_wanted: Reals = None, acceleration_wanted: Reals = None,
     accuracy_reached: Reach | None = None, speed_reached: Reach | None = None, acceleration_reached: Reach | None = None,
-    speed_limits: tuple[Reach, ...] = (), acceleration_limits: tuple[Reach, ...] = (),
+    pulse_rate_limit: Reals = None, train: tuple[Stage, ...] = (),
 ) -> Verdict:
     """How many of the goals are set, how many of those are met, and what holds the first that is not."""
     if speed_wanted is None and acceleration_wanted is None and accuracy_wanted is None:
         return Verdict("unknown", "No goal is set for this axis, so nothing can be judged against one.",
                        "Write down speed, acceleration and accuracy before buying parts.",
                        missing=("speed_wanted", "acceleration_wanted", "accuracy_wanted"))
-    wanted = [one for one in (("speed", speed_wanted, speed_reached, "/s", speed_limits),
-                              ("acceleration", acceleration_wanted, acceleration_reached, "/s²", acceleration_limits),
-                              ("accuracy", accuracy_wanted, accuracy_reached, "", ())) if one[1] is not None]
-    known = [(name, goal, reach, per, limits) for name, goal, reach, per, limits in wanted if reach is not None]
+    wanted = [one for one in (("speed", speed_wanted, speed_reached, "/s"),
+                              ("acceleration", acceleration_wanted, acceleration_reached, "/s²"),
+                              ("accuracy", accuracy_wanted, accuracy_reached, "")) if one[1] is not None]
+    known = [(name, goal, reach, per) for name, goal, reach, per in wanted if reach is not None]
     missed = [one for one in known if not is_met(one[1], one[2].value, one[0] != "accuracy")]
-    met, open_ = len(known) - len(missed), [f"{name}_reached" for name, _, reach, *_ in wanted if reach is None]
-    said = f"{met} of {len(wanted)} goals of this axis {'is' if met == 1 else 'are'} met"
-    if met == len(wanted):
+    open_ = [f"{name}_reached" for name, _, reach, *_ in wanted if reach is None]
+    unheld = any(isinstance(link, Screw) and link.end_support is None for link in train)
+    if speed_wanted is not None and not open_:  # what could still limit the speed and nobody has said
+        open_ += (["max_pulse_rate"] if pulse_rate_limit is None else []) + (["train"] if unheld else [])
+    met = len(known) - len(missed)
+    said = f"{met} of {len(wanted)} {'goal' if len(wanted) == 1 else 'goals'} of this axis {'is' if 1 in (met, len(wanted)) else 'are'} met"
+    if met == len(wanted) and not open_:
         return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.9)
+    if met == len(wanted):
+        lacks = "how the ends of the screw are held" if open_ == ["train"] else "how many pulses controller and driver take"
+        return Verdict("unknown", f"{said} as far as is known; {lacks} may limit the speed and is not given.", "Give it.",
+                       missing=tuple(open_))
     if not missed:
-        return Verdict("unknown", f"{said}; {len(open_)} cannot be judged yet.", "Go on along the trail.", missing=tuple(open_))
-    name, goal, reach, per, limits = missed[0]
+        return Verdict("unknown", f"{said}; {len(open_)} cannot be judged yet.", "What is missing is listed below.",
+                       missing=tuple(open_))
+    name, goal, reach, per = missed[0]
     scale, words = (1.0, f"m{per}") if unit in LINEAR_UNITS else (np.degrees(1.0), f"°{per}")
     scale, words = (1e6, "µm") if name == "accuracy" and unit in LINEAR_UNITS else (scale, words)
-    stalls = any(limit.why == STALLS and goal > limit.value * (1 + 1e-9) for limit in limits)
-    ends = f"{said}: {name} ends at {size(reach.value * scale)} {words}: {STALLS if stalls else reach.why}."
-    return Verdict("short" if stalls else "tight", ends, f"See {reach.stage}.", headroom=0.0 if stalls else 0.25)
+    limited = reach.why if reach.value == 0 else (
+        f"{name} is limited to {size(reach.value * scale)} {words} of {size(goal * scale)} {words} wanted by {reach.stage}:"
+        f" {reach.why}")
+    share = goal / reach.value if name == "accuracy" and reach.value else reach.value / goal
+    return Verdict("short", f"{said}: {limited}.", f"See {reach.stage}.", headroom=0.0, measure=share)

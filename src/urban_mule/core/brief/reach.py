@@ -9,6 +9,7 @@ import numpy as np
 from urban_mule.core.brief.limits import Limits, Reach, fastest
 from urban_mule.core.drive.pulses import SharedPulses, pulse_limits
 from urban_mule.core.load.asked import AskedTorque, acceleration_for
+from urban_mule.core.load.cycle import Pieces
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -22,28 +23,41 @@ STALLS = "the motor stalls beyond"
 FULL = 4.0  # standard deviations that a place after homing spreads over, two to either side
 
 
-def needed(peak_torque: Reals, asked_torque: AskedTorque, top_acceleration: Reals) -> tuple[float, float]:
-    """Torque at the cycle's acceleration [N·m], and what of it is the work rather than the moving."""
-    moving = float(np.asarray(asked_torque(top_acceleration)))
+def needed(peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces) -> tuple[float, float]:
+    """Torque at the cycle's accelerations, those of each way [N·m], and what of it is the work rather than the moving."""
+    p, moving = cycle_pieces, 0.0
+    fastest_up = np.maximum(np.abs(p.acceleration_start), np.abs(p.acceleration_end))
+    for way in (1.0, -1.0):
+        own = fastest_up[p.direction == way]
+        if own.size:
+            moving = max(moving, float(np.asarray(asked_torque(float(own.max()), (way,)))))
     return max(moving, float(peak_torque)), max(0.0, float(peak_torque) - moving)
 
 
 def in_hand(safety_factor: Reals) -> str:
-    return f"less than {size(safety_factor)} times in hand beyond"
+    return f"beyond it less than {size(safety_factor)} times the torque needed is left"
+
+
+def at_no_speed(torque_curve: TorqueCurve, factor: float, whole: float) -> str:
+    """That a motor has not even at standstill so many times a torque [N·m], and how much it has."""
+    there = float(np.asarray(torque_curve(np.zeros(1)))[0]) / whole
+    return (f"at no speed has the motor {size(factor)} times the torque needed, {size(there)} times is all" if factor > 1 else
+            f"the motor stalls at any speed: it gives {size(there)} times the torque needed")
 
 
 @quantity("", symbol="", source=LEAST, structure=True, formula="motor, pulses, whirling, ladder")
 def speed_limits(
-    torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, top_acceleration: Reals, travel_per_radian: Reals,
+    torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces, travel_per_radian: Reals,
     safety_factor: Reals, train: tuple[Stage, ...], top_speed: Reals, peak_speed: Reals, ladder_limits: Limits,
     pulse_rate: Reals = None, max_pulse_rate: Reals = None, minimum_pulse_width: Reals = None, minimum_pulse_gap: Reals = None,
     pulses_shared: SharedPulses | None = None,
 ) -> tuple[Reach, ...]:
     """Every limit of the speed at the cycle's acceleration, the least first; speeds [travel/s, rad/s], pulse times [s]."""
-    whole, _ = needed(peak_torque, asked_torque, top_acceleration)
+    whole, _ = needed(peak_torque, asked_torque, cycle_pieces)
     found = [*ladder_limits.speed]
     for factor, why in ((1.0, STALLS), (float(safety_factor), in_hand(safety_factor))):
         speed = fastest(torque_curve, factor * whole, travel_per_radian)
+        why = why if speed else at_no_speed(torque_curve, factor, whole)
         found += [] if speed is None else [Reach(speed, "Motor", why, "supply_voltage")]
     for limit in pulse_limits(max_pulse_rate, minimum_pulse_width, minimum_pulse_gap, pulses_shared) if pulse_rate else ():
         given = "max_pulse_rate" if limit.who.startswith("the controller") else "minimum_pulse_width"
@@ -57,19 +71,20 @@ def speed_limits(
 
 @quantity("", symbol="", source=LEAST, structure=True, formula="motor, path of the shaper, ladder")
 def acceleration_limits(
-    torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, top_acceleration: Reals, top_speed: Reals,
-    travel_per_radian: Reals, safety_factor: Reals, ladder_limits: Limits, chosen_shaper: dict[str, Any] | None = None,
+    torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces, top_acceleration: Reals,
+    top_speed: Reals, travel_per_radian: Reals, safety_factor: Reals, ladder_limits: Limits,
+    chosen_shaper: dict[str, Any] | None = None,
 ) -> tuple[Reach, ...]:
     """Every limit of the acceleration at the cycle's top speed, the least first [travel/s²]."""
-    _, work = needed(peak_torque, asked_torque, top_acceleration)
+    whole, work = needed(peak_torque, asked_torque, cycle_pieces)
     there = float(np.asarray(torque_curve(np.asarray([float(top_speed) / float(travel_per_radian)])))[0])
     found = [*ladder_limits.acceleration]
     for factor, why in ((1.0, STALLS), (float(safety_factor), in_hand(safety_factor))):
         value = acceleration_for(asked_torque, there / factor - work, float(top_acceleration))
-        found.append(Reach(value, "Motor", why, "current_peak"))
+        found.append(Reach(value, "Motor", why if value else at_no_speed(torque_curve, factor, whole), "current_peak"))
     if chosen_shaper is not None:
         found.append(Reach(float(chosen_shaper["allowed_acceleration"]), "Ring",
-                           f"with {chosen_shaper['name']} the path stays true only up to there", "path_tolerance"))
+                           f"with {chosen_shaper['name']} the path stays within its tolerance up to there", "path_tolerance"))
     return tuple(sorted(found, key=lambda one: one.value))
 
 
@@ -85,6 +100,13 @@ def speed_reached(speed_limits: tuple[Reach, ...]) -> Reach:
 def acceleration_reached(acceleration_limits: tuple[Reach, ...]) -> Reach:
     """The acceleration that this axis reaches with its path true, at the top speed of its cycle."""
     return acceleration_limits[0]
+
+
+@quantity("[travel]/s²", symbol="a_s", source=LEAST, formula="min (a of the cycle, motor, path of the shaper, ladder)",
+          label="Acceleration to set")
+def acceleration_to_set(top_acceleration: Reals, acceleration_limits: tuple[Reach, ...] = ()) -> float:
+    """The one acceleration for the controller: that of the cycle, or the least that the stages allow where that is less."""
+    return min([float(top_acceleration), *(one.value for one in acceleration_limits if one.value > 0)])
 
 
 @quantity("", symbol="A_r", source="a place is no better than the run or the homing behind it", structure=True,

@@ -23,8 +23,8 @@ def ladder_limits(
     """Speed and acceleration that leave a third in hand of what the ladder lost; none without a rung that lost steps."""
     if ladder_lost is None or asked_torque is None or torque_curve is None or top_acceleration is None:
         return Limits()
-    curve, share = as_computed(torque_curve), BELOW * ladder_lost["share"]
-    speed = fastest(lambda speeds: share * curve(speeds), float(asked_torque(top_acceleration)), travel_per_radian)
-    a = ladder_acceleration
+    curve, share, a = as_computed(torque_curve), BELOW * ladder_lost["share"], ladder_acceleration
+    least = top_acceleration if a is None else min(float(top_acceleration), float(a))  # of more the acceleration's limit speaks
+    speed = fastest(lambda speeds: share * curve(speeds), float(asked_torque(least)), travel_per_radian)
     return Limits(() if speed is None else (Reach(speed, "Moves", WHY, "ladder_reading"),),
                   () if a is None else (Reach(float(a), "Moves", WHY, "ladder_reading"),))

@@ -38,8 +38,10 @@ def never_quiet(chopping: str | None) -> str:
 
 
 @quantity("rad/s", symbol="ω_x", source="kinematics", shown="rpm", label="Changeover at the shaft", unless=does_not_change_over)
-def changeover_shaft_speed(changeover_speed: Reals, travel_per_radian: Reals) -> Reals:
-    """Shaft speed at which the chopping changes; changeover_speed [travel/s]."""
+def changeover_shaft_speed(changeover_speed: Reals, travel_per_radian: Reals, chopping: str | None = None) -> Reals:
+    """Shaft speed at which the chopping changes; changeover_speed [travel/s]. Raises NotKnown where nobody said that it does."""
+    if chopping is None:
+        raise NotKnown("whether the chopping is quiet or strong is not given", "chopping")
     return changeover_speed / travel_per_radian
 
 

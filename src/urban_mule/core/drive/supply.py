@@ -27,13 +27,14 @@ def least_voltage(
 
 
 @quantity("V", symbol="V_need", source=DQ,
-          formula="max |v| over the moving pieces with i_q = (S_f·|T| + T_d)/K, + V_d", label="Supply needed")
+          formula="max |v| over the moving pieces with i_q = (S_f·|T|/f_T + T_d)/K, + V_d", label="Supply needed")
 def voltage_needed(
     cycle_torque: CycleTorque, torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals,
     winding_inductance: Reals, current_peak: Reals, drag_torque: Reals, voltage_drop: Reals, safety_factor: Reals,
+    torque_factor: Reals,
 ) -> Reals:
     """Supply with which the cycle keeps the safety factor in hand everywhere. Raises NotKnown when none does."""
-    k, hand = lift(torque_constant), lift(safety_factor)
+    k, hand = lift(torque_constant), lift(safety_factor / torque_factor)
     motor = [lift(v) for v in (torque_constant, rotor_teeth, winding_resistance, winding_inductance, current_peak)]
     needed = greatest(cycle_torque, lambda speed, torque: least_voltage(
         (hand * torque + lift(drag_torque)) / k, speed, *motor))[0] + voltage_drop

@@ -15,6 +15,7 @@ from urban_mule.core.sheet.record import record
 
 BOTH_SCHOOLS = "two schools of practice: phase currents, or the balance of shaft power and heat"
 DEAD = 5.0  # V: below it the logic of a driver has stopped
+LEAST_WAIT = 300.0  # s: what is written on drives and supplies; large ones want more
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
@@ -42,6 +43,21 @@ class AxisTogether:
 
 
 Axes = tuple[AxisTogether, ...]
+
+
+@record(frozen=True, eq=False, repr=False)
+class SpindleTogether:
+    """What a project takes of a drive that turns a tool; None where it is not known.
+
+    current: what it draws from the mains [A]; least_current: what it draws at least, with what is not given at its best.
+    coast_time: how long it turns on without power [s]. lacking: the labels of what the current lacks.
+    """
+
+    name: str
+    current: float | None
+    least_current: float | None
+    coast_time: float | None
+    lacking: tuple[str, ...] = ()
 
 
 def on_supply(axes_together: Axes, supply_voltage: Reals) -> Axes:
@@ -152,23 +168,40 @@ def braking_power(axes_together: Axes, supply_voltage: Reals = None) -> Reals:
 
 
 @quantity("s", symbol="t_dis", source="energy of a capacitor, taken out by the standing load", formula="C·(V² − 5²) ÷ (2·P_st)",
-          label="Keeps its charge")
+          label="Discharge by the standing load alone")
 def discharge_time(supply_capacitance: Reals, supply_voltage: Reals, standing_load: Reals) -> Reals:
-    """How long the supply stays above 5 V after it is off, when only the standing load draws on it. Raises NotKnown without one."""
+    """How long the supply stays above 5 V after it is off, while the whole standing load goes on drawing. Raises NotKnown.
+
+    What stands behind the contactor draws nothing then, so nobody waits by this number alone: see `wait_before_reaching_in`.
+    """
     if standing_load == 0:
         raise NotKnown("nothing is said to draw on it while it is off", "standing_load")
     return max(0.0, supply_capacitance * (supply_voltage**2 - DEAD**2) / (2 * standing_load))
+
+
+@quantity("s", symbol="t_w", source="a supply keeps its charge for minutes, a tool turns on until friction has stopped it",
+          formula="max(5 min, t_dis, t_co of the spindles)", shown="min", label="Waiting time before reaching in")
+def wait_before_reaching_in(spindles_together: tuple[SpindleTogether, ...] = (), discharge_time: Reals = None) -> float:
+    """How long at least to wait after the power is off before anybody reaches in; times [s].
+
+    What is not known may take longer: charge is measured and what turns is looked at, whatever this says.
+    """
+    return max(LEAST_WAIT, discharge_time or 0.0, *(one.coast_time or 0.0 for one in spindles_together))
 
 
 @quantity("A", symbol="I_m1", source="power over efficiency, power factor and voltage; spindles draw their own",
           formula="max(P_A, P_B) ÷ (η_s·λ·V_m) + ∑ I_m of the spindles", label="From the mains")
 def mains_current(
     supply_efficiency: Reals, power_factor: Reals, mains_voltage: Reals, supply_power_by_phases: Reals = None,
-    supply_power_by_balance: Reals = None, spindle_currents: tuple[float, ...] = (),
+    supply_power_by_balance: Reals = None, spindles_together: tuple[SpindleTogether, ...] = (),
 ) -> Reals:
-    """What supply and spindles draw from the wall, by the greater school, without headroom; powers [W]. Raises NotKnown."""
-    return sum(spindle_currents) + supply_power_needed(1.0, supply_power_by_phases, supply_power_by_balance) / (
-        supply_efficiency * power_factor * mains_voltage)
+    """What supply and spindles draw from the wall, by the greater school, without headroom; powers [W]. Raises NotKnown.
+
+    A spindle of which it is not known is left out; the verdict on the circuit names it.
+    """
+    power = supply_power_needed(1.0, supply_power_by_phases, supply_power_by_balance)
+    own = sum(one.current or 0.0 for one in spindles_together)
+    return own + power / (supply_efficiency * power_factor * mains_voltage)
 
 
 @quantity("", symbol="s_m", source="current over the rating of the circuit", shown="%", label="Share of the circuit")

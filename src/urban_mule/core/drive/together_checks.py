@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from urban_mule.core.drive.checks import fewer_pulses
 from urban_mule.core.drive.pulses import SharedPulses
-from urban_mule.core.drive.together import Axes, AxisTogether, balance_of, least_limit, on_supply
+from urban_mule.core.drive.together import Axes, AxisTogether, SpindleTogether, balance_of, least_limit, on_supply
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.verdict import Verdict, check, listed_names
-from urban_mule.core.sheet.wording import size
+from urban_mule.core.sheet.verdict import Verdict, check, listed, listed_names
+from urban_mule.core.sheet.wording import at_least, size
 
 SCHOOLS = ("Two schools: two thirds of the phase currents at the supply voltage, or what the shafts give and the windings heat."
            " The greater is taken.")
@@ -19,17 +19,25 @@ def names(axes: Axes) -> str:
 
 
 @check("supply power", stage="Drive", main=True)
-def supply_is_enough(supply_power_needed: float, supply_headroom: float, supply_power: float) -> Verdict:
-    """The supply's power against the greater of both schools."""
+def supply_is_enough(
+    supply_power_needed: float, supply_headroom: float, supply_power: float, axes_together: Axes, driver_efficiency: float,
+    supply_voltage: Reals = None,
+) -> Verdict:
+    """The supply's power against the greater of both schools; what of the axes is not known leaves it open."""
     bare = supply_power_needed / supply_headroom
     said = (f"The axes together draw {size(bare)} W, {size(supply_power_needed)} W with headroom;"
             f" the supply gives {size(supply_power)} W")
-    room = supply_power / supply_power_needed
+    room, buy = supply_power / supply_power_needed, f"Take a supply of {at_least(supply_power_needed)} W or more."
+    silent = [axis.name for axis in on_supply(axes_together, supply_voltage) if balance_of(axis, driver_efficiency) is None]
+    draws = "it draws" if len(silent) == 1 else "they draw"
+    left_out = f" {listed_names(silent)} left out: what {draws} is not known." if silent else ""
     if supply_power < bare:
-        return Verdict("short", f"{said}.", f"Take a supply of {size(supply_power_needed)} W or more.", SCHOOLS, 0.0)
-    if room < 1:
-        return Verdict("tight", f"{said}.", "It runs at its limit when all axes work at once; take a larger one.", SCHOOLS,
+        return Verdict("short", f"{said}.{left_out}", buy, SCHOOLS, 0.0)
+    if room < 1 - 1e-9:
+        return Verdict("tight", f"{said}.{left_out}", f"It runs at its limit when all axes work at once. {buy}", SCHOOLS,
                        0.3 * room)
+    if silent:
+        return Verdict("unknown", f"{said}.{left_out}", "Give motor, driver and cycle of every axis.", SCHOOLS)
     return Verdict("good", f"{said}.", "Nothing to do.", SCHOOLS, min(1.0, 0.4 + (room - 1) / 2))
 
 
@@ -44,10 +52,17 @@ def bus_stays_below(
     said = (f"When all axes stop at once {size(stopping_energy_together)} J come back and the bus rises to"
             f" {size(bus_voltage_after_stop)} V; the driver of {weakest.name} takes {size(limit)} V")
     if bus_voltage_after_stop > limit:
-        capacitor = "" if braking_capacitance_needed is None else f"a capacitor of {size(braking_capacitance_needed * 1e3)} mF, or "
-        resistor = "a brake resistor" if braking_power is None else f"a brake resistor for {size(braking_power)} W"
+        capacitor = "" if braking_capacitance_needed is None else (
+            f"{at_least(braking_capacitance_needed * 1e3)} mF of capacitor in all, or ")
+        resistor = "a brake resistor" if braking_power is None else f"a brake resistor for {at_least(braking_power)} W"
         return Verdict("short", f"{said}.", f"Fit {capacitor}{resistor}, or brake more slowly.", headroom=0.0)
     room = (limit - bus_voltage_after_stop) / max(limit - supply_voltage, 1e-9)
+    silent = [axis.name for axis in on_supply(axes_together, supply_voltage)
+              if axis.stopping_energy is None or axis.voltage_limit is None]
+    if silent:
+        return Verdict("unknown", f"{said}. {listed_names(silent)} left out: what comes back, or what the driver takes, is not"
+                       " known.",
+                       "Give motor, driver and cycle of every axis.")
     if supply_kind == "switching" and bus_voltage_after_stop > 1.02 * supply_voltage:
         return Verdict("tight", f"{said}.", "A switching supply takes nothing back and may switch off: let a diode keep the rise"
                        " from it, with the capacitor behind it.", headroom=0.4 * room)
@@ -56,12 +71,27 @@ def bus_stays_below(
 
 
 @check("circuit", stage="Drive")
-def circuit_bears_it(circuit_share: float, mains_current: float, circuit_rating: float, continuous_share: float) -> Verdict:
-    """What the supply draws from the wall against what the circuit gives for hours."""
-    said = f"The supply draws {size(mains_current)} A, {size(100 * circuit_share)} % of the circuit of {size(circuit_rating)} A"
-    if circuit_share > continuous_share:
+def circuit_bears_it(
+    circuit_share: float, mains_current: float, circuit_rating: float, continuous_share: float, axes_together: Axes,
+    driver_efficiency: float, spindles_together: tuple[SpindleTogether, ...] = (), supply_voltage: Reals = None,
+) -> Verdict:
+    """What supply and spindles draw from the wall against what the circuit gives for hours, and what of them is not known."""
+    silent = tuple(one for one in spindles_together if one.current is None)
+    counted = len(spindles_together) > len(silent)
+    draws = "Supply and spindles together draw" if counted else "The supply draws"
+    said = f"{draws} {size(mains_current)} A, {size(100 * circuit_share)} % of the circuit of {size(circuit_rating)} A"
+    least = mains_current + sum(one.least_current or 0.0 for one in silent)
+    left_out = [f"{one.name} ({listed(list(one.lacking))} not given)" for one in silent]
+    left_out += [axis.name for axis in on_supply(axes_together, supply_voltage) if balance_of(axis, driver_efficiency) is None]
+    if silent and any(one.least_current for one in silent):
+        share = least / circuit_rating
+        said += f"; with {listed_names([one.name for one in silent])} at least {at_least(least)} A, {size(100 * share)} %"
+    if least > continuous_share * circuit_rating:
         return Verdict("short", f"{said}; {size(100 * continuous_share)} % may be drawn for hours.",
                        f"Give it a circuit of its own or a larger one. {LOCAL_CODE}", headroom=0.0)
+    if left_out:
+        return Verdict("unknown", f"{said}. Left out, since it is not known: {listed_names(left_out)}.",
+                       f"Give that, then this can be judged. {LOCAL_CODE}")
     room = 1 - circuit_share / continuous_share
     return Verdict("tight" if room < 0.2 else "good", f"{said}.", f"Count what else hangs on it. {LOCAL_CODE}", headroom=room)
 

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import TypeVar
 
 import numpy as np
 
+from urban_mule.core.load.assumed import FRICTION
 from urban_mule.core.load.cycle import Pieces
-from urban_mule.core.load.fall import BRAKE_FACTOR, brake_needed, is_balanced
+from urban_mule.core.load.fall import BRAKE_FACTOR, brake_needed, is_balanced, rises
 from urban_mule.core.load.link_loads import LinkLoad
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import LINEAR_UNITS
-from urban_mule.core.sheet.verdict import Verdict, check
-from urban_mule.core.sheet.wording import distance, microns, share_of, size
+from urban_mule.core.sheet.verdict import Verdict, Way, check
+from urban_mule.core.sheet.wording import at_least, distance, effort, microns, rounded_up, share_of, size
 from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_loss, slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_in_front, self_locking
 from urban_mule.core.train.followers import Difference
@@ -22,6 +25,7 @@ from urban_mule.core.train.links import Belt, Coupling, Efficient, Rack, Reducti
 from urban_mule.core.train.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
 from urban_mule.core.train.stiffness import link_compliances, stays_on_one_flank
 
+HALF_LOST = 0.5  # efficiency below which a train takes more than it passes on
 MOST_HOURS = 1e9  # of a life: longer is for ever
 LEAST_SCREW_HOURS = 10_000  # five years of one shift: the usual school
 EASY_SWINGS, FEW_SWINGS = 3.0, 1.0  # swings of the first mode in one speed-up: it hardly shows, it shows
@@ -45,56 +49,80 @@ def with_link(kind: type[Stage], *fields: str) -> Callable[[Solution], bool]:
 
 
 @check("train", stage="Load", main=True)
-def train_is_known(travel_per_turn: float, load_inertia_at_motor: float, unit: str) -> Verdict:
-    """What one turn moves and what the motor has to turn."""
-    return Verdict("good", f"One motor turn moves {distance(travel_per_turn, unit)}; the motor feels"
-                   f" {size(load_inertia_at_motor * 1e4)} kg·cm².", "Nothing to do.", headroom=0.9)
+def train_is_known(travel_per_turn: float, load_inertia_at_motor: float, train_efficiency: float, unit: str) -> Verdict:
+    """What one turn moves, what the motor has to turn, and how much of its power the train leaves to the load."""
+    said = (f"One motor turn moves {distance(travel_per_turn, unit)}; the motor feels {size(load_inertia_at_motor * 1e4)} kg·cm²"
+            f" and {size(100 * train_efficiency)} % of its power gets through")
+    if train_efficiency < HALF_LOST:
+        return Verdict("tight", f"{said}: the train takes most of it.", "A worm or a sliding screw is like that; rolling ones and"
+                       " belts are not.", headroom=0.3 * train_efficiency / HALF_LOST)
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.9)
+
+
+HELD_UP = "A gas spring loses its gas, a rope or chain breaks, a counterweight unhooks: look after it"
 
 
 @check("vertical axis", stage="Load")
 def falls_without_power(
     frictionless_static_torque: float, static_torque: float, train: tuple[Stage, ...], unit: str,
-    gravity_load: float, counterbalance_force: float = 0.0,
+    gravity_load: float, counterbalance_force: float = 0.0, incline: float = 0.0,
     brake_torque: Reals = None, brake_delay: Reals = None, fall_time: Reals = None, fall_distance: Reals = None,
     travel: Reals = None,
 ) -> Verdict | None:
-    """What happens when power goes: what falls, how far, and what the brake holds with and without friction."""
+    """What happens when power goes: what falls or rises, how far, and what the brake holds with and without friction."""
     needed = frictionless_static_torque
     school = "Brake or not: only what falls needs one. Friction is not counted on; twice the friction-free torque is usual."
     if is_balanced(gravity_load, counterbalance_force):  # else a rounding would ask for a brake
-        return None if brake_torque is None else Verdict(
-            "good", f"Nothing falls when power goes; the brake of {size(brake_torque)} N·m only keeps the axis from being pushed.",
-            "Nothing to do.", school, 0.9)
-    caution = "Block the axis before working under it."
+        return balanced(gravity_load + counterbalance_force, counterbalance_force, brake_torque, unit, school)
+    up = rises(gravity_load, incline)
+    falls, fell = ("Rises", "rises") if up else ("Falls", "falls")
+    aids = f" {HELD_UP}." if counterbalance_force and not up else ""
+    caution = f"Block the axis before working {'over' if up else 'under'} it.{aids}"
     if np.all(self_locking(train)):
         return Verdict("tight", "The train locks itself, so the load stays when power goes; vibration can release it.",
                        f"Do not count on it for safety. {caution}", school, 0.3)
-    holds = f"{size(needed)} N·m without friction, {size(static_torque)} N·m with the friction of the train"
+    holds = f"{at_least(needed)} N·m without friction, {size(static_torque)} N·m with the friction of the train"
+    fit = f"Fit a brake of at least {at_least(brake_needed(needed))} N·m"
+    lighter = ", or lower the counterbalance until it carries the weight and no more" if up else ""
     if brake_torque is None:
         drop = "" if fall_time is None or travel is None else (
-            f" It falls its {distance(travel, unit)} in {size(fall_time)} s.")
-        return Verdict("short", f"Falls when power goes: a brake must hold {holds}, and none is given.{drop}",
-                       f"Fit a brake of at least {size(brake_needed(needed))} N·m. {caution}", school, 0.0)
+            f" It {fell} its {distance(travel, unit)} in {size(fall_time)} s.")
+        why = " upwards" if up else ""
+        return Verdict("short", f"{falls}{why} when power goes: a brake must hold {holds}, and none is given.{drop}",
+                       f"{fit}{lighter}. {caution}", school, 0.0)
     ratio = brake_torque / needed
-    fallen = "" if fall_distance is None else f" It falls {distance(fall_distance, unit)} from top speed before it stands."
-    said = f"The brake holds {size(ratio)} times what gravity puts on it ({holds}).{fallen}"
+    fallen = "" if fall_distance is None else f" It {fell} {distance(fall_distance, unit)} from top speed before it stands."
+    pulls = "the counterbalance" if up else "gravity"
+    said = f"The brake holds {size(ratio)} times what {pulls} puts on it ({holds}).{fallen}"
     if fall_distance is not None and travel is not None and fall_distance > travel:
         return Verdict("short", said, f"It is through its travel before the brake has stopped it: a faster brake. {caution}",
                        school, 0.0)
-    if ratio < BRAKE_FACTOR:
-        return Verdict("tight" if ratio >= 1 else "short", said,
-                       f"Fit a brake of at least {size(brake_needed(needed))} N·m. {caution}", school, share_of(ratio, 1, 2))
-    if fall_distance is None:
-        return Verdict("unknown", f"{said} How far it falls before it stands is not known.", f"Brake delay, rotor, load and cycle"
-                       f" say it. {caution}", school, missing=("brake_delay",) if brake_delay is None else ())
+    if ratio < BRAKE_FACTOR * (1 - 1e-9):
+        return Verdict("tight" if ratio >= 1 else "short", said, f"{fit}{lighter}. {caution}", school, share_of(ratio, 1, 2))
+    if fall_distance is None or travel is None:
+        lacks = ("brake_delay",) if fall_distance is None and brake_delay is None else ("travel",) if travel is None else ()
+        return Verdict("unknown", f"{said} Whether it stands within its travel is not known.", f"Brake delay, rotor, load, cycle"
+                       f" and travel say it. {caution}", school, missing=lacks)
     return Verdict("good", said, caution, school, share_of(ratio, 1, 2))
 
 
+def balanced(weight: float, counterbalance: float, brake_torque: Reals, unit: str, school: str) -> Verdict | None:
+    """What is to be said of an axis that nothing pulls: a level one, or one whose weight [N or N·m] a counterbalance carries."""
+    kept = "" if brake_torque is None else f"; the brake of {size(brake_torque)} N·m only keeps the axis from being pushed"
+    if counterbalance == 0:
+        return None if not kept else Verdict("good", f"Nothing falls when power goes{kept}.", "Nothing to do.", school, 0.9)
+    return Verdict("tight", f"The counterbalance carries the weight, so nothing falls when power goes{kept}; without it"
+                   f" {effort(abs(weight), unit)} fall.",
+                   f"{HELD_UP}, and block the axis before working under it. A counterweight's mass is moved too: give it.",
+                   school, 0.4)
+
+
 @check("assumptions", stage="Load", applies=lambda solution: solution.get("peak_load") is not None)
-def taken_as_ideal(train: tuple[Stage, ...], friction_load: float) -> Verdict | None:
-    """How much is reckoned without losses because nobody has said them."""
-    ideal = [f"the {stage.kind}'s efficiency of 100 %" for stage in train if isinstance(stage, Efficient) and stage.efficiency == 1]
-    ideal += ["guides and bearings without friction"] if friction_load == 0 else []
+def taken_as_ideal(train: tuple[Stage, ...], assumed: tuple[str, ...] | None = None, unit: str = "mm") -> Verdict | None:
+    """How much is calculated without losses because nobody has said them."""
+    ideal = [f"the {stage.kind}'s efficiency of 100 %" for place, stage in enumerate(train)
+             if isinstance(stage, Efficient) and f"train[{place}].efficiency" in (assumed or ())]
+    ideal += [f"{'guides' if unit in LINEAR_UNITS else 'bearings'} without friction"] if FRICTION in (assumed or ()) else []
     if not ideal:
         return None
     many = "1 value is" if len(ideal) == 1 else f"{len(ideal)} values are"
@@ -120,17 +148,17 @@ def follower_matches(
 
 def against_rating(what: str, rated: float, asked: float, could: float | None, unit: str) -> Verdict:
     """A rating against what the cycle asks and against what the motor could give when it stalls."""
-    most = asked if could is None else max(asked, could)
+    most, said = asked if could is None else max(asked, could), f"The {what} is rated for {size(rated)} {unit}"
     if rated < asked:
-        return Verdict("short", f"The {what} carries {size(rated)} {unit}, the cycle asks {size(asked)} {unit}.",
+        return Verdict("short", f"{said}, the cycle asks {size(asked)} {unit}.",
                        f"Fit a larger {what}.", headroom=0.0)
     if rated < most:
-        return Verdict("tight", f"The {what} carries {size(rated)} {unit}; the motor could give {size(most)} {unit} in a stall.",
+        return Verdict("tight", f"{said}; the motor could give {size(most)} {unit} in a stall.",
                        f"Fit a larger {what}, or limit what the motor gives.", headroom=0.2)
     if could is None:
-        return Verdict("unknown", f"The {what} carries {size(rated)} {unit}, the cycle asks {size(asked)} {unit}; what the motor"
-                       " could give in a stall is not known.", "Choose the motor on the Motor stage.")
-    return Verdict("good", f"The {what} carries {size(rated)} {unit}, more than the motor can give.", "Nothing to do.",
+        return Verdict("unknown", f"{said}, the cycle asks {size(asked)} {unit}; what the motor could give in a stall is not"
+                       " known.", "Choose the motor on the Motor stage.")
+    return Verdict("good", f"{said}, more than the {size(most)} {unit} that the motor can give there.", "Nothing to do.",
                    headroom=share_of(rated / most, 1, 1.5))
 
 
@@ -174,20 +202,28 @@ def against_limit(said: str, share: float, beyond: str, near: str) -> Verdict:
     return Verdict("good", said, "Nothing to do.", headroom=1 - share)
 
 
-@check("screw whirling", stage="Load", applies=with_link(Screw, "end_support"))
+def held_screw(train: tuple[Stage, ...]) -> tuple[int, Screw]:
+    """The first screw and its place. Raises NotKnown where nobody said how its ends are held."""
+    place, found = first_of(train, Screw)
+    if found.end_support is None:
+        raise NotKnown("how the ends of the screw are held is not given", "train")
+    return place, found
+
+
+@check("screw whirling", stage="Load", applies=with_link(Screw))
 def screw_whirl(train: tuple[Stage, ...], peak_speed: float) -> Verdict:
     """The screw's speed against 80 % of its first whirling speed."""
-    place, found = first_of(train, Screw)
+    place, found = held_screw(train)
     turning = peak_speed * gains_in_front(train)[place]
     share = turning / (WHIRLING_SHARE * whirling_speed(found))
     said = f"The screw turns at {size(100 * share)} % of the speed it may (80 % of whirling)."
     return against_limit(said, share, "Slow down, or take a thicker or better held screw.", "Keep the speed.")
 
 
-@check("screw buckling", stage="Load", applies=with_link(Screw, "end_support"))
+@check("screw buckling", stage="Load", applies=with_link(Screw))
 def screw_buckling(train: tuple[Stage, ...], peak_load: float) -> Verdict:
     """The greatest axial force against half of Euler's load."""
-    _, found = first_of(train, Screw)
+    _, found = held_screw(train)
     share = peak_load / (BUCKLING_SHARE * buckling_force(found))
     said = f"The screw is pushed with {size(peak_load)} N, {size(100 * share)} % of what it may bear (half of buckling)."
     return against_limit(said, share, "Take a thicker, shorter or better held screw.", "Add no load.")
@@ -231,8 +267,12 @@ def belt_pull(train: tuple[Stage, ...], peak_load: float, travel: Reals = None) 
              else "right at the driving pulley")
     school = f"The strands share the load by their lengths; it is taken {where}, and whole on top of the pretension: the safe side."
     if slack < 0:
+        pull = rounded_up(1.1 * loss)
+        tighter = tuple(replace(stage, pretension=pull) if stage is found else stage for stage in train)
         return Verdict("short", f"At {size(peak_load)} N the slack strand hangs loose: it loses {size(loss)} N of its"
-                       f" {size(found.pretension)} N.", f"Tension the belt to {size(1.1 * loss)} N in each strand.", school, 0.0)
+                       f" {size(found.pretension)} N.", "", school, 0.0, measure=slack,
+                       ways=(Way(f"tension the belt to {size(pull)} N in each strand", {"train": tighter}),),
+                       otherwise="Accelerate more gently or take a wider belt: it may not be tensioned as far as this load asks.")
     if rated is not None and tight > rated:
         return Verdict("short", f"The belt is pulled with {size(tight)} N and may carry {size(rated)} N.",
                        "Take a wider belt, or accelerate more gently.", school, 0.0)
@@ -253,11 +293,12 @@ def belt_stretch(train: tuple[Stage, ...], peak_load: float, unit: str, accuracy
     if accuracy_wanted is None:
         return Verdict("unknown", f"{said}; the accuracy wanted is not given.", "It says whether that matters.",
                        missing=("accuracy_wanted",))
-    if stretch > 3 * accuracy_wanted:
+    if stretch > accuracy_wanted:
         return Verdict("tight", f"{said}, {size(stretch / accuracy_wanted)} times the accuracy wanted: it must settle first.",
-                       "Dwell before the work, or take a wider or shorter belt.", headroom=0.2)
+                       "Dwell before the work, or take a wider or shorter belt.", measure=-stretch,
+                       headroom=0.3 * accuracy_wanted / stretch)
     return Verdict("good", f"{said}, {size(100 * stretch / accuracy_wanted)} % of the accuracy wanted; it is back when at rest.",
-                   "Nothing to do.", headroom=float(np.clip(1 - stretch / accuracy_wanted / 3, 0.2, 1.0)))
+                   "Nothing to do.", headroom=float(np.clip(1 - 0.7 * stretch / accuracy_wanted, 0.3, 1.0)))
 
 
 @check("teeth in mesh", stage="Load", applies=with_link(Belt, "teeth"))
@@ -285,12 +326,13 @@ def stiff_enough(
     """The first axial mode against how long a speed-up lasts, and which link is softest."""
     compliances = link_compliances(train)
     known = [(float(c), stage.kind) for c, stage in zip(compliances, train, strict=True) if c is not None]
-    softest = max(known)[1]
+    softest = max(known)[1] if known else "train"
     rigid = [stage.kind for c, stage in zip(compliances, train, strict=True) if c is None and stage.kind != "direct"]
     per = f"{size(train_stiffness * 1e-6)} N/µm" if unit in LINEAR_UNITS else f"{size(train_stiffness)} N·m/rad"
     swings = first_axial_mode * shortest_speed_up
     said = f"The load swings on its train at {size(first_axial_mode)} Hz; the quickest speed-up lasts {size(swings)} of its swings"
-    school = (f"{per}, the {softest} is softest{', taken as rigid: ' + ', '.join(rigid) if rigid else ''}."
+    soft = f"the {softest} is softest" if known else "as measured"
+    school = (f"{per}, {soft}{', taken as rigid: ' + ', '.join(rigid) if rigid and known else ''}."
               " Three swings in a speed-up hardly show; below one the move itself rings.")
     if swings >= EASY_SWINGS:
         return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(swings, 1, EASY_SWINGS))

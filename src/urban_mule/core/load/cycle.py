@@ -5,7 +5,7 @@ Pieces stand on the last axis, so that a scan over many builds broadcasts in fro
 
 from __future__ import annotations
 
-from dataclasses import fields
+from dataclasses import fields, replace
 
 import numpy as np
 
@@ -110,6 +110,16 @@ def ramp_phases(move: Move) -> list[tuple[Reals, Reals, Reals]]:
     return [*rise, (cruise, 0.0, 0.0), *((t, -a, -b) for t, a, b in rise)]
 
 
+def slowed(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
+    """The cycle with every move's speed limit at a share of what it was."""
+    return tuple(replace(move, speed=move.speed * share) for move in cycle)
+
+
+def eased(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
+    """The cycle with every move's acceleration at a share of what it was."""
+    return tuple(replace(move, acceleration=move.acceleration * share) for move in cycle)
+
+
 def move_pieces(move: Move, place: int = 0) -> list[tuple[Reals, ...]]:
     """Pieces of one move and its dwell as rows in the order of the fields of `Pieces`; place: the move's, in its cycle."""
     rows: list[tuple[Reals, ...]] = []
@@ -117,7 +127,7 @@ def move_pieces(move: Move, place: int = 0) -> list[tuple[Reals, ...]]:
     work = np.nan if move.process_load is None else move.process_load
     speed: Reals = 0.0
     for duration, first, last in phases:
-        parts = 1 if first is last or (np.ndim(first) == 0 and first == last) else JERK_PIECES
+        parts = 1 if first is last or bool(np.all(np.equal(first, last))) else JERK_PIECES
         for part in range(parts):
             begin = first + (last - first) * part / parts
             end = first + (last - first) * (part + 1) / parts

@@ -24,6 +24,11 @@ def is_balanced(gravity_load: float, counterbalance_force: float) -> bool:
     return abs(gravity_load) <= BALANCED * abs(gravity_load + counterbalance_force)
 
 
+def rises(gravity_load: float, incline: float) -> bool:
+    """Whether a counterbalance outweighs what it carries: the axis goes up without power; gravity_load [N], incline [rad]."""
+    return gravity_load * incline < 0
+
+
 def brake_needed(frictionless_static_torque: Reals) -> Reals:
     """What a brake should hold [N·m]: twice what falls, no friction counted on; frictionless_static_torque [N·m]."""
     return BRAKE_FACTOR * frictionless_static_torque

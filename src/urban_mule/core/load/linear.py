@@ -23,13 +23,16 @@ class LinearLoad:
     friction_force: Reals = given("N", "F_f", "seals, cable chain, preload: friction without load", default=0.0, assumed=True,
         least=0)
     process_force: Reals = given("N", "F_p", "what the work resists with while moving", default=0.0, least=0)
-    counterbalance_force: Reals = given("N", "F_cb", "constant push in the plus direction", default=0.0, label="Counterbalance")
+    counterbalance_force: Reals = given("N", "F_cb", "constant push in the plus direction, of a gas spring, a counterweight on its"
+        " rope or a spring", default=0.0, label="Counterbalance")
+    counterweight_mass: Reals = given("kg", "m_cw", "a counterweight's own mass, which is moved too; 0 for a gas spring",
+        default=0.0, least=0)
 
 
 @quantity("kg", symbol="m", source="definition")
-def moved_inertia(moving_mass: Reals) -> Reals:
-    """What the axis has to accelerate; moving_mass [kg]."""
-    return moving_mass
+def moved_inertia(moving_mass: Reals, counterweight_mass: Reals) -> Reals:
+    """What the axis has to accelerate: the load, and a counterweight that runs against it [kg]."""
+    return moving_mass + counterweight_mass
 
 
 @quantity("N", symbol="F_g", source="statics on an incline")

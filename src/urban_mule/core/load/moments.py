@@ -72,7 +72,8 @@ def edges_of_signs(
         crosses = (before * after < 0) & (pieces.direction != 0)
         part = np.divide(before, before - after, out=np.ones(before.shape), where=crosses)
         roots = np.where(crosses, edges[:-1] + (edges[1:] - edges[:-1]) * part, 1.0)
-        edges = np.sort(np.concatenate([edges, roots.min(axis=0, keepdims=True)]), axis=0)
+        most = int(crosses.sum(axis=0).max())  # an effort that bends within a piece may change its sign more than once
+        edges = np.sort(np.concatenate([edges, np.sort(roots, axis=0)[:most]]), axis=0)
     return edges
 
 

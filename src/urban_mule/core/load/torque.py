@@ -190,12 +190,16 @@ def creep(direction: int, train: tuple[Stage, ...], gravity: Reals, friction: Re
 
 
 @quantity("N·m", symbol="T₊", source=FOLD, formula="the fold at no acceleration, towards plus")
-def creep_torque_plus(train: tuple[Stage, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals) -> Reals:
-    """Torque of one motor creeping to plus without process force; loads [N or N·m]."""
+def creep_torque_plus(
+    train: tuple[Stage, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals, travel_per_radian: Reals
+) -> Reals:
+    """Torque of one motor creeping to plus without process force; loads [N or N·m]; travel_per_radian: that it moves the load."""
     return creep(1, train, gravity_load, friction_load, motor_count)
 
 
 @quantity("N·m", symbol="T₋", source=FOLD, formula="the fold at no acceleration, towards minus")
-def creep_torque_minus(train: tuple[Stage, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals) -> Reals:
-    """Torque of one motor creeping to minus without process force; loads [N or N·m]."""
+def creep_torque_minus(
+    train: tuple[Stage, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals, travel_per_radian: Reals
+) -> Reals:
+    """Torque of one motor creeping to minus without process force; loads [N or N·m]; travel_per_radian: that it moves the load."""
     return creep(-1, train, gravity_load, friction_load, motor_count)

@@ -53,7 +53,20 @@ class ServoCurve:
 
     def __call__(self, speed: Reals) -> Reals:
         flat, zero = lift(self.flat_to), lift(self.zero_at)
-        return lift(self.torque) * np.clip((zero - speed) / (zero - flat), 0.0, 1.0)
+        falls = zero > flat
+        left = np.clip((zero - speed) / np.where(falls, zero - flat, 1.0), 0.0, 1.0)
+        return lift(self.torque) * np.where(falls, left, speed <= flat)
+
+
+@record(frozen=True, eq=False, repr=False)
+class LesserCurve:
+    """The lesser of what the winding and what the data sheet allow; call it with speeds [rad/s] on the last axis."""
+
+    wound: WoundCurve
+    stated: ServoCurve
+
+    def __call__(self, speed: Reals) -> Reals:
+        return np.minimum(self.wound(speed), self.stated(speed))
 
 
 @quantity("", symbol="k_V", source="speed limits scale with the voltage there is, at most 1",
@@ -89,27 +102,29 @@ def curve(
     torque: Reals, servo_winding: ServoWinding | None, stated_speeds: tuple[Reals, Reals] | None, rated_voltage: Reals,
     supply_voltage: Reals,
 ) -> TorqueCurve:
-    """A torque limit [N·m] over speed at this supply: by the winding where it is known, else by the stated speeds.
+    """A torque limit [N·m] over speed at this supply: by the winding, by the stated speeds, the lesser where both are known.
 
-    Raises NotKnown when neither is known, or the maximum speed is not above the rated one.
+    Raises NotKnown when neither is known, or the maximum speed is below the rated one.
     """
-    if servo_winding is not None:
-        return WoundCurve(servo_winding, torque)
+    wound = None if servo_winding is None else WoundCurve(servo_winding, torque)
     if stated_speeds is None:
-        _say_what_is_missing(rated_voltage, supply_voltage)
+        if wound is None:
+            _say_what_is_missing(rated_voltage, supply_voltage)
+        return wound
     flat_to, zero_at = stated_speeds
-    if np.any(np.asarray(zero_at) <= flat_to):
-        raise NotKnown("the maximum speed is not above the rated speed")
-    return ServoCurve(torque, flat_to, zero_at)
+    if np.any(np.asarray(zero_at) < flat_to):
+        raise NotKnown("the maximum speed is below the rated speed")
+    stated = ServoCurve(torque, flat_to, zero_at)
+    return stated if wound is None else LesserCurve(wound, stated)
 
 
 ROUNDING = 1e-12  # of a cycle: a piece so short is none
 STATED = ("rated_speed", "max_speed", "rated_voltage")
-BY_WINDING = "the winding's voltage limit, else data sheet limits, straight between them"
+BY_WINDING = "the winding's voltage limit and the data sheet's, straight between its speeds; the lesser where both are known"
 
 
 @quantity("", symbol="T_p(ω)", source=BY_WINDING, structure=True,
-          formula="peak torque to where V ends it; or to ω_n·k_V, straight to 0 at ω_0·k_V")
+          formula="peak torque to where V ends it, and to ω_n·k_V, straight to 0 at ω_0·k_V; the lesser")
 def torque_curve(
     motor_peak_torque: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None,
     rated_voltage: Reals = None, supply_voltage: Reals = None,
@@ -119,7 +134,7 @@ def torque_curve(
 
 
 @quantity("", symbol="T_n(ω)", source=BY_WINDING, structure=True,
-          formula="rated torque to where V ends it; or to ω_n·k_V, straight to 0 at ω_0·k_V")
+          formula="rated torque to where V ends it, and to ω_n·k_V, straight to 0 at ω_0·k_V; the lesser")
 def continuous_curve(
     rated_torque: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None,
     rated_voltage: Reals = None, supply_voltage: Reals = None,
@@ -157,17 +172,17 @@ def step_length(
 
 
 @quantity("rad/s", symbol="ω_lim", source="back-EMF equal to the supply, else data sheet limit scaled with the voltage there is",
-          formula="V/K, at most ω_0; or ω_0·k_V", shown="rpm")
+          formula="V/K, at most ω_0, and ω_0·k_V; the lesser", shown="rpm")
 def speed_limit(
     servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None, rated_voltage: Reals = None,
     supply_voltage: Reals = None,
 ) -> Reals:
     """Shaft speed at which this supply leaves no torque; voltages [V] only say what is missing."""
-    if servo_winding is not None:
-        return servo_winding.no_load_speed
-    if stated_speeds is None:
+    found = [] if servo_winding is None else [servo_winding.no_load_speed]
+    found += [] if stated_speeds is None else [stated_speeds[1]]
+    if not found:
         _say_what_is_missing(rated_voltage, supply_voltage)
-    return stated_speeds[1]
+    return found[0] if len(found) == 1 else np.minimum(*found)
 
 
 @record(frozen=True, eq=False, repr=False)

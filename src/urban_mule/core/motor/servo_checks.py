@@ -4,56 +4,71 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.load.cycle import Move
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.margin import STEPPER_OR_SERVO
 from urban_mule.core.motor.servo_winding import ServoWinding
+from urban_mule.core.motor.ways import FIND_OTHERS, geared, gentler, more_volts, slower, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import share_of, size
+from urban_mule.core.train.links import Stage
 
 ONE_SIZE_UP = 1.3  # one size up gives at least so much over the RMS torque
 SLOW_SHARE = 0.2  # of the rated speed: below it most of a servo's power lies idle
 
 
 @check("continuous torque", stage="Motor")
-def continuous_torque(continuous_margin: float) -> Verdict:
+def continuous_torque(
+    continuous_margin: float, cycle: tuple[Move, ...], rotor_inertia: Reals = None, rated_torque: Reals = None,
+    motor_peak_torque: Reals = None,
+) -> Verdict:
     """RMS torque of the cycle against what the servo may give all the time."""
     said = f"The servo may give {size(continuous_margin)} times the RMS torque all the time at the mean speed"
     school = "One size up is the usual school for servos: they bear little above their rating."
     room = share_of(continuous_margin, 1, ONE_SIZE_UP)
-    if continuous_margin < 1:
-        return Verdict("short", f"{said}: it overheats.", "Take one size up, or a slower cycle.", school, 0.0)
+    ways = (*stronger(rotor_inertia, rated_torque=rated_torque, motor_peak_torque=motor_peak_torque), gentler(cycle), slower(cycle))
     if continuous_margin < ONE_SIZE_UP:
-        return Verdict("tight", f"{said}.", "Take one size up.", school, room)
+        hot = continuous_margin < 1
+        return Verdict("short" if hot else "tight", f"{said}{': it overheats' if hot else ''}.", "", school, room,
+                       measure=continuous_margin, ways=ways, otherwise=f"{FIND_OTHERS}.")
     return Verdict("good", f"{said}.", "Nothing to do.", school, room)
 
 
 @check("peak time", stage="Motor", applies=lambda solution: solution.get("peak_time") is not None)
-def peak_lasts(time_above_rated: float, peak_time: float) -> Verdict:
+def peak_lasts(
+    time_above_rated: float, peak_time: float, cycle: tuple[Move, ...], rotor_inertia: Reals = None, rated_torque: Reals = None,
+    motor_peak_torque: Reals = None,
+) -> Verdict:
     """How long the cycle asks more than the rated torque against how long the servo may give it."""
     said = f"The cycle asks more than the rated torque for {size(time_above_rated)} s at a time; {size(peak_time)} s are allowed"
-    if time_above_rated > peak_time:
-        return Verdict("short", f"{said}.", "Take one size up, or speed up more gently.", headroom=0.0)
     if time_above_rated > 0.7 * peak_time:
-        return Verdict("tight", f"{said}.", "Leave it some room.", headroom=0.2)
+        ways = (*stronger(rotor_inertia, rated_torque=rated_torque, motor_peak_torque=motor_peak_torque), gentler(cycle))
+        over = time_above_rated > peak_time
+        return Verdict("short" if over else "tight", f"{said}.", "", headroom=0.0 if over else 0.2, measure=-time_above_rated,
+                       ways=ways, otherwise=f"{FIND_OTHERS}.")
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=1 - time_above_rated / peak_time)
 
 
 @check("kind of motor", stage="Motor")
-def servo_or_stepper(peak_speed: float, speed_limit: float, stated_speeds: tuple[float, float] | None = None) -> Verdict:
+def servo_or_stepper(
+    peak_speed: float, speed_limit: float, cycle: tuple[Move, ...], train: tuple[Stage, ...],
+    stated_speeds: tuple[float, float] | None = None, supply_voltage: Reals = None, voltage_limit: Reals = None,
+) -> Verdict:
     """Whether a stepper would do as well."""
     full, called = (speed_limit, "no-load") if stated_speeds is None else (stated_speeds[0], "rated")
     share = peak_speed / full
     said = f"The cycle turns the servo at {size(100 * share)} % of its {called} speed on this supply"
+    ways = (slower(cycle), *more_volts(supply_voltage, voltage_limit))
     if peak_speed > speed_limit:
-        return Verdict("short", f"{said}; its speed ends at {size(100 * speed_limit / full)} %.",
-                       "Slow down, raise the supply, or gear it down less.", STEPPER_OR_SERVO, 0.0)
+        return Verdict("short", f"{said}; its speed ends at {size(100 * speed_limit / full)} %.", "", STEPPER_OR_SERVO, 0.0,
+                       measure=-share, ways=ways, otherwise=f"{FIND_OTHERS}.")
     if share > 1:
-        return Verdict("tight", f"{said}: its torque falls there.", "Slow down, raise the supply, or gear it down less.",
-                       STEPPER_OR_SERVO, 0.2)
+        return Verdict("tight", f"{said}: its torque falls there.", "", STEPPER_OR_SERVO, 0.2, measure=-share, ways=ways,
+                       otherwise=f"{FIND_OTHERS}.")
     if share < SLOW_SHARE:
-        return Verdict("tight", f"{said}.", "A reduction would use it better; or a stepper, simpler and as strong at such speeds.",
-                       STEPPER_OR_SERVO, 0.4)
+        return Verdict("tight", f"{said}.", "A stepper is simpler and as strong at such speeds.", STEPPER_OR_SERVO, 0.4,
+                       measure=share, ways=(geared(train),))
     return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, 0.8)
 
 

@@ -3,30 +3,41 @@
 from __future__ import annotations
 
 from urban_mule.core.motor.heat import steady_rise
-from urban_mule.core.motor.servo_winding import EQUAL_MACHINE, ServoWinding
+from urban_mule.core.motor.servo_winding import EQUAL_MACHINE, of_one_phase
 from urban_mule.core.motor.warming import loss_while
 from urban_mule.core.readings.warming import WarmingReading
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 
 
+def loss_of(torque: Reals, torque_constant_rms: Reals, phase_resistance: Reals, winding_figures_are: str) -> Reals:
+    """Heat of three phases at 20 °C that a torque [N·m] costs [W]; torque_constant_rms [N·m/A], phase_resistance [Ω] as stated."""
+    return 3 * of_one_phase(winding_figures_are) * phase_resistance * (torque / torque_constant_rms) ** 2
+
+
 @quantity("W", symbol="P_n", source=EQUAL_MACHINE, formula="3·R_s·(T_n/K_t)², R_s of one phase at 20 °C")
-def rated_copper_loss(servo_winding: ServoWinding, rated_torque: Reals) -> Reals:
+def rated_copper_loss(
+    rated_torque: Reals, torque_constant_rms: Reals, phase_resistance: Reals, winding_figures_are: str = "one phase"
+) -> Reals:
     """Heat in the winding of one motor that gives its rated torque [N·m] all the time."""
-    return servo_winding.loss(rated_torque)
+    return loss_of(rated_torque, torque_constant_rms, phase_resistance, winding_figures_are)
 
 
 @quantity("W", symbol="P_h", source=EQUAL_MACHINE, formula="3·R_s·(T_0/K_t)², R_s of one phase at 20 °C")
-def holding_copper_loss(servo_winding: ServoWinding, static_torque: Reals) -> Reals:
+def holding_copper_loss(
+    static_torque: Reals, torque_constant_rms: Reals, phase_resistance: Reals, winding_figures_are: str = "one phase"
+) -> Reals:
     """Heat in the winding while it holds the load without a brake; static_torque [N·m]."""
-    return servo_winding.loss(static_torque)
+    return loss_of(static_torque, torque_constant_rms, phase_resistance, winding_figures_are)
 
 
 @quantity("W", symbol="P_c", source=EQUAL_MACHINE, formula="3·R_s·(T_rms/K_t)², R_s of one phase at 20 °C",
           label="Mean heat in the cycle")
-def cycle_copper_loss(servo_winding: ServoWinding, rms_torque: Reals) -> Reals:
+def cycle_copper_loss(
+    rms_torque: Reals, torque_constant_rms: Reals, phase_resistance: Reals, winding_figures_are: str = "one phase"
+) -> Reals:
     """Mean heat in the winding over the cycle; rms_torque [N·m]."""
-    return servo_winding.loss(rms_torque)
+    return loss_of(rms_torque, torque_constant_rms, phase_resistance, winding_figures_are)
 
 
 @quantity("K", symbol="ΔT_n", source="heat balance with copper's temperature coefficient, IEC 60028",

@@ -56,10 +56,6 @@ class ServoWinding:
         reached = True if self.max_speed is None else speed <= lift(self.max_speed)
         return np.where(reached, np.clip(k * current, 0.0, lift(limit)), 0.0)
 
-    def loss(self, torque: Reals) -> Reals:
-        """Heat in the winding [W] at 20 °C that a torque [N·m] costs."""
-        return self.resistance * (torque / self.torque_constant) ** 2
-
     def voltage_for(self, torque: Reals, speed: Reals) -> Reals:
         """Supply [V] that drives these torques [N·m] at these speeds [rad/s]."""
         k, emf, r, x = self.drive(speed)
@@ -78,6 +74,11 @@ class WoundCurve:
         return self.winding.torque_at(speed, self.torque)
 
 
+def of_one_phase(winding_figures_are: str) -> float:
+    """The share of a figure of the winding that one phase has."""
+    return 0.5 if winding_figures_are == "line to line" else 1.0
+
+
 @quantity("", symbol="K, R, L, V", source=EQUAL_MACHINE, structure=True,
           formula="K_t/√3; R_s and L_s of one phase, half of line to line; (supply − drop)/√2")
 def servo_winding(
@@ -85,7 +86,7 @@ def servo_winding(
     winding_figures_are: str = "one phase", max_speed: Reals = None,
 ) -> ServoWinding:
     """The winding at this supply. Where the sheet does not say what its figures are they count for one phase, the safe side."""
-    part = 0.5 if winding_figures_are == "line to line" else 1.0
+    part = of_one_phase(winding_figures_are)
     return ServoWinding(torque_constant_rms / math.sqrt(3), pole_pairs, part * phase_resistance, part * phase_inductance,
                         available_voltage / math.sqrt(2), max_speed)
 

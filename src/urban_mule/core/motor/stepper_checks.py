@@ -4,62 +4,83 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.load.cycle import Move
 from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.heat import runs_away
 from urban_mule.core.motor.margin import SAFETY_FACTOR, STEPPER_OR_SERVO, TorqueCurve
+from urban_mule.core.motor.ways import FIND_OTHERS, gentler, more_current, more_volts, parallel, slower, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
-from urban_mule.core.sheet.verdict import Verdict, check
-from urban_mule.core.sheet.wording import share_of, size
+from urban_mule.core.sheet.verdict import Level, Verdict, Way, check
+from urban_mule.core.sheet.wording import at_least, share_of, size
 from urban_mule.core.train.links import Coupling, Direct, Screw, Stage
 
 WARM, HOT = 80.0, 105.0  # °C in the winding: what a hand and glue bear, and the edge below class B (130 °C, IEC 60085)
 INSULATION = "Insulation class B bears 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."
 NEAR_CORNER, FAR_FACTOR, UNDAMPED_FACTOR = 0.8, 1.3, 2.0  # of the corner speed; factors of torque in hand
+TOUCH = "Hot: do not touch."
+LESS = 0.8  # of a current, an idle share, a thermal resistance: far enough to tell whether less of it helps
 FAST_SHARE = 3.0  # times the corner speed: about a third of the torque is left
 
 
 @check("winding temperature", stage="Motor")
 def winding_heat(
-    copper_loss: float, thermal_resistance: float, winding_temperature: Reals = None, temperature_rise: Reals = None
+    copper_loss: float, thermal_resistance: float, current_peak: float, winding_temperature: Reals = None,
+    temperature_rise: Reals = None,
 ) -> Verdict:
     """Steady winding temperature at the full setting all the time."""
+    ways = (less_current(current_peak), cooler(thermal_resistance))
     if runs_away(copper_loss, thermal_resistance) or winding_temperature is None:
         return Verdict("short", f"Fully on all the time, {size(copper_loss)} W heat the winding faster than it cools:"
-                       " thermal runaway.", "Lower the current, or cool the motor. Hot: do not touch.", INSULATION, 0.0)
+                       " thermal runaway.", TOUCH, INSULATION, 0.0, measure=-copper_loss * thermal_resistance, ways=ways)
     said = f"The winding warms by {size(temperature_rise)} K to {size(winding_temperature)} °C when fully on all the time"
-    if winding_temperature > HOT:
-        return Verdict("short", f"{said}.", "Lower the current, cool the motor or take a larger one. Hot: do not touch.",
-                       INSULATION, 0.0)
-    if winding_temperature > WARM:
-        return Verdict("tight", f"{said}.", "Cut the idle current, or give the motor a metal plate to cool on.", INSULATION,
-                       share_of(winding_temperature, HOT, WARM))
+    level = grade_of_heat(winding_temperature)
+    if level != "good":
+        return Verdict(level, f"{said}.", TOUCH, INSULATION, share_of(winding_temperature, HOT, WARM),
+                       measure=-winding_temperature, ways=ways)
     return Verdict("good", f"{said}.", "Nothing to do.", INSULATION, share_of(winding_temperature, HOT, WARM))
+
+
+def grade_of_heat(winding: Reals) -> Level:
+    """What a winding temperature [°C] is worth."""
+    return "short" if winding > HOT else "tight" if winding > WARM else "good"
+
+
+def less_current(current_peak: Reals) -> Way:
+    return Way("lower the current", {"current_peak": LESS * current_peak})
+
+
+def cooler(thermal_resistance: Reals) -> Way:
+    return Way("give the motor a metal plate or a fan to cool on", {"thermal_resistance": LESS * thermal_resistance})
 
 
 @check("kind of motor", stage="Motor")
 def stepper_or_servo(
     peak_speed: float, corner_speed: float, available_voltage: float, current_peak: float, winding_resistance: float,
-    wiring: str | None = None, figures_for: str | None = None,
+    supply_voltage: float, voltage_limit: Reals = None, current_limit: Reals = None, wiring: str | None = None,
+    figures_for: str | None = None,
 ) -> Verdict:
     """How far beyond its corner speed the stepper runs."""
-    parallel = ", or the coils in parallel" if figures_for is not None and wiring in ("series", "half coil") else ""
+    volts = more_volts(supply_voltage, voltage_limit)
+    coils = parallel(wiring, figures_for, current_peak, current_limit)
     if corner_speed == 0:
         return Verdict("short", f"The supply leaves {size(available_voltage)} V; the set current needs"
                        f" {size(current_peak * winding_resistance)} V to flow even at rest.",
-                       f"Raise the supply, or set less current{parallel}.", STEPPER_OR_SERVO, 0.0)
+                       "", STEPPER_OR_SERVO, 0.0, measure=available_voltage - current_peak * winding_resistance,
+                       ways=(*volts, less_current(current_peak), *coils), otherwise=f"{FIND_OTHERS}.")
     share = peak_speed / corner_speed
     said = f"The cycle turns the motor at {size(share)} times its corner speed"
     if share > FAST_SHARE:
-        return Verdict("tight", f"{said}: most of its torque is gone there.",
-                       f"A servo or a higher supply suits such speeds{parallel}.", STEPPER_OR_SERVO, 0.2)
+        return Verdict("tight", f"{said}: most of its torque is gone there.", "A servo suits such speeds.", STEPPER_OR_SERVO, 0.2,
+                       measure=-share, ways=(*volts, *coils))
     return Verdict("good", f"{said}.", "Nothing to do.", STEPPER_OR_SERVO, float(1 - share / FAST_SHARE))
 
 
 @check("margin by speed", stage="Motor")
 def hand_by_speed(
-    torque_curve: TorqueCurve, cycle_torque: CycleTorque, corner_speed: float, train: tuple[Stage, ...], friction_load: float
+    torque_curve: TorqueCurve, cycle_torque: CycleTorque, corner_speed: float, train: tuple[Stage, ...], friction_load: float,
+    cycle: tuple[Move, ...], holding_torque: Reals = None, rotor_inertia: Reals = None,
 ) -> Verdict:
     """The margin at every moment against the factor that its speed asks for."""
     bare = friction_load == 0 and all(isinstance(link, (Coupling, Direct, Screw)) for link in train)
@@ -76,54 +97,66 @@ def hand_by_speed(
         raise NotKnown("no moving piece needs torque")
     said = f"At {size(share)} times the corner speed it pulls {size(margin)} times the torque needed; {asked:g} is wanted there"
     if margin < asked:
-        return Verdict("tight" if margin >= 1 else "short", f"{said}.", "Move slower or more gently, or take a stronger motor.",
-                       school, share_of(margin, 1.0, asked))
+        return Verdict("tight" if margin >= 1 else "short", f"{said}.", "", school, share_of(margin, 1.0, asked),
+                       measure=margin / asked, otherwise=f"{FIND_OTHERS}.",
+                       ways=(slower(cycle), gentler(cycle), *stronger(rotor_inertia, holding_torque=holding_torque)))
     return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(margin, 1.0, asked))
 
 
 @check("cycle heat", stage="Motor", applies=lambda solution: solution.get("thermal_resistance") is not None)
 def cycle_heat(
     cycle_copper_loss: float, holding_copper_loss: float, thermal_resistance: float, ambient_temperature: float,
-    cycle_temperature_rise: Reals = None, holding_temperature_rise: Reals = None, warm_up_time: Reals = None,
+    current_peak: float, hold_fraction: float, cycle_temperature_rise: Reals = None, holding_temperature_rise: Reals = None,
+    warm_up_time: Reals = None,
 ) -> Verdict:
     """Winding temperature when the cycle runs all day, its dwells at the idle current, and how long it takes to get there."""
+    ways = (Way("cut the idle current", {"hold_fraction": LESS * hold_fraction}), less_current(current_peak),
+            cooler(thermal_resistance))
     for loss, rise, when in ((holding_copper_loss, holding_temperature_rise, "Only holding"),
                              (cycle_copper_loss, cycle_temperature_rise, "In this cycle")):
         if rise is None or runs_away(loss, thermal_resistance):
-            return Verdict("short", f"{when}, {size(loss)} W heat the winding faster than it cools: thermal runaway.",
-                           "Lower the current or the idle current, or cool the motor. Hot: do not touch.", INSULATION, 0.0)
+            return Verdict("short", f"{when}, {size(loss)} W heat the winding faster than it cools: thermal runaway.", TOUCH,
+                           INSULATION, 0.0, measure=-loss * thermal_resistance, ways=ways)
     winding = ambient_temperature + cycle_temperature_rise
     soon = "" if warm_up_time is None else f", nearly all of it within {size(warm_up_time / 60)} minutes"
     said = (f"In this cycle the winding warms by {size(cycle_temperature_rise)} K to {size(winding)} °C{soon};"
             f" only holding, by {size(holding_temperature_rise)} K")
-    if winding > HOT:
-        return Verdict("short", f"{said}.", "Lower the current or the idle current, or cool the motor. Hot: do not touch.",
-                       INSULATION, 0.0)
-    return Verdict("good" if winding <= WARM else "tight", f"{said}.",
-                   "Nothing to do." if winding <= WARM else "Cut the idle current, or cool the motor.", INSULATION,
-                   share_of(winding, HOT, WARM))
+    level = grade_of_heat(winding)
+    if level != "good":
+        return Verdict(level, f"{said}.", TOUCH, INSULATION, share_of(winding, HOT, WARM), measure=-winding, ways=ways)
+    return Verdict("good", f"{said}.", "Nothing to do.", INSULATION, share_of(winding, HOT, WARM))
 
 
 @check("supply voltage", stage="Motor")
 def supply_suits(
     supply_voltage: float, voltage_by_inductance: float, safety_factor: float, peak_torque: float, set_torque: float,
-    drag_torque: float, corner_speed: float, tightest_moment: tuple[float, float], voltage_needed: Reals = None,
-    voltage_limit: Reals = None,
+    drag_torque: float, torque_factor: float, tightest_moment: tuple[float, float], cycle: tuple[Move, ...],
+    voltage_needed: Reals = None, voltage_limit: Reals = None, current_peak: Reals = None, rated_current_peak: Reals = None,
+    current_limit: Reals = None, rotor_inertia: Reals = None, holding_torque: Reals = None,
 ) -> Verdict:
     """The supply against what the cycle needs, the rule of thumb and the driver's limit."""
     if voltage_limit is not None and supply_voltage > voltage_limit:
         return Verdict("short", f"The supply gives {size(supply_voltage)} V, the driver takes {size(voltage_limit)} V at most.",
-                       "Lower the supply or change the driver; braking raises the voltage further.", headroom=0.0)
-    if voltage_needed is None or safety_factor * peak_torque + drag_torque > set_torque:
+                       "Lower the supply or change the driver; braking raises the voltage further.", headroom=0.0,
+                       measure=voltage_limit / supply_voltage)
+    gives, asked = torque_factor * (set_torque - drag_torque), safety_factor * peak_torque
+    if voltage_needed is None or asked > gives:
         return Verdict("short", f"At the set current no voltage gives {size(safety_factor)} times the torque needed: it makes"
-                       f" {size(set_torque)} N·m at most, {size(safety_factor * peak_torque + drag_torque)} N·m are asked.",
-                       "Set more current or take a stronger motor; volts come after.", headroom=0.0)
+                       f" {size(gives)} N·m at most, {size(asked)} N·m are asked.", "Volts come after.", headroom=0.0,
+                       measure=gives / asked, otherwise=f"{FIND_OTHERS}.",
+                       ways=(*more_current(current_peak, rated_current_peak, current_limit),
+                             *stronger(rotor_inertia, holding_torque=holding_torque), gentler(cycle)))
     limit = "" if voltage_limit is None else f"; or as high as the driver takes, {size(voltage_limit)} V"
     school = (f"Three schools: computed from the torque at speed, {size(voltage_needed)} V, applied here; the rule from the"
               f" inductance, {size(voltage_by_inductance)} V{limit}.")
-    said = f"The cycle needs {size(voltage_needed)} V with {size(safety_factor)} in hand; the supply gives {size(supply_voltage)} V"
+    said = (f"The cycle needs {at_least(voltage_needed)} V with {size(safety_factor)} times the torque;"
+            f" the supply gives {size(supply_voltage)} V")
     if supply_voltage < voltage_needed:
-        return Verdict("tight", f"{said}.", "Raise the supply, or slow the cycle.", school, 0.15)
+        never = "" if voltage_limit is None or voltage_needed <= voltage_limit else (
+            f" The driver takes {size(voltage_limit)} V at most.")
+        return Verdict("tight", f"{said}.{never}", "", school, 0.15, measure=supply_voltage / voltage_needed,
+                       ways=(*more_volts(supply_voltage, voltage_limit, voltage_needed), slower(cycle)),
+                       otherwise=f"{FIND_OTHERS}.")
     return Verdict("good", f"{said}.", "Nothing to do; more volts only heat.", school,
                    share_of(supply_voltage / voltage_needed, 1.0, 1.3))
 

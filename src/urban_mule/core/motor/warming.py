@@ -43,5 +43,7 @@ def measured_thermal_resistance(warming_curve: FirstOrder, warming_loss: Reals) 
     """Thermal resistance by the case [K/W]; warming_loss: in the winding at 20 °C [W]. Raises NotKnown where nothing heats it."""
     if warming_loss <= 0:
         raise NotKnown("nothing heats the winding in that state")
+    if warming_curve.rise <= 0:
+        raise NotKnown("the case did not warm: begin with a cold motor")
     final = warming_curve.start + warming_curve.rise
     return float(warming_curve.rise / (warming_loss * (1 + COPPER_COEFFICIENT * (final - REFERENCE_TEMPERATURE))))

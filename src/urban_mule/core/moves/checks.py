@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+from urban_mule.core.load.cycle import Move
 from urban_mule.core.sheet.given import Reals
-from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import distance, pace
 
 
 @check("cycle", stage="Moves", main=True)
 def cycle_is_given(
-    top_speed: float, top_acceleration: float, cycle_span: float, unit: str, speed_wanted: Reals = None,
+    top_speed: float, top_acceleration: float, cycle_span: float, unit: str, cycle: tuple[Move, ...], speed_wanted: Reals = None,
     acceleration_wanted: Reals = None, travel: Reals = None,
 ) -> Verdict:
     """What the cycle asks, against the goals of the Brief."""
@@ -23,6 +26,11 @@ def cycle_is_given(
         return Verdict("short", f"The moves span {distance(cycle_span, unit)}, the travel is {distance(travel, unit)}.",
                        "Shorten the moves, or correct the travel on the Brief.", headroom=0.0)
     if short:
-        return Verdict("tight", f"The cycle moves at {speed} and {faster}, below the {' and '.join(short)} the Brief asks for.",
-                       "Raise the move, or lower the goal.", headroom=0.2)
+        more = tuple(replace(move, speed=max(move.speed, speed_wanted or 0.0),
+                             acceleration=max(move.acceleration, acceleration_wanted or 0.0)) for move in cycle)
+        reached = min(value / wanted for value, wanted in ((top_speed, speed_wanted), (top_acceleration, acceleration_wanted))
+                      if wanted is not None)
+        return Verdict("short", f"The cycle moves at {speed} and {faster}, below the {' and '.join(short)} the Brief asks for.",
+                       headroom=0.0, measure=reached, ways=(Way(f"raise the {' and '.join(short)} of its moves", {"cycle": more}),),
+                       otherwise="This axis cannot do what the Brief asks as it is: see the goals.")
     return Verdict("good", f"Moves at {speed} and speeds up at {faster}.", "Nothing to do.", headroom=0.9)

@@ -10,6 +10,7 @@ import numpy as np
 from urban_mule.core.load.asked import WAYS, AskedTorque, acceleration_for
 from urban_mule.core.motor.stepper import StepperCurve
 from urban_mule.core.readings.ladder import LadderReading
+from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
@@ -25,6 +26,14 @@ class Rungs:
     torque: np.ndarray
     share: np.ndarray
     lost: np.ndarray
+
+
+TIE = 0.01  # share by which a rung that held and one that lost may cross and still say the same bound
+
+
+def scatters(least: Reals, most: Reals) -> bool:
+    """Whether a rung held at clearly more of what was computed than another lost steps at: no one factor fits both."""
+    return least is not None and most is not None and least > most * (1 + TIE)
 
 
 def as_computed(curve: StepperCurve) -> StepperCurve:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from urban_mule.core.moves.ladder import Rungs
+from urban_mule.core.moves.ladder import TIE, Rungs, scatters
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check, taken
 from urban_mule.core.sheet.wording import microns, pace, size
@@ -28,10 +28,14 @@ def ladder_says(
     if low is None:
         return Verdict("short", f"Every rung lost steps, from {size(100 * high)} % of the computed torque on.",
                        "Look for a wrong current, a wrong resistor or a binding guide; then begin lower.", headroom=0.0)
-    if low > high:
-        return Verdict("tight", f"It scatters: {size(100 * low)} % of the computed torque held, {size(100 * high)} % lost steps.",
-                       "Look for a speed at which it resonates, then walk it again.", headroom=0.2)
-    between = f"The motor gives {size(100 * low)} to {size(100 * high)} % of what was computed"
+    if scatters(low, high) and ladder_lost is not None:
+        return Verdict("tight", f"It scatters: {size(100 * low)} % of the computed torque held, {size(100 * high)} % lost steps, at"
+                       f" {pace(ladder_lost['speed'], unit)}.",
+                       f"Near {pace(ladder_lost['speed'], unit)} it may resonate: walk that speed again, and cross it quickly.",
+                       headroom=0.2)
+    low, high = min(low, high), max(low, high)  # bounds that touch
+    between = (f"The motor gives about {size(100 * low)} % of what was computed" if high <= low * (1 + TIE) else
+               f"The motor gives {size(100 * low)} to {size(100 * high)} % of what was computed")
     to_set = "" if ladder_acceleration is None else f" Set at most {pace(ladder_acceleration, unit)}², a third below."
     if torque_factor * (1 + AGREES) < low or torque_factor * (1 - AGREES) > high:
         return Verdict("tight", f"{between}; {size(100 * torque_factor)} % is reckoned with.",

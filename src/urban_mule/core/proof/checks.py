@@ -25,8 +25,10 @@ def accuracy_against_goal(positioning_accuracy: float, accuracy_wanted: float, u
         return Verdict("short", said, repair, "ISO 230-2, k = 2.", 0.0)
     if share > 0.8:
         return Verdict("tight", said, repair, "ISO 230-2, k = 2.", (1 - share) * 1.5)
-    gauge = "" if proof_gauge_uncertainty is not None else " Name the gauge of the run: what it is good for is not said."
-    return Verdict("good", said, f"Proven. Write it down and repeat it when something changes.{gauge}", "ISO 230-2, k = 2.",
+    if proof_gauge_uncertainty is None:
+        return Verdict("tight", f"{said} How good the gauge of the run is, is not said.",
+                       "Name the gauge of the run with its uncertainty; then it is proven.", "ISO 230-2, k = 2.", 0.3)
+    return Verdict("good", said, "Proven. Write it down and repeat it when something changes.", "ISO 230-2, k = 2.",
                    1 - share * 0.7)
 
 

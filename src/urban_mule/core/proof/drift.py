@@ -2,17 +2,33 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from urban_mule.core.readings.drift import DriftReading
-from urban_mule.core.readings.first_order import RISE, FirstOrder, first_order
+from urban_mule.core.readings.first_order import LEAST_PLACES, RISE, FirstOrder, first_order
 from urban_mule.core.sheet.quantity import quantity
 
+EARLY, FIRST, OFF = 0.1, 3, 3.0  # of the record: its beginning; readings of it; times their steps that an offset is more than
 WAITS = 3.0  # time constants until 95 % is reached
 
 
 @quantity("", symbol="d(t)", source=RISE, structure=True, formula="d_∞·(1 − e^(−t/τ)) by least squares")
 def drift_rise(drift_reading: DriftReading) -> FirstOrder:
-    """The rise that fits the drift. Raises NotKnown as `first_order` does."""
-    return first_order(drift_reading.time, drift_reading.deviation, True)
+    """The rise that fits the drift: from nothing, or from where it stood where the first readings say that it did not begin at 0.
+
+    Raises NotKnown as `first_order` does.
+    """
+    time, deviation = drift_reading.time, drift_reading.deviation
+    if stood_off(time, deviation):
+        return first_order(time, deviation, False)
+    return first_order(time, deviation, True)
+
+
+def stood_off(time: np.ndarray, deviation: np.ndarray) -> bool:
+    """Whether a record begins somewhere else than at 0: its first readings lie off 0 by much more than they differ."""
+    if time.size <= LEAST_PLACES or time[0] > EARLY * time[-1]:
+        return False
+    return bool(abs(deviation[0]) > OFF * np.max(np.abs(np.diff(deviation[:FIRST]))))
 
 
 @quantity("[travel]", symbol="d_∞", source=RISE, formula="d_∞", label="Drift in the end", shown=("µm", ""))

@@ -11,8 +11,10 @@ from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.train.links import Belt, Rack, Screw, Stage
 
+LEAST_STEPS, WALKS = 2, 2.0  # steps from repeat to repeat; times their scatter that their mean must be
 LEAST_TARGETS = 8  # from which a line, a wave and chance can be told apart
 SURE = 4.0  # times what chance alone would take away, for two parameters, that a wave must take away
+TOLD_APART = 100.0  # condition of the fit, columns of one length, above which rounding of the targets makes the wave
 SAME_PERIOD = 1e-3  # share within which two periods are one
 
 
@@ -73,9 +75,11 @@ def periodic_errors(positioning_bands: Bands, train: tuple[Stage, ...], travel_p
         for one in left:
             turn = 2 * np.pi * x / one.length
             waved = np.column_stack([base, np.sin(turn), np.cos(turn)])
-            if np.linalg.matrix_rank(waved) < waved.shape[1] or x.size - waved.shape[1] < 2:
-                continue
+            if x.size - waved.shape[1] < 2 or np.linalg.cond(waved / np.linalg.norm(waved, axis=0)) > TOLD_APART:
+                continue  # the targets all meet it at the same few places: it cannot be told from the line
             found_here, less = _fitted(waved, middle)
+            if np.hypot(*found_here[-2:]) > np.ptp(middle):
+                continue
             gain = (rest - less) / 2 / max(less / (x.size - waved.shape[1]), 1e-300)
             if gain > SURE and (best is None or gain > best[0]):
                 best = gain, Wave(one.name, one.length, float(np.hypot(*found_here[-2:]))), waved
@@ -86,11 +90,26 @@ def periodic_errors(positioning_bands: Bands, train: tuple[Stage, ...], travel_p
     return tuple(sorted(found, key=lambda wave: -wave.amplitude))
 
 
+def repeat_means(reading: TwoWayReading) -> np.ndarray:
+    """The mean of all targets and both ways at each repeat that both ways have [travel]."""
+    both = min(len(reading.up), len(reading.down))
+    return np.asarray((np.nanmean(reading.up[:both], axis=1) + np.nanmean(reading.down[:both], axis=1)) / 2)
+
+
+@quantity("", symbol="", source="every repeat farther than the one before it, and far beyond what a repeat scatters by itself",
+          structure=True, formula="|x̄_n − x̄_1| > 4·s of the steps about their mean, all steps one way")
+def walks_one_way(positioning_reading: TwoWayReading) -> bool:
+    """Whether the whole axis stands farther at each repeat than before, by much the same: something slips."""
+    steps = np.diff(repeat_means(positioning_reading))
+    return bool(steps.size >= LEAST_STEPS and (np.all(steps > 0) or np.all(steps < 0))
+                and abs(steps.mean()) > WALKS * steps.std())
+
+
 @quantity("[travel]", symbol="d_r", source="least squares over the repeats, the mean of all targets and both ways",
           formula="slope over the repeats × their number", label="Drift during the run", shown=("µm", ""))
 def drift_in_run(positioning_reading: TwoWayReading) -> float:
     """How far the whole axis wandered from the first repeat to the last [travel]; 0 for one repeat."""
-    means = (np.nanmean(positioning_reading.up, axis=1) + np.nanmean(positioning_reading.down, axis=1)) / 2
+    means = repeat_means(positioning_reading)
     if means.size < 2:
         return 0.0
     turns = np.arange(means.size) - (means.size - 1) / 2

@@ -14,6 +14,8 @@ REPAIRS = {
     "scatter": "Most of it is scatter: look for play and loose parts; repeat with a better gauge.",
     "scale error": "Most of it is a straight line: correct the steps per unit.",
     "rest along the travel": "Most of it is along the travel: use a correction table.",
+    "slip": "It stands farther from repeat to repeat, always the same way: something slips (belt, pulley, set screw, coupling) or"
+            " steps are lost. Mark shaft and hub with one stroke and run again; no correction mends it.",
     "drift": "Most of it is drift: let it warm up before it works, and run again.",
 }
 
@@ -28,7 +30,7 @@ def repair_of(part: str) -> str:
 @quantity("", symbol="", source="shares of A by least squares along the travel", structure=True,
           formula="straight line, reversal, scatter, what repeats, drift, and what remains")
 def error_shares(
-    positioning_bands: Bands, periodic_errors: tuple[Wave, ...] = (), drift_in_run: float = 0.0
+    positioning_bands: Bands, periodic_errors: tuple[Wave, ...] = (), drift_in_run: float = 0.0, walks_one_way: bool = False,
 ) -> dict[str, float]:
     """What makes the error [travel]: slope over the travel, reversal, scatter (4 s), what repeats (twice its amplitude), drift in
     the run, and the rest of the mean line.
@@ -47,5 +49,5 @@ def error_shares(
             shares[f"{REPEATS}{periodic_errors[0].name}"] = waves
         shares["rest along the travel"] = max(0.0, float(np.ptp(middle - slope * along)) - waves)
     if abs(drift_in_run) > (shares.get("scatter", 0.0) or 0.0) / 4:
-        shares["drift"] = abs(drift_in_run)
+        shares["slip" if walks_one_way else "drift"] = abs(drift_in_run)
     return shares

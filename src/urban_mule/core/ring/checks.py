@@ -6,11 +6,12 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.core.load.cycle import Move, eased
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.sensor import FEW_STEPS, SensorFaults
 from urban_mule.core.ring.spectrum import TimeBase
 from urban_mule.core.sheet.units import LINEAR_UNITS
-from urban_mule.core.sheet.verdict import Verdict, check
+from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import size
 
 CHAIN_KNOWN = 0.2  # share within which frequencies agree: twice what stiffnesses of a train are known to
@@ -76,7 +77,8 @@ def mode_as_computed(modes: tuple[Mode, ...], first_axial_mode: float) -> Verdic
 
 @check("acceleration", stage="Ring")
 def acceleration_allowed(
-    top_acceleration: float, chosen_shaper: dict[str, Any], unit: str
+    top_acceleration: float, chosen_shaper: dict[str, Any], unit: str, cycle: tuple[Move, ...], path_tolerance: float,
+    two_mode_shaper: dict[str, Any] | None = None,
 ) -> Verdict:
     """The acceleration of the cycle against what the shaper allows."""
     allowed = float(chosen_shaper["allowed_acceleration"])
@@ -84,5 +86,13 @@ def acceleration_allowed(
     shown = f"{size(allowed)} m/s²" if unit in LINEAR_UNITS else f"{size(np.degrees(allowed))} °/s²"
     said = f"With {chosen_shaper['name']} the path stays true up to {shown}; the cycle uses {size(100 * share)} % of it."
     if share > 1:
-        return Verdict("tight", said, "Lower the acceleration, or allow a larger path tolerance.", headroom=0.1)
+        two, better = two_mode_shaper or {"residual": 1.0, "allowed_acceleration": 0.0}, ""
+        if two["allowed_acceleration"] > allowed and two["residual"] <= chosen_shaper["residual"]:
+            more = two["allowed_acceleration"] if unit in LINEAR_UNITS else np.degrees(two["allowed_acceleration"])
+            better = (f"A shaper for the two modes leaves {size(100 * two['residual'])} % and allows {size(more)}"
+                      f" {'m' if unit in LINEAR_UNITS else '°'}/s²: take it where the controller has it, or cure the second mode"
+                      " (causes).")
+        ways = (Way("lower the acceleration of the cycle", {"cycle": eased(cycle, 0.999 * allowed / top_acceleration)}),
+                Way("allow a larger path tolerance", {"path_tolerance": path_tolerance * share}))
+        return Verdict("short", said, better, headroom=0.0, measure=-share, ways=ways)
     return Verdict("good", said, "Set this shaper.", headroom=1 - share / 1.5)

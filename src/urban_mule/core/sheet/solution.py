@@ -29,6 +29,7 @@ class Solution:
         self.inputs = inputs
         self._known = known
         self._inside = False
+        self._at_worst: Solution | None = None
 
     def __getitem__(self, name: str) -> Any:
         """The value of a quantity or given, in SI. Raises NotKnown with the reason."""
@@ -137,14 +138,41 @@ class Solution:
         return frozenset(names).union(*(self.sheet.dependents[name] for name in names))
 
     def verdicts(self) -> tuple[Any, ...]:
-        """Every check of the sheet that has something to say here."""
-        return tuple(verdict for verdict in self.judged().values() if verdict is not None)
+        """Every check of the sheet that has something to say here, its advice tried."""
+        from urban_mule.core.sheet.advice import advised
+
+        return tuple(advised(self, verdict) for verdict in self.judged().values() if verdict is not None)
 
     def judged(self, before: Mapping[str, Any] | None = None, differing: frozenset[str] = frozenset()) -> dict[str, Any]:
-        """What each check says, by its name; None for nothing. before: what they said when only `differing` was different."""
+        """What each check says, by its name; None for nothing. before: what they said when only `differing` was different.
+
+        What is good only as long as something holds that nobody has said is no more than tight. Advice is not tried yet.
+        """
+        if self.sheet.at_worst and not differing.isdisjoint(self.sheet.quantities[self.sheet.at_worst].needs):
+            before = None  # another thing is assumed now, so that what was doubted may hold
         with self.quiet():
-            return {rule.name: rule.judge(self) if before is None or rule.may_change(differing) else before[rule.name]
-                    for rule in self.sheet.checks}
+            return {rule.name: self._doubted(rule, rule.judge(self)) if before is None or rule.may_change(differing)
+                    else before[rule.name] for rule in self.sheet.checks}
+
+    def _doubted(self, rule: Any, verdict: Any) -> Any:
+        """A good verdict as it is where it stays good at the unfavourable end of what was assumed; else a tight one."""
+        if verdict is None or verdict.level != "good" or not self.sheet.at_worst:
+            return verdict
+        assumed = self.get(self.sheet.at_worst)
+        if not assumed or not rule.may_change(self._reached_by(assumed.changes)):
+            return verdict
+        if self._at_worst is None:
+            self._at_worst = self.changed(**assumed.changes)
+        with self._at_worst.quiet():
+            worst = rule.judge(self._at_worst)
+        if worst is None or worst.level in ("good", "unknown"):
+            return verdict
+        return dataclasses.replace(
+            verdict, level="tight", headroom=min(verdict.headroom or 0.0, worst.headroom or 0.0), ways=(),
+            sentence=f"{verdict.sentence} That counts on {assumed.words}, which nobody has said.", next=assumed.next)
+
+    def _reached_by(self, changes: Mapping[str, Any]) -> frozenset[str]:
+        return frozenset(changes).union(*(self.sheet.dependents[name] for name in changes))
 
     def sensitivity(self, name: str, step: float = 0.01) -> tuple[tuple[str, float], ...]:
         """How much each given moves a quantity: (given, per cent of change for one per cent), largest first.

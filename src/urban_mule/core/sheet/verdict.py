@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 from urban_mule.core.sheet.given import in_a_sentence
@@ -22,12 +22,28 @@ F = TypeVar("F", bound=Callable[..., Any])
 
 
 @record(frozen=True, eq=False)
+class Way:
+    """One way out of what a verdict finds: what to do, and what doing it would change, so that it is tried before it is said.
+
+    words: without a capital and without a full stop. changes: givens and what they would become. cures: a number to buy or to
+    set, which must leave nothing to ask for once it is done.
+    """
+
+    words: str
+    changes: Mapping[str, Any]
+    cures: bool = False
+
+
+@record(frozen=True, eq=False)
 class Verdict:
     """What a check finds.
 
     level: good, tight, short or unknown. sentence: with the number. next: what to do. school: where practitioners
     differ, the one applied and why. headroom: how near the limit, from 0 (at or past it) to 1 (ample), or None.
     missing: the givens that an unknown one lacks. main: whether its number is the stage's own when all is well.
+    measure: its number where more of it is better, also beyond what headroom can show. ways: what may be advised once it has
+    been tried (see advice), of several in a tuple the first that holds; it is said before `next`. otherwise: what is said where
+    no way holds.
     """
 
     level: Level
@@ -39,6 +55,9 @@ class Verdict:
     stage: str = ""
     missing: tuple[str, ...] = ()
     main: bool = False
+    measure: float | None = None
+    ways: tuple[Way | tuple[Way, ...], ...] = ()
+    otherwise: str = ""
 
 
 def always(_solution: Solution) -> bool:

@@ -29,6 +29,19 @@ def size(value: float, digits: int = 3) -> str:
     return str(text)
 
 
+def at_least(value: float, digits: int = 3) -> str:
+    """A number to buy or to set, rounded to the larger side, so that what is bought as it is written is enough."""
+    return size(rounded_up(value, digits), digits)
+
+
+def rounded_up(value: float, digits: int = 3) -> float:
+    """A number at so many digits and not below itself; from 1000 on a whole number, as `size` writes it."""
+    if not math.isfinite(value) or value <= 0:
+        return value
+    step = 1.0 if value >= 999.5 else 10.0 ** (math.floor(math.log10(value)) - digits + 1)
+    return float(math.ceil(value / step * (1 - 1e-12)) * step)
+
+
 def microns(value: float, unit: str) -> str:
     """A small travel: µm on a linear axis, degrees on a rotary one. unit: the controller's."""
     return f"{size(value * 1e6)} µm" if unit in LINEAR_UNITS else f"{size(np.degrees(value))}°"

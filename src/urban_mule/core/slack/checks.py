@@ -17,6 +17,8 @@ from urban_mule.core.train.links import Belt, Stage
 
 SOON = 90.0  # days: a repair that is due within them is planned now
 MONTH = 30.0
+TELLS_NOTHING = ("Find what makes the readings scatter first: a loose indicator, lost steps, a coil connected wrongly (Moves, coils)."
+                 " Then take more repeats.")
 PAIRED, TENSE, LOOSE = 0.1, 0.1, 0.3  # share by which belts of a pair, and a belt and its pretension, may differ
 
 
@@ -28,9 +30,14 @@ def backlash_against_goal(
     share, b = backlash / accuracy_wanted, microns(backlash, unit)
     sure = "" if backlash_uncertainty is None else f" ± {microns(2 * backlash_uncertainty, unit)}"
     school = "Repair first; compensate the small, stable rest."
-    if backlash_uncertainty is not None and abs(np.mean(reversal_profile)) <= 2 * backlash_uncertainty and share <= 1:
-        return Verdict("good", f"Backlash is {b}{sure}: less than these readings can tell from none.",
-                       "Leave it; a finer gauge or more repeats would show more.", school, 1 - share)
+    if backlash_uncertainty is not None and abs(np.mean(reversal_profile)) <= 2 * backlash_uncertainty:
+        most = share + 2 * backlash_uncertainty / accuracy_wanted
+        told = f"Backlash is {b}{sure}: less than these readings can tell from none"
+        if most <= 1 / 3:
+            return Verdict("good", f"{told}, {size(100 * most)} % of the accuracy wanted at most.",
+                           "Leave it; a finer gauge or more repeats would show more.", school, 1 - most)
+        return Verdict("tight", f"{told}, and they leave room for {size(100 * most)} % of the accuracy wanted.", TELLS_NOTHING,
+                       school, 0.1)
     if share > 1:
         return Verdict("short", f"Backlash is {b}{sure}, {size(share)} times the accuracy wanted.",
                        "Find the play: preload, pinion, coupling, belt tension. Then measure again.", school, 0.0)
@@ -44,16 +51,27 @@ def backlash_against_goal(
 @check("play or spring", stage="Slack", applies=taken("push_reading"))
 def play_or_spring(
     push_clearance: float, push_compliance: float, push_reading: PushReading, accuracy_wanted: float, unit: str,
-    push_clearance_uncertainty: Reals = None,
+    friction_load: Reals = 0.0, motor_count: Reals = 1, push_clearance_uncertainty: Reals = None,
 ) -> Verdict:
     """What of the lost motion under a push is free play and what is spring: each is mended in its own way."""
     hardest = float(np.max(push_reading.forces))
     spring, u = push_compliance * 2 * hardest, push_clearance_uncertainty or 0.0
+    held = float(friction_load) / float(motor_count)
     said = f"Pushed by {effort(hardest, unit)} both ways it gives {microns(spring, unit)} as a spring"
     school = "Play is taken out by preload; spring only by a stiffer part. No compensation mends spring."
+    if push_clearance < -2 * u and push_clearance_uncertainty is not None:
+        return Verdict("unknown", f"{said}; free play cannot be told: more friction holds it than the {effort(held, unit)} that are"
+                       " given.", "Give the friction on Load, or push harder than it.", school)
     if push_clearance <= 2 * u:
-        return Verdict("good", f"{said}, and no free play can be told.",
-                       "Leave the preload; a stiffer part makes the spring less.", school, 0.9)
+        most = (max(push_clearance, 0.0) + 2 * u) / accuracy_wanted
+        told = f"{said}; free play cannot be told from none, up to {microns(max(push_clearance, 0.0) + 2 * u, unit)} of it"
+        if push_clearance_uncertainty is None:
+            return Verdict("unknown", f"{said}; two forces do not show how sure the free play is.", "Push with a third force.", school)
+        if most <= 1 / 3:
+            return Verdict("good", f"{told}, {size(100 * most)} % of the accuracy wanted.",
+                           "Leave the preload; a stiffer part makes the spring less.", school, 1 - most)
+        return Verdict("tight", f"{told}, {size(100 * most)} % of the accuracy wanted.",
+                       "Push with more and larger forces, well above the friction.", school, 0.2)
     free = f"{said}, and has {microns(push_clearance, unit)} of free play"
     if push_clearance > accuracy_wanted:
         return Verdict("short", f"{free}, more than the accuracy wanted.", "Take the play out, then push again.", school, 0.0)

@@ -7,15 +7,19 @@ import math
 import numpy as np
 
 from urban_mule.core.readings.push import PushReading
+from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
-LINE = "straight line by least squares through D(F) = clearance + compliance·2F"
+LINE = "straight line by least squares through D(F) = clearance + compliance·2(F − F_r), F above the friction F_r"
+FRICTION_KNOWN = 0.5 / math.sqrt(3)  # standard uncertainty of a friction that somebody gave, as a share: within a half
 
 
 @record(frozen=True, eq=False, repr=False)
 class PushLine:
-    """The line through the play at each force: its value at no force, its slope, their uncertainties (None below three forces)."""
+    """The line through the play at each force: its value where the push begins to move the load, its slope, their uncertainties
+    (None below three forces).
+    """
 
     clearance: float
     compliance: float
@@ -29,9 +33,16 @@ def play_at(reading: PushReading) -> np.ndarray:
 
 
 @quantity("", symbol="", source=LINE, structure=True, formula="least squares over the forces")
-def push_line(push_reading: PushReading) -> PushLine:
-    """The line through the play over twice the force. Raises NotKnown for fewer than two different forces."""
-    x, y = 2 * push_reading.forces, play_at(push_reading)
+def push_line(push_reading: PushReading, friction_load: Reals = 0.0) -> PushLine:
+    """The line through the play over twice the force that is left when friction [N or N·m] is overcome.
+
+    Below the friction nothing moves: such forces tell nothing and are left out. Raises NotKnown for fewer than two different forces.
+    """
+    held = float(friction_load)
+    moves = push_reading.forces > held * (1 + 1e-9)
+    if held and len(set(push_reading.forces[moves].tolist())) < 2:
+        raise NotKnown("fewer than two forces lie above the friction, below which nothing moves; push harder", "push_reading")
+    x, y = 2 * (push_reading.forces[moves] - held), play_at(push_reading)[moves]
     spread = float(np.sum((x - x.mean()) ** 2))
     if spread == 0:
         raise NotKnown("one force does not tell clearance from spring; push with two or more")
@@ -40,7 +51,9 @@ def push_line(push_reading: PushReading) -> PushLine:
     if x.size < 3:
         return PushLine(start, slope, None, None)
     variance = float(np.sum((y - start - slope * x) ** 2)) / (x.size - 2)
-    return PushLine(start, slope, math.sqrt(variance * (1 / x.size + x.mean() ** 2 / spread)), math.sqrt(variance / spread))
+    of_line = variance * (1 / x.size + x.mean() ** 2 / spread)
+    of_friction = (2 * slope * FRICTION_KNOWN * held) ** 2
+    return PushLine(start, slope, math.sqrt(of_line + of_friction), math.sqrt(variance / spread))
 
 
 def _known(value: float | None) -> float:
@@ -49,13 +62,13 @@ def _known(value: float | None) -> float:
     return value
 
 
-@quantity("[travel]", symbol="j_p", source=LINE, formula="D at no force", label="Clearance", shown=("µm", ""))
+@quantity("[travel]", symbol="j_p", source=LINE, formula="D at the friction F_r", label="Clearance", shown=("µm", ""))
 def push_clearance(push_line: PushLine) -> float:
-    """Free play: what is left of the play at no force; guide friction makes it look smaller."""
+    """Free play: what the push takes up before it winds anything, the guide's friction counted."""
     return push_line.clearance
 
 
-@quantity("[travel]", symbol="u_j", source="residuals of the line over m − 2", formula="s·√(1/m + x̄²/∑(x − x̄)²)",
+@quantity("[travel]", symbol="u_j", source="residuals of the line over m − 2", formula="√(s²·(1/m + x̄²/∑(x − x̄)²) + (2·c_p·0.29·F_r)²)",
           label="Its uncertainty", shown=("µm", ""))
 def push_clearance_uncertainty(push_line: PushLine) -> float:
     """Standard uncertainty of the clearance. Raises NotKnown below three forces."""

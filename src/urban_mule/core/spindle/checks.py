@@ -79,16 +79,23 @@ def command_is_straight(command_residual: float) -> Verdict:
 
 
 @check("spindle stop", stage="Drive", applies=lambda solution: solution.get("stop_by") is not None)
-def tool_stops(stop_by: str, spindle_stop_time: Reals, spindle_stopping_energy: Reals) -> Verdict:
-    """How long a tool runs on."""
+def tool_stops(
+    stop_by: str, spindle_stop_time: Reals, spindle_stopping_energy: Reals, spindle_coast_time: Reals = None
+) -> Verdict:
+    """How long a tool runs on, and how long when the power goes and its drive cannot brake."""
     time, energy = float(spindle_stop_time), float(spindle_stopping_energy)
     said = f"By {'the ' if stop_by != 'coasting' else ''}{stop_by} it stands after {size(time)} s; {size(energy)} J go into it"
-    if time > RUNS_ON:
-        return Verdict("tight", f"{said}.", "Keep a guard shut until it stands, or brake it; local code may ask for both.",
-                       headroom=0.3)
+    guard = "Keep a guard shut until it stands, or brake it; local code may ask for both."
     if stop_by == "drive":
-        return Verdict("good", f"{said}.", "With the power gone it coasts: reckon with that time too.", headroom=0.6)
-    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
+        if spindle_coast_time is None:
+            return Verdict("unknown", f"{said}. With the power gone the drive brakes nothing and it coasts: for how long is not"
+                           " known.", f"Friction torque of the tool says it. {guard}", missing=("friction_torque",))
+        coasts, said = float(spindle_coast_time), f"{said}. With the power gone it coasts {size(float(spindle_coast_time))} s"
+        return Verdict("tight" if max(time, coasts) > RUNS_ON else "good", f"{said}.",
+                       guard if max(time, coasts) > RUNS_ON else "Wait until it stands.", headroom=0.3 if coasts > RUNS_ON else 0.6)
+    if time > RUNS_ON:
+        return Verdict("tight", f"{said}.", guard, headroom=0.3)
+    return Verdict("good", f"{said}.", "Wait until it stands.", headroom=0.8)
 
 
 @check("spindle heat", stage="Motor")

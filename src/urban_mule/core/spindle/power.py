@@ -19,6 +19,14 @@ def phase_share(phases_in: Reals, single_phase_derate: Reals) -> Reals:
     return single_phase_derate if phases_in == 1 else 1.0
 
 
+def power_for_a_moment(rated_power: Reals, short_time_power: Reals, phases_in: Reals, single_phase_derate: Reals) -> Reals:
+    """Power that the motor gives for a short time on its mains [W]: as the sheet says, else by the rated power. Raises NotKnown."""
+    if short_time_power is None and rated_power is None:
+        raise NotKnown("neither rated power nor short-time power is given", "rated_power", "short_time_power")
+    whole = SHORT_TIME * rated_power if short_time_power is None else short_time_power
+    return phase_share(phases_in, single_phase_derate) * whole
+
+
 @quantity("W", symbol="P_c", source=CUTTING, formula="k_c·Q", label="Cutting power")
 def cutting_power(specific_energy: Reals, removal_rate: Reals) -> Reals:
     """Power that the cut takes; specific_energy [J/m³], removal_rate [m³/s]."""
@@ -79,13 +87,13 @@ def time_over(corner: float, highest: float, flat: float, power: float, constant
           formula="∫ (J_t + i²·J_r) dω ÷ (T(ω) − T_f), 0 to the highest speed")
 def spin_up_time(
     inertia: Reals, rotor_inertia: Reals, ratio: Reals, efficiency: Reals, peak_torque: Reals, friction_torque: Reals,
-    rated_power: Reals, highest_speed: Reals, phases_in: Reals, single_phase_derate: Reals, spindle_speed_limit: Reals,
+    highest_speed: Reals, phases_in: Reals, single_phase_derate: Reals, spindle_speed_limit: Reals, rated_power: Reals = None,
     short_time_power: Reals = None,
 ) -> float:
     """Time from standstill to the highest speed [s]. Raises NotKnown where friction stops it on the way or the limit is lower."""
     if highest_speed > spindle_speed_limit * (1 + 1e-9):
         raise NotKnown("the tool cannot turn that fast")
-    power = phase_share(phases_in, single_phase_derate) * (short_time_power or SHORT_TIME * rated_power)
+    power = power_for_a_moment(rated_power, short_time_power, phases_in, single_phase_derate)
     most = peak_torque * ratio
     corner = min(power / most, highest_speed)
     left = efficiency * min(most, power / highest_speed) - friction_torque

@@ -6,8 +6,7 @@ import math
 
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
-from urban_mule.core.spindle.given import SHORT_TIME
-from urban_mule.core.spindle.power import phase_share, time_over
+from urban_mule.core.spindle.power import power_for_a_moment, time_over
 
 MOMENTUM = "momentum: J·dω = −T·dt"
 
@@ -49,10 +48,9 @@ def spindle_stop_time(
 ) -> float:
     """Time from the highest speed to standstill [s]; on the way out the losses help. Raises NotKnown for what the way lacks."""
     if stop_by == "drive":
-        lacking = [name for name, value in (("peak_torque", peak_torque), ("rated_power", rated_power)) if value is None]
-        if lacking:
-            raise NotKnown("what the drive can brake with is not known", *lacking)
-        power = phase_share(phases_in, single_phase_derate) * (short_time_power or SHORT_TIME * rated_power)
+        if peak_torque is None:
+            raise NotKnown("what the drive can brake with is not known", "peak_torque")
+        power = power_for_a_moment(rated_power, short_time_power, phases_in, single_phase_derate)
         most = peak_torque * ratio
         corner = min(float(power / most), float(highest_speed))
         return float(spindle_inertia) * time_over(corner, float(highest_speed), most / efficiency + friction_torque,
@@ -63,3 +61,11 @@ def spindle_stop_time(
     if not against:
         raise NotKnown("without friction it would turn for ever", "friction_torque")
     return float(spindle_inertia * highest_speed / against)
+
+
+@quantity("s", symbol="t_co", source=MOMENTUM, formula="J·ω_hi ÷ T_f", label="Coasting time")
+def spindle_coast_time(spindle_inertia: Reals, highest_speed: Reals, friction_torque: Reals) -> float:
+    """How long the tool turns on from its highest speed when the power goes and nothing brakes it [s]. Raises NotKnown."""
+    if not friction_torque:
+        raise NotKnown("the friction of the tool's bearings is not given", "friction_torque")
+    return float(spindle_inertia * highest_speed / friction_torque)

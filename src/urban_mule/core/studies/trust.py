@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from urban_mule.core.moves.ladder import scatters
 from urban_mule.core.sheet.given import givens
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
@@ -32,7 +33,7 @@ class Adoption:
     value: float
 
 
-NEXT_RUN = "accuracy of the next run"
+NEXT_RUN, NOT_ON_RECORD = "accuracy of the next run", "what was corrected is not on record"
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -62,10 +63,16 @@ class Prediction:
         return bool(apart <= room if self.lower_bound else abs(apart) <= room)
 
 
-def predictions(solution: Solution, tolerances: Mapping[str, float]) -> tuple[Prediction, ...]:
-    """Every prediction of an axis that has a measured fellow on its sheet. tolerances: by label, what somebody has said."""
-    found = [one for make in MAKERS if (one := make(solution, tolerances)) is not None]
-    return tuple(found)
+def predictions(
+    solution: Solution, tolerances: Mapping[str, float], corrected: frozenset[str] | None = None
+) -> tuple[Prediction, ...]:
+    """Every prediction of an axis that has a measured fellow on its sheet.
+
+    tolerances: by label, what somebody has said. corrected: which of scale, backlash and table were set on the machine between the
+    last two positioning runs, None where nothing says so.
+    """
+    found = [*(make(solution, tolerances) for make in MAKERS), _next_run(solution, corrected)]
+    return tuple(one for one in found if one is not None)
 
 
 def _inputs_of(solution: Solution, name: str, said: Mapping[str, float]) -> dict[str, float]:
@@ -134,8 +141,9 @@ def _scale(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
 
 def _torque(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
     low, high = solution.get("torque_factor_least"), solution.get("torque_factor_most")
-    if low is None or high is None or low > high:
+    if low is None or high is None or scatters(low, high):
         return None
+    low, high = min(low, high), max(low, high)
     middle = (low + high) / 2
     return Prediction("torque of the motor", "torque_factor", 1.0, SHEET_TORQUE, middle, (high - low) / 2 / EVEN,
                       ("current_peak", "holding_torque"), Adoption("motor", "torque_factor", round(middle, 3)))
@@ -162,16 +170,25 @@ def _driver_heat(solution: Solution, _said: Mapping[str, float]) -> Prediction |
         CASE_READ * measured, (held, "bridge_resistance"), Adoption("driver", held, float(measured)), lower_bound=True)
 
 
-def _next_run(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
+def _next_run(solution: Solution, corrected: frozenset[str] | None) -> Prediction | None:
+    """What the run before promised of what was then set, whatever the run after it came to."""
     before, measured = solution.get("promised_before"), solution.get("positioning_accuracy")
     if before is None or measured is None:
         return None
-    ways = {"as it was": before.as_it_was, "with the scale": before.scale, "with backlash": before.backlash,
-            "with a table": before.table, "with all": before.all}
-    name = min(ways, key=lambda way: abs(math.log(max(ways[way], 1e-12) / max(measured, 1e-12))))
+    ways = {frozenset(): ("as it was", before.as_it_was), frozenset({"scale"}): ("with the scale", before.scale),
+            frozenset({"backlash"}): ("with backlash", before.backlash), frozenset({"table"}): ("with a table", before.table),
+            frozenset({"scale", "table"}): ("with a table", before.table)}
     u = float(solution.get("accuracy_uncertainty") or 0.0)
-    return Prediction(f"{NEXT_RUN}, {name}", "positioning_accuracy", ways[name], u, float(measured), u)
+    if corrected is None:
+        return Prediction(f"{NEXT_RUN}, {NOT_ON_RECORD}", "positioning_accuracy", None, u, float(measured), u)
+    if {"table", "backlash"} <= corrected:
+        words, value = "with all", before.all
+    elif corrected == {"scale", "backlash"}:
+        words, value = "with scale and backlash", None  # a run promises each alone, and both only with a table
+    else:
+        words, value = ways[corrected]
+    return Prediction(f"{NEXT_RUN}, {words}", "positioning_accuracy", value, u, float(measured), u)
 
 
 MAKERS: tuple[Callable[[Solution, Mapping[str, float]], Any], ...] = (
-    _first_mode, _lost_motion, _scale, _torque, _heat, _driver_heat, _next_run)
+    _first_mode, _lost_motion, _scale, _torque, _heat, _driver_heat)

@@ -76,9 +76,12 @@ def rest_back_efficiency(train: tuple[Stage, ...]) -> Reals:
 
 
 def self_locking(train: tuple[Stage, ...]) -> Reals:
-    """Whether a link holds the load by itself: a screw or worm below the efficiency at which vibration cannot release it."""
+    """Whether a link holds the load by itself: a screw or worm below the efficiency at which vibration cannot release it, or a
+    link of which it was said that nothing gets back through it."""
     locks: Reals = False
     for stage in train:
+        if stage.back_efficiency is not None:
+            locks = locks | (stage.back_efficiency == 0)
         if isinstance(stage, (Screw, Worm)):
             locks = locks | ((stage.forward_efficiency < SELF_LOCKING_EFFICIENCY) & (stage.backward_efficiency <= 0))
     return locks

@@ -11,8 +11,8 @@ from urban_mule.bench.sessions.kinds import PLAN_KINDS
 from urban_mule.core.drive.interface import SIGNALS, WANTED
 from urban_mule.core.drive.wiring import clashes, same_address, signal_words
 from urban_mule.core.readings.kinds import reading_kinds
-from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.out.machine import falls, waiting_of
 from urban_mule.desk.out.printing import filled, print_html
 from urban_mule.store.settings import SettingRow, follower_settings, settings_of
 
@@ -23,16 +23,8 @@ ON_CONTROLLER = ("steps_per_unit", "top_speed", "top_acceleration", "electronic_
 
 def card_html(session: Session) -> str:
     """The card of all drivers: power off, wait, set, photograph, power on, controller's side."""
-    together = session.together
-    wait = together.get("discharge_time")
     return filled("card.html", project=session.project, revision=session.revision, drivers=_drivers(session),
-                  wait="" if wait is None else f"{number_text(float(wait), 2)} s",
-                  why="" if wait is not None else _reason(session))
-
-
-def _reason(session: Session) -> str:
-    found = session.together.find("discharge_time")
-    return str(getattr(found, "reason", ""))
+                  wait=waiting_of(session.together), falls=[axis.name for axis in session.project.axes if falls(axis)])
 
 
 def _drivers(session: Session) -> list[dict[str, Any]]:

@@ -9,8 +9,10 @@ from PyQt6.QtGui import QPageLayout
 
 from urban_mule.core.brief.limits import Reach
 from urban_mule.core.brief.safety import QUESTIONS
+from urban_mule.core.drive.waiting import waiting_words
 from urban_mule.core.sheet.shown import value_text
-from urban_mule.core.sheet.units import number_text, show
+from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.sheet.units import show
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.spindle_scope import scope_of
@@ -24,7 +26,7 @@ from urban_mule.store.spindle_settings import spindle_settings
 
 GOALS = (("speed", "speed_wanted", "speed_reached"), ("acceleration", "acceleration_wanted", "acceleration_reached"),
          ("accuracy", "accuracy_wanted", "accuracy_reached"))
-SHARED = ("supply_power_needed", "bus_voltage_after_stop", "mains_current", "circuit_share", "discharge_time")
+SHARED = ("supply_power_needed", "bus_voltage_after_stop", "mains_current", "circuit_share")
 SOON, LONGEST = 30.0, 64  # days; characters of what was decided
 ON_THE_WALL = ("travel", "top_speed", "top_acceleration", "homing_speed", "positioning_accuracy", "backlash")
 
@@ -87,6 +89,11 @@ def _spindle(state: AxisState) -> dict[str, Any]:
             "tag": spindle_settings(state)}
 
 
+def waiting_of(together: Solution) -> str:
+    """What whoever reaches in is told of waiting, from what belongs to all axes together."""
+    return waiting_words(together.get("wait_before_reaching_in"), together.get("spindles_together") or ())
+
+
 def wall_html(session: Session) -> str:
     """The card for the wall: what the machine does, what it is set to, how it is stopped, what is due."""
     axes = []
@@ -98,10 +105,9 @@ def wall_html(session: Session) -> str:
         ends = [(row.title, ", ".join(f"{number} {unit}".strip() for number, unit in row.lines)) for row in settings_of(state)
                 if row.name in ("home_end", "soft_limits", "steps_per_unit")]
         axes.append({"name": axis.name, "rows": rows + ends, "falls": (axis.incline or 0) > 0.1})
-    wait = session.together.get("discharge_time")
     return filled("wall.html", project=session.project, revision=session.revision, axes=axes,
                   spindles=[_spindle(state) for state in spindle_states(session)],
-                  wait="" if wait is None else f"{number_text(float(wait), 2)} s", due=_soon(session))
+                  wait=waiting_of(session.together), due=_soon(session))
 
 
 def begin_wall_card(session: Session, path: Path) -> None:

@@ -52,6 +52,11 @@ class Book(OpenFile):
             db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)",
                            [(stamp, axis, name, json.dumps(value), basis) for name, value in values.items()])
 
+    def set_between(self, axis: str, since: str, until: str) -> frozenset[str]:
+        """The names of what was put on the hardware of an axis from one ISO time to another."""
+        rows = self._db.execute("select distinct name from applied where axis = ? and time >= ? and time <= ?", (axis, since, until))
+        return frozenset(str(name) for name, in rows)
+
     def applied(self) -> dict[str, dict[str, Applied]]:
         """What is on the hardware, by axis: the last record of each value. Raises BadFile when they cannot be read."""
         found: dict[str, dict[str, Applied]] = {}

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from urban_mule.core.sheet.given import in_a_sentence
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.units import number_text
-from urban_mule.core.studies.trust import NEXT_RUN, Prediction, predictions
+from urban_mule.core.studies.trust import NEXT_RUN, NOT_ON_RECORD, Prediction, predictions
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
@@ -21,6 +21,7 @@ from urban_mule.store.solve import axis_tolerances
 
 HOW = ("Each prediction beside its measured fellow, ± one standard uncertainty; within two they agree. What is adopted shows"
        " whence it came, and undo gives the former value back.")
+CORRECTIONS = {"steps_per_unit": "scale", "backlash": "backlash", "correction_table": "table"}  # by the name on the hardware
 NOTHING = "Nothing of this axis is predicted and measured both yet."
 
 
@@ -43,8 +44,21 @@ class TrustPicture(Picture):
 
     def redraw(self) -> None:
         solution, tolerances = self.state.solution.own(), axis_tolerances(self.state.axis)
-        self.session.works.run(("what is to be trusted", id(self)), self, lambda _progress: predictions(solution, tolerances),
-                               self._show)
+        corrected = self._corrected_between()
+        self.session.works.run(("what is to be trusted", id(self)), self,
+                               lambda _progress: predictions(solution, tolerances, corrected), self._show)
+
+    def _runs(self) -> list[str]:
+        """When the last two positioning runs were taken; empty texts where they do not say."""
+        return [reading.taken for reading in self.state.axis.readings if reading.kind == "positioning" and not reading.aside][-2:]
+
+    def _corrected_between(self) -> frozenset[str] | None:
+        """Which corrections were set on the machine between the last two runs, by the record of the hardware."""
+        runs = self._runs()
+        if len(runs) < 2 or not all(runs):
+            return None
+        names = self.session.file.set_between(self.state.axis.name, *runs)
+        return frozenset(correction for name, correction in CORRECTIONS.items() if name in names)
 
     def _show(self, found: tuple[Prediction, ...]) -> None:
         self.found = {one.words: one for one in found}
@@ -82,6 +96,9 @@ class TrustPicture(Picture):
         if self._mended_between(one):
             return "something was repaired between the two runs: nothing to compare"
         if one.agrees is None:
+            if one.words.startswith(NEXT_RUN):
+                return "nothing was promised of that together" if NOT_ON_RECORD not in one.words else (
+                    "Set it on the tag, or write the table, between two dated runs: then they can be compared")
             return "measure it" if one.measured is None else "nothing to compare with: give the train its stiffness"
         if one.agrees:
             return f"they agree{origin}"
@@ -90,7 +107,7 @@ class TrustPicture(Picture):
 
     def _mended_between(self, one: Prediction) -> bool:
         """Whether the log says of a repair between the two runs that are compared."""
-        runs = [reading.taken for reading in self.state.axis.readings if reading.kind == "positioning" and not reading.aside][-2:]
+        runs = self._runs()
         if not one.words.startswith(NEXT_RUN) or len(runs) < 2 or not all(runs):
             return False
         return any(entry.axis == self.state.axis.name and entry.kind == "repaired" and runs[0] <= entry.time.isoformat() <= runs[1]

@@ -83,6 +83,10 @@ class CorrectionsPicture(Picture):
                 write_whole(Path(name), self.table_csv())
             except BadFile as why:
                 self.session.told.emit(str(why))
+                return
+            points = len(self.state.solution.get("correction_points") or [])
+            self.session.hardware.put({"correction_table": f"{points} points"})
+            self.session.told.emit(f"{name}: the table is written, and recorded as what is on the controller.")
 
 
 class Ladder(QWidget):

@@ -1,0 +1,55 @@
+"""What was assumed because nobody has said it, and the unfavourable end of what is usual for it."""
+
+from __future__ import annotations
+
+import dataclasses
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import quantity
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.units import LINEAR_UNITS
+from urban_mule.core.sheet.verdict import listed_names
+from urban_mule.core.train.links import Stage
+from urban_mule.core.train.usual import GUIDES, usual_efficiencies
+
+LINK = re.compile(r"train\[(\d+)\]\.efficiency")
+BEARINGS = 0.2  # of the torque that accelerates the load: preloaded bearings with their seals, this house's estimate
+FRICTION = "friction"
+
+
+@record(frozen=True, eq=False, repr=False)
+class AtWorst:
+    """Givens at the unfavourable end of what is usual, in words what is counted on instead, and what to do about it."""
+
+    changes: Mapping[str, Any]
+    words: str
+    next: str = "Give it (0 friction too, if it is so), or take usual values on Load."
+
+
+@quantity("", symbol="", source="usual values of losses, the unfavourable end of each", structure=True,
+          formula="usual efficiency and friction where none is given")
+def assumed_at_worst(
+    assumed: tuple[str, ...], train: tuple[Stage, ...] = (), unit: str = "mm", moved_inertia: Reals = None,
+    top_acceleration: Reals = None,
+) -> AtWorst | None:
+    """What assumed: friction, and links by their place, would be at worst; None where nothing is assumed."""
+    changes: dict[str, Any] = {}
+    words: list[str] = []
+    links = list(train)
+    for found in filter(None, map(LINK.fullmatch, assumed)):
+        place = int(found[1])
+        usual = usual_efficiencies(links[place]) if place < len(links) else ()
+        if usual:
+            links[place] = dataclasses.replace(links[place], efficiency=min(one.value for one in usual))
+            words.append(f"the {links[place].kind}'s efficiency of 100 %")
+            changes["train"] = tuple(links)
+    if FRICTION in assumed:
+        words.append("guides without friction" if unit in LINEAR_UNITS else "bearings without friction")
+        if unit in LINEAR_UNITS:
+            changes["friction_coefficient"] = max(one.value for one in GUIDES)
+        elif moved_inertia is not None and top_acceleration is not None:
+            changes["friction_torque"] = BEARINGS * moved_inertia * top_acceleration
+    return AtWorst(changes, listed_names(words)) if changes else None

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
+from urban_mule.core.load.fall import rises
 from urban_mule.core.moves.directions import STEEP
 from urban_mule.core.moves.stations import StationStand, stands, stations_of
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.train.fold import self_locking
 from urban_mule.store.document.project import Axis, Project
 
 SIZES = (("lead", 1e3, "mm"), ("teeth", 1.0, "teeth"), ("module", 1e3, "mm module"), ("ratio", 1.0, "to 1"))
@@ -21,6 +25,8 @@ def facts_of(project: Project, axis: Axis, solution: Solution) -> dict[str, Any]
         "motion": axis.motion, "motor kind": axis.motor_kind, "motors": int(getattr(axis, "motor_count", None) or 1),
         "train": ", ".join(_in_words(link) for link in train), "belt tension": tension,
         "vertical": "yes" if abs(getattr(axis, "incline", None) or 0.0) > STEEP else "",
+        "rises": "yes" if rises(solution.get("gravity_load") or 0.0, solution.get("incline") or 0.0) else "",
+        "locks": "yes" if np.all(self_locking(solution.get("train") or ())) else "",
         "motor": None if motor is None else motor.name or motor.kind, "brake": getattr(motor, "brake_torque", None),
         "wiring": getattr(motor, "wiring", None), "driver": None if driver is None else driver.name,
         "interface": getattr(driver, "interface_mode", None), "address": getattr(driver, "bus_address", None),

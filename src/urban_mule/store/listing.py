@@ -100,7 +100,9 @@ def taught(listing: Sequence[str], place: int, at: int, setting: str, axis: str,
     if span is None:
         raise BadValue("there is no number at this place; point at the number itself")
     before, word = line[:span[0]], _word(axis, follower)
-    named = list(re.finditer(word, before, re.IGNORECASE))
+    sixteens = [one.span() for one in re.finditer(SIXTEEN, before)]  # whose x is no axis
+    named = [one for one in re.finditer(word, before, re.IGNORECASE)
+             if not any(begin <= one.start() < end for begin, end in sixteens)]
     if named and not alone:
         lead, between = before[:named[-1].start()], before[named[-1].end():]
         digit = re.match(r"[ _-]?\d+", between) if follower else None
@@ -115,6 +117,27 @@ def taught(listing: Sequence[str], place: int, at: int, setting: str, axis: str,
                         unit=unit, follower=follower)
     # Numbers before it may be what tells this line from the next, so they stay as they are.
     return Rule(setting, f"{before}{NUMBER}", axis=axis, follower=follower, unit=unit)
+
+
+def taught_and_read(listing: Sequence[str], place: int, at: int, setting: str, axis: str, unit: str = "", *,
+                    follower: bool = False, decimal: str = "point", alone: bool = False, axes: Iterable[str] = ()) -> Rule:
+    """The rule that one example teaches, as `taught`, once it has read the very number it was taught by, in that line.
+
+    axes: of all axes, since it is read for each. Raises BadValue where it reads another, or none.
+    """
+    rule = taught(listing, place, at, setting, axis, unit, follower=follower, decimal=decimal, alone=alone)
+    begin, end = next(span for span in numbers_in(listing[place], decimal) if span[0] <= at <= span[1])
+    number = listing[place][begin:end]
+    row, held = SettingRow(setting, setting, 0.0, ()), "" if unit == UPSIDE_DOWN else unit
+    of = dict.fromkeys((axis, *axes), (row,))
+    read = read_listing(Pattern("", (rule,), decimal), listing, of, {name: {setting: held} for name in of})
+    own = next((one for one in read if one.axis == axis and one.follower == follower), None)
+    wanted = as_held(number, unit, held, decimal)
+    if own is None or own.line != place + 1 or own.value != wanted:
+        where = "in no line" if own is None else f"in line {own.line}"
+        hint = "" if alone else "; tick “this line only”, or point at a number in a line that names the axis before it"
+        raise BadValue(f"what this teaches is read {where}, not as {number} in line {place + 1}{hint}")
+    return rule
 
 
 def _holed(text: str, decimal: str) -> str:

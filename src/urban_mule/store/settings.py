@@ -96,8 +96,8 @@ class SettingRow:
 def settings_of(of: Settable) -> list[SettingRow]:
     """The rows of an axis, in the order in which they are set."""
     rows = [_current(of), switches_of(of), _gear(of), *(_plain(of, name) for name in (
-        "microsteps", "steps_per_unit", "top_speed", "top_acceleration", "hold_fraction", "changeover_ticks", "bus_address")),
-        _backlash(of), _shaper(of), *_ends(of), _stall(of), _direction(of)]
+        "microsteps", "steps_per_unit", "top_speed")), _acceleration(of), *(_plain(of, name) for name in (
+        "hold_fraction", "changeover_ticks", "bus_address")), _backlash(of), _shaper(of), *_ends(of), _stall(of), _direction(of)]
     return [against_machine(of, row) for row in rows if row is not None]
 
 
@@ -175,18 +175,19 @@ def _gear(of: Settable) -> SettingRow | None:
                       ((f"{counts:g}", "counts"), (f"{pulses:g}", "pulses")))
 
 
-def _plain(of: Settable, name: str) -> SettingRow | None:
-    value = of.solution.get(name)
+def _plain(of: Settable, name: str, instead: float | None = None) -> SettingRow | None:
+    """A row of a value that is set as it is; instead: what is to be set in its place."""
+    value = of.solution.get(name) if instead is None else instead
     if value is None or (name in of.solution.sheet.inputs and getattr(of.axis.driver, name, None) is None):
         return None  # a default is nothing that somebody decided to set
     if name == "bus_address" and of.axis.driver is not None and of.axis.driver.interface_mode not in ("bus", "single wire"):
         return None
     shown = value_text(of.solution.sheet, name, value, of.system, 4, of.axis.unit)
-    titles = {"hold_fraction": "Current idle", "top_acceleration": "Acceleration",
+    titles = {"hold_fraction": "Current idle", "top_speed": "Top speed", "top_acceleration": "Acceleration",
               "homing_speed_limit": "Home at most at"}
     title = f"Steps per {of.axis.unit}" if name == "steps_per_unit" else titles.get(name, of.solution.sheet.label(name))
     measured = ""
-    corrected = of.solution.get("corrected_steps_per_unit") if name == "steps_per_unit" else None
+    corrected = of.solution.get("steps_per_unit_to_set") if name == "steps_per_unit" else None
     if corrected is not None and abs(corrected / value - 1) > 1e-5:
         measured = f"{_measured(of, 'travel')}: {units.number_text(corrected, 6)}"
     unit = "" if name == "steps_per_unit" else shown.unit
@@ -194,11 +195,25 @@ def _plain(of: Settable, name: str) -> SettingRow | None:
 
 
 def _backlash(of: Settable) -> SettingRow | None:
-    value = of.solution.get("backlash")
+    """What the controller is told to make up for: the least reversal along the travel, never more than there is anywhere."""
+    value = of.solution.get("backlash_compensation")
     if value is None:
         return None
-    shown = units.show(value, of.solution.sheet.unit("backlash"), of.system, 2)
-    return SettingRow("backlash", "Backlash", round(value, 7), ((shown.number, shown.unit),), _measured(of, "reversal"))
+    shown = units.show(value, of.solution.sheet.unit("backlash_compensation"), of.system, 3)
+    return SettingRow("backlash", "Backlash compensation", round(value, 7), ((shown.number, shown.unit),),
+                      _measured(of, "reversal"))
+
+
+def _acceleration(of: Settable) -> SettingRow | None:
+    """The one acceleration to set, what binds it where that is not the cycle, and the goal beside it."""
+    bound = of.solution.get("acceleration_bound")
+    row = None if bound is None else _plain(of, "top_acceleration", bound.value)
+    if row is None or bound is None:
+        return row
+    asked, wanted = of.solution.get("top_acceleration"), of.solution.get("acceleration_wanted")
+    said = [] if bound.given == "cycle" else [f"limited by {bound.stage}, the cycle asks {_as_shown(of, row, float(asked))}"]
+    said += [] if wanted is None else [f"wanted {_as_shown(of, row, float(wanted))}"]
+    return replace(row, beneath="; ".join(said))
 
 
 def _stall(of: Settable) -> SettingRow | None:
@@ -295,7 +310,7 @@ def _as_shown(of: Settable, row: SettingRow, value: Any) -> str:
     if isinstance(value, str):
         return value
     if row.name == "backlash":
-        return str(units.show(value, of.solution.sheet.unit("backlash"), of.system, 2))
+        return str(units.show(value, of.solution.sheet.unit("backlash"), of.system, 3))
     shown = value_text(of.solution.sheet, row.name, value, of.system, 4, of.axis.unit)
     return shown.number if row.name == "steps_per_unit" else str(shown)
 

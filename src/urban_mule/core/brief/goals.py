@@ -57,7 +57,8 @@ def goals_are_set(
     if speed_wanted is not None and not open_:  # what could still limit the speed and nobody has said
         open_ += (["max_pulse_rate"] if pulse_rate_limit is None else []) + (["train"] if unheld else [])
     met = len(known) - len(missed)
-    said = f"{met} of {len(wanted)} {'goal' if len(wanted) == 1 else 'goals'} of this axis {'is' if 1 in (met, len(wanted)) else 'are'} met"
+    goals, are = "goal" if len(wanted) == 1 else "goals", "is" if 1 in (met, len(wanted)) else "are"
+    said = f"{met} of {len(wanted)} {goals} of this axis {are} met"
     if met == len(wanted) and not open_:
         return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.9)
     if met == len(wanted):

@@ -102,11 +102,23 @@ def acceleration_reached(acceleration_limits: tuple[Reach, ...]) -> Reach:
     return acceleration_limits[0]
 
 
-@quantity("[travel]/s²", symbol="a_s", source=LEAST, formula="min (a of the cycle, motor, path of the shaper, ladder)",
+@quantity("[travel]/s²", symbol="a_s", source=LEAST, formula="min (a of the cycle, motor, ladder, a little below the shaper's)",
           label="Acceleration to set")
-def acceleration_to_set(top_acceleration: Reals, acceleration_limits: tuple[Reach, ...] = ()) -> float:
+def acceleration_to_set(acceleration_bound: Reach) -> float:
     """The one acceleration for the controller: that of the cycle, or the least that the stages allow where that is less."""
-    return min([float(top_acceleration), *(one.value for one in acceleration_limits if one.value > 0)])
+    return acceleration_bound.value
+
+
+@quantity("", symbol="", source=LEAST, structure=True, formula="the limit that binds the acceleration to set")
+def acceleration_bound(
+    top_acceleration: Reals, acceleration_limits: tuple[Reach, ...] = (), shaped_acceleration: Reals = None,
+) -> Reach:
+    """What binds the acceleration to set: the cycle itself, or a limit below it."""
+    found = [Reach(float(top_acceleration), "Moves", "the cycle asks no more", "cycle")]
+    found += [one for one in acceleration_limits if one.value > 0]
+    if shaped_acceleration is not None:
+        found.append(Reach(float(shaped_acceleration), "Ring", "a little below what the shaper allows", "path_tolerance"))
+    return min(found, key=lambda one: one.value)
 
 
 @quantity("", symbol="A_r", source="a place is no better than the run or the homing behind it", structure=True,

@@ -37,7 +37,8 @@ TOPICS: tuple[Topic, ...] = (
                        "In need people hit what is nearest."),
               Question("stop opens on fault", "Does a broken or pulled lead of the stop circuit stop the machine?",
                        "A circuit that closes to stop is dead when its lead is broken, and nobody knows."),
-              Question("what falls is held", "Is what falls held by a brake or a counterweight when the power goes?",
+              Question("what falls is held", "Is what falls held by a brake when the power goes, also when its counterweight or gas"
+                       " spring fails?",
                        "A vertical axis drops at the stop, onto the hand that it should save."),
               Question("charge after stop", "Does everybody know how long the supply keeps its charge after the stop?",
                        "Capacitors drive the motors on, and bite, after the power is gone."))),

@@ -12,7 +12,7 @@ from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import listed_names
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Efficient, Stage
 from urban_mule.core.train.usual import GUIDES, usual_efficiencies
 
 LINK = re.compile(r"train\[(\d+)\]\.efficiency")
@@ -42,9 +42,10 @@ def assumed_at_worst(
     for found in filter(None, map(LINK.fullmatch, assumed)):
         place = int(found[1])
         usual = usual_efficiencies(links[place]) if place < len(links) else ()
-        if usual:
-            links[place] = dataclasses.replace(links[place], efficiency=min(one.value for one in usual))
-            words.append(f"the {links[place].kind}'s efficiency of 100 %")
+        link = links[place] if place < len(links) else None
+        if usual and isinstance(link, Efficient):
+            links[place] = dataclasses.replace(link, efficiency=min(one.value for one in usual))
+            words.append(f"the {link.kind}'s efficiency of 100 %")
             changes["train"] = tuple(links)
     if FRICTION in assumed:
         words.append("guides without friction" if unit in LINEAR_UNITS else "bearings without friction")

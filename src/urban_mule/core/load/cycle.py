@@ -168,13 +168,14 @@ def moving_share(cycle_pieces: Pieces, cycle_duration: Reals) -> Reals:
     return np.sum(cycle_pieces.time_spent * (cycle_pieces.direction != 0), axis=-1) / cycle_duration
 
 
-@quantity("[travel]/s", symbol="v_max", source="greatest speed of the cycle", formula="max |v|")
+@quantity("[travel]/s", symbol="v_max", source="greatest speed of the cycle", formula="max |v|", label="Speed of the cycle")
 def top_speed(cycle_pieces: Pieces) -> Reals:
     """Greatest speed of the load that the cycle really reaches."""
     return np.max(np.abs(cycle_pieces.speed_end), axis=-1)
 
 
-@quantity("[travel]/s²", symbol="a_max", source="greatest acceleration of the cycle", formula="max |a|")
+@quantity("[travel]/s²", symbol="a_max", source="greatest acceleration of the cycle", formula="max |a|",
+          label="Acceleration of the cycle")
 def top_acceleration(cycle_pieces: Pieces) -> Reals:
     """Greatest acceleration of the load that the cycle really reaches."""
     return np.max(np.abs(cycle_pieces.acceleration_end), axis=-1)

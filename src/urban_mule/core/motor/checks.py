@@ -35,8 +35,9 @@ def torque_margin(
     below = (corner_speed is not None and tightest_moment is not None and abs(tightest_moment[0]) <= corner_speed)
     torques = {"holding_torque": holding_torque} if holding_torque is not None else {
         "rated_torque": rated_torque, "motor_peak_torque": motor_peak_torque}
-    ways = (gentler(cycle), slower(cycle), *more_current(current_peak, rated_current_peak, current_limit),
-            *(() if below else more_volts(supply_voltage, voltage_limit)), geared(train), *stronger(rotor_inertia, **torques))
+    ways: tuple[Way | tuple[Way, ...], ...] = (
+        gentler(cycle), slower(cycle), *more_current(current_peak, rated_current_peak, current_limit),
+        *(() if below else more_volts(supply_voltage, voltage_limit)), geared(train), *stronger(rotor_inertia, **torques))
     only = "only " if working_margin >= 1 else ""
     said = (f"Pulls with {only}{size(working_margin)} times the torque needed at the tightest moment." if only else
             f"Gives only {size(working_margin)} times the torque needed at the tightest moment: it will stall.")

@@ -96,7 +96,7 @@ def torque_factor_most(ladder_lost: dict[str, Any]) -> float:
 
 
 @quantity("[travel]/s²", symbol="a_L", source="a third below the torque of the lowest rung that lost, at the cycle's top speed",
-          formula="a of T(a) = ⅔·share·T_po(v_max/r)", label="Acceleration to set")
+          formula="a of T(a) = ⅔·share·T_po(v_max/r)", label="Acceleration by the ladder")
 def ladder_acceleration(
     ladder_lost: dict[str, Any], ladder_reading: LadderReading, asked_torque: AskedTorque, torque_curve: StepperCurve,
     top_speed: float, travel_per_radian: float,

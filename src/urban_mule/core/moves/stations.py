@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from urban_mule.core.drive.interface import WANTED
+from urban_mule.core.drive.waiting import CHARGE
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
 
@@ -37,22 +38,40 @@ class StationStand:
 def stations_of(facts: Facts) -> tuple[Station, ...]:
     """The stations of an axis in their order.
 
-    facts: what is known of it in words and numbers, by name: links (tuple of kinds), motion, vertical, motor kind, motors, leads,
-    brake, driver, interface, address, supply voltage, banks, belt tension, stall signal; a fact that is not known is left out.
+    facts: what is known of it in words and numbers, by name: links (tuple of kinds), motion, vertical, rises (its counterbalance
+    outweighs it), locks (its train holds it), motor kind, motors, leads, brake, driver, interface, address, supply voltage, banks, belt tension, stall signal; a fact that is not known is left out.
     """
-    return (*_assembly(facts), *_wiring(facts), *_power(facts))
+    return (*_held(facts), *_assembly(facts), *_wiring(facts), *_power(facts))
+
+
+HANGS = " The load hangs: block or hoist carries it the whole time, and no hand is under it."
+
+
+def _held(facts: Facts) -> list[Station]:
+    """What comes before everything else on an axis that moves by itself: it is blocked."""
+    if not facts.get("vertical"):
+        return []
+    up = facts.get("rises")
+    way = "rises onto what is above it" if up else "drops"
+    held = "Try the brake: release it for a blink over a block of wood" if facts.get("brake") else (
+        f"It has no brake: keep the block {'above' if up else 'beneath'} it whenever power is off")
+    return [Station("what falls" if not up else "what rises", f"This axis {way} when nothing holds it. Never a hand or a head in its"
+                    " way. A gas spring, a rope or a counterweight can fail.",
+                    f"Block the load from {'above' if up else 'beneath'} before anything else is touched. {held}.",
+                    "It stays where it is, power on and off.", ("vertical", "brake", "motor"))]
 
 
 def _assembly(facts: Facts) -> list[Station]:
     """How it goes together, where that decides what is measured later."""
     links = facts.get("links", ())
-    pinch = "Nothing is powered. Fingers out of belts, pinions and between carriage and end."
+    pinch = "Nothing is powered. Fingers out of belts, pinions and between carriage and end." + (
+        HANGS if facts.get("vertical") else "")
     found = []
     if "screw" in links:
         found += [
             Station("preload nut", pinch,
                     "Put the preloaded nut on the right way round: its sprung half away from the load's usual pull. Turn the screw"
-                    " by hand over the whole travel.",
+                    f" by hand over the whole travel{', the load off it or carried by a hoist' if facts.get('vertical') else ''}.",
                     "It drags slightly and evenly. Free play means no preload; roughness means too much, or dirt.", ("train",)),
             Station("alignment at the near end", pinch,
                     "Loosen the nut's mount, bring the carriage as near to the fixed bearing as it goes, tighten the mount there,"
@@ -86,8 +105,8 @@ def _assembly(facts: Facts) -> list[Station]:
 def _wiring(facts: Facts) -> list[Station]:
     off = "Power off and the plug out. Mains is wired by a licensed electrician under local code."
     voltage = facts.get("supply voltage")
-    charge = "" if voltage is None else (f" The supply holds its {size(voltage)} V for minutes: measure it before touching" +
-                                         (", it can kill." if voltage >= STILL_CHARGED else "; it burns rings and tools."))
+    charge = f" {CHARGE}" + ("" if voltage is None else f" Its {size(voltage)} V can kill." if voltage >= STILL_CHARGED else
+                             f" Its {size(voltage)} V burn rings and tools.")
     found = [
         Station("old wiring photographed", off, "Take a photograph of the wiring as it is, each connector near enough to read,"
                 " and put labels on both ends.", "One can put it back from the picture alone."),
@@ -102,10 +121,10 @@ def _wiring(facts: Facts) -> list[Station]:
                 "Each phase has its own two leads." if facts.get("motor kind") == "stepper" else "Each lead is where the sheet"
                 " has it.",
                 ("motor", "leads", "wiring")),
-        Station("screws and boards", off, "Turn the cabinet over in mind: count screws, washers and strands. No board lies on"
+        Station("screws and boards", off, "Picture the cabinet upside down: count screws, washers and strands. No board lies on"
                 " metal; no screw reaches a track.", "Nothing loose, nothing touching.", ("driver",)),
-        Station("cable slack at full travel", "Nothing is powered. Fingers out of chain and guide.",
-                "Push the axis by hand to both ends, the motor unplugged.",
+        Station("cable slack at full travel", "Nothing is powered. Fingers out of chain and guide." + (
+                    HANGS if facts.get("vertical") else ""), _to_both_ends(facts),
                 "No cable is pulled, bent hard or rubbed, and the chain does not lift.", ("travel",))]
     if int(facts.get("motors", 1)) > 1:
         found.append(Station("leader and follower alike", off + charge,
@@ -124,14 +143,18 @@ def _wiring(facts: Facts) -> list[Station]:
     return found
 
 
+def _to_both_ends(facts: Facts) -> str:
+    """How an axis is brought to both ends without power, as it can be."""
+    if facts.get("locks"):
+        return "It locks itself and cannot be pushed: turn the motor's shaft by hand to both ends, the motor unplugged."
+    if facts.get("vertical"):
+        return ("Do not push it and do not let it down by hand. Move it to both ends with a hoist that carries it, the brake released"
+                " by its lever or its own supply; or look at the cables later, at the first slow moves.")
+    return "Push the axis by hand to both ends, the motor unplugged."
+
+
 def _power(facts: Facts) -> list[Station]:
     found = []
-    if facts.get("vertical"):
-        held = "Try the brake: release it for a blink over a block of wood" if facts.get("brake") else (
-            "It has no brake: keep the block beneath it whenever power is off")
-        found.append(Station("what falls", "A vertical axis drops when power goes. Never a hand or a head beneath it.",
-                             f"Block the load from beneath. {held}.", "It stays where it is, power on and off.",
-                             ("vertical", "brake", "motor")))
     first = "Low current first, half of what is computed" if facts.get("motor kind") == "stepper" else "Low torque limit first"
     found += [
         Station("emergency stop tried", "The emergency stop must remove power by a contactor; a soft stop is a convenience beside"

@@ -140,7 +140,7 @@ def chosen_shaper(
 
 
 @quantity("[travel]/s²", symbol="a_s", source="a little below what the shaper allows", formula="0.9·a allowed",
-          label="Acceleration to set")
+          label="Acceleration by the shaper")
 def shaped_acceleration(chosen_shaper: dict[str, Any]) -> float:
     """Acceleration to set with the chosen shaper."""
     return A_LITTLE_BELOW * float(chosen_shaper["allowed_acceleration"])

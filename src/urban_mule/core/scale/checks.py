@@ -5,27 +5,40 @@ from __future__ import annotations
 from urban_mule.core.readings.lengths import LengthsReading
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.scale.detective import Suspect, plain_ratio
+from urban_mule.core.scale.lengths import HARDLY, SCATTERS, TOO_MUCH, WALKS, WRONG_WAY
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
 
-TOO_MUCH = 0.05  # share off that no wear and no pitch error explains
+COILS = "A coil that is open or paired wrongly does that: measure the windings (Moves, coils), then measure again."
+NO_RATIO: dict[str, tuple[str, str]] = {  # what is said of a measurement that no setting makes, and what to do
+    WRONG_WAY: ("It went the other way", "Turn the direction round in one place (Moves, directions), or read the gauge by its sign;"
+                " then measure again."),
+    HARDLY: ("It hardly moved", "Stop and find why: the motor does not turn, slips, or lost its place. Do not correct it."),
+    SCATTERS: ("The repeats scatter more than the scale is off", COILS),
+    WALKS: ("The travel changes from repeat to repeat, always the same way", "Something slips: belt, pulley, set screw, coupling or"
+            " roller; or steps are lost. Mark shaft and hub with one stroke. No correction mends it."),
+}
 
 
 @check("scale", stage="Scale", main=True)
 def scale_correction(
     scale_ratio: float, steps_per_unit: float, scale_reading: TravelReading | LengthsReading,
-    scale_ratio_uncertainty: Reals = None, scale_suspects: tuple[Suspect, ...] = (),
+    scale_doubt: str, scale_ratio_uncertainty: Reals = None, scale_suspects: tuple[Suspect, ...] = (),
 ) -> Verdict:
     """Whether a measured travel asks for a correction, or gives away a wrong setting."""
     off, u = scale_ratio - 1, scale_ratio_uncertainty
+    if scale_doubt:
+        found, nxt = NO_RATIO[scale_doubt]
+        return Verdict("short", f"{found}: {size(scale_ratio)} of what was commanded.", nxt, headroom=0.0)
     if scale_suspects:
         first, more = scale_suspects[0], len(scale_suspects) - 1
         others = f", or one of {more} more" if more > 1 else ", or one more" if more else ""
         return Verdict("short", f"It moved {size(scale_ratio)} times what was commanded, near {plain_ratio(scale_ratio)}: likeliest"
                        f" {first.setting}: {first.really}, not {first.entered}{others}.",
                        "Find the wrong setting; do not correct it away.", headroom=0.0)
-    said = f"It moved {size(abs(off) * 100, 2)} % {'more' if off > 0 else 'less'} than commanded"
+    said = f"It moved {size(abs(off) * 100, 2)} % {'more' if off > 0 else 'less'} than commanded" if size(off, 2) != "0" else (
+        "It moved as far as commanded")
     seen = "what the gauge can see" if scale_reading.gauge_uncertainty is not None else (
         "the scatter of the readings, the gauge itself not counted")
     if u is None:
@@ -36,5 +49,6 @@ def scale_correction(
     if abs(off) > TOO_MUCH:
         return Verdict("short", f"{said}: too much for a worn part or a pitch error.",
                        "Look for a wrong tooth count, lead or microstep setting.", headroom=0.0)
-    return Verdict("tight", f"{said}, more than {seen} (±{size(200 * u, 2)} %).",
-                   f"Set {steps_per_unit / scale_ratio:.6g} steps per unit and measure again.", headroom=0.25)
+    first_gauge = "" if scale_reading.gauge_uncertainty is not None else "Give the uncertainty of the gauge first; then "
+    act = f"{first_gauge}set {steps_per_unit / scale_ratio:.6g} steps per unit and measure again."
+    return Verdict("tight", f"{said}, more than {seen} (±{size(200 * u, 2)} %).", f"{act[:1].upper()}{act[1:]}", headroom=0.25)

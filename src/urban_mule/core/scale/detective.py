@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+from urban_mule.core.scale.lengths import LEAST_OFF
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -15,7 +16,6 @@ from urban_mule.core.train.links import Belt, Rack, Reduction, Screw, Stage, Wor
 if TYPE_CHECKING:
     from fractions import Fraction
 
-LEAST_OFF = 0.01  # share below which it is calibration and no wrong setting
 NEAR = 0.006  # share within which a ratio is taken for another: a true error of scale comes on top of a wrong setting
 MOST_SUSPECTS = 12
 LEADS = (1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0, 32.0, 40.0, 50.0)  # mm
@@ -116,12 +116,14 @@ def _of_follower(suspects: list[Suspect]) -> Iterator[Suspect]:
           formula="entered ÷ real, or real ÷ entered")
 def scale_suspects(
     scale_ratio: float, train: tuple[Stage, ...], unit: str, scale_ratio_uncertainty: Reals = None,
-    drive_suspects: tuple[Suspect, ...] = (), motor_count: Reals = 1,
+    drive_suspects: tuple[Suspect, ...] = (), motor_count: Reals = 1, scale_doubt: str = "",
 ) -> tuple[Suspect, ...]:
     """What may be set or built otherwise than entered, so that it would move as measured; likeliest first.
 
     scale_ratio: measured over commanded. Raises NotKnown for a ratio so near 1 that nothing is set wrong.
     """
+    if scale_doubt:
+        raise NotKnown("the measurement is no ratio that a setting makes: see what it says on the leaf measured")
     if abs(scale_ratio - 1) <= LEAST_OFF:
         raise NotKnown("it is so near what was commanded that no setting is wrong")
     room = max(NEAR, 3 * float(scale_ratio_uncertainty or 0.0) / scale_ratio)

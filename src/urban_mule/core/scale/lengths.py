@@ -109,9 +109,52 @@ def scale_ratio_uncertainty(
     return math.sqrt((reading.gauge_uncertainty or 0.0) ** 2 + scatter) / abs(reading.commanded)
 
 
+WRONG_WAY, HARDLY, SCATTERS, WALKS = "wrong way", "hardly", "scatters", "walks"
+TOO_MUCH = 0.05  # share off that no wear and no pitch error explains
+HARDLY_MOVED, LEAST_OFF = 0.05, 0.01  # measured over commanded that is no move; share off below which it is calibration
+LEAST_REPEATS = 3  # from which repeats that all go one way are no chance
+
+
+@quantity("", symbol="", source="a ratio whose repeats scatter more than it lies off 1 is no ratio", structure=True,
+          formula="k_s < 0; k_s < 5 %; s of the repeats > |k_s − 1|; repeats that walk one way")
+def scale_doubt(scale_ratio: Reals, scale_reading: TravelReading | LengthsReading) -> str:
+    """Why the measured ratio is none that a setting makes: the way is wrong, it hardly moved, it scatters, it walks; else empty."""
+    if scale_ratio < -HARDLY_MOVED:
+        return WRONG_WAY
+    if scale_ratio < HARDLY_MOVED:
+        return HARDLY
+    off, ratios = abs(scale_ratio - 1), _ratios(scale_reading)
+    if ratios.size < 2 or off <= LEAST_OFF:
+        return ""
+    steps = np.diff(ratios)
+    if ratios.size >= LEAST_REPEATS and (np.all(steps > 0) or np.all(steps < 0)) and abs(ratios[-1] - ratios[0]) > off / 2:
+        return WALKS
+    return SCATTERS if float(np.std(ratios, ddof=1)) > off else ""
+
+
+def _ratios(reading: TravelReading | LengthsReading) -> np.ndarray:
+    """Measured over commanded of each repeat; of lengths the slope of each row."""
+    if isinstance(reading, TravelReading):
+        return np.asarray(reading.measured / reading.commanded)
+    x = reading.commanded - reading.commanded.mean()
+    rows = reading.measured[~np.isnan(reading.measured).any(axis=1)]
+    return np.asarray(rows @ x / float(x @ x))
+
+
 @quantity("1/unit", symbol="S′", source="commanded over measured travel", label="Corrected steps")
 def corrected_steps_per_unit(steps_per_unit: Reals, scale_ratio: Reals) -> Reals:
     """Steps per unit that would make the measured travel the commanded one; steps_per_unit [1/unit]. Raises NotKnown."""
     if abs(scale_ratio) < LEAST_RATIO:
         raise NotKnown("the axis did not move at all")
     return steps_per_unit / scale_ratio
+
+
+@quantity("1/unit", symbol="S_s", source="what is corrected is a small, steady error of the scale, no wrong setting and no slip",
+          formula="S′ where nothing speaks against it", label="Steps per unit to set")
+def steps_per_unit_to_set(
+    corrected_steps_per_unit: Reals, scale_ratio: Reals, scale_doubt: str, scale_suspects: tuple[object, ...] = ()
+) -> Reals:
+    """Corrected steps per unit [1/unit], where a correction is what is wanted. Raises NotKnown where something is wrong instead."""
+    if scale_doubt or scale_suspects or abs(scale_ratio - 1) > TOO_MUCH:
+        raise NotKnown("something is wrong that no correction mends: see what the measurement says")
+    return corrected_steps_per_unit

@@ -59,7 +59,8 @@ def spoils(before: Verdict | None, after: Verdict | None) -> bool:
 
 def _gain(before: Verdict, after: Verdict) -> int:
     """1 where the number of a verdict has become better, -1 where worse, 0 where it is the same."""
-    one, other = ((v.headroom or 0.0) if before.measure is None or after.measure is None else v.measure for v in (before, after))
+    one, other = ((before.measure, after.measure) if before.measure is not None and after.measure is not None else
+                  (before.headroom or 0.0, after.headroom or 0.0))
     if abs(other - one) <= NOTICED * max(abs(one), abs(other)):
         return 0
     return 1 if other > one else -1

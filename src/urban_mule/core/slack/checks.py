@@ -17,8 +17,8 @@ from urban_mule.core.train.links import Belt, Stage
 
 SOON = 90.0  # days: a repair that is due within them is planned now
 MONTH = 30.0
-TELLS_NOTHING = ("Find what makes the readings scatter first: a loose indicator, lost steps, a coil connected wrongly (Moves, coils)."
-                 " Then take more repeats.")
+TELLS_NOTHING = ("Find what makes the readings scatter first: a loose indicator, lost steps, a coil connected wrongly (Moves,"
+                 " coils). Then take more repeats.")
 PAIRED, TENSE, LOOSE = 0.1, 0.1, 0.3  # share by which belts of a pair, and a belt and its pretension, may differ
 
 
@@ -66,7 +66,8 @@ def play_or_spring(
         most = (max(push_clearance, 0.0) + 2 * u) / accuracy_wanted
         told = f"{said}; free play cannot be told from none, up to {microns(max(push_clearance, 0.0) + 2 * u, unit)} of it"
         if push_clearance_uncertainty is None:
-            return Verdict("unknown", f"{said}; two forces do not show how sure the free play is.", "Push with a third force.", school)
+            return Verdict("unknown", f"{said}; two forces do not show how sure the free play is.", "Push with a third force.",
+                           school)
         if most <= 1 / 3:
             return Verdict("good", f"{told}, {size(100 * most)} % of the accuracy wanted.",
                            "Leave the preload; a stiffer part makes the spring less.", school, 1 - most)

@@ -36,7 +36,7 @@ def play_at(reading: PushReading) -> np.ndarray:
 def push_line(push_reading: PushReading, friction_load: Reals = 0.0) -> PushLine:
     """The line through the play over twice the force that is left when friction [N or N·m] is overcome.
 
-    Below the friction nothing moves: such forces tell nothing and are left out. Raises NotKnown for fewer than two different forces.
+    Below the friction nothing moves: such forces tell nothing and are left out. Raises NotKnown for fewer than two different ones.
     """
     held = float(friction_load)
     moves = push_reading.forces > held * (1 + 1e-9)
@@ -68,8 +68,8 @@ def push_clearance(push_line: PushLine) -> float:
     return push_line.clearance
 
 
-@quantity("[travel]", symbol="u_j", source="residuals of the line over m − 2", formula="√(s²·(1/m + x̄²/∑(x − x̄)²) + (2·c_p·0.29·F_r)²)",
-          label="Its uncertainty", shown=("µm", ""))
+@quantity("[travel]", symbol="u_j", source="residuals of the line over m − 2, and a friction known within a half",
+          formula="√(s²·(1/m + x̄²/∑(x − x̄)²) + (2·c_p·0.29·F_r)²)", label="Its uncertainty", shown=("µm", ""))
 def push_clearance_uncertainty(push_line: PushLine) -> float:
     """Standard uncertainty of the clearance. Raises NotKnown below three forces."""
     return _known(push_line.clearance_uncertainty)

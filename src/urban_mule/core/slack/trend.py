@@ -93,9 +93,12 @@ def wear_days_left(wear_line: WearLine, backlash_limit: Reals = None, accuracy_w
 
 
 @quantity("[travel]", symbol="B_c", source="the least reversal: more would overshoot there", formula="min |B_i|",
-          label="To compensate", shown=("µm", ""))
-def backlash_compensation(reversal_profile: np.ndarray, backlash: float) -> float:
-    """What the controller may be told to make up for; reversal_profile [travel]. Raises NotKnown when it differs too much."""
+          label="Backlash compensation", shown=("µm", ""))
+def backlash_compensation(reversal_profile: np.ndarray, backlash: float, backlash_uncertainty: Reals = None) -> float:
+    """What the controller may be told to make up for; reversal_profile [travel]. Raises NotKnown when it differs too much, or
+    cannot be told from none."""
+    if backlash_uncertainty is not None and abs(float(np.mean(reversal_profile))) <= 2 * backlash_uncertainty:
+        raise NotKnown("these readings cannot tell it from none")
     if np.ptp(reversal_profile) > STABLE * backlash:
         raise NotKnown("it differs along the travel: repair it")
     return float(np.min(np.abs(reversal_profile)))

@@ -39,7 +39,7 @@ from urban_mule.store.listing import (
     numbers_in,
     own_patterns,
     read_listing,
-    taught,
+    taught_and_read,
     units_for,
 )
 from urban_mule.store.settings import Settable, SettingRow, follower_settings, settings_of
@@ -190,9 +190,10 @@ class ListingWindow(QDialog):
         """Keep what the example teaches, and read the listing with it."""
         cursor, (axis, follower) = self.text.textCursor(), self.axis.currentData()
         try:
-            rule = taught(lines_of(self.text.toPlainText()), cursor.blockNumber(), cursor.positionInBlock(),
-                          self.setting.currentData(), axis, self.unit.currentData() or "", follower=follower,
-                          decimal=self.decimal.currentData(), alone=self.alone.isChecked())
+            rule = taught_and_read(lines_of(self.text.toPlainText()), cursor.blockNumber(), cursor.positionInBlock(),
+                                   self.setting.currentData(), axis, self.unit.currentData() or "", follower=follower,
+                                   decimal=self.decimal.currentData(), alone=self.alone.isChecked(),
+                                   axes=[name for name, follows in self.motors if not follows])
         except (BadValue, BadFile) as why:
             self.said.setText(f"{str(why)[:1].upper()}{str(why)[1:].rstrip('.')}.")
             return

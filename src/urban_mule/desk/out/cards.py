@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +12,7 @@ from urban_mule.bench.sessions.kinds import PLAN_KINDS
 from urban_mule.core.drive.interface import SIGNALS, WANTED
 from urban_mule.core.drive.wiring import clashes, same_address, signal_words
 from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.machine import falls, waiting_of
 from urban_mule.desk.out.printing import filled, print_html
@@ -27,23 +29,39 @@ def card_html(session: Session) -> str:
                   wait=waiting_of(session.together), falls=[axis.name for axis in session.project.axes if falls(axis)])
 
 
+CALLED_WRONG = {  # what is not ordered while one of these checks calls it wrong
+    "set current": frozenset({"switches", "current_entry_value", "reference_voltage", "current_register", "current_peak"}),
+    "current setting": frozenset({"switches", "current_entry_value", "current_register", "current_peak"}),
+    "switches": frozenset({"switches"}), "driver heat": frozenset({"switches", "current_entry_value", "current_peak"}),
+    "microsteps": frozenset({"microsteps"}), "standstill": frozenset({"hold_fraction"}),
+    "pulse rate": frozenset({"top_speed"}), "reachable speed": frozenset({"top_speed"}), "cycle": frozenset({"top_speed"})}
+
+
 def _drivers(session: Session) -> list[dict[str, Any]]:
-    """Every driver with what is set on it and what on the controller's side."""
+    """Every driver with what is set on it and what on the controller's side; nothing that a check calls wrong is ordered."""
     found = []
     for axis in session.project.axes:
         if axis.driver is None:
             continue
-        rows, follower = settings_of(session.state_of(axis)), session.follower_of(axis)
-        found.append(_driver(axis.name, axis.driver, rows))
+        state, follower = session.state_of(axis), session.follower_of(axis)
+        short = [one for one in state.verdicts() if one.level == "short"]
+        found.append(_driver(axis.name, axis.driver, settings_of(state), short))
         if follower is not None:
-            found.append(_driver(f"{axis.name} follower", follower.axis.driver, follower_settings(follower)))
+            unlike = [one for one in short if one.check == "follower"]
+            found.append(_driver(f"{axis.name} follower", follower.axis.driver, follower_settings(follower), short, unlike))
     return found
 
 
-def _driver(name: str, driver: Any, rows: list[SettingRow]) -> dict[str, Any]:
+def _driver(name: str, driver: Any, rows: list[SettingRow], short: list[Verdict], unlike: Sequence[Verdict] = ()
+            ) -> dict[str, Any]:
+    """One driver. short: what is called wrong on its axis; unlike: that a follower differs from its leader: none of it is set."""
     wants = WANTED.get(driver.interface_mode or "")
-    return {"name": name, "driver": driver.name, "mode": driver.interface_mode or "", "wants": wants,
-            "here": [row for row in rows if row.name in ON_DRIVER], "there": [row for row in rows if row.name in ON_CONTROLLER]}
+    wrong = {row.name: one for one in short for row in rows if row.name in CALLED_WRONG.get(one.check, ())}
+    held = {one.check: one for one in (*unlike, *wrong.values())}
+    here = [] if unlike else [row for row in rows if row.name in ON_DRIVER and row.name not in wrong]
+    return {"name": name, "driver": driver.name, "mode": driver.interface_mode or "", "wants": wants, "here": here,
+            "not_yet": [f"{one.sentence} {one.next}" for one in held.values()],
+            "there": [row for row in rows if row.name in ON_CONTROLLER and row.name not in wrong]}
 
 
 def wiring_html(session: Session) -> str:

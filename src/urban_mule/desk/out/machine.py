@@ -27,8 +27,9 @@ from urban_mule.store.spindle_settings import spindle_settings
 GOALS = (("speed", "speed_wanted", "speed_reached"), ("acceleration", "acceleration_wanted", "acceleration_reached"),
          ("accuracy", "accuracy_wanted", "accuracy_reached"))
 SHARED = ("supply_power_needed", "bus_voltage_after_stop", "mains_current", "circuit_share")
+LEVEL = 0.1  # rad: less steep than that, friction holds an axis
 SOON, LONGEST = 30.0, 64  # days; characters of what was decided
-ON_THE_WALL = ("travel", "top_speed", "top_acceleration", "homing_speed", "positioning_accuracy", "backlash")
+ON_THE_WALL = ("travel", "top_speed", "acceleration_to_set", "homing_speed", "positioning_accuracy", "backlash")
 
 
 def spindle_states(session: Session) -> list[AxisState]:
@@ -89,6 +90,11 @@ def _spindle(state: AxisState) -> dict[str, Any]:
             "tag": spindle_settings(state)}
 
 
+def falls(axis: Any) -> bool:
+    """Whether an axis moves by itself when the power goes."""
+    return abs(axis.incline or 0.0) > LEVEL
+
+
 def waiting_of(together: Solution) -> str:
     """What whoever reaches in is told of waiting, from what belongs to all axes together."""
     return waiting_words(together.get("wait_before_reaching_in"), together.get("spindles_together") or ())
@@ -104,7 +110,7 @@ def wall_html(session: Session) -> str:
                 if sheet.has(name) and get(name) is not None]
         ends = [(row.title, ", ".join(f"{number} {unit}".strip() for number, unit in row.lines)) for row in settings_of(state)
                 if row.name in ("home_end", "soft_limits", "steps_per_unit")]
-        axes.append({"name": axis.name, "rows": rows + ends, "falls": (axis.incline or 0) > 0.1})
+        axes.append({"name": axis.name, "rows": rows + ends, "falls": falls(axis)})
     return filled("wall.html", project=session.project, revision=session.revision, axes=axes,
                   spindles=[_spindle(state) for state in spindle_states(session)],
                   wait=waiting_of(session.together), due=_soon(session))

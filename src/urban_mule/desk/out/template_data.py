@@ -11,31 +11,50 @@ from urban_mule.demo.practice import plan_of
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.machine import spindle_states
-from urban_mule.store.settings import SettingRow, settings_of
+from urban_mule.store.settings import SettingRow, follower_settings, settings_of
 from urban_mule.store.spindle_settings import spindle_settings
+
+PARTS = {"soft_limits": ("soft_limit_low", "soft_limit_high"),
+         "electronic_gear": ("electronic_gear_numerator", "electronic_gear_denominator")}  # rows of more than one number
 
 
 def template_data(session: Session) -> dict[str, Any]:
     """Plain values only: nothing of the program is in them."""
     return {"project": session.project.name or session.path.stem, "practice": bool(session.project.practice),
-            "axes": [_axis(session.state_of(axis)) for axis in session.project.axes],
+            "axes": [_axis(session.state_of(axis), session.follower_of(axis)) for axis in session.project.axes],
             "spindles": [{"name": state.axis.letter, "settings": _settings(spindle_settings(state))}  # type: ignore[attr-defined]
                          for state in spindle_states(session)]}
 
 
 def _settings(rows: list[SettingRow]) -> list[dict[str, Any]]:
-    """The rows of a tag."""
+    """The rows of a tag. parts: each number or word of a row by a name of its own, as shown, with its unit."""
     return [{"name": row.name, "title": row.title, "value": row.value, "on_machine": row.on_machine, "differs": row.differs,
-             "at_reset": row.at_reset, "shown": ", ".join(f"{number} {unit}".strip() for number, unit in row.lines)
+             "at_reset": row.at_reset, "parts": _parts(row), "shown": ", ".join(
+                 f"{number} {unit}".strip() for number, unit in row.lines)
              or "; ".join(f"{bank.name} {bank.positions}" for bank in row.banks)} for row in rows]
 
 
-def _axis(state: AxisState) -> dict[str, Any]:
+def _parts(row: SettingRow) -> list[dict[str, str]]:
+    """What of a row goes on a line of its own: the peak of a current, both soft limits, kind and frequency of a shaper."""
+    if row.banks:
+        return [{"name": bank.name.replace(" ", "_"), "number": bank.positions, "unit": ""} for bank in row.banks]
+    if row.name == "current_peak":
+        return [{"name": row.name, "number": number, "unit": unit} for number, unit in row.lines if "peak" in unit]
+    if row.name == "shaper":
+        (kind, frequency), = row.lines
+        number, _, unit = frequency.partition(" ")
+        return [{"name": "shaper_kind", "number": kind, "unit": ""}, {"name": "shaper_frequency", "number": number, "unit": unit}]
+    names = PARTS.get(row.name, (row.name,))
+    return [{"name": name, "number": number, "unit": unit} for name, (number, unit) in zip(names, row.lines, strict=False)]
+
+
+def _axis(state: AxisState, follower: AxisState | None) -> dict[str, Any]:
     axis, linear = state.axis, state.axis.motion == "linear"
     scale = 1e3 if linear else 57.29577951308232
     points = state.solution.get("correction_points") or []
     return {
         "name": axis.name, "unit": "mm" if linear else "°", "settings": _settings(settings_of(state)),
+        "follower": None if follower is None else _settings(follower_settings(follower)),
         "corrections": [{**{key: one[key] * scale for key in ("target", "correction", "increment", "correction_after_scale")},
                          "worth": bool(one["worth"])} for one in points],
         "moves": _moves(state, scale)}

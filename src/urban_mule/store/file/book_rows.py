@@ -54,8 +54,10 @@ class Book(OpenFile):
 
     def set_between(self, axis: str, since: str, until: str) -> frozenset[str]:
         """The names of what was put on the hardware of an axis from one ISO time to another."""
-        rows = self._db.execute("select distinct name from applied where axis = ? and time >= ? and time <= ?", (axis, since, until))
-        return frozenset(str(name) for name, in rows)
+        with self._looking():
+            rows = self._db.execute("select distinct name from applied where axis = ? and time >= ? and time <= ?",
+                                    (axis, since, until))
+            return frozenset(str(name) for name, in rows)
 
     def applied(self) -> dict[str, dict[str, Applied]]:
         """What is on the hardware, by axis: the last record of each value. Raises BadFile when they cannot be read."""

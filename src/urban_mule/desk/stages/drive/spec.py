@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from urban_mule.core.drive.interface import SIGNALS
+from urban_mule.core.drive.waiting import CHARGE
 from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.drive"
@@ -22,7 +23,7 @@ SPEC = StageSpec(
      ("torque_lost_to_setting", ""),
      ("current_as_typed", ""),
      ("pulse_rate", "pulse rate")),
-    "Set switches and jumpers with the power off. Supplies keep their charge for minutes.",
+    f"Set switches and jumpers with the power off. {CHARGE}",
     readings=("cooling",),
     standing=("current", "cooling", "switches", "wiring", "microsteps", "chopping", "standstill", "supply", "checks"),
     measured_at=("cooling",),
@@ -54,7 +55,8 @@ SPEC = StageSpec(
             + of("driver", "supply_voltage", "voltage_drop", "voltage_limit"),
             (("supply_power_needed", "supply power"), ("supply_power_by_phases", ""), ("supply_power_by_balance", ""),
              ("bus_voltage_after_stop", "bus after a stop"), ("braking_capacitance_needed", ""), ("braking_power", ""),
-             ("mains_current", ""), ("circuit_share", "circuit"), ("discharge_time", ""), ("voltage_needed", "supply voltage"))),
+             ("mains_current", ""), ("circuit_share", "circuit"),
+             ("wait_before_reaching_in", ""), ("voltage_needed", "supply voltage"))),
     },
     view=f"{ROOM}.stage:DriveStage",
 )

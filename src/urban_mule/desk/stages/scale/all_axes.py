@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from urban_mule.core.drive.waiting import CHARGE
 from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
@@ -13,7 +14,7 @@ from urban_mule.store.settings import SettingRow
 from urban_mule.store.sides import BothSides, Side, both_sides
 
 MATRIX = ("motor", "driver is to have", "on the machine", "controller is to have", "on the machine", "so it moves")
-WALK = ("Power off, and wait until the driver is dark. Set these in this order, on every motor of the axis; then power on, and make"
+WALK = (f"Power off and the plug out. {CHARGE} Set these in this order, on every motor of the axis; then power on, and make"
         " the first move short and slow, with a hand on the stop.")
 NOTHING = "Both sides of the wire agree on {}. To change microsteps or pulses a turn, type the new number below: what must" \
     " be set on both sides then stands here, old beside new."
@@ -73,7 +74,10 @@ class AllAxesPicture(Picture):
         self.walk.setVisible(bool(due))
         self.walk.show_rows([RankedRow(name, (side.old, _said(side.row)), ("Done",))
                              for name, side in self.sides.items()])
-        if both.apart:
+        if not both.drivers and both.controller is None:
+            self.said.setText(f"Nothing of {both.axis} is decided yet: with motor, driver and train both sides of the wire stand"
+                              " here.")
+        elif both.apart:
             self.said.setText(f"{both.axis}: as it is set now its two motors go apart. Do not move it until both are set alike.")
         elif not due:
             self.said.setText(NOTHING.format(both.axis))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from urban_mule.core.scale.checks import NO_RATIO
 from urban_mule.core.scale.detective import Suspect, plain_ratio
 from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import Label
@@ -36,7 +37,8 @@ class CausesPicture(Picture):
         solution = self.state.solution
         ratio = solution.get("scale_ratio")
         suspects: tuple[Suspect, ...] = solution.get("scale_suspects", ())
-        self.said.setText(self._sentence(ratio, len(suspects)))
+        doubt = solution.get("scale_doubt")
+        self.said.setText(f"{NO_RATIO[doubt][0]}. {NO_RATIO[doubt][1]}" if doubt else self._sentence(ratio, len(suspects)))
         for widget in (self.first, self.listed):
             widget.setVisible(bool(suspects))
         self.listed.show_rows([RankedRow(one.setting, (one.entered, one.really, f"× {size(one.ratio, 4)}", one.look, one.test))
@@ -51,4 +53,5 @@ class CausesPicture(Picture):
         if abs(ratio - 1) > 0.01:
             return (f"{moved}. No single setting or part of this axis explains that. Compare the controller's number with the tag,"
                     " then measure a longer travel, and each motor by itself.")
-        return f"{moved}: no setting is wrong. What is left is the true scale, or the temperature."
+        return (f"It moved as far as commanded, within {size(100 * abs(ratio - 1), 2)} %: no setting is wrong. What is left is the"
+                " true scale, or the temperature.")

@@ -14,10 +14,10 @@ SPEC = StageSpec(
      ("step_length", ""),
      ("scale_ratio", "scale"),
      ("scale_ratio_uncertainty", ""),
-     ("corrected_steps_per_unit", "scale")),
+     ("steps_per_unit_to_set", "scale")),
     "After changing steps per unit, make the first move short and slow, with a hand on the stop.", ("travel", "lengths"),
     standing=("chain", "causes", "all axes"),
     behind={"lengths": Behind(of("axis", "expansion"), (
         ("scale_ratio", "scale"), ("scale_ratio_uncertainty", ""), ("length_slope", ""), ("length_slope_uncertainty", ""),
-        ("length_offset", ""), ("thermal_scale", ""), ("corrected_steps_per_unit", "scale")))},
+        ("length_offset", ""), ("thermal_scale", ""), ("steps_per_unit_to_set", "scale")))},
 )

@@ -62,6 +62,9 @@ class Machine(Mover, Indicator, Accelerometer, Protocol):
     def practice(self) -> bool:
         """Whether its readings are made up."""
 
+    def pause(self, seconds: float) -> None:
+        """Let time pass beside the machine. Raises Cancelled."""
+
     def hand(self, what: str, *values: float) -> float:
         """Do what a person does beside a machine, and say what the tool in the hand shows; only a practice machine can.
 

@@ -119,22 +119,32 @@ def steps_warming(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]
     state = str(settings.get("state") or "moving")
     if state not in STATES:
         raise BadValue(f"state is {state[:20]}; allowed is {' or '.join(STATES)}", "state")
-    does = "It moves all the time" if state == STATES[0] else "It only holds"
-    return _from_cold(settings, does, "case", float(state == STATES[1]))
+    return _from_cold(settings, MOVING if state == STATES[0] else HOLDING, "case", float(state == STATES[1]))
 
 
 def steps_cooling(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    return _from_cold(settings, "It moves all the time", "driver", 2.0)
+    return _from_cold(settings, MOVING, "driver", 2.0)
 
 
-def _from_cold(settings: dict[str, Any], does: str, where: str, touched: float) -> tuple[Step, ...]:
-    """A temperature at each of the minutes; touched: what a practice bench is asked to touch."""
+MOVING = ("Then start the cycle and let it run", "the cycle still running")
+HOLDING = ("Then power the motor and let it hold, without a move", "the motor still holding")
+
+
+def _from_cold(settings: dict[str, Any], does: tuple[str, str], where: str, touched: float) -> tuple[Step, ...]:
+    """A temperature at each of the minutes. does: what is begun at the first, and goes on; touched: what practice touches."""
     minutes = _minutes(settings)
     return tuple(
-        Step(f"temperature[{n}]", f"{does}. {minute:g} minutes from the cold start: read the thermometer on the {where}.",
+        Step(f"temperature[{n}]", _cold_or_warm(minute, n, does, where),
              max(BY_HAND, float(gap) * 60), minute * 60,
              ((("wait", float(gap) * 60),) if gap else ()) + (("hand", "warmth", touched),))
         for n, (minute, gap) in enumerate(zip(minutes, [minutes[0], *np.diff(minutes)], strict=True)))
+
+
+def _cold_or_warm(minute: float, number: int, does: tuple[str, str], where: str) -> str:
+    """What the hand does for a temperature; the thermometer stays where it was fixed."""
+    if number == 0 and minute == 0:
+        return f"Cold, before anything is switched on: read the thermometer on the {where}. {does[0]}."
+    return f"At {minute:g} minutes, {does[1]}: read the thermometer on the {where}."
 
 
 def _minutes(settings: dict[str, Any]) -> list[float]:

@@ -11,11 +11,11 @@ from urban_mule.bench.sessions.rounds import (
     FURTHEST,
     PlanAxis,
     Step,
-    as_typed,
     in_travel,
     listed,
     numbers,
     repeats_of,
+    share_typed,
     spread,
     table_of,
 )
@@ -34,7 +34,7 @@ def settings_two_way(count: int, repeats: int) -> Any:
 
 
 def _usual_turn(axis: PlanAxis) -> dict[str, Any]:
-    return {"overrun": as_typed(axis, [OVERRUN * (axis.travel or 0.5)]), "dwell": "0"}
+    return {"overrun": share_typed(axis, OVERRUN), "dwell": "0"}
 
 
 def steps_two_way(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
@@ -62,7 +62,7 @@ def _overrun(axis: PlanAxis, settings: dict[str, Any]) -> float:
     """How far an end is passed before turning."""
     typed = str(settings.get("overrun") or "").strip()
     if not typed:
-        return OVERRUN * (axis.travel or 0.5)
+        return OVERRUN * axis.room
     (value,) = numbers(typed, "overrun")[:1]
     if value <= 0:
         raise BadValue(f"overrun is {value:g}; a way above 0 is needed, or every place is reached from where it stands", "overrun")
@@ -105,7 +105,7 @@ def columns_two_way(settings: dict[str, Any], values: dict[str, float]) -> dict[
 
 
 def settings_travel(axis: PlanAxis) -> dict[str, Any]:
-    return {"commanded": as_typed(axis, [0.8 * (axis.travel or 0.5)]), "repeats": 5}
+    return {"commanded": share_typed(axis, 0.8), "repeats": 5}
 
 
 def steps_travel(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
@@ -128,7 +128,7 @@ def steps_travel(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
 
 
 def settings_lengths(axis: PlanAxis) -> dict[str, Any]:
-    targets = as_typed(axis, np.round(np.linspace(0.1, FURTHEST, 5) * (axis.travel or 0.5), 4))
+    targets = share_typed(axis, *np.linspace(0.1, FURTHEST, 5))
     return {"targets": targets, "repeats": 3, **_usual_turn(axis)}
 
 
@@ -159,18 +159,26 @@ def steps_drift(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     if minutes[0] < 0:
         raise BadValue(f"minutes begin at {minutes[0]:g}; the cold start is 0", "minutes")
     target = in_travel(axis, numbers(settings["targets"], "targets"))[0]
-    place, begin = axis.said(target), _before(axis, target, -OVERRUN * (axis.travel or 0.5))
+    place, begin = axis.said(target), _before(axis, target, -OVERRUN * axis.room)
     gaps = [minutes[0], *np.diff(minutes)]
     return tuple(
         Step(
             f"deviation[{n}]",
-            f"{minute:g} minutes from the cold start: go to {place} from below. Read the indicator.",
+            _while_it_runs(minute, n, f"go to {place} from below and read the indicator"),
             max(BY_HAND, float(gap) * 60),
             minute * 60,
             ((("wait", float(gap) * 60),) if gap else ()) + _going(begin, target),
         )
         for n, (minute, gap) in enumerate(zip(minutes, gaps, strict=True))
     )
+
+
+def _while_it_runs(minute: float, number: int, reads: str) -> str:
+    """What the hand does between the numbers: the cycle runs, and rests only for the reading."""
+    if number == 0:
+        when = "Cold" if minute == 0 else f"{minute:g} minutes after switching on"
+        return f"{when}: {reads}. Then start the cycle and let it run."
+    return f"At {minute:g} minutes stop the cycle, {reads}, and start the cycle again."
 
 
 def columns_drift(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:

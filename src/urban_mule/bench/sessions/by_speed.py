@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.bench.sessions.by_hand import positive
-from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, as_typed, in_travel, listed, numbers, repeats_of
+from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, in_travel, listed, numbers, repeats_of, share_typed
 from urban_mule.core.readings.ladder import DIRECTIONS
 from urban_mule.core.sheet.given import BadValue
 
@@ -15,7 +15,7 @@ SLOWLY = 0.25  # of the speed of a rung: how the way back is made where only one
 
 
 def settings_homing(axis: PlanAxis) -> dict[str, Any]:
-    return {"targets": as_typed(axis, [0.05 * (axis.travel or 0.5)]), "repeats": 10}
+    return {"targets": share_typed(axis, 0.05), "repeats": 10}
 
 
 def steps_homing(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
@@ -37,7 +37,7 @@ def _scale(axis: PlanAxis) -> float:
 
 def settings_ladder(axis: PlanAxis) -> dict[str, Any]:
     rungs = [f"{speed / _scale(axis):.4g}/{acceleration / _scale(axis):.4g}" for speed, acceleration in axis.rungs]
-    return {"rungs": " ".join(rungs), "distance": as_typed(axis, [0.6 * (axis.travel or 0.5)]), "times": "3", "direction": "both"}
+    return {"rungs": " ".join(rungs), "distance": share_typed(axis, 0.6), "times": "3", "direction": "both"}
 
 
 def rungs_of(axis: PlanAxis, settings: dict[str, Any]) -> list[tuple[float, float]]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from typing import Any
 
 import numpy as np
@@ -29,7 +28,10 @@ def carry_out(step: Step, machine: Machine) -> Any:
             case "wait" | "dwell" if machine.practice:
                 machine.hand("wait", values[0])
             case "dwell":
-                time.sleep(values[0])
+                machine.pause(values[0])
+            case "creep":
+                machine.move(machine.position() + values[0])
+                found = 0.0
             case "read":
                 found = step.adds + machine.read() - zero
             case "hand" if machine.practice:

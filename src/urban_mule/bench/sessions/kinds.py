@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
 from urban_mule.bench.sessions.by_hand import (
     columns_cooling,
     columns_drag,
@@ -40,7 +42,19 @@ from urban_mule.bench.sessions.by_speed import (
     steps_ladder,
 )
 from urban_mule.bench.sessions.record import columns_record, settings_record, steps_record
-from urban_mule.bench.sessions.rounds import PlanAxis, PlanKind, Step, as_typed, in_travel, listed, numbers
+from urban_mule.bench.sessions.rounds import (
+    BY_HAND,
+    FREE_TRAVEL,
+    PlanAxis,
+    PlanKind,
+    Step,
+    as_typed,
+    in_travel,
+    listed,
+    numbers,
+    on_its_travel,
+    share_typed,
+)
 from urban_mule.core.sheet.given import BadValue, Given
 
 LENGTH = ("µm", "°")
@@ -51,7 +65,22 @@ TURN = (
     Given("dwell", "", "", "seconds it stands before it is read", label="Dwell"),
 )
 SENSOR_PLACE = Given("sensor_place", "", "", "where gauge or sensor stands; kept with the set", label="Place of the sensor")
+TEMPERATURE = Given("temperature", "°C", "", "of axis and gauge while it is read; empty where nobody looked", least=-273.15,
+                    most=200, label="Temperature")
+HAND = "A hand on the stop that removes the power."
+GOES = f"It moves: nobody between carriage and end. {HAND}"
+HOMES = f"It runs towards its end and may hit it: nothing in between. {HAND}"
+STALLS = f"It is meant to stall and may strike: loose things off, nobody near, nothing in its way. {HAND}"
+PUSHES = "The motor is powered and holds: fingers out of the train; let go when it gives way."
+PLUCKS = "Power off and the plug out: fingers are in the belt."
+TURNS = "Power off, the plug out, the motor unplugged: turned by hand it makes a voltage that can destroy its driver."
+HOT = f"The case can burn a hand: fix the thermometer while it is cold. It moves or holds all the time. {HAND}"
+CABINET = "Mains is within reach in the cabinet: fix the thermometer with the power off, then close it. Fins burn."
+SHAKES = f"It shakes or moves at once: hands off, nothing loose on it. {HAND}"
 INDICATOR = "The indicator stands on what does not move and touches the carriage as near to the tool as it can."
+SMALL, SMALL_MOVE, SMALL_TURN = "small move", 5e-3, float(np.radians(5.0))
+HOW_FAR = Given(FREE_TRAVEL, "", "", "how far it may go from where 0 is, mm or degrees, on a table or feed without ends",
+                label="May go")
 PLAN_KINDS: dict[str, PlanKind] = {
     one.kind: one
     for one in (
@@ -67,6 +96,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             columns_two_way,
             (TARGETS, REPEATS, *TURN),
             True,
+            moves=True, caution=GOES,
         ),
         PlanKind(
             "positioning",
@@ -80,6 +110,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             columns_two_way,
             (TARGETS, REPEATS, *TURN),
             True,
+            moves=True, caution=GOES,
         ),
         PlanKind(
             "travel",
@@ -92,6 +123,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps_travel,
             lambda settings, values: {"commanded": settings["places"][0], "measured": listed(values, "measured")},
             (Given("commanded", "", "", "travel to measure, mm or degrees", label="Travel"), REPEATS),
+            moves=True, caution=GOES,
         ),
         PlanKind(
             "lengths",
@@ -104,6 +136,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps_lengths,
             columns_lengths,
             (TARGETS, REPEATS, *TURN),
+            moves=True, caution=GOES,
         ),
         PlanKind(
             "push",
@@ -117,6 +150,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             columns_push,
             (Given("forces", "", "", "forces, apart by spaces", label="Forces"), REPEATS),
             True,
+            caution=PUSHES,
         ),
         PlanKind(
             "tone",
@@ -132,6 +166,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("span", "mm", "", "free length of the belt", label="Free span"),
                 Given("linear_mass", "g/m", "", "mass of a metre of this belt in its width", label="Belt, g/m"),
             ),
+            caution=PLUCKS,
         ),
         PlanKind(
             "drag",
@@ -148,6 +183,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("lowest", "N·m", "", "least wanted", label="Wanted from"),
                 Given("highest", "N·m", "", "most wanted", label="Wanted up to"),
             ),
+            caution=TURNS,
         ),
         PlanKind(
             "drift",
@@ -156,7 +192,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             "how far it wanders while it warms, and how long to wait",
             "[travel]",
             LENGTH,
-            lambda axis: {"minutes": "0 2 5 10 15 20 30 45 60", "targets": as_typed(axis, [0.5 * (axis.travel or 0.5)])},
+            lambda axis: {"minutes": "0 2 5 10 15 20 30 45 60", "targets": share_typed(axis, 0.5)},
             steps_drift,
             columns_drift,
             (
@@ -164,6 +200,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("targets", "", "", "the place, mm or degrees", label="Place"),
             ),
             True,
+            moves=True, times="time", caution=GOES,
         ),
         PlanKind(
             "homing",
@@ -177,6 +214,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             columns_homing,
             (Given("targets", "", "", "the place read at, mm or degrees", label="Place"), REPEATS),
             True,
+            moves=True, caution=HOMES,
         ),
         PlanKind(
             "ladder",
@@ -194,6 +232,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("times", "", "", "how often out and back", label="Times"),
                 Given("direction", "", "", "both, plus or minus", label="Way that counts"),
             ),
+            moves=True, caution=STALLS,
         ),
         PlanKind(
             "warming",
@@ -209,6 +248,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("minutes", "", "", "minutes from the cold start", label="Minutes"),
                 Given("state", "", "", "moving or holding", label="It is"),
             ),
+            times="time", caution=HOT,
         ),
         PlanKind(
             "cooling",
@@ -222,6 +262,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps_cooling,
             columns_cooling,
             (Given("minutes", "", "", "minutes from the cold start", label="Minutes"),),
+            times="time", caution=CABINET,
         ),
         PlanKind(
             "acceleration",
@@ -241,6 +282,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("direction", "", "", "directions of the sensor, apart by commas", label="Directions"),
             ),
             records=True,
+            caution=SHAKES,
         ),
         PlanKind(
             "ripple",
@@ -261,9 +303,37 @@ PLAN_KINDS: dict[str, PlanKind] = {
 }
 
 
+def givens_of(kind: str, axis: PlanAxis) -> tuple[Given, ...]:
+    """What is asked before a round on this axis: what the plan lets be changed, where the gauge stands, how warm it is.
+
+    One that moves an axis without a travel asks first how far it may go.
+    """
+    plan = PLAN_KINDS[kind]
+    return (*((HOW_FAR,) if plan.moves and axis.travel is None else ()), *plan.givens,
+            *((SENSOR_PLACE,) if plan.sensed else ()), *((TEMPERATURE,) if plan.moves else ()))
+
+
+def temperature_in(settings: dict[str, Any]) -> float | None:
+    """The temperature that was read for a round [°C], or None. Raises BadValue."""
+    typed = str(settings.get("temperature") or "").strip()
+    return None if not typed else float(TEMPERATURE.check(numbers(typed, "temperature")[0]))
+
+
 def steps_of(kind: str, axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    """The steps of a plan. Raises BadValue for settings that make none."""
+    """The steps of a plan. Raises BadValue for settings that make none, and for a travel that nobody has said."""
+    axis = on_its_travel(axis, settings)
+    temperature_in(settings)
+    if PLAN_KINDS[kind].moves and axis.room <= 0:
+        raise BadValue("the travel is nothing to go along", "travel")
     return PLAN_KINDS[kind].steps(axis, settings)
+
+
+def small_move(axis: PlanAxis) -> Step:
+    """What comes before the first round of an axis goes anywhere: a move of a few millimetres, compared by eye."""
+    most = SMALL_MOVE if axis.linear else SMALL_TURN
+    far = most if axis.travel is None else min(most, axis.travel / 20)
+    return Step(SMALL, f"First a small move: {axis.said(far)} towards plus from where it stands, away from both ends. Look: does"
+                " it go about so far, and that way?", BY_HAND, 0.0, (("creep", far),))
 
 
 def columns_of(kind: str, axis: PlanAxis, settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:

@@ -25,7 +25,7 @@ def steps_record(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
                  " and let it ring out.")
         return (Step("record", words, duration, 0.0, (("listen", duration),)),)
     if by == "move":
-        travel, speed = axis.travel or 0.5, axis.speed or 0.1
+        travel, speed = axis.room, axis.speed or 0.1
         acceleration = max((a for _, a in axis.rungs), default=speed / 0.1)
         words = (f"The sensor records for {duration:g} s while the axis goes from {axis.said(0.25 * travel)} to"
                  f" {axis.said((0.25 + HALF) * travel)} and stops: what rings after the stop counts.")

@@ -7,33 +7,40 @@ Both are plain enough to be kept in the project file after every number and to g
 from __future__ import annotations
 
 import re
-import statistics
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from datetime import datetime
 from typing import Any
 
 import numpy as np
 
-from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.given import BadValue, Given
 
+FALLS = "It falls when the power goes: block it before anybody reaches under it."
 BY_HAND = 18.0  # s that a person takes to move, to read and to type
-FAR = 4.0  # times the scatter of its fellows beyond which a number is asked about
-TENTH, HUNDREDTH = 0.1, 0.02  # of the middle of its fellows: what they may scatter by without being asked about
-SCATTER = 1.4826  # of the median of the departures, for a normal distribution
+FREE_TRAVEL = "free_travel"  # the setting in which a round on an axis without a travel says how far it may go
 FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 
 
 @dataclass(frozen=True)
 class PlanAxis:
     """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle; rungs: usual
-    speeds and accelerations of a ladder.
+    speeds and accelerations of a ladder; falls: whether it moves by itself when the power goes.
     """
 
     travel: float | None
     linear: bool
     speed: float | None = None
     rungs: tuple[tuple[float, float], ...] = ()
+    falls: bool = False
+
+    @property
+    def room(self) -> float:
+        """How far it may go [m or rad]. Raises BadValue where nobody has said: no plan moves an axis whose ends are not known."""
+        if self.travel is None:
+            raise BadValue("how far does it travel? Give it on the Brief; of a table or a feed without ends, say here how far it"
+                           " may go", FREE_TRAVEL)
+        return self.travel
 
     def said(self, place: float) -> str:
         """A place as it is read at the machine."""
@@ -71,7 +78,8 @@ class PlanKind:
     setup: what is drawn of it (a word that the picture knows); where: how the gauge stands; tells: what comes of it. settings:
     what may be changed, with its usual value; a list is one text. unit: of the numbers taken, `[travel]` for lengths; reads: the
     unit in which they are usually read, on a linear and on a rotary axis. deviations: whether zero is the right answer.
-    records: its one step is a record that only a device takes.
+    records: its one step is a record that only a device takes. moves: whether it goes from place to place, so that the travel
+    has to be known. caution: what can hurt at its steps. times: the column that holds when each number was taken.
     """
 
     kind: str
@@ -86,6 +94,9 @@ class PlanKind:
     givens: tuple[Given, ...] = ()
     deviations: bool = False
     records: bool = False
+    moves: bool = False
+    caution: str = ""
+    times: str = ""
 
     def usual_unit(self, axis: PlanAxis) -> str:
         """The unit in which such numbers are usually read."""
@@ -94,6 +105,15 @@ class PlanKind:
     def si_unit(self, axis: PlanAxis) -> str:
         """The unit in which such numbers are kept."""
         return self.unit.replace("[travel]", "m" if axis.linear else "rad")
+
+    def caution_on(self, axis: PlanAxis) -> str:
+        """What can hurt at a step on this axis: of the reading itself, and of an axis that falls."""
+        return f"{self.caution} {FALLS}".strip() if axis.falls and self.caution else self.caution
+
+    @property
+    def repeats(self) -> bool:
+        """Whether it takes the same number again and again."""
+        return any(one.name == "repeats" for one in self.givens)
 
     @property
     def sensed(self) -> bool:
@@ -141,46 +161,6 @@ class Round:
         )
 
 
-def doubt(values: dict[str, float], place: str, value: float, resolution: float = 0.0) -> str:
-    """What is odd about a number beside its fellows, as the beginning of a question; nothing where it fits.
-
-    Fellows are the repeats at the same place, where there are two; else all of its table. resolution: of the gauge, in SI.
-    """
-    fellows, close = _fellows(values, place)
-    if len(fellows) < 2:
-        return ""
-    middle = statistics.median(fellows)
-    scatter = SCATTER * statistics.median(abs(one - middle) for one in fellows)
-    room = max(
-        FAR * scatter, 3 * resolution, (TENTH if close else 1.0) * abs(middle) if not resolution else HUNDREDTH * abs(middle)
-    )
-    if not close:
-        room = max(room, FAR * statistics.pstdev(fellows))
-
-    def fits(other: float) -> bool:
-        return abs(other - middle) <= room
-
-    if fits(value):
-        return ""
-    if value and fits(value / 10):
-        return "ten times too large"
-    if value and fits(value * 10):
-        return "ten times too small"
-    if fits(-value):
-        return "the other sign than its fellows"
-    return "far from its fellows"
-
-
-def _fellows(values: dict[str, float], place: str) -> tuple[list[float], bool]:
-    """Numbers to compare with, and whether they were taken at the same place."""
-    table, at = place_of(place)
-    others = [(place_of(one), value) for one, value in values.items() if one != place]
-    same = [value for (name, there), value in others if name == table and at and there[1:] == at[1:]]
-    if len(at) > 1 and len(same) >= 2:
-        return same, True
-    return [value for (name, _), value in others if name == table], len(at) == 1
-
-
 def numbers(text: Any, name: str, least: int = 1) -> list[float]:
     """A typed list of numbers. Raises BadValue."""
     parts = [part for part in re.split(r"[;\s]+", str(text).strip()) if part]
@@ -217,6 +197,22 @@ def as_typed(axis: PlanAxis, values: Any) -> str:
     return " ".join(axis.said(float(value)).split(" ")[0] for value in values)
 
 
+def share_typed(axis: PlanAxis, *shares: float) -> str:
+    """Shares of the travel as places are typed; nothing where the travel is not known."""
+    return "" if axis.travel is None else as_typed(axis, np.round(np.asarray(shares) * axis.travel, 4))
+
+
+def on_its_travel(axis: PlanAxis, settings: dict[str, Any]) -> PlanAxis:
+    """The axis with what a plan says of how far it may go, where the axis itself does not say. Raises BadValue."""
+    typed = str(settings.get(FREE_TRAVEL) or "").strip()
+    if axis.travel is not None or not typed:
+        return axis
+    value = numbers(typed, FREE_TRAVEL)[0]
+    if value <= 0:
+        raise BadValue(f"{value:g} is no way to go; a length above 0 is needed", FREE_TRAVEL)
+    return replace(axis, travel=value * 1e-3 if axis.linear else float(np.radians(value)))
+
+
 def spread_targets(travel: float, count: int, seed: int) -> np.ndarray:
     """Targets [travel] over the travel with a random part in their spacing, so that a periodic error is not hidden.
 
@@ -228,9 +224,30 @@ def spread_targets(travel: float, count: int, seed: int) -> np.ndarray:
 
 
 def spread(axis: PlanAxis, count: int) -> str:
-    """Usual targets over the travel, with the standard's random part in their spacing."""
-    targets = spread_targets(axis.travel or 0.5, count, 1)
-    return as_typed(axis, np.round(targets, 3) if axis.linear else np.radians(np.round(np.degrees(targets), 1)))
+    """Usual targets over the travel, with the standard's random part in their spacing, to a tenth of a millimetre: whole ones
+    would meet a lead of whole millimetres in the same phase each time. Nothing where the travel is not known.
+    """
+    if axis.travel is None:
+        return ""
+    targets = spread_targets(axis.travel, count, 1)
+    return as_typed(axis, np.round(targets, 4) if axis.linear else np.radians(np.round(np.degrees(targets), 2)))
+
+
+PLANNED = (0.5, 2.0)  # of the planned gap between numbers: within it the clock is believed
+
+
+def really_taken(planned: list[float], times: list[str]) -> list[float]:
+    """When numbers were taken, counted as the plan counts [s]: by the clock, where it follows the plan at all.
+
+    planned: the plan's times [s]; times: ISO times at which the numbers came. Numbers that came faster than half the plan were
+    typed from paper, and keep the plan's.
+    """
+    clock = [datetime.fromisoformat(one).timestamp() for one in times[:len(planned)]]
+    real = [planned[0] + one - clock[0] for one in clock]
+    gaps = zip(planned, planned[1:], real, real[1:], strict=False)
+    if all(PLANNED[0] * (after - before) <= there - here <= PLANNED[1] * (after - before) for before, after, here, there in gaps):
+        return real
+    return planned
 
 
 def table_of(values: dict[str, float], name: str, columns: int) -> list[list[float]]:

@@ -209,6 +209,10 @@ class SimulatedAxis:
         return {"push": self._push, "wait": self._wait, "tone": self._tone, "drag": self._drag, "ripple": self._ripple,
                 "warmth": self._warmth, "tap": self._tap}
 
+    def pause(self, seconds: float) -> None:
+        """Let time pass."""
+        self.hand("wait", seconds)
+
     def _push(self, effort: float) -> float:
         self._pushed = effort
         return 0.0

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import random
+import threading
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 
@@ -17,6 +20,8 @@ from urban_mule.core.sheet.progress import Cancelled
 
 ANSWER_WITHIN = 1.0  # s: an answer, or that it is busy, comes within
 TRIES = 3
+Found = TypeVar("Found")
+PAUSE = 0.05  # s between looks at whether to stop
 CHUNK = 100  # samples asked for at once
 
 
@@ -42,6 +47,7 @@ class WireMachine:
         self._number = random.randrange(GREATEST_NUMBER // 2)  # so that no late answer to an earlier user of the port fits
         self.lost = False  # whether the port is there no more
         self.go_on: Callable[[], bool] = _always
+        self._at_work, self._leaving, self._turn = False, False, threading.Lock()
         self.introduction = Introduction("", "m", 0.0, (), False)
 
     @property
@@ -71,6 +77,14 @@ class WireMachine:
 
     def move(self, position: float) -> None:
         self._ask("move", as_word(position))
+
+    def pause(self, seconds: float) -> None:
+        """Let time pass, as long as nobody says to stop. Raises Cancelled."""
+        until = time.monotonic() + seconds
+        while time.monotonic() < until:
+            if not self.go_on():
+                raise Cancelled
+            time.sleep(min(PAUSE, max(0.0, until - time.monotonic())))
 
     def run(self, position: float, speed: float, acceleration: float) -> None:
         self._ask("run", as_word(position), as_word(speed), as_word(acceleration))
@@ -115,6 +129,43 @@ class WireMachine:
     def close(self) -> None:
         self._port.close()
 
+    def carry(self, act: Callable[[], Found]) -> Found:
+        """Do something with the machine; whatever ends it before its time, the machine is told to stop.
+
+        Raises what the act raises; Cancelled where the machine was left meanwhile, and closes the port then.
+        """
+        with self._turn:
+            if self._leaving:
+                raise Cancelled
+            self._at_work = True
+        try:
+            return act()
+        except Cancelled:
+            raise
+        except BaseException:
+            self._tell_to_stop()
+            raise
+        finally:
+            with self._turn:
+                self._at_work = False
+                if self._leaving:
+                    self.close()
+
+    def leave(self) -> None:
+        """Have done with the machine: at once where it rests, else once it has been told to stop."""
+        with self._turn:
+            self._leaving = True
+            at_work = self._at_work
+        self.go_on = _never
+        if not at_work:
+            self.close()
+
+    def _tell_to_stop(self) -> None:
+        """Send a stop, without waiting for an answer and without a word where the wire is gone."""
+        self._number = self._number % GREATEST_NUMBER + 1
+        with suppress(DeviceError):
+            self._send(Message(self._number, ("stop",)).line())
+
     def _one(self, *words: str) -> float:
         return self._values(*words)[0]
 
@@ -151,8 +202,7 @@ class WireMachine:
         until = time.monotonic() + self._within
         while time.monotonic() < until:
             if not self.go_on():
-                self._number = self._number % GREATEST_NUMBER + 1
-                self._send(Message(self._number, ("stop",)).line())
+                self._tell_to_stop()
                 raise Cancelled
             try:
                 data = self._port.read(4096)
@@ -185,3 +235,7 @@ def _gather(words: tuple[str, ...], rows: dict[int, list[float]]) -> None:
 
 def _always() -> bool:
     return True
+
+
+def _never() -> bool:
+    return False

@@ -39,7 +39,8 @@ def stations_of(facts: Facts) -> tuple[Station, ...]:
     """The stations of an axis in their order.
 
     facts: what is known of it in words and numbers, by name: links (tuple of kinds), motion, vertical, rises (its counterbalance
-    outweighs it), locks (its train holds it), motor kind, motors, leads, brake, driver, interface, address, supply voltage, banks, belt tension, stall signal; a fact that is not known is left out.
+    outweighs it), locks (its train holds it), motor kind, motors, leads, brake, driver, interface, address, supply voltage, banks,
+    belt tension, stall signal; a fact that is not known is left out.
     """
     return (*_held(facts), *_assembly(facts), *_wiring(facts), *_power(facts))
 
@@ -55,8 +56,8 @@ def _held(facts: Facts) -> list[Station]:
     way = "rises onto what is above it" if up else "drops"
     held = "Try the brake: release it for a blink over a block of wood" if facts.get("brake") else (
         f"It has no brake: keep the block {'above' if up else 'beneath'} it whenever power is off")
-    return [Station("what falls" if not up else "what rises", f"This axis {way} when nothing holds it. Never a hand or a head in its"
-                    " way. A gas spring, a rope or a counterweight can fail.",
+    return [Station("what falls" if not up else "what rises", f"This axis {way} when nothing holds it. Never a hand or a head in"
+                    " its way. A gas spring, a rope or a counterweight can fail.",
                     f"Block the load from {'above' if up else 'beneath'} before anything else is touched. {held}.",
                     "It stays where it is, power on and off.", ("vertical", "brake", "motor"))]
 
@@ -148,8 +149,8 @@ def _to_both_ends(facts: Facts) -> str:
     if facts.get("locks"):
         return "It locks itself and cannot be pushed: turn the motor's shaft by hand to both ends, the motor unplugged."
     if facts.get("vertical"):
-        return ("Do not push it and do not let it down by hand. Move it to both ends with a hoist that carries it, the brake released"
-                " by its lever or its own supply; or look at the cables later, at the first slow moves.")
+        return ("Do not push it and do not let it down by hand. Move it to both ends with a hoist that carries it, the brake"
+                " released by its lever or its own supply; or look at the cables later, at the first slow moves.")
     return "Push the axis by hand to both ends, the motor unplugged."
 
 

@@ -75,10 +75,10 @@ def wiring_html(session: Session) -> str:
 
 
 def plan_html(session: Session, plan: Any) -> str:
-    """The plan of a round with a box for each number. plan: kind, axis, steps, the unit that is read."""
-    kind, axis, steps, unit = plan
+    """The plan of a round with a box for each number. plan: kind, axis, steps, the unit that is read, the caution."""
+    kind, axis, steps, unit, caution = plan
     return filled("plan.html", project=session.project, revision=session.revision, axis=axis, steps=steps, unit=unit,
-                  words=reading_kinds()[kind].words, plan=PLAN_KINDS[kind])
+                  caution=caution, words=reading_kinds()[kind].words, plan=PLAN_KINDS[kind])
 
 
 def begin_plan(session: Session, plan: Any, path: Path) -> None:

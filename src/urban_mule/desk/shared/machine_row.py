@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+import time
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
@@ -50,7 +51,7 @@ class MachineRow(QWidget):
         self._job: Job | None = None
         self._bench: QProcess | None = None
         self._step: Step | None = None
-        self._powered = False
+        self._powered, self._due = False, 0.0
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(4)
@@ -110,17 +111,29 @@ class MachineRow(QWidget):
         self.join.setText("Leave it" if there else "Connect")
         self.join.setEnabled(not running)
         self.practise.setEnabled(not there and not running and self._bench is None)
-        self.press.setEnabled(not running)
+        self.press.setEnabled(not running and self._waits <= 0)
         self.halt.setEnabled(running)
         if self.machine is not None:
             self.by_itself.setVisible(self.machine.practice)
             self.caution.setText(MADE_UP if self.machine.practice else CAUTION)
-            self.press.setText(f"{self._says() if self._powered else 'Power the motor'} (F9)")
+            said = self._says() if self._powered else "Power the motor"
+            self.press.setText(f"{said}, in {self._waits / 60:.0f} min {self._waits % 60:.0f} s" if self._waits > 0 else f"{said} (F9)")
+            if self._waits > 0:
+                QTimer.singleShot(1000, self._stand)
+
+    @property
+    def _waits(self) -> float:
+        """Seconds until the shown step is due; nothing moves by itself when they are over: it is pressed for. Practice waits itself."""
+        if self.machine is None or self.machine.practice or not self._powered:
+            return 0.0
+        return max(0.0, self._due - time.monotonic())
 
     def _says(self) -> str:
         """What the press does, exactly."""
         if self._step is None:
             return "Nothing is left"
+        if self._step.does[:1] and self._step.does[0][0] == "creep":
+            return f"Move {self.plan_axis.said(self._step.does[0][1])} towards plus"
         acts = [act for act in self._step.does if act[0] in ("move", "run", "home")]
         if acts:
             words = ["home it" if act[0] == "home" else f"move to {self.plan_axis.said(act[1])}" for act in acts[:2]]
@@ -129,9 +142,9 @@ class MachineRow(QWidget):
             return f"{said[:1].upper()}{said[1:]}{more}, and read"
         return "Shake and record" if self._step.does[0][0] == "record" else "Read"
 
-    def show_step(self, step: Step) -> None:
-        """The step that is to come; a practice bench that goes by itself begins it."""
-        self._step = step
+    def show_step(self, step: Step, due_in: float = 0.0) -> None:
+        """The step that is to come, and in how many seconds; a practice bench that goes by itself begins it."""
+        self._step, self._due = step, time.monotonic() + due_in
         self._stand()
         if self.machine is not None and self.machine.practice and self._powered and self.by_itself.isChecked():
             QTimer.singleShot(0, self._go_by_itself)
@@ -223,7 +236,7 @@ class MachineRow(QWidget):
     @staticmethod
     def _with(machine: WireMachine, progress: Progress, act: Callable[[], Any]) -> Any:
         machine.go_on = lambda: progress(0, 0)
-        return act()
+        return machine.carry(act)
 
     def _on(self) -> None:
         self._powered = True
@@ -260,9 +273,9 @@ class MachineRow(QWidget):
 
     def _leave(self, said: str) -> None:
         gone, self.machine = self.machine, None
-        self.stop()
         if gone is not None:
-            gone.close()
+            gone.leave()  # a machine that moves is told to stop first; its port is closed by whoever tells it
+        self.stop()
         bench, self._bench = self._bench, None
         if bench is not None:
             bench.kill()

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, SENSOR_PLACE, steps_of
-from urban_mule.bench.sessions.rounds import PlanAxis, Step
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, givens_of, steps_of
+from urban_mule.bench.sessions.rounds import FREE_TRAVEL, PlanAxis, Step, on_its_travel
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
@@ -19,16 +19,19 @@ from urban_mule.desk.shared.setup import Drawn
 from urban_mule.store.document.project import GaugeModel
 
 GAUGE = {one.name: one for one in givens(Gauge)}
-NO_GAUGE = "a gauge of which nothing is kept"
+NO_GAUGE = "no gauge chosen"
 MINUTE = 60.0
 
 
 class PlanPage(QWidget):
-    """Signals: begun(settings, gauge): the round is to begin; left: it is not; to_print(plan): its sheet is wanted."""
+    """Signals: begun(settings, gauge): the round is to begin; left: it is not; to_print(plan): its sheet is wanted; wanted(given): a
+    field that it lacks is to be shown.
+    """
 
     begun = pyqtSignal(dict, str)
     left = pyqtSignal()
     to_print = pyqtSignal(object)
+    wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, kind: str, axis: PlanAxis, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -45,9 +48,9 @@ class PlanPage(QWidget):
             usual = self.plan_kind.settings(self.axis)
         except BadValue:
             usual = {}
-        for row, given in enumerate((*self.plan_kind.givens, *((SENSOR_PLACE,) if self.plan_kind.sensed else ()))):
+        for row, given in enumerate(givens_of(kind, axis)):
             line = QLineEdit(str(usual.get(given.name, "")), accessibleName=f"{given.label}: {given.doc}")
-            line.textEdited.connect(lambda _text: self.look())
+            line.textEdited.connect(lambda _text, name=given.name: self._typed(name))
             tip(line, given.doc)
             self.fields[given.name] = line
             grid.addWidget(Label(given.label, objectName="label"), row, 0)
@@ -61,6 +64,13 @@ class PlanPage(QWidget):
         self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.preview)
         box.addWidget(self.fault)
+        self.travel = QPushButton("How far does it travel? Give it on the Brief", objectName="plain")
+        self.travel.clicked.connect(lambda: self.wanted.emit("travel"))
+        self.travel.setVisible(self.plan_kind.moves and axis.travel is None)
+        box.addWidget(self.travel, 0, Qt.AlignmentFlag.AlignLeft)
+        caution = self.plan_kind.caution_on(axis)
+        if caution:
+            box.addWidget(Label(caution, objectName="caution", wordWrap=True))
         row_ = QHBoxLayout()
         self.start = QPushButton("Begin the round", objectName="strong")
         self.start.clicked.connect(self.begin)
@@ -72,6 +82,7 @@ class PlanPage(QWidget):
         row_.addStretch(1)
         box.addLayout(row_)
         box.addWidget(Drawn(self.plan_kind.setup), 1)
+        self._usual = {name: line.text() for name, line in self.fields.items()}
         self.look()
 
     def _gauge_row(self) -> QHBoxLayout:
@@ -103,6 +114,19 @@ class PlanPage(QWidget):
         row.addStretch(1)
         return row
 
+    def _typed(self, name: str) -> None:
+        """Look at the plan anew; once it is said how far an axis may go, what is still empty takes its usual value."""
+        if name == FREE_TRAVEL:
+            try:
+                usual = self.plan_kind.settings(on_its_travel(self.axis, self.settings))
+            except BadValue:
+                usual = {}
+            for other, line in self.fields.items():
+                if other in usual and (not line.text().strip() or line.text() == self._usual.get(other)):
+                    line.setText(str(usual[other]))
+            self._usual = {other: str(value) for other, value in usual.items()}
+        self.look()
+
     @property
     def settings(self) -> dict[str, Any]:
         """The plan as it is typed."""
@@ -125,7 +149,8 @@ class PlanPage(QWidget):
     def _print(self) -> None:
         if self.start.isEnabled():
             steps = steps_of(self.kind, self.axis, self.settings)
-            self.to_print.emit((self.kind, self.name, steps, self.plan_kind.usual_unit(self.axis)))
+            self.to_print.emit((self.kind, self.name, steps, self.plan_kind.usual_unit(self.axis),
+                                self.plan_kind.caution_on(self.axis)))
 
     def _kept_gauge(self) -> str:
         """The name of the gauge chosen; a new one is kept in the project. Raises BadValue."""

@@ -17,8 +17,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from urban_mule.bench.sessions.doubt import doubt, smallest_step
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
-from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, doubt
+from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, really_taken
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
@@ -38,8 +39,7 @@ from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.project_file import now
 
 GAUGE = {one.name: one for one in givens(Gauge)}
-NO_GAUGE = "a gauge of which nothing is kept"
-MINUTE = 60.0
+SEEN = "seen"  # what a round keeps of its small move
 
 
 def plan_axis(state: AxisState) -> PlanAxis:
@@ -50,12 +50,14 @@ def plan_axis(state: AxisState) -> PlanAxis:
 class RoundView(QWidget):
     """Takes the place of a stage's picture and fields while a round is planned or under way.
 
-    Signals: done(kind): a reading was made of it; left: it was paused, or given up; to_print(plan): its sheet is wanted.
+    Signals: done(kind): a reading was made of it; left: it was paused, or given up; to_print(plan): its sheet is wanted;
+    wanted(given): a field that the plan lacks is to be shown.
     """
 
     done = pyqtSignal(str)
     left = pyqtSignal()
     to_print = pyqtSignal(object)
+    wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, kind: str, under_way: Round | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -66,11 +68,13 @@ class RoundView(QWidget):
         self.steps: tuple[Step, ...] = ()
         self._asked = self._from_device = self._device_source = ""
         self._record: dict[str, Any] = {}
+        self._small: Step | None = None
         self._pages = QStackedLayout(self)
         self.plan = PlanPage(session, kind, self.axis, self.begun.axis.name)
         self.plan.begun.connect(self.begin)
         self.plan.left.connect(self.left)
         self.plan.to_print.connect(self.to_print)
+        self.plan.wanted.connect(self.wanted)
         self._pages.addWidget(self.plan)
         self._pages.addWidget(self._round_page())
         if under_way is not None:
@@ -101,7 +105,11 @@ class RoundView(QWidget):
         box.addWidget(self.count)
         box.addWidget(self.bar)
         box.addWidget(self.instruction)
+        self.caution = Label(self.plan_kind.caution_on(self.axis), objectName="caution", wordWrap=True)
+        self.caution.setVisible(bool(self.caution.text()))
+        box.addWidget(self.caution)
         box.addLayout(self._reading_row())
+        box.addWidget(self._answer_row())
         self.listening = ListeningRow(self.session)
         self.listening.heard.connect(self._sent)
         self.listening.shown.connect(self._stands)
@@ -141,6 +149,48 @@ class RoundView(QWidget):
         row.addStretch(1)
         return row
 
+    def _answer_row(self) -> QWidget:
+        """What was seen of the small move that comes before the first round of an axis."""
+        self.answers = QWidget()
+        row = QHBoxLayout(self.answers)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.it_did, self.it_did_not = (QPushButton(words, autoDefault=False) for words in (
+            "It went about so far, towards plus", "It did not: stop here"))
+        self.it_did.setObjectName("strong")
+        self.it_did.clicked.connect(self._small_move_seen)
+        self.it_did_not.clicked.connect(self._small_move_wrong)
+        for button in (self.it_did, self.it_did_not):
+            row.addWidget(button)
+        row.addStretch(1)
+        self.answers.hide()
+        return self.answers
+
+    def _first_of_its_axis(self) -> bool:
+        """Whether this round moves an axis of which nothing was measured yet: then a small move comes first, and is looked at.
+
+        A practice machine has nothing to look at.
+        """
+        assert self.round is not None
+        moves = self.plan_kind.moves or self.round.settings.get("by") == "move"
+        known = any(PLAN_KINDS[one.kind].moves for one in self.begun.axis.readings)
+        return moves and not known and not self.round.taken and not self.session.project.practice and (
+            self.round.settings.get(SMALL) != SEEN)
+
+    def _small_move_seen(self) -> None:
+        """It came out right: from here on the round goes its way."""
+        assert self.round is not None
+        self.round.settings[SMALL], self._small = SEEN, None
+        self.session.save_round(self.round)
+        self._ask()
+
+    def _small_move_wrong(self) -> None:
+        """It did not: nothing goes to the ends before it is known why."""
+        if self.round is not None:
+            self.session.save_round(self.round, ended=True)
+        self.session.told.emit("The round was not begun: nothing goes to the ends before a small move comes out right. The wrong way:"
+                               " Moves, directions. Too far or not far enough: Scale. Not at all: Moves, coils.")
+        self.left.emit()
+
     def _machine_row(self) -> MachineRow:
         """What has a machine on a wire carry the step out."""
         self.machine = MachineRow(self.session, self.begun.axis, self.axis)
@@ -157,12 +207,15 @@ class RoundView(QWidget):
         except BadValue as why:
             self.plan.fault.setText(f"The round that was begun cannot go on: {why}. Its numbers are kept.")
             return
+        self._small = small_move(self.axis) if self._first_of_its_axis() else None
         self._pages.setCurrentIndex(1)
         self._ask()
 
     @property
     def step(self) -> Step | None:
-        """The number that is to come, or None when all are taken."""
+        """The number that is to come, or the small move before the first; None when all are taken."""
+        if self._small is not None:
+            return self._small
         values = self.round.values if self.round is not None else {}
         return next((step for step in self.steps if step.place not in values), None)
 
@@ -191,22 +244,30 @@ class RoundView(QWidget):
         if step is None:
             self.finish()
             return
-        ahead = [one for one in self.steps if one.place not in values]
+        ahead = [*([self._small] if self._small is not None else []), *(one for one in self.steps if one.place not in values)]
         self.count.setText(f"{len(values) + 1} of {len(self.steps)}; {minutes(sum(one.seconds for one in ahead))} left")
         self.instruction.setText(step.instruction)
         self.following.setText(f"Then: {ahead[1].instruction}" if len(ahead) > 1 else "It is the last one.")
         self.unit.setText(self.reading_unit)
         self.editor.clear()
         for widget in (self.editor, self.unit, self.keys):
-            widget.setVisible(not self.plan_kind.records)
-        self.listening.setHidden(self.plan_kind.records or self.machine.machine is not None)
-        self.editor.setFocus()
-        self.machine.show_step(step)
+            widget.setVisible(not self.plan_kind.records and self._small is None)
+        self.answers.setVisible(self._small is not None)
+        self.listening.setHidden(self.plan_kind.records or self._small is not None or self.machine.machine is not None)
+        (self.editor if self._small is None else self.it_did).setFocus()
+        self.machine.show_step(step, self._due_in(step))
+
+    def _due_in(self, step: Step) -> float:
+        """Seconds from now until a number is due that is taken at a time, counted from the one before it."""
+        wait = next((act[1] for act in step.does if act[0] == "wait"), 0.0)
+        if self.round is None or not self.round.taken or not wait:
+            return 0.0
+        return float(wait - (now() - datetime.fromisoformat(str(self.round.taken[-1]["time"]))).total_seconds())
 
     def take(self) -> None:
         """Take the number that is typed, or ask about it where it is odd; typed again it is taken as it is."""
         step, text = self.step, self.editor.text().strip()
-        if step is None or self.round is None or not text:
+        if step is None or step is self._small or self.round is None or not text:
             return
         try:
             value = units.parse(text, self.si_unit, self.reading_unit)[0]
@@ -216,8 +277,7 @@ class RoundView(QWidget):
         gauge = self.chosen_gauge
         if self.plan_kind.deviations and gauge is not None and gauge.sign == "minus":
             value = -value
-        resolution = 0.0 if gauge is None or gauge.resolution is None else float(gauge.resolution)
-        odd = doubt(self.round.values, step.place, value, resolution)
+        odd = self._odd(step.place, value, text)
         if odd and self._asked != text:
             self._asked = text
             self.question.setText(f"{text} {self.reading_unit} is {odd}. Enter once more keeps it; else type it anew.")
@@ -228,6 +288,14 @@ class RoundView(QWidget):
                                  "time": _now(), **({"kept": odd} if odd else {})})
         self.session.save_round(self.round)
         self._ask()
+
+    def _odd(self, place: str, value: float, text: str) -> str:
+        """What is odd about a number beside those so far, by what the gauge says of itself, else by how it was typed."""
+        assert self.round is not None
+        gauge, typed = self.chosen_gauge, [*(str(one["typed"]) for one in self.round.taken), text]
+        step = getattr(gauge, "resolution", None) or smallest_step(typed) * units.factor(self.reading_unit, self.si_unit)
+        return doubt(self.round.values, place, value, float(step), float(getattr(gauge, "gauge_uncertainty", None) or 0.0),
+                     self.plan_kind.repeats)
 
     def _stands(self, number: str) -> None:
         """A number that the indicator sends by itself stands in the box until Enter; what a person types there stays."""
@@ -247,6 +315,9 @@ class RoundView(QWidget):
     def _measured(self, found: Any, practice: bool) -> None:
         """What a machine on the wire gave for the step: a number, taken as Enter takes it, or a record, which ends the round."""
         source = "practice" if practice else "device"
+        if self._small is not None:
+            self.question.setText("Did it go about so far, towards plus? Look before you press.")
+            return
         if isinstance(found, dict):
             self._record = {"record": found}
             assert self.round is not None
@@ -283,6 +354,7 @@ class RoundView(QWidget):
         assert self.round is not None
         try:
             data = columns_of(self.kind, self.axis, self.round.settings, {**self.round.values, **self._record})
+            data |= self._times(data)
             reading = READING_MODELS[self.kind].model_validate({"kind": self.kind, **data, **self._told()})
         except (BadValue, ValueError) as why:
             self.question.setText(f"It cannot end here: {first_fault(why)}.")
@@ -290,6 +362,14 @@ class RoundView(QWidget):
         if self.session.add_reading(reading, self.begun):
             self.session.save_round(self.round, ended=True)
             self.done.emit(self.kind)
+
+    def _times(self, data: dict[str, Any]) -> dict[str, Any]:
+        """When the numbers of a round over time were really taken; on paper, and on a machine that is made up, the plan's minutes."""
+        assert self.round is not None
+        name = self.plan_kind.times
+        if not name or any(one["source"] == "practice" for one in self.round.taken):
+            return {}
+        return {name: really_taken(data[name], [str(one["time"]) for one in self.round.taken])}
 
     def _told(self) -> dict[str, Any]:
         """What the reading says of itself: when, by which gauge, under which conditions."""
@@ -307,8 +387,11 @@ class RoundView(QWidget):
         for name in ("gauge_uncertainty", "gauge_expansion"):
             if gauge is not None and name in columns and getattr(gauge, name) is not None:
                 told[name] = getattr(gauge, name)
-        if "temperature" in columns and self.session.project.ambient_temperature is not None:
-            told["temperature"] = self.session.project.ambient_temperature
+        temperature = temperature_in(self.round.settings)
+        if temperature is not None:
+            told["conditions"]["temperature"] = temperature
+            if "temperature" in columns:
+                told["temperature"] = temperature
         return told
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import pyqtBoundSignal, pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.bench.sessions.rounds import Round
@@ -32,6 +32,7 @@ class TakesReadings(QWidget):
     list_wanted = pyqtSignal()
     import_wanted = pyqtSignal(str)
 
+    wanted: pyqtBoundSignal
     session: Session
     spec: StageSpec
     box: QVBoxLayout
@@ -96,6 +97,7 @@ class TakesReadings(QWidget):
         self.round.done.connect(self._round_done)
         self.round.left.connect(self.close_round)
         self.round.to_print.connect(self.plan_to_print)
+        self.round.wanted.connect(self._leave_for)
         for widget in self._beside_a_round():
             widget.hide()
         self.box.insertWidget(self.box.indexOf(self.leaves), self.round, 1)
@@ -123,6 +125,11 @@ class TakesReadings(QWidget):
             self.measure.refresh()
         self._offer_measuring()
         self.refresh()
+
+    def _leave_for(self, given: str) -> None:
+        """Leave the plan for a field that it lacks."""
+        self.close_round()
+        self.wanted.emit(given)
 
     def _round_done(self, kind: str) -> None:
         self.close_round()

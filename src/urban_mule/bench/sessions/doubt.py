@@ -37,7 +37,8 @@ def doubt(values: Mapping[str, float], place: str, value: float, step: float = 0
     """What is odd about a number beside its fellows, as the beginning of a question; nothing where it fits.
 
     values: the numbers so far by their place. step, uncertainty: the smallest step and the standard uncertainty of the gauge,
-    all in one unit. repeats: whether the table takes the same number again and again; one that rises or falls is asked only for its point.
+    all in one unit. repeats: whether the table takes the same number again and again; one that rises or falls is asked only for
+    its point.
     """
     fellows, table = _fellows(values, place), _table(values, place)
     same = max(STEPS * step, SURE * uncertainty)

@@ -29,13 +29,14 @@ WHAT = {
     "a carriage, up and down": ("linear", math.pi / 2),
     "a table that turns": ("rotary", 0.0),
 }
-THROUGH: dict[str, tuple[str, list[dict[str, Any]], tuple[tuple[str, str, str], ...]]] = {
-    "screw": ("linear", [{"kind": "screw"}], (("lead", "m", "mm"),)),
-    "toothed belt": ("linear", [{"kind": "belt"}], (("pitch", "m", "mm"), ("teeth", "", ""))),
-    "rack and pinion": ("linear", [{"kind": "rack"}], (("module", "m", "mm"), ("teeth", "", ""))),
-    "reduction": ("rotary", [{"kind": "reduction"}, {"kind": "direct"}], (("ratio", "", ""),)),
+THROUGH: dict[str, tuple[str, list[dict[str, Any]], tuple[tuple[str, str], ...]]] = {
+    "screw": ("linear", [{"kind": "screw"}], (("lead", "m"),)),
+    "toothed belt": ("linear", [{"kind": "belt"}], (("pitch", "m"), ("teeth", ""))),
+    "rack and pinion": ("linear", [{"kind": "rack"}], (("module", "m"), ("teeth", ""))),
+    "reduction": ("rotary", [{"kind": "reduction"}, {"kind": "direct"}], (("ratio", ""),)),
     "straight from the motor": ("rotary", [{"kind": "direct"}], ()),
 }
+MOST = {"linear": (30.0, 10.0, 200.0), "rotary": (1e4, 1e3, 1e5)}  # travel, speed, acceleration beyond which another unit is meant
 LETTERS = "XYZABCUVW"
 
 
@@ -52,11 +53,16 @@ class NewAxis(QDialog):
         box.setContentsMargins(24, 20, 24, 20)
         box.setSpacing(10)
         taken = {axis.name for axis in session.project.axes}
+        self._kept = ""
         self.name = self._line("Name of the axis", next((c for c in LETTERS if c not in taken), ""))
         box.addWidget(Label("What moves?", objectName="heading"))
         self.what = self._radios(box, list(WHAT))
-        self.mass = self._line("its mass, kg (or inertia, kg·cm²)", "")
-        self._row(box, ("name", self.name), ("mass or inertia", self.mass))
+        self.mass = self._line("mass or inertia of what moves", "")
+        self.mass_label = Label(objectName="label")
+        row = QHBoxLayout()
+        for widget, share in ((Label("name", objectName="label"), 0), (self.name, 1), (self.mass_label, 0), (self.mass, 1)):
+            row.addWidget(widget, share)
+        box.addLayout(row)
         box.addWidget(Label("Through what?", objectName="heading"))
         self.through = self._radios(box, list(THROUGH))
         self.sizes = [self._line(f"size {i}", "") for i in (1, 2)]
@@ -68,7 +74,12 @@ class NewAxis(QDialog):
         box.addLayout(row)
         box.addWidget(Label("How fast?", objectName="heading"))
         self.travel, self.speed, self.acceleration = (self._line(t, "") for t in ("travel", "speed", "acceleration"))
-        self._row(box, ("travel", self.travel), ("speed", self.speed), ("acceleration", self.acceleration))
+        self.fast_labels = [Label(objectName="label") for _ in range(3)]
+        row = QHBoxLayout()
+        for label, line in zip(self.fast_labels, (self.travel, self.speed, self.acceleration), strict=True):
+            row.addWidget(label)
+            row.addWidget(line, 1)
+        box.addLayout(row)
         self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.fault)
         buttons = QHBoxLayout()
@@ -99,14 +110,6 @@ class NewAxis(QDialog):
         box.addLayout(grid)
         return group
 
-    @staticmethod
-    def _row(box: QVBoxLayout, *lines: tuple[str, QLineEdit]) -> None:
-        row = QHBoxLayout()
-        for text, line in lines:
-            row.addWidget(Label(text, objectName="label"))
-            row.addWidget(line, 1)
-        box.addLayout(row)
-
     def _chosen(self) -> tuple[str, float, str]:
         what, through = self.what.checkedButton(), self.through.checkedButton()
         assert what is not None and through is not None
@@ -126,30 +129,58 @@ class NewAxis(QDialog):
             label.setVisible(there)
             line.setVisible(there)
             if there:
-                label.setText(f"{sizes[index][0]}{f', {sizes[index][2]}' if sizes[index][2] else ''}")
+                unit = self._unit(sizes[index][1])
+                label.setText(f"{sizes[index][0]}{f', {unit}' if unit else ''}")
+                line.setAccessibleName(label.text())
+        weighs = "mass" if motion == "linear" else "inertia"
+        self.mass_label.setText(f"{weighs}, {self._unit('kg' if motion == 'linear' else 'kg·m²')}")
+        self.mass.setAccessibleName(self.mass_label.text())
+        length = "m" if motion == "linear" else "rad"
+        for label, line, (word, unit) in zip(self.fast_labels, (self.travel, self.speed, self.acceleration), (
+                ("travel", length), ("speed", f"{length}/s"), ("acceleration", f"{length}/s²")), strict=True):
+            label.setText(f"{word}, {self._unit(unit)}")
+            line.setAccessibleName(label.text())
+
+    def _unit(self, si: str) -> str:
+        """The unit in which a number without one is read here, which is that of the project's fields."""
+        return units.unit_shown(si, self.session.system) if si else ""
 
     def axis(self) -> dict[str, Any]:
         """The new axis as the document takes it. Raises BadValue."""
         motion, incline, through = self._chosen()
         _, train, sizes = THROUGH[through]
-        unit, length = ("m", "mm") if motion == "linear" else ("rad", "°")
+        unit = "m" if motion == "linear" else "rad"
         made: dict[str, Any] = {"name": self.name.text().strip(), "motion": motion, "train": [dict(stage) for stage in train]}
         if motion == "linear":
-            made |= {"incline": incline or None, "moving_mass": _read(self.mass, "kg", "kg")}
+            made |= {"incline": incline or None, "moving_mass": _read(self.mass, "kg", self._unit("kg"))}
         else:
-            made |= {"load_inertia": _read(self.mass, "kg·m²", "kg·cm²")}
-        for (name, si, shown), line in zip(sizes, self.sizes, strict=False):
-            value = _read(line, si, shown)
+            made |= {"load_inertia": _read(self.mass, "kg·m²", self._unit("kg·m²"))}
+        for (name, si), line in zip(sizes, self.sizes, strict=False):
+            value = _read(line, si, self._unit(si))
             made["train"][0][name] = int(value) if name == "teeth" and value and value == int(value) else value
-        travel = _read(self.travel, unit, length)
-        speed = _read(self.speed, f"{unit}/s", "m/s" if unit == "m" else "°/s")
-        acceleration = _read(self.acceleration, f"{unit}/s²", "m/s²" if unit == "m" else "°/s²")
+        travel = _read(self.travel, unit, self._unit(unit))
+        speed = _read(self.speed, f"{unit}/s", self._unit(f"{unit}/s"))
+        acceleration = _read(self.acceleration, f"{unit}/s²", self._unit(f"{unit}/s²"))
+        self._ask_where_far_off(motion, (self.travel, travel), (self.speed, speed), (self.acceleration, acceleration))
         made |= {"travel": travel, "speed_wanted": speed, "acceleration_wanted": acceleration}
         if travel and speed and acceleration:
             made["cycle"] = [{"distance": sign * 0.6 * travel, "speed": speed, "acceleration": acceleration, "dwell": 0.5}
                              for sign in (1, -1)]
         made["motor"] = {"kind": "stepper"}
         return made
+
+    def _ask_where_far_off(self, motion: str, *typed: tuple[QLineEdit, float | None]) -> None:
+        """Ask once about what is far beyond what such machines do: another unit was meant. Raises BadValue, which asks."""
+        asked = " ".join(line.text() for line, _ in typed)
+        for (line, value), most, per in zip(typed, MOST[motion], ("", "/s", "/s²"), strict=True):
+            if value is None or value <= most or self._kept == asked:
+                continue
+            self._kept = asked
+            si = f"{'m' if motion == 'linear' else 'rad'}{per}"
+            unit, plain = self._unit(si), line.text().strip().split(" ")[0]
+            meant = f" Is {plain} mm{per} meant? Then type the unit with it." if motion == "linear" else ""
+            raise BadValue(f"{units.number_text(value / units.factor(unit, si), 4)} {unit} is far beyond what such an axis"
+                           f" does.{meant} Add the axis once more keeps it")
 
     def accept(self) -> None:
         from urban_mule.store.document.project import Axis
@@ -158,7 +189,7 @@ class NewAxis(QDialog):
             made = self.axis()
             project = edited(self.session.project, ("axes",), (*self.session.project.axes, _valid(Axis, made)))
         except BadValue as why:
-            self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:]}")
+            self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:].rstrip('.')}.")
             return
         self.session.replace(project, f"axis {made['name']} added")
         self.session.show_axis(len(project.axes) - 1)

@@ -117,13 +117,14 @@ class MachineRow(QWidget):
             self.by_itself.setVisible(self.machine.practice)
             self.caution.setText(MADE_UP if self.machine.practice else CAUTION)
             said = self._says() if self._powered else "Power the motor"
-            self.press.setText(f"{said}, in {self._waits / 60:.0f} min {self._waits % 60:.0f} s" if self._waits > 0 else f"{said} (F9)")
-            if self._waits > 0:
+            waits = self._waits
+            self.press.setText(f"{said}, in {waits // 60:.0f} min {waits % 60:.0f} s" if waits > 0 else f"{said} (F9)")
+            if waits > 0:
                 QTimer.singleShot(1000, self._stand)
 
     @property
     def _waits(self) -> float:
-        """Seconds until the shown step is due; nothing moves by itself when they are over: it is pressed for. Practice waits itself."""
+        """Seconds until the shown step is due; nothing moves by itself when they are over. A practice bench waits by itself."""
         if self.machine is None or self.machine.practice or not self._powered:
             return 0.0
         return max(0.0, self._due - time.monotonic())

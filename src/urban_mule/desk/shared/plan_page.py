@@ -24,8 +24,8 @@ MINUTE = 60.0
 
 
 class PlanPage(QWidget):
-    """Signals: begun(settings, gauge): the round is to begin; left: it is not; to_print(plan): its sheet is wanted; wanted(given): a
-    field that it lacks is to be shown.
+    """Signals: begun(settings, gauge): the round is to begin; left: it is not; to_print(plan): its sheet is wanted;
+    wanted(given): a field that it lacks is to be shown.
     """
 
     begun = pyqtSignal(dict, str)

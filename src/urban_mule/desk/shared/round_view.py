@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
@@ -18,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from urban_mule.bench.sessions.doubt import doubt, smallest_step
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, SMALL, columns_of, small_move, steps_of, temperature_in
 from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, really_taken
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
@@ -187,8 +188,8 @@ class RoundView(QWidget):
         """It did not: nothing goes to the ends before it is known why."""
         if self.round is not None:
             self.session.save_round(self.round, ended=True)
-        self.session.told.emit("The round was not begun: nothing goes to the ends before a small move comes out right. The wrong way:"
-                               " Moves, directions. Too far or not far enough: Scale. Not at all: Moves, coils.")
+        self.session.told.emit("The round was not begun: nothing goes to the ends before a small move comes out right. The wrong"
+                               " way: Moves, directions. Too far or not far enough: Scale. Not at all: Moves, coils.")
         self.left.emit()
 
     def _machine_row(self) -> MachineRow:
@@ -364,7 +365,7 @@ class RoundView(QWidget):
             self.done.emit(self.kind)
 
     def _times(self, data: dict[str, Any]) -> dict[str, Any]:
-        """When the numbers of a round over time were really taken; on paper, and on a machine that is made up, the plan's minutes."""
+        """When the numbers of a round over time were really taken; from paper and of a practice machine the plan's minutes."""
         assert self.round is not None
         name = self.plan_kind.times
         if not name or any(one["source"] == "practice" for one in self.round.taken):
@@ -389,7 +390,7 @@ class RoundView(QWidget):
                 told[name] = getattr(gauge, name)
         temperature = temperature_in(self.round.settings)
         if temperature is not None:
-            told["conditions"]["temperature"] = temperature
+            told["conditions"]["ambient_temperature"] = temperature
             if "temperature" in columns:
                 told["temperature"] = temperature
         return told

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.given import BadValue
@@ -16,6 +17,7 @@ from urban_mule.desk.model.session import Session
 
 RPM = 30 / np.pi
 USUAL, MOST = "0 to 10 V in 6", 40  # the usual plan; steps that a round may have
+GENTLE, PASSED = 0.25, 0.02  # of the greatest command: the first step at most; share by which a speed may be passed
 FAR = 0.25  # of the greatest speed: a reading so far off the line of the others is asked about
 
 
@@ -32,7 +34,12 @@ def planned(text: str) -> list[float]:
 
 
 class CommandPicture(Picture):
-    """The chart; beneath it the plan, or the step that is to come with one box for the reading."""
+    """The chart; beneath it the plan, or the step that is to come with one box for the reading.
+
+    go(given): a field that the round lacks is to be shown.
+    """
+
+    go = pyqtSignal(str)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -55,7 +62,10 @@ class CommandPicture(Picture):
             row.addWidget(widget, share)
         for line in (self.step, self.said):
             line.setContentsMargins(12, 0, 12, 0)
+        self.lacks = QPushButton("How fast may the tool turn? Give its highest speed first", objectName="plain", autoDefault=False)
+        self.lacks.clicked.connect(lambda: self.go.emit("highest_speed"))
         box.addWidget(self.chart, 1)
+        box.addWidget(self.lacks, 0, Qt.AlignmentFlag.AlignLeft)
         box.addWidget(self.step)
         box.addLayout(row)
         box.addWidget(self.said)
@@ -71,8 +81,16 @@ class CommandPicture(Picture):
         kept = None if self._spindle is None else self._spindle.command_round
         return None if kept is None else (kept.command.tolist(), [] if kept.speed is None else kept.speed.tolist())
 
+    @property
+    def _highest(self) -> float | None:
+        """The highest speed of the tool [rad/s], which no step may pass; None where nobody has said it."""
+        found = self.state.solution.get("highest_speed")
+        return None if found is None else float(found)
+
     def redraw(self) -> None:
         under_way = self._round
+        self.begin.setEnabled(self._highest is not None)
+        self.lacks.setVisible(self._highest is None and under_way is None)
         for widget in (self.plan, self.begin):
             widget.setVisible(under_way is None)
         for widget in (self.step, self.reading, self.back, self.leave):
@@ -108,7 +126,14 @@ class CommandPicture(Picture):
     def start(self) -> None:
         """Begin the round that is planned."""
         try:
-            self._put({"command": planned(self.plan.text())}, "round of commands begun")
+            commands = planned(self.plan.text())
+            if self._highest is None:
+                raise BadValue("how fast the tool may turn is not given; give its highest speed on Load first")
+            first = next((one for one in commands if one), 0.0)
+            if abs(first) > GENTLE * max(map(abs, commands)):
+                raise BadValue(f"the first step goes to {number_text(first)} V at once; take steps so small that the first is at"
+                               f" most {number_text(GENTLE * max(map(abs, commands)))} V")
+            self._put({"command": commands}, "round of commands begun")
         except BadValue as why:
             self._tell(f"{why}.")
 
@@ -129,19 +154,34 @@ class CommandPicture(Picture):
             return
         self._asked = ""
         self.reading.clear()
-        taken = [*speeds, value]
+        taken, said = [*speeds, value], ""
         try:
             if len(taken) < len(commands):
-                self._put({"command": commands, "speed": taken}, "speed taken")
-                return
+                said = self._too_fast(commands, taken)
+                if not said:
+                    self._put({"command": commands, "speed": taken}, "speed taken")
+                    return
+                commands = commands[:len(taken)]
+                if len(taken) < 2:
+                    self._put(None, "round of commands ended")
+                    self._tell(f"{said} Nothing is left of the plan; take smaller steps.")
+                    return
             path = self.session.axis_path
             self.session.edit_all([(path("speed_table"), {"command": commands, "speed": taken}), (path("command_round"), None)],
                                   "table of commands measured")
             self.session.write(f"Measured the command: {len(taken)} voltages from {number_text(commands[0])} to"
                                f" {number_text(commands[-1])} V.", "measured")
-            self.said.setText("")
+            self._tell(said)
         except BadValue as why:
             self._tell(f"{str(why).rstrip('.')}. One step back, and read that one again.")
+
+    def _too_fast(self, commands: list[float], taken: list[float]) -> str:
+        """Why the next command is not asked for, or nothing: its speed, carried on, would pass the highest."""
+        after, highest = carried_on(commands, taken), self._highest
+        if highest is None or after <= highest * (1 + PASSED):
+            return ""
+        return (f"{number_text(commands[len(taken)])} V would lead to about {number_text(after * RPM, 3)} turns a minute, beyond"
+                f" the highest speed of {number_text(highest * RPM, 4)}: the round ends here.")
 
     def step_back(self) -> None:
         """Take the last speed back."""
@@ -157,6 +197,16 @@ class CommandPicture(Picture):
 
     def _tell(self, sentence: str) -> None:
         self.said.setText(f"{sentence[:1].upper()}{sentence[1:]}")
+
+
+def carried_on(commands: list[float], speeds: list[float]) -> float:
+    """The speed [rad/s] to expect at the next command [V], by the steeper of the last step and of all of them."""
+    at = len(speeds)
+    steps = [(commands[0], speeds[0]), *([(commands[at - 2], speeds[at - 2])] if at > 1 else [])]
+    slopes = [(speeds[-1] - speed) / (commands[at - 1] - command) for command, speed in steps if commands[at - 1] != command]
+    if not slopes and commands[at - 1]:
+        slopes = [speeds[-1] / commands[at - 1]]
+    return speeds[-1] + max([0.0, *slopes]) * (commands[at] - commands[at - 1])
 
 
 def _doubt(commands: list[float], speeds: list[float], value: float) -> str:

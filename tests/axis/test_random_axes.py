@@ -223,7 +223,7 @@ def test_what_is_reached_leaves_what_is_wanted_in_hand_and_no_more() -> None:
         values = {**values, "cycle": plain} | ({"process_force": 0.0} if motion == "linear" else {})
         before = solved(motion, motor, values)
         for limits, factor in (("speed_limits", "speed"), ("acceleration_limits", "acceleration")):
-            found = [one for one in before.get(limits, ()) if one.stage == "Motor" and "in hand" in one.why]
+            found = [one for one in before.get(limits, ()) if one.stage == "Motor" and "is left" in one.why]
             if not found or found[0].value <= 1e-3 or found[0].value > 1e3 * getattr(plain[0], factor):
                 continue
             far = found[0].value**2 * 50 / plain[0].acceleration + 100

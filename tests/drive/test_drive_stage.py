@@ -136,10 +136,10 @@ def test_wiring_is_checked_at_each_key_and_goes_out_on_paper(window: Window, qtb
         write_sheet(window.session, sheet, tmp_path / f"{sheet}.pdf")
         assert (tmp_path / f"{sheet}.pdf").read_bytes().startswith(b"%PDF")
     card = card_html(window.session)
-    order = [card.index(word) for word in ("Power off", "Wait", "Set", "Photograph", "Power on", "controller's side")]
-    assert order == sorted(order) and "1.8 s" in card and "Y follower" in card and "differs: the leader has 8" in card
-    window.session.edit(("standing_load",), None)
-    assert "how long the" in card_html(window.session) and "is not known" in card_html(window.session)
+    order = [card.index(word) for word in ("Power off", "wait 5 minutes", "Set", "Photograph", "Power on", "controller's side")]
+    assert order == sorted(order) and "S coasts" in card and "measure below 5 V" in card and "Block Z first" in card
+    assert "Y follower" in card and "Not yet:" in card and "does not match its leader" in card
+    assert "1 open, 2 open, 3 fitted" not in card, "what racks the beam is not ordered"
     assert "<script>" not in wiring_html(window.session)
     window.session.edit(window.session.axis_path("driver", "terminals", "step"), "<script>alert(1)</script>")
     assert "<script>" not in wiring_html(window.session)

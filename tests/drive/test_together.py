@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from urban_mule.core.assembly import project_sheet
-from urban_mule.core.drive.together import AxisTogether
+from urban_mule.core.drive.together import AxisTogether, SpindleTogether
 from urban_mule.core.drive.wiring import DriverWiring, clashes
 from urban_mule.core.sheet.quantity import Unknown
 
@@ -31,13 +31,21 @@ def wired(motor: str = "X", mode: str = "pulse", address: float | None = None, *
 WHOLE = {"step": "1", "direction": "2", "enable": "3"}
 PROJECT_CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("supply power", "good", "the supply gives 200 W", {}, ""),
-    ("supply power", "tight", "120 W with headroom", {"supply_power": 110.0}, "larger one"),
+    ("supply power", "tight", "120 W with headroom", {"supply_power": 110.0}, "supply of 120 W or more"),
     ("supply power", "short", "the supply gives 90 W", {"supply_power": 90.0}, "120 W or more"),
     ("bus after a stop", "good", "rises to 51 V; the driver of X takes 60 V", {}, ""),
     ("bus after a stop", "tight", "rises to 59.", {"supply_capacitance": 0.005}, "larger capacitor"),
     ("bus after a stop", "tight", "rises to 51 V", {"supply_kind": "switching"}, "switching supply takes nothing back"),
     ("bus after a stop", "short", "takes 60 V", {"supply_capacitance": 0.002},
-     "a capacitor of 4.63 mF, or a brake resistor for 2 W"),
+     "4.63 mF of capacitor in all, or a brake resistor for 2 W"),
+    ("supply power", "unknown", "Y left out", {"supply_power": 400.0, "axes_together": (ONE, together(name="Y", peak_power=None))}, "every axis"),
+    ("bus after a stop", "unknown", "Y left out", {"axes_together": (ONE, together(name="Y", stopping_energy=None))}, "every axis"),
+    ("circuit", "unknown", "Left out, since it is not known: S (power factor is not given)",
+     {"spindles_together": (SpindleTogether("S", None, 2.0, 15.0, ("Power factor",)),)}, "Give that"),
+    ("circuit", "short", "with S at least 8.76 A, 87.6 %",
+     {"spindles_together": (SpindleTogether("S", None, 8.0, 15.0, ("Power factor",)),)}, "circuit of its own"),
+    ("circuit", "good", "Supply and spindles together draw 2.76 A",
+     {"spindles_together": (SpindleTogether("S", 2.0, 2.0, 15.0),)}, "electrician decide"),
     ("circuit", "good", "7.55 % of the circuit of 10 A", {}, "electrician decide"),
     ("circuit", "tight", "of the circuit", {"circuit_rating": 1.0}, "Count what else"),
     ("circuit", "short", "80 % may be drawn for hours", {"circuit_rating": 0.8}, "circuit of its own"),

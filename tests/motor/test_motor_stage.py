@@ -12,7 +12,7 @@ from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
 from tests.driving import choose, level, practise, shown, type_in
 
-from urban_mule.core.motor.servo_winding import WoundCurve
+from urban_mule.core.motor.servo import LesserCurve
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.app import application
 from urban_mule.desk.frame.window import Window
@@ -278,7 +278,7 @@ def test_a_search_is_stopped_refuses_nonsense_and_tries_servos(window: Window, q
                        ("phase_inductance", "0.6"), ("thermal_resistance", "1.2"), ("thermal_time_constant", "20")):
         type_in(qtbot, window.stage.field(name), text)
     assert window.session.solution["cycle_temperature_rise"] < window.session.solution["rated_temperature_rise"]
-    assert isinstance(window.session.solution["torque_curve"], WoundCurve)
+    assert isinstance(window.session.solution["torque_curve"], LesserCurve)
     assert any(v.check == "winding figures" and v.level == "tight" for v in window.session.verdicts("Motor"))
     window.stage.picture.grab()
     window.session.edit(window.session.axis_path("train"), None)

@@ -76,9 +76,11 @@ def test_stations_are_walked_in_the_window(demo_copy: Path, qtbot: Any, tmp_path
     assert "preload nut" in names and "what falls" in names and "0 of" in window.stage.headline.text()
     leaf.by.setText("the second builder")
     qtbot.mouseClick(leaf.keys["done"], Qt.MouseButton.LeftButton)
-    assert session.axis.stations[0].by == "the second builder" and leaf.shown.station.name == names[1]
+    assert session.axis.stations[0].by == "the second builder" and leaf.shown.station.name == names[1] == "preload nut"
+    assert names[0] == "what falls", "a vertical axis is blocked before anything else is touched"
+    qtbot.mouseClick(leaf.keys["done"], Qt.MouseButton.LeftButton)
     qtbot.mouseClick(leaf.keys["otherwise"], Qt.MouseButton.LeftButton)
-    assert len(session.axis.stations) == 1 and "What was seen?" in leaf.how.text()
+    assert len(session.axis.stations) == 2 and "What was seen?" in leaf.how.text()
     leaf.note.setText("drags at the far end")
     leaf.note.setModified(True)
     qtbot.mouseClick(leaf.keys["otherwise"], Qt.MouseButton.LeftButton)
@@ -105,11 +107,11 @@ def test_stations_are_walked_in_the_window(demo_copy: Path, qtbot: Any, tmp_path
     assert session.axis.for_now[0].put_back and "only for now" not in window.stage.subline.text()
     session.edit(session.axis_path("train", 1, "lead"), 0.005)
     leaf.bring_up_to_date()
-    assert leaf.stands[0].state == "due again"
-    assert "was coupling, screw of 10 mm, is coupling, screw of 5 mm" in leaf.stands[0].since
+    nut = next(one for one in leaf.stands if one.station.name == "preload nut")
+    assert nut.state == "due again" and "was coupling, screw of 10 mm, is coupling, screw of 5 mm" in nut.since
     session.undo_stack.undo()
     leaf.bring_up_to_date()
-    assert leaf.stands[0].state == "done"
+    assert next(one for one in leaf.stands if one.station.name == "preload nut").state == "done"
     window.close()
 
 

@@ -13,7 +13,7 @@ LEAST_FREEDOM = 5  # degrees of freedom from which the pooled scatter is known w
 QUANTILES = ((5, 6.869), (6, 5.959), (7, 5.408), (8, 5.041), (9, 4.781), (10, 4.587), (12, 4.318), (15, 4.073), (20, 3.850),
              (30, 3.646), (60, 3.460), (120, 3.373), (math.inf, 3.291))
 STEPS, SURE = 3.0, 2.0  # smallest steps of the gauge, and times its uncertainty, within which two numbers are the same
-FIRST, WILD = 3, 10.0  # numbers of a table from which one, and times their range that one, is wild before any repeat was taken
+FIRST, WILD = 3, 6.0  # numbers of a table from which one, and times their range that one, is wild before any repeat was taken
 TEN_TIMES = 5.0  # times its fellows that a number with a slipped point is more than
 
 

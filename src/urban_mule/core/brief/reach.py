@@ -25,12 +25,11 @@ FULL = 4.0  # standard deviations that a place after homing spreads over, two to
 
 def needed(peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces) -> tuple[float, float]:
     """Torque at the cycle's accelerations, those of each way [N·m], and what of it is the work rather than the moving."""
-    p, moving = cycle_pieces, 0.0
-    fastest_up = np.maximum(np.abs(p.acceleration_start), np.abs(p.acceleration_end))
-    for way in (1.0, -1.0):
-        own = fastest_up[p.direction == way]
-        if own.size:
-            moving = max(moving, float(np.asarray(asked_torque(float(own.max()), (way,)))))
+    p = cycle_pieces
+    greatest = np.maximum(np.abs(p.acceleration_start), np.abs(p.acceleration_end))
+    own = {way: float(greatest[p.direction == way].max()) for way in (1.0, -1.0) if np.any(p.direction == way)}
+    back = max(own.values())  # what goes one way only has to come back, as quickly
+    moving = max(float(np.asarray(asked_torque(own.get(way, back), (way,)))) for way in (1.0, -1.0))
     return max(moving, float(peak_torque)), max(0.0, float(peak_torque) - moving)
 
 

@@ -81,7 +81,7 @@ def circuit_bears_it(
     draws = "Supply and spindles together draw" if counted else "The supply draws"
     said = f"{draws} {size(mains_current)} A, {size(100 * circuit_share)} % of the circuit of {size(circuit_rating)} A"
     least = mains_current + sum(one.least_current or 0.0 for one in silent)
-    left_out = [f"{one.name} ({listed(list(one.lacking))} not given)" for one in silent]
+    left_out = [f"{one.name} ({listed(list(one.lacking))} {'is' if len(one.lacking) == 1 else 'are'} not given)" for one in silent]
     left_out += [axis.name for axis in on_supply(axes_together, supply_voltage) if balance_of(axis, driver_efficiency) is None]
     if silent and any(one.least_current for one in silent):
         share = least / circuit_rating

@@ -278,7 +278,8 @@ def belt_pull(train: tuple[Stage, ...], peak_load: float, travel: Reals = None) 
                        "Take a wider belt, or accelerate more gently.", school, 0.0)
     if rated is None:
         return Verdict("unknown", f"The belt is pulled with {size(tight)} N at most and {size(slack)} N at least; what it may carry"
-                       " is not given.", "Rated force: the pull that the belt may carry.", school, missing=("train",))
+                       " is not given.", "Rated force: the pull that the belt may carry.", school, missing=("train",),
+                       measure=slack)
     share = tight / rated
     said = f"The belt is pulled with {size(tight)} N, {size(100 * share)} % of what it may."
     return Verdict("good" if share < 0.8 else "tight", said, "Nothing to do." if share < 0.8 else "Add no load.", school, 1 - share)

@@ -36,7 +36,8 @@ def holds(solution: Solution, verdict: Verdict, way: Way) -> bool:
     with after.quiet(), solution.quiet():
         rules = {rule.name: rule for rule in solution.sheet.checks}
         own = rules.pop(verdict.check).judge(after)
-        if own is None or own.level == "unknown" or not (own.level == "good" if way.cures else lifts(verdict, own)):
+        if own is None or (own.level == "unknown" and own.measure is None) or not (
+                own.level == "good" if way.cures else lifts(verdict, own)):
             return False
         return not any(spoils(rule.judge(solution), rule.judge(after)) for rule in rules.values() if rule.may_change(stale))
 

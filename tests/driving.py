@@ -73,6 +73,7 @@ def lantern_rail(qtbot: Any, path: Path, practice: bool = False) -> Window:
     qtbot.keyClick(stage.picture, Qt.Key.Key_Left)
     for name, text in (("diameter", "12"), ("length", "450"), ("efficiency", "90")):
         type_in(qtbot, stage.field(name), text)
+    choose(stage.field("end_support"), "fixed-supported")
     qtbot.mouseClick(stage.chips["coupling"], Qt.MouseButton.LeftButton)
     assert [s.kind for s in window.session.axis.train] == ["coupling", "screw"]
     window.show_stage("Motor")
@@ -146,6 +147,8 @@ def begin_round(window: Window, qtbot: Any, kind: str, typed: dict[str, str]) ->
         view.plan.fields[name].setText(text)
         view.plan.look()
     qtbot.mouseClick(view.plan.start, Qt.MouseButton.LeftButton)
+    if view.answers.isVisible():  # of a machine of which nothing was measured yet
+        qtbot.mouseClick(view.it_did, Qt.MouseButton.LeftButton)
     return view
 
 

@@ -18,10 +18,10 @@ import pytest
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.verdict import LEVELS, Verdict
+from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
 
-COUNT = int(os.environ.get("URBAN_MULE_AXES", "150"))
+COUNT = int(os.environ.get("URBAN_MULE_AXES", "60"))
 EXPONENT = re.compile(r"\d[eE][+\-]?\d")
 Values = dict[str, Any]
 
@@ -62,6 +62,7 @@ def random_givens(rng: np.random.Generator) -> tuple[str, str, Values]:
         "unit": "mm" if motion == "linear" else "deg", "train": random_train(rng, motion), "cycle": moves,
         "motor_count": int(rng.choice([1, 1, 2])), "travel": some(rng, 0.1, 3) * scale,
         "supply_voltage": float(rng.choice([24, 48, 72])),
+        "voltage_limit": float(rng.choice([50, 80])) if rng.random() < 0.5 else None,
         "max_pulse_rate": some(rng, 2e3, 1e6), "accuracy_wanted": some(rng, 1e-5, 1e-3) * scale,
         "speed_wanted": some(rng, 0.02, 2) * scale,
         "rotor_inertia": some(rng, 5e-6, 1e-3)}
@@ -76,7 +77,9 @@ def random_givens(rng: np.random.Generator) -> tuple[str, str, Values]:
         current = some(rng, 0.5, 8)
         values |= {"holding_torque": some(rng, 0.1, 12), "rated_current": current, "rated_current_is": "rms",
                    "phase_resistance": some(rng, 0.1, 5), "phase_inductance": some(rng, 3e-4, 2e-2), "step_angle": math.pi / 100,
-                   "current_peak": current * float(rng.uniform(0.2, 1.7)), "microsteps": int(rng.choice([1, 8, 16, 64, 256])),
+                   "current_peak": current * float(rng.uniform(0.2, 1.7)),
+                   "current_limit": current * float(rng.uniform(0.8, 2.5)) if rng.random() < 0.5 else None,
+                   "microsteps": int(rng.choice([1, 8, 16, 64, 256])),
                    "hold_fraction": float(rng.uniform(0.1, 1)), "thermal_resistance": some(rng, 0.5, 8)}
     else:
         torque = some(rng, 0.1, 10)
@@ -116,11 +119,35 @@ def test_what_is_not_known_makes_nothing_good() -> None:
             "motor_count", "hold_fraction", "rated_current_is", "brake_torque", "brake_delay", "peak_time"))))
         for verdict in solved(motion, motor, {**values, gone: None}).verdicts():
             if verdict.level == "good" and before.get(verdict.check, "good") in ("tight", "short"):
-                assert (verdict.check, gone) in RELAXED, (number, gone, verdict.check, verdict.sentence)
+                endless = motion == "rotary" and (verdict.check, gone) == ("cycle", "travel")  # a table may be without ends
+                assert endless or (verdict.check, gone) in RELAXED, (number, gone, verdict.check, verdict.sentence)
 
 
-RELAXED = {("cycle", "travel"), ("cycle", "speed_wanted"), ("goals", "speed_wanted"), ("reachable speed", "speed_wanted"),
-           ("vertical axis", "travel"), ("goals", "max_pulse_rate"), ("goals", "accuracy_wanted")}  # each is the limit itself
+RELAXED = {("goals", "speed_wanted"), ("reachable speed", "speed_wanted"), ("cycle", "speed_wanted"),
+           ("goals", "accuracy_wanted")}  # each is the wish itself, without which nothing is asked
+
+
+def test_what_was_assumed_makes_nothing_good_that_its_usual_worst_would_not() -> None:
+    """Losses that nobody has said: what is good then is good at the unfavourable end of what is usual; what is not names them."""
+    named = 0
+    for number, (motion, motor, values) in enumerate(AXES):
+        train = tuple(dataclasses.replace(link, efficiency=1.0) if hasattr(link, "efficiency") else link
+                      for link in values["train"])
+        losses = {name: 0.0 for name in ("friction_force", "friction_coefficient", "friction_torque") if name in values}
+        assumed = ("friction", *(f"train[{place}].efficiency" for place, link in enumerate(train) if hasattr(link, "efficiency")))
+        ideal = {**values, **losses, "train": train}
+        solution = solved(motion, motor, {**ideal, "assumed": assumed})
+        worst = {v.check: v for v in solved(motion, motor, {**ideal, **solution["assumed_at_worst"].changes}).verdicts()}
+        bare = {v.check: v.level for v in solved(motion, motor, ideal).verdicts()}
+        for verdict in solution.verdicts():
+            at_worst = worst.get(verdict.check)
+            if verdict.level == "good" and at_worst is not None:
+                assert at_worst.level in ("good", "unknown"), (number, verdict.check, at_worst.sentence)
+            elif verdict.level == "tight" and bare.get(verdict.check) == "good":
+                assert "which nobody has said" in verdict.sentence and ("friction" in verdict.sentence
+                                                                        or "efficiency" in verdict.sentence), verdict.sentence
+                named += 1
+    assert named > COUNT // 3
 
 
 def scaled(values: Values, **factors: float) -> Values:
@@ -134,55 +161,131 @@ def moved(values: Values, **factors: float) -> Values:
     return {**values, "cycle": cycle}
 
 
-def reduced(values: Values, verdict: Verdict) -> Values:
-    ratio = float(re.search(r"about ([\d.]+):1 more", verdict.next)[1])  # type: ignore[index]
-    return {**values, "train": (Reduction(ratio=1 + (ratio - 1) / 10), *values["train"])}
+def linked(values: Values, kind: type[Stage], **changed: Any) -> Values:
+    return {**values, "train": tuple(dataclasses.replace(link, **changed) if isinstance(link, kind) else link
+                                     for link in values["train"])}
 
 
-def tensioned(values: Values, verdict: Verdict) -> Values:
-    pull = float(re.search(r"to ([\d ,.]+) N in each", verdict.next)[1].replace(" ", "").replace(",", ""))  # type: ignore[index]
-    return {**values, "train": tuple(
-        Belt(**{**vars(link), "pretension": pull}) if isinstance(link, Belt) else link for link in values["train"])}
+def reduced(values: Values, ratio: float) -> Values:
+    return {**values, "train": (Reduction(ratio=ratio, efficiency=0.97), *values["train"])}
 
 
-MASS = {"linear": "moving_mass", "rotary": "load_inertia"}
-ADVICE: dict[str, Callable[[str, Values, Verdict], Values | None]] = {  # words of a next step, and doing it by a tenth
-    r"[Ll]ower the acceleration|more gently|Accelerate gently": lambda _m, v, _w: moved(v, acceleration=0.9),
-    r"[Ss]low down|[Mm]ove slower|lower the speed|slow the cycle|a slower": lambda _m, v, _w: moved(v, speed=0.9),
-    r"[Rr]aise the supply|a higher supply": lambda _m, v, _w: scaled(v, supply_voltage=1.1),
-    r"[Ss]et more (of its )?current|[Rr]aise the current|^Set more if": lambda _m, v, _w: scaled(v, current_peak=1.1),
-    r"[Ll]ower the current|set less|Set a little less": lambda _m, v, _w: scaled(v, current_peak=0.9),
-    r"Raise the idle current": lambda _m, v, _w: scaled(v, hold_fraction=1.1) if v["hold_fraction"] < 0.9 else None,
-    r"Cut the idle current": lambda _m, v, _w: scaled(v, hold_fraction=0.9),
-    r"fewer microsteps": lambda _m, v, _w: {**v, "microsteps": v["microsteps"] // 2 or 1},
-    r"a lighter load|a load of less inertia": lambda m, v, _w: scaled(v, **{MASS[m]: 0.9}),
-    r"[Ss]top?r?o?n?ger motor|one size up|larger one": lambda _m, v, _w: (
-        scaled(v, holding_torque=1.1) if "holding_torque" in v else scaled(v, rated_torque=1.1, motor_peak_torque=1.1)),
-    r"A reduction of about": lambda _m, v, w: reduced(v, w),
-    r"Tension the belt": lambda _m, v, w: tensioned(v, w),
-    r"brake of at least": lambda _m, v, _w: None if v.get("brake_torque") is None else scaled(v, brake_torque=1.1),
+def stronger(values: Values) -> Values:
+    """One size up by similarity: the torque with the cube of the size, the inertia with its fifth power."""
+    torques = ("holding_torque",) if "holding_torque" in values else ("rated_torque", "motor_peak_torque")
+    return scaled(values, **dict.fromkeys(torques, 1.5), rotor_inertia=1.5 ** (5 / 3))
+
+
+def fastened(values: Values, solution: Solution) -> Values:
+    """Every move at the speed and acceleration that the Brief asks for."""
+    wanted = {"speed": values.get("speed_wanted") or 0.0}
+    return {**values, "cycle": tuple(Move(**{**vars(move), "speed": max(move.speed, wanted["speed"])}) for move in values["cycle"])}
+
+
+def number_in(found: re.Match[str]) -> float:
+    return float(found[1].replace(" ", ""))
+
+
+N = r"([\d.]+(?: \d{3})*)"
+ADVICE: dict[str, Callable[[Values, re.Match[str], Solution], Values]] = {  # words of a next step, and doing just that
+    "[Aa]ccelerate more gently": lambda v, _f, _s: moved(v, acceleration=0.8),
+    "[Rr]un the cycle slower": lambda v, _f, _s: moved(v, speed=0.8),
+    f"[Rr]aise the supply to {N} V": lambda v, f, _s: {**v, "supply_voltage": number_in(f)},
+    "[Rr]aise the supply(?! to)": lambda v, _f, _s: scaled(v, supply_voltage=1.5),
+    f"[Ss]et more of its current, up to {N} A": lambda v, f, _s: {**v, "current_peak": number_in(f)},
+    "[Ll]ower the current": lambda v, _f, _s: scaled(v, current_peak=0.8),
+    "[Cc]ut the idle current": lambda v, _f, _s: scaled(v, hold_fraction=0.8),
+    f"[Hh]old with {N} %": lambda v, f, _s: {**v, "hold_fraction": number_in(f) / 100},
+    f"[Ff]it a reduction, {N}:1 say": lambda v, f, _s: reduced(v, number_in(f)),
+    f"A reduction of {N}:1 more": lambda v, f, _s: reduced(v, number_in(f)),
+    "[Tt]ake a stronger motor": lambda v, _f, _s: stronger(v),
+    f"[Tt]ension the belt to {N} N": lambda v, f, _s: linked(v, Belt, pretension=number_in(f)),
+    f"[Ff]it a brake of at least {N} N·m": lambda v, f, _s: {**v, "brake_torque": number_in(f)},
+    "[Rr]aise the speed of its moves": lambda v, _f, s: fastened(v, s),
+    "[Aa]dd a counterbalance|[Ll]ower the counterbalance": lambda v, _f, s: {
+        **v, "counterbalance_force": v["counterbalance_force"] + s["gravity_load"] / 2},
+    "fewer microsteps": lambda v, _f, _s: {**v, "microsteps": v["microsteps"] // 2 or 1},
 }
+LIMITS = {"supply_voltage": "voltage_limit", "current_peak": "current_limit"}  # nothing beyond them is asked for
+OPPOSITE = (("[Rr]aise the supply", "[Ll]ower the supply"),
+            ("[Ss]et more", "[Ll]ower the current|[Ss]et less|[Ss]et a little less|[Ss]et [0-9.]+ A"),
+            ("[Hh]old with", "[Cc]ut the idle current"), ("[Rr]un the cycle slower", "[Rr]aise the speed"),
+            ("[Aa]ccelerate more gently", "[Rr]aise the acceleration"), ("[Aa]dd a counter", "[Ll]ower the counter"),
+            ("[Tt]ake a stronger motor", "[Aa] smaller motor"))
+DECIDES = {"torque margin": "working_margin", "continuous torque": "continuous_margin", "margin by speed": "working_margin"}
 
 
-def test_no_advice_makes_its_own_number_worse() -> None:
-    """Each next step done by a tenth: the check that gave it is never at a worse level, nor with less room at the same."""
+def level_of(verdict: Verdict | None) -> int:
+    return ("good", "unknown", "tight", "short").index("good" if verdict is None else verdict.level)
+
+
+def test_advice_that_is_done_helps_and_spoils_nothing_else() -> None:
+    """Each next step, done as it is said: its verdict is not worse and its number has risen, no other verdict becomes short."""
     tried: dict[str, int] = {}
     for number, (motion, motor, values) in enumerate(AXES):
-        for verdict in solved(motion, motor, values).verdicts():
-            if verdict.level not in ("tight", "short"):
-                continue
+        solution = solved(motion, motor, values)
+        before = {v.check: v for v in solution.verdicts()}
+        for verdict in before.values():
             for words, done in ADVICE.items():
-                after = done(motion, values, verdict) if re.search(words, verdict.next) else None
-                if after is None:
-                    continue
-                now = next((v for v in solved(motion, motor, after).verdicts() if v.check == verdict.check), None)
-                if now is None:
+                found = re.search(words, verdict.next) if verdict.level in ("tight", "short") else None
+                if found is None:
                     continue
                 tried[words] = tried.get(words, 0) + 1
-                worse = LEVELS.index(now.level) > LEVELS.index(verdict.level) or (
-                    now.level == verdict.level and (now.headroom or 0) < (verdict.headroom or 0) - 1e-9)
-                assert not worse, (number, words, verdict.sentence, verdict.next, now.sentence)
+                changed = done(values, found, solution)
+                for name, limit in LIMITS.items():
+                    assert values.get(limit) is None or changed.get(name, 0) <= max(values[limit], values[name]) * (1 + 1e-9), (
+                        number, verdict.next)
+                after_solution = solved(motion, motor, changed)
+                after = {v.check: v for v in after_solution.verdicts()}
+                own = after.get(verdict.check)
+                assert level_of(own) <= level_of(verdict), (number, words, verdict.sentence, own and own.sentence)
+                if own is not None and own.level == verdict.level and None not in (verdict.measure, own.measure):
+                    assert own.measure > verdict.measure, (number, words, verdict.sentence, own.sentence)
+                if verdict.check in DECIDES:
+                    assert after_solution[DECIDES[verdict.check]] > solution[DECIDES[verdict.check]] * (1 - 1e-9) or (
+                        level_of(own) < level_of(verdict)), (number, words, verdict.sentence)
+                for name, other in after.items():
+                    if name != verdict.check and other.level == "short":
+                        assert before.get(name) is not None and before[name].level == "short", (number, words, verdict.check, name)
+                if words.startswith("A reduction"):
+                    assert after_solution["inertia_ratio"] <= 5.0, (number, verdict.next)
+                if words.startswith("[Ff]it a brake"):
+                    assert own is None or "Fit a brake" not in own.next, (number, own and own.next)
+                if words.startswith("[Tt]ension"):
+                    assert own is None or "hangs loose" not in own.sentence, (number, own and own.sentence)
     assert len(tried) >= len(ADVICE) - 3, tried
+
+
+def test_no_two_verdicts_of_an_axis_advise_opposite_things() -> None:
+    for number, (motion, motor, values) in enumerate(AXES):
+        said = [v.next for v in solved(motion, motor, values).verdicts()]
+        for one, other in OPPOSITE:
+            assert not (any(re.search(one, text) for text in said) and any(re.search(other, text) for text in said)), (
+                number, one, other, [text for text in said if re.search(f"{one}|{other}", text)])
+
+
+def test_a_missed_goal_is_short_and_its_number_has_its_own_reason() -> None:
+    """What is reached, as the limits say it: below the goal the verdict is short and names the least limit with its own value."""
+    missed = 0
+    for number, (motion, motor, values) in enumerate(AXES):
+        solution = solved(motion, motor, values)
+        goals = next(v for v in solution.verdicts() if v.check == "goals")
+        reached, wanted = solution.get("speed_reached"), values["speed_wanted"]
+        if reached is None:
+            continue
+        missed_it = reached.value < wanted * (1 - 1e-9)
+        assert (goals.level == "short") == missed_it or "accuracy" in goals.sentence, (number, goals.sentence)
+        if goals.level == "short" and "speed" in goals.sentence:
+            missed += 1
+            least = min(solution["speed_limits"], key=lambda one: one.value)
+            assert reached.value == least.value and least.why in goals.sentence, number
+        margin = solution.get("working_margin")
+        if margin is not None and margin >= 1.5 and reached.stage == "Motor":
+            assert "stalls" not in goals.sentence, (number, margin, goals.sentence)
+        speed = next((v for v in solution.verdicts() if v.check == "reachable speed"), None)
+        if speed is not None and margin is not None and margin < 1:
+            assert speed.level == "short", (number, speed.sentence)
+    assert missed > COUNT // 4
 
 
 @pytest.mark.parametrize("mirrored", [False, True])

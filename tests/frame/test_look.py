@@ -106,7 +106,7 @@ def test_everything_that_takes_the_focus_has_a_name(window: Window, qtbot: Any) 
             if widget.isVisible() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus and not isinstance(widget, Field):
                 named = widget.accessibleName() or (isinstance(widget, QAbstractButton) and widget.text())
                 assert named, (stage, type(widget).__name__, widget.objectName())
-    assert "tight" in window.plates.plates[0].accessibleName() and "Motor" in window.trail.accessibleName()
+    assert "short" in window.plates.plates[0].accessibleName() and "Motor" in window.trail.accessibleName()
 
 
 def test_tab_goes_through_every_field_and_every_result(window: Window, qtbot: Any) -> None:

@@ -169,9 +169,11 @@ def test_the_tag_sets_what_the_open_answer_says(window: Window) -> None:
         answer = open_solution(session.solution)["quantities"]
         rows = {row.name: row for row in settings_of(session.state)}
         assert len(rows) >= 4, axis.name
-        for name in (*BY_ENTRY, "steps_per_unit", "top_speed", "top_acceleration", "microsteps", "hold_fraction", "backlash"):
-            if name in rows and name in answer:
-                assert float(rows[name].value) == pytest.approx(float(answer[name]), abs=6e-8, rel=1e-9), (axis.name, name)
+        set_by = {"top_acceleration": "acceleration_to_set", "backlash": "backlash_compensation"}
+        for name in (*BY_ENTRY, "steps_per_unit", "top_speed", "microsteps", "hold_fraction", *set_by):
+            said = set_by.get(name, name)
+            if name in rows and said in answer:
+                assert float(rows[name].value) == pytest.approx(float(answer[said]), abs=6e-8, rel=1e-9), (axis.name, name)
         said = next(row for row in rows.values() if row.name in ("switches", *BY_ENTRY))
         peak, rms = (float(number) for number in re.findall(r"[\d.]+", said.beneath))
         assert peak == pytest.approx(answer["current_peak_real"], rel=6e-3), axis.name

@@ -17,6 +17,7 @@ from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.out.report import write_report, write_tags
 from urban_mule.desk.out.template_data import template_data
+from urban_mule.store.document.project import GaugeModel
 from urban_mule.store.file.project_file import ProjectFile
 
 TOO_FAR, GAP, KEPT = 2.1e-4, 18e-6, 3e-6  # share that it moves too far, what is lost at the turn, what is left of that [m]
@@ -83,7 +84,7 @@ def test_from_an_empty_project_to_a_reported_axis_by_hand_alone(qtbot: Any, tmp_
     window.show_stage("Scale")
     by_hand(window, qtbot, "travel", lambda step: near(step.adds * (1 + TOO_FAR)), "mm")
     assert level(window, "scale") in ("tight", "short") and "more than commanded" in window.stage.headline.text()
-    corrected = float(shown(window, "corrected_steps_per_unit").split()[0])
+    corrected = float(shown(window, "steps_per_unit_to_set").split()[0])
     assert corrected == pytest.approx(session.solution["steps_per_unit"] / (1 + TOO_FAR), rel=2e-5)
     type_in(qtbot, window.stage.show_field("nominal_steps_per_unit"), f"{corrected:.6g}")
 
@@ -99,6 +100,7 @@ def test_from_an_empty_project_to_a_reported_axis_by_hand_alone(qtbot: Any, tmp_
     by_hand(window, qtbot, "ripple", lambda step: 2.5e-3 if step.place == "spacing" else 4e-5 * 0.7**step.at, "mm")
     assert shown(window, "ripple_frequency") if window.stage.leaves.turn("test piece") is None else ""
     window.show_stage("Proof")
+    session.edit(("gauges",), (GaugeModel.model_validate({"name": "dial", "resolution": 1e-6, "gauge_uncertainty": 1e-6}),))
     by_hand(window, qtbot, "positioning", at_the_turn(KEPT), repeats="3")
     assert level(window, "accuracy") == "good" and float(shown(window, "positioning_accuracy").split()[0]) < 20
 

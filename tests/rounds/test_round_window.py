@@ -86,7 +86,7 @@ def test_a_round_is_typed_killed_and_gone_on_with(demo_copy: Path, qtbot: Any) -
             number(view, qtbot, f"{9 + 0.1 * place}")
         if place == 0:
             qtbot.keyClick(view.editor, Qt.Key.Key_Up)
-            assert view.editor.text() == "9.0" and "Go to 71.6 mm, coming from above" in view.instruction.text(), "one step back"
+            assert view.editor.text() == "9.0" and "Go to 71.9 mm, coming from above" in view.instruction.text(), "one step back"
             number(view, qtbot, "91")
             assert "ten times too large" not in view.question.text() or "91" in view.editor.text()
             if view.question.text():
@@ -137,7 +137,7 @@ def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(window: Wi
     reading = window.session.axis.last_reading("push")
     assert reading.gauge == "dial" and reading.plus.tolist() == [[pytest.approx(12e-6), pytest.approx(16e-6)]]
     friction = float(window.session.solution["friction_load"])
-    assert window.session.solution["push_clearance"] == pytest.approx(24e-6 - 0.4e-6 * (40 - friction)), "where the push begins to move"
+    assert window.session.solution["push_clearance"] == pytest.approx(24e-6 - 0.4e-6 * (40 - friction)), "where it begins to move"
     stage.open_round("reversal")
     assert stage.round is not None and stage.round.plan.gauge.currentText() == "dial", "the next round offers it"
 

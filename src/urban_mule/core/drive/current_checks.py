@@ -5,11 +5,12 @@ from __future__ import annotations
 from urban_mule.core.drive.banks import BankSetting, SwitchBank, listed_rows, missing_rows, set_by_banks
 from urban_mule.core.drive.current import way_of_entry
 from urban_mule.core.drive.driver_heat import HEAT_GIVENS, CoolingSchool
+from urban_mule.core.motor.ways import more_current
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.verdict import Level, Verdict, check
-from urban_mule.core.sheet.wording import size
+from urban_mule.core.sheet.verdict import Level, Verdict, Way, check
+from urban_mule.core.sheet.wording import rounded_down, size
 
 COARSE = 0.08  # of the torque: a setting that loses more of it is coarse
 MEASURED_APART = 5.0  # K: less apart, measured and computed are the same to a thermometer held to a fin
@@ -23,21 +24,27 @@ def heat_is_asked(solution: Solution) -> bool:
 
 
 @check("set current", stage="Drive", main=True)
-def current_against_rating(current_share: float, current_peak: float, current_rms: float,
-                           current_limit: Reals = None) -> Verdict:
+def current_against_rating(
+    current_share: float, current_peak: float, current_rms: float, rated_current_peak: float, current_limit: Reals = None
+) -> Verdict:
     """The set current against the motor's rating and the driver's limit, both peak."""
     said = f"{size(current_peak)} A peak, which is {size(current_rms)} A RMS, is {size(100 * current_share)} % of the rating"
     if current_limit is not None and current_peak > current_limit * (1 + 1e-9):
+        most = rounded_down(current_limit)
+        given = Way(f"set the {size(most)} A that it gives", {"current_peak": most})
         return Verdict("short", f"The driver gives {size(current_limit)} A peak as cooled; {size(current_peak)} A are set.",
-                       "Cool the driver better, or set what it gives.", headroom=0.0)
+                       "Cool the driver better, or take one that gives more.", headroom=0.0, measure=-current_peak, ways=(given,))
+    rating = rounded_down(rated_current_peak)
+    rated = Way(f"set the rated {size(rating)} A peak", {"current_peak": rating})
     if current_share > 1.1:
-        return Verdict("short", f"{said}: peak taken for RMS?", "Check whether the sheet means peak or RMS; set less.",
-                       headroom=0.0)
+        return Verdict("short", f"{said}: peak taken for RMS?", "Check whether the sheet means peak or RMS.",
+                       headroom=0.0, measure=-current_share, ways=(rated,))
     if current_share > 1.001:
-        return Verdict("tight", f"{said}.", "Set a little less; torque hardly falls.", headroom=0.2)
+        return Verdict("tight", f"{said}.", "More than the rating only heats.", headroom=0.2, measure=-current_share, ways=(rated,))
     if current_share < 0.5:
         return Verdict("tight", f"{said}: {size(100 * (1 - current_share))} % of the torque is given away.",
-                       "Set more if the motor stays cool.", headroom=0.4)
+                       "It is right where the motor has torque to spare.", headroom=0.4, measure=current_share,
+                       ways=more_current(current_peak, rated_current_peak, current_limit))
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
 
 
@@ -128,11 +135,13 @@ def driver_stays_cool(
     better = next((f"{one.cooling} it bears {size(one.current_limit)} A" for one in cooling_schools
                    if not one.used and one.current_limit >= current_peak), "")
     if room < 0:
-        bears = "" if driver_current_limit is None else f"Set {size(driver_current_limit)} A peak at most"
         cost = "" if cooled_torque_share is None or cooled_torque_share >= 1 else (
-            f": {size(100 * (1 - cooled_torque_share))} % of the motor's torque is lost")
-        return Verdict("short", f"{said}.", f"{bears or 'Set less'}{cost}{f'; or cool it: {better}' if better else ''}.",
-                       headroom=0.0)
+            f", which loses {size(100 * (1 - cooled_torque_share))} % of the motor's torque")
+        ways = () if driver_current_limit is None else (
+            Way(f"set {size(rounded_down(driver_current_limit))} A peak at most{cost}",
+                {"current_peak": rounded_down(driver_current_limit)}),)
+        return Verdict("short", f"{said}.", f"Cool it: {better}." if better else "Cool it, or take a larger driver.", headroom=0.0,
+                       measure=room, ways=ways)
     if room < WARM_ROOM:
         return Verdict("tight", f"{said}.", f"Cool it better{f': {better}' if better else ''}.", headroom=0.3 * room / WARM_ROOM)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=min(1.0, 0.3 + room / 100))

@@ -9,7 +9,7 @@ from typing import TypeVar
 import numpy as np
 
 from urban_mule.core.load.assumed import FRICTION
-from urban_mule.core.load.cycle import Pieces
+from urban_mule.core.load.cycle import Move, Pieces, gentler, slower
 from urban_mule.core.load.fall import BRAKE_FACTOR, brake_needed, is_balanced, rises
 from urban_mule.core.load.link_loads import LinkLoad
 from urban_mule.core.sheet.given import Reals
@@ -193,10 +193,10 @@ def pinion_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...]) ->
     return against_rating("pinion", float(found.rated_force), load.effort_out, load.stall_effort, "N")
 
 
-def against_limit(said: str, share: float, beyond: str, near: str) -> Verdict:
-    """A share of a limit that already holds its reserve; beyond and near: the next steps."""
+def against_limit(said: str, share: float, beyond: str, near: str, ways: tuple[Way, ...] = ()) -> Verdict:
+    """A share of a limit that already holds its reserve; beyond and near: the next steps; ways: those that can be tried."""
     if share > 1:
-        return Verdict("short", said, beyond, headroom=0.0)
+        return Verdict("short", said, beyond, headroom=0.0, measure=-share, ways=ways)
     if share > 0.8:
         return Verdict("tight", said, near, headroom=1 - share)
     return Verdict("good", said, "Nothing to do.", headroom=1 - share)
@@ -211,13 +211,13 @@ def held_screw(train: tuple[Stage, ...]) -> tuple[int, Screw]:
 
 
 @check("screw whirling", stage="Load", applies=with_link(Screw))
-def screw_whirl(train: tuple[Stage, ...], peak_speed: float) -> Verdict:
+def screw_whirl(train: tuple[Stage, ...], peak_speed: float, cycle: tuple[Move, ...]) -> Verdict:
     """The screw's speed against 80 % of its first whirling speed."""
     place, found = held_screw(train)
     turning = peak_speed * gains_in_front(train)[place]
     share = turning / (WHIRLING_SHARE * whirling_speed(found))
     said = f"The screw turns at {size(100 * share)} % of the speed it may (80 % of whirling)."
-    return against_limit(said, share, "Slow down, or take a thicker or better held screw.", "Keep the speed.")
+    return against_limit(said, share, "A thicker or better held screw turns faster.", "Keep the speed.", (slower(cycle),))
 
 
 @check("screw buckling", stage="Load", applies=with_link(Screw))
@@ -257,7 +257,7 @@ def lead_and_starts(train: tuple[Stage, ...]) -> Verdict | None:
 
 
 @check("belt tension", stage="Load", applies=with_link(Belt, "pretension"))
-def belt_pull(train: tuple[Stage, ...], peak_load: float, travel: Reals = None) -> Verdict:
+def belt_pull(train: tuple[Stage, ...], peak_load: float, cycle: tuple[Move, ...], travel: Reals = None) -> Verdict:
     """The tight strand against the rating, the slack strand against hanging loose."""
     _, found = first_of(train, Belt)
     nearest = 0.0 if travel is None or found.span is None else max(0.0, (found.span - travel) / 2)
@@ -271,11 +271,11 @@ def belt_pull(train: tuple[Stage, ...], peak_load: float, travel: Reals = None) 
         tighter = tuple(replace(stage, pretension=pull) if stage is found else stage for stage in train)
         return Verdict("short", f"At {size(peak_load)} N the slack strand hangs loose: it loses {size(loss)} N of its"
                        f" {size(found.pretension)} N.", "", school, 0.0, measure=slack,
-                       ways=(Way(f"tension the belt to {size(pull)} N in each strand", {"train": tighter}),),
-                       otherwise="Accelerate more gently or take a wider belt: it may not be tensioned as far as this load asks.")
+                       ways=(Way(f"tension the belt to {size(pull)} N in each strand", {"train": tighter}), gentler(cycle)),
+                       otherwise="Take a wider belt: this one may not be tensioned as far as its load asks.")
     if rated is not None and tight > rated:
         return Verdict("short", f"The belt is pulled with {size(tight)} N and may carry {size(rated)} N.",
-                       "Take a wider belt, or accelerate more gently.", school, 0.0)
+                       "A wider belt carries it.", school, 0.0, measure=rated - tight, ways=(gentler(cycle),))
     if rated is None:
         return Verdict("unknown", f"The belt is pulled with {size(tight)} N at most and {size(slack)} N at least; what it may carry"
                        " is not given.", "Rated force: the pull that the belt may carry.", school, missing=("train",),

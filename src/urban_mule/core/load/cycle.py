@@ -12,7 +12,9 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.verdict import Way
 
+EASED = 0.8  # of what the cycle asks: far enough to tell whether it helps
 JERK_PIECES = 2  # per phase of changing acceleration: so many that a torque bends once at most within one
 
 
@@ -118,6 +120,16 @@ def slowed(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
 def eased(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
     """The cycle with every move's acceleration at a share of what it was."""
     return tuple(replace(move, acceleration=move.acceleration * share) for move in cycle)
+
+
+def slower(cycle: tuple[Move, ...]) -> Way:
+    """To run the cycle slower, as advice that can be tried."""
+    return Way("run the cycle slower", {"cycle": slowed(cycle, EASED)})
+
+
+def gentler(cycle: tuple[Move, ...]) -> Way:
+    """To accelerate more gently, as advice that can be tried."""
+    return Way("accelerate more gently", {"cycle": eased(cycle, EASED)})
 
 
 def move_pieces(move: Move, place: int = 0) -> list[tuple[Reals, ...]]:

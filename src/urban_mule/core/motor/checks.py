@@ -6,9 +6,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from urban_mule.core.load.cycle import Move
+from urban_mule.core.load.cycle import Move, gentler, slower
 from urban_mule.core.motor.margin import CAREFUL_FACTOR, COMFORTABLE_RATIO, SAFETY_FACTOR, USABLE_RATIO
-from urban_mule.core.motor.ways import FIND_OTHERS, ONE_PAIR, geared, gentler, more_current, more_volts, slower, stronger
+from urban_mule.core.motor.ways import FIND_OTHERS, ONE_PAIR, geared, more_current, more_volts, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.core.load.cycle import Move
+from urban_mule.core.load.cycle import Move, gentler, slower
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.margin import STEPPER_OR_SERVO
 from urban_mule.core.motor.servo_winding import ServoWinding
-from urban_mule.core.motor.ways import FIND_OTHERS, geared, gentler, more_volts, slower, stronger
+from urban_mule.core.motor.ways import FIND_OTHERS, geared, more_volts, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import share_of, size

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.core.load.cycle import Move
+from urban_mule.core.load.cycle import Move, gentler, slower
 from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.heat import runs_away
 from urban_mule.core.motor.margin import SAFETY_FACTOR, STEPPER_OR_SERVO, TorqueCurve
-from urban_mule.core.motor.ways import FIND_OTHERS, gentler, more_current, more_volts, parallel, slower, stronger
+from urban_mule.core.motor.ways import FIND_OTHERS, more_current, more_volts, parallel, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.verdict import Level, Verdict, Way, check

@@ -4,26 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
-from urban_mule.core.load.cycle import Move, eased, slowed
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Way
-from urban_mule.core.sheet.wording import at_least, rounded_up, size
+from urban_mule.core.sheet.wording import rounded_down, rounded_up, size
 from urban_mule.core.train.links import Reduction, Stage
 
-GENTLER = SLOWER = 0.8  # of what the cycle asks: far enough to tell whether it helps
 GEARED = (1.25, 1.5, 2.0, 3.0, 5.0)  # reductions that are tried in front of a train
 ONE_PAIR = 0.97  # efficiency of one pair of gears (G. Niemann, Machine Elements)
 STRONGER = 1.5  # times the torque: one size up
 INERTIA_POWER = 5 / 3  # of similar motors: torque grows with the cube of the size, inertia with its fifth power
 FIND_OTHERS = "no single change of current, voltage, reduction or speed mends it: Find others on Motor searches them together"
-
-
-def slower(cycle: tuple[Move, ...]) -> Way:
-    return Way("run the cycle slower", {"cycle": slowed(cycle, SLOWER)})
-
-
-def gentler(cycle: tuple[Move, ...]) -> Way:
-    return Way("accelerate more gently", {"cycle": eased(cycle, GENTLER)})
 
 
 def geared(train: tuple[Stage, ...]) -> tuple[Way, ...]:
@@ -51,7 +41,7 @@ def more_current(current_peak: Reals, rated_current_peak: Reals, current_limit: 
     """More of the motor's rated current, as far as the driver gives it; none where that flows already."""
     if current_peak is None or rated_current_peak is None:
         return ()
-    most = float(rated_current_peak) if current_limit is None else min(float(rated_current_peak), float(current_limit))
+    most = rounded_down(float(rated_current_peak) if current_limit is None else min(rated_current_peak, current_limit))
     if most <= current_peak * 1.005:
         return ()
     return (Way(f"set more of its current, up to {size(most)} A peak", {"current_peak": most}),)
@@ -69,7 +59,7 @@ def parallel(wiring: str | None, figures_for: str | None, current_peak: Reals, c
     """The coils in parallel where another wiring is used, with the current that they then take, if the driver gives it."""
     if figures_for is None or wiring not in ("series", "half coil") or current_peak is None:
         return ()
-    more = float(current_peak) * (2.0 if wiring == "series" else 2.0**0.5)
+    more = rounded_down(float(current_peak) * (2.0 if wiring == "series" else 2.0**0.5))
     if current_limit is not None and more > current_limit:
         return ()
-    return (Way(f"wire the coils in parallel and set {at_least(more)} A peak", {"wiring": "parallel", "current_peak": more}),)
+    return (Way(f"wire the coils in parallel and set {size(more)} A peak", {"wiring": "parallel", "current_peak": more}),)

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import distance, pace
 
@@ -33,4 +34,8 @@ def cycle_is_given(
         return Verdict("short", f"The cycle moves at {speed} and {faster}, below the {' and '.join(short)} the Brief asks for.",
                        headroom=0.0, measure=reached, ways=(Way(f"raise the {' and '.join(short)} of its moves", {"cycle": more}),),
                        otherwise="This axis cannot do what the Brief asks as it is: see the goals.")
-    return Verdict("good", f"Moves at {speed} and speeds up at {faster}.", "Nothing to do.", headroom=0.9)
+    said = f"Moves at {speed} and speeds up at {faster}"
+    if travel is None and unit in LINEAR_UNITS:  # a table may be without ends
+        return Verdict("unknown", f"{said}; whether the travel has room for it is not known.", "Give the travel on the Brief.",
+                       missing=("travel",))
+    return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.9)

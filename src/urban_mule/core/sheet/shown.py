@@ -19,7 +19,7 @@ def value_text(sheet: Sheet, name: str, value: Any, system: str, digits: int = 3
         return units.Shown(value, "")
     if name in ("scale_ratio", "length_slope"):
         return units.Shown(f"{float(value):.6f}", "")
-    if name in ("steps_per_unit", "corrected_steps_per_unit"):
+    if name in ("steps_per_unit", "corrected_steps_per_unit", "steps_per_unit_to_set"):
         return units.Shown(units.number_text(float(value), 6), f"per {axis_unit}")
     shown = units.show(float(value), sheet.unit(name), system, digits, own=sheet.shown(name))
     return units.Shown(shown.number, SUFFIX.get(name, shown.unit))

@@ -42,6 +42,14 @@ def rounded_up(value: float, digits: int = 3) -> float:
     return float(math.ceil(value / step * (1 - 1e-12)) * step)
 
 
+def rounded_down(value: float, digits: int = 3) -> float:
+    """A limit at so many digits and not above itself."""
+    if not math.isfinite(value) or value <= 0:
+        return value
+    step = 1.0 if value >= 1000 else 10.0 ** (math.floor(math.log10(value)) - digits + 1)
+    return float(math.floor(value / step * (1 + 1e-12)) * step)
+
+
 def microns(value: float, unit: str) -> str:
     """A small travel: µm on a linear axis, degrees on a rotary one. unit: the controller's."""
     return f"{size(value * 1e6)} µm" if unit in LINEAR_UNITS else f"{size(np.degrees(value))}°"

@@ -44,6 +44,8 @@ def _parts(row: SettingRow) -> list[dict[str, str]]:
         (kind, frequency), = row.lines
         number, _, unit = frequency.partition(" ")
         return [{"name": "shaper_kind", "number": kind, "unit": ""}, {"name": "shaper_frequency", "number": number, "unit": unit}]
+    if row.name == "steps_per_unit":
+        return [{"name": row.name, "number": row.lines[0][0], "unit": row.title.removeprefix("Steps ")}]
     names = PARTS.get(row.name, (row.name,))
     return [{"name": name, "number": number, "unit": unit} for name, (number, unit) in zip(names, row.lines, strict=False)]
 

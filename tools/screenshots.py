@@ -28,16 +28,16 @@ SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 
 
 LEAVES = (("Brief", "decisions"), ("Drive", "switches"), ("Moves", "first power"))
-LISTED = """; settings as the board lists them
-[drive_x]
-microsteps: 16
-steps per mm = 40.0000
-[drive_y]
-microsteps: 16
-steps per mm = 69.4494
-[drive_z]
-microsteps: 16
-steps per mm = 320
+LISTED = """table of the board by the door
+» drive x «
+ 01 | microsteps    | 16
+ 02 | steps per mm  | 40.0000
+» drive y «
+ 01 | microsteps    | 16
+ 02 | steps per mm  | 69.4494
+» drive z «
+ 01 | microsteps    | 16
+ 02 | steps per mm  | 320
 """
 
 
@@ -52,10 +52,10 @@ def keep(window: Window, name: str, widget: QWidget | None = None) -> None:
 
 def listing(window: Window) -> None:
     """A controller's listing, taught by two numbers."""
-    beside = ListingWindow(window.session, LISTED, "board.cfg", window)
+    beside = ListingWindow(window.session, LISTED, "board.log", window)
     beside.name.setText("the board by the door")
     beside.show()
-    for line, at, setting in ((2, 13, "microsteps"), (3, 16, "steps_per_unit")):
+    for line, at, setting in ((2, 22, "microsteps"), (3, 22, "steps_per_unit")):
         document, cursor = beside.text.document(), beside.text.textCursor()
         assert document is not None
         cursor.setPosition(document.findBlockByNumber(line).position() + at)

@@ -73,7 +73,7 @@ def test_whatever_takes_keys_says_what_it_is_on_every_leaf_and_dialog(demo_copy:
     told = {where: lacking for where in everywhere(window) if (lacking := nameless(window))}
     assert not told
     window.show_axis(0)
-    for dialog in (ListingWindow(window.session, "x = 5", "a.cfg", window), TemplatesWindow(window.session, window),
+    for dialog in (ListingWindow(window.session, "x = 5", "a.log", window), TemplatesWindow(window.session, window),
                    GuideWindow("keys", window), NewAxis(window.session, window), ReadingsWindow(window.session, window),
                    SearchWindow(window.session, window)):
         dialog.show()

@@ -67,10 +67,10 @@ def test_a_listing_is_dropped_read_with_a_comma_forgotten_and_written_back(
     opened.show()
     assert opened.pointed.text() == "The cursor is on no number." and not opened.teach.isEnabled()
     assert drop(opened, text="nothing but words") and opened.text.toPlainText() == "nothing but words"
-    board = tmp_path / "board.cfg"
+    board = tmp_path / "board.log"
     board.write_bytes("X schritte 40,5\nY schritte 69,4494\nZ schritte 320\n".encode("cp1252"))
-    assert drop(opened, board) and opened.source == "board.cfg"
-    assert drop(opened, tmp_path / "gone.cfg") and "gone.cfg" in opened.said.text()
+    assert drop(opened, board) and opened.source == "board.log"
+    assert drop(opened, tmp_path / "gone.log") and "gone.log" in opened.said.text()
     opened.decimal.setCurrentIndex(opened.decimal.findData("comma"))
     opened.decimal.activated.emit(1)
     point(opened, 0, 13, "steps_per_unit")
@@ -112,10 +112,10 @@ def test_a_unit_that_does_not_fit_is_a_sentence_and_the_listing_stays(demo_copy:
 
 def test_a_settings_file_dropped_on_the_window_opens_as_a_listing(demo_copy: Path, qtbot: Any, tmp_path: Path) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Scale", "chain")
-    (tmp_path / "a.ini").write_text("[x]\nsteps = 1\n", encoding="utf-8")
-    assert drop(window, tmp_path / "a.ini")
+    (tmp_path / "a.log").write_text("» x «\n1 | steps | 1\n", encoding="utf-8")
+    assert drop(window, tmp_path / "a.log")
     qtbot.waitUntil(lambda: bool(window.findChildren(ListingWindow)), timeout=10_000)
-    assert window.findChildren(ListingWindow)[0].text.toPlainText().startswith("[x]")
+    assert window.findChildren(ListingWindow)[0].text.toPlainText().startswith("» x «")
     window.close()
 
 

@@ -87,8 +87,8 @@ def test_a_decision_an_answer_and_an_order(window: Window) -> None:
 
 def test_what_a_controller_lists(window: Window) -> None:
     found = [Found("X", "microsteps", 8.0, 1), Found("Z", "microsteps", 8.0, 2)]
-    told = written(window, lambda: window.session.hardware.read(found, "board.cfg", True, True))
-    assert told == [(axis, "set", "Read from board.cfg: microsteps.") for axis in ("X", "Z")]
+    told = written(window, lambda: window.session.hardware.read(found, "board.log", True, True))
+    assert told == [(axis, "set", "Read from board.log: microsteps.") for axis in ("X", "Z")]
 
 
 def test_a_value_and_a_revision_that_are_restored_and_named(window: Window, qtbot: Any) -> None:

@@ -17,20 +17,20 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.frame.listing_window import ListingWindow
 from urban_mule.store import listing
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.listing import Pattern, Rule, lines_of, pattern_from, read_listing, taught
+from urban_mule.store.listing import Pattern, Rule, lines_of, pattern_from, read_listing, taught, taught_and_read
 from urban_mule.store.settings import SettingRow
 
 ROWS = {axis: [SettingRow(name, name, 1.0, ()) for name in ("microsteps", "steps_per_unit", "top_speed")] for axis in "XYZ"}
 HELD = {axis: {"top_speed": "m/s"} for axis in "XYZ"}
-IN_PARTS = """; settings of today
-[drive_x]
-microsteps: 16
-[drive_x1]
-microsteps: 8
-[drive_y]
- microsteps :32
-[tool]
-microsteps: 99"""
+IN_PARTS = """table of today
+» drive x «
+01 | microsteps | 16
+» drive x1 «
+01 | microsteps | 8
+» drive y «
+ 01|microsteps|32
+» tool «
+01 | microsteps | 99"""
 
 
 @pytest.fixture(autouse=True)
@@ -44,11 +44,11 @@ def values(text: str, rules: Sequence[Rule], decimal: str = "point") -> dict[str
 
 
 @pytest.mark.parametrize(("text", "place", "at", "asked", "read"), [
-    (IN_PARTS, 2, 13, {}, {"X microsteps": 16, "Y microsteps": 32}),
-    (IN_PARTS, 4, 12, {"follower": True}, {"X2 microsteps": 8}),
+    (IN_PARTS, 2, 18, {}, {"X microsteps": 16, "Y microsteps": 32}),
+    (IN_PARTS, 4, 18, {"follower": True}, {"X2 microsteps": 8}),
     ("Steps X80.50 Y40 Z-400.0", 0, 9, {}, {"X microsteps": 80.5, "Y microsteps": 40, "Z microsteps": -400}),
     ("x.steps = 5\nextra.steps = 7\nY.steps   =   6.", 0, 10, {}, {"X microsteps": 5, "Y microsteps": 6}),
-    ("[x]\n100=1.5\n101=2.5", 1, 5, {"alone": True}, {"X microsteps": 1.5}),
+    ("» x «\n100 | 1.5\n101 | 2.5", 1, 7, {"alone": True}, {"X microsteps": 1.5}),
     ("axis X 3: 4,5\naxis Z 9: 1,25", 0, 11, {"decimal": "comma"}, {"X microsteps": 4.5, "Z microsteps": 1.25}),
     ("X: 0x1F; 7", 0, 4, {}, {"X microsteps": 31}),
     ("X 2 of 3 = 7 8 9\nY 5 of 6 = 1", 0, 11, {}, {"X microsteps": 7, "Y microsteps": 1}),
@@ -71,20 +71,31 @@ def test_units_are_brought_to_those_of_the_tag_and_a_step_may_be_said_as_a_lengt
         taught(lines_of(text), 0, 2, "top_speed", "X")
 
 
+REGISTERS = ["R[0x10]=0x0010 ; X microsteps", "R[0x11]=0x0003 ; X current step", "R[0x20]=0x0008 ; Y microsteps"]
+
+
+def test_the_taught_number_comes_back_on_the_taught_line_or_the_pattern_is_refused() -> None:
+    """The x of a register is no axis; a rule that reads another line than the one pointed at is not kept."""
+    rule = taught_and_read(REGISTERS, 0, 11, "microsteps", "X", axes="XYZ")
+    found = read_listing(Pattern("p", (rule,)), REGISTERS, ROWS, HELD)
+    assert [(one.axis, one.value, one.line) for one in found] == [("X", 16.0, 1)], "and not 8 of line 3"
+    twice = ["x 5", "gap", "x 7"]
+    with pytest.raises(BadValue, match="read in line 3, not as 5 in line 1"):
+        taught_and_read(twice, 0, 2, "microsteps", "X", axes="XYZ")
+    assert taught_and_read(twice, 2, 2, "microsteps", "X", axes="XYZ").line == "{axis} {number}"
+
+
 @settings(max_examples=60, deadline=None)
 @given(st.text(alphabet="XYZxyz0123456789.,=:[]{}()*+?|\\^$ ;-e\n", max_size=300), st.integers(0, 300))
-def test_whatever_is_pasted_is_taught_or_refused_and_finds_at_least_itself(text: str, at: int) -> None:
+def test_whatever_is_pasted_is_refused_or_reads_the_number_that_was_pointed_at(text: str, at: int) -> None:
     lines = lines_of(text)
-    for place, line in enumerate(lines):
+    for place in range(len(lines)):
         try:
-            rule = taught(lines, place, at, "microsteps", "X")
+            rule = taught_and_read(lines, place, at, "microsteps", "X", axes="XYZ")
         except BadValue:
             continue
-        try:
-            found = read_listing(Pattern("p", (rule,)), [*lines], ROWS, HELD)
-        except BadValue:
-            continue  # a number too large
-        assert "{" in line or "−" in line or any(one.axis == "X" for one in found) or "{" in text, (rule, line)
+        found = read_listing(Pattern("p", (rule,)), [*lines], ROWS, HELD)
+        assert [one.line for one in found if one.axis == "X"] == [place + 1], (rule, lines[place])
 
 
 def test_patterns_that_would_take_for_ever_are_refused(tmp_path: Path) -> None:
@@ -105,8 +116,8 @@ def test_a_listing_is_taught_in_the_window_put_down_and_what_a_reset_loses_is_sa
     set_all(window, stored=False)
     lost = {row.name for row in window.tag.rows if row.at_reset}
     assert "top_acceleration" in lost and "switches" not in lost and "after a reset" in window.tag.count.text()
-    text = ("[x]\nsteps per mm = 40\nfast = 36000\n[y]\nsteps per mm = 69.4494\nfast = 9\n")
-    opened = ListingWindow(window.session, text, "boards.cfg", window)
+    text = ("» x «\n1 | steps per mm | 40\n2 | fast | 36000\n» y «\n1 | steps per mm | 69.4494\n2 | fast | 9\n")
+    opened = ListingWindow(window.session, text, "boards.log", window)
     opened.show()
 
     def teach(line: int, at: int, setting: str, unit: str) -> None:
@@ -119,18 +130,18 @@ def test_a_listing_is_taught_in_the_window_put_down_and_what_a_reset_loses_is_sa
         opened.unit.setCurrentText(unit)
         opened.teach.click()
 
-    teach(1, 16, "steps_per_unit", "per mm")
-    teach(2, 8, "top_speed", "mm/min")
+    teach(1, 20, "steps_per_unit", "per mm")
+    teach(2, 12, "top_speed", "mm/min")
     qtbot.waitUntil(lambda: len(opened.read.source.rows) == 4, timeout=10_000)
     told = {row[0]: row[1:4] for row in opened.read.source.rows}
     assert told["≠ X: steps per mm"] == ("40", "44.4444", "44.4444") and told["X: top speed"][0] == "0.6 m/s"
     assert told["Y: steps per mm"][0] == "69.4494" and "differ from what is computed" in opened.said.text()
     opened.put.click()
     row = next(row for row in window.tag.rows if row.name == "steps_per_unit")
-    assert row.on_machine == "on the machine: 40" and row.reason.endswith("from boards.cfg") and not row.at_reset
+    assert row.on_machine == "on the machine: 40" and row.reason.endswith("from boards.log") and not row.at_reset
     with_file = ProjectFile.open(demo_copy)
     assert with_file.applied()["Y"]["top_speed"].value == pytest.approx(9 / 60e3)
-    assert [e.text for e in with_file.entries() if "boards.cfg" in e.text][-1] == "Read from boards.cfg: steps per unit, top speed."
+    assert [e.text for e in with_file.entries() if "boards.log" in e.text][-1] == "Read from boards.log: steps per unit, top speed."
     with_file.close()
     again = ListingWindow(window.session, text.replace("40", "44.4444"), "", window)
     again.look()

@@ -64,6 +64,14 @@ def conditions_of(project: Project, name: str) -> dict[str, str]:
     return {one.decision.name: one.holds for one in path_of_decisions(project) if one.decision.name in before(name)}
 
 
+def _chosen(motor: Any) -> str:
+    """What a motor is called that is more than its kind, which a new axis has before anybody has decided; else nothing."""
+    figures = ("holding_torque", "rated_torque", "rated_current", "peak_torque")
+    if motor is None or not (motor.name or any(getattr(motor, name, None) is not None for name in figures)):
+        return ""
+    return str(motor.name or motor.kind)
+
+
 def facts_of(project: Project) -> dict[str, str]:
     """What the project itself says of each decision; nothing where it says nothing."""
     mains = [f"{number_text(value)} {unit}" for name, unit in (("mains_voltage", "V"), ("circuit_rating", "A"))
@@ -76,7 +84,7 @@ def facts_of(project: Project) -> dict[str, str]:
         "spindle": _listed(one.name for one in project.spindles or ()),
         "controller": _listed(axis.controller.name for axis in project.axes if axis.controller is not None),
         "driver": _listed(axis.driver.name for axis in project.axes if axis.driver is not None),
-        "motor": _listed((axis.motor.name or axis.motor.kind) for axis in project.axes if axis.motor is not None),
+        "motor": _listed(_chosen(axis.motor) for axis in project.axes if _chosen(axis.motor)),
         "motor voltage": _listed(f"{number_text(one)} V" for one in supplies if one),
         "supply": ", ".join([*([kind] if kind else []), *([f"{number_text(power)} W"] if power else [])]),
         **{name: _answered(project.safety or (), topic) for name, topic in SAFETY_TOPICS.items()}}

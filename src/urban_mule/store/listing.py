@@ -252,7 +252,7 @@ def compared(found: Iterable[Found], of: Mapping[tuple[str, bool], tuple[Settabl
         if motor is None or row is None:
             continue
         recorded = motor[0].applied.get(one.setting)
-        yield Compared(one, row, not is_same(row, one.value), recorded is None or not is_same(row, one.value, recorded.value))
+        yield Compared(one, row, not is_same(row, one.value), recorded is not None and not is_same(row, one.value, recorded.value))
 
 
 def folder() -> Path:

@@ -143,10 +143,17 @@ def summary(items: Iterable[Item], budget: float | None, begin_on: date | None, 
     items = [one for one in items if one.quantity]
     known = [one.cost for one in items if one.cost is not None]
     open_ = len(items) - len(known)
-    said = [f"{len(items)} parts: {number_text(sum(known), 6)}" + (f", {open_} without a price" if open_ else "")]
-    if budget is not None:
-        left = budget - sum(known)
+    spent, many = number_text(sum(known), 6), f"{len(items)} part{'' if len(items) == 1 else 's'}"
+    priced = "1 that has" if len(known) == 1 else f"{len(known)} that have"
+    said = [f"{many}: {spent}" if not open_ else f"{many}: {spent} for the {priced} a price"]
+    left = None if budget is None else budget - sum(known)
+    if budget is not None and left is not None and (left < 0 or not open_):
         said.append(f"{number_text(abs(left), 6)} {'left of' if left >= 0 else 'over'} the budget of {number_text(budget, 6)}")
+    elif budget is not None:
+        none = "1 has none" if open_ == 1 else f"{open_} have none"
+        said.append(f"{none}, so what is left of the budget of {number_text(budget, 6)} is not known")
+    elif open_:
+        said.append(f"{open_} without a price")
     late = [one for one in items if (day := order_by(one, begin_on)) is not None and day < today]
     waits = [day for one in items if (day := order_by(one, begin_on)) is not None and day >= today]
     if late:

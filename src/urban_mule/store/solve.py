@@ -177,7 +177,9 @@ def axis_tolerances(axis: Axis) -> dict[str, float]:
 def assumed_losses(axis: Axis) -> tuple[str, ...] | None:
     """What of the losses of an axis nobody has said, by the names that the core gives them; None where all is said."""
     said = any(getattr(axis, name, None) is not None for name in ("friction_coefficient", "friction_force", "friction_torque"))
-    found = (() if said else (FRICTION,)) + tuple(assumed_tolerances(axis))
+    play = (f"train[{place}].clearance" for place, stage in enumerate(axis.train or ())
+            if getattr(stage, "clearance", 0.0) is None)
+    found = (*(() if said else (FRICTION,)), *assumed_tolerances(axis), *play)
     return found or None
 
 

@@ -82,9 +82,9 @@ DECISIONS: tuple[Decision, ...] = (
         (("noise", "leads that run past everything else"), ("supply", "where it is broken: before it or behind it")),
         "a stop that is added last runs where there was room, and often only through the program", "stop"),
     Decision("noise", "What is noisy, what is quiet, and what keeps them apart?", (
-        School("distance and order", "there is room: noisy leads on one side, quiet ones on the other, crossed at right angles"),
+        School("distance and order", "there is room: noisy leads on one side, quiet ones on the other, crossing square"),
         School("shields and filters", "they must run together; shields on earth at one agreed place, a filter at the mains"),
-        School("slow inputs", "a switch may be late by some milliseconds: the way it is late is reckoned below")),
+        School("slow inputs", "a switch may be late by some milliseconds; how far the axis goes meanwhile is calculated on safety")),
         (), "noise that is met last is looked for in the program for weeks", "noise"),
 )
 NAMES = tuple(one.name for one in DECISIONS)

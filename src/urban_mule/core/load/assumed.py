@@ -12,10 +12,10 @@ from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import listed_names
-from urban_mule.core.train.links import Efficient, Stage
-from urban_mule.core.train.usual import GUIDES, usual_efficiencies
+from urban_mule.core.train.links import Efficient, Rack, Reduction, Screw, Stage
+from urban_mule.core.train.usual import CLEARANCES, GUIDES, usual_efficiencies
 
-LINK = re.compile(r"train\[(\d+)\]\.efficiency")
+LINK = re.compile(r"train\[(\d+)\]\.(efficiency|clearance)")
 BEARINGS = 0.2  # of the torque that accelerates the load: preloaded bearings with their seals, this house's estimate
 FRICTION = "friction"
 
@@ -26,7 +26,7 @@ class AtWorst:
 
     changes: Mapping[str, Any]
     words: str
-    next: str = "Give it (0 friction too, if it is so), or take usual values on Load."
+    next: str = "Give it (0 too, if it is so), or take usual values on Load."
 
 
 @quantity("", symbol="", source="usual values of losses, the unfavourable end of each", structure=True,
@@ -41,12 +41,17 @@ def assumed_at_worst(
     links = list(train)
     for found in filter(None, map(LINK.fullmatch, assumed)):
         place = int(found[1])
-        usual = usual_efficiencies(links[place]) if place < len(links) else ()
         link = links[place] if place < len(links) else None
-        if usual and isinstance(link, Efficient):
+        usual = () if link is None else usual_efficiencies(link)
+        if isinstance(link, Efficient) and found[2] == "efficiency" and usual:
             links[place] = dataclasses.replace(link, efficiency=min(one.value for one in usual))
             words.append(f"the {link.kind}'s efficiency of 100 %")
-            changes["train"] = tuple(links)
+        elif isinstance(link, (Rack, Reduction, Screw)) and found[2] == "clearance":
+            links[place] = dataclasses.replace(link, clearance=CLEARANCES[link.kind])
+            words.append(f"a {link.kind} without play")
+        else:
+            continue
+        changes["train"] = tuple(links)
     if FRICTION in assumed:
         words.append("guides without friction" if unit in LINEAR_UNITS else "bearings without friction")
         if unit in LINEAR_UNITS:

@@ -16,7 +16,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import LINEAR_UNITS
-from urban_mule.core.sheet.verdict import Verdict, Way, check
+from urban_mule.core.sheet.verdict import Verdict, Way, check, listed_names
 from urban_mule.core.sheet.wording import at_least, distance, effort, microns, rounded_up, share_of, size
 from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_loss, slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_in_front, self_locking
@@ -335,6 +335,9 @@ def stiff_enough(
     soft = f"the {softest} is softest" if known else "as measured"
     school = (f"{per}, {soft}{', taken as rigid: ' + ', '.join(rigid) if rigid and known else ''}."
               " Three swings in a speed-up hardly show; below one the move itself rings.")
+    if swings >= EASY_SWINGS and known and rigid:
+        return Verdict("tight", f"{said}, with {listed_names(rigid)} taken as rigid.", "Give its stiffness: a real one swings"
+                       " slower.", school, 0.35)
     if swings >= EASY_SWINGS:
         return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(swings, 1, EASY_SWINGS))
     return Verdict("tight", f"{said}.", f"Stiffen the {softest}, limit the jerk, or shape the command on the Ring stage.",
@@ -344,12 +347,14 @@ def stiff_enough(
 @check("lost motion", stage="Load", applies=gives_way)
 def lost_motion_expected(
     predicted_lost_motion: float, train_clearance: float, gravity_load: float, friction_load: float, unit: str,
-    accuracy_wanted: Reals = None
+    accuracy_wanted: Reals = None, train_stiffness: Reals = None,
 ) -> Verdict:
     """Lost motion to expect from stiffness, friction and clearance, against the accuracy wanted."""
     one_sided = stays_on_one_flank(gravity_load, friction_load)
     wound = predicted_lost_motion - (0.0 if one_sided else train_clearance)
-    said = (f"Expect {microns(predicted_lost_motion, unit)} lost at a reversal: {microns(wound, unit)} wound up by friction,"
+    spring = (f"{microns(wound, unit)} wound up by friction," if train_stiffness is not None else
+              "what friction winds up is not known without a stiffness;")
+    said = (f"Expect {microns(predicted_lost_motion, unit)} lost at a reversal: {spring}"
             + (f" none from the {microns(train_clearance, unit)} of clearance, for the weight keeps the flanks together"
                if one_sided else f" {microns(train_clearance, unit)} clearance"))
     if accuracy_wanted is None:
@@ -361,4 +366,6 @@ def lost_motion_expected(
         return Verdict("short", told, "Less friction, a stiffer train, or less clearance; measuring shows which.", headroom=0.0)
     if share > 1 / 3:
         return Verdict("tight", told, "Measure it on the Slack stage and compensate.", headroom=(1 - share) / 2)
+    if train_stiffness is None and friction_load != 0:
+        return Verdict("unknown", told, "Give the stiffness of its links on Load; friction winds them up.", missing=("train",))
     return Verdict("good", told, "Nothing to do.", headroom=1 - share)

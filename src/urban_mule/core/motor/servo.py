@@ -92,15 +92,22 @@ def stated_speeds(
     return rated_speed * voltage_share, max_speed * voltage_share
 
 
-def _say_what_is_missing(rated_voltage: Reals, supply_voltage: Reals) -> NoReturn:
+def _say_what_is_missing(rated_voltage: Reals, supply_voltage: Reals, rated_speed: Reals, max_speed: Reals) -> NoReturn:
+    """Raises NotKnown with just those of the stated figures that are not given."""
     if supply_voltage is None and rated_voltage is not None:
         raise NotKnown("supply voltage is not given", "supply_voltage")
-    raise NotKnown("neither rated and maximum speed at a rated voltage nor the winding is given", *STATED)
+    stated = {"rated_speed": rated_speed, "max_speed": max_speed, "rated_voltage": rated_voltage}
+    lacking = [name for name, value in stated.items() if value is None]
+    if len(lacking) < len(stated):
+        named = " and ".join(name.replace("_", " ") for name in lacking)
+        raise NotKnown(f"{named} {'is' if len(lacking) == 1 else 'are'} not given", *lacking)
+    raise NotKnown("neither rated and maximum speed at a rated voltage nor the winding is given", *stated)
 
 
 def curve(
     torque: Reals, servo_winding: ServoWinding | None, stated_speeds: tuple[Reals, Reals] | None, rated_voltage: Reals,
     supply_voltage: Reals,
+    speeds: tuple[Reals, Reals],
 ) -> TorqueCurve:
     """A torque limit [N·m] over speed at this supply: by the winding, by the stated speeds, the lesser where both are known.
 
@@ -109,7 +116,7 @@ def curve(
     wound = None if servo_winding is None else WoundCurve(servo_winding, torque)
     if stated_speeds is None:
         if wound is None:
-            _say_what_is_missing(rated_voltage, supply_voltage)
+            _say_what_is_missing(rated_voltage, supply_voltage, *speeds)
         return wound
     flat_to, zero_at = stated_speeds
     if np.any(np.asarray(zero_at) < flat_to):
@@ -119,7 +126,6 @@ def curve(
 
 
 ROUNDING = 1e-12  # of a cycle: a piece so short is none
-STATED = ("rated_speed", "max_speed", "rated_voltage")
 BY_WINDING = "the winding's voltage limit and the data sheet's, straight between its speeds; the lesser where both are known"
 
 
@@ -127,20 +133,20 @@ BY_WINDING = "the winding's voltage limit and the data sheet's, straight between
           formula="peak torque to where V ends it, and to ω_n·k_V, straight to 0 at ω_0·k_V; the lesser")
 def torque_curve(
     motor_peak_torque: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None,
-    rated_voltage: Reals = None, supply_voltage: Reals = None,
+    rated_voltage: Reals = None, supply_voltage: Reals = None, rated_speed: Reals = None, max_speed: Reals = None,
 ) -> TorqueCurve:
-    """What the servo can give for a short time [N·m]; voltages [V] only say what is missing."""
-    return curve(motor_peak_torque, servo_winding, stated_speeds, rated_voltage, supply_voltage)
+    """What the servo can give for a short time [N·m]; voltages [V] and speeds [rad/s] only say what is missing."""
+    return curve(motor_peak_torque, servo_winding, stated_speeds, rated_voltage, supply_voltage, (rated_speed, max_speed))
 
 
 @quantity("", symbol="T_n(ω)", source=BY_WINDING, structure=True,
           formula="rated torque to where V ends it, and to ω_n·k_V, straight to 0 at ω_0·k_V; the lesser")
 def continuous_curve(
     rated_torque: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None,
-    rated_voltage: Reals = None, supply_voltage: Reals = None,
+    rated_voltage: Reals = None, supply_voltage: Reals = None, rated_speed: Reals = None, max_speed: Reals = None,
 ) -> TorqueCurve:
-    """What the servo can give all the time [N·m]; voltages [V] only say what is missing."""
-    return curve(rated_torque, servo_winding, stated_speeds, rated_voltage, supply_voltage)
+    """What the servo can give all the time [N·m]; voltages [V] and speeds [rad/s] only say what is missing."""
+    return curve(rated_torque, servo_winding, stated_speeds, rated_voltage, supply_voltage, (rated_speed, max_speed))
 
 
 @quantity("N·m", symbol="T_st", source="data sheet limit")
@@ -175,13 +181,13 @@ def step_length(
           formula="V/K, at most ω_0, and ω_0·k_V; the lesser", shown="rpm")
 def speed_limit(
     servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None, rated_voltage: Reals = None,
-    supply_voltage: Reals = None,
+    supply_voltage: Reals = None, rated_speed: Reals = None, max_speed: Reals = None,
 ) -> Reals:
-    """Shaft speed at which this supply leaves no torque; voltages [V] only say what is missing."""
+    """Shaft speed at which this supply leaves no torque; voltages [V] and speeds [rad/s] only say what is missing."""
     found = [] if servo_winding is None else [servo_winding.no_load_speed]
     found += [] if stated_speeds is None else [stated_speeds[1]]
     if not found:
-        _say_what_is_missing(rated_voltage, supply_voltage)
+        _say_what_is_missing(rated_voltage, supply_voltage, rated_speed, max_speed)
     return found[0] if len(found) == 1 else np.minimum(*found)
 
 

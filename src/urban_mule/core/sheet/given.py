@@ -101,6 +101,8 @@ class Given:
             finite = False
         if not finite:
             raise self._bad(f"is {shown(value)}; allowed is {self.allowed()}")
+        if self.whole and uneven and np.ndim(value) == 0:
+            raise self._bad(f"is {value:.6g}; allowed is {self.allowed()}")
         if (
             (self.above is not None and low <= self.above)
             or (self.least is not None and low < self.least)

@@ -59,4 +59,6 @@ def sliding_screw_efficiency(screw: Screw) -> float | None:
     return round(math.tan(slope) / math.tan(slope + friction), 3)
 
 
+# m along the load, rad at the output: what is usual without preload, by this house's estimate
+CLEARANCES = {"screw": 5e-5, "rack": 1e-4, "reduction": math.radians(0.3), "worm": math.radians(0.3)}
 GUIDES = (Usual(0.005, "rolling guides", NIEMANN), Usual(0.1, "sliding guides, oiled", NORTON))

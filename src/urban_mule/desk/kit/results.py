@@ -65,7 +65,7 @@ class ResultRow(QWidget):
         return str(value_text(solution.sheet, self.name, value, self.session.system, axis_unit=self.session.axis.unit))
 
     def level(self) -> str:
-        found = [v for v in (*self.session.verdicts(), *self.session.together_verdicts) if v.check == self.check]
+        found = [v for v in (*self.session.state.all_verdicts, *self.session.together_verdicts) if v.check == self.check]
         return found[0].level if found else ""
 
     @painted

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from urban_mule.core.sheet.advice import advised
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
@@ -38,12 +39,26 @@ class AxisState:
         return self.solution.sheet
 
     def verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]:
-        """The verdicts of one stage, with those on all axes together; or all of the axis; in the units of the system."""
-        return self._own if stage is None else self._by_stage.get(stage, ())
+        """The verdicts of one stage, with those on all axes together; or all of the axis; in the units of the system.
+
+        Their advice is tried here, once somebody asks for the words: that takes longer than the judgement itself.
+        """
+        together = () if stage is None else tuple(one for one in self.together if one.stage == stage)
+        return (*self.own_verdicts(stage), *self._in_system(together))
+
+    def own_verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]:
+        """The same without those on all axes together."""
+        if stage not in self._tried:
+            self._tried[stage] = tuple(self.told(one) for one in self.all_verdicts if stage in (None, one.stage))
+        return self._tried[stage]
+
+    def told(self, verdict: Verdict) -> Verdict:
+        """One of its verdicts as it is told: its advice tried, in the units of the system."""
+        return self._in_system((advised(self.solution, verdict),))[0]
 
     @cached_property
-    def _own(self) -> tuple[Verdict, ...]:
-        return self._in_system(self.all_verdicts)
+    def _tried(self) -> dict[str | None, tuple[Verdict, ...]]:
+        return {}
 
     def _in_system(self, verdicts: tuple[Verdict, ...]) -> tuple[Verdict, ...]:
         """Judgements speak metric; here is the edge at which what they say is turned into inch."""
@@ -53,15 +68,10 @@ class AxisState:
                      for one in verdicts)
 
     @cached_property
-    def _by_stage(self) -> dict[str, tuple[Verdict, ...]]:
-        found: dict[str, list[Verdict]] = {}
-        for verdict in (*self._own, *self._in_system(self.together)):
-            found.setdefault(verdict.stage, []).append(verdict)
-        return {stage: tuple(verdicts) for stage, verdicts in found.items()}
-
-    @cached_property
     def _deciding(self) -> dict[str | None, Verdict | None]:
-        return {stage: worst(self.verdicts(stage)) for stage in (None, *STAGES)}
+        every = (*self.all_verdicts, *self.together)
+        found: dict[str | None, Verdict | None] = {None: worst(self.all_verdicts)}
+        return found | {stage: worst(tuple(one for one in every if one.stage == stage)) for stage in STAGES}
 
     def worst(self, stage: StageName | None = None) -> Verdict | None:
         """The verdict that decides."""
@@ -73,7 +83,8 @@ class AxisState:
 
     def missing(self, stage: StageName | None = None) -> tuple[str, ...]:
         """The givens that what cannot be judged yet lacks."""
-        return missing_in(self.verdicts(stage))
+        return missing_in(self.all_verdicts if stage is None else tuple(
+            one for one in (*self.all_verdicts, *self.together) if one.stage == stage))
 
     def reason_unknown(self, name: str) -> str:
         """Why a quantity has no value, or nothing."""

@@ -28,7 +28,7 @@ GOALS = (("speed", "speed_wanted", "speed_reached"), ("acceleration", "accelerat
          ("accuracy", "accuracy_wanted", "accuracy_reached"))
 SHARED = ("supply_power_needed", "bus_voltage_after_stop", "mains_current", "circuit_share")
 LEVEL = 0.1  # rad: less steep than that, friction holds an axis
-SOON, LONGEST = 30.0, 64  # days; characters of what was decided
+SOON = 30.0  # days
 ON_THE_WALL = ("travel", "top_speed", "acceleration_to_set", "homing_speed", "positioning_accuracy", "backlash")
 
 
@@ -50,15 +50,10 @@ def machine_section(session: Session, today: Any) -> dict[str, Any]:
         "goals": [_goals(session, axis) for axis in project.axes], "shared": shared,
         "attention": [one for one in session.together_verdicts if one.level in ("short", "tight")],
         "spindles": [_spindle(state) for state in spindle_states(session)],
-        "decided": [(one.decision.name, shortened(one.holds or "open"), one.written.why if one.written else "") for one in stands],
+        "decided": [(one.decision.name, one.holds or "open", one.written.why if one.written else "") for one in stands],
         "parts": summary(items, getattr(project, "budget", None), day_of(project.begin_on), today),
         "safety": f"{len(QUESTIONS) - waits} of {len(QUESTIONS)} questions of stop, earth, noise and mains are answered",
         "due": [(one.axis, one.task, one.due) for one in due]}
-
-
-def shortened(text: str) -> str:
-    """A text that leaves the page to the rest."""
-    return text if len(text) <= LONGEST else f"{text[:LONGEST - 1]}…"
 
 
 def _soon(session: Session) -> list[Standing]:
@@ -74,7 +69,7 @@ def _goals(session: Session, axis: Any) -> tuple[str, list[str]]:
         wanted, reached = solution.get(wanted_name), solution.get(reached_name)
         said = [_as(solution, wanted_name, reached.value, session.system) if isinstance(reached, Reach) else "not known",
                 *([f"of {_as(solution, wanted_name, wanted, session.system)} wanted"] if wanted is not None else []),
-                *([f"held by {reached.stage}"] if isinstance(reached, Reach) and name != "accuracy" else [])]
+                *([f"limited by {reached.stage}"] if isinstance(reached, Reach) and name != "accuracy" else [])]
         cells.append(", ".join(said))
     return axis.name, cells
 

@@ -106,7 +106,7 @@ def workings_of(state: AxisState) -> dict[str, dict[str, str]]:
     numbers = {name: f"{state.axis.name}-{place}" for place, name in enumerate(rows, start=1)}
     return {name: {
         "number": numbers[name], "label": state.sheet.label(name), "value": _said(state, row), "source": row.source,
-        "formula": f"{row.symbol} = {row.formula}" if row.formula else "",
+        "formula": f"{row.symbol} = {row.formula}" if row.formula and row.formula != row.symbol else "",
         "from": ", ".join(numbers[one] for one in row.parameters)} for name, row in rows.items()}
 
 
@@ -131,7 +131,8 @@ class Report:
     def html(self) -> str:
         """The whole report as HTML."""
         return filled("report.html", project=self.project, axes=[axis_section(state, self._drawn) for state in self.states],
-                       machine=self.machine, entries=self.entries, revision=self.revision, palette=self.palette)
+                       machine=self.machine, entries=sorted(self.entries, key=lambda one: one.time), revision=self.revision,
+                       palette=self.palette)
 
     def write(self, path: Path) -> Path:
         """The report as PDF at `path` and as HTML beside it. Raises BadFile."""

@@ -42,6 +42,9 @@ COLUMNS = {
 }
 
 
+OTHER_KIND = {"stepper": "servo", "servo": "stepper"}
+
+
 class PickPart(QDialog):
     """A list of parts. Type to narrow it; Enter or a double click takes one."""
 
@@ -54,7 +57,12 @@ class PickPart(QDialog):
         self._parts, self._columns, self._system, self._take = parts, columns, system, take
         box = QVBoxLayout(self)
         box.setContentsMargins(20, 16, 20, 16)
-        box.addWidget(Label(title, objectName="heading"))
+        head = QHBoxLayout()
+        head.addWidget(Label(title, objectName="heading"), 1)
+        self.instead = QPushButton(objectName="plain", autoDefault=False)
+        self.instead.hide()
+        head.addWidget(self.instead)
+        box.addLayout(head)
         self.filter = QLineEdit(placeholderText="type to narrow the list, such as 57 mm 8 leads", accessibleName="Narrow the list")
         self.filter.textChanged.connect(self._narrow)
         box.addWidget(self.filter)
@@ -206,4 +214,11 @@ def pick_motor(session: Session, kind: str, parent: QWidget) -> PickPart | None:
     def take(part: Part) -> None:
         session.edit(session.axis_path("motor"), motor_from(part, session.axis.motor), f"{session.axis.name}: {part.name}")
 
-    return _open(f"A {kind} from the library", (kind,), session, take, parent)
+    dialog = _open(f"A {kind} from the library", (kind,), session, take, parent)
+    if dialog is not None:
+        other = OTHER_KIND[kind]
+        dialog.instead.setText(f"Show {other}s")
+        dialog.instead.show()
+        dialog.instead.clicked.connect(dialog.reject)
+        dialog.instead.clicked.connect(lambda: pick_motor(session, other, parent))
+    return dialog

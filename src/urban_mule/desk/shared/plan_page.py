@@ -143,7 +143,7 @@ class PlanPage(QWidget):
             self.start.setEnabled(False)
             return
         self.fault.setText("")
-        self.preview.setText(summary(steps))
+        self.preview.setText(summary(steps, self.plan_kind.records))
         self.start.setEnabled(True)
 
     def _print(self) -> None:
@@ -184,8 +184,10 @@ class PlanPage(QWidget):
         self.begun.emit(self.settings, gauge)
 
 
-def summary(steps: tuple[Step, ...]) -> str:
-    """How much a plan asks for."""
+def summary(steps: tuple[Step, ...], records: bool = False) -> str:
+    """How much a plan asks for; records: it takes one record of many samples."""
+    if records:
+        return f"One record of thousands of samples, {minutes(sum(step.seconds for step in steps))}."
     return f"{len(steps)} {'number' if len(steps) == 1 else 'numbers'}, {minutes(sum(step.seconds for step in steps))}."
 
 

@@ -48,6 +48,6 @@ class SetupView(Painted):
         """How much it asks for, by the usual plan."""
         plan, axis = PLAN_KINDS[kind], plan_axis(self.state)
         try:
-            return f"The usual plan: {summary(steps_of(kind, axis, plan.settings(axis)))}"
+            return f"The usual plan: {summary(steps_of(kind, axis, plan.settings(axis)), plan.records)}"
         except BadValue:
             return ""

@@ -136,5 +136,5 @@ class DriveVerdicts(VerdictsPicture):
 
     def rows(self) -> list[Verdict]:
         """The verdicts on the axis and those on all axes together, in the order in which they need attention."""
-        own = self.state.verdicts() if self.of is not None else (*self.state.verdicts(), *self.session.together_verdicts)
-        return sorted((v for v in own if v.stage == self.stage), key=lambda v: (-LEVELS.index(v.level), v.headroom or 0.0))
+        together = () if self.of is not None else tuple(v for v in self.session.together_verdicts if v.stage == self.stage)
+        return sorted((*self.state.own_verdicts(self.stage), *together), key=lambda v: (-LEVELS.index(v.level), v.headroom or 0.0))

@@ -133,8 +133,9 @@ class PartsPicture(Picture):
             if bought is not None and train is not None:
                 travel = get("travel") if get("unit") in LINEAR_UNITS else None
                 found += [(one.level, f"{axis.name}: {one.said}. {one.do}".strip()) for one in fits_of(bought, train, travel)]
-            found += [(one.level, f"{axis.name}: {one.sentence} {one.next}") for one in self.session.verdicts(axis=axis)
-                      if one.check in ALSO_FIT and one.level in ("short", "tight")]
+            state = self.session.state_of(axis)
+            told = [state.told(one) for one in state.all_verdicts if one.check in ALSO_FIT and one.level in ("short", "tight")]
+            found += [(one.level, f"{axis.name}: {one.sentence} {one.next}") for one in told]
         found.sort(key=lambda one: -LEVELS.index(one[0]))
         more = f"\nand {len(found) - 3} more" if len(found) > 3 else ""
         said = "\n".join(said for _, said in found[:3]) + more

@@ -130,7 +130,7 @@ class DriveStage(StageView):
 
     def verdicts_here(self) -> tuple[Verdict, ...]:
         if self.leaves.word not in TOGETHER:
-            return tuple(v for v in self.session.state.verdicts() if v.stage == self.spec.name)
+            return self.session.state.own_verdicts(self.spec.name)
         wiring = self.leaves.word == "wiring"
         return tuple(v for v in self.session.together_verdicts if (v.check in ABOUT_WIRING) == wiring)
 

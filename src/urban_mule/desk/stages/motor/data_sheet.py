@@ -25,7 +25,7 @@ from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
-from urban_mule.desk.shared.pick_part import motor_from
+from urban_mule.desk.shared.pick_part import OTHER_KIND, motor_from
 from urban_mule.store.library.parts import GIVENS, Part, add_parts, part_of
 from urban_mule.store.text_files import BadFile
 
@@ -46,16 +46,21 @@ MOST_DOUBTS = 3
 class DataSheet(QDialog):
     """A data sheet, field by field. What looks wrong is said at once, with the value that would fit; nothing is refused."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, parent: QWidget | None = None, kind: str = "") -> None:
         super().__init__(parent)
-        self.session, self.kind = session, session.axis.motor_kind
+        self.session, self.kind = session, kind or session.axis.motor_kind
         self.setWindowTitle(f"A {self.kind} from its data sheet")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setMinimumWidth(720)
         box = QVBoxLayout(self)
         box.setContentsMargins(24, 18, 24, 18)
         box.setSpacing(8)
-        box.addWidget(Label(f"A {self.kind} from its data sheet", objectName="heading"))
+        head, other = QHBoxLayout(), OTHER_KIND[self.kind]
+        head.addWidget(Label(f"A {self.kind} from its data sheet", objectName="heading"), 1)
+        self.instead = QPushButton(f"It is a {other}", objectName="plain", autoDefault=False)
+        self.instead.clicked.connect(lambda: self._instead(other))
+        head.addWidget(self.instead)
+        box.addLayout(head)
         self.name = QLineEdit(placeholderText=f"what to call it, such as 57 mm {self.kind}", accessibleName="Name of the motor")
         box.addWidget(self.name)
         self.lines: dict[str, QLineEdit] = {}
@@ -81,6 +86,13 @@ class DataSheet(QDialog):
         row.addWidget(no)
         row.addWidget(yes)
         box.addLayout(row)
+
+    def _instead(self, kind: str) -> None:
+        """Ask for the figures of the other kind of motor."""
+        beside = DataSheet(self.session, self.parentWidget(), kind)
+        beside.name.setText(self.name.text())
+        self.reject()
+        beside.open()
 
     def _figures(self) -> QGridLayout:
         grid = QGridLayout()

@@ -1,6 +1,6 @@
 """Random axes of every kind: what is said of them is said in plain numbers, and doing what is advised never makes it worse.
 
-URBAN_MULE_AXES in the environment asks for more of them than a run of all tests has time for; ten thousand were walked.
+URBAN_MULE_AXES in the environment asks for more of them than a run of all tests has time for; `make campaign` takes 2,000.
 """
 
 from __future__ import annotations

@@ -7,12 +7,14 @@ import sys
 import tempfile
 from pathlib import Path
 
+from tests.campaign.axes import random_axes
 from tests.campaign.hostile import hostile_projects, hostile_texts
 from tests.campaign.kills import kills
 from tests.campaign.user import random_user
 
-LONG = {"kills": 1000, "projects": 500, "texts": 10_000, "user": 600}
-RUN = {"kills": kills, "projects": hostile_projects, "texts": hostile_texts, "user": random_user}
+LONG = {"kills": 1000, "projects": 500, "texts": 10_000, "user": 600, "axes": 2000}
+RUN = {"kills": kills, "projects": hostile_projects, "texts": hostile_texts, "user": random_user,
+       "axes": random_axes}
 
 
 def main() -> None:

@@ -59,7 +59,8 @@ def test_the_sheets_end_of_speed_and_an_unsaid_kind_are_on_the_safe_side() -> No
     assert not any(v.check == "winding figures" for v in free.verdicts())
     assert any(v.check == "kind of motor" and "of its no-load speed" in v.sentence for v in free.verdicts())
     stated = solve("linear", "servo", rated_speed=None, rated_voltage=None)
-    assert "rated speed and rated voltage" in stated.find("torque_curve").reason and "rated speed" in stated.find("speed_limit").reason
+    assert "rated speed and rated voltage" in stated.find("torque_curve").reason
+    assert "rated speed" in stated.find("speed_limit").reason
 
 
 def test_the_voltage_needed_leaves_just_the_safety_factor_in_hand() -> None:

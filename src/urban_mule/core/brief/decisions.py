@@ -84,7 +84,7 @@ DECISIONS: tuple[Decision, ...] = (
     Decision("noise", "What is noisy, what is quiet, and what keeps them apart?", (
         School("distance and order", "there is room: noisy leads on one side, quiet ones on the other, crossing square"),
         School("shields and filters", "they must run together; shields on earth at one agreed place, a filter at the mains"),
-        School("slow inputs", "a switch may be late by some milliseconds; how far the axis goes meanwhile is calculated on safety")),
+        School("slow inputs", "a switch may be late by some milliseconds: safety calculates how far the axis goes in them")),
         (), "noise that is met last is looked for in the program for weeks", "noise"),
 )
 NAMES = tuple(one.name for one in DECISIONS)

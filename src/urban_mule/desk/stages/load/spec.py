@@ -10,7 +10,7 @@ SPEC = StageSpec(
      ("cycle", "urban_mule.desk.shared.cycle:CyclePicture"),
      ("checks", "urban_mule.desk.shared.verdicts:LoadVerdicts")),
     of("axis", "moving_mass", "load_inertia", "incline", "friction_coefficient", "friction_force", "friction_torque",
-       "process_force", "process_torque", "counterbalance_force"),
+       "process_force", "process_torque", "counterbalance_force", "counterweight_mass"),
     (("travel_per_turn", ""),
      ("load_inertia_at_motor", "inertia ratio"),
      ("peak_torque", "torque margin"),

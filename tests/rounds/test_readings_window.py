@@ -108,3 +108,29 @@ def test_two_hundred_sets_and_ten_thousand_rows_open_at_once(demo_copy: Path, qt
         qtbot.addWidget(box)
         assert len(box.sets.source.rows) == 200 and len(box.listed) == 20_000
     assert min(times) < 0.25, f"{min(times):.3f} s; under a tenth of one on a quiet machine"
+
+
+def test_the_gauge_of_a_run_is_named_afterwards_and_only_then_is_it_proven(demo_copy: Path, qtbot: Any) -> None:
+    window = Window(Session(ProjectFile.open(demo_copy)))
+    qtbot.addWidget(window)
+    session = window.session
+    place = max(n for n, one in enumerate(session.axis.readings) if one.kind == "positioning")
+    session.edit(("gauges",), None, "none")
+    session.edit(("axes", 0, "readings", place, "gauge"), "", "not said")
+
+    def levels() -> list[str]:
+        return [next(v.level for v in session.verdicts() if v.check == name) for name in ("accuracy", "goals")]
+
+    session.edit(("axes", 0, "acceleration_wanted"), None, "no such goal")
+    assert levels() == ["tight", "tight"]
+    window.show_readings()
+    box = window.findChild(ReadingsWindow)
+    assert box is not None
+    box.sets.selectRow(len(session.axis.readings) - 1 - place)
+    for typed, fault, expected in (("long rule, sure", "sure", ["tight", "tight"]), ("long rule", "", ["tight", "tight"]),
+                                   ("long rule, 2 µm", "", ["good", "good"])):
+        box.gauge()
+        answer(box, typed)
+        assert fault in box.fault.text() and bool(box.fault.text()) == bool(fault)
+        assert levels() == expected, typed
+    assert session.project.gauges[0].gauge_uncertainty == pytest.approx(2e-6)

@@ -30,6 +30,7 @@ from urban_mule.store.solve import solve_axis
 
 DEGREE = math.pi / 180
 STEP = 1.8 * DEGREE
+SCALE = "scale on the long rail"
 BEGUN = datetime(2026, 9, 7, 8, 30, tzinfo=UTC)
 LOOSE = Truth(seed=11, clearance=62e-6, clearance_wear=18e-6, scale_error=0.00042, periodic_error=5e-6, bow=9e-6,
               scatter=3.5e-6, modes=(HiddenMode(31.4, 0.035), HiddenMode(52.0, 0.05, (0.55, 0.3, 0.1))))
@@ -201,6 +202,7 @@ def demo_project() -> Project:
         "format": "urban-mule/1", "name": "Courtyard mosaic layer", "practice": True, "ambient_temperature": 22.0, **SUPPLY,
         "axes": [with_library_driver(axis) for axis in (X, Y, Z, C)], "spindles": [DISC],
         "decisions": DECIDED, "safety": ANSWERED, "parts": BOUGHT, "budget": 3200.0, "debounce_time": 0.005,
+        "gauges": [{"name": SCALE, "unit": "mm", "sign": "plus", "resolution": 1e-6, "gauge_uncertainty": 1.5e-6}],
         "notes": "Lays stone and glass tiles of 20 to 60 mm on panels of 900 x 600 mm. Quiet enough for a courtyard.",
     })
 
@@ -219,7 +221,7 @@ def measured_round(project: Project, truth: Truth, taken: datetime, note: str) -
         "travel": {}, "reversal": {"targets": "100 300 500 700 850", "repeats": 5, "overrun": "20"},
         "acceleration": {"direction": "along X, across, up"},
         "positioning": {"targets": as_typed(plan, spread_targets(axis.travel, 11, truth.seed)), "overrun": "20"}}
-    more = {"travel": {"gauge_uncertainty": 1.2e-5}}
+    more: dict[str, dict[str, Any]] = {"travel": {"gauge_uncertainty": 1.2e-5}, "positioning": {"gauge": SCALE}}
     return [{"kind": kind, **walk(kind, plan, usual(kind, plan, **changed), machine, on), **more.get(kind, {}), **said}
             for kind, changed in plans.items()]
 

@@ -40,7 +40,7 @@ def is_met(goal: Reals, reached: Reals, more: bool) -> bool:
 def goals_are_set(
     unit: str, accuracy_wanted: Reals = None, speed_wanted: Reals = None, acceleration_wanted: Reals = None,
     accuracy_reached: Reach | None = None, speed_reached: Reach | None = None, acceleration_reached: Reach | None = None,
-    pulse_rate_limit: Reals = None, train: tuple[Stage, ...] = (),
+    pulse_rate_limit: Reals = None, train: tuple[Stage, ...] = (), proof_gauge_uncertainty: Reals = None,
 ) -> Verdict:
     """How many of the goals are set, how many of those are met, and what holds the first that is not."""
     if speed_wanted is None and acceleration_wanted is None and accuracy_wanted is None:
@@ -59,6 +59,9 @@ def goals_are_set(
     met = len(known) - len(missed)
     goals, are = "goal" if len(wanted) == 1 else "goals", "is" if 1 in (met, len(wanted)) else "are"
     said = f"{met} of {len(wanted)} {goals} of this axis {are} met"
+    if met == len(wanted) and not open_ and accuracy_wanted is not None and proof_gauge_uncertainty is None:
+        return Verdict("tight", f"{said}; how good the gauge of the positioning run is, is not said.",
+                       "Name it under Readings, with its uncertainty.", headroom=0.5)
     if met == len(wanted) and not open_:
         return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.9)
     if met == len(wanted):
@@ -72,7 +75,7 @@ def goals_are_set(
     scale, words = (1.0, f"m{per}") if unit in LINEAR_UNITS else (np.degrees(1.0), f"°{per}")
     scale, words = (1e6, "µm") if name == "accuracy" and unit in LINEAR_UNITS else (scale, words)
     limited = reach.why if reach.value == 0 else (
-        f"{name} is limited to {size(reach.value * scale)} {words} of {size(goal * scale)} {words} wanted by {reach.stage}:"
+        f"{reach.stage} limits the {name} to {size(reach.value * scale)} {words} of {size(goal * scale)} {words} wanted:"
         f" {reach.why}")
     share = goal / reach.value if name == "accuracy" and reach.value else reach.value / goal
     return Verdict("short", f"{said}: {limited}.", f"See {reach.stage}.", headroom=0.0, measure=share)

@@ -72,7 +72,7 @@ def speed_limits(
 def acceleration_limits(
     torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces, top_acceleration: Reals,
     top_speed: Reals, travel_per_radian: Reals, safety_factor: Reals, ladder_limits: Limits,
-    chosen_shaper: dict[str, Any] | None = None,
+    chosen_shaper: dict[str, Any] | None = None, shaped_acceleration: Reals = None,
 ) -> tuple[Reach, ...]:
     """Every limit of the acceleration at the cycle's top speed, the least first [travel/s²]."""
     whole, work = needed(peak_torque, asked_torque, cycle_pieces)
@@ -81,9 +81,9 @@ def acceleration_limits(
     for factor, why in ((1.0, STALLS), (float(safety_factor), in_hand(safety_factor))):
         value = acceleration_for(asked_torque, there / factor - work, float(top_acceleration))
         found.append(Reach(value, "Motor", why if value else at_no_speed(torque_curve, factor, whole), "current_peak"))
-    if chosen_shaper is not None:
-        found.append(Reach(float(chosen_shaper["allowed_acceleration"]), "Ring",
-                           f"with {chosen_shaper['name']} the path stays within its tolerance up to there", "path_tolerance"))
+    if chosen_shaper is not None and shaped_acceleration is not None:
+        found.append(Reach(shaped_acceleration, "Ring",
+                           f"a little below where {chosen_shaper['name']} bends the path by its tolerance", "path_tolerance"))
     return tuple(sorted(found, key=lambda one: one.value))
 
 
@@ -109,14 +109,10 @@ def acceleration_to_set(acceleration_bound: Reach) -> float:
 
 
 @quantity("", symbol="", source=LEAST, structure=True, formula="the limit that binds the acceleration to set")
-def acceleration_bound(
-    top_acceleration: Reals, acceleration_limits: tuple[Reach, ...] = (), shaped_acceleration: Reals = None,
-) -> Reach:
+def acceleration_bound(top_acceleration: Reals, acceleration_limits: tuple[Reach, ...] = ()) -> Reach:
     """What binds the acceleration to set: the cycle itself, or a limit below it."""
     found = [Reach(float(top_acceleration), "Moves", "the cycle asks no more", "cycle")]
     found += [one for one in acceleration_limits if one.value > 0]
-    if shaped_acceleration is not None:
-        found.append(Reach(float(shaped_acceleration), "Ring", "a little below what the shaper allows", "path_tolerance"))
     return min(found, key=lambda one: one.value)
 
 

@@ -27,7 +27,7 @@ def accuracy_against_goal(positioning_accuracy: float, accuracy_wanted: float, u
         return Verdict("tight", said, repair, "ISO 230-2, k = 2.", (1 - share) * 1.5)
     if proof_gauge_uncertainty is None:
         return Verdict("tight", f"{said} How good the gauge of the run is, is not said.",
-                       "Name the gauge of the run with its uncertainty; then it is proven.", "ISO 230-2, k = 2.", 0.3)
+                       "Name the gauge under Readings, with its uncertainty; then it is proven.", "ISO 230-2, k = 2.", 0.3)
     return Verdict("good", said, "Proven. Write it down and repeat it when something changes.", "ISO 230-2, k = 2.",
                    1 - share * 0.7)
 

@@ -8,17 +8,20 @@ from typing import Any
 from PyQt6.QtCore import QItemSelection, Qt
 from PyQt6.QtWidgets import QAbstractItemView, QDialog, QHBoxLayout, QInputDialog, QPushButton, QSplitter, QVBoxLayout, QWidget
 
+from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
-from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.store.book import Number, Numbers, changed_conditions, comes_to, source_of, state_of
+from urban_mule.store.document.edit import edited
 from urban_mule.store.document.readings import Reading
 
+GAUGE = {one.name: one for one in givens(Gauge)}
 HEAD = ("taken", "kind", "source", "gauge", "numbers", "counts", "note")
 
 
@@ -79,8 +82,8 @@ class ReadingsWindow(QDialog):
         row = QHBoxLayout()
         self.buttons: dict[str, QPushButton] = {}
         for words, action in (("Strike out…", self.strike), ("Count it again", self.unstrike), ("Set aside…", self.aside),
-                              ("Bring back", self.bring_back), ("Note…", self.note), ("Delete", self.delete),
-                              ("Close", self.close)):
+                              ("Bring back", self.bring_back), ("Gauge…", self.gauge), ("Note…", self.note),
+                              ("Delete", self.delete), ("Close", self.close)):
             button = self.buttons[words] = QPushButton(words, objectName="plain", autoDefault=False)
             button.clicked.connect(action)
             row.addWidget(button)
@@ -187,7 +190,7 @@ class ReadingsWindow(QDialog):
         struck = [one for one in self._chosen_numbers() if one.struck]
         for words, on in (("Strike out…", bool(self._chosen_numbers())), ("Count it again", bool(struck)),
                           ("Set aside…", one is not None and not one.aside), ("Bring back", one is not None and bool(one.aside)),
-                          ("Note…", one is not None), ("Delete", bool(places))):
+                          ("Gauge…", one is not None), ("Note…", one is not None), ("Delete", bool(places))):
             self.buttons[words].setEnabled(on)
 
     def _chosen_numbers(self) -> list[Number]:
@@ -244,6 +247,35 @@ class ReadingsWindow(QDialog):
 
     def bring_back(self) -> None:
         self._edit("aside", "", "a set brought back")
+
+    def gauge(self) -> None:
+        """Say which gauge the set was read with, and how good that one is."""
+        reading = self.readings[self.places()[0]]
+        known = next((one for one in self.session.project.gauges or () if one.name == reading.gauge), None)
+        sure = getattr(known, "gauge_uncertainty", None)
+        unit = "m" if self.session.axis.motion == "linear" else "rad"
+        said = "" if sure is None else f", {units.show(sure, unit, self.session.system)}"
+        self._ask("Which gauge was it, and to how much is it sure (standard uncertainty)? Such as: glass scale, 2 µm",
+                  self._take_gauge, f"{reading.gauge}{said}")
+
+    def _take_gauge(self, said: str) -> None:
+        axis, places, project = self.place_of_axis, self.places(), self.session.project
+        if axis is None or not places:
+            return
+        name, comma, sure = (part.strip() for part in said.rpartition(", "))
+        if not comma:
+            name, sure = said.strip(), ""
+        try:
+            if sure:
+                unit = "m" if project.axes[axis].motion == "linear" else "rad"
+                value = GAUGE["gauge_uncertainty"].check(units.parse(sure, unit, "µm" if unit == "m" else "°")[0])
+                gauges = {one.name: one.model_dump(exclude_none=True) for one in project.gauges or ()}
+                gauges[name] = {"name": name, **gauges.get(name, {}), "gauge_uncertainty": value}
+                project = edited(project, ("gauges",), tuple(gauges.values()))
+            named = edited(project, ("axes", axis, "readings", places[0], "gauge"), name)
+            self.session.replace(named, f"gauge {name or 'not said'}")
+        except BadValue as why:
+            self.fault.setText(f"{str(why).rstrip('.')}.")
 
     def note(self) -> None:
         """A note on the set."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath
+from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QResizeEvent
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.desk.kit.draw_switches import bank_size, draw_bank
@@ -14,7 +14,7 @@ from urban_mule.desk.model.spindle_scope import SpindleScope
 from urban_mule.store.settings import BY_HAND, SettingRow, follower_settings, settings_of
 from urban_mule.store.spindle_settings import spindle_settings
 
-WIDTH, NARROW_WIDTH, NARROW_WINDOW = 244, 212, 1150
+WIDTH, NARROW_WIDTH, NARROW_WINDOW, UNIT_ROOM = 244, 212, 1150, 48
 BANK_HEIGHT = 54  # px of a row of switches with its numbers
 ROOMY = 185  # px of a row that bear the large digits
 
@@ -41,10 +41,23 @@ class TagLine(QWidget):
         return self._below + 5 + sum(15 * self._lines_of(text) for text, _ in self._notes)
 
     @property
+    def _apart(self) -> int:
+        """How far below its title the first line stands: beside it where both fit, else beneath."""
+        title = QFontMetrics(font(13)).horizontalAdvance(self.row.title)
+        beside = max((QFontMetrics(font(17, bold=True)).horizontalAdvance(number) + (UNIT_ROOM if unit else 4)
+                      for number, unit in self.row.lines[:1]), default=0)
+        room = self.width() if self.isVisible() else WIDTH - 48
+        return 20 if title + beside + 6 > room else 0
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.updateGeometry()
+
+    @property
     def _below(self) -> int:
         """Where the notes begin: below the lines, or the switches."""
-        return 5 + 22 * max(len(self.row.lines), 1) + sum(BANK_HEIGHT for _ in self.row.banks) - (22 if self.row.banks else 0) + (
-            20 if self.row.banks else 0)
+        banks = sum(BANK_HEIGHT for _ in self.row.banks) - (2 if self.row.banks else 0)
+        return 5 + self._apart + 22 * max(len(self.row.lines), 1) + banks
 
     def _banks(self, painter: QPainter) -> None:
         """The banks as small switches, as wide as fits."""
@@ -79,10 +92,10 @@ class TagLine(QWidget):
             painter.fillRect(self.rect(), theme.color("terrain"))
         painter.setPen(theme.color("ink"))
         painter.setFont(font(13))
-        painter.drawText(QRectF(2, 3, 110, 24), Qt.AlignmentFlag.AlignVCenter, self.row.title)
+        painter.drawText(QRectF(2, 3, width - 4, 24), Qt.AlignmentFlag.AlignVCenter, self.row.title)
         for index, (number, unit) in enumerate(self.row.lines):
-            top = 3.0 + 22 * index
-            room = 48.0 if unit else 4.0
+            top = 3.0 + self._apart + 22 * index
+            room = float(UNIT_ROOM if unit else 4)
             painter.setFont(font(17 if width > ROOMY else 15, bold=True))
             painter.setPen(theme.color("accent" if self.row.differs else "ink"))
             painter.drawText(QRectF(0, top, width - room - 6, 24),

@@ -20,6 +20,7 @@ GOALS = (("speed", "speed_wanted", "speed_reached", True), ("acceleration", "acc
          ("accuracy", "accuracy_wanted", "accuracy_reached", False))
 NARROW = 200.0  # px of a column
 TALLEST = 104.0  # px of a row
+TWO_LINES = 78.0  # px of a row from which on what limits has two
 
 
 class BriefPicture(Painted):
@@ -55,7 +56,8 @@ class BriefPicture(Painted):
             plain = name == "accuracy" and reached.stage == "Proof"
             reached, why = reached.value, "" if plain else f"{reached.stage}: {reached.why}"
         narrow = area.width() < NARROW
-        top = area.center().y() - (28 if narrow else 20)  # narrow, the goal stands beneath the bar instead of beside the number
+        roomy = area.height() >= TWO_LINES
+        top = area.center().y() - (28 if narrow or roomy else 20)  # narrow: the goal beneath the bar instead of beside the number
         bar = QRectF(area.left(), top + 26, area.width() - 10, 9)
 
         def text(value: Any) -> str:
@@ -74,9 +76,9 @@ class BriefPicture(Painted):
             painter.drawText(QRectF(area.left(), top, area.width() - 28, 22),
                              Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, goal_text)
         beneath = ", ".join(part for part in (goal_text if narrow else "", why) if part)
-        room = area.width() + 16
-        painter.drawText(QRectF(area.left(), bar.bottom() + 2, room, 16), Qt.AlignmentFlag.AlignVCenter,
-                         painter.fontMetrics().elidedText(beneath, Qt.TextElideMode.ElideRight, int(room)))
+        lines, room = 2 if roomy else 1, area.width() - 10
+        fits = painter.fontMetrics().elidedText(beneath, Qt.TextElideMode.ElideRight, int(room * (lines - 0.1)))
+        painter.drawText(QRectF(area.left(), bar.bottom() + 2, room, 16 * lines), Qt.TextFlag.TextWordWrap, fits)
         painter.fillRect(bar, theme.color("terrain"))
         if wanted is None or reached is None or not wanted:
             return

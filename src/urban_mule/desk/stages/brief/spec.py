@@ -11,8 +11,8 @@ SPEC = StageSpec(
               ("trust", f"{ROOM}.trust:TrustPicture")),
     of("axis", "speed_wanted", "acceleration_wanted", "accuracy_wanted", "travel")
     + of("project", "mains_voltage", "circuit_rating", "ambient_temperature") + of("driver", "supply_voltage"),
-    (("top_speed", "goals"),
-     ("top_acceleration", "goals"),
+    (("top_speed", ""),
+     ("top_acceleration", ""),
      ("positioning_accuracy", "accuracy"),
      ("working_margin", "torque margin")),
     "Mains wiring and the emergency stop: local electrical code and a licensed electrician decide, not this program.",

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from urban_mule.core.proof.periodic import Wave
 from urban_mule.core.proof.positioning import Bands
+from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.quantity import quantity
 
+FULL = 4.0  # standard deviations that the scatter of a place is counted with
 REPEATS = "repeats with "
 REPAIRS = {
     "reversal": "Most of it is reversal: take out the play, or compensate it.",
@@ -31,15 +35,16 @@ def repair_of(part: str) -> str:
           formula="straight line, reversal, scatter, what repeats, drift, and what remains")
 def error_shares(
     positioning_bands: Bands, periodic_errors: tuple[Wave, ...] = (), drift_in_run: float = 0.0, walks_one_way: bool = False,
+    positioning_reading: TwoWayReading | None = None,
 ) -> dict[str, float]:
     """What makes the error [travel]: slope over the travel, reversal, scatter (4 s), what repeats (twice its amplitude), drift in
-    the run, and the rest of the mean line.
+    the run, and the rest of the mean line. What walks from repeat to repeat is drift or slip, and no scatter.
     """
     bands = positioning_bands
     middle = (bands.mean_up + bands.mean_down) / 2
     shares = {"reversal": float(np.mean(np.abs(bands.reversal)))}
     if bands.s_up is not None and bands.s_down is not None:
-        shares["scatter"] = float(2 * np.mean(bands.s_up + bands.s_down))
+        shares["scatter"] = float(FULL * np.mean(bands.s_up + bands.s_down) / 2)
     if bands.targets.size > 2:
         along = bands.targets - bands.targets.mean()
         slope = along @ middle / (along @ along)
@@ -50,4 +55,8 @@ def error_shares(
         shares["rest along the travel"] = max(0.0, float(np.ptp(middle - slope * along)) - waves)
     if abs(drift_in_run) > (shares.get("scatter", 0.0) or 0.0) / 4:
         shares["slip" if walks_one_way else "drift"] = abs(drift_in_run)
+        repeats = 0 if positioning_reading is None else min(len(positioning_reading.up), len(positioning_reading.down))
+        if repeats > 1 and "scatter" in shares:  # the standard deviation of so many even steps is among what was called scatter
+            walked = abs(drift_in_run) / (repeats - 1) * math.sqrt(repeats * (repeats + 1) / 12)
+            shares["scatter"] = FULL * math.sqrt(max(0.0, (shares["scatter"] / FULL) ** 2 - walked**2))
     return shares

@@ -64,7 +64,7 @@ class PlanPage(QWidget):
         self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.preview)
         box.addWidget(self.fault)
-        self.travel = QPushButton("How far does it travel? Give it on the Brief", objectName="plain")
+        self.travel = QPushButton("To the travel on the Brief", objectName="plain")
         self.travel.clicked.connect(lambda: self.wanted.emit("travel"))
         self.travel.setVisible(self.plan_kind.moves and axis.travel is None)
         box.addWidget(self.travel, 0, Qt.AlignmentFlag.AlignLeft)

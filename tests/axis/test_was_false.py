@@ -90,12 +90,12 @@ def test_where_a_place_stood_at_first_is_no_drift(offset: float, rise: float) ->
 
 def test_a_wave_that_the_targets_cannot_tell_from_a_line_is_none() -> None:
     """Targets in whole millimetres under a lead of 2 mm: its wave is met at two places only, and no kilometres come of it."""
-    targets = np.round(np.linspace(10, 390, 11), 0) * 1e-3
-    rng = np.random.default_rng(6)
-    run = TwoWayReading(targets, rng.normal(0, 3e-6, (3, 11)), rng.normal(0, 3e-6, (3, 11)))
-    solution = solve(positioning_reading=run, train=(Screw(lead=0.002, diameter=0.012, length=0.5),))
-    assert all(wave.amplitude < 1e-4 for wave in solution["periodic_errors"])
-    assert all("km" not in one.sentence for one in solution.verdicts())
+    for seed in range(100):
+        rng = np.random.default_rng(seed)
+        targets = np.sort(rng.choice(np.arange(10, 390), 11, replace=False)) * 1e-3
+        run = TwoWayReading(targets, rng.normal(0, 3e-6, (3, 11)), rng.normal(0, 3e-6, (3, 11)))
+        solution = solve(positioning_reading=run, train=(Screw(lead=0.002, diameter=0.012, length=0.5),))
+        assert all(wave.amplitude < 1e-4 for wave in solution["periodic_errors"]), seed
 
 
 def test_repeats_that_walk_one_way_are_slip_and_neither_scale_nor_drift() -> None:

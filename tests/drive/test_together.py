@@ -8,6 +8,7 @@ import pytest
 
 from urban_mule.core.assembly import project_sheet
 from urban_mule.core.drive.together import AxisTogether, SpindleTogether
+from urban_mule.core.drive.waiting import waiting_words
 from urban_mule.core.drive.wiring import DriverWiring, clashes
 from urban_mule.core.sheet.quantity import Unknown
 
@@ -152,3 +153,20 @@ def test_what_may_share_a_terminal_and_what_may_not() -> None:
     assert clashes((wired(step="none"), wired("Y", step="None"))) == []
     braked = DriverWiring(motor="Z", axis="Z", interface_mode="single wire", brake=True, terminals=(("step", "1"),))
     assert set(braked.open) == {"direction", "enable", "bus", "brake"}
+
+
+def test_nobody_is_told_to_wait_less_than_is_safe_to_say() -> None:
+    """By whatever capacitor and load: five minutes at least, the coasting of a tool if that is longer; the voltage is measured."""
+    charged = {"supply_capacitance": 0.2, "standing_load": 0.4}
+    for changed, least in (({}, 300.0), ({"standing_load": 100.0}, 300.0), (charged, 430.0),
+                           ({"spindles_together": (turning(900.0),)}, 900.0), ({"spindles_together": (turning(None),)}, 300.0)):
+        solution = project_sheet().solve(**{**PROJECT, **changed})
+        wait = solution["wait_before_reaching_in"]
+        said = waiting_words(wait, changed.get("spindles_together", ()))
+        assert wait >= least and "measure below 5 V" in said and "see that nothing turns" in said, changed
+    assert "S coasts for an unknown time" in said and "wait 5 minutes at least" in said
+    assert waiting_words(301.0).startswith("wait 5.1 minutes"), "at least is not less"
+
+
+def turning(coast: float | None) -> SpindleTogether:
+    return SpindleTogether(name="S", current=2.0, least_current=2.0, lacking=(), coast_time=coast)

@@ -190,6 +190,27 @@ def test_a_data_sheet_asks_two_questions_and_mends_a_slip(window: Window, qtbot:
     assert window.session.axis.motor.name == "57 mm stepper 2.1 N·m, 4 leads"
 
 
+def test_a_servo_of_ones_own_is_typed_and_kept_though_the_axis_has_a_stepper(window: Window, qtbot: Any, shelf: Path) -> None:
+    stage = motor_stage(window)
+    qtbot.mouseClick(stage.sheet, Qt.MouseButton.LeftButton)
+    form = next(w for w in stage.findChildren(DataSheet) if w.isVisible())
+    assert form.kind == "stepper" and form.instead.text() == "It is a servo"
+    qtbot.mouseClick(form.instead, Qt.MouseButton.LeftButton)
+    form = next(w for w in stage.findChildren(DataSheet) if w.isVisible() and w.kind == "servo")
+    form.name.setText("sheet servo")
+    for name, text in (("rated_torque", "1.3"), ("motor_peak_torque", "3.9"), ("rated_speed", "3000 rpm"), ("rated_voltage", "48"),
+                       ("max_speed", "5000 rpm"), ("rotor_inertia", "0.4"), ("counts_per_turn", "4096")):
+        form.lines[name].setText(text)
+    form.between.buttons()[2].setChecked(True)
+    form.keep.setChecked(True)
+    form.accept()
+    axis = window.session.axis
+    assert axis.motor_kind == "servo" and axis.motor.rated_torque == pytest.approx(1.3)
+    assert [part.name for part in library.own_parts().parts] == ["sheet servo"]
+    window.session.undo_stack.undo()
+    assert window.session.axis.motor_kind == "stepper"
+
+
 def opened_search(window: Window, qtbot: Any) -> SearchWindow:
     stage = motor_stage(window)
     qtbot.mouseClick(stage.others_that_do, Qt.MouseButton.LeftButton)

@@ -121,3 +121,33 @@ def test_a_plan_of_commands_rises_or_is_refused() -> None:
     for wrong in ("", "5", "10 to 0 V in 6", "0 to 10 V in 1", "0 to 10 V in 4000", "0 to 1e9 V in 5"):
         with pytest.raises(BadValue, match="0 to 10 V in 6"):
             planned(wrong)
+
+
+def test_no_round_turns_a_tool_faster_than_it_may(demo_copy: Path, qtbot: Any) -> None:
+    """Without its highest speed none begins and the way leads there; no large first step, none that would pass it."""
+    window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
+    session = window.session
+    highest = session.project.spindles[0].speeds.highest
+    session.edit(("spindles", 0, "speeds", "highest"), None)
+    window.show_spindle(0)
+    window.show_stage("Proof")
+    picture = window.stage.leaves.picture
+    picture.bring_up_to_date()
+    assert not picture.begin.isEnabled() and picture.lacks.isVisible()
+    picture.lacks.click()
+    assert window.stage.spec.name == "Load" and window.focusWidget() is window.stage.field("highest_speed").editor
+    session.edit(("spindles", 0, "speeds", "highest"), highest)
+    window.show_stage("Proof")
+    picture = window.stage.leaves.picture
+    picture.plan.setText("0 to 12 V in 3")
+    picture.begin.click()
+    assert "first step goes to 6 V at once" in picture.said.text() and session.project.spindles[0].command_round is None
+    picture.plan.setText("0 to 12 V in 7")
+    picture.begin.click()
+    for text in ("0", "1800", "3600", "5400", "7200", "9000"):
+        assert "12 V" not in picture.step.text()
+        picture.reading.setText(text)
+        qtbot.keyClick(picture.reading, Qt.Key.Key_Return)
+    assert "beyond the highest speed of 9000" in picture.said.text(), "12 V, carried on, lead to 10,800 a minute"
+    assert session.project.spindles[0].speed_table.command.tolist() == [0, 2, 4, 6, 8, 10]
+    window.close()

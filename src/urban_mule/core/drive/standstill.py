@@ -14,7 +14,7 @@ SPRING = "rotor on its magnetic spring in a row with the train; no friction coun
 class Lean:
     """What pushes at the axis while it is idle."""
 
-    lean_force: Reals = given("[effort]", "F_l", "what somebody who leans on the carriage pushes with", above=0,
+    lean_force: Reals = given("[effort]", "F_l", "what somebody who leans on what moves pushes with", above=0,
         label="Leaned on with")
 
 

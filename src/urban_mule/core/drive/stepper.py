@@ -104,7 +104,7 @@ def jump_travel(step_angle: Reals, travel_per_radian: Reals) -> Reals:
 
 
 @quantity("[effort]/[travel]", symbol="k_a", source="rotor on its magnetic spring p·T_set, in a row with the train",
-          formula="n ÷ (r²/(p·h·T_set) + 1/k)")
+          formula="n ÷ (r²/(p·h·T_set) + 1/k)", label="Stiffness while idle")
 def axial_stiffness(
     rotor_teeth: Reals, set_torque: Reals, hold_fraction: Reals, travel_per_radian: Reals, motor_count: Reals,
     train_stiffness: Reals = None,

@@ -109,7 +109,7 @@ def all_axes_are_counted(axes_together: Axes, driver_efficiency: float, supply_v
         return Verdict("unknown", f"What {names(silent)} {draws} is not known and left out.{apart}",
                        "Give motor, driver and cycle of every axis.")
     if cool:
-        return Verdict("tight", f"Of {names(cool)} the heat in the winding is not known and counted as none.{apart}",
+        return Verdict("tight", f"Of {names(cool)} the heat in the winding is not known and taken as none.{apart}",
                        "Give the winding figures of the servo.", headroom=0.5)
     count = len(here)
     return Verdict("good", f"{count} {'axis hangs' if count == 1 else 'axes hang'} on this supply.{apart}", "Nothing to do.",

@@ -46,8 +46,11 @@ class WearLine:
 def wear_line(reversal_history: tuple[DatedReversal, ...]) -> WearLine:
     """The trend of the backlash. Raises NotKnown below three sets that say when they were taken."""
     days = np.array([one.day for one in reversal_history])
-    if days.size < 3 or np.ptp(days) == 0:
-        raise NotKnown(f"{days.size} dated sets of reversal readings show no trend; three or more do")
+    if days.size < 3:
+        raise NotKnown(f"a trend needs three dated sets of reversal readings or more, here {'is' if days.size == 1 else 'are'}"
+                       f" {days.size}")
+    if np.ptp(days) == 0:
+        raise NotKnown("all dated sets of reversal readings are of one day, which shows no trend")
     sizes = np.array([float(np.mean(np.abs(reversal_of(one.reading)))) for one in reversal_history])
     x = days - days.mean()
     spread = float(np.sum(x**2))

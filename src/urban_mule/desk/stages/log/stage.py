@@ -151,6 +151,7 @@ class LogStage(StageView):
             due = [e for e in entries if e.kind == "due"]
             late = [one.task for one in self.upkeep.of_axis(self.session.axis) if one.late]
             waits = f"overdue is {', '.join(late[:3])}" if late else f"{len(due)} due" if due else "nothing is due"
-            said = f"{len(entries)} entries for {self.session.axis.name}; {waits}."
+            count = f"{len(book)} {'entry' if len(book) == 1 else 'entries'}"
+            said = f"{count}, {len(entries)} of them for {self.session.axis.name}; {waits}."
             self._told = asked, (said, f"Due: {due[-1].text}" if due else "")
         return self._told[1]

@@ -95,7 +95,8 @@ def hand_by_speed(
               " beyond 3 times; then slowing down could be judged worse.")
     if not np.isfinite(margin):
         raise NotKnown("no moving piece needs torque")
-    said = f"At {size(share)} times the corner speed it pulls {size(margin)} times the torque needed; {asked:g} is wanted there"
+    where = "At standstill" if share == 0 else f"At {size(share)} times the corner speed"
+    said = f"{where} it pulls {size(margin)} times the torque needed; {asked:g} is wanted there"
     if margin < asked:
         return Verdict("tight" if margin >= 1 else "short", f"{said}.", "", school, share_of(margin, 1.0, asked),
                        measure=margin / asked, otherwise=f"{FIND_OTHERS}.",

@@ -29,15 +29,13 @@ SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 
 LEAVES = (("Brief", "decisions"), ("Drive", "switches"), ("Moves", "first power"))
 LISTED = """table of the board by the door
-» drive x «
- 01 | microsteps    | 16
- 02 | steps per mm  | 40.0000
-» drive y «
- 01 | microsteps    | 16
- 02 | steps per mm  | 69.4494
-» drive z «
- 01 | microsteps    | 16
- 02 | steps per mm  | 320
+ row | drive | what          |   value
+  01 |   x   | microsteps    |      16
+  02 |   x   | steps per mm  | 40.0000
+  03 |   y   | microsteps    |      16
+  04 |   y   | steps per mm  | 69.4494
+  05 |   z   | microsteps    |      16
+  06 |   z   | steps per mm  |     320
 """
 
 
@@ -55,7 +53,7 @@ def listing(window: Window) -> None:
     beside = ListingWindow(window.session, LISTED, "board.log", window)
     beside.name.setText("the board by the door")
     beside.show()
-    for line, at, setting in ((2, 22, "microsteps"), (3, 22, "steps_per_unit")):
+    for line, at, setting in ((2, 36, "microsteps"), (3, 36, "steps_per_unit")):
         document, cursor = beside.text.document(), beside.text.textCursor()
         assert document is not None
         cursor.setPosition(document.findBlockByNumber(line).position() + at)

@@ -24,7 +24,7 @@ from urban_mule.desk.model.session import Session
 
 LONGEST, GROWTH, WARM_UP = 1.0, 1.10, 60.0  # s an action; memory at the end over that after the first minute [s]
 TYPED = ("1", "12 mm", "0,5", "-3", "abc", "", "1e9", "1/8 in", "1,2,3", "±", "7 ± 5 %", "NaN", "9" * 80, "\u202e", "<b>x</b>", "0")
-LISTED = ("X steps 40\nY steps 80", "» x «\n1 | steps | 44,4\n» y «\n1 | steps | 0x1F\n", "{axis}{number}{…}", "1" * 3000,
+LISTED = ("X steps 40\nY steps 80", "§ x\n1 | steps | 44,4\n§ y\n1 | steps | 0x1F\n", "{axis}{number}{…}", "1" * 3000,
           "a = \u0660\n\0")
 KEYS = (Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right,
         Qt.Key.Key_Space, Qt.Key.Key_Backspace, Qt.Key.Key_F9, Qt.Key.Key_Home, Qt.Key.Key_Delete)

@@ -112,10 +112,10 @@ def test_a_unit_that_does_not_fit_is_a_sentence_and_the_listing_stays(demo_copy:
 
 def test_a_settings_file_dropped_on_the_window_opens_as_a_listing(demo_copy: Path, qtbot: Any, tmp_path: Path) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Scale", "chain")
-    (tmp_path / "a.log").write_text("» x «\n1 | steps | 1\n", encoding="utf-8")
+    (tmp_path / "a.log").write_text("§ x\n1 | steps | 1\n", encoding="utf-8")
     assert drop(window, tmp_path / "a.log")
     qtbot.waitUntil(lambda: bool(window.findChildren(ListingWindow)), timeout=10_000)
-    assert window.findChildren(ListingWindow)[0].text.toPlainText().startswith("» x «")
+    assert window.findChildren(ListingWindow)[0].text.toPlainText().startswith("§ x")
     window.close()
 
 

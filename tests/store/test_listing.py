@@ -23,13 +23,13 @@ from urban_mule.store.settings import SettingRow
 ROWS = {axis: [SettingRow(name, name, 1.0, ()) for name in ("microsteps", "steps_per_unit", "top_speed")] for axis in "XYZ"}
 HELD = {axis: {"top_speed": "m/s"} for axis in "XYZ"}
 IN_PARTS = """table of today
-» drive x «
+§ drive x
 01 | microsteps | 16
-» drive x1 «
+§ drive x1
 01 | microsteps | 8
-» drive y «
+§ drive y
  01|microsteps|32
-» tool «
+§ tool
 01 | microsteps | 99"""
 
 
@@ -48,7 +48,7 @@ def values(text: str, rules: Sequence[Rule], decimal: str = "point") -> dict[str
     (IN_PARTS, 4, 18, {"follower": True}, {"X2 microsteps": 8}),
     ("Steps X80.50 Y40 Z-400.0", 0, 9, {}, {"X microsteps": 80.5, "Y microsteps": 40, "Z microsteps": -400}),
     ("x.steps = 5\nextra.steps = 7\nY.steps   =   6.", 0, 10, {}, {"X microsteps": 5, "Y microsteps": 6}),
-    ("» x «\n100 | 1.5\n101 | 2.5", 1, 7, {"alone": True}, {"X microsteps": 1.5}),
+    ("§ x\n100 | 1.5\n101 | 2.5", 1, 7, {"alone": True}, {"X microsteps": 1.5}),
     ("axis X 3: 4,5\naxis Z 9: 1,25", 0, 11, {"decimal": "comma"}, {"X microsteps": 4.5, "Z microsteps": 1.25}),
     ("X: 0x1F; 7", 0, 4, {}, {"X microsteps": 31}),
     ("X 2 of 3 = 7 8 9\nY 5 of 6 = 1", 0, 11, {}, {"X microsteps": 7, "Y microsteps": 1}),
@@ -116,7 +116,7 @@ def test_a_listing_is_taught_in_the_window_put_down_and_what_a_reset_loses_is_sa
     set_all(window, stored=False)
     lost = {row.name for row in window.tag.rows if row.at_reset}
     assert "top_acceleration" in lost and "switches" not in lost and "after a reset" in window.tag.count.text()
-    text = ("» x «\n1 | steps per mm | 40\n2 | fast | 36000\n» y «\n1 | steps per mm | 69.4494\n2 | fast | 9\n")
+    text = ("§ x\n1 | steps per mm | 40\n2 | fast | 36000\n§ y\n1 | steps per mm | 69.4494\n2 | fast | 9\n")
     opened = ListingWindow(window.session, text, "boards.log", window)
     opened.show()
 

@@ -18,10 +18,10 @@ Values = dict[tuple[str, str], str]  # axis and setting: the number as it is wri
 def in_sections(values: Values) -> str:
     made = ["; written by the board", ""]
     for axis in AXES:
-        made.append(f"» motor {axis.lower()} «")
+        made.append(f"§ motor {axis.lower()}")
         made += [f"{n:02} | {WORDS[name]} | {values[axis, name]} | as set" for n, name in enumerate(NAMES)]
         made.append("")
-    return "\n".join([*made, "» tool «", "00 | micro | 3 | as set"])
+    return "\n".join([*made, "§ tool", "00 | micro | 3 | as set"])
 
 
 def one_a_line(values: Values) -> str:
@@ -41,8 +41,8 @@ def line_with(text: str, axis: str, name: str, number: str) -> tuple[int, int]:
     """The number of an axis and a setting: in the line that names both, or beneath the heading that names the axis."""
     beneath = ""
     for place, line in enumerate(lines_of(text)):
-        if line.startswith("»"):
-            beneath = line.removeprefix("» motor ").removesuffix(" «")
+        if line.startswith("§"):
+            beneath = line.removeprefix("§ motor ")
         if WORDS[name] not in line:
             continue
         if line.startswith(WORDS[name] + " "):  # all axes side by side

@@ -203,7 +203,7 @@ def read_listing(pattern: Pattern, listing: Sequence[str], of: Mapping[str, Sequ
 
 def _is_heading(text: str, beneath: str) -> bool:
     """Whether a line heads another part, as far as its marks before and after the words tell."""
-    head, tail = beneath[:1], beneath[-1:]
+    head, tail = beneath[:1], "" if beneath.endswith(AXIS) or beneath[-1:].isalnum() else beneath[-1:]
     marked = not head.isalnum() and head not in " {\t"
     return marked and text.startswith(head) and text.rstrip().endswith(tail)
 

@@ -24,7 +24,8 @@ from urban_mule.bench.wire.ports import open_port
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.out.cards import plan_html
+from urban_mule.desk.out.cards import card_html, plan_html
+from urban_mule.desk.out.machine import wall_html
 from urban_mule.store.document.edit import edited
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.solve import solve_axis
@@ -191,6 +192,9 @@ def test_every_step_that_can_hurt_has_its_caution_on_the_screen_and_on_paper(rea
     steps = steps_of("ladder", view.axis, PLAN_KINDS["ladder"].settings(view.axis))
     paper = plan_html(session, ("ladder", "Z", steps, "mm", view.plan_kind.caution_on(view.axis)))
     assert "meant to stall" in paper and "falls when the power goes" in paper
+    assert "falls when the power goes" in wall_html(session) and "Block Z first: it falls" in card_html(session)
+    session.edit(session.axis_path("counterbalance_force"), 2 * float(session.solution["gravity_load"]))
+    assert "rises when the power goes" in wall_html(session) and "Block Z first: it rises" in card_html(session)
     real_project.close()
 
 

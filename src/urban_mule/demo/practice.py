@@ -18,7 +18,7 @@ from urban_mule.bench.faults.lessons import Lesson
 from urban_mule.bench.faults.way import Way, shortest_way
 from urban_mule.bench.sessions.rounds import PlanAxis
 from urban_mule.bench.simulated.axis import SimulatedAxis, invented_truth
-from urban_mule.core.moves.directions import STEEP
+from urban_mule.core.load.fall import without_power
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.quantity import NotKnown
@@ -36,7 +36,7 @@ def plan_of(axis: Axis, solution: Solution) -> PlanAxis:
     """What the plan of a round is made for."""
     travel = axis.travel
     return PlanAxis(None if travel is None else float(travel), axis.motion == "linear", solution.get("top_speed"),
-                    solution.get("planned_rungs", ()), abs(axis.incline or 0.0) > STEEP if axis.motion == "linear" else False)
+                    solution.get("planned_rungs", ()), without_power(getattr(axis, "incline", None), solution.get("gravity_load")))
 
 
 def practice_machine(project: Project, axis: Axis, session: int) -> SimulatedAxis:

@@ -6,8 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.load.fall import rises
-from urban_mule.core.moves.directions import STEEP
+from urban_mule.core.load.fall import without_power
 from urban_mule.core.moves.stations import StationStand, stands, stations_of
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.fold import self_locking
@@ -20,12 +19,13 @@ MEASURED = ("microsteps", "current_peak", "leads", "travel")  # numbers of the s
 def facts_of(project: Project, axis: Axis, solution: Solution) -> dict[str, Any]:
     """What is known of an axis in words and numbers; a fact that is not known is left out."""
     motor, driver, train = axis.motor, axis.driver, axis.train or ()
+    goes = without_power(getattr(axis, "incline", None), solution.get("gravity_load"))
     tension = next((one for link in train if (one := getattr(link, "pretension", None))), None)
     found: dict[str, Any] = {
         "motion": axis.motion, "motor kind": axis.motor_kind, "motors": int(getattr(axis, "motor_count", None) or 1),
         "train": ", ".join(_in_words(link) for link in train), "belt tension": tension,
-        "vertical": "yes" if abs(getattr(axis, "incline", None) or 0.0) > STEEP else "",
-        "rises": "yes" if rises(solution.get("gravity_load") or 0.0, solution.get("incline") or 0.0) else "",
+        "vertical": "yes" if goes else "",
+        "rises": "yes" if goes == "rises" else "",
         "locks": "yes" if np.all(self_locking(solution.get("train") or ())) else "",
         "motor": None if motor is None else motor.name or motor.kind, "brake": getattr(motor, "brake_torque", None),
         "wiring": getattr(motor, "wiring", None), "driver": None if driver is None else driver.name,

@@ -16,7 +16,8 @@ import numpy as np
 
 from urban_mule.core.sheet.given import BadValue, Given
 
-FALLS = "It falls when the power goes: block it before anybody reaches under it."
+BY_ITSELF = {"falls": "It falls when the power goes: block it before anybody reaches under it.",
+             "rises": "It rises when the power goes: block it before anybody reaches over it."}
 BY_HAND = 18.0  # s that a person takes to move, to read and to type
 FREE_TRAVEL = "free_travel"  # the setting in which a round on an axis without a travel says how far it may go
 FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
@@ -25,14 +26,14 @@ FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 @dataclass(frozen=True)
 class PlanAxis:
     """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle; rungs: usual
-    speeds and accelerations of a ladder; falls: whether it moves by itself when the power goes.
+    speeds and accelerations of a ladder; without_power: what it does by itself when the power goes, if it does: falls, rises.
     """
 
     travel: float | None
     linear: bool
     speed: float | None = None
     rungs: tuple[tuple[float, float], ...] = ()
-    falls: bool = False
+    without_power: str = ""
 
     @property
     def room(self) -> float:
@@ -107,8 +108,9 @@ class PlanKind:
         return self.unit.replace("[travel]", "m" if axis.linear else "rad")
 
     def caution_on(self, axis: PlanAxis) -> str:
-        """What can hurt at a step on this axis: of the reading itself, and of an axis that falls."""
-        return f"{self.caution} {FALLS}".strip() if axis.falls and self.caution else self.caution
+        """What can hurt at a step on this axis: of the reading itself, and of an axis that moves by itself."""
+        by_itself = BY_ITSELF.get(axis.without_power)
+        return f"{self.caution} {by_itself}" if by_itself and self.caution else self.caution
 
     @property
     def repeats(self) -> bool:

@@ -13,8 +13,7 @@ from urban_mule.core.train.fold import self_locking
 from urban_mule.core.train.links import Stage
 
 FALLING = "equation of motion of everything that turns, driven by gravity less counterbalance"
-
-
+LEVEL = 0.1  # rad: less steep than that, friction holds an axis
 BALANCED = 0.01  # of the weight: a counterbalance that leaves less leaves nothing to fall
 BRAKE_FACTOR = 2.0  # over the friction-free torque: the usual school
 
@@ -27,6 +26,13 @@ def is_balanced(gravity_load: float, counterbalance_force: float) -> bool:
 def rises(gravity_load: float, incline: float) -> bool:
     """Whether a counterbalance outweighs what it carries: the axis goes up without power; gravity_load [N], incline [rad]."""
     return gravity_load * incline < 0
+
+
+def without_power(incline: Reals, gravity_load: Reals) -> str:
+    """What an axis does by itself when the power goes: falls, rises or nothing; incline [rad], gravity_load [N] or None."""
+    if abs(incline or 0.0) <= LEVEL:
+        return ""
+    return "rises" if rises(gravity_load or 0.0, incline) else "falls"
 
 
 def brake_needed(frictionless_static_torque: Reals) -> Reals:

@@ -11,10 +11,11 @@ from PyQt6.QtGui import QPageLayout
 from urban_mule.bench.sessions.kinds import PLAN_KINDS
 from urban_mule.core.drive.interface import SIGNALS, WANTED
 from urban_mule.core.drive.wiring import clashes, same_address, signal_words
+from urban_mule.core.load.fall import without_power
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.out.machine import falls, waiting_of
+from urban_mule.desk.out.machine import waiting_of
 from urban_mule.desk.out.printing import filled, print_html
 from urban_mule.store.settings import SettingRow, follower_settings, settings_of
 
@@ -25,8 +26,10 @@ ON_CONTROLLER = ("steps_per_unit", "top_speed", "top_acceleration", "electronic_
 
 def card_html(session: Session) -> str:
     """The card of all drivers: power off, wait, set, photograph, power on, controller's side."""
+    goes = [(axis.name, without_power(axis.incline, session.solution_of(axis).get("gravity_load")))
+            for axis in session.project.axes]
     return filled("card.html", project=session.project, revision=session.revision, drivers=_drivers(session),
-                  wait=waiting_of(session.together), falls=[axis.name for axis in session.project.axes if falls(axis)])
+                  wait=waiting_of(session.together), goes=[one for one in goes if one[1]])
 
 
 CALLED_WRONG = {  # what is not ordered while one of these checks calls it wrong

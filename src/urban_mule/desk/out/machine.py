@@ -10,6 +10,7 @@ from PyQt6.QtGui import QPageLayout
 from urban_mule.core.brief.limits import Reach
 from urban_mule.core.brief.safety import QUESTIONS
 from urban_mule.core.drive.waiting import waiting_words
+from urban_mule.core.load.fall import without_power
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show
@@ -27,7 +28,6 @@ from urban_mule.store.spindle_settings import spindle_settings
 GOALS = (("speed", "speed_wanted", "speed_reached"), ("acceleration", "acceleration_wanted", "acceleration_reached"),
          ("accuracy", "accuracy_wanted", "accuracy_reached"))
 SHARED = ("supply_power_needed", "bus_voltage_after_stop", "mains_current", "circuit_share")
-LEVEL = 0.1  # rad: less steep than that, friction holds an axis
 SOON = 30.0  # days
 ON_THE_WALL = ("travel", "top_speed", "acceleration_to_set", "homing_speed", "positioning_accuracy", "backlash")
 
@@ -85,11 +85,6 @@ def _spindle(state: AxisState) -> dict[str, Any]:
             "tag": spindle_settings(state)}
 
 
-def falls(axis: Any) -> bool:
-    """Whether an axis moves by itself when the power goes."""
-    return abs(axis.incline or 0.0) > LEVEL
-
-
 def waiting_of(together: Solution) -> str:
     """What whoever reaches in is told of waiting, from what belongs to all axes together."""
     return waiting_words(together.get("wait_before_reaching_in"), together.get("spindles_together") or ())
@@ -105,7 +100,7 @@ def wall_html(session: Session) -> str:
                 if sheet.has(name) and get(name) is not None]
         ends = [(row.title, ", ".join(f"{number} {unit}".strip() for number, unit in row.lines)) for row in settings_of(state)
                 if row.name in ("home_end", "soft_limits", "steps_per_unit")]
-        axes.append({"name": axis.name, "rows": rows + ends, "falls": falls(axis)})
+        axes.append({"name": axis.name, "rows": rows + ends, "without_power": without_power(axis.incline, get("gravity_load"))})
     return filled("wall.html", project=session.project, revision=session.revision, axes=axes,
                   spindles=[_spindle(state) for state in spindle_states(session)],
                   wait=waiting_of(session.together), due=_soon(session))

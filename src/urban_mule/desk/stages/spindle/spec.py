@@ -22,7 +22,8 @@ SPECS: dict[StageName, StageSpec] = {
         + of("axis", "phases_in", "single_phase_derate", "share_without_fan") + of("project", "mains_voltage"),
         (("spindle_power_share", "cut"), ("spindle_torque_share", "cut"), ("spindle_speed_limit", "spindle speed"),
          ("spin_up_time", ""), ("spindle_input_current", "")),
-        "Mains wiring of a drive: local electrical code and a licensed electrician decide, not this program.", view=VIEW),
+        "Power off, a tool turns on until friction stops it. Mains wiring: local code and a licensed electrician decide.",
+        view=VIEW),
     "Drive": StageSpec(
         "Drive", (("control", f"{ROOM}.ways:ControlWays"), ("stop", f"{ROOM}.ways:BrakeWays"),
                   ("encoder", f"{ROOM}.ways:EncoderWays")),

@@ -6,11 +6,14 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from PyQt6.QtCore import Qt
 
 from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.pick_part import pick_motor
+from urban_mule.desk.stages.motor.data_sheet import DataSheet
 from urban_mule.store.file.project_file import ProjectFile
 
 
@@ -56,3 +59,40 @@ def test_two_hundred_metres_a_second_are_asked_about_once_and_kept_if_meant(wind
     again.accept()
     again.accept()
     assert window.session.axis.name == "M" and window.session.axis.speed_wanted == 200.0, "asked once, then kept"
+
+
+def test_enter_takes_and_escape_leaves(window: Window, qtbot: Any) -> None:
+    """In any field of the first dialog, of a data sheet and of the library; what is wrong keeps the dialog with all its answers."""
+    dialog = NewAxis(window.session, window)
+    dialog.show()
+    dialog.name.setText("L")
+    dialog.travel.setText("far")
+    qtbot.keyClick(dialog.travel, Qt.Key.Key_Return)
+    assert dialog.isVisible() and "far" in dialog.fault.text()
+    dialog.travel.setText("400")
+    qtbot.keyClick(dialog.travel, Qt.Key.Key_Return)
+    assert not dialog.isVisible() and window.session.axis.travel == 0.4
+    window.show_stage("Motor")
+    sheet = DataSheet(window.session, window)
+    sheet.show()
+    sheet.name.setText("mine")
+    sheet.rating.buttons()[0].setChecked(True)
+    sheet.leads.buttons()[0].setChecked(True)
+    sheet.lines["holding_torque"].setText("1.2")
+    qtbot.keyClick(sheet.lines["holding_torque"], Qt.Key.Key_Return)
+    assert sheet.isVisible() and "rated_current is not given" in sheet.fault.text()
+    for name, text in (("rated_current", "2.8"), ("phase_resistance", "0.9"), ("phase_inductance", "2.5"), ("rotor_inertia", "280"),
+                       ("step_angle", "1.8")):
+        sheet.lines[name].setText(text)
+    qtbot.keyClick(sheet.lines["step_angle"], Qt.Key.Key_Return)
+    assert window.session.axis.motor.holding_torque == pytest.approx(1.2)
+    pick = pick_motor(window.session, "stepper", window)
+    assert pick is not None
+    pick.show()
+    pick.filter.setText("57 mm")
+    qtbot.keyClick(pick.filter, Qt.Key.Key_Return)
+    assert "57 mm" in window.session.axis.motor.name
+    again = NewAxis(window.session, window)
+    again.show()
+    qtbot.keyClick(again.name, Qt.Key.Key_Escape)
+    assert not again.isVisible()

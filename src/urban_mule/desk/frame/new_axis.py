@@ -83,7 +83,7 @@ class NewAxis(QDialog):
         self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.fault)
         buttons = QHBoxLayout()
-        make = QPushButton("Add the axis", objectName="strong")
+        make = QPushButton("Add the axis", objectName="strong", default=True)
         make.clicked.connect(self.accept)
         no = QPushButton("Cancel")
         no.clicked.connect(self.reject)

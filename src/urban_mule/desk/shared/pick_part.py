@@ -81,7 +81,7 @@ class PickPart(QDialog):
         box.addWidget(self.fault)
         row = QHBoxLayout()
         row.addStretch(1)
-        no, yes = QPushButton("Cancel"), QPushButton("Take it", objectName="strong")
+        no, yes = QPushButton("Cancel"), QPushButton("Take it", objectName="strong", default=True)
         no.clicked.connect(self.reject)
         yes.clicked.connect(self.accept)
         row.addWidget(no)
@@ -91,7 +91,8 @@ class PickPart(QDialog):
 
     def _narrow(self, text: str) -> None:
         words = text.lower().replace("mm", " ").split()
-        self.shown = [part for part in self._parts if all(word in part.name.lower() for word in words)]
+        self.shown = [part for part in self._parts  # by the beginnings of its words: 57 is no 0.457
+                      if all(any(own.startswith(word) for own in part.name.lower().split()) for word in words)]
         self.table.setRowCount(len(self.shown))
         for row, part in enumerate(self.shown):
             texts = [part.name + ("  (own)" if part.own else ""), *(self._figure(part, name) for name in self._columns)]

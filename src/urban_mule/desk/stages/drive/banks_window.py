@@ -83,7 +83,7 @@ class BanksWindow(QDialog):
         box.addWidget(self.holes)
         last = QHBoxLayout()
         last.addStretch(1)
-        no, self.yes = QPushButton("Cancel"), QPushButton("Take them", objectName="strong")
+        no, self.yes = QPushButton("Cancel"), QPushButton("Take them", objectName="strong", default=True)
         no.clicked.connect(self.reject)
         self.yes.clicked.connect(self.accept)
         last.addWidget(no)

@@ -78,7 +78,7 @@ class DataSheet(QDialog):
         box.addWidget(self.fault)
         row = QHBoxLayout()
         self.keep = QCheckBox("Keep it in my library")
-        no, yes = QPushButton("Cancel"), QPushButton("Take this motor", objectName="strong")
+        no, yes = QPushButton("Cancel"), QPushButton("Take this motor", objectName="strong", default=True)
         no.clicked.connect(self.reject)
         yes.clicked.connect(self.accept)
         row.addWidget(self.keep)

@@ -197,7 +197,7 @@ class SearchWindow(QDialog):
         self.bar = QProgressBar(textVisible=False)
         self.bar.setAccessibleName("Progress of the search")
         self.bar.hide()
-        self.go = QPushButton("Search", objectName="strong")
+        self.go = QPushButton("Search", objectName="strong", default=True)
         self.go.clicked.connect(self.begin)
         self.changes = Label(objectName="label", wordWrap=True)
         self.taking = QPushButton("Take it")

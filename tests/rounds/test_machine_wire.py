@@ -252,6 +252,33 @@ def test_a_record_whose_lines_are_lost_is_asked_for_again() -> None:
     np.testing.assert_allclose(values, same, atol=1e-6)
 
 
+class Recording(Answering):
+    """A bench that says of its record what it is told to say, and sends these samples."""
+
+    def __init__(self, count: str, *samples: str) -> None:
+        super().__init__(())
+        self.count, self.samples = count, samples
+
+    def write(self, data: bytes) -> None:
+        message = message_in(data.decode().strip())
+        if message is None:
+            return
+        if message.verb == "samples":
+            for sample in self.samples:
+                self.out += Message(message.number, ("sample", *sample.split())).line()
+        self.out += Message(message.number, ("done", *((self.count,) if message.verb == "record" else ()))).line()
+
+
+@pytest.mark.parametrize(("count", "samples", "said"), [
+    *((count, (), "whole number from 2 to") for count in ("0", "-5", "0.5", "3.7", "1e300")),
+    *((count, (), "a number is needed") for count in ("1_0", "infinity", "nan", "0x10")),
+    ("2", ("0 0.0 1.0 2.0", "1 0.1 1.0"), "sample 1 of the record has 2 numbers, the first one 3"),
+    ("2", ("0 0.0 1.0", "1 0.1 1e300"), "no sensor of a machine sees more"), ("2", ("0 0.0 1.0", "1 0.1 1_0"), "does not come")])
+def test_a_record_that_cannot_be_is_a_sentence(count: str, samples: tuple[str, ...], said: str) -> None:
+    with pytest.raises(DeviceError, match=said):
+        WireMachine(Recording(count, *samples), 0.02).record(0.5)
+
+
 def test_a_move_is_stopped_on_its_way_and_a_socket_serves_one_after_another() -> None:
     served, ended, told = peer(pace=5.0), threading.Event(), list[str]()
     thread = threading.Thread(target=serve_socket, args=(served, 0, told.append, lambda: not ended.is_set()))

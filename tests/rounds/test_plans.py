@@ -99,3 +99,15 @@ def test_a_turning_axis_is_led_in_degrees() -> None:
     axis = PlanAxis(2 * math.pi, False, 1.0)
     step = steps_of("reversal", axis, {"targets": "90 180", "repeats": 1})[0]
     assert "Go to 90 °, coming from below" in step.instruction and step.at == pytest.approx(math.pi / 2)
+
+
+@pytest.mark.parametrize("typed", ["nan", "inf", "1e400", "1_0", "٣", "-inf", "0x10"])
+def test_a_number_that_is_none_is_refused_where_it_is_typed(typed: str) -> None:
+    """In every field of every plan that is a number or a list of them: else no save after it would succeed."""
+    axis = PlanAxis(0.5, True, 0.2, ((0.1, 1.0),))
+    for kind, plan in PLAN_KINDS.items():
+        usual = plan.settings(axis)
+        for name in set(usual) & {"targets", "rungs", "distance", "overrun", "dwell", "duration", "lowest", "highest", "span",
+                                  "radius", "forces", "times", "minutes"}:
+            with pytest.raises(BadValue):
+                steps_of(kind, axis, {**usual, name: f"{typed}/{typed}" if name == "rungs" else typed})

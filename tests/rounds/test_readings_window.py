@@ -113,6 +113,7 @@ def test_two_hundred_sets_and_ten_thousand_rows_open_at_once(demo_copy: Path, qt
 def test_the_gauge_of_a_run_is_named_afterwards_and_only_then_is_it_proven(demo_copy: Path, qtbot: Any) -> None:
     window = Window(Session(ProjectFile.open(demo_copy)))
     qtbot.addWidget(window)
+    window.show()
     session = window.session
     place = max(n for n, one in enumerate(session.axis.readings) if one.kind == "positioning")
     session.edit(("gauges",), None, "none")
@@ -134,3 +135,5 @@ def test_the_gauge_of_a_run_is_named_afterwards_and_only_then_is_it_proven(demo_
         assert fault in box.fault.text() and bool(box.fault.text()) == bool(fault)
         assert levels() == expected, typed
     assert session.project.gauges[0].gauge_uncertainty == pytest.approx(2e-6)
+    settle(session)
+    window.close()

@@ -35,6 +35,7 @@ from urban_mule.store.file.project_file import ProjectFile
 app = application()
 window = Window(Session(ProjectFile.open(Path(sys.argv[1]))))
 window.show()
+window.session.edit(("gauges",), None)
 window.session.show_axis(1)
 window.show_stage("Slack")
 window.stage.open_round("reversal")
@@ -107,6 +108,7 @@ def test_a_round_is_typed_killed_and_gone_on_with(demo_copy: Path, qtbot: Any) -
 
 
 def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(window: Window, qtbot: Any) -> None:
+    window.session.edit(("gauges",), None)
     window.session.show_axis(2)
     window.show_stage("Slack")
     stage = window.stage

@@ -7,7 +7,17 @@ from typing import Any
 import numpy as np
 
 from urban_mule.bench.sessions.by_hand import positive
-from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, in_travel, listed, numbers, repeats_of, share_typed
+from urban_mule.bench.sessions.rounds import (
+    BY_HAND,
+    PlanAxis,
+    Step,
+    in_travel,
+    listed,
+    numbers,
+    plain_number,
+    repeats_of,
+    share_typed,
+)
 from urban_mule.core.readings.ladder import DIRECTIONS
 from urban_mule.core.sheet.given import BadValue
 
@@ -46,7 +56,7 @@ def rungs_of(axis: PlanAxis, settings: dict[str, Any]) -> list[tuple[float, floa
     for word in str(settings["rungs"]).replace(";", " ").split():
         parts = word.split("/")
         try:
-            speed, acceleration = (float(part.replace(",", ".")) * _scale(axis) for part in parts)
+            speed, acceleration = (plain_number(part) * _scale(axis) for part in parts)
         except ValueError:
             raise BadValue(f"“{word[:20]}” is no rung; allowed is speed/acceleration, such as 300/4000", "rungs") from None
         if speed <= 0 or acceleration <= 0:

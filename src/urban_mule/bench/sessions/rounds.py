@@ -6,6 +6,7 @@ Both are plain enough to be kept in the project file after every number and to g
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
@@ -18,6 +19,7 @@ from urban_mule.core.sheet.given import BadValue, Given
 
 BY_ITSELF = {"falls": "It falls when the power goes: block it before anybody reaches under it.",
              "rises": "It rises when the power goes: block it before anybody reaches over it."}
+PLAIN = re.compile(r"[+\-−]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d{1,3})?", re.ASCII)
 BY_HAND = 18.0  # s that a person takes to move, to read and to type
 FREE_TRAVEL = "free_travel"  # the setting in which a round on an axis without a travel says how far it may go
 FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
@@ -163,11 +165,18 @@ class Round:
         )
 
 
+def plain_number(text: str) -> float:
+    """A number as people write one: digits, a point or a comma, a power of ten. Raises ValueError for all else."""
+    if not PLAIN.fullmatch(text) or not math.isfinite(found := float(text.replace(",", ".").replace("−", "-"))):
+        raise ValueError(f"“{text[:20]}” is no number")
+    return found
+
+
 def numbers(text: Any, name: str, least: int = 1) -> list[float]:
     """A typed list of numbers. Raises BadValue."""
     parts = [part for part in re.split(r"[;\s]+", str(text).strip()) if part]
     try:
-        found = [float(part.replace(",", ".").replace("−", "-")) for part in parts]
+        found = [plain_number(part) for part in parts]
     except ValueError:
         raise BadValue(f"“{text}” is no list of numbers, such as 50 200 350", name) from None
     if len(set(found)) < len(found):

@@ -23,6 +23,8 @@ TRIES = 3
 Found = TypeVar("Found")
 PAUSE = 0.05  # s between looks at whether to stop
 CHUNK = 100  # samples asked for at once
+LEAST_SAMPLES, MOST_RATE = 2, 100_000  # of a record; samples a second that a bench may make
+MOST_SEEN = 1e6  # s or m/s²: more than any sensor of a machine sees
 
 
 @dataclass(frozen=True)
@@ -112,7 +114,10 @@ class WireMachine:
 
     def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
         """Record, then fetch the samples piece by piece; a piece of which a line was lost is asked for again."""
-        (count,) = self._values("record", as_word(duration))
+        count, most = self._values("record", as_word(duration))[0], max(LEAST_SAMPLES, duration * MOST_RATE)
+        if count != int(count) or not LEAST_SAMPLES <= count <= most:
+            raise DeviceError(f"the bench says that it recorded {count:g} samples in {duration:g} s; allowed is a whole number from"
+                              f" {LEAST_SAMPLES} to {most:.0f}")
         rows: dict[int, list[float]] = {}
         first = failed = 0
         while first < count:
@@ -122,8 +127,13 @@ class WireMachine:
                 raise DeviceError(f"sample {first} of the record does not come; the wire loses lines")
             while first in rows:
                 first += 1
-        wide = min(len(row) for row in rows.values())
-        table = np.array([rows[n][:wide] for n in range(int(count))])
+        wide = len(rows[0])
+        odd = next((n for n in range(int(count)) if len(rows[n]) != wide), None)
+        if odd is not None:
+            raise DeviceError(f"sample {odd} of the record has {len(rows[odd])} numbers, the first one {wide}")
+        table = np.array([rows[n] for n in range(int(count))])
+        if np.abs(table).max() > MOST_SEEN:
+            raise DeviceError(f"the record holds {np.abs(table).max():.3g}; no sensor of a machine sees more than {MOST_SEEN:.0e}")
         return table[:, 0], table[:, 1:]
 
     def close(self) -> None:

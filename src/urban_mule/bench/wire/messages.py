@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import binascii
 import math
+import re
 from dataclasses import dataclass
 
 VERSION = 1
 GREATEST_NUMBER = 999_999
+NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?", re.ASCII)
 LONGEST_SENTENCE = 80  # characters of a refusal, so that its line stays within the longest
 
 
@@ -50,7 +52,9 @@ def as_word(value: float) -> str:
 
 
 def numbers_in(words: tuple[str, ...]) -> list[float]:
-    """Words as finite numbers. Raises ValueError."""
+    """Words as finite numbers, written with digits, one point and a power of ten at most. Raises ValueError."""
+    if not all(NUMBER.fullmatch(word) for word in words):
+        raise ValueError("a word is no number")
     found = [float(word) for word in words]
     if not all(math.isfinite(one) for one in found):
         raise ValueError("a number is not finite")

@@ -15,6 +15,7 @@ from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
 from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.shopping import DAY, Item, as_csv, from_csv, order_by, ordered_with, shopping_list, summary, without
+from urban_mule.store.text_files import BadFile
 
 BARE = edited(demo_project(), ("parts",), None)
 SIGNS = st.characters(whitelist_categories=("L", "Nd"), whitelist_characters=" ,;\"'-")
@@ -97,3 +98,18 @@ def test_what_is_taken_back_is_as_it_was() -> None:
 def test_what_is_no_order_is_refused_by_name(said: dict[str, Any], words: str) -> None:
     with pytest.raises(BadValue, match=words):
         ordered_with(BARE, shopping_list(BARE)[0], **said)
+
+
+def test_a_list_of_parts_holds_no_formula_and_as_many_rows_as_a_project() -> None:
+    evil = bought(BARE, Item("", "=1+1", "=1+1", "", 1, None, None, None), supplier="@cmd", note="+49 30", quantity=2)
+    text = as_csv(shopping_list(evil))
+    assert not any(cell[:1] in "=@+" for line in text.splitlines() for cell in line.split(",") if cell)
+    assert told(from_csv(text, BARE)) == told(evil)
+    head = "axis,part,quantity,price\n"
+    many = from_csv(head + "".join(f",own part {n},1,2.5\n" for n in range(1900)) + ",own part 7,3,\n", BARE)
+    assert len(many.parts or ()) == 1900 and next(one for one in many.parts or () if one.slot == "own part 7").quantity == 3
+    with pytest.raises(BadFile, match="2000"):
+        from_csv(head + "".join(f",own part {n},1,2.5\n" for n in range(2500)), BARE)
+    for wrong in ("inf", "nan", "1e400"):
+        with pytest.raises(BadFile, match="line 2: quantity is .*; a number is needed"):
+            from_csv(f"{head},own part,{wrong},1\n", BARE)

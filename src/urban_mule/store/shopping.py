@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
@@ -16,7 +17,7 @@ from urban_mule.store.document.brief import PartOrder
 from urban_mule.store.document.edit import Path
 from urban_mule.store.document.faults import first_fault
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.text_files import BadFile, csv_rows, heading, recognised_delimiter
+from urban_mule.store.text_files import BadFile, cell_text, csv_rows, heading, recognised_delimiter, text_cell
 
 DAY = 86_400.0
 OWN = ""  # the axis of a row of the project or of the user's own
@@ -103,18 +104,29 @@ def _item(axis: str, slot: str, what: str, name: str, count: int, part: Any, ord
 
 def ordered_with(project: Project, item: Item, **changes: Any) -> tuple[Path, Any]:
     """The path and the orders there after a row says something else; what is None is no longer said. Raises BadValue."""
-    index = next((n for n, axis in enumerate(project.axes) if axis.name == item.axis), None)
-    path: Path = ("parts",) if index is None or item.axis == OWN else ("axes", index, "parts")
-    held = (project if len(path) == 1 else project.axes[int(path[1])]).parts or ()
+    path, held = _orders_of(project, item.axis)
     before = next((one for one in held if one.slot == item.slot), None)
-    said = {} if before is None else {key: value for key, value in before if value not in (None, "")}
-    whole = {key: value for key, value in {**said, "slot": item.slot, **changes}.items() if value is not None}
-    try:
-        made = PartOrder.model_validate(whole)
-    except ValueError as why:
-        raise BadValue(first_fault(why)) from None
+    made = _order(before, item.slot, changes)
     kept = tuple(made if one is before else one for one in held)
     return path, (kept if before is not None else (*held, made))
+
+
+def _orders_of(project: Project, axis: str) -> tuple[Path, tuple[PartOrder, ...]]:
+    """Where the orders of an axis stand, or those of the whole machine, and what they are."""
+    index = next((n for n, one in enumerate(project.axes) if one.name == axis), None)
+    if index is None or axis == OWN:
+        return ("parts",), project.parts or ()
+    return ("axes", index, "parts"), project.axes[index].parts or ()
+
+
+def _order(before: PartOrder | None, slot: str, changes: Mapping[str, Any]) -> PartOrder:
+    """An order after it says something else. Raises BadValue."""
+    said = {} if before is None else {key: value for key, value in before if value not in (None, "")}
+    whole = {key: value for key, value in {**said, "slot": slot, **changes}.items() if value is not None}
+    try:
+        return PartOrder.model_validate(whole)
+    except ValueError as why:
+        raise BadValue(first_fault(why)) from None
 
 
 def without(project: Project, item: Item) -> tuple[Path, Any]:
@@ -174,8 +186,10 @@ def as_csv(items: Iterable[Item]) -> str:
     table.writerow(COLUMNS)
     for one in items:
         days = "" if one.lead_time is None else number_text(one.lead_time / DAY, 6)
-        table.writerow([one.axis, one.slot, one.name, one.quantity, "" if one.price is None else number_text(one.price, 9), days,
-                        one.supplier, one.ordered, one.arrived, "" if one.order is None else one.order.note])
+        note = "" if one.order is None else one.order.note
+        axis, slot, name, supplier, note = (text_cell(text) for text in (one.axis, one.slot, one.name, one.supplier, note))
+        table.writerow([axis, slot, name, one.quantity, "" if one.price is None else number_text(one.price, 9), days, supplier,
+                        one.ordered, one.arrived, note])
     return out.getvalue()
 
 
@@ -190,22 +204,33 @@ def from_csv(text: str, project: Project) -> Project:
     names = [name for name, _ in columns]
     if "part" not in names:
         raise BadFile("line 1: the column part is needed in a list of parts.")
+    listed = {(one.axis, one.slot): one for one in shopping_list(project)}
+    orders: dict[str, dict[str, PartOrder]] = {}
+    taken: set[tuple[str, str]] = set()
     for line, cells in lines:
-        row = dict(zip(names, (cell.strip() for cell in cells), strict=False))
-        if not row.get("part"):
+        row = dict(zip(names, (cell_text(cell.strip()) for cell in cells), strict=False))
+        key = axis, slot = row.get("axis", ""), row.get("part", "")
+        if not slot:
             continue
-        axis = row.get("axis", "")
         if axis and not any(one.name == axis for one in project.axes):
             raise BadFile(f"line {line}: axis is {axis!r}, and this project has none of that name.")
-        known = next((one for one in shopping_list(project) if (one.axis, one.slot) == (axis, row["part"])), None)
-        item = known or Item(axis, row["part"], row["part"], "", 1, None, None, None)
+        item = listed.get(key) or Item(axis, slot, slot, "", 1, None, None, None)
+        held = orders.setdefault(axis, {one.slot: one for one in _orders_of(project, axis)[1]})
         try:
             changes = {name: _cell(name, row[name], delimiter) for name in TAKEN if name in row}
-            changes = {name: value for name, value in changes.items() if value != _held(item, name)}
-            if changes or known is None:
-                project = edited(project, *ordered_with(project, item, **changes))
+            changes = {name: value for name, value in changes.items() if key in taken or value != _held(item, name)}
+            if changes or key not in listed:
+                held[slot] = _order(held.get(slot), slot, changes)
         except BadValue as why:
             raise BadFile(f"line {line}: {why}.") from None
+        taken.add(key)
+    try:
+        for axis, held in orders.items():
+            path, before = _orders_of(project, axis)
+            if tuple(held.values()) != before:
+                project = edited(project, path, tuple(held.values()))
+    except BadValue as why:
+        raise BadFile(f"{str(why).rstrip('.')}.") from None
     return project
 
 
@@ -223,5 +248,7 @@ def _cell(name: str, text: str, delimiter: str) -> Any:
     try:
         value = float(text.replace(",", ".") if delimiter != "," else text)
     except ValueError:
-        raise BadValue(f"{name.replace('_', ' ')} is {text[:40]!r}; a number is needed") from None
+        value = math.nan
+    if not math.isfinite(value):
+        raise BadValue(f"{name.replace('_', ' ')} is {text[:40]!r}; a number is needed")
     return int(value) if name == "quantity" and value == int(value) else value * DAY if name == "lead_time" else value

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from urban_mule.store.document.project import Project
 
 BAD_INPUT = 2
+MOST_PORT = 65535
 
 
 class Help(argparse.HelpFormatter):
@@ -158,6 +159,9 @@ def practice_bench_command(path: Path | None, name: str | None, number: int | No
         sys.stdout.write(f"{address}\n")
         sys.stdout.flush()
 
+    if number is not None and not 0 <= number <= MOST_PORT:
+        sys.stderr.write(f"--socket is {number}; allowed is a port from 0 to {MOST_PORT}.\n")
+        return BAD_INPUT
     piped, begun = path == Path("-"), os.getppid()
     try:
         project = demo_project() if path is None else parse_project(sys.stdin.buffer.read()) if piped else read_project(path)

@@ -281,7 +281,7 @@ def test_a_missed_goal_is_short_and_its_number_has_its_own_reason() -> None:
             assert reached.value == least.value and least.why in goals.sentence, number
         margin = solution.get("working_margin")
         if margin is not None and margin >= 1.5 and reached.stage == "Motor":
-            assert "stalls" not in goals.sentence, (number, margin, goals.sentence)
+            assert "stalls" not in goals.sentence or "on the way back" in goals.sentence, (number, margin, goals.sentence)
         speed = next((v for v in solution.verdicts() if v.check == "reachable speed"), None)
         if speed is not None and margin is not None and margin < 1:
             assert speed.level == "short", (number, speed.sentence)

@@ -39,7 +39,7 @@ STEPPER: dict[str, Any] = {
     "train": (Belt(pitch=0.003, teeth=20, inertia=1e-5),), "holding_torque": 1.6, "rated_current": 2.8, "rated_current_is": "rms",
     "phase_resistance": 0.8, "phase_inductance": 0.0025, "rotor_inertia": 1e-4, "step_angle": math.pi / 100,
     "thermal_resistance": 2.0, "supply_voltage": 48.0, "current_peak": 3.8, "microsteps": 16, "hold_fraction": 0.5,
-    "max_pulse_rate": 1e5, "accuracy_wanted": 1e-4, "entry_is": "rms"}
+    "max_pulse_rate": 1e5, "accuracy_wanted": 1e-4, "entry_is": "rms", "current_limit": 8.0}
 SERVO: dict[str, Any] = {
     **{k: STEPPER[k] for k in ("moving_mass", "friction_force", "travel", "unit", "cycle", "train", "supply_voltage")},
     "rated_torque": 0.6, "motor_peak_torque": 1.9, "rated_speed": 314.0, "max_speed": 471.0, "rated_voltage": 48.0,
@@ -230,6 +230,7 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("kind of rated current", "tight", "taken as RMS", {"rated_current_is": None}, "data sheet"),
     ("wiring", "tight", "but not both", {"wiring": "series"}, "say both"),
     ("set current", "good", "2.69 A RMS", {}, ""),
+    ("set current", "unknown", "what the driver gives at most is not given", {"current_limit": None}, "papers"),
     ("set current", "tight", "62.1 % of the torque is given away", {"current_peak": 1.5}, "Set more of its current, up to 3.95 A"),
     ("set current", "tight", "103 % of the rating", {"current_peak": 4.07}, "Set the rated 3.95 A"),
     ("set current", "short", "peak taken for RMS?", {"current_peak": 5.6}, "peak or RMS"),

@@ -72,7 +72,7 @@ def test_following_the_links_alone_finishes_load_motor_and_drive(qtbot: Any, tmp
     """What is missing is typed where its link leads, until the stages say good, tight or short."""
     typed = {"moving_mass": "4", "holding_torque": "2.2", "rated_current": "3", "phase_resistance": "0.7",
              "phase_inductance": "2.4", "rotor_inertia": "0.5", "step_angle": "1.8",
-              "supply_voltage": "48", "current_peak": "4", "microsteps": "16",
+              "supply_voltage": "48", "current_peak": "4", "current_limit": "6", "microsteps": "16",
              "thermal_resistance": "2", "max_pulse_rate": "100", "pitch": "5", "teeth": "20", "travel": "500",
              "accuracy_wanted": "100", "rated_force": "500", "speed_wanted": "0.3", "acceleration_wanted": "2"}
     window = empty_window(qtbot, tmp_path / "empty.mule", motor={"kind": "stepper"}, train=[])

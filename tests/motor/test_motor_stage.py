@@ -12,6 +12,7 @@ from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
 from tests.driving import choose, level, practise, shown, type_in
 
+from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.servo import LesserCurve
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.app import application
@@ -360,3 +361,10 @@ def test_the_wheel_looks_closer_a_drag_moves_and_the_next_change_shows_all_again
     window.session.edit(window.session.axis_path("moving_mass"), 6.3)
     settle(window.session)
     assert box.viewRange() == whole
+
+
+def test_figures_so_small_that_they_divide_by_nothing_are_doubted_in_a_sentence() -> None:
+    figures = dict.fromkeys(("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia"), 1e-200)
+    found = doubts("stepper", {**figures, "step_angle": math.pi / 100})
+    assert found and all("inf" not in one.sentence and "nan" not in one.sentence for one in found)
+    assert any("beyond all measure" in one.sentence for one in found)

@@ -393,3 +393,12 @@ def test_a_practice_bench_cannot_serve_a_real_project(practice_window: Window, q
     finally:
         ended.set()
         thread.join()
+
+
+@pytest.mark.parametrize("address", [
+    "socket://127.0.0.1:²", "/dev/ttyX@4294967296", "/dev/ttyX@-5", f"socket://{'h' * 280}:4000", "/dev/tty" + "x" * 5000, "socket://:1",
+    "/dev/tty\0", "socket://127.0.0.1:99999", "@9600", ""])
+def test_an_address_that_names_nothing_is_a_short_sentence(address: str) -> None:
+    with pytest.raises(DeviceError) as why:
+        open_port(address)
+    assert len(str(why.value)) < 420 and "Error" not in str(why.value)

@@ -143,3 +143,5 @@ def test_bytes_of_any_origin_are_text_or_a_sentence() -> None:
         decoded(b"PK\x03\x04\x00\x00")
     assert guess("target,error\n1,2\n", ("reversal",)).columns == (("target", UNSAID), ("deviation", UNSAID))
     assert mapping_from({"kind": "none"}) is None and mapping_from([]) is None
+    found = guess("target,error\n1,2\n", ("reversal",))
+    assert all(mapping_from({**found.as_json(), name: ["a"]}) is None for name in ("kind", "delimiter", "decimal"))

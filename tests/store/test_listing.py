@@ -147,3 +147,9 @@ def test_a_listing_is_taught_in_the_window_put_down_and_what_a_reset_loses_is_sa
     again.look()
     qtbot.waitUntil(lambda: again.which.currentText() == "my controller" and len(again.found) == 4, timeout=10_000)
     window.close()
+
+
+def test_a_pattern_of_ones_own_that_is_none_is_left_out() -> None:
+    for wrong in (["point"], {"a": 1}, None, 5):
+        with pytest.raises(BadValue):
+            pattern_from({"rules": [], "decimal": wrong}, "mine")

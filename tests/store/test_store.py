@@ -152,7 +152,7 @@ def test_readings_survive_csv_in_every_layout(demo_file: Path) -> None:
     file = ProjectFile.open(demo_file)
     for reading in file.project().axes[0].readings[:4]:
         again = parse_csv(export_csv(reading), reading.kind)
-        said = {"note", "taken", "device", "direction", "source"}
+        said = {"note", "taken", "device", "direction", "source", "gauge"}
         one, other = ({k: v for k, v in plain(r).items() if k not in said} for r in (reading, again))
         assert one == other
     file.close()

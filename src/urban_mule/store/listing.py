@@ -281,7 +281,7 @@ def pattern_from(plain: Any, name: str) -> Pattern:
     """A pattern as its file holds it. Raises BadValue."""
     allowed = {one.name for one in fields(Rule)}
     rules = plain.get("rules") if isinstance(plain, dict) else None
-    if not isinstance(rules, list) or len(rules) > MOST_RULES or plain.get("decimal", "point") not in SIGNS:
+    if not isinstance(rules, list) or len(rules) > MOST_RULES or str(plain.get("decimal", "point")) not in SIGNS:
         raise BadValue("it is no pattern of a listing")
     made = []
     for one in rules:

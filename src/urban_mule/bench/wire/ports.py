@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import select
 import socket
 from typing import Any, Protocol
@@ -11,6 +12,8 @@ from urban_mule.bench.devices import DeviceError
 USUAL_RATE = 9600  # bit/s
 PATIENCE = 0.1  # s that one look at a port takes at most
 SOCKET = "socket://"
+NUMBER = re.compile(r"[0-9]{1,9}")
+FASTEST, LONGEST_ADDRESS = 12_000_000, 300  # bit/s; characters
 
 
 class Port(Protocol):
@@ -77,26 +80,30 @@ def open_port(address: str, patience: float = PATIENCE) -> Port:
     name, _, rate = address.strip().rpartition("@") if "@" in address else (address.strip(), "", "")
     if not name:
         raise DeviceError("no port is named; type the like of /dev/ttyUSB0 or socket://127.0.0.1:4000")
-    if rate and not rate.isdigit():
-        raise DeviceError(f"{rate} is no rate in bits a second; allowed is the like of {name}@9600")
+    if len(address) > LONGEST_ADDRESS:
+        raise DeviceError(f"the address has {len(address)} characters; at most {LONGEST_ADDRESS} are taken")
+    if rate and not (NUMBER.fullmatch(rate) and 0 < int(rate) <= FASTEST):
+        raise DeviceError(f"{rate} is no rate in bits a second; allowed is the like of {name}@9600, at most {FASTEST}")
     if name.startswith(SOCKET):
         return _open_socket(name, patience)
     import serial
 
     try:
         return SerialPort(serial.Serial(name, baudrate=int(rate or USUAL_RATE), timeout=patience, write_timeout=1.0))
-    except (serial.SerialException, OSError, ValueError) as why:
+    except (serial.SerialException, OSError, ValueError, OverflowError) as why:
         raise DeviceError(f"{name} cannot be opened: {reason(why)}") from None
 
 
 def _open_socket(name: str, patience: float) -> Port:
     host, _, number = name.removeprefix(SOCKET).rpartition(":")
-    if not host or not number.isdigit() or int(number) > 65535:
+    if not host or not NUMBER.fullmatch(number) or int(number) > 65535:
         raise DeviceError(f"{name} names no socket; allowed is the like of {SOCKET}127.0.0.1:4000")
     try:
         return SocketPort(socket.create_connection((host, int(number)), timeout=2.0), patience)
     except OSError as why:
         raise DeviceError(f"{name} cannot be opened: {reason(why)}") from None
+    except ValueError:
+        raise DeviceError(f"{name} cannot be opened: no host is called that") from None
 
 
 def gone(why: Exception) -> DeviceError:

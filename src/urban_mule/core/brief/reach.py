@@ -19,29 +19,31 @@ from urban_mule.core.train.links import Screw, Stage
 from urban_mule.core.train.screw import WHIRLING_SHARE, whirling_speed
 
 LEAST = "the least of what the stages allow"
-STALLS = "the motor stalls beyond"
 FULL = 4.0  # standard deviations that a place after homing spreads over, two to either side
 
 
-def needed(peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces) -> tuple[float, float]:
-    """Torque at the cycle's accelerations, those of each way [N·m], and what of it is the work rather than the moving."""
+def needed(peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces) -> tuple[float, float, str]:
+    """Torque at the cycle's accelerations, those of each way [N·m], what of it is the work rather than the moving, and what it is
+    in words: that of the cycle, or of a way back that the cycle leaves out.
+    """
     p = cycle_pieces
     greatest = np.maximum(np.abs(p.acceleration_start), np.abs(p.acceleration_end))
     own = {way: float(greatest[p.direction == way].max()) for way in (1.0, -1.0) if np.any(p.direction == way)}
     back = max(own.values())  # what goes one way only has to come back, as quickly
-    moving = max(float(np.asarray(asked_torque(own.get(way, back), (way,)))) for way in (1.0, -1.0))
-    return max(moving, float(peak_torque)), max(0.0, float(peak_torque) - moving)
+    moving = {way: float(np.asarray(asked_torque(own.get(way, back), (way,)))) for way in (1.0, -1.0)}
+    most = max(moving, key=lambda way: moving[way])
+    left_out = most not in own and moving[most] > peak_torque
+    return (max(moving[most], float(peak_torque)), max(0.0, float(peak_torque) - moving[most]),
+            "the torque needed on the way back, which the cycle leaves out" if left_out else "the torque needed")
 
 
-def in_hand(safety_factor: Reals) -> str:
-    return f"beyond it less than {size(safety_factor)} times the torque needed is left"
-
-
-def at_no_speed(torque_curve: TorqueCurve, factor: float, whole: float) -> str:
-    """That a motor has not even at standstill so many times a torque [N·m], and how much it has."""
+def why_motor(torque_curve: TorqueCurve, factor: float, whole: float, of: str, reached: float) -> str:
+    """Why a motor that is to have so many times a torque [N·m] ends where it does; of: which torque that is, in words."""
+    if reached:
+        return f"beyond it less than {size(factor)} times {of} is left" if factor > 1 else f"the motor stalls beyond, short of {of}"
     there = float(np.asarray(torque_curve(np.zeros(1)))[0]) / whole
-    return (f"at no speed has the motor {size(factor)} times the torque needed, {size(there)} times is all" if factor > 1 else
-            f"the motor stalls at any speed: it gives {size(there)} times the torque needed")
+    return (f"at no speed has the motor {size(factor)} times {of}, {size(there)} times is all" if factor > 1 else
+            f"the motor stalls at any speed: it gives {size(there)} times {of}")
 
 
 @quantity("", symbol="", source=LEAST, structure=True, formula="motor, pulses, whirling, ladder")
@@ -52,11 +54,11 @@ def speed_limits(
     pulses_shared: SharedPulses | None = None,
 ) -> tuple[Reach, ...]:
     """Every limit of the speed at the cycle's acceleration, the least first; speeds [travel/s, rad/s], pulse times [s]."""
-    whole, _ = needed(peak_torque, asked_torque, cycle_pieces)
+    whole, _, of = needed(peak_torque, asked_torque, cycle_pieces)
     found = [*ladder_limits.speed]
-    for factor, why in ((1.0, STALLS), (float(safety_factor), in_hand(safety_factor))):
+    for factor in (1.0, float(safety_factor)):
         speed = fastest(torque_curve, factor * whole, travel_per_radian)
-        why = why if speed else at_no_speed(torque_curve, factor, whole)
+        why = why_motor(torque_curve, factor, whole, of, speed or 0.0)
         found += [] if speed is None else [Reach(speed, "Motor", why, "supply_voltage")]
     for limit in pulse_limits(max_pulse_rate, minimum_pulse_width, minimum_pulse_gap, pulses_shared) if pulse_rate else ():
         given = "max_pulse_rate" if limit.who.startswith("the controller") else "minimum_pulse_width"
@@ -75,12 +77,12 @@ def acceleration_limits(
     chosen_shaper: dict[str, Any] | None = None, shaped_acceleration: Reals = None,
 ) -> tuple[Reach, ...]:
     """Every limit of the acceleration at the cycle's top speed, the least first [travel/s²]."""
-    whole, work = needed(peak_torque, asked_torque, cycle_pieces)
+    whole, work, of = needed(peak_torque, asked_torque, cycle_pieces)
     there = float(np.asarray(torque_curve(np.asarray([float(top_speed) / float(travel_per_radian)])))[0])
     found = [*ladder_limits.acceleration]
-    for factor, why in ((1.0, STALLS), (float(safety_factor), in_hand(safety_factor))):
+    for factor in (1.0, float(safety_factor)):
         value = acceleration_for(asked_torque, there / factor - work, float(top_acceleration))
-        found.append(Reach(value, "Motor", why if value else at_no_speed(torque_curve, factor, whole), "current_peak"))
+        found.append(Reach(value, "Motor", why_motor(torque_curve, factor, whole, of, value), "current_peak"))
     if chosen_shaper is not None and shaped_acceleration is not None:
         found.append(Reach(shaped_acceleration, "Ring",
                            f"a little below where {chosen_shaper['name']} bends the path by its tolerance", "path_tolerance"))

@@ -45,6 +45,9 @@ def current_against_rating(
         return Verdict("tight", f"{said}: {size(100 * (1 - current_share))} % of the torque is given away.",
                        "It is right where the motor has torque to spare.", headroom=0.4, measure=current_share,
                        ways=more_current(current_peak, rated_current_peak, current_limit))
+    if current_limit is None:
+        return Verdict("unknown", f"{said}; what the driver gives at most is not given.", "Look it up in the driver's papers.",
+                       missing=("current_limit",))
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
 
 

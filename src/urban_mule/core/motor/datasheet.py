@@ -21,6 +21,7 @@ from urban_mule.core.sheet.wording import size
 
 SLIPS = (1e-3, 1e3, 0.1, 10.0, 1e-4, 1e4, 1 / 141.612, 141.612)  # prefix, decimal point, g·cm² or kg·cm², ozf·in
 USUAL_STEPS = (0.36, 0.45, 0.72, 0.9, 1.2, 1.8, 3.6, 3.75, 7.5, 15.0, 18.0)  # degrees
+LEAST = 1e-300  # a figure that a logarithm takes
 DECLARED: dict[str, Given] = {
     one.name: one for record in (AnyMotor, StepperMotor, ServoMotor, PartFigures) for one in givens(record)}
 
@@ -36,6 +37,13 @@ class Relation:
     suspect: str
     needs: tuple[str, ...]
     figure: Callable[[Mapping[str, Any]], float]
+
+    def of(self, values: Mapping[str, Any]) -> float:
+        """The figure of these givens; without end where they are so small that it would be divided by nothing."""
+        try:
+            return float(self.figure(values))
+        except (ZeroDivisionError, OverflowError):
+            return math.inf
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -118,7 +126,7 @@ def doubts(kind: str, values: Mapping[str, Any]) -> tuple[Doubt, ...]:
 def _broken(relation: Relation, values: Mapping[str, Any]) -> bool:
     if any(values.get(name) is None for name in relation.needs):
         return False
-    return not relation.low <= relation.figure(values) <= relation.high
+    return not relation.low <= relation.of(values) <= relation.high
 
 
 def _explained(relation: Relation, broken: list[Relation], values: Mapping[str, Any]) -> tuple[str, float | None]:
@@ -143,13 +151,15 @@ def _explained(relation: Relation, broken: list[Relation], values: Mapping[str, 
 def _oddness(relations: tuple[Relation, ...], values: Mapping[str, Any]) -> float:
     """How far the figures lie from the middle of what real parts have, on a logarithmic scale."""
     known = [one for one in relations if all(values.get(name) is not None for name in one.needs)]
-    return sum(abs(math.log(one.figure(values) / math.sqrt(one.low * one.high)) / math.log(one.high / one.low)) for one in known)
+    return sum(abs(math.log(max(one.of(values), LEAST) / math.sqrt(one.low * one.high)) / math.log(one.high / one.low))
+               for one in known)
 
 
 def _sentence(name: str, relation: Relation, values: Mapping[str, Any], mended: float | None) -> str:
-    figure = relation.figure(values)
+    figure = relation.of(values)
     side = "low" if figure < relation.low else "high"
-    said = f"{words(name)} looks wrong: {relation.name} is {size(figure)} {relation.unit}".rstrip()
+    much = size(figure) if math.isfinite(figure) else "beyond all measure,"
+    said = f"{words(name)} looks wrong: {relation.name} is {much} {relation.unit}".rstrip()
     one = DECLARED[name]
     fits = "" if mended is None else f"; {show(mended, one.unit, digits=3, own=one.shown)} would fit: a slip of unit or point?"
     return f"{said}, too {side} for a real motor{fits or '.'}"

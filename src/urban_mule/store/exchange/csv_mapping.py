@@ -70,6 +70,8 @@ def mapping_from(data: Any) -> Mapping | None:
                            "headings": tuple(map(str, data["headings"]))})
     except (TypeError, ValueError, KeyError):
         return None
+    if not all(isinstance(one, str) for one in (found.kind, found.delimiter, found.decimal)):
+        return None
     return found if found.kind in reading_kinds() and found.delimiter in DELIMITERS and found.decimal in DECIMALS else None
 
 

@@ -1,4 +1,4 @@
-# make demo: see it.  make test: prove it.  Both set up everything they need.  make campaign: try to break it, for a quarter of an hour.
+# make demo: see it.  make test: prove it.  Both set up everything they need.  make campaign: try to break it, for an hour.
 VENV := .venv
 PYTHON := $(VENV)/bin/python
 STAMP := $(VENV)/.filled

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import io
 import os
 import stat
@@ -13,6 +14,7 @@ from uuid import uuid4
 Found = TypeVar("Found")
 LONGEST_HEADING = 200  # characters
 BEGINS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r", "'")  # or would be taken for what begins one
+ENDS, TAIL = {".pdf": b"%%EOF", ".svg": b"</svg>", ".png": b"IEND"}, 64  # how files of a kind end, within so many bytes
 MOST_FAULTS = 100  # of a file: after so many the rest is not looked at
 
 
@@ -100,6 +102,17 @@ def csv_rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
             yield number, cells
 
 
+def _seen_to_its_end(path: Path) -> None:
+    """Whether a file ends as its kind ends, since what draws them says nothing of a full disk. Raises OSError where not."""
+    ends = ENDS.get(path.suffix.lower())
+    if ends is None:
+        return
+    with path.open("rb") as written:
+        written.seek(max(0, path.stat().st_size - TAIL))
+        if ends not in written.read():
+            raise OSError(errno.ENOSPC, "it broke off before its end; is the disk full?")
+
+
 def write_whole(path: Path, content: str | bytes | Callable[[Path], object]) -> None:
     """Write a file whole: beside its place, synced, then moved there, so that a former file stays until the new one is sound.
 
@@ -111,6 +124,7 @@ def write_whole(path: Path, content: str | bytes | Callable[[Path], object]) -> 
         try:
             if callable(content):
                 content(fresh)
+                _seen_to_its_end(fresh)
             else:
                 fresh.write_bytes(content.encode() if isinstance(content, str) else content)
             if target.exists():

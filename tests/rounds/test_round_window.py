@@ -207,3 +207,14 @@ def test_what_is_struck_out_or_set_aside_does_not_count_and_stays(window: Window
     session.edit(session.axis_path("readings", place, "aside"), "")
     session.edit(session.axis_path("readings", place, "struck"), None)
     assert session.solution["backlash"] == before
+
+
+def test_no_number_is_typed_for_a_record(window: Window) -> None:
+    window.show_stage("Ring")
+    window.stage.open_round("acceleration")
+    view = window.stage.round
+    assert view is not None
+    view.plan.begin()
+    view.editor.setText("5")
+    view.take()
+    assert "no number is typed" in view.question.text() and view.round is not None and not view.round.taken

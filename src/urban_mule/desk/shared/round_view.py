@@ -270,6 +270,9 @@ class RoundView(QWidget):
         step, text = self.step, self.editor.text().strip()
         if step is None or step is self._small or self.round is None or not text:
             return
+        if self.plan_kind.records:
+            self.question.setText("A record comes from a machine on the wire, or as CSV; no number is typed for it.")
+            return
         try:
             value = units.parse(text, self.si_unit, self.reading_unit)[0]
         except BadValue as why:

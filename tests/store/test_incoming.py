@@ -189,3 +189,12 @@ def test_two_that_add_parts_at_once_lose_none(shelf: Path) -> None:
     with ThreadPoolExecutor(8) as threads:
         list(threads.map(add, range(40)))
     assert {part.name for part in own_parts().parts} == {f"part {n}" for n in range(40)}
+
+
+@pytest.mark.parametrize("name", ["format1.mule", "format3.mule"])
+def test_a_check_only_looks(tmp_path: Path, name: str) -> None:
+    path = tmp_path / name
+    path.write_bytes((Path(__file__).parents[1] / "files" / name).read_bytes())
+    before = path.read_bytes()
+    assert verify(path) == [] and path.read_bytes() == before
+    assert [one.name for one in tmp_path.iterdir()] == [name], "no copy, no lock, no journal beside it"

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import shutil
 import sqlite3
+import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import closing, suppress
 from dataclasses import dataclass, field
@@ -21,6 +23,7 @@ from urban_mule.store.text_files import BadFile
 
 WRONG = (ValueError, LookupError, TypeError, AttributeError, RecursionError, sqlite3.Error, OverflowError)
 LAST = 2**62
+LOG_BESIDE = b"\x02\x02"  # in the head of a file whose newest pages lie in another one
 
 
 @dataclass
@@ -82,8 +85,35 @@ def salvage_into(path: Path, new: Path) -> list[str]:
 def verify(path: Path) -> list[str]:
     """Every fault of a file, a sentence each: pages, every revision with its digest, every reading, the log, what was set.
 
-    Raises BadFile for a file that is none.
+    It only looks: what is read through is a copy, so that an older file stays as old as it is. Raises BadFile for what is no file
+    of a project.
     """
+    with tempfile.TemporaryDirectory() as folder:
+        copied = _copied(path, Path(folder) / f"copy{path.suffix[:20]}")
+        try:
+            return [fault.replace(str(copied), str(path)) for fault in _faults_of(copied)]
+        except BadFile as why:
+            raise BadFile(str(why).replace(str(copied), str(path))) from None
+
+
+def _copied(path: Path, copied: Path) -> Path:
+    """A copy of a file page by page, as one of whoever writes into it meanwhile; as it lies there where that cannot be."""
+    is_sqlite(path)
+    try:
+        with path.open("rb") as file:
+            if file.read(20)[18:20] == LOG_BESIDE:  # looking would leave files beside it
+                raise sqlite3.OperationalError
+        with closing(looking(path, as_it_stands=False)) as db, closing(sqlite3.connect(copied)) as copy:
+            db.backup(copy)
+    except sqlite3.Error:
+        copied.unlink(missing_ok=True)
+        for ending in ("", "-journal", "-wal"):
+            with suppress(FileNotFoundError):
+                shutil.copyfile(f"{path}{ending}", f"{copied}{ending}")
+    return copied
+
+
+def _faults_of(path: Path) -> list[str]:
     file = ProjectFile.open(path)
     faults: list[str] = []
     try:

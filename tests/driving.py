@@ -86,7 +86,8 @@ def lantern_rail(qtbot: Any, path: Path, practice: bool = False) -> Window:
     window.stage.leaves.turn("torque")
     choose(window.stage.field("rated_current_is"), "rms")
     window.show_stage("Drive")
-    for name, text in (("current_peak", "3.5"), ("current_limit", "4.5"), ("microsteps", "16"), ("max_pulse_rate", "100")):
+    for name, text in (("current_peak", "3.5"), ("current_limit", "4.5"), ("voltage_limit", "60"), ("microsteps", "16"),
+                       ("max_pulse_rate", "100")):
         type_in(qtbot, window.stage.show_field(name), text)
     choose(window.stage.show_field("entry_is"), "rms")
     return window

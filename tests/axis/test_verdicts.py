@@ -39,7 +39,8 @@ STEPPER: dict[str, Any] = {
     "train": (Belt(pitch=0.003, teeth=20, inertia=1e-5),), "holding_torque": 1.6, "rated_current": 2.8, "rated_current_is": "rms",
     "phase_resistance": 0.8, "phase_inductance": 0.0025, "rotor_inertia": 1e-4, "step_angle": math.pi / 100,
     "thermal_resistance": 2.0, "supply_voltage": 48.0, "current_peak": 3.8, "microsteps": 16, "hold_fraction": 0.5,
-    "max_pulse_rate": 1e5, "accuracy_wanted": 1e-4, "entry_is": "rms", "current_limit": 8.0}
+    "max_pulse_rate": 1e5, "accuracy_wanted": 1e-4, "entry_is": "rms", "current_limit": 8.0,
+    "voltage_limit": 80.0}
 SERVO: dict[str, Any] = {
     **{k: STEPPER[k] for k in ("moving_mass", "friction_force", "travel", "unit", "cycle", "train", "supply_voltage")},
     "rated_torque": 0.6, "motor_peak_torque": 1.9, "rated_speed": 314.0, "max_speed": 471.0, "rated_voltage": 48.0,
@@ -220,6 +221,7 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("inertia ratio", "tight", "usable", {"moving_mass": 8.0}, "gentle"),
     ("inertia ratio", "tight", "careful", {"moving_mass": 40.0}, "A reduction of 2.8:1 more"),
     ("supply voltage", "good", "the supply gives 48 V", {}, "only heat"),
+    ("supply voltage", "unknown", "what the driver takes at most is not given", {"voltage_limit": None}, "papers"),
     ("supply voltage", "tight", "the supply gives 9 V", {"supply_voltage": 9.0, "moving_mass": 20.0}, "Raise the supply"),
     ("supply voltage", "short", "takes 36 V at most", {"voltage_limit": 36.0}, "braking raises"),
     ("winding temperature", "good", "The winding warms by", {}, ""),
@@ -325,7 +327,7 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
      "racks and jams"),
     ("kind of motor", "good", "times its corner speed", {}, ""),
     ("kind of motor", "tight", "most of its torque is gone", {"cycle": (Move(distance=0.8, speed=2.4, acceleration=9.0),)},
-     "Raise the supply. A servo"),
+     "Raise the supply to 72 V. A servo"),
     ("kind of motor", "tight", "most of its torque is gone", {
         "cycle": (Move(distance=0.8, speed=2.4, acceleration=9.0),), "wiring": "series", "figures_for": "series"},
      "coils in parallel"),

@@ -72,7 +72,9 @@ def test_following_the_links_alone_finishes_load_motor_and_drive(qtbot: Any, tmp
     """What is missing is typed where its link leads, until the stages say good, tight or short."""
     typed = {"moving_mass": "4", "holding_torque": "2.2", "rated_current": "3", "phase_resistance": "0.7",
              "phase_inductance": "2.4", "rotor_inertia": "0.5", "step_angle": "1.8",
-              "supply_voltage": "48", "current_peak": "4", "current_limit": "6", "microsteps": "16",
+             "supply_voltage": "48", "current_peak": "4", "current_limit": "6", "voltage_limit": "60",
+             "supply_power": "600", "supply_capacitance": "10", "mains_voltage": "230", "circuit_rating": "10",
+             "supply_efficiency": "85", "power_factor": "0.65", "standing_load": "10", "microsteps": "16",
              "thermal_resistance": "2", "max_pulse_rate": "100", "pitch": "5", "teeth": "20", "travel": "500",
              "accuracy_wanted": "100", "rated_force": "500", "speed_wanted": "0.3", "acceleration_wanted": "2"}
     window = empty_window(qtbot, tmp_path / "empty.mule", motor={"kind": "stepper"}, train=[])
@@ -102,10 +104,11 @@ def test_following_the_links_alone_finishes_load_motor_and_drive(qtbot: Any, tmp
                     type_in(qtbot, field, typed[field.name])
             else:
                 assert field is not None, links
-                choose(field, "rms") if field.name == "entry_is" else type_in(qtbot, field, typed[field.name])
+                chosen = {"entry_is": "rms", "supply_kind": "linear"}.get(field.name)
+                choose(field, chosen) if chosen else type_in(qtbot, field, typed[field.name])
     for stage in ("Load", "Motor", "Drive", "Moves"):
         window.show_stage(stage)  # type: ignore[arg-type]
-        assert window.trail.level(stage) in ("good", "tight", "short"), (stage, window.stage.headline.text())  # type: ignore[arg-type]
+        assert window.trail.level(stage) in ("good", "tight", "short"), (stage, window.stage.missing.links)  # type: ignore[arg-type]
         assert "Unfinished" not in window.stage.headline.text()
     window.show_stage("Motor")
     window.stage.leaves.turn("torque")

@@ -158,6 +158,9 @@ def supply_suits(
         return Verdict("tight", f"{said}.{never}", "", school, 0.15, measure=supply_voltage / voltage_needed,
                        ways=(*more_volts(supply_voltage, voltage_limit, voltage_needed), slower(cycle)),
                        otherwise=f"{FIND_OTHERS}.")
+    if voltage_limit is None:
+        return Verdict("unknown", f"{said}; what the driver takes at most is not given.", "Look it up in the driver's papers.",
+                       school, missing=("voltage_limit",))
     return Verdict("good", f"{said}.", "Nothing to do; more volts only heat.", school,
                    share_of(supply_voltage / voltage_needed, 1.0, 1.3))
 

@@ -23,7 +23,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
 
-COUNT = int(os.environ.get("URBAN_MULE_AXES", "60"))
+COUNT = int(os.environ.get("URBAN_MULE_AXES", "40"))
 EXPONENT = re.compile(r"\d[eE][+\-]?\d")
 Values = dict[str, Any]
 

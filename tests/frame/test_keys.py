@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from datetime import datetime
 from html import escape
 from pathlib import Path
 from typing import Any
@@ -182,6 +183,9 @@ def test_the_report_tells_what_the_window_shows(window: Window, tmp_path: Path) 
     session.edit(("name",), "Mosaic <layer> & sons")
     session.edit(session.axis_path("name"), "X<1>")
     write_report(session, tmp_path / "report.pdf")
+    book = (tmp_path / "report.html").read_text(encoding="utf-8").partition(">Log<")[2].partition("</table>")[0]
+    days = [datetime.strptime(day, "%d %b %Y") for day in re.findall(r'"muted">(\d\d \w{3} \d{4})<', book)]
+    assert len(days) >= 10 and days == sorted(days), "the log as it happened"
     write_tags(session, tmp_path / "tags.pdf")
     text = (tmp_path / "report.html").read_text(encoding="utf-8")
     assert "Mosaic &lt;layer&gt; &amp; sons" in text and "<layer>" not in text and "X<1>" not in text

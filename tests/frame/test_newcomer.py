@@ -118,3 +118,13 @@ def test_following_the_links_alone_finishes_load_motor_and_drive(qtbot: Any, tmp
     window.stage.leaves.turn("torque")
     assert "×" in shown(window, "working_margin")
     window.close()
+
+
+def test_where_nothing_is_decided_nothing_is_said_to_agree(qtbot: Any, tmp_path: Path) -> None:
+    window = empty_window(qtbot, tmp_path / "bare.mule")
+    window.show_stage("Scale")
+    window.stage.leaves.turn("all axes")
+    leaf = window.stage.leaves.picture
+    leaf.bring_up_to_date()
+    assert "Nothing of A is decided yet" in leaf.said.text() and "agree" not in leaf.said.text()
+    window.close()

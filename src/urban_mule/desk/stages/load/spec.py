@@ -18,6 +18,6 @@ SPEC = StageSpec(
      ("fall_distance", "vertical axis"),
      ("first_axial_mode", "stiffness"),
      ("predicted_lost_motion", "lost motion")),
-    "A vertical axis drops when power goes. Block it before reaching under it; keep fingers from belts and pinions.",
+    "A vertical axis drops when power goes, or its counterbalance lifts it. Block it first; no fingers in belts and pinions.",
     view="urban_mule.desk.stages.load.stage:LoadStage",
 )

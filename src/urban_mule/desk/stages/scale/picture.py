@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter
 
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import number_text, show
+from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
@@ -129,7 +130,7 @@ class ScalePicture(Painted):
             painter.fillRect(QRectF(x(-sees), middle.y() - 24, x(sees) - x(-sees), 48), theme.color("wash"))
             painter.setFont(font(12))
             painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(x(-sees), middle.y() + 26, max(x(sees) - x(-sees), 200), 18), Qt.AlignmentFlag.AlignLeft,
+            painter.drawText(QRectF(x(-sees), middle.y() + 26, max(x(sees) - x(-sees), 260), 18), Qt.AlignmentFlag.AlignLeft,
                              f"the gauge sees no better than ±{number_text(sees, 2)} {unit}")
         painter.setPen(theme.pen("muted", 1.4))
         painter.drawLine(QPointF(x(-end), middle.y()), QPointF(x(end), middle.y()))
@@ -140,7 +141,7 @@ class ScalePicture(Painted):
         painter.drawLine(QPointF(x(mean), middle.y() - 18), QPointF(x(mean), middle.y() + 18))
         painter.setFont(font(15, bold=True))
         whole = show(abs(reading.commanded), solution.sheet.unit("travel"), self.state.system)
-        over = f"{mean:+.3g} {unit} over {whole}"
+        over = f"{'+' if mean > 0 else ''}{size(mean)} {unit} over {whole}"
         place = min(max(x(mean) - 150, area.left()), area.right() - 300)
         painter.drawText(QRectF(place, max(middle.y() - 46, area.top()), 300, 22), Qt.AlignmentFlag.AlignCenter,
                          over if math.isfinite(mean) else "")

@@ -40,7 +40,7 @@ def needed(peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces) 
 def why_motor(torque_curve: TorqueCurve, factor: float, whole: float, of: str, reached: float) -> str:
     """Why a motor that is to have so many times a torque [N·m] ends where it does; of: which torque that is, in words."""
     if reached:
-        return f"beyond it less than {size(factor)} times {of} is left" if factor > 1 else f"the motor stalls beyond: less than {of}"
+        return f"beyond it less than {size(factor)} times {of} is left" if factor > 1 else f"it stalls beyond: less than {of}"
     there = float(np.asarray(torque_curve(np.zeros(1)))[0]) / whole
     return (f"at no speed has the motor {size(factor)} times {of}, {size(there)} times is all" if factor > 1 else
             f"the motor stalls at any speed: it gives {size(there)} times {of}")

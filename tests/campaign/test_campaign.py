@@ -10,7 +10,7 @@ from tests.campaign.user import random_user
 
 
 def test_kills_lose_nothing(tmp_path: Path) -> None:
-    assert "nothing lost" in kills(tmp_path, 40, 7)
+    assert "nothing lost" in kills(tmp_path, 15, 7)
 
 
 def test_hostile_projects_are_opened_or_named_and_left_alone(tmp_path: Path) -> None:
@@ -18,7 +18,7 @@ def test_hostile_projects_are_opened_or_named_and_left_alone(tmp_path: Path) -> 
 
 
 def test_hostile_texts_are_taken_or_named(tmp_path: Path) -> None:
-    assert hostile_texts(tmp_path, 250, 7).startswith("250 texts")
+    assert hostile_texts(tmp_path, 120, 7).startswith("120 texts")
 
 
 def test_a_random_user_meets_no_fault(qapp: object, tmp_path: Path) -> None:

@@ -202,10 +202,10 @@ def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbo
 
 @pytest.mark.parametrize("axis", [0, 2])  # a belt, and a screw that stands upright
 def test_every_picture_is_drawn_at_the_ends_of_what_is_allowed(window: Window, axis: int) -> None:
-    """The greatest and the smallest of every given; a scale that counted up to it in steps of its own would never end."""
+    """The greatest or the smallest of every given, by turns; a scale counted in steps of its own would never end."""
     session = window.session
     session.show_axis(axis)
-    drawn = 0
+    drawn = turn = 0
     for spec in SPECS.values():
         if axis and spec.name not in ("Load", "Motor", "Moves"):
             continue  # drawn alike on every axis
@@ -213,16 +213,16 @@ def test_every_picture_is_drawn_at_the_ends_of_what_is_allowed(window: Window, a
         for word in window.stage.leaves.all_words:
             window.stage.leaves.turn(word)
             for field in list(window.stage.fields.fields):
-                for value in (1e15, 1e-14):
-                    try:
-                        session.edit(field.path, value)
-                    except BadValue:
-                        continue
-                    window.stage.picture.bring_up_to_date()
-                    window.stage.picture.grab()  # what goes wrong in it fails the test
-                    drawn += 1
-                    session.undo_stack.undo()
-    assert drawn > 100
+                value, turn = (1e15, 1e-14)[turn % 2], turn + 1
+                try:
+                    session.edit(field.path, value)
+                except BadValue:
+                    continue
+                window.stage.picture.bring_up_to_date()
+                window.stage.picture.grab()  # what goes wrong in it fails the test
+                drawn += 1
+                session.undo_stack.undo()
+    assert drawn > 60
 
 
 @pytest.mark.parametrize(("span", "step"), [

@@ -142,7 +142,7 @@ def test_a_solution_handed_to_a_thread_is_its_own(window: Window, qtbot: Any) ->
 
     def ask(own: Any) -> None:
         try:
-            for n in range(10):
+            for n in range(5):
                 changed = own.changed(moving_mass=3.0 + n / 10)
                 for name in own.sheet.quantities:
                     if name not in ("modes", "spectrum", "time_base"):

@@ -34,7 +34,7 @@ def modes(values: np.ndarray) -> tuple[Mode, ...]:
 
 def test_every_clean_record_of_one_mode_gives_its_frequency_and_damping() -> None:
     rng, wrong = np.random.default_rng(1), []
-    for number in range(400):
+    for number in range(200):
         f, zeta = np.exp(rng.uniform(np.log((8, 0.008)), np.log((120, 0.08))))
         record = tap(f, zeta, rng.uniform(0.1, 1)) if number % 2 else sweep(f, zeta, min(400.0, 3 * f))
         found = modes(record)

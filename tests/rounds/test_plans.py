@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from typing import Any
 
 import pytest
@@ -99,6 +100,17 @@ def test_a_turning_axis_is_led_in_degrees() -> None:
     axis = PlanAxis(2 * math.pi, False, 1.0)
     step = steps_of("reversal", axis, {"targets": "90 180", "repeats": 1})[0]
     assert "Go to 90 °, coming from below" in step.instruction and step.at == pytest.approx(math.pi / 2)
+
+
+@pytest.mark.parametrize("axis", [
+    PlanAxis(0.18, True, 0.15, ((0.0123456, 34.11), (150.0, 3.4e4))), PlanAxis(60.0, True, 12.0, ((12.0, 1.2e3),)),
+    PlanAxis(2e-3, True, 1e-5, ((1e-5, 1e-4),)), PlanAxis(2e4, False, 6e3, ((6e3, 2e6),)), PlanAxis(1e-3, False, 1e-5, ((1e-5, 1e-6),))])
+def test_no_plan_reads_with_an_exponent_and_what_it_offers_is_taken(axis: PlanAxis) -> None:
+    for kind, plan in PLAN_KINDS.items():
+        offered = plan.settings(axis)
+        steps = steps_of(kind, axis, offered | TYPED.get(kind, {}))
+        for text in (*map(str, offered.values()), *(step.instruction for step in steps)):
+            assert not re.search(r"[0-9]e[+-]?[0-9]", text), (kind, text)
 
 
 @pytest.mark.parametrize("typed", ["nan", "inf", "1e400", "1_0", "٣", "-inf", "0x10"])

@@ -206,24 +206,23 @@ def light(path: Path, keep: tuple[str, ...] = ()) -> dict[str, Any]:
 
 
 def test_numbers_at_the_edge_of_what_is_allowed_solve_or_say_why(demo_copy: Path) -> None:
-    """Every number of every axis pushed to 1e-300 and 1e15: strict JSON comes out, whatever it means."""
+    """Every number of every axis pushed to 1e-300 or 1e15, by turns: strict JSON comes out, whatever it means."""
     document = light(demo_copy)
-    solved = pushed = 0
+    refused = pushed = 0
     for place in range(len(document["axes"])):
         alone = {key: value for key, value in document.items() if key != "readings"} | {"axes": [document["axes"][place]]}
         for holder, key in places(document["axes"][place]):
             was = holder[key]
             if not isinstance(was, (int, float)) or isinstance(was, bool):
                 continue
+            holder[key] = (1e-300, 1e15)[(pushed + place) % 2]
             pushed += 1
-            for value in (1e-300, 1e15):
-                holder[key] = value
-                try:
-                    changed = parse_project(json.dumps(alone).encode())
-                except BadFile as why:
-                    told(why)
-                    continue
+            try:
+                changed = parse_project(json.dumps(alone).encode())
+            except BadFile as why:
+                told(why)
+                refused += 1
+            else:
                 json.dumps(open_solution(solve_axis(changed, changed.axes[0])), allow_nan=False)
-                solved += 1
             holder[key] = was
-    assert solved > pushed > 100
+    assert pushed > 200 and refused < pushed / 2, (refused, pushed)

@@ -20,6 +20,7 @@ from urban_mule.bench.sessions.rounds import (
 )
 from urban_mule.core.readings.ladder import DIRECTIONS
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.wording import typed
 
 SLOWLY = 0.25  # of the speed of a rung: how the way back is made where only one way counts
 
@@ -46,7 +47,7 @@ def _scale(axis: PlanAxis) -> float:
 
 
 def settings_ladder(axis: PlanAxis) -> dict[str, Any]:
-    rungs = [f"{speed / _scale(axis):.4g}/{acceleration / _scale(axis):.4g}" for speed, acceleration in axis.rungs]
+    rungs = [f"{typed(speed / _scale(axis))}/{typed(acceleration / _scale(axis))}" for speed, acceleration in axis.rungs]
     return {"rungs": " ".join(rungs), "distance": share_typed(axis, 0.6), "times": "3", "direction": "both"}
 
 
@@ -80,7 +81,7 @@ def steps_ladder(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
         moves = (("run", distance, *there), ("run", 0.0, *back)) * times
         how = "out and back" if direction == "both" else f"to {direction} at these, the other way slowly"
         fast, quick = speed / _scale(axis), acceleration / _scale(axis)
-        rung = f"{fast:.4g} {unit}/s with {quick:.4g} {unit}/s²"
+        rung = f"{typed(fast)} {unit}/s with {typed(quick)} {unit}/s²"
         found.append(Step(
             f"returned[{n}]",
             f"Go to 0 and zero the gauge. {rung}: {times} times {how}, {axis.said(distance)}. Read how far off"

@@ -210,7 +210,7 @@ def as_typed(axis: PlanAxis, values: Any) -> str:
 
 def share_typed(axis: PlanAxis, *shares: float) -> str:
     """Shares of the travel as places are typed; nothing where the travel is not known."""
-    return "" if axis.travel is None else as_typed(axis, np.round(np.asarray(shares) * axis.travel, 4))
+    return "" if axis.travel is None else _rounded(axis, np.asarray(shares) * axis.travel)
 
 
 def on_its_travel(axis: PlanAxis, settings: dict[str, Any]) -> PlanAxis:
@@ -235,13 +235,20 @@ def spread_targets(travel: float, count: int, seed: int) -> np.ndarray:
 
 
 def spread(axis: PlanAxis, count: int) -> str:
-    """Usual targets over the travel, with the standard's random part in their spacing, to a tenth of a millimetre: whole ones
-    would meet a lead of whole millimetres in the same phase each time. Nothing where the travel is not known.
+    """Usual targets over the travel, with the standard's random part in their spacing, finer than whole ones:
+    those would meet a lead of whole millimetres in the same phase each time. Nothing where the travel is not known.
     """
     if axis.travel is None:
         return ""
     targets = spread_targets(axis.travel, count, 1)
-    return as_typed(axis, np.round(targets, 4) if axis.linear else np.radians(np.round(np.degrees(targets), 2)))
+    return _rounded(axis, targets)
+
+
+def _rounded(axis: PlanAxis, places: Any) -> str:
+    """Places as they are typed, to a tenth of a millimetre or a hundredth of a degree; on a short axis to a thousandth of it."""
+    one = 1e-3 if axis.linear else np.pi / 180
+    decimals = max(1 if axis.linear else 2, 3 - int(np.floor(np.log10((axis.travel or one) / one))))
+    return as_typed(axis, np.round(np.asarray(places) / one, decimals) * one)
 
 
 PLANNED = (0.5, 2.0)  # of the planned gap between numbers: within it the clock is believed

@@ -11,6 +11,7 @@ from urban_mule.core.drive.pulses import SharedPulses, pulse_limits
 from urban_mule.core.load.asked import AskedTorque, acceleration_for
 from urban_mule.core.load.cycle import Pieces
 from urban_mule.core.motor.margin import TorqueCurve
+from urban_mule.core.readings.two_way import SPREAD
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.wording import size
@@ -19,7 +20,6 @@ from urban_mule.core.train.links import Screw, Stage
 from urban_mule.core.train.screw import WHIRLING_SHARE, whirling_speed
 
 LEAST = "the least of what the stages allow"
-FULL = 4.0  # standard deviations that a place after homing spreads over, two to either side
 
 
 def needed(peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces) -> tuple[float, float, str]:
@@ -123,6 +123,6 @@ def acceleration_bound(top_acceleration: Reals, acceleration_limits: tuple[Reach
 def accuracy_reached(positioning_accuracy: Reals, homing_scatter: Reals = None) -> Reach:
     """Accuracy with which a place is found again [travel]; homing binds where it wanders more than the run."""
     run = Reach(float(positioning_accuracy), "Proof", "the last positioning run", "positioning_reading")
-    if homing_scatter is None or FULL * homing_scatter <= positioning_accuracy:
+    if homing_scatter is None or SPREAD * homing_scatter <= positioning_accuracy:
         return run
-    return Reach(FULL * float(homing_scatter), "Moves", "homing wanders more than the axis errs", "homing_reading")
+    return Reach(SPREAD * float(homing_scatter), "Moves", "homing wanders more than the axis errs", "homing_reading")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from urban_mule.core.moves.ladder import TIE, Rungs, scatters
+from urban_mule.core.readings.two_way import SPREAD
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check, taken
 from urban_mule.core.sheet.wording import microns, pace, size
@@ -57,7 +58,7 @@ def homing_comes_back(
     if accuracy_wanted is None:
         return Verdict("unknown", f"{said}; the accuracy wanted is not given.", "Give it on the Brief.",
                        missing=("accuracy_wanted",))
-    if 4 * homing_scatter > accuracy_wanted:
+    if SPREAD * homing_scatter > accuracy_wanted:
         return Verdict("tight", f"{said}; four times that is more than the accuracy wanted.",
                        "Approach the switch more slowly, or home onto an index.", headroom=0.2)
     return Verdict("good", f"{said}, well within the accuracy wanted.", "Nothing to do.", headroom=0.8)

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.proof.positioning import ISO, Bands
-from urban_mule.core.readings.two_way import TwoWayReading, counts
+from urban_mule.core.readings.two_way import SPREAD, TwoWayReading, counts
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 WORTH = 2.0  # standard uncertainties of a mean below which correcting it would correct scatter
@@ -63,7 +63,7 @@ def accuracy_with_all(positioning_bands: Bands) -> float:
 @quantity("[travel]", symbol="A_0", source=ISO, formula="4·max s", label="Floor that scatter leaves", shown=("µm", ""))
 def accuracy_floor(positioning_bands: Bands) -> float:
     """Accuracy of the scatter alone: no correction goes below."""
-    return float(4 * np.max(positioning_bands.scatter()))
+    return float(SPREAD * np.max(positioning_bands.scatter()))
 
 
 @quantity("", symbol="", source="a mean below twice its uncertainty is scatter, and is not corrected", structure=True,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.core.readings.two_way import TwoWayReading, counts
+from urban_mule.core.readings.two_way import SPREAD, TwoWayReading, counts
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
@@ -55,7 +55,7 @@ def repeatability(positioning_bands: Bands) -> float:
     """Bidirectional repeatability of positioning. Raises NotKnown with single repeats."""
     s_up, s_down = positioning_bands.scatter()
     both = 2 * s_up + 2 * s_down + np.abs(positioning_bands.reversal)
-    return float(np.max([both, 4 * s_up, 4 * s_down]))
+    return float(np.max([both, SPREAD * s_up, SPREAD * s_down]))
 
 
 @quantity("[travel]", symbol="E", source=ISO, formula="max(x̄↑, x̄↓) − min(x̄↑, x̄↓)",

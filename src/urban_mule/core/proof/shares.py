@@ -8,10 +8,9 @@ import numpy as np
 
 from urban_mule.core.proof.periodic import Wave
 from urban_mule.core.proof.positioning import Bands
-from urban_mule.core.readings.two_way import TwoWayReading
+from urban_mule.core.readings.two_way import SPREAD, TwoWayReading
 from urban_mule.core.sheet.quantity import quantity
 
-FULL = 4.0  # standard deviations that the scatter of a place is counted with
 REPEATS = "repeats with "
 REPAIRS = {
     "reversal": "Most of it is reversal: take out the play, or compensate it.",
@@ -44,7 +43,7 @@ def error_shares(
     middle = (bands.mean_up + bands.mean_down) / 2
     shares = {"reversal": float(np.mean(np.abs(bands.reversal)))}
     if bands.s_up is not None and bands.s_down is not None:
-        shares["scatter"] = float(FULL * np.mean(bands.s_up + bands.s_down) / 2)
+        shares["scatter"] = float(SPREAD * np.mean(bands.s_up + bands.s_down) / 2)
     if bands.targets.size > 2:
         along = bands.targets - bands.targets.mean()
         slope = along @ middle / (along @ along)
@@ -58,5 +57,5 @@ def error_shares(
         repeats = 0 if positioning_reading is None else min(len(positioning_reading.up), len(positioning_reading.down))
         if repeats > 1 and "scatter" in shares:  # the standard deviation of so many even steps is among what was called scatter
             walked = abs(drift_in_run) / (repeats - 1) * math.sqrt(repeats * (repeats + 1) / 12)
-            shares["scatter"] = FULL * math.sqrt(max(0.0, (shares["scatter"] / FULL) ** 2 - walked**2))
+            shares["scatter"] = SPREAD * math.sqrt(max(0.0, (shares["scatter"] / SPREAD) ** 2 - walked**2))
     return shares

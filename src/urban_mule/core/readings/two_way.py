@@ -7,6 +7,8 @@ import numpy as np
 from urban_mule.core.readings.kind import ReadingKind, column
 from urban_mule.core.sheet.record import record
 
+SPREAD = 4.0  # standard deviations that a place spreads over, two to either side (ISO 230-2:2014, 2.16 to 2.18)
+
 
 @record(frozen=True, eq=False, repr=False)
 class TwoWayReading:

@@ -25,8 +25,12 @@ def size(value: float, digits: int = 3) -> str:
         text = f"{value:.{digits}g}"
         if "e" not in text:
             return text
-    text = np.format_float_positional(float(f"{value:.{digits}g}"), trim="-") if abs(value) >= SMALLEST else "0"
-    return str(text)
+    return typed(value, digits) if abs(value) >= SMALLEST else "0"
+
+
+def typed(value: float, digits: int = 4) -> str:
+    """A number as it is typed into a field: at so many digits, no exponent and nothing between thousands."""
+    return str(np.format_float_positional(float(f"{value:.{digits}g}"), trim="-"))
 
 
 def at_least(value: float, digits: int = 3) -> str:

@@ -14,6 +14,8 @@ from urban_mule.core.sheet.record import record
 LINE = "straight line by least squares through D(F) = clearance + compliance·2(F − F_r), F above the friction F_r"
 FRICTION_KNOWN = 0.5 / math.sqrt(3)  # standard uncertainty of a friction that somebody gave, as a share: within a half
 
+ROUND_OFF = 1e-12  # of the greatest play: what lies nearer to the line lies on it
+
 
 @record(frozen=True, eq=False, repr=False)
 class PushLine:
@@ -50,7 +52,9 @@ def push_line(push_reading: PushReading, friction_load: Reals = 0.0) -> PushLine
     start = float(y.mean() - slope * x.mean())
     if x.size < 3:
         return PushLine(start, slope, None, None)
-    variance = float(np.sum((y - start - slope * x) ** 2)) / (x.size - 2)
+    beside = y - start - slope * x
+    beside[np.abs(beside) < ROUND_OFF * np.abs(y).max()] = 0.0
+    variance = float(np.sum(beside**2)) / (x.size - 2)
     of_line = variance * (1 / x.size + x.mean() ** 2 / spread)
     of_friction = (2 * slope * FRICTION_KNOWN * held) ** 2
     return PushLine(start, slope, math.sqrt(of_line + of_friction), math.sqrt(variance / spread))

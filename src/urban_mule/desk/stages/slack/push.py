@@ -1,4 +1,4 @@
-"""Push: how far apart the carriage stands when pushed both ways, over the force; what is left at no force is free play."""
+"""Push: how far apart the carriage stands when pushed both ways, over the force; what it moves freely is free play."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from urban_mule.desk.model.travel_units import drawn_in, small
 
 
 class PushPicture(ChartPicture):
-    """The play at each force, the line through it, and where it meets no force."""
+    """The play at each force, the line through it, and where it begins: the force that overcomes friction."""
 
     needs = frozenset({"push_reading"})
     about = "Play over the force of the push"
@@ -27,8 +27,10 @@ class PushPicture(ChartPicture):
         forces, apart = reading.forces * newtons, play_at(reading) * to_small
         line = solution.get("push_line")
         free = 0.0 if line is None else line.clearance * to_small
-        far = 1.15 * float(forces.max())
-        low, high = min(0.0, free, float(apart.min())), max(float(apart.max()), 0.0)
+        last = float(forces.max())
+        held, far = (solution.get("friction_load") or 0.0) * newtons, 1.15 * last
+        gives = 0.0 if line is None else line.compliance * 2 * (last - held) / newtons * to_small
+        low, high = min(0.0, free, float(apart.min())), max(float(apart.max()), free + gives, 0.0)
         room = 0.2 * (high - low or 1.0)
         chart.frame((0.0, far), (low - 0.3 * room, high + room))
         for plus, minus in zip(reading.plus, reading.minus, strict=True):
@@ -37,12 +39,12 @@ class PushPicture(ChartPicture):
         if line is None:
             return
         at = np.array([0.0, far])
-        spring = line.compliance * 2 * at / newtons * to_small
         if free > 0:
             chart.band(at, np.zeros(2), np.full(2, free), "violet", 36)
             chart.text(0.97 * far, free / 2, f"free play {free:.3g} {unit}", "violet", (1, 0.5), 13)
-        chart.line(at, free + spring, "accent", 2.2)
         chart.horizontal(free, "muted", 1.2, DASH)
-        last = float(forces.max())
-        gives = line.compliance * 2 * last / newtons * to_small
+        chart.line(np.array([held, last]), free + np.array([0.0, gives]), "accent", 2.2)
+        if held:
+            chart.line([held, held], [low - 0.3 * room, high + room], "muted", 1.2, DASH)
+            chart.text(held, high + 0.6 * room, f" friction {held:.3g} {effort}: below, nothing moves", "muted", (0, 0.5), 13)
         chart.text(last, free + gives, f"spring {gives:.3g} {unit} at {last:.3g} {effort}", "accent", (1, 1.4), 13, True)

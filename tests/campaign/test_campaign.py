@@ -22,4 +22,4 @@ def test_hostile_texts_are_taken_or_named(tmp_path: Path) -> None:
 
 
 def test_a_random_user_meets_no_fault(qapp: object, tmp_path: Path) -> None:
-    assert "actions" in random_user(tmp_path, 6, 7)
+    assert "actions" in random_user(tmp_path, 6, 7, longest=30.0)

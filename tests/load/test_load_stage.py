@@ -17,7 +17,7 @@ from urban_mule.desk.app import application
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.cycle import CyclePicture
-from urban_mule.desk.shared.cycle_editor import CycleEditor
+from urban_mule.desk.shared.cycle_editor import ROWS, CycleEditor
 from urban_mule.desk.shared.pick_part import PickPart
 from urban_mule.desk.shared.verdicts import LoadVerdicts
 from urban_mule.desk.stages.load.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
@@ -223,6 +223,31 @@ def test_the_cycle_has_any_number_of_moves_and_a_cursor_that_reads_all_three(win
     assert [m.distance for m in window.session.axis.cycle] == [0.6, -0.6]
     window.show_stage("Moves")
     assert window.stage.cycle.field(0, "distance").editor.text() == "600", "the Moves stage shows the same cycle"  # type: ignore[attr-defined]
+
+
+def test_a_cycle_of_a_thousand_moves_is_shown_some_at_a_time(window: Window, qtbot: Any) -> None:
+    """A row of fields for each stood still for minutes."""
+    session, move = window.session, window.session.axis.cycle[0]
+    session.edit(session.axis_path("cycle"), (move,) * 999 + (move.model_copy(update={"speed": None}),))
+    stage = load_stage(window)
+    stage.leaves.turn("cycle")
+    editor = stage.cycle
+    shown = len(editor.fields)
+    assert editor.pages.isVisible() and editor.which.text() == f"1 to {ROWS} of 1000" and not editor.before.isEnabled()
+    editor.begin()
+    assert editor.fields[-1].path == session.axis_path("cycle", 999, editor.fields[-1].name) and len(editor.fields) <= shown
+    type_in(qtbot, editor.field(999, "speed"), "0.25")
+    assert session.axis.cycle[999].speed == 0.25 and editor.row == 999 and not editor.after.isEnabled()
+    qtbot.mouseClick(editor.less, Qt.MouseButton.LeftButton)
+    assert len(session.axis.cycle) == 999 and editor.row == 998
+    type_in(qtbot, editor.field(998, "distance"), "a mile")
+    qtbot.mouseClick(editor.before, Qt.MouseButton.LeftButton)
+    assert "mend it" in editor.fault.text() and editor.field(998, "distance").editor.text() == "a mile"
+    qtbot.keyClick(editor.field(998, "distance").editor, Qt.Key.Key_Escape)
+    qtbot.mouseClick(editor.before, Qt.MouseButton.LeftButton)
+    assert editor.which.text().endswith("of 999") and editor.first == editor.row < 984
+    session.show_axis(1)
+    assert not editor.pages.isVisible() and editor.field(0, "distance").isVisible()
 
 
 def test_the_first_move_is_what_the_brief_asks_and_leads_there_first(window: Window, qtbot: Any) -> None:

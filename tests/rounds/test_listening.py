@@ -13,7 +13,7 @@ from PyQt6.QtCore import Qt
 
 from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.wire.lines import LONGEST, Lines, number_in
-from urban_mule.bench.wire.listener import listen
+from urban_mule.bench.wire.listener import Heard, listen
 from urban_mule.bench.wire.ports import open_port
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model import memory
@@ -148,3 +148,30 @@ def test_an_indicator_that_sends_by_itself_waits_for_enter(view: RoundView, qtbo
     view.listening.button.click()
     os.close(here)
     os.close(there)
+
+
+def test_of_one_who_sends_faster_than_anybody_looks_only_the_newest_is_kept(view: RoundView, qtbot: Any) -> None:
+    """Before, every line was a signal of its own: the window stood still while it sent, and what was waiting grew."""
+    fast = Heard(0.6)
+    for n in range(100_000):
+        fast.number(f"{n}")
+    assert fast.taken() == (["99999"], None)
+    here, there = plugged(view, qtbot)
+    view.listening._heard.by_itself, shown = 100.0, list[str]()
+    view.listening.shown.connect(shown.append)
+    for n in range(4000):
+        os.write(here, f"-{n}.5\r\n".encode())
+    qtbot.waitUntil(lambda: view.editor.text() == "-3999.5")
+    assert len(shown) < 400, "it was looked at, not handed over line by line"
+    view.listening.button.click()
+    os.close(here)
+    os.close(there)
+
+
+def test_two_keys_pressed_while_the_window_is_busy_are_two_numbers() -> None:
+    between = Heard(0.0)
+    between.number("1")
+    between.number("2")
+    between.spoilt("“LOW BAT”")
+    assert between.taken() == (["1", "2"], "“LOW BAT”")
+    assert between.taken() == ([], None)

@@ -104,7 +104,8 @@ def test_a_turning_axis_is_led_in_degrees() -> None:
 
 @pytest.mark.parametrize("axis", [
     PlanAxis(0.18, True, 0.15, ((0.0123456, 34.11), (150.0, 3.4e4))), PlanAxis(60.0, True, 12.0, ((12.0, 1.2e3),)),
-    PlanAxis(2e-3, True, 1e-5, ((1e-5, 1e-4),)), PlanAxis(2e4, False, 6e3, ((6e3, 2e6),)), PlanAxis(1e-3, False, 1e-5, ((1e-5, 1e-6),))])
+    PlanAxis(2e-3, True, 1e-5, ((1e-5, 1e-4),)), PlanAxis(2e4, False, 6e3, ((6e3, 2e6),)),
+    PlanAxis(1e-3, False, 1e-5, ((1e-5, 1e-6),))])
 def test_no_plan_reads_with_an_exponent_and_what_it_offers_is_taken(axis: PlanAxis) -> None:
     for kind, plan in PLAN_KINDS.items():
         offered = plan.settings(axis)

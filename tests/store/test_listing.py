@@ -153,3 +153,15 @@ def test_a_pattern_of_ones_own_that_is_none_is_left_out() -> None:
     for wrong in (["point"], {"a": 1}, None, 5):
         with pytest.raises(BadValue):
             pattern_from({"rules": [], "decimal": wrong}, "mine")
+
+
+def test_no_pattern_makes_a_line_of_digits_take_for_ever() -> None:
+    """Twelve numbers before the axis teach twelve holes: 28 digits took 49 s before, 2000 would never have ended."""
+    text = ["1 2 3 4 5 6 7 8 9 10 11 12 X=16", "9" * 2000, "1 " * 1000, "1.2,3" * 400, "12 X" * 500]
+    rule = taught_and_read(text, 0, len(text[0]) - 1, "microsteps", "X")
+    found = read_listing(Pattern("", (rule,)), text, ROWS, HELD)
+    assert [(one.axis, one.value, one.line) for one in found] == [("X", 16.0, 1)]
+    many = pattern_from({"rules": [{"setting": "microsteps", "line": "{other} " * 40 + "{…}{axis}={number}"}]}, "many")
+    assert read_listing(many, text, ROWS, HELD) == []
+    told = " ".join(str(n) for n in range(40)) + " and so on: y=8"
+    assert [(one.axis, one.value) for one in read_listing(many, [*text, told], ROWS, HELD)] == [("Y", 8.0)]

@@ -20,7 +20,7 @@ from urban_mule.store.text_files import BadFile, from_file, safe_name, utf8, wri
 LONGEST_LISTING, LONGEST_LINE, MOST_RULES = 2_000_000, 2000, 400
 LONGEST_HEADING = 80
 LETTER_BEFORE, LETTER_BEHIND = r"(?<![^\W\d_])", r"(?![^\W\d_])"  # an axis is a word of its own
-BLANKS = r"\s*"
+BLANKS = r"\s*+"  # never given back, nor is a digit of a number: so a line is read in one way, or not, and at once
 AXIS, NUMBER, OTHER, STRETCH = "{axis}", "{number}", "{other}", "{…}"
 SIXTEEN = r"0[xX][0-9a-fA-F]+"  # a register as controllers often list it
 SIGNS = {name: rf"(?:{SIXTEEN}|[+\-−]?(?:\d+(?:{sign}\d*)?|{sign}\d+)(?:[eE][+\-]?\d+)?)"
@@ -157,12 +157,12 @@ def _without_pairs(lead: str, between: str, behind: str, decimal: str) -> str:
 def _expression(text: str, axes: Iterable[str], decimal: str) -> re.Pattern[str]:
     """The rule's line as an expression: blanks may be wider or narrower, the axis any of these, another number any."""
     names = "|".join(re.escape(name) for name in sorted(axes, key=len, reverse=True))
-    holes = {AXIS: f"{LETTER_BEFORE}(?P<axis>{names}){LETTER_BEHIND}", NUMBER: rf"(?P<number>{SIGNS[decimal]})(?!\d|[.,]\d)",
-             OTHER: SIGNS[decimal], STRETCH: r".*?"}
+    holes = {AXIS: f"{LETTER_BEFORE}(?P<axis>{names}){LETTER_BEHIND}", NUMBER: rf"(?P<number>(?>{SIGNS[decimal]}))(?!\d|[.,]\d)",
+             OTHER: rf"(?>{SIGNS[decimal]})", STRETCH: r".*?"}
     made = []
     for piece in re.split(r"(\{axis\}|\{number\}|\{other\}|\{…\})", text):
         made.append(holes.get(piece) or _as_blanks_may_be(piece))
-    return re.compile(rf"^\s*{''.join(made).removeprefix(BLANKS)}", re.IGNORECASE)
+    return re.compile(rf"^{BLANKS}{''.join(made).removeprefix(BLANKS)}", re.IGNORECASE)
 
 
 def _as_blanks_may_be(text: str) -> str:

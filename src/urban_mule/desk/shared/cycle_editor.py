@@ -21,10 +21,14 @@ COLUMNS = givens(Move)
 HEADS = {"process_load": "Work", "repeat": "Times", "acceleration": "Accel."}
 NEEDED = ("distance", "speed", "acceleration")
 LEAST_HEIGHT = 104
+ROWS = 16  # moves that are shown at a time: a row of fields costs, and a cycle may have a thousand
 
 
 class CycleEditor(QWidget):
-    """Rows of moves, and what can be done with the row in which the cursor last was. wanted(name): a given is needed first."""
+    """Rows of moves, some of them at a time, and what can be done with the row in which the cursor last was.
+
+    wanted(name): a given is needed first.
+    """
 
     wanted = pyqtSignal(str)
 
@@ -32,7 +36,7 @@ class CycleEditor(QWidget):
         super().__init__(parent)
         self.session = session
         self.fields: list[Field] = []
-        self.row = 0
+        self.row = self.first = 0
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(4)
@@ -58,34 +62,63 @@ class CycleEditor(QWidget):
         self.fault = Label(objectName="wrong", wordWrap=True)
         buttons.addWidget(self.fault, 1)
         box.addLayout(buttons)
+        self.pages = QWidget()
+        turning = QHBoxLayout(self.pages)
+        turning.setContentsMargins(0, 0, 0, 0)
+        self.before, self.after = (QPushButton(text, objectName="plain") for text in ("Moves before these", "Moves after these"))
+        self.which = Label(objectName="label")
+        for button, way in ((self.before, -ROWS), (self.after, ROWS)):
+            button.clicked.connect(lambda _on, way=way: self._page(way))
+        for widget in (self.before, self.which, self.after):
+            turning.addWidget(widget)
+        turning.addStretch(1)
+        box.addWidget(self.pages)
         session.changed.connect(self._changed)
         session.axis_changed.connect(self._anew)
-        self._shown: tuple[int, int] | None = None
+        self._shown: tuple[int, int, int] | None = None
 
     @property
     def cycle(self) -> tuple[Any, ...]:
         return self.session.axis.cycle or ()
 
     def field(self, row: int, name: str) -> Field:
-        """The field of a move by its place and the name of its given."""
-        return self.fields[row * len(COLUMNS) + [one.name for one in COLUMNS].index(name)]
+        """The field of a move by its place and the name of its given; its row is shown."""
+        self._turn(row)
+        return self.fields[(row - self.first) * len(COLUMNS) + [one.name for one in COLUMNS].index(name)]
 
     def begin(self) -> None:
         """The cursor into the first field of a move that is still empty, or onto the button that adds the first one."""
         if not self.cycle:
             self.back.setFocus()
             return
-        if not self.fields:
-            self.rebuild()
+        lacking = (n for n, move in enumerate(self.cycle) if any(getattr(move, name) is None for name in NEEDED))
+        self._turn(next(lacking, self.first))
         needed = [field for field in self.fields if field.name in NEEDED]
         ([field for field in needed if self.session.value(field.path) is None] or needed)[0].setFocus()
 
     def _changed(self, _names: object) -> None:
-        if self.isVisible() and self._shown != (self.session.index, len(self.cycle)):
+        if self.isVisible() and self._shown != self._to_show():
+            self.rebuild()
+
+    def _to_show(self) -> tuple[int, int, int]:
+        return self.session.index, len(self.cycle), self.first
+
+    def _page(self, way: int) -> None:
+        if any(not field.wrong.isHidden() for field in self.fields):
+            self.fault.setText("One of these moves holds what cannot be taken; mend it, or press Esc in it.")
+            return
+        self.fault.setText("")
+        self._turn(self.first + way)
+
+    def _turn(self, row: int) -> None:
+        """Show the moves among which this one is."""
+        self.first = max(0, min(row, len(self.cycle) - 1)) // ROWS * ROWS
+        if self._shown != self._to_show():
+            self.row = self.first
             self.rebuild()
 
     def _anew(self) -> None:
-        self._shown = None
+        self._shown, self.first = None, 0
         self._changed(None)
 
     def showEvent(self, event: QShowEvent | None) -> None:
@@ -94,8 +127,9 @@ class CycleEditor(QWidget):
         self._changed(None)
 
     def rebuild(self) -> None:
-        """Make the rows anew, for another axis or another number of moves."""
-        self._shown = (self.session.index, len(self.cycle))
+        """Make the rows anew, for another axis, another number of moves or others of them."""
+        self.first = min(self.first, max(0, len(self.cycle) - 1) // ROWS * ROWS)
+        self._shown = self._to_show()
         for field in self.fields:
             field.release()
         self.fields = []
@@ -117,17 +151,22 @@ class CycleEditor(QWidget):
             self._grid.setColumnStretch(column, 1)
         self._numbers = []
         self.back.setText("Add a way back" if self.cycle else "Add a move")
-        for place in range(len(self.cycle)):
+        these = range(self.first, min(self.first + ROWS, len(self.cycle)))
+        self.pages.setVisible(len(self.cycle) > ROWS)
+        self.which.setText(f"{these.start + 1} to {these.stop} of {len(self.cycle)}")
+        self.before.setEnabled(these.start > 0)
+        self.after.setEnabled(these.stop < len(self.cycle))
+        for line, place in enumerate(these, start=1):
             number = Label(str(place + 1), objectName="label")
             self._numbers.append(number)
-            self._grid.addWidget(number, place + 1, 0)
+            self._grid.addWidget(number, line, 0)
             for column, one in enumerate(COLUMNS, start=1):
                 field = Field(self.session, self.session.axis_path("cycle", place, one.name), one, bare=True,
                               hint="–" if one.default is None and one.name not in NEEDED else "?")
                 field.editor.installEventFilter(self)
                 self.fields.append(field)
-                self._grid.addWidget(field, place + 1, column, Qt.AlignmentFlag.AlignTop)
-        self._grid.setRowStretch(len(self.cycle) + 1, 1)
+                self._grid.addWidget(field, line, column, Qt.AlignmentFlag.AlignTop)
+        self._grid.setRowStretch(ROWS + 1, 1)
         self._mark(min(self.row, max(0, len(self.cycle) - 1)))
         for child in self._table.children():
             if isinstance(child, QWidget):
@@ -137,12 +176,12 @@ class CycleEditor(QWidget):
         if event is not None and event.type() == QEvent.Type.FocusIn:
             place = next((n for n, field in enumerate(self.fields) if field.editor is watched), None)
             if place is not None:
-                self._mark(place // len(COLUMNS))
+                self._mark(self.first + place // len(COLUMNS))
         return super().eventFilter(watched, event)
 
     def _mark(self, row: int) -> None:
         self.row = row
-        for place, number in enumerate(self._numbers):
+        for place, number in enumerate(self._numbers, start=self.first):
             number.setFont(font(13, bold=place == row))
         several = len(self.cycle) > 1
         self.again.setEnabled(bool(self.cycle))
@@ -157,8 +196,9 @@ class CycleEditor(QWidget):
             self.fault.setText(str(why))
             return
         self.fault.setText("")
-        self.row = row
-        self.rebuild()
+        self._shown = None
+        self._turn(row)
+        self._mark(min(row, max(0, len(self.cycle) - 1)))
         if self.fields:
             line = self.field(min(row, len(self.cycle) - 1), "distance").editor
             line.setFocus()

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import time
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
 
-from urban_mule.bench.wire.listener import listen
+from urban_mule.bench.wire.listener import Heard, listen
 from urban_mule.bench.wire.ports import Port, open_port
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model import memory
@@ -20,6 +19,7 @@ if TYPE_CHECKING:
 
 PORT = "port"
 BY_ITSELF = 0.6  # s between two numbers below which nobody pressed a key for each
+LOOKS = 40  # ms between two looks at what came
 
 
 class ListeningRow(QWidget):
@@ -27,13 +27,12 @@ class ListeningRow(QWidget):
 
     heard = pyqtSignal(str)
     shown = pyqtSignal(str)
-    _came = pyqtSignal(str)
-    _spoilt = pyqtSignal(str)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._job, self._last = session, None, 0.0
-        self._by_itself = False
+        self.session, self._job, self._heard = session, None, Heard(BY_ITSELF)
+        self._looks = QTimer(self, interval=LOOKS)
+        self._looks.timeout.connect(self._look)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         self.port = QLineEdit(accessibleName="Port of the indicator", placeholderText="/dev/ttyUSB0 or socket://127.0.0.1:4000")
@@ -49,8 +48,6 @@ class ListeningRow(QWidget):
         row.addWidget(self.port)
         row.addWidget(self.button)
         row.addWidget(self.said, 1)
-        self._came.connect(self._number)
-        self._spoilt.connect(lambda what: self.said.setText(f"It sent {what}, which is no number; nothing was taken."))
 
     _job: Job | None
 
@@ -61,15 +58,16 @@ class ListeningRow(QWidget):
             return
         address = self.port.text().strip()
         memory.keep(**{PORT: address})
-        self._by_itself, self._last = False, 0.0
+        heard = self._heard = Heard(BY_ITSELF)
 
         def work(progress: object) -> None:
             port: Port = open_port(address)
-            listen(port, self._came.emit, self._spoilt.emit, lambda: bool(progress(0, 0)))  # type: ignore[operator]
+            listen(port, heard.number, heard.spoilt, lambda: bool(progress(0, 0)))  # type: ignore[operator]
 
         self.button.setText("Stop listening")
         self.port.setEnabled(False)
         self.said.setText("Listening; press the key of the indicator for each number.")
+        self._looks.start()
         self._job = self.session.works.run(("listening", id(self)), self, work, lambda _none: self._ended(""), self._ended)
 
     def stop(self) -> None:
@@ -82,22 +80,25 @@ class ListeningRow(QWidget):
         self.stop()
         super().hideEvent(event)
 
-    def _number(self, number: str) -> None:
-        if self._job is None or self._job.cancelled:
-            return
-        now, before = time.monotonic(), self._last
-        self._last = now
-        if before and now - before < BY_ITSELF:
-            self._by_itself = True
-        if self._by_itself:
-            self.said.setText("It sends by itself; Enter takes what stands there.")
-            self.shown.emit(number)
-        else:
-            self.said.setText(f"It sent {number}.")
-            self.heard.emit(number)
+    def _look(self) -> None:
+        """Take over what came since; a device that sends faster than this is looked at no oftener."""
+        numbers, spoilt = self._heard.taken()
+        for number in numbers:
+            if self._job is None or self._job.cancelled:
+                return
+            if self._heard.streams:
+                self.said.setText("It sends by itself; Enter takes what stands there.")
+                self.shown.emit(number)
+            else:
+                self.said.setText(f"It sent {number}.")
+                self.heard.emit(number)
+        if spoilt is not None:
+            self.said.setText(f"It sent {spoilt}, which is no number; nothing was taken.")
 
     def _ended(self, why: str) -> None:
         """It was stopped, or the device is gone: the round waits, nothing is lost."""
+        self._look()
+        self._looks.stop()
         self._job = None
         self.button.setText("Listen")
         self.port.setEnabled(True)

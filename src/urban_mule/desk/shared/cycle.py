@@ -43,6 +43,21 @@ class Lane:
         return float(np.interp(time, self.time, self.values))
 
 
+def outline(time: np.ndarray, values: np.ndarray, columns: int) -> tuple[np.ndarray, np.ndarray]:
+    """A line as it looks over so many columns of points: where more fall into one, its first, least, greatest and last.
+
+    time: rising, 0 to 1.
+    """
+    if time.size <= 4 * columns:
+        return time, values
+    column = np.minimum((time * columns).astype(int), columns - 1)
+    begin = np.flatnonzero(np.diff(column, prepend=-1))
+    end = np.append(begin[1:], time.size)
+    order = np.lexsort((values, column))  # within each column from the least to the greatest
+    kept = np.unique(np.concatenate([begin, end - 1, order[begin], order[end - 1]]))
+    return time[kept], values[kept]
+
+
 class CyclePicture(Painted):
     """The cycle as the axis will run it. Press, drag, or Left and Right move the cursor; Space runs it in real time."""
 
@@ -54,6 +69,7 @@ class CyclePicture(Painted):
         self.cursor_time: float | None = None
         self.lanes: tuple[Lane, ...] = ()
         self.spans: list[tuple[int, float, float]] = []
+        self._shares: dict[int, dict[str, float]] = {}
         self._end = 0.0
         self.moving = MovingAxis(self)
         self.moving.at.connect(self._runs_at)
@@ -82,7 +98,7 @@ class CyclePicture(Painted):
 
     def redraw(self) -> None:
         solution = self.state.solution
-        self.lanes, self.spans = (), []
+        self.lanes, self.spans, self._shares = (), [], {}
         pieces = solution.get("cycle_pieces")
         for widget in (self.moving, self.running):  # a report has nothing to press
             widget.setVisible(pieces is not None and self.of is None)
@@ -170,13 +186,18 @@ class CyclePicture(Painted):
 
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(box.left(), y(0)), QPointF(box.right(), y(0)))
-        points = [QPointF(self._x(t), y(v)) for t, v in zip(lane.time.tolist(), lane.values.tolist(), strict=True)]
+        time, values = outline(lane.time / (self._end or 1.0), lane.values, int(box.width()))
+        points = [QPointF(x, y(v)) for x, v in zip((box.left() + box.width() * time).tolist(), values.tolist(), strict=True)]
+        crowded = time.size < lane.time.size
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.color(lane.color, 34))
-        painter.drawPolygon(QPolygonF([QPointF(points[0].x(), y(0)), *points, QPointF(points[-1].x(), y(0))]))
+        if not crowded:
+            painter.setBrush(theme.color(lane.color, 34))
+            painter.drawPolygon(QPolygonF([QPointF(points[0].x(), y(0)), *points, QPointF(points[-1].x(), y(0))]))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(theme.pen(lane.color, 2))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, not crowded)  # which takes a second where lines lie on lines
+        painter.setPen(theme.pen(lane.color, 1 if crowded else 2))
         painter.drawPolyline(QPolygonF(points))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setFont(font(13, bold=True))
         painter.setPen(theme.color(lane.color))
         painter.drawText(QRectF(12, box.center().y() - 18, LEFT - 52, 18), Qt.AlignmentFlag.AlignVCenter, lane.name)
@@ -212,16 +233,22 @@ class CyclePicture(Painted):
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         top = plot.bottom() + 24
-        painter.drawText(QRectF(12, top - 3, LEFT - 16, 30), Qt.TextFlag.TextWordWrap, "where the torque goes")
-        shares: dict[int, dict[str, float]] = {}
+        free, narrow = plot.left(), 0
         for place, first, last in self.spans:
-            if place not in shares:
+            bar = QRectF(self._x(first), top, max(4.0, self._x(last) - self._x(first) - 2), 12)
+            if bar.left() < free:
+                narrow += 1
+                continue
+            if place not in self._shares:
                 try:
-                    shares[place] = torque_shares(self.state.solution, place)
+                    self._shares[place] = torque_shares(self.state.solution, place)
                 except NotKnown:
                     continue
-            bar = QRectF(self._x(first), top, max(4.0, self._x(last) - self._x(first) - 2), 12)
-            draw_shares(painter, shares[place], bar, words=True)
+            draw_shares(painter, self._shares[place], bar, words=True)
+            free = bar.right()
+        painter.setPen(theme.color("muted"))
+        painter.drawText(QRectF(12, top - 3, LEFT - 16, 30), Qt.TextFlag.TextWordWrap,
+                         "where the torque goes" if not narrow else f"{len(self.spans) - narrow} of {len(self.spans)} moves")
 
     def _read_at(self, x: float) -> None:
         plot = self._plot()

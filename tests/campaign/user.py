@@ -1,4 +1,4 @@
-"""A user who does anything in any order: no exception, no action that takes long, no memory that grows."""
+"""A user who does anything in any order, and opens other projects: no exception, no word of Qt's, no long action, no growth."""
 
 from __future__ import annotations
 
@@ -10,19 +10,19 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEvent, QMessageLogContext, Qt, QtMsgType, qInstallMessageHandler
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QPlainTextEdit, QPushButton, QWidget
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
-from urban_mule.desk.app import application, give_back
+from urban_mule.desk.app import Desk, application, give_back
 from urban_mule.desk.frame.guide import PAGES
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
-from urban_mule.desk.model.session import Session
 
-LONGEST, GROWTH, WARM_UP = 1.0, 1.10, 60.0  # s an action; memory at the end over that after the first minute [s]
+LONGEST, GROWTH, WARM_UP, ANOTHER = 1.0, 1.10, 60.0, 0.004  # s an action; memory at the end over that after the first
+# minute [s]; how often another project is opened
 TYPED = ("1", "12 mm", "0,5", "-3", "abc", "", "1e9", "1/8 in", "1,2,3", "±", "7 ± 5 %", "NaN", "9" * 80, "\u202e", "<b>x</b>", "0")
 LISTED = ("X steps 40\nY steps 80", "§ x\n1 | steps | 44,4\n§ y\n1 | steps | 0x1F\n", "{axis}{number}{…}", "1" * 3000,
           "a = \u0660\n\0")
@@ -35,19 +35,25 @@ LEFT_ALONE = (  # what opens a dialog of files, a process, a port
 
 
 def random_user(folder: Path, seconds: int, seed: int, longest: float = LONGEST) -> str:
-    """Act so long. Raises AssertionError for an exception, an action that takes long, memory that grows."""
+    """Act so long. Raises AssertionError for an exception, a message of Qt's, an action that takes long, memory that grows."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     app, rng, faults = application(), random.Random(seed), list[str]()
     kept, sys.excepthook = sys.excepthook, lambda kind, error, _trace: faults.append(f"{kind.__name__}: {error}")
-    window = Window(Session(build_demo(folder / "user.mule")))
-    window.show()
+    heard = qInstallMessageHandler(lambda kind, where, said: _qt_says(faults, kind, where, said))
+    desk, opened = Desk(), 1
+    window = desk.show(build_demo(folder / "user.mule"))
     QTest.qWait(50)
     begun, slow, done, first, names = time.monotonic(), ("", 0.0), 0, 0.0, list(ACTIONS)
     try:
         while time.monotonic() - begun < seconds:
             name = rng.choice(names)
             at = time.monotonic()
-            what = ACTIONS[name](window, rng)
+            if rng.random() < ANOTHER:
+                name, what, opened = "another project", f"number {opened}", opened + 1
+                _close(window, rng)
+                window = desk.show(build_demo(folder / f"user{opened}.mule"))
+            else:
+                what = ACTIONS[name](window, rng)
             app.processEvents()
             spent = time.monotonic() - at
             slow = max(slow, (name, spent), key=lambda one: one[1])
@@ -63,10 +69,17 @@ def random_user(folder: Path, seconds: int, seed: int, longest: float = LONGEST)
         assert not first or last < GROWTH * first, (first, last)
     finally:
         sys.excepthook = kept
+        qInstallMessageHandler(heard)
         for dialog in window.findChildren(QDialog):
             dialog.close()
         window.close()
-    return f"{done} actions, the slowest {slow[0]} {slow[1]:.2f} s, memory {first / 1e6:.0f} to {last / 1e6:.0f} MB"
+    grown = f"memory {first / 1e6:.0f} to {last / 1e6:.0f} MB"
+    return f"{done} actions in {opened} projects, the slowest {slow[0]} {slow[1]:.2f} s, {grown}"
+
+
+def _qt_says(faults: list[str], _kind: QtMsgType, _where: QMessageLogContext, said: str | None) -> None:
+    if said and "This plugin does not support" not in said:  # what a platform without a screen always says
+        faults.append(f"Qt: {said}")
 
 
 def _memory(window: Window) -> float:

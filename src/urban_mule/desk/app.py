@@ -14,7 +14,7 @@ from importlib import import_module, resources
 from itertools import chain, count
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
@@ -114,6 +114,7 @@ class Desk:
         QTimer.singleShot(SETTLED, settled)
         QTimer.singleShot(PREPARED_AFTER, self._prepare)
         if former is not None:
+            former.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)  # one that may not be closed yet stays until it is
             former.close()
         return self.window
 

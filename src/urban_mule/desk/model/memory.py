@@ -23,7 +23,7 @@ def recalled() -> dict[str, Any]:
     """All that is remembered; nothing where it cannot be read."""
     try:
         found = json.loads(memory_file().read_text(encoding="utf-8"))
-    except (OSError, ValueError):
+    except (OSError, ValueError, RecursionError):
         return {}
     return found if isinstance(found, dict) else {}
 
@@ -41,7 +41,15 @@ def recent_projects() -> list[Path]:
     """The projects that were open, the last one first, those that are still there."""
     found = recalled().get("recent")
     paths = [Path(one) for one in found if isinstance(one, str)] if isinstance(found, list) else []
-    return [path for path in paths if path.is_file()]
+    return [path for path in paths if _is_there(path)]
+
+
+def _is_there(path: Path) -> bool:
+    """Whether there is such a file; of what cannot be looked at (locked, unplugged, no name at all) nobody can say so."""
+    try:
+        return path.is_file()
+    except (OSError, ValueError):
+        return False
 
 
 def remember(path: Path) -> None:

@@ -7,7 +7,7 @@ from contextlib import closing
 from datetime import date
 from pathlib import Path
 
-from urban_mule.store.file.opening import looking
+from urban_mule.store.file.opening import looking, sweep
 from urban_mule.store.file.rows import digest_of
 from urban_mule.store.text_files import BadFile, safe_name, write_whole
 
@@ -26,6 +26,12 @@ def backups_of(path: Path) -> list[Path]:
     return sorted(backups_folder().glob(f"{_stem(path)}-????-??-??.mule"))
 
 
+def copies_of(path: Path) -> str:
+    """Where whole copies of a project lie, as the end of a sentence; nothing where there are none."""
+    there = backups_of(path)
+    return f"; whole copies of earlier days lie in {backups_folder()}, the newest is {there[-1].name}" if there else ""
+
+
 def back_up(path: Path, day: date) -> Path | None:
     """Keep a copy of a project as it is now, once a day; the copy, or None where there is one. Raises BadFile."""
     copied = backups_folder() / f"{_stem(path)}-{day.isoformat()}.mule"
@@ -33,6 +39,7 @@ def back_up(path: Path, day: date) -> Path | None:
         return None
     try:
         copied.parent.mkdir(parents=True, exist_ok=True)
+        sweep(copied.parent)
         write_whole(copied, lambda fresh: _copy(path, fresh))
         for old in backups_of(path)[:-KEPT]:
             old.unlink(missing_ok=True)

@@ -111,12 +111,13 @@ class Book(OpenFile):
             return found
 
     def put_back(self, entries: Iterable[tuple[Any, ...]], applied: Iterable[tuple[Any, ...]],
-                 attachments: Iterable[tuple[Any, ...]]) -> None:
+                 attachments: Iterable[tuple[Any, ...]], rounds: Iterable[tuple[Any, ...]]) -> None:
         """Rows that were salvaged elsewhere, as they stood there. Raises BadFile when they cannot be written."""
         with self._transaction() as db:
             db.executemany("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)", entries)
             db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)", applied)
             db.executemany("insert into attachment (time, name, media_type, data) values (?, ?, ?, ?)", attachments)
+            db.executemany("insert into round (id, time, axis, kind, state) values (?, ?, ?, ?, ?)", rounds)
 
     def attach(self, name: str, media_type: str, data: bytes, time: datetime | None = None) -> None:
         """Keep a picture or another file under a name. Raises BadFile when it cannot be written."""

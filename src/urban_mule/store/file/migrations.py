@@ -8,22 +8,25 @@ import sqlite3
 from contextlib import closing, suppress
 from datetime import UTC, datetime
 from itertools import chain, count
+from json import JSONDecodeError
 from pathlib import Path
 from typing import Any
 
 from urban_mule.store.document.plain import plain_numbers
+from urban_mule.store.file.backups import copies_of
 from urban_mule.store.file.changes import differences, patched
-from urban_mule.store.file.rows import digest_of, packed
+from urban_mule.store.file.rows import Spoilt, digest_of, packed
 from urban_mule.store.file.schema import READING_TABLE, REVISION_TABLE, REVISION_TABLE_2, ROUND_TABLE, SCHEMA_VERSION, statements
 from urban_mule.store.text_files import BadFile, write_whole
 
 WHOLE_EVERY = 200  # revisions of a migrated history
 
 
-def damaged(path: Path, fault: str) -> str:
-    """The sentence for a file that cannot be read."""
-    said = " ".join(fault.split())[:120]
-    return f"{path}: the file is damaged: {said}; “urban-mule salvage {path.name}” saves what can still be read."
+def damaged(path: Path, fault: str | Exception) -> str:
+    """The sentence for a file that cannot be read; what the language says of its own values is no sentence."""
+    says = isinstance(fault, (str, Spoilt, sqlite3.Error, OSError, JSONDecodeError))
+    said = " ".join(str(fault).split())[:120] if says else "something in it is not what this program writes there"
+    return f"{path}: the file is damaged: {said}; “urban-mule salvage {path.name}” saves what can still be read{copies_of(path)}."
 
 
 def migrate(path: Path) -> Path:

@@ -71,8 +71,8 @@ class OpenFile:
             raise BadFile(damaged(self.path, sentence(error).rstrip("."))) from None
         except BadFile:
             raise
-        except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError, RecursionError) as why:
-            raise BadFile(damaged(self.path, str(why))) from None
+        except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError, RecursionError, OverflowError) as why:
+            raise BadFile(damaged(self.path, why)) from None
 
     def copy_to(self, path: Path) -> None:
         """A copy of the whole file with its history. Raises BadFile."""

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import fcntl
 import os
+import re
 import shutil
 import sqlite3
 import stat
 import tempfile
+import time
 from collections.abc import Callable
 from contextlib import closing, suppress
 from pathlib import Path
@@ -21,6 +23,9 @@ MOST_STEPS = 50_000_000  # of SQLite's machine, in one statement: some seconds, 
 STEPS_A_LOOK = 100_000
 JOURNAL_BEGINS = bytes.fromhex("d9d505f920a163d7")
 HEADER, RECORD_MORE = 28, 8  # bytes of a journal's header that say something; of a record beside its page
+LONGEST_NAME = 240  # bytes; a journal is called by eight more, and 255 is all that most file systems take
+HALF_MADE = re.compile(r"\.[0-9a-f]{12}(\.(mule|pdf|html|svg|png|json|csv|txt))?(-journal)?")  # as `write_whole` calls it
+A_DAY = 86_400.0  # s
 LONGEST_TEXT, LONGEST_STATEMENT, MOST_COLUMNS = 500_000_000, 20_000, 40
 
 
@@ -50,6 +55,22 @@ def bounded(db: sqlite3.Connection) -> Callable[[], None]:
 
     db.set_progress_handler(look, STEPS_A_LOOK)
     return anew
+
+
+def may_be_named(path: Path) -> None:
+    """Raises BadFile for a name beside which no journal could stand."""
+    if len(os.fsencode(path.name)) > LONGEST_NAME:
+        raise BadFile(f"{path.name[:60]}…: the name is too long; a project file's has at most {LONGEST_NAME} bytes. Rename it.")
+
+
+def sweep(folder: Path) -> None:
+    """Take away what a killed process left half made in a folder: of our pattern, and older than a day."""
+    with suppress(OSError), os.scandir(folder) as there:
+        for one in there:
+            if HALF_MADE.fullmatch(one.name):
+                with suppress(OSError):
+                    if one.is_file(follow_symlinks=False) and time.time() - one.stat().st_mtime > A_DAY:
+                        os.unlink(one.path)
 
 
 def is_sqlite(path: Path) -> None:

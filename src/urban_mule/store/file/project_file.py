@@ -26,7 +26,7 @@ from urban_mule.store.file.book_rows import ENTRY_KINDS, Applied, Book, Entry, n
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.migrations import damaged, migrate
 from urban_mule.store.file.open_file import let_go, put_whole, to_read, to_write
-from urban_mule.store.file.opening import checked_version, harmless, hold, is_sqlite, looking, settle
+from urban_mule.store.file.opening import checked_version, harmless, hold, is_sqlite, looking, may_be_named, settle, sweep
 from urban_mule.store.file.rows import (
     Spoilt,
     digest_of,
@@ -45,6 +45,7 @@ Named = dict[int, tuple[Any, str]]  # by the identity of a reading: the reading,
 LONG_READING = 200_000  # bytes of numbers from which on a set is loaded when somebody asks for it
 WHOLE_AFTER = 2.0  # times its own size that changes may have grown to before the document is written whole again
 MOST_CHANGES = 500  # revisions between two whole ones, so that none takes long to read
+SECOND_AFTER = 20  # revisions after which a second whole one is written: a young file would be lost with its only one
 
 
 @dataclass(frozen=True)
@@ -65,13 +66,14 @@ class ProjectFile(Book):
         self._read: dict[str, Any] = {}
         self._last: tuple[int, Project] | None = None
         self._room = 0.0  # bytes of changes until the next whole document
-        self._changes = 0
+        self._changes = self._whole = 0  # since the last whole document, and its revision
         self._successor: ProjectFile | None = None
         self._newest, self._digest = self._newest_revision()
 
     @classmethod
     def create(cls, path: Path, project: Project, time: datetime | None = None) -> ProjectFile:
         """A new file holding this project: made beside its place, then put there whole. Raises BadFile, also where one exists."""
+        may_be_named(path)
         there = BadFile(f"{path}: there is a file already; choose another name.")
         fresh = path.with_name(f".{uuid4().hex[:12]}.mule")
         try:
@@ -95,7 +97,7 @@ class ProjectFile(Book):
                     name.unlink(missing_ok=True)
         made = cls.open(path)
         made._names, made._read, made._last = begun._names, begun._read, begun._last
-        made._room, made._changes = begun._room, begun._changes
+        made._room, made._changes, made._whole = begun._room, begun._changes, begun._whole
         return made
 
     @classmethod
@@ -103,6 +105,7 @@ class ProjectFile(Book):
         """An existing file, checked, migrated with a backup when it is older; only for reading where it is in use, or must not be
         written. Raises BadFile, and has changed nothing then.
         """
+        may_be_named(path)
         is_sqlite(path)
         held, why = None, ""
         try:
@@ -112,6 +115,7 @@ class ProjectFile(Book):
         try:
             if held is not None:
                 settle(path)
+                sweep(path.parent)
             version = checked_version(path)
             if held is None:
                 return cls(path, to_read(path, version), None, why)
@@ -123,7 +127,7 @@ class ProjectFile(Book):
             raise
         except (sqlite3.Error, OSError) as fault:
             let_go(held)
-            raise BadFile(damaged(path, str(fault))) from None
+            raise BadFile(damaged(path, fault)) from None
 
     def _newest_revision(self) -> tuple[int, str]:
         """The id and the digest of the newest revision, 0 and nothing before the first. Raises BadFile."""
@@ -149,7 +153,7 @@ class ProjectFile(Book):
         self._read.update({name: reading for reading, name in kept.values()})
         made = Revision(int(row.lastrowid or 0), stamp, label)
         if document is not None:
-            self._room, self._changes = WHOLE_AFTER * len(document), 0
+            self._room, self._changes, self._whole = WHOLE_AFTER * len(document), 0, made.id
         self._room, self._changes = self._room - len(changes or ""), self._changes + 1
         self._last, self._newest, self._digest = (made.id, project), made.id, digest
         return made
@@ -176,7 +180,8 @@ class ProjectFile(Book):
             named = kept.get(id(value)) or self._names.get(id(value))
             return plain_value(value) if named is None else named[1]
 
-        if self._last is not None and self._last[0] == self._newest and self._room > 0 and self._changes < MOST_CHANGES:
+        most = SECOND_AFTER if self._whole <= 1 else MOST_CHANGES
+        if self._last is not None and self._last[0] == self._newest and self._room > 0 and self._changes < most:
             found = differences(self._last[1], project, written)
             return None, json.dumps(found, ensure_ascii=False, allow_nan=False, separators=(",", ":"))
         document = plain(project.model_copy(update={"axes": ()})) | {"axes": written(project.axes)}
@@ -187,7 +192,7 @@ class ProjectFile(Book):
         former._successor = self
         if self._newest == former._newest:
             self._names, self._read, self._last = former._names, former._read, former._last
-            self._room, self._changes = former._room, former._changes
+            self._room, self._changes, self._whole = former._room, former._changes, former._whole
 
     def keep(self, reading: Any, axis: str) -> None:
         """Save a set of readings ahead of the revision that will name it, in any thread: a long one takes a while.
@@ -227,6 +232,7 @@ class ProjectFile(Book):
         changes, count = self._db.execute("select coalesce(sum(length(changes)), 0), count(*) from revision where id > ?",
                                           (whole,)).fetchone()
         self._last, self._room, self._changes = (revision, project), WHOLE_AFTER * size - changes, count + 1
+        self._whole = whole
 
     def _document(self, revision: int) -> dict[str, Any] | None:
         """The document of a revision as JSON holds it, its readings by name; None when there is none. Raises Spoilt."""
@@ -251,7 +257,7 @@ class ProjectFile(Book):
             return self._read[name]
         size = self._db.execute("select length(numbers), kind, columns, data from reading where id = ?", (name,)).fetchone()
         if size is None:
-            raise KeyError(f"reading {str(name)[:40]} is missing")
+            raise Spoilt(f"reading {str(name)[:40]} is missing")
         if size[0] < LONG_READING or size[1] not in READING_MODELS:
             return self._whole_reading(name)
         return READING_MODELS[size[1]].later(*said_of(*size[1:]), lambda: self._loaded(name))

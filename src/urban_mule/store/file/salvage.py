@@ -15,6 +15,7 @@ from typing import Any
 
 from urban_mule.store.document.project import Project
 from urban_mule.store.document.readings import READING_MODELS
+from urban_mule.store.file.backups import copies_of
 from urban_mule.store.file.changes import patched
 from urban_mule.store.file.opening import bounded, is_sqlite, looking
 from urban_mule.store.file.project_file import ProjectFile
@@ -29,7 +30,7 @@ LOG_BESIDE = b"\x02\x02"  # in the head of a file whose newest pages lie in anot
 @dataclass
 class Salvaged:
     """What was read of a file: the newest document, the other readings by axis, the rows of the log and of what was set, in order,
-    attachments, and what was lost, a sentence each.
+    attachments, rounds under way, and what was lost, a sentence each.
     """
 
     project: Project
@@ -37,6 +38,7 @@ class Salvaged:
     entries: list[tuple[Any, ...]] = field(default_factory=list)
     applied: list[tuple[Any, ...]] = field(default_factory=list)
     attachments: list[tuple[Any, ...]] = field(default_factory=list)
+    rounds: list[tuple[Any, ...]] = field(default_factory=list)
     lost: list[str] = field(default_factory=list)
 
 
@@ -66,7 +68,7 @@ def salvaged(path: Path) -> Salvaged:
                 continue
             _rest(db, found, named, anew)
             return found
-    raise BadFile(f"{path}: the file holds no revision that can be read.")
+    raise BadFile(f"{path}: the file holds no revision that can be read{copies_of(path)}.")
 
 
 def salvage_into(path: Path, new: Path) -> list[str]:
@@ -76,7 +78,7 @@ def salvage_into(path: Path, new: Path) -> list[str]:
     try:
         for axis, reading in found.others:
             made.keep(reading, axis)
-        made.put_back(found.entries, found.applied, found.attachments)
+        made.put_back(found.entries, found.applied, found.attachments, found.rounds)
     finally:
         made.close()
     return found.lost
@@ -158,9 +160,10 @@ def _opened(path: Path) -> sqlite3.Connection:
     try:
         db = looking(path, as_it_stands=False)
         db.execute("select max(id) from revision").fetchone()
-        return db
     except sqlite3.Error:
-        return looking(path)
+        db = looking(path)
+    db.text_factory = lambda raw: raw.decode("utf-8", errors="replace")  # a byte that is no text spoils itself, not the rest
+    return db
 
 
 def _whole_ones(db: sqlite3.Connection, path: Path) -> Iterator[tuple[int, str]]:
@@ -168,10 +171,11 @@ def _whole_ones(db: sqlite3.Connection, path: Path) -> Iterator[tuple[int, str]]
     last = LAST
     while True:
         try:
-            row = db.execute("select id, document from revision where id < ? and document is not null order by id desc limit 1",
+            row = db.execute("select id, document from revision not indexed where id < ? and document is not null"
+                             " order by id desc limit 1",
                              (last,)).fetchone()
         except sqlite3.Error as why:
-            raise BadFile(f"{path}: nothing can be read any more: {why}.") from None
+            raise BadFile(f"{path}: nothing can be read any more: {why}{copies_of(path)}.") from None
         if row is None or not isinstance(row[0], int) or row[0] >= last:
             return
         last = row[0]
@@ -247,11 +251,18 @@ def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callab
     def attachment(time: Any, name: Any, media_type: Any, data: Any) -> None:
         found.attachments.append((moment(time).isoformat(), *texts(name, media_type), bytes(data)))
 
+    def under_way(name: Any, time: Any, axis: Any, kind: Any, state: Any) -> None:
+        json.loads(state)
+        found.rounds.append((*texts(name), moment(time).isoformat(), *texts(axis, kind, state)))
+
+    has_rounds = db.execute("select 1 from sqlite_schema where name = 'round'").fetchone()  # not in the oldest formats
     for words, query, take in (
             ("a reading", "select id, axis from reading", reading),
             ("a line of the log", "select time, axis, kind, text from entry order by id", entry),
             ("a value that was set", "select time, axis, name, value, computed_from from applied order by id", applied),
-            ("an attachment", "select time, name, media_type, data from attachment order by id", attachment)):
+            ("an attachment", "select time, name, media_type, data from attachment order by id", attachment),
+            *((("a round under way", "select id, time, axis, kind, state from round where not ended order by rowid", under_way),)
+              if has_rounds else ())):
         anew()
         try:
             for row in db.execute(query):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from PyQt6.QtCore import QModelIndex
 from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.brief.fits import PartSizes, fits_of
@@ -56,7 +57,7 @@ class PartsPicture(Picture):
         self.table = Table("Parts to be bought", HEAD, 1, (2, 3, 4))
         selection = self.table.selectionModel()
         assert selection is not None
-        selection.currentRowChanged.connect(lambda _now, _before: self._fill())
+        selection.currentRowChanged.connect(self._row_chosen)
         for widget, share in ((self.said, 0), (self.table, 1), (self.fits, 0)):
             box.addWidget(widget, share)
         self.grid = QGridLayout()
@@ -144,6 +145,9 @@ class PartsPicture(Picture):
     def _sizes_of(self, one: Item) -> tuple[str, ...]:
         kind = next((kind for kind in OF_KIND if kind in one.what.split()), "")
         return OF_KIND.get(kind, ())
+
+    def _row_chosen(self, _now: QModelIndex, _before: QModelIndex) -> None:
+        self._fill()
 
     def _fill(self) -> None:
         """Show what the chosen row says, and only the sizes that such a part has."""

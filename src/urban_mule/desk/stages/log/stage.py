@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QModelIndex, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
@@ -80,11 +80,14 @@ class LogStage(StageView):
         know.addLayout(chosen)
         selection = self.book.selectionModel()
         assert selection is not None
-        selection.currentRowChanged.connect(lambda now, _before: self._chosen(str(now.siblingAtColumn(3).data(SORTED_BY) or "")))
+        selection.currentRowChanged.connect(self._row_chosen)  # by a lambda the stage would stay for ever
         self.leaves.turned.connect(lambda _word: self._find(self.sought.text()))
         self._read: list[Entry] = []
         self.session.book_changed.connect(self._read_on)
         self._read_on()
+
+    def _row_chosen(self, now: QModelIndex, _before: QModelIndex) -> None:
+        self._chosen(str(now.siblingAtColumn(3).data(SORTED_BY) or ""))
 
     def _chosen(self, text: str) -> None:
         name = photograph_of(text)

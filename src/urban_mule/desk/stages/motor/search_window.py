@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from typing import Any
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
+from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QModelIndex, Qt
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
@@ -167,7 +167,7 @@ class SearchWindow(QDialog):
         head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         head.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         head.sectionClicked.connect(self._sort)
-        selection.selectionChanged.connect(lambda *_: self._compare())
+        selection.selectionChanged.connect(self._chosen)
         table.doubleClicked.connect(lambda _index: self.take())
         self.head, self.selection = head, selection
         return table
@@ -345,6 +345,9 @@ class SearchWindow(QDialog):
     def chosen(self) -> list[Candidate]:
         """The rows that are chosen, in the order of the table."""
         return [self.model.rows[index.row()] for index in self.selection.selectedRows()]
+
+    def _chosen(self, _now: QItemSelection, _before: QItemSelection) -> None:
+        self._compare()
 
     def _compare(self) -> None:
         chosen = self.chosen()

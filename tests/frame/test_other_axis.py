@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+from PyQt6.QtCore import Qt
 from tests.driving import shown, type_in
 
 from urban_mule.core.sheet.stages import STAGES
@@ -66,3 +67,25 @@ def test_a_chosen_link_is_not_taken_along_to_another_axis(window: Window) -> Non
     session.show_axis(2)
     window.show_stage("Load")
     assert window.stage.link == window.stage.chain.link and window.stage.field("moving_mass") is not None
+
+
+def test_a_round_under_way_follows_its_axis_to_another_name(window: Window, qtbot: Any) -> None:
+    """Its numbers were in the file and out of reach: the key of a round is the name of an axis."""
+    session = window.session
+    window.show_stage("Slack")
+    window.stage.open_round("reversal")
+    window.stage.round.plan.begin()
+    for number in ("-12", "-11", "-12"):
+        qtbot.keyClicks(window.stage.round.editor, number)
+        qtbot.keyClick(window.stage.round.editor, Qt.Key.Key_Return)
+    window.stage.close_round()
+    session.edit(session.axis_path("name"), "Q")
+    assert window.stage.measure.rounds["reversal"].text() == "Go on: reversal, 3 taken"
+    first, second, *more = session.project.axes
+    swapped = (first.model_copy(update={"name": second.name}), second.model_copy(update={"name": first.name}), *more)
+    session.replace(session.project.model_copy(update={"axes": swapped}), "two names changed")
+    assert [one.axis for one in session.rounds] == [second.name] == [one["axis"] for one in session.file.open_rounds()]
+    session.undo_stack.undo()
+    session.undo_stack.undo()
+    assert [one.axis for one in session.rounds] == ["X"] == [one["axis"] for one in session.file.open_rounds()]
+    assert window.stage.measure.rounds["reversal"].text() == "Go on: reversal, 3 taken"

@@ -285,7 +285,7 @@ class Session(QObject):
             self.changed.emit(self.solution.differing(shown) | self.together.differing(together))
 
     def _follow_names(self, former: dict[int, Axis]) -> None:
-        """Let the log and what is on the hardware follow each axis to its new name, also where two have changed names."""
+        """Let log, hardware and rounds under way follow each axis to its new name, also where two have changed names."""
         renamed = {former[key].name: axis.name for key, axis in zip(self.keys, self.project.axes, strict=True)
                    if key in former and former[key].name != axis.name}
         aside = {name: f"{name} (was)" for name in renamed if name in renamed.values()}
@@ -293,6 +293,8 @@ class Session(QObject):
             self.saving.rename_axis(name, between)
         for name, new in renamed.items():
             self.saving.rename_axis(aside.get(name, name), new)
+        for one in self.rounds:
+            one.axis = renamed.get(one.axis, one.axis)
 
     def _follow_spindle(self, before: Project, after: Project) -> None:
         """Let the log and what is on the hardware follow a spindle to its new name."""

@@ -132,7 +132,10 @@ class Book(OpenFile):
             return found[0] if found and isinstance(found[0], bytes) else None
 
     def rename_axis(self, former: str, name: str) -> None:
-        """Let the log and what is on the hardware follow an axis to its new name. Raises BadFile when it cannot be written."""
+        """Let the log, what is on the hardware and rounds follow an axis to its new name. Raises BadFile when it cannot be
+        written.
+        """
         with self._transaction() as db:
+            db.execute("update round set state = json_set(state, '$.axis', ?) where axis = ? and json_valid(state)", (name, former))
             for table in ("applied", "entry", "reading", "round"):
                 db.execute(f"update {table} set axis = ? where axis = ?", (name, former))

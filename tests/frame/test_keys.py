@@ -307,6 +307,9 @@ def test_no_window_flashes_up_and_takes_the_keys(window: Window, qtbot: Any) -> 
         for word in window.stage.leaves.all_words:
             window.stage.leaves.turn(word)
             settle(window.session)
+        for kind in window.stage.measure.kinds if window.stage.measure is not None else ():
+            window.stage.open_round(kind)
+            window.stage.close_round()
     window.session.edit(window.session.axis_path("motor"), {"kind": "servo"})
     settle(window.session)
     assert watch.seen == []

@@ -12,6 +12,7 @@ from urban_mule.bench.faults.kinds import NAMED
 from urban_mule.bench.faults.lessons import LESSONS
 from urban_mule.demo.practice import Debrief, could_be, debrief, look
 from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.file.project_file import now
@@ -123,7 +124,7 @@ class PracticeWindow(QDialog):
     def put_right(self, name: str) -> None:
         """Put something right, whether it was wrong or not."""
         self._keep(f"practice machine: {NAMED[name].repair}", repaired=(*self.hidden.repaired, name))
-        self.session.write(f"{NAMED[name].repair}, on the practice machine.", "repaired", self.hidden.axis)
+        book(self.session, f"{NAMED[name].repair}, on the practice machine.", "repaired", self.hidden.axis)
         self._stand()
 
     def look(self) -> None:

@@ -303,10 +303,9 @@ class Tag(QWidget):
         if survives is None or not rows:
             return
         practice = [row.title for row in rows if row.practice]
-        self.session.hardware.put({row.name: row.value for row in rows}, self.motors.following, survives)
-        if practice:
-            said = f"{' and '.join(practice)} rest on practice readings, which say nothing of a machine."
-            self.session.write(said, "note")
+        said = f"{' and '.join(practice)} rest on practice readings, which say nothing of a machine." if practice else ""
+        self.session.hardware.put({row.name: row.value for row in rows}, self.motors.following, survives, also=[said] * bool(said))
+        if said:
             self.session.told.emit(said)
 
     @painted

@@ -7,8 +7,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
+    QAbstractButton,
     QApplication,
     QHBoxLayout,
     QMainWindow,
@@ -78,7 +79,11 @@ class Window(QMainWindow):
         self.spindles.gone.connect(self.leave_spindle)
         self._to_prepare = list(STAGES)
         self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
+        self._keys_moved = QTimer(self, singleShot=True, interval=0)
         self._preparing.timeout.connect(self.prepare)
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)
+        application.focusChanged.connect(self._focus_moves)
         self.waiting = WaitingLine(session.works)
         self.tour: Tour | None = None
         self.files = FileWork(session, self, lambda: self.stage, self.waiting)
@@ -447,6 +452,18 @@ class Window(QMainWindow):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self.tag.fit(self.width())
+
+    def _focus_moves(self, _from: QWidget | None, _to: QWidget | None) -> None:
+        self._keys_moved.start()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter presses a button that has the keys, as Space does; not one to which this very press has moved them."""
+        button = QApplication.focusWidget()
+        pressed = event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        if pressed and isinstance(button, QAbstractButton) and not self._keys_moved.isActive():
+            button.click()
+            return
+        super().keyPressEvent(event)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         typing = self.focusWidget()

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import TYPE_CHECKING, Any
 
-from urban_mule.store.file.project_file import Applied
+from urban_mule.desk.model.booked import book_all, new_entry
+from urban_mule.store.file.project_file import Applied, Entry, now
 from urban_mule.store.listing import Found
 from urban_mule.store.settings import BY_HAND, FOLLOWS, NOT_STORED, STORED
 
@@ -28,10 +29,12 @@ class Hardware:
         """What is on the hardware of the shown axis."""
         return self._session.saving.applied.get(self._session.axis.name, {})
 
-    def put(self, values: dict[str, Any], follower: bool = False, survives: bool | None = None) -> None:
+    def put(self, values: dict[str, Any], follower: bool = False, survives: bool | None = None,
+            also: Sequence[str] = ()) -> None:
         """Record that the user has put these values on the hardware of the shown axis, and what they were computed from.
 
         follower: on that of the second motor. survives: whether they are stored, so that a reset keeps them; None: not asked.
+        also: what is noted with it.
         """
         session, basis = self._session, {}
         state = session.follower_of(session.axis) if follower else session.state
@@ -49,11 +52,14 @@ class Hardware:
             elif survives is False and name not in BY_HAND and STORED + name not in state.applied:
                 stored[STORED + name] = NOT_STORED
         prefix = FOLLOWS if follower else ""
-        session.saving.apply(session.axis.name, {prefix + name: value for name, value in {**values, **stored}.items()}, basis)
+        time, axis = now(), session.axis.name
+        put = [Applied(time, axis, prefix + name, value, basis) for name, value in {**values, **stored}.items()]
         asked = {name for name in values if name not in BY_HAND}
         kept = "" if survives is None or not asked else ", stored" if survives else ", running only: a reset loses it"
         names = ", ".join(name.replace("_", " ") for name in values)
-        session.write(f"Set on the hardware{' of the follower' if follower else ''}: {names}{kept}.", "set")
+        said = f"Set on the hardware{' of the follower' if follower else ''}: {names}{kept}."
+        notes = (new_entry(session, one) for one in also)
+        book_all(session, said, [new_entry(session, said, "set"), *notes], put)
 
     def _givens_behind(self, name: str) -> set[str]:
         """Givens and plain quantities that a value rests on."""
@@ -74,10 +80,11 @@ class Hardware:
                 by_axis.setdefault(one.axis, {})[(FOLLOWS if one.follower else "") + prefix + one.setting] = one.value
         if not self._session.may_write():
             return 0
-        count = 0
+        count, time, entries, put = 0, now(), list[Entry](), list[Applied]()
         for axis, values in by_axis.items():
-            self._session.saving.apply(axis, values, {"listing": listing})
+            put += [Applied(time, axis, name, value, {"listing": listing}) for name, value in values.items()]
             names = sorted({name.removeprefix(FOLLOWS).removeprefix(STORED).replace("_", " ") for name in values})
-            self._session.write(f"Read from {listing}: {', '.join(names)}.", "set", axis)
+            entries.append(new_entry(self._session, f"Read from {listing}: {', '.join(names)}.", "set", axis))
             count += len(names)
+        book_all(self._session, f"Read from {listing}", entries, put)
         return count

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
@@ -53,18 +53,26 @@ class Saving(QObject):
         self._document = write
         self._told(self._write_all())
 
-    def write(self, text: str, kind: str, axis: str) -> None:
-        """Add a line to the log; half characters in it are replaced, since they cannot be written."""
-        entry = Entry(now(), axis, kind, text.encode(errors="replace").decode())
-        self.entries.append(entry)
-        self._line(lambda: self.file.write_entry(entry.axis, entry.kind, entry.text, entry.time))
+    def put(self, entries: Iterable[Entry], applied: Iterable[Applied] = ()) -> None:
+        """Add lines to the log, and what the user says is on the hardware now."""
+        entries, applied = tuple(entries), tuple(applied)
+        self.entries.extend(entries)
+        for one in applied:
+            self.applied.setdefault(one.axis, {})[one.name] = one
+        self._line(lambda: self.file.put_down(entries, applied))
 
-    def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any]) -> None:
-        """Keep what the user says is on the hardware now."""
-        time = now()
-        self.applied.setdefault(axis, {}).update(
-            {name: Applied(time, axis, name, value, computed_from) for name, value in values.items()})
-        self._line(lambda: self.file.apply(axis, values, computed_from, time))
+    def take_back(self, entries: Iterable[Entry], applied: Iterable[tuple[Applied, Applied | None]] = ()) -> None:
+        """Take lines and values out of the book again; with each value the one that was there before it."""
+        gone, values = tuple(entries), tuple(applied)
+        if gone:
+            self.entries = [one for one in self.entries if one not in gone]
+        for one, before in values:
+            of_axis = self.applied.setdefault(one.axis, {})
+            of_axis.pop(one.name, None)
+            if before is not None:
+                of_axis[one.name] = before
+        if gone or values:
+            self._line(lambda: self.file.take_back(gone, [one for one, _ in values]))
 
     def attach(self, name: str, media_type: str, data: bytes) -> None:
         """Keep a picture in the file."""

@@ -21,6 +21,7 @@ from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import Verdict, worst
 from urban_mule.desk.model.analyses import Analyses
 from urban_mule.desk.model.axes_state import AxisState, kept_keys
+from urban_mule.desk.model.booked import new_entry
 from urban_mule.desk.model.hardware import Hardware
 from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works
@@ -430,11 +431,10 @@ class Session(QObject):
         return reading
 
     def write(self, text: str, kind: str = "note", axis: str | None = None) -> None:
-        """Add a line to the log of an axis, by default the shown one."""
-        if not self.may_write():
-            return
-        self.saving.write(text, kind, axis or self.axis.name)
-        self.book_changed.emit()
+        """Add a line of what happened to the log of an axis, by default the shown one; undoing takes nothing of it back."""
+        if self.may_write():
+            self.saving.put([new_entry(self, text, kind, axis)])
+            self.book_changed.emit()
 
     def entries(self) -> list[Entry]:
         """The log, oldest first."""

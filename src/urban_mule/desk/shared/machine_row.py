@@ -72,7 +72,8 @@ class MachineRow(QWidget):
         self.practise = QPushButton("Practice bench", autoDefault=False)
         tip(self.practise, "Start the simulated axis that ships with this program, as a process of its own")
         self.practise.clicked.connect(self.start_practice)
-        self.practise.setVisible(bool(self.session.project.practice))
+        if not self.session.project.practice:
+            self.practise.hide()
         self.said = Label(objectName="label", wordWrap=True)
         for widget in (Label("or by a machine on a wire", objectName="label"), self.port, self.join, self.practise):
             row.addWidget(widget)

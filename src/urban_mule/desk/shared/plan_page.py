@@ -66,8 +66,9 @@ class PlanPage(QWidget):
         box.addWidget(self.fault)
         self.travel = QPushButton("To the travel on the Brief", objectName="plain")
         self.travel.clicked.connect(lambda: self.wanted.emit("travel"))
-        self.travel.setVisible(self.plan_kind.moves and axis.travel is None)
         box.addWidget(self.travel, 0, Qt.AlignmentFlag.AlignLeft)
+        if axis.travel is not None or not self.plan_kind.moves:
+            self.travel.hide()
         caution = self.plan_kind.caution_on(axis)
         if caution:
             box.addWidget(Label(caution, objectName="caution", wordWrap=True))

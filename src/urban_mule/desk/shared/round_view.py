@@ -29,6 +29,7 @@ from urban_mule.demo.practice import plan_of
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.axes_state import AxisState
+from urban_mule.desk.model.booked import give_up
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.listening import ListeningRow
 from urban_mule.desk.shared.machine_row import MachineRow
@@ -70,6 +71,7 @@ class RoundView(QWidget):
         self._asked = self._from_device = self._device_source = ""
         self._record: dict[str, Any] = {}
         self._small: Step | None = None
+        self._again = 0  # how many steps back the number stands that is typed anew
         self._pages = QStackedLayout(self)
         self.plan = PlanPage(session, kind, self.axis, self.begun.axis.name)
         self.plan.begun.connect(self.begin)
@@ -107,7 +109,8 @@ class RoundView(QWidget):
         box.addWidget(self.bar)
         box.addWidget(self.instruction)
         self.caution = Label(self.plan_kind.caution_on(self.axis), objectName="caution", wordWrap=True)
-        self.caution.setVisible(bool(self.caution.text()))
+        if not self.caution.text():
+            self.caution.hide()  # shown before it has its place it would be a window for a moment, and take the keys
         box.addWidget(self.caution)
         box.addLayout(self._reading_row())
         box.addWidget(self._answer_row())
@@ -145,7 +148,7 @@ class RoundView(QWidget):
         self.unit.setFont(font(22))
         row.addWidget(self.editor)
         row.addWidget(self.unit)
-        self.keys = Label("Enter takes it; Up goes one back; Esc pauses", objectName="label")
+        self.keys = Label("Enter takes it; Up shows the one before; Esc pauses", objectName="label")
         row.addWidget(self.keys)
         row.addStretch(1)
         return row
@@ -212,11 +215,19 @@ class RoundView(QWidget):
         self._pages.setCurrentIndex(1)
         self._ask()
 
+    def take_focus(self) -> None:
+        """The cursor to where the hand goes on: the box for the number, what the machine waits for, or the beginning of a plan."""
+        boxes = (self.editor, self.it_did, self.machine.press) if self.round is not None else (self.plan.start,)
+        next((box for box in boxes if box.isVisible() and box.isEnabled()), self).setFocus()
+
     @property
     def step(self) -> Step | None:
-        """The number that is to come, or the small move before the first; None when all are taken."""
+        """The number that is to come, one that is typed anew, or the small move before the first; None when all are taken."""
         if self._small is not None:
             return self._small
+        if self._again and self.round is not None:
+            place = self.round.taken[-self._again]["place"]
+            return next((step for step in self.steps if step.place == place), None)
         values = self.round.values if self.round is not None else {}
         return next((step for step in self.steps if step.place not in values), None)
 
@@ -245,18 +256,23 @@ class RoundView(QWidget):
         if step is None:
             self.finish()
             return
-        ahead = [*([self._small] if self._small is not None else []), *(one for one in self.steps if one.place not in values)]
-        self.count.setText(f"{len(values) + 1} of {len(self.steps)}; {minutes(sum(one.seconds for one in ahead))} left")
+        ahead = [*([step] if self._small is not None or self._again else []),
+                 *(one for one in self.steps if one.place not in values)]
+        number = len(self.round.taken) - self._again + 1
+        left = f"; {minutes(sum(one.seconds for one in ahead))} left"
+        again = ", to be typed anew: what was taken stays until Enter; Down goes on"
+        self.count.setText(f"{number} of {len(self.steps)}{again if self._again else left}")
         self.instruction.setText(step.instruction)
         self.following.setText(f"Then: {ahead[1].instruction}" if len(ahead) > 1 else "It is the last one.")
         self.unit.setText(self.reading_unit)
-        self.editor.clear()
+        self.editor.setText(str(self.round.taken[-self._again]["typed"]) if self._again else "")
+        self.editor.selectAll()
         for widget in (self.editor, self.unit, self.keys):
             widget.setVisible(not self.plan_kind.records and self._small is None)
         self.answers.setVisible(self._small is not None)
         self.listening.setHidden(self.plan_kind.records or self._small is not None or self.machine.machine is not None)
-        (self.editor if self._small is None else self.it_did).setFocus()
         self.machine.show_step(step, self._due_in(step))
+        self.take_focus()
 
     def _due_in(self, step: Step) -> float:
         """Seconds from now until a number is due that is taken at a time, counted from the one before it."""
@@ -288,8 +304,14 @@ class RoundView(QWidget):
             self.editor.selectAll()
             return
         source = self._device_source if text == self._from_device else "typed"
-        self.round.taken.append({"place": step.place, "value": value, "typed": text, "source": source,
-                                 "time": _now(), **({"kept": odd} if odd else {})})
+        made = {"place": step.place, "value": value, "typed": text, "source": source, "time": _now(),
+                **({"kept": odd} if odd else {})}
+        if self._again:
+            former = self.round.taken[-self._again]
+            self.round.taken[-self._again] = {**made, "time": former["time"], "was": [*former.get("was", ()), former["typed"]]}
+            self._again -= 1
+        else:
+            self.round.taken.append(made)
         self.session.save_round(self.round)
         self._ask()
 
@@ -298,7 +320,8 @@ class RoundView(QWidget):
         assert self.round is not None
         gauge, typed = self.chosen_gauge, [*(str(one["typed"]) for one in self.round.taken), text]
         step = getattr(gauge, "resolution", None) or smallest_step(typed) * units.factor(self.reading_unit, self.si_unit)
-        return doubt(self.round.values, place, value, float(step), float(getattr(gauge, "gauge_uncertainty", None) or 0.0),
+        others = {one: value for one, value in self.round.values.items() if one != place}
+        return doubt(others, place, value, float(step), float(getattr(gauge, "gauge_uncertainty", None) or 0.0),
                      self.plan_kind.repeats)
 
     def _stands(self, number: str) -> None:
@@ -335,22 +358,26 @@ class RoundView(QWidget):
         self.take()
 
     def back(self) -> None:
-        """One step back: the last number is given back to be typed anew."""
-        if self.round is not None and self.round.taken:
-            last = self.round.taken.pop()
-            self.session.save_round(self.round)
+        """One step back: a number that was taken stands there to be typed anew, and stays until it is."""
+        if self.round is not None and self._small is None and self._again < len(self.round.taken) and not self.plan_kind.records:
+            self._again += 1
             self._ask()
-            self.editor.setText(str(last["typed"]))
-            self.editor.selectAll()
+
+    def onward(self) -> None:
+        """One step on again, towards the number that is to come."""
+        if self._again:
+            self._again -= 1
+            self._ask()
 
     def pause(self) -> None:
         """Leave it for later; what was taken is kept."""
         self.left.emit()
 
     def give_up(self) -> None:
-        """End it without a reading; the numbers stay in the file, but nothing goes on with them."""
+        """End it without a reading; undoing it lets it go on."""
         if self.round is not None:
-            self.session.save_round(self.round, ended=True)
+            give_up(self.session, self.round)
+            self.session.told.emit("The round was given up. Ctrl+Z brings it back with all its numbers.")
         self.left.emit()
 
     def finish(self) -> None:
@@ -407,8 +434,8 @@ class RoundView(QWidget):
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
-            if event.key() == Qt.Key.Key_Up:
-                self.back()
+            if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+                (self.back if event.key() == Qt.Key.Key_Up else self.onward)()
                 return True
             if event.key() == Qt.Key.Key_Escape:
                 if self.machine.running:

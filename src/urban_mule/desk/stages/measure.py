@@ -42,6 +42,7 @@ class MeasureBar(QWidget):
             row.addWidget(widget)
         self.note = Label(objectName="label", wordWrap=True)
         row.addWidget(self.note, 1)
+        session.book_changed.connect(self.refresh)  # a round that was given up may come back
         self.refresh()
 
     @property

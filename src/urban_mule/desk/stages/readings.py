@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtBoundSignal, pyqtSignal
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QVBoxLayout, QWidget
 
 from urban_mule.bench.sessions.rounds import Round
 from urban_mule.desk.kit.leaves import Leaves
@@ -103,6 +103,7 @@ class TakesReadings(QWidget):
         self.box.insertWidget(self.box.indexOf(self.leaves), self.round, 1)
         self.round.show()
         self._say()
+        self.round.take_focus()
 
     def _beside_a_round(self) -> list[QWidget]:
         """What makes room for a round."""
@@ -115,6 +116,8 @@ class TakesReadings(QWidget):
         if self.round is None:
             return
         gone, self.round = self.round, None
+        held, kind = QApplication.focusWidget(), gone.kind
+        had_focus = held is None or held is gone or gone.isAncestorOf(held)
         gone.hide()
         self.box.removeWidget(gone)
         gone.deleteLater()
@@ -125,6 +128,8 @@ class TakesReadings(QWidget):
             self.measure.refresh()
         self._offer_measuring()
         self.refresh()
+        if had_focus and self.measure is not None and self.isVisible():
+            self.measure.rounds[kind].setFocus()
 
     def _leave_for(self, given: str) -> None:
         """Leave the plan for a field that it lacks."""

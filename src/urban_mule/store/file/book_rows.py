@@ -45,6 +45,23 @@ class Book(OpenFile):
 
     left_out = 0
 
+    def put_down(self, entries: Iterable[Entry], applied: Iterable[Applied]) -> None:
+        """Write lines of the log and what is on the hardware now, as one. Raises BadFile when they cannot be written."""
+        with self._transaction() as db:
+            db.executemany("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)",
+                           [(one.time.isoformat(), one.axis, one.kind, one.text) for one in entries])
+            db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)",
+                           [(one.time.isoformat(), one.axis, one.name, json.dumps(one.value), json.dumps(one.computed_from))
+                            for one in applied])
+
+    def take_back(self, entries: Iterable[Entry], applied: Iterable[Applied]) -> None:
+        """Take lines and values out again that were written by mistake. Raises BadFile when that cannot be written."""
+        with self._transaction() as db:
+            db.executemany("delete from entry where id = (select max(id) from entry where time = ? and axis = ? and kind = ?"
+                           " and text = ?)", [(one.time.isoformat(), one.axis, one.kind, one.text) for one in entries])
+            db.executemany("delete from applied where time = ? and axis = ? and name = ?",
+                           [(one.time.isoformat(), one.axis, one.name) for one in applied])
+
     def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any], time: datetime | None = None) -> None:
         """Record that these values are on the hardware now. Raises BadFile when it cannot be written."""
         stamp, basis = (time or now()).isoformat(), json.dumps(computed_from)

@@ -10,6 +10,7 @@ from urban_mule.core.brief.decisions import DECISIONS
 from urban_mule.desk.kit.painting import LEFT, Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import draw_mark, theme
+from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.session import Session
 from urban_mule.store.deciding import MARKS, Stand, conditions_of, path_of_decisions
 from urban_mule.store.document.brief import DecisionBody
@@ -171,9 +172,10 @@ class DecisionsPicture(Picture):
             "decision": name, "school": school, "decided": decided, "why": self.why.text().strip(), "taken": now().isoformat(),
             "conditions": conditions_of(self.session.project, name)})
         others = tuple(one for one in self.session.project.decisions or () if one.decision != name)
-        self.session.edit(("decisions",), (*others, made), f"decided: {name}")
-        self.session.write(f"Decided, {name}: {'; '.join(part for part in (school, decided) if part)}."
-                           + (f" {made.why}" if made.why else ""), "note")
+        with one_step(self.session, f"decided: {name}"):
+            self.session.edit(("decisions",), (*others, made), f"decided: {name}")
+            book(self.session, f"Decided, {name}: {'; '.join(part for part in (school, decided) if part)}."
+                 + (f" {made.why}" if made.why else ""))
         self.redraw()
         self._show(fresh=True)
 

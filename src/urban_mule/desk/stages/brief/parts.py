@@ -16,6 +16,7 @@ from urban_mule.core.sheet.wording import in_inch
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.table import Table
+from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.session import Session
 from urban_mule.store.file.project_file import now
 from urban_mule.store.shopping import (
@@ -194,10 +195,12 @@ class PartsPicture(Picture):
             return
         try:
             path, orders = ordered_with(self.session.project, one, **{name: self._value(name, text)})
-            self.session.edit(path, orders, f"parts, {one.axis} {one.what}: {name.replace('_', ' ')}")
-            if name in ("ordered", "arrived") and text:
-                what = f"{one.what} {one.name}".strip()
-                self.session.write(f"{name.capitalize()}, {text}: {what}.", "note", one.axis or None)
+            step = f"parts, {one.axis} {one.what}: {name.replace('_', ' ')}"
+            with one_step(self.session, step):
+                self.session.edit(path, orders, step)
+                if name in ("ordered", "arrived") and text:
+                    what = f"{one.what} {one.name}".strip()
+                    book(self.session, f"{name.capitalize()}, {text}: {what}.", "note", one.axis or None)
         except BadValue as why:
             self.wrong.setText(f"{self.lines[name].accessibleName()}: {why}.")
             self.wrong.show()

@@ -10,6 +10,7 @@ from urban_mule.core.brief.safety import ANSWERS, TOPICS, Question, late_by
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.session import Session
 from urban_mule.store.deciding import open_questions
 from urban_mule.store.document.brief import SafetyAnswer
@@ -128,5 +129,6 @@ class SafetyPicture(Picture):
             return
         note = said.get("note", "" if before is None else before.note)
         made = SafetyAnswer.model_validate({"question": name, "answer": said["answer"], "note": note, "taken": now().isoformat()})
-        self.session.edit(("safety",), (*others, made), f"safety: {name}, {said['answer']}")
-        self.session.write(f"Asked of safety, {name}: {said['answer']}{f'; {note}' if note else ''}.", "note")
+        with one_step(self.session, f"safety: {name}"):
+            self.session.edit(("safety",), (*others, made), f"safety: {name}, {said['answer']}")
+            book(self.session, f"Asked of safety, {name}: {said['answer']}{f'; {note}' if note else ''}.")

@@ -13,6 +13,7 @@ from urban_mule.core.studies.trust import NEXT_RUN, NOT_ON_RECORD, Prediction, p
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
+from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label, place_label
 from urban_mule.store.document.commissioning import Adopted
@@ -131,6 +132,7 @@ class TrustPicture(Picture):
         made = Adopted.model_validate({"part": one.adopt.part, "given": one.adopt.given, "value": one.adopt.value,
                                        "source": f"{words}, measured by {today.day} {today:%B %Y}", "taken": today.isoformat()})
         others = tuple(kept for kept in axis.adopted or () if kept.given != one.adopt.given)
-        self.session.edit_all([(where, one.adopt.value), (path("adopted"), (*others, made))], f"{axis.name}: {words} adopted as"
-                                                                                              " measured")
-        self.session.write(f"Adopted as measured: {words}, {label(one.adopt.given)} {number_text(one.adopt.value, 4)}.", "set")
+        step = f"{axis.name}: {words} adopted as measured"
+        with one_step(self.session, step):
+            self.session.edit_all([(where, one.adopt.value), (path("adopted"), (*others, made))], step)
+            book(self.session, f"Adopted as measured: {words}, {label(one.adopt.given)} {number_text(one.adopt.value, 4)}.", "set")

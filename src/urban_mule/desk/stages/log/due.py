@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
+from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.upkeep import Standing, Upkeep, due_words
 
@@ -45,4 +46,4 @@ class DuePicture(Picture):
 
     def _done(self, name: str, _words: str) -> None:
         one = self.found[name]
-        self.session.write(one.task, "maintained", one.axis)
+        book(self.session, one.task, "maintained", one.axis)

@@ -12,6 +12,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.kit.theme import font
+from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import Entry, Revision
@@ -115,7 +116,7 @@ class RevisionsPicture(Picture):
         row, name = self.listed.currentRow(), " ".join(self.name.text().replace("”", '"').split())[:80]
         if name and 0 <= row < len(self.revisions):
             self.name.clear()
-            self.session.write(f"Revision {self.revisions[row].id} is called “{name}”.", "note")
+            book(self.session, f"Revision {self.revisions[row].id} is called “{name}”.")
             self._anew()
 
     def _compare(self, row: int) -> None:
@@ -149,8 +150,9 @@ class RevisionsPicture(Picture):
         """Take one value back, undoable."""
         one = self.found[where]
         try:
-            self.session.edit(one.path, one.before, f"restored: {where}")
-            self.session.write(f"Restored one value: {one.words.split(' → ')[0]}.", "set")
+            with one_step(self.session, f"restored: {where}"):
+                self.session.edit(one.path, one.before, f"restored: {where}")
+                book(self.session, f"Restored one value: {one.words.split(' → ')[0]}.", "set")
         except BadValue as why:
             self.session.told.emit(f"{why}.")
 
@@ -163,5 +165,6 @@ class RevisionsPicture(Picture):
                      for axis in self.then.axes)
         row = self.listed.currentRow()
         label = self.revisions[row].label if 0 <= row < len(self.revisions) else ""
-        self.session.replace(self.then.model_copy(update={"axes": axes}), f"restored: {label}")
-        self.session.write(f"Restored the project as it was: {label}.", "set")
+        with one_step(self.session, f"restored: {label}"):
+            self.session.replace(self.then.model_copy(update={"axes": axes}), f"restored: {label}")
+            book(self.session, f"Restored the project as it was: {label}.", "set")

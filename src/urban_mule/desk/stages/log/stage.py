@@ -14,6 +14,7 @@ from urban_mule.core.sheet.units import parse
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import SORTED_BY, Table
+from urban_mule.desk.model.booked import book, strike
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.shared.photograph import Photograph
@@ -75,7 +76,14 @@ class LogStage(StageView):
         self.whole.setAccessibleName("The chosen entry")
         self.shown = Photograph(self.session, "of the chosen entry")
         self.shown.hide()
+        self.why = QLineEdit(accessibleName="Why the chosen entry is struck out", placeholderText="why it is wrong")
+        self.why.returnPressed.connect(self._strike)
+        self.out = QPushButton("Strike it out", objectName="plain", autoDefault=False)
+        self.out.clicked.connect(self._strike)
         chosen.addWidget(self.whole, 1)
+        for widget in (self.why, self.out):
+            chosen.addWidget(widget)
+            widget.hide()
         chosen.addWidget(self.shown)
         know.addLayout(chosen)
         selection = self.book.selectionModel()
@@ -83,11 +91,25 @@ class LogStage(StageView):
         selection.currentRowChanged.connect(self._row_chosen)  # by a lambda the stage would stay for ever
         self.leaves.turned.connect(lambda _word: self._find(self.sought.text()))
         self._read: list[Entry] = []
+        self._row = -1
         self.session.book_changed.connect(self._read_on)
         self._read_on()
 
     def _row_chosen(self, now: QModelIndex, _before: QModelIndex) -> None:
+        self._row = self.book.order.mapToSource(now).row()
+        for widget in (self.why, self.out):
+            widget.setVisible(self._row >= 0)
         self._chosen(str(now.siblingAtColumn(3).data(SORTED_BY) or ""))
+
+    def _strike(self) -> None:
+        """Take the chosen entry out of the book; a note with the reason takes its place."""
+        reason, entries = " ".join(self.why.text().split()), self.session.entries()
+        if not reason:
+            self.session.told.emit("Say why it is wrong: the entry goes, a note with it and the reason stays.")
+            self.why.setFocus()
+        elif 0 <= self._row < len(entries):
+            self.why.clear()
+            strike(self.session, entries[self._row], reason)
 
     def _chosen(self, text: str) -> None:
         name = photograph_of(text)
@@ -124,14 +146,14 @@ class LogStage(StageView):
         except BadValue as why:
             self.session.told.emit(f"Cost: {why}.")
             return
-        self.session.write(with_cost(text, paid), self.kind.currentText())
+        book(self.session, with_cost(text, paid), self.kind.currentText())
         self.line.clear()
         self.cost.clear()
 
     def _photographed(self, name: str) -> None:
         """Write the photograph into the book, with the words that stand in the line."""
         said = self.line.text().strip() or "Photograph"
-        self.session.write(f"{said} [photograph {name}]", self.kind.currentText())
+        book(self.session, f"{said} [photograph {name}]", self.kind.currentText())
         self.line.clear()
         self.photograph.show_photograph("")
 

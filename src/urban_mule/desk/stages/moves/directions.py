@@ -10,6 +10,7 @@ from urban_mule.core.moves.directions import SEEN, expected_motion, where_to_tur
 from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
+from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.session import Session
 
 CAUTION = ("Short and slow, from mid-travel, a hand on the stop: when it goes the other way it must not reach an end. A beam with"
@@ -42,8 +43,10 @@ class DirectionsPicture(Picture):
 
     def answer(self, name: str) -> None:
         """Write down which way it went."""
-        self.session.edit(self.session.axis_path("direction_seen"), name, f"{self.state.axis.name}: on a short move it went {name}")
-        self.session.write(f"A short move each way: it went {name}.", "note")
+        with one_step(self.session, f"on a short move it went {name}"):
+            self.session.edit(self.session.axis_path("direction_seen"), name,
+                              f"{self.state.axis.name}: on a short move it went {name}")
+            book(self.session, f"A short move each way: it went {name}.")
 
     def redraw(self) -> None:
         axis, get = self.state.axis, self.state.solution.get

@@ -15,6 +15,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.kit.theme import draw_mark, font
+from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.photograph import Photograph
 from urban_mule.store.commissioning import facts_of, station_stands
@@ -175,9 +176,10 @@ class FirstPowerPicture(Picture):
             "note": self.note.text().strip(), "photograph": photograph,
             "conditions": {name: facts[name] for name in stand.station.rests_on if name in facts}})
         others = tuple(one for one in axis.stations or () if one.station != stand.station.name)
-        self._edit("stations", (*others, made), f"{axis.name}: {stand.station.name} {state}")
-        if state == "otherwise":
-            self.session.write(f"{stand.station.name.capitalize()}, seen otherwise: {made.note or 'see the photograph'}.", "note")
+        with one_step(self.session, f"{stand.station.name} {state}"):
+            self._edit("stations", (*others, made), f"{axis.name}: {stand.station.name} {state}")
+            if state == "otherwise":
+                book(self.session, f"{stand.station.name.capitalize()}, seen otherwise: {made.note or 'see the photograph'}.")
         self.redraw()
 
     def _edit(self, key: str, value: Any, label: str) -> None:
@@ -197,16 +199,18 @@ class FirstPowerPicture(Picture):
         except ValueError:
             self.session.told.emit("This cannot be written down: one line of at most 200 printable characters is taken.")
             return
-        self._edit("for_now", (*waiting, made), f"{self.state.axis.name}: only for now, {said}")
-        self.session.write(f"Only for now: {said}.", "set")
+        with one_step(self.session, f"only for now, {said}"):
+            self._edit("for_now", (*waiting, made), f"{self.state.axis.name}: only for now, {said}")
+            book(self.session, f"Only for now: {said}.", "set")
         self.only.clear()
 
     def put_back(self, said: str) -> None:
         """It is as it belongs again; what was on the list stays on record."""
         waiting = tuple(one if one.set.lower() != said.lower() or one.put_back else one.model_copy(
             update={"put_back": now().isoformat()}) for one in self.state.axis.for_now or ())
-        self._edit("for_now", waiting, f"{self.state.axis.name}: put back, {said}")
-        self.session.write(f"Put back: {said}.", "set")
+        with one_step(self.session, f"put back, {said}"):
+            self._edit("for_now", waiting, f"{self.state.axis.name}: put back, {said}")
+            book(self.session, f"Put back: {said}.", "set")
 
 
 def _mark(level: str) -> QIcon:

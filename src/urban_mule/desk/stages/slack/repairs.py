@@ -8,6 +8,7 @@ from urban_mule.core.slack.repairs import Repair
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
+from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
 
 
@@ -34,7 +35,7 @@ class RepairsPicture(Picture):
 
     def book(self, part: str, _words: str = "") -> None:
         """Write the repair into the log."""
-        self.session.write(part, "repaired", self.state.axis.name)
+        book(self.session, part, "repaired", self.state.axis.name)
 
     def _say(self) -> None:
         """The last repair, and whether the backlash was measured after it."""

@@ -11,6 +11,7 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
+from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.upkeep import FAR, Upkeep, due_words
 from urban_mule.store.document.project import UpkeepModel
@@ -89,7 +90,7 @@ class UpkeepPicture(Picture):
 
     def _pressed(self, task: str, words: str) -> None:
         if words == "Done":
-            self.session.write(task, "maintained", self.state.axis.name)
+            book(self.session, task, "maintained", self.state.axis.name)
         else:
             left = tuple(one for one in self.tasks if one.task != task)
             self.session.edit(self.session.axis_path("maintenance"), left or None, f"no more looked after: {task}")

@@ -1,0 +1,81 @@
+"""What is written beside the document and can be undone: lines of the log, values on the hardware, a round that is given up."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from typing import TYPE_CHECKING
+
+from PyQt6.QtGui import QUndoCommand
+
+from urban_mule.store.file.project_file import Applied, Entry, now
+
+if TYPE_CHECKING:
+    from urban_mule.bench.sessions.rounds import Round
+    from urban_mule.desk.model.session import Session
+
+
+class Booked(QUndoCommand):
+    """Lines and values that come into the book, lines that go out of it, a round that ends; undone all is as it was."""
+
+    def __init__(self, session: Session, words: str, entries: Sequence[Entry] = (), applied: Sequence[Applied] = (),
+                 gone: Sequence[Entry] = (), given_up: Round | None = None) -> None:
+        super().__init__(words)
+        self._session, self._entries, self._applied, self._gone, self._given_up = session, entries, applied, gone, given_up
+        self._before: tuple[Applied | None, ...] = ()
+
+    def redo(self) -> None:
+        there = self._session.saving.applied
+        self._before = tuple(there.get(one.axis, {}).get(one.name) for one in self._applied)
+        self._session.saving.take_back(self._gone)
+        self._session.saving.put(self._entries, self._applied)
+        self._tell(ended=True)
+
+    def undo(self) -> None:
+        self._session.saving.take_back(self._entries, tuple(zip(self._applied, self._before, strict=True)))
+        self._session.saving.put(self._gone)
+        self._tell(ended=False)
+
+    def _tell(self, ended: bool) -> None:
+        if self._given_up is not None:
+            self._session.save_round(self._given_up, ended=ended)
+        self._session.book_changed.emit()
+
+
+def new_entry(session: Session, text: str, kind: str = "note", axis: str | None = None) -> Entry:
+    """A line of the log of an axis, by default the shown one; half characters are replaced, since they cannot be written."""
+    return Entry(now(), axis or session.axis.name, kind, text.encode(errors="replace").decode())
+
+
+def book(session: Session, text: str, kind: str = "note", axis: str | None = None) -> None:
+    """Write a line that somebody chose to write, so that it can be undone."""
+    book_all(session, text, [new_entry(session, text, kind, axis)])
+
+
+def book_all(session: Session, words: str, entries: Sequence[Entry], applied: Iterable[Applied] = ()) -> None:
+    """Write lines, and what was put on the hardware with them, as one step that can be undone."""
+    if session.may_write():
+        session.undo_stack.push(Booked(session, words[:60], entries, tuple(applied)))
+
+
+def strike(session: Session, entry: Entry, reason: str) -> None:
+    """Take a line out of the book; a note says which, and why."""
+    said = new_entry(session, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {entry.text} Why: {reason}", "note", entry.axis)
+    if session.may_write():
+        session.undo_stack.push(Booked(session, "a line struck out", [said], gone=[entry]))
+
+
+def give_up(session: Session, round_: Round) -> None:
+    """End a round without a reading; undone it goes on where it stood."""
+    if session.may_write():
+        session.undo_stack.push(Booked(session, f"{round_.kind} on {round_.axis} given up", given_up=round_))
+
+
+@contextmanager
+def one_step(session: Session, words: str) -> Iterator[None]:
+    """What is changed and booked within is undone as one."""
+    session.undo_stack.beginMacro(words)
+    try:
+        yield
+    finally:
+        session.undo_stack.endMacro()

@@ -10,7 +10,7 @@ from tests.campaign.user import random_user
 
 
 def test_kills_lose_nothing(tmp_path: Path) -> None:
-    assert "nothing lost" in kills(tmp_path, 15, 7)
+    assert "nothing lost" in kills(tmp_path, 8, 7)
 
 
 def test_hostile_projects_are_opened_or_named_and_left_alone(tmp_path: Path) -> None:
@@ -22,4 +22,4 @@ def test_hostile_texts_are_taken_or_named(tmp_path: Path) -> None:
 
 
 def test_a_random_user_meets_no_fault(qapp: object, tmp_path: Path) -> None:
-    assert "actions" in random_user(tmp_path, 6, 7, longest=30.0)
+    assert "actions" in random_user(tmp_path, 4, 7, longest=30.0)

@@ -1,22 +1,22 @@
 """Units at the edge: what people type to SI and back. The only place where a value is not in SI.
 
-The common units stand in a table so that showing and typing cost nothing; pint reads everything else.
+The common units stand in a table so that showing and typing cost nothing; `foreign_units` knows the others.
 """
 
 from __future__ import annotations
 
 import math
 import re
-from functools import cache, lru_cache
-from typing import Any
+from functools import lru_cache
 
+from urban_mule.core.sheet.foreign_units import product
 from urban_mule.core.sheet.given import BadValue, OwnUnit
 from urban_mule.core.sheet.record import record
 
 TURN = 2 * math.pi
 POUND_FORCE = 4.4482216152605  # N, by definition of the avoirdupois pound and standard gravity
 INCH = 0.0254
-# What one of each is in SI. A test compares every entry with pint.
+# What one of each is in SI. A test compares every entry with a library of units.
 FACTORS: dict[str, float] = {
     "m": 1.0, "mm": 1e-3, "µm": 1e-6, "in": INCH, "m/s": 1.0, "m/h": 1 / 3600, "mm/s": 1e-3, "in/min": INCH / 60, "in/s": INCH,
     "m/s²": 1.0, "mm/s²": 1e-3, "in/s²": INCH, "m/s³": 1.0, "in/s³": INCH, "kg": 1.0, "g": 1e-3, "lb": 0.45359237,
@@ -46,7 +46,7 @@ SPELLINGS = {
     "Ncm": "N·cm", "rev/min": "rpm", "1/min": "rpm", "m/s^2": "m/s²", "mm/s^2": "mm/s²", "kg·cm^2": "kg·cm²",
     "gcm²": "g·cm²", "g·cm^2": "g·cm²", "kgcm²": "kg·cm²", "ipm": "in/min", "deg/s": "°/s",
 }
-DIMENSIONS = {  # which table units fit which SI unit; what is not here goes to pint
+DIMENSIONS = {  # which table units fit which SI unit; what is not here is foreign
     "m": ("m", "mm", "µm", "in"), "m/s": ("m/s", "mm/s", "m/h", "in/min", "in/s"), "m/s²": ("m/s²", "mm/s²", "in/s²"),
     "m/s³": ("m/s³", "in/s³"), "kg": ("kg", "g", "lb"), "N": ("N", "lbf"), "kg·m²": ("kg·m²", "kg·cm²", "g·cm²"),
     "N·m": ("N·m", "N·cm", "ozf·in", "lbf·in"), "rad": ("rad", "°"), "rad/s": ("rad/s", "°/s", "rpm"),
@@ -64,7 +64,7 @@ NUMBER = (
     r"|(?P<number>(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+\-]?\d+)?))\s*(?P<unit>.*?)\s*$")
 LINEAR_UNITS, ROTARY_UNITS = ("m", "mm", "in"), ("rad", "deg", "turn")  # in which a controller counts
 LONGEST_FIELD, LONGEST_UNIT, MOST_RAISED = 60, 40, 9
-UNIT_PART = (r"\s*(?P<name>1|%|°C|°|[^\W\d_]+(?:_[^\W\d_]+)*)"
+UNIT_PART = (r"\s*(?P<name>1|%|°C|°|[^\W\d_¹²³⁴⁵⁶⁷⁸⁹]+(?:_[^\W\d_]+)*)"
                        r"(?:(?:\^|\*\*)(?P<power>[+\-−]?\d{1,2})|(?P<raised>⁻?[¹²³⁴⁵⁶⁷⁸⁹]))?")
 UNIT_JOINT = r"\s*[/·*.⋅]\s*|\s+"
 RAISED = str.maketrans("⁻¹²³⁴⁵⁶⁷⁸⁹−", "-123456789-")
@@ -153,20 +153,17 @@ def factor(unit: str, si_unit: str) -> float:
     wanted = f"allowed is {fits}" if fits else "no unit is wanted here"
     try:
         return foreign_factor(unit, si_unit)
-    except Exception:  # pint raises many kinds; all mean that the text is not a unit of this dimension
+    except (BadValue, KeyError, OverflowError):
         raise BadValue(f"“{cut(unit)}” is not a unit that fits; {wanted}") from None
 
 
 @lru_cache(maxsize=256)
 def foreign_factor(unit: str, si_unit: str) -> float:
-    """What one `unit` outside the table is in `si_unit`. Raises what pint raises, and BadValue for a text that is no unit."""
-    made = registry().Unit("")
-    for name, power in unit_parts(unit):
-        made = made * registry().Unit(name) ** power
-    wanted = registry().Unit("")
-    for name, power in unit_parts(si_unit):
-        wanted = wanted * registry().Unit(name) ** power
-    return float(registry().Quantity(1, made).to(wanted).magnitude)
+    """What one `unit` outside the table is in `si_unit`. Raises KeyError, OverflowError, and BadValue for what is none of it."""
+    (size, dimension), (one, wanted) = (product(unit_parts(text)) for text in (unit, si_unit))
+    if dimension != wanted:
+        raise BadValue(f"“{cut(unit)}” measures something else")
+    return size / one
 
 
 def unit_parts(text: str) -> list[tuple[str, int]]:
@@ -200,11 +197,3 @@ def unit_parts(text: str) -> list[tuple[str, int]]:
     if place != len(rest):
         raise BadValue(f"“{cut(text)}” is not a unit")
     return found
-
-
-@cache
-def registry() -> Any:
-    """pint's registry, made when a unit outside the table is first typed: its import takes a third of a second."""
-    import pint
-
-    return pint.UnitRegistry()

@@ -54,7 +54,7 @@ PREPARE = 40  # ms between two parts of stages that are built ahead
 ABOUT = (
     "Urban Mule {}: sizes, sets, measures and proves the axes of a machine. Free software under the GNU General Public"
     " License, version 3 or later, without any warranty.\n\nShipped with it: the typeface B612 under the SIL Open Font License"
-    " 1.1.\n\nBuilt on Python (PSF licence), Qt and PyQt6 (GPL 3), pyqtgraph (MIT), NumPy (BSD), pint (BSD), pydantic (MIT),"
+    " 1.1.\n\nBuilt on Python (PSF licence), Qt and PyQt6 (GPL 3), pyqtgraph (MIT), NumPy (BSD), pydantic (MIT),"
     " Jinja2 (BSD), platformdirs (MIT), pyserial (BSD), SQLite (public domain).\n\nIt computes; it certifies nothing. Local"
     " codes and licensed practice decide.")
 
@@ -460,7 +460,7 @@ class Window(QMainWindow):
         """Enter presses a button that has the keys, as Space does; not one to which this very press has moved them."""
         button = QApplication.focusWidget()
         pressed = event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        if pressed and isinstance(button, QAbstractButton) and not self._keys_moved.isActive():
+        if pressed and isinstance(button, QAbstractButton) and button.window() is self and not self._keys_moved.isActive():
             button.click()
             return
         super().keyPressEvent(event)

@@ -128,7 +128,7 @@ class TakesReadings(QWidget):
             self.measure.refresh()
         self._offer_measuring()
         self.refresh()
-        if had_focus and self.measure is not None and self.isVisible():
+        if had_focus and self.measure is not None and kind in self.measure.rounds and self.isVisible():
             self.measure.rounds[kind].setFocus()
 
     def _leave_for(self, given: str) -> None:

@@ -5,11 +5,12 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Iterable, Mapping
 from datetime import UTC, datetime
+from functools import reduce
 from typing import Any
 
 import numpy as np
 
-from urban_mule.core.assembly import axis_sheet, project_sheet, spindle_name, spindle_sheet
+from urban_mule.core.assembly import UNITS, axis_sheet, project_sheet, spindle_name, spindle_sheet
 from urban_mule.core.brief.fits import Bought, BoughtPart, PartSizes
 from urban_mule.core.drive.interface import SIGNALS
 from urban_mule.core.drive.together import AxisTogether, SpindleTogether
@@ -132,7 +133,7 @@ def follower_differences(axis: Axis) -> tuple[Difference, ...] | None:
     follower = axis.follower
     if follower is None:
         return None
-    found = [*_unlike(axis.motor, follower.motor), *_unlike(axis.driver, follower.driver)]
+    found = [*_unlike(axis.motion, axis.motor, follower.motor), *_unlike(axis.motion, axis.driver, follower.driver)]
     if follower.train is not None:
         leading = [stage.kind for stage in axis.train or ()]
         following = [stage.kind for stage in follower.train]
@@ -140,25 +141,26 @@ def follower_differences(axis: Axis) -> tuple[Difference, ...] | None:
             found.append(Difference("the train", ", ".join(leading), ", ".join(following)))
         else:
             for one, other in zip(axis.train or (), follower.train, strict=True):
-                found += _unlike(one, other, f"{one.kind} ")
+                found += _unlike(axis.motion, one, other, f"{one.kind} ")
     return tuple(found)
 
 
-def _unlike(leader: Any, follower: Any, of: str = "") -> list[Difference]:
+def _unlike(motion: str, leader: Any, follower: Any, of: str = "") -> list[Difference]:
     """Givens that the follower's part says and that are not the leader's."""
     found = []
     for key, one in () if follower is None else type(follower).givens.items():
         theirs, ours = getattr(follower, key), getattr(leader, key, None)
         if theirs is not None and theirs != ours:
-            found.append(Difference(of + words(key).lower(), _told(one, ours), _told(one, theirs)))
+            found.append(Difference(of + words(key).lower(), _told(motion, one, ours), _told(motion, one, theirs)))
     if follower is not None and leader is not None and getattr(follower, "kind", "") != getattr(leader, "kind", ""):
         found.insert(0, Difference(f"{of}kind", leader.kind, follower.kind))
     return found
 
 
-def _told(one: Given, value: Any) -> str:
+def _told(motion: str, one: Given, value: Any) -> str:
     """A value as people read it."""
-    return "not known" if value is None else str(value) if isinstance(value, str) else str(show(value, one.unit, own=one.shown))
+    unit = reduce(lambda text, pair: text.replace(*pair), UNITS[motion].items(), one.unit)
+    return "not known" if value is None else str(value) if isinstance(value, str) else str(show(value, unit, own=one.shown))
 
 
 def axis_tolerances(axis: Axis) -> dict[str, float]:

@@ -20,8 +20,8 @@ Type=Application
 Name=Urban Mule
 GenericName=Axis drives, sized and proven
 Comment=Size, set, measure and prove the axes of machines that move
-Exec="{program}" open %f
-TryExec={program}
+Exec="{quoted}" open %f
+TryExec={plain}
 Icon=urban-mule
 Terminal=false
 Categories=Science;Engineering;
@@ -55,12 +55,34 @@ def home_of_program() -> Path:
     return data_home() / "urban-mule-program"
 
 
+LAUNCHER = """#!/bin/sh
+exec {python} -m urban_mule "$@"
+"""
+
+
+def in_shell(text: str) -> str:
+    """A text as one word of a shell, whatever stands in it."""
+    return "'" + text.replace("'", "'\\''") + "'"
+
+
+def in_string(text: str) -> str:
+    """A text as a value of an entry. Source: Desktop Entry Specification, possible value types."""
+    return text.replace("\\", "\\\\")
+
+
+def in_exec(text: str) -> str:
+    """A text within the quotes of an Exec line. Source: Desktop Entry Specification, the Exec key."""
+    for sign in '\\"`$':
+        text = text.replace(sign, f"\\{sign}")
+    return in_string(text.replace("%", "%%"))
+
+
 def entries() -> dict[Path, bytes]:
     """What the desktop reads: each file, and what is in it."""
-    data = data_home()
-    quoted = str(program()).replace("\\", "\\\\").replace('"', '\\"').replace("%", "%%")
+    data, command = data_home(), str(program())
+    entry = ENTRY.format(quoted=in_exec(command), plain=in_string(command), type=TYPE)
     return {
-        data / "applications" / "urban-mule.desktop": ENTRY.format(program=quoted, type=TYPE).encode(),
+        data / "applications" / "urban-mule.desktop": entry.encode(),
         data / "mime" / "packages" / "urban-mule.xml": MIME.format(type=TYPE).encode(),
         data / "icons" / "hicolor" / "scalable" / "apps" / "urban-mule.svg":
             (ROOT / "src" / "urban_mule" / "desk" / "resources" / "urban-mule.svg").read_bytes()}
@@ -71,10 +93,12 @@ def install() -> str:
     shutil.rmtree(home_of_program(), ignore_errors=True)
     venv.create(home_of_program(), with_pip=True)
     python = home_of_program() / "bin" / "python"
-    subprocess.run([python, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", str(ROOT)], check=True)
+    subprocess.run([python, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--constraint",
+                    str(ROOT / "constraints.txt"), str(ROOT)], check=True)
     program().parent.mkdir(parents=True, exist_ok=True)
     program().unlink(missing_ok=True)
-    program().symlink_to(home_of_program() / "bin" / "urban-mule")
+    program().write_text(LAUNCHER.format(python=in_shell(str(python))), encoding="utf-8")  # pip's own cannot stand odd folders
+    program().chmod(0o755)
     for path, content in entries().items():
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_bytes(content)

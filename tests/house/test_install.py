@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import configparser
+import re
+import subprocess
 import sys
+import tomllib
+from importlib import metadata
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -11,9 +15,47 @@ import pytest
 from tests.places import ROOT
 
 
-def test_the_desktop_is_told_and_told_off(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Entry, type and icon go where the specifications have them, in a home with a blank; own data stay when they go."""
-    home = tmp_path / "a home"
+def executed(text: str) -> list[str]:
+    """The words of an Exec line, read as the Desktop Entry Specification has it: first as a string, then by its quotes."""
+    text, words, place = text.replace("\\\\", "\\"), [""], 0
+    quoted = False
+    while place < len(text):
+        sign = text[place]
+        if sign == "\\" and quoted:
+            place += 1
+            words[-1] += text[place]
+        elif sign == '"':
+            quoted = not quoted
+        elif sign == " " and not quoted:
+            words.append("")
+        elif text[place:place + 2] == "%%":
+            words[-1] += "%"
+            place += 1
+        else:
+            words[-1] += sign
+        place += 1
+    return words
+
+
+def test_every_package_that_the_program_needs_has_its_exact_version() -> None:
+    pinned = {line.split("==")[0].lower().replace("_", "-") for line in (ROOT / "constraints.txt").read_text().splitlines()
+              if "==" in line}
+    needed = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]["dependencies"]
+    waiting = {re.split(r"[>=<;\[ ]", one)[0].lower() for one in needed}
+    seen: set[str] = set()
+    while waiting:
+        name = waiting.pop()
+        seen.add(name)
+        assert name in pinned, f"{name} has no version in constraints.txt"
+        for one in metadata.requires(name) or ():
+            if "extra ==" not in one and "python_version <" not in one:
+                waiting |= {re.split(r"[>=<;\[ (!~]", one)[0].lower().replace("_", "-")} - seen
+
+
+@pytest.mark.parametrize("name", ["a home", "ä 'home' $(touch here) \"of\" 5 % `touch there` \\"])
+def test_the_desktop_is_told_and_told_off(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str) -> None:
+    """Entry, type and icon go where the specifications have them, in any home; own data stay when they go."""
+    home = tmp_path / name
     monkeypatch.setenv("HOME", str(home))
     monkeypatch.setenv("XDG_DATA_HOME", str(home / "data"))
     monkeypatch.syspath_prepend(ROOT / "tools")
@@ -29,8 +71,15 @@ def test_the_desktop_is_told_and_told_off(tmp_path: Path, monkeypatch: pytest.Mo
     entry.optionxform = str  # type: ignore[assignment,method-assign]
     entry.read(home / "data" / "applications" / "urban-mule.desktop")
     said = entry["Desktop Entry"]
-    assert said["Exec"] == f'"{home}/.local/bin/urban-mule" open %f'
-    assert Path(said["TryExec"]).readlink() == home / "data" / "urban-mule-program" / "bin" / "urban-mule"
+    program = home / ".local" / "bin" / "urban-mule"
+    assert executed(said["Exec"]) == [str(program), "open", "%f"]
+    assert Path(said["TryExec"].replace("\\\\", "\\")) == program
+    python = home / "data" / "urban-mule-program" / "bin" / "python"
+    python.write_text("#!/bin/sh\nprintf '%s|' \"$@\"\n", encoding="utf-8")
+    python.chmod(0o755)
+    with subprocess.Popen([program, "open", "a b"], stdout=subprocess.PIPE, text=True, cwd=tmp_path) as run:
+        assert run.communicate()[0] == "-m|urban_mule|open|a b|"
+    assert sorted(one.name for one in tmp_path.iterdir()) == [name], "nothing in the name was run"
     spoken = ElementTree.parse(home / "data" / "mime" / "packages" / "urban-mule.xml").getroot()
     assert {one.get("pattern") for one in spoken.iter() if one.tag.endswith("glob")} == {"*.mule"}
     assert f"{spoken[0].get('type')};" == said["MimeType"]

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import socket
 import threading
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
@@ -156,7 +157,7 @@ def test_silent_slow_and_foreign_benches_are_sentences() -> None:
         WireMachine(Deaf(), 0.005).hello()
     with on_terminal(peer()) as address:
         machine = WireMachine(open_port(address, LOOK), QUICK, TRIES)
-        for words, said in ((("hello", "2"), "this bench speaks version 1"), (("dance",), "dance is no request of version 1"),
+        for words, said in ((("hello", "3"), "this bench speaks version 2 and 1"), (("dance",), "dance is no request of version 1"),
                             (("move", "here"), "the values of move do not fit"), (("move", "nan"), "do not fit"),
                             (("move", "0.1"), "not enabled"), (("record", "1e9"), "cannot be recorded")):
             with pytest.raises(DeviceError, match=said):
@@ -172,7 +173,8 @@ def test_silent_slow_and_foreign_benches_are_sentences() -> None:
         machine = WireMachine(open_port(address, LOOK), 2 * QUICK)
         assert short_session(machine) == pytest.approx([-10e-6]), "a late answer counts when it is still waited for"
         machine.close()
-    for answer, said in (((b"2", b"m"), "version 2"), ((b"1", b"m", b"much"), "no introduction"),
+    for answer, said in (((b"7", b"m"), "version 7 of the protocol, this program 2 and 1"),
+                         ((b"1", b"m", b"much"), "no introduction"),
                          ((b"1", b"inch", b"0.5", b"machine", b"X"), "allowed are m or rad")):
         with pytest.raises(DeviceError, match=said):
             WireMachine(Answering(answer), QUICK).hello()
@@ -223,7 +225,7 @@ def test_every_plan_runs_over_the_wire_as_it_runs_beside_the_machine(kind: str) 
         if isinstance(value, str):
             assert over_wire[name] == value
         else:
-            np.testing.assert_allclose(over_wire[name], value, atol=1e-5 if kind == "acceleration" else 1e-12)
+            np.testing.assert_allclose(over_wire[name], value, atol=2e-3 if kind == "acceleration" else 1e-12)
 
 
 def test_a_record_whose_lines_are_lost_is_asked_for_again() -> None:
@@ -250,6 +252,53 @@ def test_a_record_whose_lines_are_lost_is_asked_for_again() -> None:
     same_times, same = plain.record(0.7)
     np.testing.assert_allclose(times, same_times, atol=1e-9)
     np.testing.assert_allclose(values, same, atol=1e-6)
+
+
+def test_a_packed_record_is_the_plain_one_and_takes_a_fifth_of_the_time() -> None:
+    quiet = Truth(seed=2, sensor_noise=0.0, modes=(HiddenMode(34.0, 0.045, (1.0, 0.3, -0.2)),))
+    found = []
+    for versions in ((1,), (2, 1)):
+        served = peer(truth=quiet)
+        served.versions = versions
+        with on_terminal(served) as address:
+            machine = WireMachine(open_port(address, LOOK), 0.2)
+            said = machine.hello()
+            assert (said.version, said.rate, said.directions) == ((2, 1600.0, "xyz") if versions[0] == 2 else (1, 0.0, ""))
+            machine.enable()
+            machine.shake(8.0, 60.0, 0.4)
+            found.append(machine.record(0.7))
+            machine._port.rate = 9600
+            if versions[0] == 2:
+                assert machine.coming(11_520) / 60 == pytest.approx(2.2, abs=0.1)
+                machine.disable()
+                with pytest.raises(DeviceError, match="not enabled"):
+                    machine.move(0.1)
+            else:
+                with pytest.raises(DeviceError, match="no request of version 1"):
+                    machine.disable()
+            machine.close()
+    (times, values), (packed_times, packed_values) = found
+    np.testing.assert_allclose(packed_times, times, atol=1e-9)
+    np.testing.assert_allclose(packed_values, values, atol=0.51 * np.abs(values).max() / 32_767)
+
+
+def test_samples_that_are_not_even_come_plain_and_every_line_fits() -> None:
+    uneven = Truth(seed=2, lost_samples=5)
+    served = peer(truth=uneven)
+    answers = [*served.answers(Message(1, ("hello", "2"))), *served.answers(Message(2, ("record", "0.5")))]
+    assert float(answers[-1].words[2]) == 0.0, "no spacing"
+    with on_terminal(peer(truth=uneven)) as address:
+        machine = WireMachine(open_port(address, LOOK), 0.2)
+        machine.hello()
+        times, _ = machine.record(0.5)
+        assert np.ptp(np.diff(times)) > 1e-4
+        machine.close()
+    long = practice_peer(peer().machine, "a name that goes on and on " * 9, True)
+    for request in (("hello", "2"), ("enable",), ("shake", "8", "60", "0.4"), ("record", "0.7"), ("packed", "0", "500"),
+                    ("packed", "1119", "500"), ("packed", "99999", "5")):
+        lines = [one.line() for one in long.answers(Message(999_999, request))]
+        assert all(len(line) <= 121 for line in lines), max(lines, key=len)
+    assert lines == [Message(999_999, ("done", "0")).line()], "beyond the end there are none"
 
 
 class Recording(Answering):
@@ -368,6 +417,38 @@ def test_a_round_by_wire_moves_only_at_a_press_and_outlives_the_bench(practice_w
     reading = window.session.axis.readings[-1]
     assert len(window.session.axis.readings) == len(deciding.readings) + 1 and reading.kind == "reversal" and reading.practice
     assert (reading.sources or {}) == {}
+
+
+def test_a_bench_that_is_busy_for_ever_can_be_left(practice_window: Window, qtbot: Any) -> None:
+    with socket.create_server(("127.0.0.1", 0)) as server:
+        ended = threading.Event()
+
+        def busy() -> None:
+            visitor, _ = server.accept()
+            visitor.settimeout(0.05)
+            asked = 0
+            while not ended.is_set():
+                with suppress(OSError):
+                    found = [message_in(line) for line in visitor.recv(4096).decode().splitlines()]
+                    asked = max([asked, *(one.number for one in found if one is not None)])
+                with suppress(OSError):
+                    visitor.sendall(Message(asked, ("busy",)).line())
+            visitor.close()
+
+        thread = threading.Thread(target=busy)
+        thread.start()
+        window = practice_window
+        window.show_stage("Slack")
+        window.stage.open_round("reversal")
+        window.stage.round.plan.begin()
+        row = window.stage.round.machine
+        row.port.setText(f"socket://127.0.0.1:{server.getsockname()[1]}")
+        qtbot.mouseClick(row.join, Qt.MouseButton.LeftButton)
+        qtbot.waitUntil(lambda: row.running and row.join.text() == "Stop connecting")
+        qtbot.mouseClick(row.join, Qt.MouseButton.LeftButton)
+        qtbot.waitUntil(lambda: not row.running and row.join.text() == "Connect", timeout=10_000)
+        ended.set()
+        thread.join()
 
 
 def test_a_practice_bench_cannot_serve_a_real_project(practice_window: Window, qtbot: Any) -> None:

@@ -19,6 +19,9 @@ class Mover(Protocol):
     def enable(self) -> None:
         """Power the motor; the axis holds its place from here on. Raises DeviceError."""
 
+    def disable(self) -> None:
+        """Take the power off the motor; what hangs falls. Raises DeviceError where it cannot."""
+
     def move(self, position: float) -> None:
         """Move to a commanded position and come to rest. Raises DeviceError outside the travel or while disabled."""
 

@@ -8,7 +8,7 @@ import socket
 import tty
 from collections.abc import Callable
 
-from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.simulated.axis import SAMPLE_RATE, SimulatedAxis
 from urban_mule.bench.wire.peer import Peer, serve
 from urban_mule.bench.wire.ports import PATIENCE, SocketPort
 
@@ -21,7 +21,7 @@ class TerminalPort:
     def __init__(self) -> None:
         self._here, self._there = os.openpty()  # the other end stays open here too, so that a reader may come and go
         tty.setraw(self._there)
-        self.name = os.ttyname(self._there)
+        self.name, self.rate = os.ttyname(self._there), 0
 
     def read(self, size: int) -> bytes:
         return os.read(self._here, size) if select.select([self._here], [], [], PATIENCE)[0] else b""
@@ -38,7 +38,7 @@ class TerminalPort:
 
 def practice_peer(machine: SimulatedAxis, name: str, linear: bool, pace: float = PACE) -> Peer:
     """The machine's side of the protocol around a simulated axis."""
-    return Peer(machine, name, "m" if linear else "rad", machine.travel, pace)
+    return Peer(machine, name, "m" if linear else "rad", machine.travel, pace, SAMPLE_RATE, machine.directions)
 
 
 def serve_terminal(peer: Peer, told: Callable[[str], object], go_on: Callable[[], bool]) -> None:

@@ -130,8 +130,16 @@ class SimulatedAxis:
         belts = [link.pretension for link in self.solution.get("train", ()) or () if isinstance(link, Belt) and link.pretension]
         self._pretension = self.truth.pretension or (belts[-1] if belts else USUAL_PRETENSION)
 
+    @property
+    def directions(self) -> str:
+        """A letter for each direction that is recorded."""
+        return "xyz"[:max((len(mode.weight) for mode in self.truth.modes), default=1)]
+
     def enable(self) -> None:
         self._enabled = True
+
+    def disable(self) -> None:
+        self._enabled = False
 
     def stop(self) -> None:
         self._sweep = None
@@ -285,7 +293,7 @@ class SimulatedAxis:
 
     def _response(self, times: np.ndarray) -> np.ndarray:
         """Acceleration of the modes under the sweep, by their transfer functions on a record padded to come to rest."""
-        directions = max(len(mode.weight) for mode in self.truth.modes)
+        directions = len(self.directions)
         if (self._sweep is None and not self._tapped and self._begun is None) or self.truth.shows != MOVES:
             return np.zeros((times.size, directions))
         running = times - RESTING

@@ -14,7 +14,16 @@ import numpy as np
 
 from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.wire.lines import Lines
-from urban_mule.bench.wire.messages import GREATEST_NUMBER, VERSION, Message, as_word, message_in, numbers_in
+from urban_mule.bench.wire.messages import (
+    GREATEST_NUMBER,
+    VERSIONS,
+    Message,
+    as_word,
+    message_in,
+    numbers_in,
+    samples_a_line,
+    unpacked,
+)
 from urban_mule.bench.wire.ports import Port, gone
 from urban_mule.core.sheet.progress import Cancelled
 
@@ -23,19 +32,40 @@ TRIES = 3
 Found = TypeVar("Found")
 PAUSE = 0.05  # s between looks at whether to stop
 CHUNK = 100  # samples asked for at once
+LINE, PLAIN, MORE = 120, 30, 9  # bytes: of a packed line, of a plain sample, and of each of its directions
+BITS = 10  # on a serial line for a byte
 LEAST_SAMPLES, MOST_RATE = 2, 100_000  # of a record; samples a second that a bench may make
+MOST_DIRECTIONS = 6
 MOST_SEEN = 1e6  # s or m/s²: more than any sensor of a machine sees
 
 
 @dataclass(frozen=True)
 class Introduction:
-    """What a bench says of itself: its name, m or rad, its travel, what it has, whether it is a practice bench."""
+    """What a bench says of itself: its name, m or rad, its travel, what it has, whether it is a practice bench, the version of
+    the protocol that it speaks, how many samples a second it records (0: it does not say), and in which directions.
+    """
 
     name: str
     unit: str
     travel: float
     has: tuple[str, ...]
     practice: bool
+    version: int = 1
+    rate: float = 0.0
+    directions: str = ""
+
+
+class Refused(DeviceError):
+    """The bench said no, and why."""
+
+
+@dataclass(frozen=True)
+class Packed:
+    """How a record is packed: spacing of its samples [s], what a step of a value counts [m/s² or rad/s²], how many directions."""
+
+    spacing: float
+    step: float
+    directions: int
 
 
 class WireMachine:
@@ -58,24 +88,55 @@ class WireMachine:
         return self.introduction.practice
 
     def hello(self) -> Introduction:
-        """Ask who is there. Raises DeviceError for a silent one and for another version of the protocol."""
+        """Ask who is there, in the newest version that both speak. Raises DeviceError for a silent one and for other versions."""
         self._send(b"\n")  # ends a half line that an earlier user may have left
-        words = self._ask("hello", str(VERSION))
-        if not words or words[0] != str(VERSION):
-            raise DeviceError(f"the bench speaks version {words[0][:20] if words else '?'} of the protocol, this program {VERSION}")
+        words = self._version_found()
         try:
             unit, travel, practice, *has, name = words[1:]
             (length,) = numbers_in((travel,))
+            said = dict(one.split("=", 1) for one in has if "=" in one)
+            (rate,) = numbers_in((said.get("rate", "0"),))
         except ValueError:
             raise DeviceError(f"the bench introduces itself with {' '.join(words)[:60]!r}, which is no introduction") from None
         if unit not in ("m", "rad") or practice not in ("practice", "machine") or length <= 0:
             raise DeviceError(f"the bench introduces itself with {unit} {travel} {practice}; allowed are m or rad, a travel above"
                               " 0, practice or machine")
-        self.introduction = Introduction(name, unit, length, tuple(has), practice == "practice")
+        if not 0 <= rate <= MOST_RATE:
+            raise DeviceError(f"the bench says that it records {rate:g} samples a second; allowed is up to {MOST_RATE}")
+        self.introduction = Introduction(name, unit, length, tuple(one for one in has if "=" not in one), practice == "practice",
+                                         int(words[0]), rate, said.get("directions", "")[:MOST_DIRECTIONS])
         return self.introduction
+
+    def _version_found(self) -> tuple[str, ...]:
+        """The bench's answer to the newest version that it takes. Raises DeviceError."""
+        for version in VERSIONS:
+            try:
+                words = self._ask("hello", str(version))
+            except Refused:
+                if version == VERSIONS[-1]:
+                    raise
+                continue
+            if words and words[0] in map(str, VERSIONS):
+                return words
+            break
+        spoken = " and ".join(map(str, VERSIONS))
+        raise DeviceError(f"the bench speaks version {words[0][:20] if words else '?'} of the protocol, this program {spoken}")
+
+    def coming(self, samples: float) -> float:
+        """Seconds that so many samples take over this wire; 0 where it is no serial line, or nobody knows."""
+        wide = len(self.introduction.directions) or 1
+        size = LINE / samples_a_line(wide) if self._packs else PLAIN + MORE * wide
+        return samples * size * BITS / self._port.rate if self._port.rate else 0.0
+
+    @property
+    def _packs(self) -> bool:
+        return "compact" in self.introduction.has and bool(self.introduction.directions)
 
     def enable(self) -> None:
         self._ask("enable")
+
+    def disable(self) -> None:
+        self._ask("disable")
 
     def move(self, position: float) -> None:
         self._ask("move", as_word(position))
@@ -114,14 +175,17 @@ class WireMachine:
 
     def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
         """Record, then fetch the samples piece by piece; a piece of which a line was lost is asked for again."""
-        count, most = self._values("record", as_word(duration))[0], max(LEAST_SAMPLES, duration * MOST_RATE)
+        count, *even = self._values("record", as_word(duration))
+        most = max(LEAST_SAMPLES, duration * MOST_RATE)
         if count != int(count) or not LEAST_SAMPLES <= count <= most:
             raise DeviceError(f"the bench says that it recorded {count:g} samples in {duration:g} s; allowed is a whole number from"
                               f" {LEAST_SAMPLES} to {most:.0f}")
+        packs = len(even) == 2 and self._packs and min(even) > 0
+        pack = Packed(even[0], even[1], len(self.introduction.directions)) if packs else None
         rows: dict[int, list[float]] = {}
         first = failed = 0
         while first < count:
-            self._ask("samples", str(first), str(CHUNK), rows=rows)
+            self._ask("samples" if pack is None else "packed", str(first), str(CHUNK), rows=rows, pack=pack)
             failed = 0 if first in rows else failed + 1
             if failed == self._tries:
                 raise DeviceError(f"sample {first} of the record does not come; the wire loses lines")
@@ -196,18 +260,18 @@ class WireMachine:
             self.lost = True
             raise gone(why) from None
 
-    def _ask(self, *words: str, rows: dict[int, list[float]] | None = None) -> tuple[str, ...]:
+    def _ask(self, *words: str, rows: dict[int, list[float]] | None = None, pack: Packed | None = None) -> tuple[str, ...]:
         """Send a request and wait for its answer. Raises DeviceError, Cancelled."""
         self._number = self._number % GREATEST_NUMBER + 1
         request = Message(self._number, words)
         for _ in range(self._tries):
             self._send(request.line())
-            answer = self._answer(request, rows)
+            answer = self._answer(request, rows, pack)
             if answer is not None:
                 return answer
         raise DeviceError(f"the bench does not answer {words[0]!r}; look at its power, its cable and its rate")
 
-    def _answer(self, request: Message, rows: dict[int, list[float]] | None) -> tuple[str, ...] | None:
+    def _answer(self, request: Message, rows: dict[int, list[float]] | None, pack: Packed | None) -> tuple[str, ...] | None:
         """What comes in answer, or None when nothing comes in time."""
         until = time.monotonic() + self._within
         while time.monotonic() < until:
@@ -226,16 +290,22 @@ class WireMachine:
                 if message.verb == "done":
                     return message.words[1:]
                 if message.verb == "refused":
-                    raise DeviceError(f"the bench refuses: {' '.join(message.words[1:]) or 'it does not say why'}")
+                    raise Refused(f"the bench refuses: {' '.join(message.words[1:]) or 'it does not say why'}")
                 until = time.monotonic() + self._within
-                if message.verb == "sample" and rows is not None:
-                    _gather(message.words[1:], rows)
+                if message.verb in ("sample", "packed") and rows is not None:
+                    _gather(message.words[1:], rows, pack)
         return None
 
 
-def _gather(words: tuple[str, ...], rows: dict[int, list[float]]) -> None:
-    """Put a sample in its place; what does not come is asked for again."""
+def _gather(words: tuple[str, ...], rows: dict[int, list[float]], pack: Packed | None) -> None:
+    """Put samples in their places; what does not come is asked for again."""
     try:
+        if pack is not None:
+            place, word = words
+            (first,) = numbers_in((place,))
+            for n, values in enumerate(unpacked(word, pack.directions, pack.step).tolist(), start=int(first)):
+                rows[n] = [n * pack.spacing, *values]
+            return
         index, *row = numbers_in(words)
     except ValueError:
         return

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import base64
 import binascii
 import math
 import re
 from dataclasses import dataclass
 
-VERSION = 1
+import numpy as np
+
+VERSIONS = (2, 1)  # of the protocol that are spoken, the newest first
 GREATEST_NUMBER = 999_999
 NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?", re.ASCII)
 LONGEST_SENTENCE = 80  # characters of a refusal, so that its line stays within the longest
@@ -49,6 +52,32 @@ def message_in(line: str | None) -> Message | None:
 def as_word(value: float) -> str:
     """A number as a word of a message: all its digits."""
     return repr(float(value))
+
+
+LARGEST_STEP_COUNT = 32_767  # that a value of a packed sample may be away from zero
+PACKED = 69  # bytes of samples in a line at most, so that it stays within the longest
+
+
+def samples_a_line(directions: int) -> int:
+    """How many whole samples a packed line holds."""
+    return max(1, PACKED // (2 * directions))
+
+
+def packed(rows: np.ndarray, step: float) -> str:
+    """Samples as a word: each value a whole number of steps, two bytes, the greater first, as base64 (RFC 4648, 4) writes them.
+
+    rows: samples x directions; step: what one counts, in the rows' unit.
+    """
+    counted = np.clip(np.round(rows / step), -LARGEST_STEP_COUNT, LARGEST_STEP_COUNT)
+    return base64.b64encode(counted.astype(">i2").tobytes()).decode("ascii")
+
+
+def unpacked(word: str, directions: int, step: float) -> np.ndarray:
+    """The samples that a word holds: samples x directions. Raises ValueError for a word that holds none."""
+    raw = base64.b64decode(word, validate=True)
+    if not raw or len(raw) % (2 * directions):
+        raise ValueError(f"{len(raw)} bytes are no samples of {directions} directions")
+    return np.asarray(np.frombuffer(raw, ">i2").reshape(-1, directions) * step)
 
 
 def numbers_in(words: tuple[str, ...]) -> list[float]:

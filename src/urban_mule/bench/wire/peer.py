@@ -9,26 +9,43 @@ import numpy as np
 
 from urban_mule.bench.devices import DeviceError, Machine
 from urban_mule.bench.wire.lines import Lines
-from urban_mule.bench.wire.messages import LONGEST_SENTENCE, VERSION, Message, as_word, message_in, numbers_in
+from urban_mule.bench.wire.messages import (
+    LARGEST_STEP_COUNT,
+    LONGEST_SENTENCE,
+    VERSIONS,
+    Message,
+    as_word,
+    message_in,
+    numbers_in,
+    packed,
+    samples_a_line,
+)
 from urban_mule.bench.wire.ports import Port
 
 BUSY_EVERY = 0.3  # s between two words that a long request is still being worked at
+LONGEST_NAME = 16  # characters, so that the introduction stays within the longest line
 MOST_SAMPLES = 500  # in one answer
+EVEN = 1e-6  # of the spacing of samples: so even they can be packed
+LEAST_STEP = 1e-9  # m/s² or rad/s² that a step of a packed sample counts, where nothing moved
 
 
 class Peer:
     """Answers requests by what a machine does. A request that comes again under its number is answered again and not done again.
 
-    name: one word. unit: m or rad. travel in it. pace [s]: how long a move takes before a person's eyes.
+    name: one word. unit: m or rad. travel in it. pace [s]: how long a move takes before a person's eyes. rate: samples a second
+    of a record. directions: a letter for each of its columns. versions: those of the protocol that it speaks.
     """
 
-    def __init__(self, machine: Machine, name: str, unit: str, travel: float, pace: float = 0.0) -> None:
-        self.machine, self.pace = machine, pace
-        self._introduction = (str(VERSION), unit, as_word(travel), "practice" if machine.practice else "machine", "mover",
-                              "indicator", "accelerometer", "_".join(name.split()) or "axis")
+    def __init__(self, machine: Machine, name: str, unit: str, travel: float, pace: float = 0.0, rate: float = 0.0,
+                 directions: str = "xyz", versions: tuple[int, ...] = VERSIONS) -> None:
+        self.machine, self.pace, self.versions = machine, pace, versions
+        self._axis = unit, as_word(travel), "practice" if machine.practice else "machine"
+        self._has: tuple[str, ...] = ("mover", "indicator", "accelerometer")
+        self._more = ("off", "compact", f"directions={directions}", *((f"rate={as_word(rate)}",) if rate else ()))
+        self._name = "_".join(name.split())[:LONGEST_NAME] or "axis"
         self._last: Message | None = None
         self._answers: list[Message] = []
-        self._times, self._values = np.zeros(0), np.zeros((0, 1))
+        self._times, self._values, self._step, self._version = np.zeros(0), np.zeros((0, 1)), LEAST_STEP, versions[-1]
 
     def answers(self, request: Message, waited: Callable[[float], bool] = lambda _seconds: True) -> Iterator[Message]:
         """The lines that answer a request; `waited` lets time pass and says whether nobody told it to stop meanwhile."""
@@ -50,11 +67,16 @@ class Peer:
         words = tuple(rest)
         match verb:
             case "hello":
-                if words != (str(VERSION),):
-                    raise DeviceError(f"this bench speaks version {VERSION}")
-                yield ("done", *self._introduction)
+                if len(words) != 1 or words[0] not in map(str, self.versions):
+                    raise DeviceError(f"this bench speaks version {' and '.join(map(str, self.versions))}")
+                self._version = int(words[0])
+                more = self._more if self._version > 1 else ()
+                yield ("done", words[0], *self._axis, *self._has, *more, self._name)
             case "enable":
                 self.machine.enable()
+                yield ("done",)
+            case "disable" if self._version > 1:
+                self.machine.disable()
                 yield ("done",)
             case "move":
                 (position,) = numbers_in(words)
@@ -86,7 +108,10 @@ class Peer:
                 (duration,) = numbers_in(words)
                 self._times, self._values = self.machine.record(duration)
                 waited(self.pace)
-                yield ("done", str(self._times.size))
+                yield ("done", str(self._times.size), *(self._evenly() if self._version > 1 else ()))
+            case "packed" if self._version > 1:
+                first, count = (int(one) for one in numbers_in(words))
+                yield from self._packed(max(first, 0), min(count, MOST_SAMPLES))
             case "samples":
                 first, count = (int(one) for one in numbers_in(words))
                 yield from self._samples(max(first, 0), min(count, MOST_SAMPLES))
@@ -94,7 +119,7 @@ class Peer:
                 self.machine.stop()
                 yield ("done",)
             case _:
-                raise DeviceError(f"{verb[:20]} is no request of version {VERSION}")
+                raise DeviceError(f"{verb[:20]} is no request of version {self._version}")
 
     def _move(self, position: float, waited: Callable[[float], bool]) -> None:
         """Move within the pace; told to stop it comes to rest on the way."""
@@ -105,6 +130,19 @@ class Peer:
         share = min(1.0, (time.monotonic() - begun) / self.pace)
         self.machine.move(start + share * (position - start))
         raise DeviceError("stopped on the way")
+
+    def _evenly(self) -> tuple[str, str]:
+        """Spacing of the last record's samples [s], 0 where they are not even, and what a step of a packed value counts."""
+        gaps = np.diff(self._times)
+        even = gaps.size > 0 and float(np.ptp(gaps)) <= EVEN * float(gaps[0])
+        self._step = max(float(np.abs(self._values).max()) / LARGEST_STEP_COUNT, LEAST_STEP) if self._values.size else LEAST_STEP
+        return as_word(float(gaps.mean()) if even else 0.0), as_word(self._step)
+
+    def _packed(self, first: int, count: int) -> Iterator[tuple[str, ...]]:
+        last, wide = min(first + count, self._times.size), samples_a_line(self._values.shape[1])
+        for n in range(first, last, wide):
+            yield ("packed", str(n), packed(self._values[n:min(n + wide, last)], self._step))
+        yield ("done", str(max(last - first, 0)))
 
     def _samples(self, first: int, count: int) -> Iterator[tuple[str, ...]]:
         last = min(first + count, self._times.size)

@@ -17,7 +17,9 @@ FASTEST, LONGEST_ADDRESS = 12_000_000, 300  # bit/s; characters
 
 
 class Port(Protocol):
-    """What bytes come from and go to."""
+    """What bytes come from and go to. rate: bit/s of a serial line, 0 of what is none."""
+
+    rate: int
 
     def read(self, size: int) -> bytes:
         """What has come, at most so many bytes; none when nothing comes within `PATIENCE`. Raises OSError when it is gone."""
@@ -32,7 +34,7 @@ class SocketPort:
     """A connected stream socket as a port."""
 
     def __init__(self, connected: socket.socket, patience: float = PATIENCE) -> None:
-        self._socket, self._patience = connected, patience
+        self._socket, self._patience, self.rate = connected, patience, 0
         connected.settimeout(1.0)
 
     def read(self, size: int) -> bytes:
@@ -53,8 +55,8 @@ class SocketPort:
 class SerialPort:
     """A serial port; a byte that came is never lost with the port, should it go while more are looked for."""
 
-    def __init__(self, opened: Any) -> None:
-        self._port = opened
+    def __init__(self, opened: Any, rate: int) -> None:
+        self._port, self.rate = opened, rate
 
     def read(self, size: int) -> bytes:
         first = bytes(self._port.read(1))
@@ -89,7 +91,8 @@ def open_port(address: str, patience: float = PATIENCE) -> Port:
     import serial
 
     try:
-        return SerialPort(serial.Serial(name, baudrate=int(rate or USUAL_RATE), timeout=patience, write_timeout=1.0))
+        bits = int(rate or USUAL_RATE)
+        return SerialPort(serial.Serial(name, baudrate=bits, timeout=patience, write_timeout=1.0), bits)
     except (serial.SerialException, OSError, ValueError, OverflowError) as why:
         raise DeviceError(f"{name} cannot be opened: {reason(why)}") from None
 

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QProcess, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.bench.devices import DeviceError
+from urban_mule.bench.devices import RESTING, DeviceError
 from urban_mule.bench.sessions.carried import carry_out
 from urban_mule.bench.sessions.rounds import PlanAxis, Step
 from urban_mule.bench.wire.client import WireMachine
@@ -20,6 +20,7 @@ from urban_mule.bench.wire.ports import open_port
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.plan_page import minutes
 from urban_mule.store.document.edit import edited
 from urban_mule.store.exchange.open_json import export_project
 
@@ -31,6 +32,7 @@ PORT = "bench_port"
 CAUTION = ("It moves at this press: nobody and nothing in its way, a hand on the stop that removes the power. Stop here only asks"
            " the machine to stop.")
 MADE_UP = "The practice bench moves nothing and makes its numbers up; they are marked as practice wherever they show."
+SAID_FROM = 5.0  # s that a record takes to come, from which on it is said
 GONE_WITHIN = 500  # ms that a killed process may take to be gone; it takes a few
 PRACTICE_BENCH = ("-m", "urban_mule", "practice-bench", "-")
 
@@ -91,8 +93,13 @@ class MachineRow(QWidget):
         self.by_itself = QCheckBox("All of it by itself")
         tip(self.by_itself, "Only the practice bench goes on without a press for each move")
         self.caution = Label(objectName="caution", wordWrap=True)
-        for widget in (self.press, self.halt, self.by_itself):
+        falls = self.plan_axis.without_power
+        self.off = QPushButton(f"Take the power off: it {falls}" if falls else "Take the power off", autoDefault=False)
+        tip(self.off, "Only a bench that says that it can; it replaces no stop that removes the power")
+        self.off.clicked.connect(self.power_off)
+        for widget in (self.press, self.halt, self.off, self.by_itself):
             row.addWidget(widget)
+        self.off.hide()
         row.addWidget(self.caution, 1)
         self.presses.hide()
         return self.presses
@@ -109,13 +116,15 @@ class MachineRow(QWidget):
             self.presses.setVisible(there)
             self.joined.emit(there)
         self.port.setEnabled(not there and not running)
-        self.join.setText("Leave it" if there else "Connect")
-        self.join.setEnabled(not running)
+        self.join.setText("Leave it" if there else "Stop connecting" if running else "Connect")
+        self.join.setEnabled(not running or not there)
         self.practise.setEnabled(not there and not running and self._bench is None)
         self.press.setEnabled(not running and self._waits <= 0)
         self.halt.setEnabled(running)
         if self.machine is not None:
             self.by_itself.setVisible(self.machine.practice)
+            self.off.setVisible(self._powered and "off" in self.machine.introduction.has)
+            self.off.setEnabled(not running)
             self.caution.setText(MADE_UP if self.machine.practice else CAUTION)
             said = self._says() if self._powered else "Power the motor"
             waits = self._waits
@@ -142,7 +151,17 @@ class MachineRow(QWidget):
             more = f", {len(acts) // 2} times" if len(acts) > 2 else ""  # of a ladder: out and back, again and again
             said = ", then ".join(words).replace("then move to ", "then ") if acts[0][0] != "home" else ", then ".join(words)
             return f"{said[:1].upper()}{said[1:]}{more}, and read"
-        return "Shake and record" if self._step.does[0][0] == "record" else "Read"
+        if any(act[0] in ("record", "listen") for act in self._step.does):
+            shakes = self._step.does[0][0] == "record"
+            return f"{'Shake and record' if shakes else 'Record'}{self._then_comes()}"
+        return "Read"
+
+    def _then_comes(self) -> str:
+        """How long a record takes to come over the wire, where that is long and known."""
+        assert self.machine is not None and self._step is not None
+        length = next(float(act[-1]) for act in self._step.does if act[0] in ("record", "listen")) + 2 * RESTING
+        takes = self.machine.coming(length * self.machine.introduction.rate)
+        return f", then {minutes(takes)} over the wire" if takes > SAID_FROM else ""
 
     def show_step(self, step: Step, due_in: float = 0.0) -> None:
         """The step that is to come, and in how many seconds; a practice bench that goes by itself begins it."""
@@ -156,8 +175,8 @@ class MachineRow(QWidget):
             self.go()
 
     def connect_or_leave(self) -> None:
-        """Connect to the port that is typed, or leave the machine that is connected."""
-        if self.machine is not None:
+        """Connect to the port that is typed, stop connecting, or leave the machine that is connected."""
+        if self.machine is not None or self.running:
             self._leave("")
             return
         memory.keep(**{PORT: self.port.text().strip()})
@@ -239,6 +258,18 @@ class MachineRow(QWidget):
     def _with(machine: WireMachine, progress: Progress, act: Callable[[], Any]) -> Any:
         machine.go_on = lambda: progress(0, 0)
         return machine.carry(act)
+
+    def power_off(self) -> None:
+        """Take the power off the motor, at this press."""
+        machine = self.machine
+        if machine is not None and not self.running:
+            self._work(lambda progress: self._with(machine, progress, machine.disable), lambda _none: self._off())
+
+    def _off(self) -> None:
+        self._powered = False
+        self.by_itself.setChecked(False)
+        self.said.setText("The power is off the motor: it does not hold.")
+        self._stand()
 
     def _on(self) -> None:
         self._powered = True

@@ -6,7 +6,7 @@ from itertools import chain, count
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -79,11 +79,8 @@ class Window(QMainWindow):
         self.spindles.gone.connect(self.leave_spindle)
         self._to_prepare = list(STAGES)
         self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
-        self._keys_moved = QTimer(self, singleShot=True, interval=0)
+        self._meant: QWidget | None = None
         self._preparing.timeout.connect(self.prepare)
-        application = QApplication.instance()
-        assert isinstance(application, QApplication)
-        application.focusChanged.connect(self._focus_moves)
         self.waiting = WaitingLine(session.works)
         self.tour: Tour | None = None
         self.files = FileWork(session, self, lambda: self.stage, self.waiting)
@@ -453,14 +450,17 @@ class Window(QMainWindow):
         super().resizeEvent(event)
         self.tag.fit(self.width())
 
-    def _focus_moves(self, _from: QWidget | None, _to: QWidget | None) -> None:
-        self._keys_moved.start()
+    def event(self, event: QEvent | None) -> bool:
+        """Before a key press comes to anybody it is asked whether it is a shortcut: whoever has the keys then is meant by it."""
+        if event is not None and event.type() == QEvent.Type.ShortcutOverride:
+            self._meant = QApplication.focusWidget()
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Enter presses a button that has the keys, as Space does; not one to which this very press has moved them."""
         button = QApplication.focusWidget()
         pressed = event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        if pressed and isinstance(button, QAbstractButton) and button.window() is self and not self._keys_moved.isActive():
+        if pressed and isinstance(button, QAbstractButton) and button is self._meant and button.window() is self:
             button.click()
             return
         super().keyPressEvent(event)

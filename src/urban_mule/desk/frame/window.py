@@ -6,12 +6,14 @@ from itertools import chain, count
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
     QHBoxLayout,
+    QLineEdit,
     QMainWindow,
     QMenu,
     QMessageBox,
@@ -234,6 +236,19 @@ class Window(QMainWindow):
         if self.stage.measure is not None:
             self.stage.measure.note.setText(sentence)
 
+    def _forget_hidden(self) -> None:
+        """Let go of stages that nobody sees, except where something is under way or half typed; they are built again when they
+        are shown, or ahead of it. Every widget there is would be dressed anew, which takes seconds.
+        """
+        for name, view in list(self._stages.items()):
+            half_typed = any(line.isModified() for line in view.findChildren(QLineEdit))
+            if view is not self.stage and view.round is None and not half_typed:
+                view.stop()
+                self.stack.removeWidget(self._stages.pop(name))
+                sip.delete(view)
+        self._to_prepare = list(STAGES)
+        self._preparing.start()
+
     def prepare(self) -> None:
         """Build the stages nobody has opened yet, a part at a time while the window has nothing else to do."""
         if self._to_prepare:
@@ -385,6 +400,7 @@ class Window(QMainWindow):
     def other_light(self) -> None:
         app = QApplication.instance()
         assert isinstance(app, QApplication)
+        self._forget_hidden()
         look.dress(app, look.LIGHT if look.theme.palette is look.NIGHT else look.NIGHT)
         self.session.axis_changed.emit()
         self.update()

@@ -64,7 +64,7 @@ class RevisionsPicture(Picture):
         self._sought = ""
         self._book: list[Entry] = []
         self._seen, self._names = 0, dict[int, str]()
-        session.saved.connect(lambda _revision: self._anew())
+        session.saved.connect(self._saved)
 
     def redraw(self) -> None:
         try:
@@ -88,6 +88,9 @@ class RevisionsPicture(Picture):
         self.listed.blockSignals(False)
         self.look_for(self._sought)
         self.listed.setCurrentRow(0)
+
+    def _saved(self, _revision: Revision) -> None:
+        self._anew()
 
     def _names_now(self) -> dict[int, str]:
         """The names of revisions, by the book; lines that were looked at are not looked at again."""

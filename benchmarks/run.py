@@ -4,6 +4,8 @@
   flat        an edit on Drive, Ring and Log after 5,000 revisions, 2,000 values set and 200 readings over one in a fresh file
   history     20,000 revisions and 500 readings: opening, and reading an old revision, over a fresh file; bytes a change
   visits      the longest that a first visit to a stage or leaf keeps the window from answering, soon after the start and later
+  large       with 64 axes, 1000 moves and 500 sets of readings: the longest that any action keeps the window from answering
+              over the longest with four axes and four moves, and the action that grows most
   scratch     the demo's X axis solved from nothing: every quantity and verdict but the acceleration record's analysis
   record      60 s at 3.2 kHz in three directions: whole analysis over bare scipy.signal.welch with the same settings
   practice    the simulated axis against real time, and the frames of the axis that moves before one's eyes
@@ -400,6 +402,76 @@ def bench_frames(demo: Path) -> None:
     window.close()
 
 
+def bench_large(demo: Path) -> None:
+    """Every stage and leaf, edits of one axis and of all, undo, other axes, the list of readings, other units, day and night."""
+    from PyQt6.QtWidgets import QDialog
+
+    from urban_mule.core.sheet.stages import STAGES
+    from urban_mule.desk.app import application
+    from urban_mule.desk.frame.window import Window
+    from urban_mule.desk.model.session import Session
+    from urban_mule.desk.walk import settle
+    from urban_mule.store.file.project_file import ProjectFile
+
+    app, window = application(), Window(Session(ProjectFile.open(demo)))
+    session = window.session
+    window.show()
+    settle(session)
+
+    def silent(act: Callable[[], object]) -> float:
+        """The longest that the window does not answer while it acts, and until nothing is left to do [s]."""
+        gaps, begun = [], time.perf_counter()
+        act()
+        gaps.append(time.perf_counter() - begun)
+        until = time.perf_counter() + 0.15
+        while time.perf_counter() < until or session.analysing:
+            at = time.perf_counter()
+            app.processEvents()
+            gaps.append(time.perf_counter() - at)
+        return max(gaps)
+
+    fresh = itertools.count()
+
+    def turned(word: str) -> None:
+        window.stage.leaves.turn(word)
+
+    def measured() -> dict[str, float]:
+        found: dict[str, float] = {}
+        acts: list[tuple[str, Callable[[], object]]] = []
+        for stage in STAGES:
+            acts.append((stage, partial(window.show_stage, stage)))
+            acts += [(f"{stage}, {word}", partial(turned, word)) for word, _ in window._view(stage).spec.leaves]
+        new = 5.0 + next(fresh) / 100
+        acts += [("an edit", lambda: session.edit(session.axis_path("moving_mass"), new)),
+                 ("an edit of all axes", lambda: session.edit(("ambient_temperature",), 15.0 + new)),
+                 ("undo", session.undo_stack.undo), ("another axis", lambda: window.show_axis(1)),
+                 ("back", lambda: window.show_axis(0)), ("readings", window.show_readings),
+                 ("units", window.other_units), ("units back", window.other_units),
+                 ("night", window.other_light), ("day", window.other_light)]
+        for name, act in acts:
+            found[name] = silent(act)
+            for dialog in window.findChildren(QDialog):
+                dialog.close()
+        return found
+
+    first, *others = session.project.axes
+    move = first.cycle[0]
+    session.edit(session.axis_path("cycle"), (move,) * 4)
+    measured()
+    small = measured()
+    sets = [first.last_reading("reversal").model_copy(update={"note": str(n)}) for n in range(500)]
+    whole = first.model_copy(update={"cycle": (move,) * 1000, "readings": (*sets, *first.readings)})
+    many = [one.model_copy(update={"name": f"{one.name}{n}", "readings": ()}) for n in range(20) for one in (first, *others)]
+    session.replace(session.project.model_copy(update={"axes": (whole, *others, *many[:60])}), "large")
+    measured()
+    large = measured()
+    grown = max(small, key=lambda name: large[name] / max(small[name], 0.02))
+    print(f"large      {max(large.values()):.2f} s at most, {max(small.values()):.2f} s with four axes and four moves: ratio"
+          f" {max(large.values()) / max(small.values()):.1f} (at most 4); most grown is {grown}: {small[grown] * 1e3:.0f} to"
+          f" {large[grown] * 1e3:.0f} ms")
+    window.close()
+
+
 def main() -> None:
     from urban_mule.demo.courtyard import build_demo
 
@@ -413,6 +485,7 @@ def main() -> None:
         bench_flat(Path(folder))
         bench_history(Path(folder))
         bench_visits(demo)
+        bench_large(demo)
         bench_practice(demo)
         a, b, ratio = paired(process("-c", DEMO_WINDOW + LEAVE, str(demo)), process("-c", BARE_WINDOW + LEAVE), 11)
         print(f"start-up   {a:6.2f} s, bare window {b:.2f} s: ratio {ratio:.2f} (aim 1.5, at most 2)")

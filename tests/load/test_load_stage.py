@@ -245,7 +245,7 @@ def test_a_cycle_of_a_thousand_moves_is_shown_some_at_a_time(window: Window, qtb
     assert "mend it" in editor.fault.text() and editor.field(998, "distance").editor.text() == "a mile"
     qtbot.keyClick(editor.field(998, "distance").editor, Qt.Key.Key_Escape)
     qtbot.mouseClick(editor.before, Qt.MouseButton.LeftButton)
-    assert editor.which.text().endswith("of 999") and editor.first == editor.row < 984
+    assert editor.which.text().endswith("of 999") and editor.first == editor.row < 992
     session.show_axis(1)
     assert not editor.pages.isVisible() and editor.field(0, "distance").isVisible()
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from itertools import combinations
 
 from urban_mule.core.drive.interface import SIGNALS, WANTED
@@ -54,20 +55,23 @@ def signal_words(signal: str) -> str:
     return signal.replace("_", " ")
 
 
-def clashes(wirings: tuple[DriverWiring, ...]) -> list[str]:
-    """Every terminal that is used twice without being meant for it: a part of a sentence each."""
+def used_twice(wirings: tuple[DriverWiring, ...]) -> Iterator[tuple[DriverWiring, str, DriverWiring, str]]:
+    """Every two uses of one terminal that is not meant for both: whose it is, for which signal, and the other's."""
     used: dict[str, list[tuple[DriverWiring, str]]] = {}
     for one in wirings:
         for signal, terminal in one.wired.items():
             used.setdefault(terminal.casefold(), []).append((one, signal))
-    found = []
     for users in used.values():
         for (one, signal), (other, second) in combinations(users, 2):
             shared = signal == second and (signal in SHARED_BY_DESIGN or (one.axis == other.axis and one is not other))
             if not shared:
-                found.append(f"{one.wired[signal]} is used for {signal_words(signal)} of {one.motor} and for"
-                             f" {signal_words(second)} of {other.motor}")
-    return found
+                yield one, signal, other, second
+
+
+def clashes(wirings: tuple[DriverWiring, ...]) -> list[str]:
+    """Every terminal that is used twice without being meant for it: a part of a sentence each."""
+    return [f"{one.wired[signal]} is used for {signal_words(signal)} of {one.motor} and for {signal_words(second)} of"
+            f" {other.motor}" for one, signal, other, second in used_twice(wirings)]
 
 
 def same_address(wirings: tuple[DriverWiring, ...]) -> list[str]:

@@ -11,6 +11,13 @@ from PyQt6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 SHAPES = {"up": (-90, 30, 150), "down": (90, 210, 330), "turned": (0, 90, 180, 270)}  # corners of a mark, in degrees
 
+MANY = 2000  # marks, from which on many lie on each other
+
+
+def one_a_pixel(places: QPolygonF) -> list[QPointF]:
+    """The places of a picture, one to a pixel."""
+    return list({(round(place.x()), round(place.y())): place for place in (places.at(n) for n in range(places.count()))}.values())
+
 
 @lru_cache(maxsize=64)
 def mark(shape: str, size: float) -> QPolygonF:
@@ -20,7 +27,9 @@ def mark(shape: str, size: float) -> QPolygonF:
 
 
 class Points(QGraphicsItem):
-    """Marks at places. A chart has a few dozen of them: each is drawn as it is, which is quicker than a store of pictures."""
+    """Marks at places. A chart has a few dozen of them: each is drawn as it is, which is quicker than a store of pictures; of
+    thousands only one to a pixel.
+    """
 
     def __init__(self) -> None:
         super().__init__()
@@ -55,7 +64,7 @@ class Points(QGraphicsItem):
         painter.setPen(self._pen if self._pen.widthF() > 0 else Qt.PenStyle.NoPen)
         painter.setBrush(self._brush)
         corners, half = mark(self._shape, self._size), self._size / 2
-        for place in (seen.at(number) for number in range(seen.count())):
+        for place in (seen.at(number) for number in range(seen.count())) if seen.count() < MANY else one_a_pixel(seen):
             if corners.isEmpty():
                 painter.drawEllipse(place, half, half)
             else:

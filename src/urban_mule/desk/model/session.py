@@ -252,7 +252,10 @@ class Session(QObject):
             self.undo_stack.push(Change(self, self.project, after, label or self._label(changes[0][0])))
 
     def _same(self, one: Any, other: Any) -> bool:
-        return one is other or (type(one) in (int, float, str, dict, type(None)) and one == other)
+        if one is other or (type(one) in (int, float, str, dict, type(None)) and one == other):
+            return True
+        tuples = isinstance(one, tuple) and isinstance(other, tuple) and len(one) == len(other)  # an edit makes them anew
+        return tuples and all(ours is theirs for ours, theirs in zip(one, other, strict=True))
 
     def _label(self, path: DocumentPath) -> str:
         words = [str(step).replace("_", " ") for step in path if isinstance(step, str) and step != "axes"]

@@ -233,9 +233,9 @@ class CyclePicture(Painted):
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         top = plot.bottom() + 24
-        free, narrow = plot.left(), 0
+        free, narrow, wide = plot.left(), 0, plot.width() / (self._end or 1.0)
         for place, first, last in self.spans:
-            bar = QRectF(self._x(first), top, max(4.0, self._x(last) - self._x(first) - 2), 12)
+            bar = QRectF(plot.left() + wide * first, top, max(4.0, wide * (last - first) - 2), 12)
             if bar.left() < free:
                 narrow += 1
                 continue

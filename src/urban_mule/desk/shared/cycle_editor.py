@@ -21,7 +21,7 @@ COLUMNS = givens(Move)
 HEADS = {"process_load": "Work", "repeat": "Times", "acceleration": "Accel."}
 NEEDED = ("distance", "speed", "acceleration")
 LEAST_HEIGHT = 104
-ROWS = 16  # moves that are shown at a time: a row of fields costs, and a cycle may have a thousand
+ROWS = 8  # moves that are shown at a time: a row of fields costs, and a cycle may have a thousand
 
 
 class CycleEditor(QWidget):

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter
 
 from urban_mule.core.drive.interface import SIGNALS
-from urban_mule.core.drive.wiring import DriverWiring, clashes, signal_words
+from urban_mule.core.drive.wiring import DriverWiring, clashes, signal_words, used_twice
 from urban_mule.desk.kit.painting import say, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, theme
@@ -20,6 +20,8 @@ class WiringPicture(Painted):
     def paint(self, painter: QPainter, area: QRectF) -> None:
         wirings: tuple[DriverWiring, ...] = self.session.together.get("wirings", ())
         twice = clashes(wirings)
+        clashing = {place for one, signal, other, second in used_twice(wirings)
+                    for place in ((one.motor, signal), (other.motor, second))}
         if not wirings:
             say_lines(painter, area, "No axis has a driver yet.", "muted", 15)
             return
@@ -51,17 +53,16 @@ class WiringPicture(Painted):
             say(painter, QRectF(area.left(), y, NAMES - 8, high), signal_words(signal), "muted", 13)
             painter.fillRect(QRectF(area.left(), y + high - 1, area.width(), 1), theme.color("line"))
             for place, one in enumerate(wirings):
-                self._cell(painter, QRectF(area.left() + NAMES + wide * place, y, wide - 8, high), one, signal, twice)
+                cell = QRectF(area.left() + NAMES + wide * place, y, wide - 8, high)
+                self._cell(painter, cell, one, signal, (one.motor, signal) in clashing)
         foot = QRectF(area.left(), area.top() + 30 + high * len(lines), area.width(), 18)
         if twice:
             say(painter, foot, f"Terminal {twice[0]}{f'; and {len(twice) - 1} more' if len(twice) > 1 else ''}.", "short", 13)
 
     @staticmethod
-    def _cell(painter: QPainter, place: QRectF, one: DriverWiring, signal: str, twice: list[str]) -> None:
+    def _cell(painter: QPainter, place: QRectF, one: DriverWiring, signal: str, clashes_here: bool) -> None:
         text = dict(one.terminals).get(signal, "").strip()
-        clash = bool(text) and any(
-            said.startswith(f"{text} ") and one.motor in said and signal_words(signal) in said for said in twice
-        )
+        clash = bool(text) and clashes_here
         needed = not text and signal in one.needed
         if clash or needed:
             draw_mark(painter, "short" if clash else "unknown", QPointF(place.left() + 6, place.center().y()), 4.5)

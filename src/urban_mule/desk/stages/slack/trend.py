@@ -17,6 +17,7 @@ from urban_mule.store.solve import SECONDS_A_DAY
 
 AHEAD = 0.6  # of the time measured so far that is looked ahead, more where the limit is further
 MOST_AHEAD = 3.0
+NUMBERED = 24  # sets, the newest, whose number stands beside its mark: of more nobody could read one
 
 
 class TrendPicture(ChartPicture):
@@ -57,7 +58,7 @@ class TrendPicture(ChartPicture):
             chart.line(at[:2], there[:2], "accent", 2.2)
             chart.line(at[1:], there[1:], "accent", 1.6, DASH)
         chart.dots(days, sizes, "accent", 9)
-        for day, size in zip(days, sizes, strict=True):
+        for day, size in list(zip(days, sizes, strict=True))[-NUMBERED:]:
             chart.text(float(day), float(size), f"{size:.3g}", "ink", (0.5, 1.3), 13, True)
         ticks = [(float(day), f"{dated(day):%-d %b %Y}") for day in (days.min(), days.max())]
         if left is not None and days.max() + left <= end:

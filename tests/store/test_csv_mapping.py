@@ -10,6 +10,7 @@ import pytest
 
 from urban_mule.store.exchange.csv_guess import as_kind, decoded, guess
 from urban_mule.store.exchange.csv_mapping import UNSAID, Mapping, lacking, mapping_from, read_mapped
+from urban_mule.store.exchange.csv_readings import parse_csv
 from urban_mule.store.text_files import BadFile
 
 TARGETS = (0.0, 100.0, 200.5)  # mm
@@ -145,3 +146,11 @@ def test_bytes_of_any_origin_are_text_or_a_sentence() -> None:
     assert mapping_from({"kind": "none"}) is None and mapping_from([]) is None
     found = guess("target,error\n1,2\n", ("reversal",))
     assert all(mapping_from({**found.as_json(), name: ["a"]}) is None for name in ("kind", "delimiter", "decimal"))
+
+
+@pytest.mark.parametrize("row", [",", '"', "1 ", "1;"])
+def test_a_row_that_would_fill_the_memory_is_no_row(row: str) -> None:
+    text = "commanded [mm],measured [mm]\n1,1.001\n" + row * 30_000
+    for read in (lambda: guess(text, ("travel", "positioning")), lambda: parse_csv(text)):
+        with pytest.raises(BadFile, match="line 3: it has [36]0000 characters; a row has at most 20000"):
+            read()

@@ -15,6 +15,7 @@ Found = TypeVar("Found")
 LONGEST_HEADING = 200  # characters
 BEGINS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r", "'")  # or would be taken for what begins one
 ENDS, TAIL = {".pdf": b"%%EOF", ".svg": b"</svg>", ".png": b"IEND"}, 64  # how files of a kind end, within so many bytes
+LONGEST_ROW = 20_000  # characters of a line of a table: sixty columns of any numbers have far fewer
 MOST_FAULTS = 100  # of a file: after so many the rest is not looked at
 
 
@@ -86,6 +87,12 @@ def recognised_delimiter(text: str) -> str:
     return next((sign for sign in (";", "\t", ",") if sign in first), ",")
 
 
+def may_be_a_row(number: int, line: str) -> None:
+    """Raises BadFile for a line that is too long to be a row of a table: taken apart it would fill the memory."""
+    if len(line) > LONGEST_ROW:
+        raise BadFile(f"line {number}: it has {len(line)} characters; a row has at most {LONGEST_ROW}.")
+
+
 def csv_rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
     """Line number and cells of each line that is not empty; every line is a row, so that a stray quote spoils no other.
 
@@ -94,6 +101,7 @@ def csv_rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
     import csv
 
     for number, line in enumerate(io.StringIO(text, newline=None), start=1):
+        may_be_a_row(number, line)
         try:
             cells = next(csv.reader([line], delimiter=delimiter)) if '"' in line else line.rstrip("\n").split(delimiter)
         except csv.Error as why:

@@ -18,7 +18,7 @@ from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import shown
 from urban_mule.core.sheet.units import SPELLINGS
 from urban_mule.store.exchange.csv_readings import DIRECTION, FACTORS, REPEAT, Row, long_table, made, side_by_side, wide_table
-from urban_mule.store.text_files import LONGEST_HEADING, BadFile
+from urban_mule.store.text_files import LONGEST_HEADING, BadFile, may_be_a_row
 
 DELIMITERS = {";": "semicolon", "\t": "tab", "|": "bar", ",": "comma", " ": "blanks"}
 DECIMALS = {".": "point", ",": "comma"}
@@ -100,8 +100,9 @@ def units_of(kind: str, role: str) -> tuple[str, ...]:
 
 
 def lines_of(text: str) -> Iterator[tuple[int, str]]:
-    """Number and text of every line that holds anything."""
+    """Number and text of every line that holds anything. Raises BadFile for one that is no row."""
     for number, line in enumerate(text.splitlines(), start=1):
+        may_be_a_row(number, line)
         if line.strip():
             yield number, line
 

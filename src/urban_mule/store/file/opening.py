@@ -26,7 +26,7 @@ HEADER, RECORD_MORE = 28, 8  # bytes of a journal's header that say something; o
 LONGEST_NAME = 240  # bytes; a journal is called by eight more, and 255 is all that most file systems take
 HALF_MADE = re.compile(r"\.[0-9a-f]{12}(\.(mule|pdf|html|svg|png|json|csv|txt))?(-journal)?")  # as `write_whole` calls it
 A_DAY = 86_400.0  # s
-LONGEST_TEXT, LONGEST_STATEMENT, MOST_COLUMNS = 500_000_000, 20_000, 40
+LONGEST_TEXT, LONGEST_STATEMENT, MOST_COLUMNS = 100_000_000, 20_000, 40
 
 
 def harmless(db: sqlite3.Connection) -> sqlite3.Connection:

@@ -42,6 +42,7 @@ from urban_mule.store.text_files import BadFile
 INSERT_READING = "insert or ignore into reading values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 INSERT_REVISION = "insert into revision (time, label, document, changes, digest) values (?, ?, ?, ?, ?)"
 Named = dict[int, tuple[Any, str]]  # by the identity of a reading: the reading, which keeps that its own, and its name
+LARGEST_DOCUMENT = 20_000_000  # characters: more than a project of the most parts has
 LONG_READING = 200_000  # bytes of numbers from which on a set is loaded when somebody asks for it
 WHOLE_AFTER = 2.0  # times its own size that changes may have grown to before the document is written whole again
 MOST_CHANGES = 500  # revisions between two whole ones, so that none takes long to read
@@ -246,6 +247,8 @@ class ProjectFile(Book):
         document: Any = None
         for one, time, label, text, said in rows:
             digest = digest_of(digest, *texts(time, label, text))
+            if len(text) > LARGEST_DOCUMENT:
+                raise Spoilt(f"revision {one} holds {len(text)} characters; a document has at most {LARGEST_DOCUMENT}")
             if digest != said:
                 raise Spoilt(f"revision {one} is not as it was saved")
             document = json.loads(text) if document is None else patched(document, json.loads(text))

@@ -32,9 +32,9 @@ class TagLine(QWidget):
         self._notes = [(text, color) for text, color in (
             (row.beneath, "muted"), (row.leader, "tight"), (row.measured, "muted"), (row.on_machine, "short"),
             (row.reason, "muted"), (row.at_reset, "tight")) if text]
-        values = "; ".join([*(f"{number} {unit}" for number, unit in row.lines),
+        values = "; ".join([*(f"{number} {unit}".strip() for number, unit in row.lines),
                             *(f"{bank.name}: {bank.in_words}" for bank in row.banks)])
-        self.setAccessibleName(f"{row.title}: {values}. {'. '.join(text for text, _ in self._notes)}")
+        self.setAccessibleName(". ".join([f"{row.title}: {values}", *(text for text, _ in self._notes)]))
         tip(self, row.reason)
 
     def _height(self) -> int:

@@ -29,6 +29,7 @@ from urban_mule.desk.frame.menus import fill_menus
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.plates import Plates
 from urban_mule.desk.frame.spindle_stages import SpindleStages, stage_of
+from urban_mule.desk.frame.tab_order import give_keys, tab_order
 from urban_mule.desk.frame.tag import Tag
 from urban_mule.desk.frame.trail import HEIGHT, Trail
 from urban_mule.desk.frame.waiting import WaitingLine
@@ -465,6 +466,17 @@ class Window(QMainWindow):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self.tag.fit(self.width())
+
+    def focusNextPrevChild(self, onward: bool) -> bool:
+        """Tab and its way back go by regions, not by what was built first."""
+        order, now = tab_order(self), QApplication.focusWidget()
+        if not order:
+            return super().focusNextPrevChild(onward)
+        step = 1 if onward else -1
+        at = order.index(now) + step if now in order else 0
+        reason = Qt.FocusReason.TabFocusReason if onward else Qt.FocusReason.BacktabFocusReason
+        give_keys(order[at % len(order)], reason)
+        return True
 
     def event(self, event: QEvent | None) -> bool:
         """Before a key press comes to anybody it is asked whether it is a shortcut: whoever has the keys then is meant by it."""

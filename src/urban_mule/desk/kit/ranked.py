@@ -28,6 +28,7 @@ class Ranked(QScrollArea):
     def __init__(self, heads: Sequence[str], shares: Sequence[int], parent: QWidget | None = None) -> None:
         super().__init__(parent, widgetResizable=True)
         self.heads, self.shares = heads, shares
+        self.setAccessibleName(f"List: {', '.join(one for one in heads if one)}")
         self.buttons: dict[tuple[str, str], QPushButton] = {}
         self.rows: tuple[RankedRow, ...] | None = None
         self.setFrameShape(QScrollArea.Shape.NoFrame)

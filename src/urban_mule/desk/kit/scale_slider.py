@@ -42,6 +42,7 @@ class ScaleSlider(QWidget):
         self.marks: tuple[Mark, ...] = ()
         self.also = ""
         self._held = False
+        self.setAccessibleName(f"{title} not known")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFixedHeight(HEIGHT)

@@ -102,9 +102,9 @@ class PlanPage(QWidget):
         self.new_gauge = QWidget()
         inner = QHBoxLayout(self.new_gauge)
         inner.setContentsMargins(0, 0, 0, 0)
-        self.gauge_lines = {name: QLineEdit(placeholderText=hint, accessibleName=name) for name, hint in (
-            ("name", "its name"), ("unit", f"reads in {self.plan_kind.usual_unit(self.axis)}"), ("resolution", "shows 1 µm"),
-            ("gauge_uncertainty", "sure to 2 µm"))}
+        self.gauge_lines = {name: QLineEdit(placeholderText=hint, accessibleName=f"{what} of the gauge") for name, what, hint in (
+            ("name", "Name", "its name"), ("unit", "Unit", f"reads in {self.plan_kind.usual_unit(self.axis)}"),
+            ("resolution", "Resolution", "shows 1 µm"), ("gauge_uncertainty", "Uncertainty", "sure to 2 µm"))}
         for line in self.gauge_lines.values():
             inner.addWidget(line)
         self.sign = QComboBox(accessibleName="Which way its number grows")

@@ -28,6 +28,7 @@ class VerdictsPicture(Painted):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.chosen: str | None = None
         self._boxes: list[tuple[QRectF, Verdict]] = []
+        self.setAccessibleName(f"{self.stage}, checked")
 
     def choose(self, check: str | None) -> None:
         """Write all of a check out beneath the others, or none."""

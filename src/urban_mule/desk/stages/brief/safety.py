@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QListWidget, QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.core.brief.safety import ANSWERS, TOPICS, Question, late_by
@@ -33,6 +34,7 @@ class SafetyPicture(Picture):
         self.schools, self.late = Label(wordWrap=True), Label(wordWrap=True, objectName="label")
         self.area = QScrollArea(widgetResizable=True)
         self.area.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.answers: dict[str, QComboBox] = {}
         self.notes: dict[str, QLineEdit] = {}
         for widget, share in ((self.schools, 0), (self.area, 1), (self.late, 0)):

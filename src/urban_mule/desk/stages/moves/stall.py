@@ -116,7 +116,8 @@ class TrialLine(QWidget):
     def show_trials(self, lowest: Any, highest: Any, trials: tuple[Any, ...], following: int | None, found: int | None) -> None:
         self.shown = lowest, highest, trials, following, found
         told = ", ".join(f"{one.threshold} {one.answer}" for one in trials) or "no trial yet"
-        self.setAccessibleName(f"Thresholds from {lowest} to {highest}: {told}")
+        between = "Thresholds" if lowest is None or highest is None else f"Thresholds from {lowest} to {highest}"
+        self.setAccessibleName(f"{between}: {told}")
         self.update()
 
     @painted

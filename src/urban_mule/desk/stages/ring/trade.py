@@ -65,7 +65,7 @@ class TradePicture(Painted):
         return f"{point[0]} at {point[1]:.1f} Hz leaves {100 * share:.1f} % and allows {size(allowed * scale)} {unit}"
 
     def _describe(self) -> None:
-        self.setAccessibleName(f"Surviving vibration over allowed acceleration. {self.reading()}")
+        self.setAccessibleName(f"Surviving vibration over allowed acceleration. {self.reading()}".strip(" ."))
 
     def _unit(self) -> tuple[float, str]:
         return drawn_in(self.state, "[travel]/s²")

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+import json
+from contextlib import closing
 from pathlib import Path
 
 from tests.campaign.hostile import hostile_projects, hostile_texts
 from tests.campaign.kills import kills
+from tests.campaign.projects import random_projects
 from tests.campaign.user import random_user
+
+from urban_mule.store.exchange.open_json import export_project, parse_project
+from urban_mule.store.file.project_file import ProjectFile
 
 
 def test_kills_lose_nothing(tmp_path: Path) -> None:
@@ -23,3 +29,17 @@ def test_hostile_texts_are_taken_or_named(tmp_path: Path) -> None:
 
 def test_a_random_user_meets_no_fault(qapp: object, tmp_path: Path) -> None:
     assert "actions" in random_user(tmp_path, 4, 7, longest=30.0)
+
+
+def test_whatever_the_schema_takes_is_solved_kept_shown_and_reported(qapp: object, tmp_path: Path) -> None:
+    assert "no traceback" in random_projects(tmp_path, 15, 7)
+
+
+def test_a_row_of_a_bank_without_switches_comes_back_from_the_file(tmp_path: Path) -> None:
+    """Found by the long campaign: an empty text was left out on writing, and missed on reading; the file did not open again."""
+    document = {"format": "urban-mule/1", "axes": [{"name": "X", "driver": {"banks": [
+        {"name": "S1", "kind": "switches", "count": 8, "tables": [{"switches": [], "rows": [{"positions": "", "microsteps": 8}]}]}]}}]}
+    project = parse_project(json.dumps(document).encode())
+    ProjectFile.create(tmp_path / "bank.mule", project).close()
+    with closing(ProjectFile.open(tmp_path / "bank.mule")) as file:
+        assert export_project(file.project()) == export_project(project)

@@ -9,7 +9,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 from tests.driving import set_all
 
+from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
+from urban_mule.desk.shared.pick_part import PickPart
 from urban_mule.store.file.project_file import ProjectFile
 
 
@@ -122,3 +124,21 @@ def test_up_in_a_round_deletes_nothing(window: Window, qtbot: Any) -> None:
     for _ in range(2):
         qtbot.keyClick(round_.editor, Qt.Key.Key_Down)
     assert round_.step.place not in places and round_.editor.text() == ""
+
+
+def test_after_a_dialog_the_keys_are_where_the_next_answer_is_wanted(window: Window, qtbot: Any) -> None:
+    window.add_axis()
+    asked = window.findChildren(NewAxis)[0]
+    asked.name.setText("L")
+    asked.accept()
+    lacking = window.session.state.missing(window.trail.stage) or window.session.state.missing()
+    assert lacking and window.stage.field(lacking[0]).editor is QApplication.focusWidget()
+    window.show_stage("Motor")
+    window.stage.pick()
+    picked = window.findChildren(PickPart)[-1]
+    picked.table.selectRow(0)
+    picked.accept()
+    assert window.session.axis.motor.name
+    lacking = window.session.state.missing("Motor")
+    assert window.trail.stage == "Motor"
+    assert not lacking or window.stage.field(lacking[0]).editor is QApplication.focusWidget()

@@ -15,7 +15,7 @@ Found = TypeVar("Found")
 LONGEST_HEADING = 200  # characters
 BEGINS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r", "'")  # or would be taken for what begins one
 ENDS, TAIL = {".pdf": b"%%EOF", ".svg": b"</svg>", ".png": b"IEND"}, 64  # how files of a kind end, within so many bytes
-LONGEST_ROW = 20_000  # characters of a line of a table: sixty columns of any numbers have far fewer
+LONGEST_ROW = 1_000_000  # characters of a line of a table: sixty columns of any numbers have far fewer
 MOST_FAULTS = 100  # of a file: after so many the rest is not looked at
 
 

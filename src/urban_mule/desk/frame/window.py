@@ -363,7 +363,15 @@ class Window(QMainWindow):
         ReadingsWindow(self.session, self).show()
 
     def add_axis(self) -> None:
-        NewAxis(self.session, self).open()
+        asked = NewAxis(self.session, self)
+        asked.accepted.connect(self._go_on)
+        asked.open()
+
+    def _go_on(self) -> None:
+        """The cursor to the first thing that is missing, here first."""
+        state = self.session.state
+        for name in (state.missing(self.trail.stage) or state.missing())[:1]:
+            self.go_to_field(name)
 
     def step_axis(self, step: int) -> None:
         """The next plate or the former one: axes first, then spindles."""

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
@@ -458,6 +458,17 @@ class StageView(TakesReadings):
             row.mapTo(self, QPoint(0, 0)), row.size())
         self.slip.open(name, anchor)
         self.slip.setFocus()
+
+    def go_on(self) -> None:
+        """The cursor to what is still missing here; where nothing is it stays on what opened the dialog."""
+        lacking = self.session.state.missing(self.spec.name)
+        if lacking:
+            self.wanted.emit(lacking[0])
+
+    def after(self, dialog: QDialog | None) -> None:
+        """Go on when a dialog has been taken."""
+        if dialog is not None:
+            dialog.accepted.connect(self.go_on)
 
     def begin_here(self) -> None:
         """Put the cursor where the stage is begun, when it is opened for something that is no field."""

@@ -41,7 +41,7 @@ class SwitchRow(Strict):
 class TableRowBody(Strict):
     """One row of a table: positions, and what they set."""
 
-    positions: Text
+    positions: Text = ""
 
 
 if TYPE_CHECKING:

@@ -194,7 +194,7 @@ class DriveStage(StageView):
         """Take a driver of the library."""
         from urban_mule.desk.shared.pick_part import pick_driver  # the library is read when somebody looks into it
 
-        pick_driver(self.session, self)
+        self.after(pick_driver(self.session, self))
 
     def keep(self) -> None:
         """Keep the driver of the shown axis among one's own parts."""

@@ -220,11 +220,11 @@ class LoadStage(StageView):
         from urban_mule.desk.shared.pick_part import pick_brake, pick_reduction  # the library is read when somebody looks into it
 
         if self.link == MOTOR:
-            pick_brake(self.session, self)
+            self.after(pick_brake(self.session, self))
         elif self.link == FOLLOWER:
             self._follower_differs()
         else:
-            pick_reduction(self.session, self.link, self)
+            self.after(pick_reduction(self.session, self.link, self))
 
     def _follower_differs(self) -> None:
         axis, follower = self.session.axis, None

@@ -59,13 +59,15 @@ class MotorStage(StageView):
         """Take a motor of the same kind from the library."""
         from urban_mule.desk.shared.pick_part import pick_motor  # the library is read when somebody looks into it
 
-        pick_motor(self.session, self.session.axis.motor_kind, self)
+        self.after(pick_motor(self.session, self.session.axis.motor_kind, self))
 
     def enter(self) -> None:
         """Enter a motor from its data sheet."""
         from urban_mule.desk.stages.motor.data_sheet import DataSheet
 
-        DataSheet(self.session, self).open()
+        sheet = DataSheet(self.session, self)
+        self.after(sheet)
+        sheet.open()
 
     def refresh(self, names: object = None) -> None:
         super().refresh(names)

@@ -460,10 +460,10 @@ class StageView(TakesReadings):
         self.slip.setFocus()
 
     def go_on(self) -> None:
-        """The cursor to what is still missing here; where nothing is it stays on what opened the dialog."""
-        lacking = self.session.state.missing(self.spec.name)
-        if lacking:
-            self.wanted.emit(lacking[0])
+        """The cursor to the first field here that is missing; where none is it stays on what opened the dialog."""
+        own = {given for _, given in self.spec.all_fields}
+        for name in [one for one in self.session.state.missing(self.spec.name) if one in own][:1]:
+            self.wanted.emit(name)
 
     def after(self, dialog: QDialog | None) -> None:
         """Go on when a dialog has been taken."""

@@ -37,7 +37,8 @@ def test_whatever_the_schema_takes_is_solved_kept_shown_and_reported(qapp: objec
 
 def test_a_row_of_a_bank_without_switches_comes_back_from_the_file(tmp_path: Path) -> None:
     """Found by the long campaign: an empty text was left out on writing, and missed on reading; the file did not open again."""
-    bank = {"name": "S1", "kind": "switches", "count": 8, "tables": [{"switches": [], "rows": [{"positions": "", "microsteps": 8}]}]}
+    table = {"switches": [], "rows": [{"positions": "", "microsteps": 8}]}
+    bank = {"name": "S1", "kind": "switches", "count": 8, "tables": [table]}
     document = {"format": "urban-mule/1", "axes": [{"name": "X", "driver": {"banks": [bank]}}]}
     project = parse_project(json.dumps(document).encode())
     ProjectFile.create(tmp_path / "bank.mule", project).close()

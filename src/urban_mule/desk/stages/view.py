@@ -463,7 +463,9 @@ class StageView(TakesReadings):
         """The cursor to the first field here that is missing; where none is it stays on what opened the dialog."""
         own = {given for _, given in self.spec.all_fields}
         for name in [one for one in self.session.state.missing(self.spec.name) if one in own][:1]:
-            self.wanted.emit(name)
+            field = self.show_field(name)
+            if field is not None:
+                field.setFocus()
 
     def after(self, dialog: QDialog | None) -> None:
         """Go on when a dialog has been taken."""

@@ -25,7 +25,7 @@ HOSTILE = {
     "{% for i in range(10**9) %}x{% endfor %}": "'range' is undefined", '{% set x = "a" * 10**9 %}{{ x }}': "memory",
     '{% import "os" as os %}': "no loader", '{% include "/etc/passwd" %}': "no loader", "{{ nosuch }}": "'nosuch' is undefined",
     "{% for %}": "line 1", "{% for a in 'x' * 99999 %}{% for b in 'x' * 99999 %}y{% endfor %}{% endfor %}": "more than 1000000",
-    "{% macro f() %}{{ f() }}{% endmacro %}{{ f() }}": "recursion", "{{ 1 / 0 }}": "ZeroDivisionError",
+    "{% macro f() %}{{ f() }}{% endmacro %}{{ f() }}": "calls itself too deeply", "{{ 1 / 0 }}": "a division by nothing",
     "{% for a in 'x' * 9999 %}{% for b in 'x' * 9999 %}{% for c in 'x' * 9999 %}{% endfor %}{% endfor %}{% endfor %}":
     "too long|does not end",
 }

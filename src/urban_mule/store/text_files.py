@@ -93,14 +93,13 @@ def may_be_a_row(number: int, line: str) -> None:
         raise BadFile(f"line {number}: it has {len(line)} characters; a row has at most {LONGEST_ROW}.")
 
 
-def csv_rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
-    """Line number and cells of each line that is not empty; every line is a row, so that a stray quote spoils no other.
-
-    Raises BadFile.
+def csv_rows(text: str, delimiter: str, first: int = 1) -> Iterator[tuple[int, list[str]]]:
+    """Line number, counted from `first`, and cells of each line that is not empty; every line is a row, so that a stray quote
+    spoils no other. Raises BadFile.
     """
     import csv
 
-    for number, line in enumerate(io.StringIO(text, newline=None), start=1):
+    for number, line in enumerate(io.StringIO(text, newline=None), start=first):
         may_be_a_row(number, line)
         try:
             cells = next(csv.reader([line], delimiter=delimiter)) if '"' in line else line.rstrip("\n").split(delimiter)

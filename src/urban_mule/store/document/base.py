@@ -142,7 +142,7 @@ def text(value: object) -> str:
     if len(value) > LONGEST_TEXT:
         raise ValueError(f"has {len(value)} characters; allowed are {LONGEST_TEXT}")
     if not writable(value):
-        raise ValueError(f"is {shown(value)}, which holds half a character; it cannot be written")
+        raise ValueError(f"is {shown(value)}, which holds a sign that cannot be written")
     return value
 
 

@@ -33,6 +33,18 @@ def sentence(error: ValidationError) -> str:
         case "union_tag_not_found":
             fault = "kind is required and not given" if isinstance(first["input"], dict) else (
                 f"is {shown(first['input'])}; an object with a kind is needed")
+        case "model_attributes_type" | "model_type" | "dict_type" | "dataclass_type":
+            fault = f"is {shown(first['input'])}; an object with keys is needed"
+        case "bool_type" | "bool_parsing":
+            fault = f"is {shown(first['input'])}; allowed is true or false"
+        case "int_type" | "int_parsing" | "int_from_float" | "int_parsing_size":
+            fault = f"is {shown(first['input'])}; a whole number is needed"
+        case "float_type" | "float_parsing" | "finite_number":
+            fault = f"is {shown(first['input'])}; a number is needed"
+        case "string_type":
+            fault = f"is {shown(first['input'])}; a text is needed"
+        case "too_long" | "too_short":
+            fault = f"has {first['ctx']['actual_length']} entries; others are needed"
         case "tuple_type":
             fault = f"is {shown(first['input'])}; a list is needed"
         case "given":

@@ -25,6 +25,7 @@ from urban_mule.core.sheet.given import shown
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.readings import READING_MODELS
+from urban_mule.store.exchange.csv_said import said_in, said_lines, said_of
 from urban_mule.store.text_files import BadFile, csv_rows, from_file, heading, recognised_delimiter, utf8
 
 Row = tuple[int, list[Any]]  # the line that it ends in, and its cells in SI
@@ -82,18 +83,20 @@ def _text(raw: bytes) -> str:
 
 def parse_csv(text: str, kind: str | None = None, progress: Progress | None = None) -> Any:
     """The readings in a CSV text. Raises BadFile with the line and the fault."""
+    said, text, before = said_in(text)
     delimiter = recognised_delimiter(text)
     if text.count("\n") > MOST_ROWS:
         raise BadFile(f"the table has more than {MOST_ROWS} rows; at most so many are taken.")
     if text.partition("\n")[0].count(delimiter) >= MOST_COLUMNS:
-        raise OtherLayout(f"line 1: the table has more than {MOST_COLUMNS} columns; at most so many are taken.")
-    lines = csv_rows(text, delimiter)
+        raise OtherLayout(f"line {1 + before}: the table has more than {MOST_COLUMNS} columns; at most so many are taken.")
+    lines = csv_rows(text, delimiter, 1 + before)
     headings = _headings(lines)
-    found = _kind_of([name for name, _ in headings], kind)
+    found = _kind_of([name for name, _ in headings], kind or next((value for key, _, value in said if key == "kind"), None))
+    told = said_of(found, said)
     names, factors = [name for name, _ in headings], _factors(headings, found)
     if found.wide and (table := _plain_numbers(text, delimiter, factors, progress)) is not None:
         return wide_table(found, names, table[:, 0], table[:, 1:],
-                          [n for n, line in enumerate(text.split("\n"), start=1) if line.strip()][1:])
+                          [n for n, line in enumerate(text.split("\n"), start=1 + before) if line.strip()][1:], told)
     if text.count("\n") > MOST_CAREFUL_ROWS:
         raise BadFile(f"the table has more than {MOST_CAREFUL_ROWS} rows; more are only taken of a record of plain numbers.")
     rows = list(_rows(lines, names, factors, delimiter))
@@ -103,8 +106,8 @@ def parse_csv(text: str, kind: str | None = None, progress: Progress | None = No
         short = next((number for number, row in rows if None in row), None)
         if short is not None:
             raise BadFile(f"line {short}: a value is missing; each row needs a {names[0]} and every acceleration.")
-        return wide_table(found, names, [r[0] for _, r in rows], [r[1:] for _, r in rows], [number for number, _ in rows])
-    return made(found, long_table(found, names, rows) if found.item else side_by_side(found, names, rows))
+        return wide_table(found, names, [r[0] for _, r in rows], [r[1:] for _, r in rows], [number for number, _ in rows], told)
+    return made(found, {**(long_table(found, names, rows, bool(said)) if found.item else side_by_side(found, names, rows)), **told})
 
 
 def _headings(lines: Iterator[tuple[int, list[str]]]) -> list[tuple[str, str]]:
@@ -203,10 +206,11 @@ def _number(cell: str, factor: float, delimiter: str, line: int, name: str) -> f
     return value
 
 
-def wide_table(kind: ReadingKind, names: list[str], first: Any, values: Any, lines: Sequence[int]) -> Any:
+def wide_table(kind: ReadingKind, names: list[str], first: Any, values: Any, lines: Sequence[int],
+               told: dict[str, Any] | None = None) -> Any:
     over, table = (next(one.name for one in kind.columns if one.shape == shape) for shape in ("list", "rows"))
     words = {one.name: ", ".join(names[1:]) for one in kind.columns if one.shape == "text"}
-    return made(kind, {over: first, table: values, **words}, lines)
+    return made(kind, {over: first, table: values, **words, **(told or {})}, lines)
 
 
 def side_by_side(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
@@ -231,8 +235,8 @@ def _once(kind: ReadingKind, one: Column, column: Iterable[float | None]) -> flo
     return next(iter(said), None)
 
 
-def long_table(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:
-    """One row a number as a list of items and a table for each side, repeats by items."""
+def long_table(kind: ReadingKind, names: list[str], rows: list[Row], as_they_come: bool = False) -> dict[str, Any]:
+    """One row a number as a list of items and a table for each side, repeats by items; these rise, or stand as they come."""
     tables = [one.name for one in kind.columns if one.shape == "rows"]
     over = next(one.name for one in kind.columns if one.shape == "list")
     sides = {word: name for name, known in kind.sides for word in known}
@@ -252,7 +256,8 @@ def long_table(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str
         if item in found:
             raise BadFile(f"line {number}: repeat {int(repeat)} {direction} has this {kind.item} already.".replace("  ", " "))
         found[item] = value
-    items = sorted({row[place[kind.item]] for _, row in rows})
+    met = dict.fromkeys(row[place[kind.item]] for _, row in rows)
+    items = list(met) if as_they_come else sorted(met)
     once = {one.name: _once(kind, one, [row[place[one.name]] for _, row in rows]) for one in kind.columns
             if one.shape == "one" and one.name in place}
     for side, repeats in cells.items():
@@ -267,7 +272,7 @@ def long_table(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str
 def made(kind: ReadingKind, data: dict[str, Any], lines: Sequence[int] | None = None) -> Any:
     """The readings of these columns; lines: at which each row stood. Raises BadFile."""
     try:
-        return READING_MODELS[kind.name].model_validate({"kind": kind.name, **data, "source": "file"})
+        return READING_MODELS[kind.name].model_validate({"source": "file", **data, "kind": kind.name})
     except ValidationError as error:
         raise BadFile(_with_line(sentence(error), lines or [])) from None
 
@@ -284,6 +289,8 @@ def export_csv(reading: Any) -> str:
     kind = reading_kinds()[reading.kind]
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
+    in_table = {name for name, _ in layout(kind)} if not kind.item else set()
+    out.writelines(f"{line}\n" for line in said_lines(reading, kind, in_table))
     if kind.wide:
         over, table = (next(one for one in kind.columns if one.shape == shape) for shape in ("list", "rows"))
         values = getattr(reading, table.name)
@@ -291,7 +298,10 @@ def export_csv(reading: Any) -> str:
         rows.writerows([repr(float(t)), *(repr(float(v)) for v in row)]
                        for t, row in zip(getattr(reading, over.name), values, strict=True))
         return out.getvalue()
-    rows.writerow([f"{name} [{unit.replace('[travel]', 'm')}]" if unit else name for name, unit in layout(kind)])
+    head = list(layout(kind))
+    if kind.item:
+        head = [one for one in head if one[0] not in {column.name for column in kind.columns if column.shape == "one"}]
+    rows.writerow([f"{name} [{unit.replace('[travel]', 'm').replace('[effort]', 'N')}]" if unit else name for name, unit in head])
     rows.writerows(_long_rows(kind, reading) if kind.item else _columns(kind, reading))
     return out.getvalue()
 

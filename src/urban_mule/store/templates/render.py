@@ -36,8 +36,12 @@ def filled(template: str, data: dict[str, Any]) -> str:
         raise ValueError(f"line {why.lineno}: {why.message}") from None
     except TemplateError as why:
         raise ValueError(f"{_line(why)}{why}") from None
-    except (TypeError, AttributeError, KeyError, IndexError, ArithmeticError, OverflowError, RecursionError) as why:
-        raise ValueError(f"{_line(why)}{type(why).__name__}: {str(why)[:200]}") from None
+    except RecursionError as why:
+        raise ValueError(f"{_line(why)}it calls itself too deeply") from None
+    except ArithmeticError as why:
+        raise ValueError(f"{_line(why)}a number cannot be reckoned: a division by nothing, or one too large") from None
+    except (TypeError, AttributeError, KeyError, IndexError) as why:
+        raise ValueError(f"{_line(why)}what stands there does not fit what is done with it ({str(why)[:120]})") from None
 
 
 def _line(why: BaseException) -> str:

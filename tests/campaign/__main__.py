@@ -10,11 +10,13 @@ from pathlib import Path
 from tests.campaign.axes import random_axes
 from tests.campaign.hostile import hostile_projects, hostile_texts
 from tests.campaign.kills import kills
+from tests.campaign.left import left_projects
 from tests.campaign.projects import random_projects
 from tests.campaign.user import random_user
 
-LONG = {"kills": 1000, "projects": 500, "texts": 10_000, "whole": 5000, "user": 600, "axes": 2000}
-RUN = {"kills": kills, "projects": hostile_projects, "texts": hostile_texts, "whole": random_projects, "user": random_user,
+LONG = {"kills": 1000, "projects": 500, "texts": 10_000, "whole": 5000, "left": 50, "user": 600, "axes": 2000}
+RUN = {"kills": kills, "projects": hostile_projects, "texts": hostile_texts, "whole": random_projects, "left": left_projects,
+       "user": random_user,
        "axes": random_axes}
 
 

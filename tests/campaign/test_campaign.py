@@ -8,6 +8,7 @@ from pathlib import Path
 
 from tests.campaign.hostile import hostile_projects, hostile_texts
 from tests.campaign.kills import kills
+from tests.campaign.left import left_projects
 from tests.campaign.projects import random_projects
 from tests.campaign.user import random_user
 
@@ -16,7 +17,7 @@ from urban_mule.store.file.project_file import ProjectFile
 
 
 def test_kills_lose_nothing(tmp_path: Path) -> None:
-    assert "nothing lost" in kills(tmp_path, 8, 7)
+    assert "nothing lost" in kills(tmp_path, 4, 7)
 
 
 def test_hostile_projects_are_opened_or_named_and_left_alone(tmp_path: Path) -> None:
@@ -32,7 +33,11 @@ def test_a_random_user_meets_no_fault(qapp: object, tmp_path: Path) -> None:
 
 
 def test_whatever_the_schema_takes_is_solved_kept_shown_and_reported(qapp: object, tmp_path: Path) -> None:
-    assert "no traceback" in random_projects(tmp_path, 15, 7)
+    assert "no traceback" in random_projects(tmp_path, 6, 7)
+
+
+def test_nothing_is_left_of_projects_that_are_left(qapp: object, tmp_path: Path) -> None:
+    assert left_projects(tmp_path, 5, 7).startswith("5 projects")
 
 
 def test_a_row_of_a_bank_without_switches_comes_back_from_the_file(tmp_path: Path) -> None:

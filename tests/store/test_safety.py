@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import json
 import shutil
 import signal
@@ -17,11 +16,9 @@ from typing import Any
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtWidgets import QDialog
+from PyQt6.QtCore import Qt
 from tests.store.machine import FORMAT_3, MASS, MOMENT, SMALL
 
-from urban_mule.desk.app import Desk
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.edit import edited
@@ -329,24 +326,6 @@ def test_opening_is_flat_however_long_the_history(tmp_path: Path) -> None:
             file.last_revision()
         steps.append(counted[0])
     assert steps[1] < steps[0] + 150, steps
-
-
-def test_nothing_of_fifty_projects_and_their_dialogs_is_left(path: Path, qtbot: Any, qapp: Any, tmp_path: Path) -> None:
-    desk, counts = Desk(), []
-    for n in range(50):
-        one = Path(shutil.copyfile(path, tmp_path / f"{n}.mule"))
-        window = desk.show(ProjectFile.open(one))
-        window.add_axis()
-        window.show_readings()
-        for dialog in window.findChildren(QDialog):
-            dialog.close()
-        if n % 10 == 9:
-            gc.collect()
-            qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
-            counts.append(len(qapp.allWidgets()))
-    assert counts[-1] <= counts[1] * 1.1, counts
-    assert desk.window is not None
-    desk.window.close()
 
 
 def test_a_long_file_is_read_with_progress_and_can_be_stopped(path: Path, qtbot: Any, tmp_path: Path) -> None:

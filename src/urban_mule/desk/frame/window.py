@@ -7,14 +7,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6 import sip
-from PyQt6.QtCore import QEvent, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import (
-    QAbstractButton,
     QApplication,
     QHBoxLayout,
     QLineEdit,
-    QMainWindow,
     QMenu,
     QMessageBox,
     QStackedWidget,
@@ -25,11 +23,11 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.desk.frame.file_work import FileWork
+from urban_mule.desk.frame.keys import KeyedWindow
 from urban_mule.desk.frame.menus import fill_menus
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.plates import Plates
 from urban_mule.desk.frame.spindle_stages import SpindleStages, stage_of
-from urban_mule.desk.frame.tab_order import give_keys, tab_order
 from urban_mule.desk.frame.tag import Tag
 from urban_mule.desk.frame.trail import HEIGHT, Trail
 from urban_mule.desk.frame.waiting import WaitingLine
@@ -62,7 +60,7 @@ ABOUT = (
     " codes and licensed practice decide.")
 
 
-class Window(QMainWindow):
+class Window(KeyedWindow):
     """One open project. opened: the path of another project that the user chose."""
 
     opened = pyqtSignal(object)
@@ -82,7 +80,6 @@ class Window(QMainWindow):
         self.spindles.gone.connect(self.leave_spindle)
         self._to_prepare = list(STAGES)
         self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
-        self._meant: QWidget | None = None
         self._preparing.timeout.connect(self.prepare)
         self.waiting = WaitingLine(session.works)
         self.tour: Tour | None = None
@@ -474,32 +471,6 @@ class Window(QMainWindow):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self.tag.fit(self.width())
-
-    def focusNextPrevChild(self, onward: bool) -> bool:
-        """Tab and its way back go by regions, not by what was built first."""
-        order, now = tab_order(self), QApplication.focusWidget()
-        if not order:
-            return super().focusNextPrevChild(onward)
-        step = 1 if onward else -1
-        at = order.index(now) + step if now in order else 0
-        reason = Qt.FocusReason.TabFocusReason if onward else Qt.FocusReason.BacktabFocusReason
-        give_keys(order[at % len(order)], reason)
-        return True
-
-    def event(self, event: QEvent | None) -> bool:
-        """Before a key press comes to anybody it is asked whether it is a shortcut: whoever has the keys then is meant by it."""
-        if event is not None and event.type() == QEvent.Type.ShortcutOverride:
-            self._meant = QApplication.focusWidget()
-        return super().event(event)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Enter presses a button that has the keys, as Space does; not one to which this very press has moved them."""
-        button = QApplication.focusWidget()
-        pressed = event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        if pressed and isinstance(button, QAbstractButton) and button is self._meant and button.window() is self:
-            button.click()
-            return
-        super().keyPressEvent(event)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         typing = self.focusWidget()

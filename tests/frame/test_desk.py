@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -93,3 +94,20 @@ def test_the_first_start_makes_a_project_and_the_next_goes_on_where_it_can(
     qtbot.waitUntil(lambda: bool(third.findChildren(QMessageBox)), timeout=5_000)
     assert third.session.project.name == "Good" and "spoilt.mule" in third.findChildren(QMessageBox)[0].text()
     third.close()
+
+
+def test_what_is_remembered_never_stops_a_start(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A name that is too long, one that is none, a folder that is locked, and brackets without end."""
+    memory.memory_file().parent.mkdir(parents=True, exist_ok=True)
+    memory.memory_file().write_text(json.dumps({"recent": ["/" + "x" * 5000, "a\0b", "/locked/one.mule", 7]}), encoding="utf-8")
+    there = Path.is_file
+
+    def looked_at(path: Path) -> bool:
+        if path.parts[1:2] == ("locked",):
+            raise PermissionError(13, "Permission denied")
+        return there(path)
+
+    monkeypatch.setattr(Path, "is_file", looked_at)
+    assert memory.recent_projects() == []
+    memory.memory_file().write_text("[" * 200_000, encoding="utf-8")
+    assert memory.recalled() == {} and memory.recent_projects() == []

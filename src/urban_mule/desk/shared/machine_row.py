@@ -84,8 +84,11 @@ class MachineRow(QWidget):
 
     def _press_row(self) -> QWidget:
         self.presses = QWidget()
-        row = QHBoxLayout(self.presses)
-        row.setContentsMargins(0, 0, 0, 0)
+        both = QVBoxLayout(self.presses)
+        both.setContentsMargins(0, 0, 0, 0)
+        both.setSpacing(4)
+        row = QHBoxLayout()
+        both.addLayout(row)
         self.press = QPushButton(objectName="strong", autoDefault=False)
         self.press.clicked.connect(self.go)
         self.halt = QPushButton("Stop (Esc)", autoDefault=False)
@@ -100,7 +103,8 @@ class MachineRow(QWidget):
         for widget in (self.press, self.halt, self.off, self.by_itself):
             row.addWidget(widget)
         self.off.hide()
-        row.addWidget(self.caution, 1)
+        row.addStretch(1)
+        both.addWidget(self.caution)
         self.presses.hide()
         return self.presses
 
@@ -125,7 +129,7 @@ class MachineRow(QWidget):
             self.by_itself.setVisible(self.machine.practice)
             self.off.setVisible(self._powered and "off" in self.machine.introduction.has)
             self.off.setEnabled(not running)
-            self.caution.setText(MADE_UP if self.machine.practice else CAUTION)
+            self.caution.setText(f"{MADE_UP if self.machine.practice else CAUTION}{self._then_comes()}")
             said = self._says() if self._powered else "Power the motor"
             waits = self._waits
             self.press.setText(f"{said}, in {waits // 60:.0f} min {waits % 60:.0f} s" if waits > 0 else f"{said} (F9)")
@@ -153,15 +157,16 @@ class MachineRow(QWidget):
             return f"{said[:1].upper()}{said[1:]}{more}, and read"
         if any(act[0] in ("record", "listen") for act in self._step.does):
             shakes = self._step.does[0][0] == "record"
-            return f"{'Shake and record' if shakes else 'Record'}{self._then_comes()}"
+            return "Shake and record" if shakes else "Record"
         return "Read"
 
     def _then_comes(self) -> str:
-        """How long a record takes to come over the wire, where that is long and known."""
-        assert self.machine is not None and self._step is not None
-        length = next(float(act[-1]) for act in self._step.does if act[0] in ("record", "listen")) + 2 * RESTING
-        takes = self.machine.coming(length * self.machine.introduction.rate)
-        return f", then {minutes(takes)} over the wire" if takes > SAID_FROM else ""
+        """How long a record takes to come over the wire, where that is long and known: said before it begins."""
+        lengths = [float(act[-1]) for act in (self._step.does if self._step is not None else ()) if act[0] in ("record", "listen")]
+        if self.machine is None or not lengths:
+            return ""
+        takes = self.machine.coming((lengths[0] + 2 * RESTING) * self.machine.introduction.rate)
+        return f" The record then takes {minutes(takes)} to come over this wire." if takes > SAID_FROM else ""
 
     def show_step(self, step: Step, due_in: float = 0.0) -> None:
         """The step that is to come, and in how many seconds; a practice bench that goes by itself begins it."""

@@ -6,6 +6,7 @@ import json
 from contextlib import closing
 from pathlib import Path
 
+from tests.campaign.around import full_disks, hostile_lists, hostile_patterns, lying_devices, verify_only_looks
 from tests.campaign.hostile import hostile_projects, hostile_texts
 from tests.campaign.kills import kills
 from tests.campaign.left import left_projects
@@ -34,6 +35,15 @@ def test_a_random_user_meets_no_fault(qapp: object, tmp_path: Path) -> None:
 
 def test_whatever_the_schema_takes_is_solved_kept_shown_and_reported(qapp: object, tmp_path: Path) -> None:
     assert "no traceback" in random_projects(tmp_path, 6, 7)
+
+
+def test_patterns_lists_and_devices_are_taken_or_named_at_once(tmp_path: Path) -> None:
+    assert hostile_patterns(tmp_path, 120, 7) and hostile_lists(tmp_path, 60, 7) and lying_devices(tmp_path, 12, 7)
+
+
+def test_full_disks_tear_nothing_and_verify_only_looks(tmp_path: Path) -> None:
+    assert "nothing torn" in full_disks(tmp_path, 1, 7)
+    assert "none changed" in verify_only_looks(tmp_path, 6, 7)
 
 
 def test_nothing_is_left_of_projects_that_are_left(qapp: object, tmp_path: Path) -> None:

@@ -46,12 +46,15 @@ def random_user(folder: Path, seconds: int, seed: int, longest: float = LONGEST)
     begun, slow, done, first, names = time.monotonic(), ("", 0.0), 0, 0.0, list(ACTIONS)
     try:
         while time.monotonic() - begun < seconds:
-            name = rng.choice(names)
-            at = time.monotonic()
+            name, other = rng.choice(names), None
             if rng.random() < ANOTHER:
-                name, what, opened = "another project", f"number {opened}", opened + 1
+                name, opened = "another project", opened + 1
+                other = build_demo(folder / f"user{opened}.mule")
+            at = time.monotonic()
+            if other is not None:
+                what = f"number {opened}"
                 _close(window, rng)
-                window = desk.show(build_demo(folder / f"user{opened}.mule"))
+                window = desk.show(other)
             else:
                 what = ACTIONS[name](window, rng)
             app.processEvents()

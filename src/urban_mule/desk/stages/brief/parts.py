@@ -267,13 +267,16 @@ class PartsPicture(Picture):
             self.read_from(Path(name))
 
     def read_from(self, path: Path) -> None:
-        """Take prices, days and dates from a list; a fault changes nothing."""
-        project = self.session.project
-        try:
-            after = from_file(path, LARGEST, lambda raw: from_csv(utf8(raw), project))
-        except BadFile as why:
-            self.session.told.emit(str(why))
-            return
-        self.session.replace(after, f"parts read from {path.name}")
+        """Take prices, days and dates from a list, beside the window; a fault changes nothing."""
+        session, project = self.session, self.session.project
+
+        def taken(after: Any) -> None:
+            if session.project is project:
+                session.replace(after, f"parts read from {path.name}")
+            else:
+                session.told.emit(f"{path.name} was read while the project was changed; nothing was taken. Read it again.")
+
+        session.works.run(("a list of parts", str(path)), self, lambda _progress: from_file(
+            path, LARGEST, lambda raw: from_csv(utf8(raw), project)), taken, session.told.emit)
 
 

@@ -13,6 +13,7 @@ from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.shared.pick_part import PickPart
 from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.listing import Found
 
 
 def in_the_file(window: Window) -> tuple[list[str], dict[str, Any]]:
@@ -142,3 +143,12 @@ def test_after_a_dialog_the_keys_are_where_the_next_answer_is_wanted(window: Win
     lacking = [name for name in window.session.state.missing("Motor") if window.stage.field(name) is not None]
     assert window.trail.stage == "Motor"
     assert not lacking or window.stage.field(lacking[0]).editor is QApplication.focusWidget()
+
+
+def test_what_a_listing_put_down_is_undone(window: Window) -> None:
+    before = in_the_file(window)
+    count = window.session.hardware.read([Found("X", "microsteps", 8.0, 3), Found("Y", "microsteps", 4.0, 9)], "a.log", True, True)
+    after = in_the_file(window)
+    assert count == 2 and after[1]["microsteps"] == 8.0 and len(after[0]) == len(before[0]) + 2
+    window.session.undo_stack.undo()
+    assert in_the_file(window) == before

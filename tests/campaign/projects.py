@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import json
 import math
+import os
 import random
+import sys
 import tempfile
 from collections.abc import Callable
 from contextlib import closing, suppress
@@ -21,6 +23,7 @@ from urban_mule.desk.app import application
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import Report
+from urban_mule.store import fault_log
 from urban_mule.store.document.base import Strict
 from urban_mule.store.document.pairs import PAIR_MODELS
 from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS, MoveModel
@@ -36,7 +39,7 @@ WORDS = ("", "a", "scale on the rail", "ü – 3 µm", "<b>x</b>", "x" * 60, "20
 DAYS = ("2026-09-01T08:00:00+00:00", "2026-10-16T10:00:00+00:00", "2026-10-16T10:00:00", "", "yesterday")
 NAMES = ("X", "Y", "Z", "C", "U", "head slide")
 PLAIN = ("readings", "spindles", "decisions", "safety", "parts", "gauges")
-SEEN = 60  # every so many projects are shown in the window, stage by stage
+SEEN = int(os.environ.get("URBAN_MULE_SEEN", "60"))  # every so many projects are shown in the window, stage by stage
 
 
 def number(rng: random.Random, given: Given) -> Any:
@@ -191,10 +194,14 @@ def random_projects(folder: Path, count: int, seed: int) -> str:
     """So many projects through `solve`, the file, the states of the window, and the report. Raises whatever any of it raises."""
     kept = application()
     rng, axes, readings, turning, seen = random.Random(seed), 0, 0, 0, 0
+    faults, hook = list[str](), sys.excepthook
+    sys.excepthook = lambda kind, error, _trace: faults.append(f"{kind.__name__}: {error}")  # of what Qt calls
     for n in range(count):
         project = random_project(rng)
         try:
             _through(project, folder / f"{n}.mule", n % SEEN == SEEN - 1)
+            log = fault_log.fault_log()
+            assert not faults and not log.exists(), faults or log.read_text(encoding="utf-8")[-1500:]
         except Exception as why:
             failed = Path(tempfile.gettempdir()) / "failed-project.json"
             failed.write_text(export_project(project), encoding="utf-8")
@@ -204,6 +211,7 @@ def random_projects(folder: Path, count: int, seed: int) -> str:
         turning += len(project.spindles or ())
         seen += n % SEEN == SEEN - 1
     kept.processEvents()
+    sys.excepthook = hook
     return f"{count} projects, {axes} axes, {readings} readings, {turning} spindles, {seen} seen in the window: no traceback"
 
 

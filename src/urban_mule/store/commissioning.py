@@ -8,6 +8,7 @@ import numpy as np
 
 from urban_mule.core.load.fall import without_power
 from urban_mule.core.moves.stations import StationStand, stands, stations_of
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.fold import self_locking
 from urban_mule.store.document.project import Axis, Project
@@ -26,7 +27,7 @@ def facts_of(project: Project, axis: Axis, solution: Solution) -> dict[str, Any]
         "train": ", ".join(_in_words(link) for link in train), "belt tension": tension,
         "vertical": "yes" if goes else "",
         "rises": "yes" if goes == "rises" else "",
-        "locks": "yes" if np.all(self_locking(solution.get("train") or ())) else "",
+        "locks": "yes" if _locks(solution.get("train") or ()) else "",
         "motor": None if motor is None else motor.name or motor.kind, "brake": getattr(motor, "brake_torque", None),
         "wiring": getattr(motor, "wiring", None), "driver": None if driver is None else driver.name,
         "interface": getattr(driver, "interface_mode", None), "address": getattr(driver, "bus_address", None),
@@ -35,6 +36,14 @@ def facts_of(project: Project, axis: Axis, solution: Solution) -> dict[str, Any]
             name for name in ("train", "motor", "driver") if getattr(axis.follower, name) is not None),
         **{name: solution.get(name) for name in MEASURED if name in solution.sheet.inputs or name in solution.sheet.quantities}}
     return {name: value for name, value in found.items() if value not in (None, "")}
+
+
+def _locks(train: Any) -> bool:
+    """Whether a train is known to stand by itself; of one whose parts are not all known nobody can say so."""
+    try:
+        return bool(np.all(self_locking(train)))
+    except NotKnown:
+        return False
 
 
 def _in_words(link: Any) -> str:

@@ -196,22 +196,24 @@ def random_projects(folder: Path, count: int, seed: int) -> str:
     rng, axes, readings, turning, seen = random.Random(seed), 0, 0, 0, 0
     faults, hook = list[str](), sys.excepthook
     sys.excepthook = lambda kind, error, _trace: faults.append(f"{kind.__name__}: {error}")  # of what Qt calls
-    for n in range(count):
-        project = random_project(rng)
-        try:
-            _through(project, folder / f"{n}.mule", n % SEEN == SEEN - 1)
-            log = fault_log.fault_log()
-            assert not faults and not log.exists(), faults or log.read_text(encoding="utf-8")[-1500:]
-        except Exception as why:
-            failed = Path(tempfile.gettempdir()) / "failed-project.json"
-            failed.write_text(export_project(project), encoding="utf-8")
-            raise AssertionError(f"project {n}: {type(why).__name__}: {why}; it is kept as {failed}") from why
-        axes += len(project.axes)
-        readings += sum(len(one.readings) for one in project.axes)
-        turning += len(project.spindles or ())
-        seen += n % SEEN == SEEN - 1
+    try:
+        for n in range(count):
+            project = random_project(rng)
+            try:
+                _through(project, folder / f"{n}.mule", n % SEEN == SEEN - 1)
+                log = fault_log.fault_log()
+                assert not faults and not log.exists(), faults or log.read_text(encoding="utf-8")[-1500:]
+            except Exception as why:
+                failed = Path(tempfile.gettempdir()) / "failed-project.json"
+                failed.write_text(export_project(project), encoding="utf-8")
+                raise AssertionError(f"project {n}: {type(why).__name__}: {why}; it is kept as {failed}") from why
+            axes += len(project.axes)
+            readings += sum(len(one.readings) for one in project.axes)
+            turning += len(project.spindles or ())
+            seen += n % SEEN == SEEN - 1
+    finally:
+        sys.excepthook = hook
     kept.processEvents()
-    sys.excepthook = hook
     return f"{count} projects, {axes} axes, {readings} readings, {turning} spindles, {seen} seen in the window: no traceback"
 
 
@@ -227,11 +229,13 @@ def _through(project: Project, path: Path, in_window: bool) -> None:
     try:
         assert "</html>" in Report(session).html()
         if window is not None:
+            window.show()
             for stage in STAGES:
                 window.show_stage(stage)
                 window.stage.finish()
                 for word in window.stage.leaves.all_words:
                     window.stage.leaves.turn(word)
+                    window.stage.picture.bring_up_to_date()
                     window.stage.picture.grab()
     finally:
         if window is None:

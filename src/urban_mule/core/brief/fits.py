@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from urban_mule.core.drive.interface import INTERFACE_MODES
 from urban_mule.core.sheet.given import Reals, given
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Level, Verdict, check
@@ -156,9 +157,14 @@ def _mode(bought: Bought) -> Iterator[Fit]:
 
 def _couplings(bought: Bought, train: Sequence[Stage]) -> Iterator[Fit]:
     """A coupling against all that the stronger motor on the axis can give, and not only against what the cycle takes."""
-    for stage, turns in zip(train, gains_in_front(tuple(train)), strict=True):
+    for place, stage in enumerate(train):
         rated = getattr(stage, "rated_torque", None)
         if stage.kind != "coupling" or rated is None or bought.strongest is None:
+            continue
+        try:
+            turns = gains_in_front(tuple(train[:place + 1]))[place]
+        except NotKnown as why:
+            yield Fit("unknown", f"What the motor can give at the coupling is not known: {why}")
             continue
         there = bought.strongest / abs(float(turns))
         said = f"The coupling carries {size(float(rated))} N·m; the stronger motor gives {size(there)} N·m there"

@@ -33,7 +33,7 @@ class PushPicture(ChartPicture):
         low, high = min(0.0, free, float(apart.min())), max(float(apart.max()), free + gives, 0.0)
         room = 0.2 * (high - low or 1.0)
         chart.frame((0.0, far), (low - 0.3 * room, high + room))
-        for plus, minus in zip(reading.plus, reading.minus, strict=True):
+        for plus, minus in zip(reading.plus, reading.minus, strict=False):  # of repeats that were taken both ways
             chart.dots(forces, (plus - minus) * to_small, "blue", 7, "o", filled=False)
         chart.dots(forces, apart, "blue", 10, "o")
         if line is None:

@@ -95,7 +95,9 @@ def column(rng: random.Random, one: Column, wide: int) -> Any:
         case "list":
             return [size * one_ for one_ in numbers]
         case "rows":
-            rows = range(rng.randint(1, 6))
+            rows, same = range(rng.randint(1, 6)), rng.choice((0.0, size))
+            if rng.random() < 0.15:  # a gauge that shows the same everywhere
+                return [[same] * wide for _ in rows]
             return [[rng.choice((rng.gauss(0, size), rng.gauss(0, size), 0.0)) for _ in range(wide)] for _ in rows]
         case "text":
             return rng.choice(("plus", "minus", "both", "moving", "holding", ""))
@@ -168,7 +170,7 @@ def pair(rng: random.Random, kind: str, linear: list[str]) -> dict[str, Any]:
         if kind == "circle" and rng.random() < 0.8:
             count = rng.choice((1, 4, 12, 72))
             found[way] = {"angle": sorted(rng.uniform(0, math.tau) for _ in range(count)),
-                          "deviation": [rng.gauss(0, 1e-5) for _ in range(count)]}
+                          "deviation": [rng.gauss(0, 1e-5) if rng.random() < 0.9 else 0.0 for _ in range(count)]}
     return found
 
 

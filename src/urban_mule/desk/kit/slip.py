@@ -36,7 +36,7 @@ class Bars(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setFont(font(12))
-        left, largest = 190.0, max((abs(m) for _, m in self.moves), default=1.0)
+        left, largest = 190.0, max((abs(m) for _, m in self.moves), default=0.0) or 1.0
         room = self.width() - left - 60
         for row, (name, move) in enumerate(self.moves):
             y = row * 18.0

@@ -115,7 +115,7 @@ class Ladder(QWidget):
                 align=Qt.AlignmentFlag.AlignHCenter)
             return
         left, right = 168.0, self.width() - 84.0
-        most = max(*known, self.wanted or 0.0)
+        most = max(*known, self.wanted or 0.0) or 1.0  # where nothing errs
         high = (self.height() - 62.0) / len(self.rungs)
         for n, (words, now, before) in enumerate(self.rungs):
             y = 14 + high * (n + 0.5)

@@ -84,7 +84,7 @@ class Shares(QWidget):
             return
         to_small, unit = small(self.picture.state)
         wanted = self.picture.state.solution.get("accuracy_wanted")
-        largest = max([*shares.values(), wanted or 0.0])
+        largest = max([*shares.values(), wanted or 0.0]) or 1.0  # where nothing errs no bar has a length
         painter.setFont(font(13, bold=True))
         painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(12, 8, 200, 20), Qt.AlignmentFlag.AlignVCenter, "What the error is made of")

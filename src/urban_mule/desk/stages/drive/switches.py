@@ -24,8 +24,8 @@ def table_words(setting: BankSetting) -> list[str]:
     found = []
     for one in setting.tables:
         switches = one.table.switches
-        run = switches == tuple(range(switches[0], switches[-1] + 1)) and len(switches) > 2
-        named = f"{switches[0]}–{switches[-1]}" if run else ", ".join(str(number) for number in switches)
+        run = len(switches) > 2 and switches == tuple(range(switches[0], switches[-1] + 1))
+        named = f"{switches[0]}–{switches[-1]}" if run else ", ".join(str(number) for number in switches) or "no switch"
         found.append(f"{named}: {said_of(one.row) if one.row else one.why}")
     return found
 

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.load.asked import WAYS, AskedTorque, acceleration_for
+from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.motor.stepper import StepperCurve
 from urban_mule.core.readings.ladder import LadderReading
 from urban_mule.core.sheet.given import Reals
@@ -36,9 +37,9 @@ def scatters(least: Reals, most: Reals) -> bool:
     return least is not None and most is not None and least > most * (1 + TIE)
 
 
-def as_computed(curve: StepperCurve) -> StepperCurve:
-    """The curve as the data sheet makes it, whatever factor was adopted since: a factor is counted from there."""
-    return dataclasses.replace(curve, torque_factor=1.0)
+def as_computed(curve: TorqueCurve) -> TorqueCurve:
+    """The curve as the data sheet makes it, whatever factor was adopted since: a factor is counted from there. A servo has none."""
+    return dataclasses.replace(curve, torque_factor=1.0) if isinstance(curve, StepperCurve) else curve
 
 
 @quantity("", symbol="", source="lost steps come in fours: the rotor falls back by whole electrical turns", structure=True,

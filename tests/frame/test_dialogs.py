@@ -165,12 +165,14 @@ def test_the_list_of_parts_is_written_and_read_by_its_keys(demo_copy: Path, qtbo
     (tmp_path / "parts.csv").write_text(text.replace("X,driver,", "X,driver,", 1).replace(
         'X,driver,"6.2 A switch driver, 60 V",1,,', 'X,driver,"6.2 A switch driver, 60 V",1,77.5,'), encoding="utf-8")
     picture.keys["Read CSV…"].click()
+    qtbot.waitUntil(lambda: not window.session.works.busy)
     picture.bring_up_to_date()
     assert next(one.price for one in picture.items if (one.axis, one.slot) == ("X", "driver")) == 77.5
     told: list[str] = []
     window.session.told.connect(told.append)
     (tmp_path / "parts.csv").write_text("axis,part\nQ,motor\n", encoding="utf-8")
     picture.keys["Read CSV…"].click()
+    qtbot.waitUntil(lambda: not window.session.works.busy)
     assert "none of that name" in told[0]
     chosen(monkeypatch, tmp_path / "no" / "list.csv")
     picture.keys["Write CSV…"].click()

@@ -359,6 +359,8 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("scale", "short", "hardly moved", {"scale_reading": TravelReading(0.4, np.array([1e-4, 2e-4]), 1e-5)}, "Do not correct"),
     ("scale", "short", "repeats scatter", {"scale_reading": TravelReading(0.4, np.array([0.2, 0.46, 0.38]), 1e-5)}, "coils"),
     ("scale", "short", "always the same way", {"scale_reading": TravelReading(0.4, np.array([0.395, 0.39, 0.385]), 1e-5)}, "slips"),
+    ("scale", "short", "repeats scatter", {"scale_reading": TravelReading(0.4, np.array([0.387, 0.413, 0.38, 0.417]), 1e-5)}, "coils"),
+    ("scale", "short", "always the same way", {"scale_reading": TravelReading(0.4, np.array([0.41, 0.4, 0.391]), 1e-5)}, "slips"),
     ("scale", "short", "too much for", {"scale_reading": TravelReading(0.4, np.array([0.437]), 1e-5)}, "wrong tooth count"),
     ("play or spring", "good", "cannot be told from none", {"push_reading": pushed(0.0, 2e-7, 1e-7), **SLIDES}, "stiffer part"),
     ("play or spring", "good", "8 µm of free play", {"push_reading": pushed(8e-6, 2e-7), **SLIDES}, "not the spring"),

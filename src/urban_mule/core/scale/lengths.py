@@ -116,7 +116,7 @@ LEAST_REPEATS = 3  # from which repeats that all go one way are no chance
 
 
 @quantity("", symbol="", source="a ratio whose repeats scatter more than it lies off 1 is no ratio", structure=True,
-          formula="k_s < 0; k_s < 5 %; s of the repeats > |k_s − 1|; repeats that walk one way")
+          formula="k_s < 0; k_s < 5 %; s of the repeats > |k_s − 1| and > 1 %; repeats that walk one way")
 def scale_doubt(scale_ratio: Reals, scale_reading: TravelReading | LengthsReading) -> str:
     """Why the measured ratio is none that a setting makes: the way is wrong, it hardly moved, it scatters, it walks; else empty."""
     if scale_ratio < -HARDLY_MOVED:
@@ -124,12 +124,13 @@ def scale_doubt(scale_ratio: Reals, scale_reading: TravelReading | LengthsReadin
     if scale_ratio < HARDLY_MOVED:
         return HARDLY
     off, ratios = abs(scale_ratio - 1), _ratios(scale_reading)
-    if ratios.size < 2 or off <= LEAST_OFF:
+    if ratios.size < 2:
         return ""
-    steps = np.diff(ratios)
-    if ratios.size >= LEAST_REPEATS and (np.all(steps > 0) or np.all(steps < 0)) and abs(ratios[-1] - ratios[0]) > off / 2:
+    steps, walked = np.diff(ratios), abs(float(ratios[-1] - ratios[0]))
+    one_way = ratios.size >= LEAST_REPEATS and (np.all(steps > 0) or np.all(steps < 0))
+    if one_way and walked > (off / 2 if off > LEAST_OFF else LEAST_OFF):
         return WALKS
-    return SCATTERS if float(np.std(ratios, ddof=1)) > off else ""
+    return SCATTERS if float(np.std(ratios, ddof=1)) > max(off, LEAST_OFF) else ""
 
 
 def _ratios(reading: TravelReading | LengthsReading) -> np.ndarray:

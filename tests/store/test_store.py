@@ -45,7 +45,7 @@ def test_killing_the_process_many_times_loses_nothing_that_was_shown_as_saved(tm
     rng, path = random.Random(3), tmp_path / "killed.mule"
     reading = parse_csv("commanded [mm],measured [mm]\n400,399.8\n")
     ProjectFile.create(path, edited(demo_project(), ("axes", 0, "readings"), (reading,))).close()
-    for _ in range(6):
+    for _ in range(4):
         process = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True)
         assert process.stdout is not None
         process.stdout.readline()

@@ -5,12 +5,15 @@ from __future__ import annotations
 from contextlib import closing
 from typing import Any
 
+import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 from tests.driving import set_all
 
+from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.booked import one_step
 from urban_mule.desk.shared.pick_part import PickPart
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.listing import Found
@@ -143,6 +146,17 @@ def test_after_a_dialog_the_keys_are_where_the_next_answer_is_wanted(window: Win
     lacking = [name for name in window.session.state.missing("Motor") if window.stage.field(name) is not None]
     assert window.trail.stage == "Motor"
     assert not lacking or window.stage.field(lacking[0]).editor is QApplication.focusWidget()
+
+
+def test_a_step_of_which_nothing_came_is_nothing_to_undo(window: Window) -> None:
+    stack = window.session.undo_stack
+    with pytest.raises(BadValue), one_step(window.session, "two things"):
+        window.session.edit(window.session.axis_path("moving_mass"), -1.0)
+    assert stack.count() == 0 and not stack.canUndo()
+    with one_step(window.session, "two things"):
+        window.session.edit(window.session.axis_path("moving_mass"), 6.0)
+        window.session.edit(window.session.axis_path("friction_force"), 7.0)
+    assert stack.count() == 1 and stack.undoText() == "two things"
 
 
 def test_what_a_listing_put_down_is_undone(window: Window) -> None:

@@ -73,9 +73,14 @@ def give_up(session: Session, round_: Round) -> None:
 
 @contextmanager
 def one_step(session: Session, words: str) -> Iterator[None]:
-    """What is changed and booked within is undone as one."""
-    session.undo_stack.beginMacro(words)
+    """What is changed and booked within is undone as one; where nothing came of it there is nothing to undo."""
+    stack = session.undo_stack
+    stack.beginMacro(words)
     try:
         yield
     finally:
-        session.undo_stack.endMacro()
+        stack.endMacro()
+        made = stack.command(stack.index() - 1)
+        if made is not None and made.childCount() == 0:
+            made.setObsolete(True)
+            stack.undo()  # which throws away what is obsolete

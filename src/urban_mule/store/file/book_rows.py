@@ -64,10 +64,8 @@ class Book(OpenFile):
 
     def apply(self, axis: str, values: dict[str, Any], computed_from: dict[str, Any], time: datetime | None = None) -> None:
         """Record that these values are on the hardware now. Raises BadFile when it cannot be written."""
-        stamp, basis = (time or now()).isoformat(), json.dumps(computed_from)
-        with self._transaction() as db:
-            db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)",
-                           [(stamp, axis, name, json.dumps(value), basis) for name, value in values.items()])
+        stamp = time or now()
+        self.put_down((), [Applied(stamp, axis, name, value, computed_from) for name, value in values.items()])
 
     def set_between(self, axis: str, since: str, until: str) -> frozenset[str]:
         """The names of what was put on the hardware of an axis from one ISO time to another."""
@@ -114,9 +112,7 @@ class Book(OpenFile):
 
     def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None) -> None:
         """Add a line to the log. Raises BadFile when it cannot be written."""
-        with self._transaction() as db:
-            db.execute("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)",
-                       ((time or now()).isoformat(), axis, kind, text))
+        self.put_down([Entry(time or now(), axis, kind, text)], ())
 
     def entries(self) -> list[Entry]:
         """The log in the order in which it was written, whatever the clock said. Raises BadFile when it cannot be read."""

@@ -71,6 +71,18 @@ class LogStage(StageView):
         self.book.setSortingEnabled(True)
         self.book.sortByColumn(0, Qt.SortOrder.DescendingOrder)
         know.addWidget(self.book, 1)
+        know.addLayout(self._chosen_row())
+        selection = self.book.selectionModel()
+        assert selection is not None
+        selection.currentRowChanged.connect(self._row_chosen)  # by a lambda the stage would stay for ever
+        self.leaves.turned.connect(lambda _word: self._find(self.sought.text()))
+        self._read: list[Entry] = []
+        self._row = -1
+        self.session.book_changed.connect(self._read_on)
+        self._read_on()
+
+    def _chosen_row(self) -> QHBoxLayout:
+        """The chosen entry in full, with what strikes it out and its photograph."""
         chosen = QHBoxLayout()
         self.whole = Label(wordWrap=True)
         self.whole.setAccessibleName("The chosen entry")
@@ -85,15 +97,7 @@ class LogStage(StageView):
             chosen.addWidget(widget)
             widget.hide()
         chosen.addWidget(self.shown)
-        know.addLayout(chosen)
-        selection = self.book.selectionModel()
-        assert selection is not None
-        selection.currentRowChanged.connect(self._row_chosen)  # by a lambda the stage would stay for ever
-        self.leaves.turned.connect(lambda _word: self._find(self.sought.text()))
-        self._read: list[Entry] = []
-        self._row = -1
-        self.session.book_changed.connect(self._read_on)
-        self._read_on()
+        return chosen
 
     def _row_chosen(self, now: QModelIndex, _before: QModelIndex) -> None:
         self._row = self.book.order.mapToSource(now).row()

@@ -421,7 +421,8 @@ def test_a_round_by_wire_moves_only_at_a_press_and_outlives_the_bench(practice_w
 
 def test_a_bench_that_is_busy_for_ever_can_be_left(practice_window: Window, qtbot: Any) -> None:
     with socket.create_server(("127.0.0.1", 0)) as server:
-        ended = threading.Event()
+        server.settimeout(10)
+        heard, ended = threading.Event(), threading.Event()
 
         def busy() -> None:
             visitor, _ = server.accept()
@@ -431,6 +432,7 @@ def test_a_bench_that_is_busy_for_ever_can_be_left(practice_window: Window, qtbo
                 with suppress(OSError):
                     found = [message_in(line) for line in visitor.recv(4096).decode().splitlines()]
                     asked = max([asked, *(one.number for one in found if one is not None)])
+                    heard.set()
                 with suppress(OSError):
                     visitor.sendall(Message(asked, ("busy",)).line())
             visitor.close()
@@ -444,7 +446,7 @@ def test_a_bench_that_is_busy_for_ever_can_be_left(practice_window: Window, qtbo
         row = window.stage.round.machine
         row.port.setText(f"socket://127.0.0.1:{server.getsockname()[1]}")
         qtbot.mouseClick(row.join, Qt.MouseButton.LeftButton)
-        qtbot.waitUntil(lambda: row.running and row.join.text() == "Stop connecting")
+        qtbot.waitUntil(lambda: heard.is_set() and row.running and row.join.text() == "Stop connecting")
         qtbot.mouseClick(row.join, Qt.MouseButton.LeftButton)
         qtbot.waitUntil(lambda: not row.running and row.join.text() == "Connect", timeout=10_000)
         ended.set()

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from datetime import UTC, datetime
-from functools import reduce
+from functools import cache, reduce
+from types import MappingProxyType
 from typing import Any
 
 import numpy as np
@@ -20,6 +21,7 @@ from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import Given, givens, words
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show
 from urban_mule.core.sheet.verdict import Verdict
@@ -37,10 +39,38 @@ COMPARED = 2  # long records that are looked at together
 ALSO_SHOWN = ("current_peak",)  # given, and part of the contract of the output
 
 
+@cache
+def fields_of(kind: type) -> frozenset[str]:
+    """The names of the fields of a record of the core."""
+    return frozenset(field.name for field in dataclasses.fields(kind))
+
+
 def record(kind: type, part: Any) -> Any:
     """A record of the core from a part of the document; what is not known stays at the record's default."""
-    names = {field.name for field in dataclasses.fields(kind)}
-    return kind(**{name: value for name, value in part if name in names and value is not None})
+    names = fields_of(kind)
+    return kind(**{name: value for name, value in vars(part).items() if name in names and value is not None})
+
+
+class OnceEach:
+    """What was made of a thing, by its identity: most parts of a document stay the same object over an edit."""
+
+    def __init__(self, make: Callable[[Any], Any]) -> None:
+        self._make, self._kept = make, dict[int, tuple[Any, Any]]()
+
+    def __call__(self, thing: Any) -> Any:
+        """What is made of it, now or before."""
+        kept = self._kept.get(id(thing))
+        if kept is not None and kept[0] is thing:
+            return kept[1]
+        made = self._make(thing)
+        if len(self._kept) >= MOST_KEPT:
+            self._kept.clear()
+        self._kept[id(thing)] = thing, made
+        return made
+
+
+MOST_KEPT = 256  # of the things of which something was made: more than there are axes in any machine we know of
+core_cycle = OnceEach(lambda cycle: tuple(record(Move, move) for move in cycle))
 
 
 def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
@@ -48,26 +78,40 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     sheet = axis_sheet(axis.motion, axis.motor_kind)
     inputs: dict[str, Any] = dict.fromkeys(sheet.inputs)
     inputs |= {name: one.default for name, one in sheet.inputs.items() if one.default is not None}
+    inputs |= _said(project, sheet) | own_inputs(axis)
+    inputs["parts_bought"] = parts_bought(project, axis)
+    inputs["pulses_shared"] = project.pulses_shared
+    run = axis.last_reading("positioning")
+    gauge = next((one for one in project.gauges or () if run is not None and one.name == run.gauge), None)
+    inputs["proof_gauge_uncertainty"] = getattr(gauge, "gauge_uncertainty", None)
+    return inputs
+
+
+def _said(part: Any, sheet: Sheet, aliases: Mapping[str, str] = MappingProxyType({})) -> dict[str, Any]:
+    """What a part of the document says of the inputs of a sheet; aliases: what a key is called there."""
+    named = ((aliases.get(key, key), value) for key, value in ({} if part is None else vars(part)).items())
+    return {name: value for name, value in named if value is not None and name in sheet.inputs and not sheet.inputs[name].structure}
+
+
+def _own_inputs(axis: Axis) -> dict[str, Any]:
+    """What an axis by itself says of the inputs of its sheet, whatever else is in the project."""
+    sheet = axis_sheet(axis.motion, axis.motor_kind)
     aliases = {key: name for name, key in RENAMED.items()} if axis.motor_kind == "servo" else {}
-    for part in (project, axis, axis.motor, axis.driver, axis.controller):
-        for key, value in () if part is None else vars(part).items():
-            name = aliases.get(key, key) if part is axis.motor else key
-            if value is not None and name in inputs and not sheet.inputs[name].structure:
-                inputs[name] = value
+    inputs: dict[str, Any] = {}
+    for part in (axis, axis.motor, axis.driver, axis.controller):
+        inputs |= _said(part, sheet, aliases if part is axis.motor else MappingProxyType({}))
     inputs["unit"] = axis.unit
     inputs["assumed"] = assumed_losses(axis)
     inputs["follower_differences"] = follower_differences(axis)
     if axis.train is not None:
         inputs["train"] = tuple(record(STAGES[stage.kind], stage) for stage in axis.train)
     if axis.cycle is not None:
-        inputs["cycle"] = tuple(record(Move, move) for move in axis.cycle)
+        inputs["cycle"] = core_cycle(axis.cycle)
     inputs["switch_banks"] = (axis.driver.core_banks or None) if axis.driver is not None and axis.motor_kind == "stepper" else None
-    inputs["parts_bought"] = parts_bought(project, axis)
-    inputs["pulses_shared"] = project.pulses_shared
-    run = axis.last_reading("positioning")
-    gauge = next((one for one in project.gauges or () if run is not None and one.name == run.gauge), None)
-    inputs["proof_gauge_uncertainty"] = getattr(gauge, "gauge_uncertainty", None)
     return inputs | readings_inputs(axis.readings)
+
+
+own_inputs = OnceEach(_own_inputs)
 
 
 def parts_bought(project: Project, axis: Axis) -> Bought | None:
@@ -94,15 +138,8 @@ def parts_bought(project: Project, axis: Axis) -> Bought | None:
     return Bought(tuple(found), max(torques, default=None), mode)
 
 
-OF_READINGS: dict[int, tuple[Any, dict[str, Any]]] = {}  # by the identity of the readings of an axis, which stay over most edits
-MOST_KEPT = 64
-
-
-def readings_inputs(readings: tuple[Reading, ...]) -> dict[str, Any]:
+def of_readings(readings: tuple[Reading, ...]) -> dict[str, Any]:
     """What the readings of an axis give its sheet: of each kind the last one and all, set-aside ones and struck rows left out."""
-    kept = OF_READINGS.get(id(readings))
-    if kept is not None and kept[0] is readings:
-        return kept[1]
     counted = [reading for reading in readings if not reading.aside]
     found: dict[str, Any] = {}
     for kind in reading_kinds():
@@ -113,10 +150,10 @@ def readings_inputs(readings: tuple[Reading, ...]) -> dict[str, Any]:
     found["scale_reading"] = next((one.core for one in reversed(counted) if one.kind in ("travel", "lengths")), None)
     found["reversal_history"] = tuple(DatedReversal(day, one.core) for one in counted
                                       if one.kind == "reversal" and (day := day_of(one.taken)) is not None) or None
-    if len(OF_READINGS) >= MOST_KEPT:
-        OF_READINGS.clear()
-    OF_READINGS[id(readings)] = readings, found
     return found
+
+
+readings_inputs = OnceEach(of_readings)
 
 
 def day_of(taken: str) -> float | None:
@@ -212,10 +249,10 @@ def axis_together(axis: Axis, solution: Solution) -> AxisTogether:
     return AxisTogether(
         name=axis.name, stepper=axis.motor_kind == "stepper", motor_count=float(axis.motor_count or 1),
         own_supply=None if axis.driver is None else axis.driver.supply_voltage, copper_loss=plain(solution.get(heat)),
-        timing=axis.pulse_timings, **{name: plain(solution.get(name)) for name in OF_EACH_AXIS})
+        timing=pulse_timings(axis), **{name: plain(solution.get(name)) for name in OF_EACH_AXIS})
 
 
-def wirings_of(axis: Axis) -> list[DriverWiring]:
+def _wirings_of(axis: Axis) -> list[DriverWiring]:
     """Where the signals of each driver of an axis go."""
     found = []
     for motor, one in ((axis.name, axis), (f"{axis.name} follower", axis.following)):
@@ -232,6 +269,9 @@ def wirings_of(axis: Axis) -> list[DriverWiring]:
             terminals=() if terminals is None else tuple((signal, getattr(terminals, signal)) for signal in SIGNALS),
             brake=one.motor is not None and one.motor.brake_torque is not None, fan=driver.cooling == "fan"))
     return found
+
+
+pulse_timings, wirings_of = OnceEach(lambda axis: axis.pulse_timings), OnceEach(_wirings_of)
 
 
 def project_inputs(project: Project, axes: Iterable[tuple[AxisTogether, Iterable[DriverWiring]]]) -> dict[str, Any]:

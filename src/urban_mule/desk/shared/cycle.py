@@ -43,6 +43,9 @@ class Lane:
         return float(np.interp(time, self.time, self.values))
 
 
+NARROWEST = 14.0  # px of the bar beneath a move
+
+
 def outline(time: np.ndarray, values: np.ndarray, columns: int) -> tuple[np.ndarray, np.ndarray]:
     """A line as it looks over so many columns of points: where more fall into one, its first, least, greatest and last.
 
@@ -235,7 +238,7 @@ class CyclePicture(Painted):
         top = plot.bottom() + 24
         free, narrow, wide = plot.left(), 0, plot.width() / (self._end or 1.0)
         for place, first, last in self.spans:
-            bar = QRectF(plot.left() + wide * first, top, max(4.0, wide * (last - first) - 2), 12)
+            bar = QRectF(plot.left() + wide * first, top, max(NARROWEST, wide * (last - first) - 2), 12)
             if bar.left() < free:
                 narrow += 1
                 continue

@@ -209,6 +209,8 @@ class ProjectFile(Book):
     def project(self, revision: int | None = None) -> Project:
         """The document of a revision, by default the last. Raises BadFile when it cannot be read or does not fit this release."""
         newest = revision is None
+        if self._last is not None and revision == self._last[0]:
+            return self._last[1]
         with self._looking():
             if revision is None:
                 revision = self._newest

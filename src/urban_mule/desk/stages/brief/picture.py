@@ -19,12 +19,17 @@ from urban_mule.store.document.project import Axis
 GOALS = (("speed", "speed_wanted", "speed_reached", True), ("acceleration", "acceleration_wanted", "acceleration_reached", True),
          ("accuracy", "accuracy_wanted", "accuracy_reached", False))
 NARROW = 200.0  # px of a column
+FOOT = 22.0  # px below the rows
 TALLEST = 104.0  # px of a row
+LOWEST = 50.0  # px of a row that can be read
 TWO_LINES = 78.0  # px of a row from which on what limits has two
 
 
 class BriefPicture(Painted):
-    """One row an axis, one column a goal: a bar to what is reached, a stroke where the goal stands."""
+    """One row an axis, one column a goal: a bar to what is reached, a stroke where the goal stands.
+
+    Where there are more axes than can be read it shows as many as can, the shown one among them.
+    """
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         axes = self.session.project.axes
@@ -35,8 +40,19 @@ class BriefPicture(Painted):
         for index, (title, *_rest) in enumerate(GOALS):
             painter.drawText(QRectF(area.left() + 150 + column * index, area.top(), column, 20),
                              Qt.AlignmentFlag.AlignLeft, title.capitalize())
-        height = min(TALLEST, (area.height() - 26) / max(1, len(axes)))
-        for row, axis in enumerate(axes):
+        room = area.height() - 26
+        fit = max(1, int(room / LOWEST))
+        if len(axes) > fit:
+            room, fit = room - FOOT, max(1, int((room - FOOT) / LOWEST))
+        first = next((row for row, axis in enumerate(axes) if axis is self.state.axis), 0) // fit * fit
+        rows = axes[first:first + fit]
+        height = min(TALLEST, room / max(1, min(fit, len(axes))))
+        if len(rows) < len(axes):
+            painter.setFont(font(12))
+            painter.setPen(theme.color("muted"))
+            painter.drawText(QRectF(area.left(), area.bottom() - FOOT + 6, area.width(), FOOT), Qt.AlignmentFlag.AlignVCenter,
+                             f"Axes {first + 1} to {first + len(rows)} of {len(axes)}; the plates on the left lead to the others.")
+        for row, axis in enumerate(rows):
             top = area.top() + 28 + height * row
             painter.setPen(theme.pen("line"))
             painter.drawLine(QPointF(area.left(), top), QPointF(area.right(), top))

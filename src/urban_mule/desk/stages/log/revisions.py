@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.progress import Progress
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
@@ -123,19 +124,23 @@ class RevisionsPicture(Picture):
             self._anew()
 
     def _compare(self, row: int) -> None:
-        """Read the chosen revision in the background, and say what it has otherwise."""
+        """Read the chosen revision beside the window, and what it has otherwise."""
+        self.then, self.found = None, {}
+        self.all.setEnabled(False)
         if not 0 <= row < len(self.revisions):
             return
-        file, chosen = self.session.file, self.revisions[row]
-        other = self.against.currentData()
-        try:
+        file, chosen, now_ = self.session.file, self.revisions[row], self.session.project
+        other: int | None = self.against.currentData()
+
+        def compared(_progress: Progress) -> tuple[Project, list[Difference]]:
             then = file.project(chosen.id)
-            now_ = self.session.project if other is None else file.project(int(other))
-        except BadFile as why:
-            self.said.setText(str(why))
-            return
-        found = differences_in_words(then, now_)
-        self.then, self.found = then, {}
+            return then, differences_in_words(then, now_ if other is None else file.project(other))
+
+        self.session.works.run(("revisions", id(self)), self, compared, lambda found: self._show(chosen, other, *found),
+                               self.said.setText)
+
+    def _show(self, chosen: Revision, other: int | None, then: Project, found: list[Difference]) -> None:
+        self.then = then
         rows = []
         for one in found:
             where, _, values = one.words.partition(": ")

@@ -11,6 +11,7 @@ from PyQt6.QtCore import Qt
 from tests.driving import leaf_of, set_all
 
 from urban_mule.desk.frame.window import Window
+from urban_mule.desk.walk import settle
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.listing import Found
 
@@ -95,10 +96,12 @@ def test_a_value_and_a_revision_that_are_restored_and_named(window: Window, qtbo
     window.session.edit(window.session.axis_path("driver", "microsteps"), 32)
     picture = leaf(window, "Log", "revisions")
     picture.listed.setCurrentRow(1)
+    settle(window.session)
     told = written(window, picture.changes.buttons["axis 1 driver microsteps", "Restore"].click)
     assert told == [("X", "set", "Restored one value: axis 1 driver microsteps: 16.")]
     picture.bring_up_to_date()
     picture.listed.setCurrentRow(len(picture.revisions) - 1)
+    settle(window.session)
     told = written(window, picture.all.click)
     assert told[-1] == ("X", "set", "Restored the project as it was: begun.")
     picture.bring_up_to_date()

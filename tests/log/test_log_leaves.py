@@ -13,6 +13,7 @@ from PyQt6.QtGui import QDropEvent, QImage
 from tests.driving import leaf_of
 
 from urban_mule.demo.courtyard import BEGUN
+from urban_mule.desk.walk import settle
 from urban_mule.store.bought import cost_of, ladder_of_changes, with_cost
 from urban_mule.store.file.project_file import Entry, ProjectFile
 
@@ -89,6 +90,7 @@ def test_a_revision_gets_a_name_and_any_two_stand_side_by_side(demo_copy: Path, 
     window.session.edit(window.session.axis_path("moving_mass"), 7.0)
     leaf.bring_up_to_date()
     leaf.listed.setCurrentRow(1)
+    settle(window.session)
     leaf.name.setText("before the heavier head")
     qtbot.keyClick(leaf.name, Qt.Key.Key_Return)
     leaf.bring_up_to_date()
@@ -96,6 +98,7 @@ def test_a_revision_gets_a_name_and_any_two_stand_side_by_side(demo_copy: Path, 
     first = leaf.listed.count() - 1
     leaf.against.setCurrentIndex(leaf.against.findData(leaf.revisions[first - 1].id))
     leaf.listed.setCurrentRow(first)
+    settle(window.session)
     assert [row.name for row in leaf.changes.rows] == ["axis 1 train 2 teeth"] and leaf.changes.rows[0].texts == ("20", "24")
     assert not leaf.changes.rows[0].keys, "what is beside is no longer what holds now"
     window.stage.sought.setText("heavier")

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from tests.driving import leaf_of
 
 from urban_mule.demo.courtyard import demo_project
+from urban_mule.desk.walk import settle
 from urban_mule.store.document.edit import edited
 from urban_mule.store.history import differences_in_words
 
@@ -29,17 +30,20 @@ def test_what_differs_is_said_and_leads_back() -> None:
 def test_one_value_and_a_whole_revision_are_restored_in_the_window(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Log", "revisions")
     session = window.session
+    settle(session)
     assert "as it is now" in leaf.said.text() and not leaf.all.isEnabled()
     session.edit(session.axis_path("driver", "microsteps"), 32)
     session.edit(session.axis_path("moving_mass"), 7.0)
     leaf.bring_up_to_date()
     leaf.listed.setCurrentRow(2)
+    settle(session)
     assert {row.name for row in leaf.changes.rows} == {"axis 1 driver microsteps", "axis 1 moving mass"}
     qtbot.mouseClick(leaf.changes.buttons["axis 1 driver microsteps", "Restore"], Qt.MouseButton.LeftButton)
     assert session.axis.driver.microsteps == 16 and session.axis.moving_mass == 7.0
     leaf.bring_up_to_date()
     begun = len(leaf.revisions) - 1
     leaf.listed.setCurrentRow(begun)
+    settle(session)
     assert "begun" in leaf.said.text() and any(name.startswith("axis 1 train 2 teeth") for name in leaf.found)
     qtbot.mouseClick(leaf.all, Qt.MouseButton.LeftButton)
     assert session.axis.train[1].teeth == 20 and len(session.axis.readings) == 9, "what was measured since stays"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import cached_property
 from itertools import combinations
 
 from urban_mule.core.drive.interface import SIGNALS, WANTED
@@ -30,7 +31,7 @@ class DriverWiring:
     brake: bool = False
     fan: bool = False
 
-    @property
+    @cached_property
     def wired(self) -> dict[str, str]:
         """Terminals of the signals that are used."""
         return {signal: name.strip() for signal, name in self.terminals if name.strip() and name.strip().lower() not in UNUSED}

@@ -193,35 +193,43 @@ def top_acceleration(cycle_pieces: Pieces) -> Reals:
     return np.max(np.abs(cycle_pieces.acceleration_end), axis=-1)
 
 
-def ramps(pieces: Pieces, of: Reals, speeding_up: bool) -> list[Reals]:
+def begins(pieces: Pieces) -> np.ndarray:
+    """The place of the first piece of each move; the pieces of a move stand one after another."""
+    move = np.asarray(pieces.move)
+    return np.flatnonzero(np.diff(move.reshape(-1, move.shape[-1])[0], prepend=-1))
+
+
+def by_move(pieces: Pieces, of: Reals) -> Reals:
+    """What a figure of the pieces sums to over each move; the last axis of `of` is the piece, that of the sums the move."""
+    return np.asarray(np.add.reduceat(of, begins(pieces), axis=-1))
+
+
+def ramps(pieces: Pieces, of: Reals, speeding_up: bool) -> Reals:
     """What a figure of the pieces sums to over the speeding up, or the slowing down, of each move."""
     sense = (pieces.acceleration_start + pieces.acceleration_end) * pieces.direction
-    asked = of * (sense > 0 if speeding_up else sense < 0)
-    return [np.sum(asked[..., np.flatnonzero(pieces.move == place)], axis=-1) for place in np.unique(pieces.move)]
+    return by_move(pieces, of * (sense > 0 if speeding_up else sense < 0))
 
 
 @quantity("[travel]", symbol="x_c", source="kinematics: the way of the moves one after another, repeats included",
           formula="max x − min x over the cycle", label="Span of the cycle")
 def cycle_span(cycle_pieces: Pieces) -> Reals:
     """From end to end of where the cycle goes, wherever it begins."""
-    p = cycle_pieces
-    ways = [np.sum((p.distance * p.times)[..., np.flatnonzero(p.move == place)], axis=-1) for place in np.unique(p.move)]
-    ends = np.cumsum(np.stack([np.zeros_like(ways[0]), *ways]), axis=0)
-    return np.max(ends, axis=0) - np.min(ends, axis=0)
+    ends = np.cumsum(by_move(cycle_pieces, cycle_pieces.distance * cycle_pieces.times), axis=-1)
+    return np.maximum(np.max(ends, axis=-1), 0.0) - np.minimum(np.min(ends, axis=-1), 0.0)
 
 
 @quantity("[travel]", symbol="x_b", source="constant-jerk kinematics, each move with its own speed, acceleration and jerk",
           formula="max v/2·(v/a + a/j) over the moves", label="Distance to stop")
 def braking_distance(cycle_pieces: Pieces) -> Reals:
     """The longest way that a move of the cycle needs to stop from its top speed."""
-    return np.max(np.stack(ramps(cycle_pieces, np.abs(cycle_pieces.distance), False)), axis=0)
+    return np.max(ramps(cycle_pieces, np.abs(cycle_pieces.distance), False), axis=-1)
 
 
 @quantity("s", symbol="t_a", source="constant-jerk kinematics, each move with its own speed, acceleration and jerk",
           formula="min (v/a + a/j) over the moves", label="Shortest speed-up")
 def shortest_speed_up(cycle_pieces: Pieces) -> Reals:
     """How long the quickest speeding up of the cycle lasts."""
-    return np.min(np.stack(ramps(cycle_pieces, cycle_pieces.duration, True)), axis=0)
+    return np.min(ramps(cycle_pieces, cycle_pieces.duration, True), axis=-1)
 
 
 @quantity("rad/s", symbol="ω_max", source="kinematics", shown="rpm")
@@ -239,9 +247,9 @@ def unrolled(pieces: Pieces) -> np.ndarray:
     Of a single cycle. `take` them to draw the cycle as it runs.
     """
     order: list[int] = []
-    for place in np.unique(pieces.move):
-        own = np.flatnonzero(pieces.move == place)
-        order += [*own.tolist()] * int(min(pieces.times[own[0]], MOST_UNROLLED))
+    first = begins(pieces).tolist()
+    for begin, end in zip(first, [*first[1:], len(pieces.move)], strict=True):
+        order += [*range(begin, end)] * int(min(pieces.times[begin], MOST_UNROLLED))
     return np.array(order, dtype=int)
 
 

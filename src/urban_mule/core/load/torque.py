@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from urban_mule.core.load.cycle import Pieces, lift
+from urban_mule.core.load.cycle import Pieces, by_move, lift
 from urban_mule.core.load.moments import CycleTorque, cut, edges_of_signs, greatest, work_given
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
@@ -179,9 +179,7 @@ def regenerated_energy(cycle_torque: CycleTorque) -> Reals:
           formula="max over the moves of −∑ min(0, ∫T·ω·dt)", label="Given back in one move")
 def stopping_energy(cycle_torque: CycleTorque) -> Reals:
     """Most energy that one motor takes out of the load in a single move of the cycle."""
-    back, pieces = np.maximum(-work_given(cycle_torque), 0.0), cycle_torque.pieces
-    places = np.unique(pieces.move)
-    return np.max(np.stack([np.sum(back * (pieces.move == place), axis=-1) for place in places]), axis=0)
+    return np.max(by_move(cycle_torque.pieces, np.maximum(-work_given(cycle_torque), 0.0)), axis=-1)
 
 
 def creep(direction: int, train: tuple[Stage, ...], gravity: Reals, friction: Reals, count: Reals) -> Reals:

@@ -6,7 +6,7 @@ from typing import NoReturn
 
 import numpy as np
 
-from urban_mule.core.load.cycle import Pieces, lift
+from urban_mule.core.load.cycle import Pieces, begins, lift
 from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.motor.servo_winding import FIGURES_ARE, ServoWinding, WoundCurve
@@ -238,8 +238,8 @@ def time_above_rated(cycle_torque: CycleTorque, rated_torque: float) -> float:
     """
     c, limit, whole = cycle_torque, rated_torque * (1 + 1e-9), Stretch(0.0, 0.0, 0.0, 0.0)
     lasting = c.pieces.duration > ROUNDING * float(c.pieces.duration.sum())  # else a cruise of a rounding would end a run
-    for move in np.unique(c.pieces.move):
-        own = np.flatnonzero((c.pieces.move == move) & lasting)
+    for own in np.split(np.arange(lasting.size), begins(c.pieces)[1:]):
+        own = own[lasting[own]]
         if not own.size:
             continue
         once = Stretch(0.0, 0.0, 0.0, 0.0)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+
 import numpy as np
 
 from urban_mule.core.readings.kind import ReadingKind, column
@@ -18,15 +20,15 @@ class TwoWayReading:
     up: np.ndarray = column("[travel]", "deviations after approaching to plus", "rows")
     down: np.ndarray = column("[travel]", "deviations after approaching to minus", "rows")
 
+    @cached_property
+    def reversal(self) -> np.ndarray:
+        """Mean to plus less mean to minus at each target [travel]; what was struck out does not count."""
+        return np.asarray(np.nanmean(self.up, axis=0) - np.nanmean(self.down, axis=0))
+
 
 def counts(table: np.ndarray) -> np.ndarray:
     """How many repeats count at each target: those that are not struck out."""
     return np.asarray(np.sum(~np.isnan(table), axis=0))
-
-
-def reversal_of(reading: TwoWayReading) -> np.ndarray:
-    """Mean to plus less mean to minus at each target [travel]; what was struck out does not count."""
-    return np.asarray(np.nanmean(reading.up, axis=0) - np.nanmean(reading.down, axis=0))
 
 
 def fits(reading: TwoWayReading) -> None:

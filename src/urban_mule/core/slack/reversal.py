@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from urban_mule.core.readings.two_way import TwoWayReading, counts, reversal_of
+from urban_mule.core.readings.two_way import TwoWayReading, counts
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 
@@ -14,7 +14,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
           formula="mean↑ − mean↓ at each target")
 def reversal_profile(reversal_reading: TwoWayReading) -> np.ndarray:
     """Reversal at each target of the last reversal reading [travel]."""
-    return reversal_of(reversal_reading)
+    return reversal_reading.reversal
 
 
 @quantity("[travel]", symbol="B̄", source="mean reversal over the targets", formula="mean |B_i|", shown=("µm", ""))

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from urban_mule.core.readings.two_way import TwoWayReading, reversal_of
+from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -51,7 +51,7 @@ def wear_line(reversal_history: tuple[DatedReversal, ...]) -> WearLine:
                        f" {days.size}")
     if np.ptp(days) == 0:
         raise NotKnown("all dated sets of reversal readings are of one day, which shows no trend")
-    sizes = np.array([float(np.mean(np.abs(reversal_of(one.reading)))) for one in reversal_history])
+    sizes = np.array([float(np.mean(np.abs(one.reading.reversal))) for one in reversal_history])
     x = days - days.mean()
     spread = float(np.sum(x**2))
     slope = float(np.sum(x * (sizes - sizes.mean())) / spread)

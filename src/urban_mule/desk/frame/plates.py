@@ -77,7 +77,7 @@ class Plate(Pressed):
 
     def _level(self) -> str:
         """The verdict that decides: good only when nothing is left to judge."""
-        worst = self.session.worst(axis=self.axis)
+        worst = self.session.worst_last(self.axis)
         return "unknown" if worst is None else worst.level
 
     @painted

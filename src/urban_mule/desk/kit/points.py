@@ -14,9 +14,9 @@ SHAPES = {"up": (-90, 30, 150), "down": (90, 210, 330), "turned": (0, 90, 180, 2
 MANY = 2000  # marks, from which on many lie on each other
 
 
-def one_a_pixel(places: QPolygonF) -> list[QPointF]:
-    """The places of a picture, one to a pixel."""
-    return list({(round(place.x()), round(place.y())): place for place in (places.at(n) for n in range(places.count()))}.values())
+def one_a_pixel(x: np.ndarray, y: np.ndarray) -> np.ndarray:
+    """Which of the places of a picture [px] are drawn: one to a pixel."""
+    return np.unique(np.round(np.column_stack([x, y])), axis=0, return_index=True)[1]
 
 
 @lru_cache(maxsize=64)
@@ -33,20 +33,23 @@ class Points(QGraphicsItem):
 
     def __init__(self) -> None:
         super().__init__()
-        self._places = QPolygonF()
+        self._x = self._y = np.empty(0)
         self._shape, self._size = "o", 6.0
         self._pen, self._brush = QPen(), QBrush()
 
     def show_points(self, x: np.ndarray, y: np.ndarray, shape: str, size: float, pen: QPen, brush: QBrush) -> None:
         """Show these places; those that are not finite are left out."""
         self.prepareGeometryChange()
-        self._places = QPolygonF([QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True) if np.isfinite(a + b)])
+        there = np.isfinite(x) & np.isfinite(y)
+        self._x, self._y = np.asarray(x[there], dtype=float), np.asarray(y[there], dtype=float)
         self._shape, self._size, self._pen, self._brush = shape, size, pen, brush
         self.update()
 
     def boundingRect(self) -> QRectF:
         """The places and the marks around them, whose size depends on how closely the chart is looked at."""
-        found, scene = self._places.boundingRect(), self.scene()
+        if not self._x.size:
+            return QRectF()
+        found, scene = QRectF(self._x.min(), self._y.min(), float(np.ptp(self._x)), float(np.ptp(self._y))), self.scene()
         for view in scene.views() if scene is not None else ():
             at = self.deviceTransform(view.viewportTransform())
             across, down = self._size / max(abs(at.m11()), 1e-12), self._size / max(abs(at.m22()), 1e-12)
@@ -55,16 +58,21 @@ class Points(QGraphicsItem):
 
     def paint(self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None) -> None:
         """The marks in pixels, at the places as the chart is seen now."""
-        if painter is None:
+        if painter is None or not self._x.size:
             return
-        seen = painter.worldTransform().map(self._places)
+        to = painter.worldTransform()
+        x = to.m11() * self._x + to.m21() * self._y + to.dx()
+        y = to.m12() * self._x + to.m22() * self._y + to.dy()
+        if x.size >= MANY:
+            drawn = one_a_pixel(x, y)
+            x, y = x[drawn], y[drawn]
         painter.save()
         painter.setWorldTransform(QTransform())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(self._pen if self._pen.widthF() > 0 else Qt.PenStyle.NoPen)
         painter.setBrush(self._brush)
         corners, half = mark(self._shape, self._size), self._size / 2
-        for place in (seen.at(number) for number in range(seen.count())) if seen.count() < MANY else one_a_pixel(seen):
+        for place in map(QPointF, x.tolist(), y.tolist()):
             if corners.isEmpty():
                 painter.drawEllipse(place, half, half)
             else:

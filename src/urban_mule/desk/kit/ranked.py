@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QGridLayout, QPushButton, QScrollArea, QWidget
 
 from urban_mule.desk.kit.painting import Label
 
-AT_ONCE = 20  # rows that are made before the window answers again: more than fit into one
+AT_ONCE = 12  # rows that are made before the window answers again: as many as fit into one
 
 
 @dataclass(frozen=True)

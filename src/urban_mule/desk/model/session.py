@@ -24,6 +24,7 @@ from urban_mule.desk.model.axes_state import AxisState, kept_keys
 from urban_mule.desk.model.booked import new_entry
 from urban_mule.desk.model.hardware import Hardware
 from urban_mule.desk.model.saving import Saving
+from urban_mule.desk.model.solver import Solver, same
 from urban_mule.desk.model.works import Works
 from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.edit import at, edited
@@ -31,7 +32,7 @@ from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.backups import back_up
 from urban_mule.store.file.project_file import Entry, ProjectFile, Revision, now
 from urban_mule.store.settings import FOLLOWS, OF_SPINDLE
-from urban_mule.store.solve import axis_inputs, axis_together, project_inputs, readings_inputs, wirings_of
+from urban_mule.store.solve import axis_inputs
 from urban_mule.store.text_files import BadFile
 
 
@@ -89,23 +90,14 @@ class Session(QObject):
         self._analyses = Analyses(self.works, self)
         self._analyses.ready.connect(self._take_analyses)
         self._analyses.told.connect(self.told)
-        self._solutions: dict[str, Solution] = {}
-        self._verdicts: dict[str, tuple[Verdict, ...]] = {}
-        self._analysed_in: dict[str, Any] = {}
-        self._solved_axes: dict[str, Axis] = {}
-        self._solved_shared: dict[str, Any] = {}
+        self._solver = Solver(self._analyses, self)
+        self._solver.followed.connect(self.changed)
         self._fresh = len(self.project.axes)
         self.keys: tuple[int, ...] = tuple(range(self._fresh))
         self._logged: tuple[int, set[str]] = (0, set())
-        self.together = project_sheet().solve()
-        self.together_verdicts: tuple[Verdict, ...] = ()
-        self._asking: tuple[Verdict, ...] = ()
         self._states: dict[str, AxisState] = {}
-        self._judged: dict[str, dict[str, Verdict | None]] = {}  # what each check said of each axis, and of all together
-        self._judged_together: dict[str, Verdict | None] | None = None
-        self._of_axes: dict[str, tuple[Axis, Solution, Any]] = {}
         self._followers: dict[str, tuple[Axis, Solution, Axis, Solution]] = {}
-        self._solve_all()
+        self._follow()
 
     @property
     def state(self) -> AxisState:
@@ -114,21 +106,34 @@ class Session(QObject):
 
     def state_of(self, axis: Axis) -> AxisState:
         """The state of an axis of the project."""
-        name = axis.name
-        kept, solution, applied = self._states.get(name), self._solutions[name], self.saving.applied.get(name)
-        if kept is None or kept.axis is not axis or kept.solution is not solution or kept.together is not self._asking or (
-                kept.applied is not applied or kept.all_verdicts is not self._verdicts[name] or kept.system != self.system):
+        return self._state(axis, self._solver.solution(axis), self._solver.verdicts(axis))
+
+    def _state(self, axis: Axis, solution: Solution, verdicts: tuple[Verdict, ...]) -> AxisState:
+        name, asking = axis.name, self._solver.asking
+        kept, applied = self._states.get(name), self.saving.applied.get(name)
+        if kept is None or kept.axis is not axis or kept.solution is not solution or kept.together is not asking or (
+                kept.applied is not applied or kept.all_verdicts is not verdicts or kept.system != self.system):
             applied = self.saving.applied.setdefault(name, {})
             key = self.keys[next(place for place, one in enumerate(self.project.axes) if one.name == name)]
-            kept = self._states[name] = AxisState(key, axis, solution, self._verdicts[name], applied, self.system, self._asking)
+            kept = self._states[name] = AxisState(key, axis, solution, verdicts, applied, self.system, asking)
         return kept
+
+    @property
+    def together(self) -> Solution:
+        """The solution of what belongs to all axes together."""
+        return self._solver.together
+
+    @property
+    def together_verdicts(self) -> tuple[Verdict, ...]:
+        """What is said of all axes together; `changed` is told when the other axes say something else."""
+        return self._solver.together_verdicts
 
     def follower_of(self, axis: Axis) -> AxisState | None:
         """The state of the second motor of an axis, on whose hardware its values stand by names of their own; None without one."""
         following = axis.following
         if following is None:
             return None
-        leader = self._solutions[axis.name]
+        leader = self._solver.solution(axis)
         kept = self._followers.get(axis.name)
         if kept is None or kept[0] is not axis or kept[1] is not leader:
             sheet, inputs = axis_sheet(axis.motion, following.motor_kind), axis_inputs(self.project, following)
@@ -142,8 +147,8 @@ class Session(QObject):
 
     def solution_with(self, name: str) -> Solution:
         """The solution on which a quantity or given stands: that of the shown axis, else that of all axes together."""
-        of_project = name in self.together.sheet.quantities or name not in (*self.sheet.inputs, *self.sheet.quantities)
-        return self.together if of_project else self.solution
+        of_project = name in project_sheet().quantities or name not in (*self.sheet.inputs, *self.sheet.quantities)
+        return self._solver.together_last if of_project else self.solution
 
     def inherited(self, part: str, name: str) -> str:
         """What holds while a field of the driver is empty because the project says it, as a hint within the field."""
@@ -201,7 +206,7 @@ class Session(QObject):
     @property
     def solution(self) -> Solution:
         """The solution of the shown axis."""
-        return self._solutions[self.axis.name]
+        return self._solver.solution(self.axis)
 
     @property
     def sheet(self) -> Sheet:
@@ -213,14 +218,23 @@ class Session(QObject):
         return str(self.project.unit_system)
 
     def solution_of(self, axis: Axis) -> Solution:
-        return self._solutions[axis.name]
+        return self._solver.solution(axis)
+
+    def solution_last(self, axis: Axis) -> Solution:
+        """The solution that an axis had when it was last solved; `changed` is told when it is solved anew."""
+        return self._solver.last(axis)[0]
 
     def verdicts(self, stage: StageName | None = None, axis: Axis | None = None) -> tuple[Verdict, ...]:
         """The verdicts of an axis (by default the shown one), of one stage or of all."""
         return self.state_of(axis or self.axis).verdicts(stage)
 
-    def worst(self, stage: StageName | None = None, axis: Axis | None = None) -> Verdict | None:
-        return self.state_of(axis or self.axis).worst(stage)
+    def worst(self, stage: StageName | None = None) -> Verdict | None:
+        """The verdict on the shown axis that decides, of one stage or of all."""
+        return self.state.worst(stage)
+
+    def worst_last(self, axis: Axis) -> Verdict | None:
+        """The verdict that decided on an axis when it was last solved; `changed` is told when it is solved anew."""
+        return self._state(axis, *self._solver.last(axis)).worst()
 
     def show_axis(self, index: int) -> None:
         """Show another axis."""
@@ -246,16 +260,10 @@ class Session(QObject):
             return
         after = self.project
         for path, value in changes:
-            if not self._same(at(after, path), value):
+            if not same(at(after, path), value):
                 after = edited(after, path, value)
         if after is not self.project:
             self.undo_stack.push(Change(self, self.project, after, label or self._label(changes[0][0])))
-
-    def _same(self, one: Any, other: Any) -> bool:
-        if one is other or (type(one) in (int, float, str, dict, type(None)) and one == other):
-            return True
-        tuples = isinstance(one, tuple) and isinstance(other, tuple) and len(one) == len(other)  # an edit makes them anew
-        return tuples and all(ours is theirs for ours, theirs in zip(one, other, strict=True))
 
     def _label(self, path: DocumentPath) -> str:
         words = [str(step).replace("_", " ") for step in path if isinstance(step, str) and step != "axes"]
@@ -278,15 +286,15 @@ class Session(QObject):
         old_names = [axis.name for axis in before.axes]
         new_names = [axis.name for axis in project.axes]
         self._index = min(self._index, len(new_names) - 1)
-        shown, together = self._solutions.get(self.axis.name), self.together
+        shown, together = self._solver.solved(self.axis.name), self._solver.together_last
         self.saving.commit(project, label)  # first, so that nothing that goes wrong with showing it can lose it
-        self._solve_all()
+        self._follow()
         if self.homeless:
             QTimer.singleShot(0, self._bring_home)
         if old_names != new_names or shown is None or shown.sheet is not self.sheet:
             self.axis_changed.emit()
         else:
-            self.changed.emit(self.solution.differing(shown) | self.together.differing(together))
+            self.changed.emit(self.solution.differing(shown) | self._solver.together_last.differing(together))
 
     def _follow_names(self, former: dict[int, Axis]) -> None:
         """Let log, hardware and rounds under way follow each axis to its new name, also where two have changed names."""
@@ -307,76 +315,21 @@ class Session(QObject):
         if len(were) == len(are) and len(renamed) == 1:
             self.saving.rename_axis(f"{OF_SPINDLE}{renamed[0][0]}", f"{OF_SPINDLE}{renamed[0][1]}")
 
-    def _solve_all(self) -> None:
-        """Bring every axis up to date; an axis whose givens are the same costs next to nothing."""
-        former, self._solutions = self._solutions, {}
-        shared = {name: value for name, value in self.project if name != "axes"}
-        former_shared, self._solved_shared = self._solved_shared, shared
-        same_shared = shared.keys() == former_shared.keys() and all(
-            self._same(value, former_shared[name]) for name, value in shared.items())
-        solved, self._solved_axes = self._solved_axes, {}
-        axis: Axis
-        for axis in self.project.axes:
-            self._solved_axes[axis.name] = axis
-            if same_shared and solved.get(axis.name) is axis and not self._due(axis):
-                self._solutions[axis.name] = former[axis.name]
-                continue
-            inputs = axis_inputs(self.project, axis)
-            records, known = self._analyses.of(inputs["acceleration_readings"] or ())
-            if records is not None and not known:
-                inputs["acceleration_reading"] = inputs["acceleration_readings"] = None
-            sheet, old = axis_sheet(axis.motion, axis.motor_kind), former.get(axis.name)
-            new = old.changed(**inputs) if old is not None and old.sheet is sheet else sheet.solve(**inputs)
-            alike = old is not None and old.sheet is sheet
-            differing = new.differing(old) if old is not None and alike else frozenset()
-            if old is not None and alike and not differing:
-                self._solutions[axis.name] = old
-                continue
-            self._solutions[axis.name] = new = new.knowing(**known) if known else new
-            self._analysed_in[axis.name] = records if known is not None else None
-            said = self._judged[axis.name] = new.judged(self._judged.get(axis.name) if alike else None, differing)
-            self._verdicts[axis.name] = tuple(verdict for verdict in said.values() if verdict is not None)
-        self._solve_together(same_shared)
-
-    def _solve_together(self, same_shared: bool) -> None:
-        """Bring what belongs to all axes up to date, where an axis or the project has changed."""
-        before, self._of_axes = self._of_axes, {}
-        for axis in self.project.axes:
-            solution, kept = self._solutions[axis.name], before.get(axis.name)
-            if kept is None or kept[0] is not axis or kept[1] is not solution:
-                kept = axis, solution, (axis_together(axis, solution), wirings_of(axis))
-            self._of_axes[axis.name] = kept
-        if same_shared and self.together_verdicts and before.keys() == self._of_axes.keys() and all(
-                one is before[name] for name, one in self._of_axes.items()):
-            return
-        former = self.together
-        self.together = former.changed(**project_inputs(self.project, (of for _, _, of in self._of_axes.values())))
-        differing = self.together.differing(former)
-        if not self.together_verdicts or differing:
-            said = self._judged_together = self.together.judged(self._judged_together, differing)
-            self.together_verdicts = tuple(verdict for verdict in said.values() if verdict is not None)
-            self._asking = tuple(v for v in self.together_verdicts if v.level in ("short", "tight"))
-        else:
-            self.together = former
-
-    def _due(self, axis: Axis) -> bool:
-        """Whether the analysis of the axis' record has come in since it was last solved."""
-        records = readings_inputs(axis.readings)["acceleration_readings"] or ()
-        kept = self._analyses.known(records)
-        return kept is not None and kept[1] is not None and self._analysed_in.get(axis.name) is not kept[0]
-
     def _take_analyses(self) -> None:
         """Take in what a worker has made of a record."""
         shown = self.solution
-        self._solve_all()
+        self._follow()
         names = self.solution.differing(shown)
         if names:
             self.changed.emit(names)
 
+    def _follow(self) -> None:
+        self._solver.follow(self.project, self.axis)
+
     @property
     def analysing(self) -> bool:
         """Whether a worker is still at something."""
-        return self.works.busy or self._analyses.waiting
+        return self.works.busy or self._analyses.waiting or self._solver.waiting
 
     def add_reading(self, reading: Any, begun: AxisState | None = None) -> bool:
         """Put a set of readings into an axis, undoable, and write it down; begun: the axis it was taken for, by default the shown.

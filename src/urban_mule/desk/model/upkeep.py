@@ -62,7 +62,7 @@ class Upkeep:
         self._seen = len(book)
 
     def _standing(self, axis: Axis, task: Any) -> Standing:
-        done, solution = self._booked.get((axis.name, task.task)), self.session.solution_of(axis)
+        done, solution = self._booked.get((axis.name, task.task)), self.session.solution_last(axis)
         every = _every(task, axis.motion == "linear")
         if done is None:
             return Standing(axis.name, task.task, every, "never", "now: nobody has booked it yet", float("-inf"))

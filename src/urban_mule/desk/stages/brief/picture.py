@@ -12,6 +12,8 @@ from urban_mule.core.brief.goals import is_met
 from urban_mule.core.brief.limits import Reach
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.draw_train import draw_train, train_kind
+from urban_mule.desk.kit.paged import page_said, page_with
+from urban_mule.desk.kit.painting import say
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.store.document.project import Axis
@@ -41,18 +43,13 @@ class BriefPicture(Painted):
             painter.drawText(QRectF(area.left() + 150 + column * index, area.top(), column, 20),
                              Qt.AlignmentFlag.AlignLeft, title.capitalize())
         room = area.height() - 26
-        fit = max(1, int(room / LOWEST))
-        if len(axes) > fit:
-            room, fit = room - FOOT, max(1, int((room - FOOT) / LOWEST))
-        first = next((row for row, axis in enumerate(axes) if axis is self.state.axis), 0) // fit * fit
-        rows = axes[first:first + fit]
-        height = min(TALLEST, room / max(1, min(fit, len(axes))))
-        if len(rows) < len(axes):
-            painter.setFont(font(12))
-            painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(area.left(), area.bottom() - FOOT + 6, area.width(), FOOT), Qt.AlignmentFlag.AlignVCenter,
-                             f"Axes {first + 1} to {first + len(rows)} of {len(axes)}; the plates on the left lead to the others.")
-        for row, axis in enumerate(rows):
+        if len(axes) * LOWEST > room:
+            room -= FOOT
+        here = next((row for row, axis in enumerate(axes) if axis is self.state.axis), 0)
+        page = page_with(here, len(axes), room / LOWEST)
+        height = min(TALLEST, room / max(1, len(page)))
+        say(painter, QRectF(area.left(), area.bottom() - FOOT + 6, area.width(), FOOT), page_said("Axes", page, len(axes)), "muted")
+        for row, axis in enumerate(axes[page.start:page.stop]):
             top = area.top() + 28 + height * row
             painter.setPen(theme.pen("line"))
             painter.drawLine(QPointF(area.left(), top), QPointF(area.right(), top))

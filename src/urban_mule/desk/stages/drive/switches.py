@@ -8,13 +8,16 @@ from PyQt6.QtGui import QPainter
 from urban_mule.core.drive.banks import BankSetting, said_of
 from urban_mule.core.drive.interface import WANTED
 from urban_mule.desk.kit.draw_switches import bank_size, draw_bank
+from urban_mule.desk.kit.paged import page_said, page_with
 from urban_mule.desk.kit.painting import say, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.axes_state import AxisState
+from urban_mule.store.document.project import Axis
 from urban_mule.store.settings import SettingRow, follower_settings, settings_of, switches_of
 
 WIDEST, NARROWEST = 17.0, 7.0  # px of a switch
+NARROW = 150.0  # px of an axis
 FOOT = 84.0  # px of the words on the interface
 OWN_SETTING = ("switches", "current_entry_value", "reference_voltage", "current_register", "current_peak")
 
@@ -34,7 +37,10 @@ class SwitchesPicture(Painted):
     """How each driver must be set, leader and follower, with what stands otherwise on the machine."""
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
-        drivers = self._drivers()
+        axes = [axis for axis in self.session.project.axes if axis.motor_kind == "stepper" and axis.driver is not None]
+        here = next((place for place, axis in enumerate(axes) if axis is self.state.axis), 0)
+        page = page_with(here, len(axes), area.width() / NARROW)
+        drivers = self._drivers(axes[page.start:page.stop])
         self.setAccessibleName("Switches and jumpers. " + ". ".join(f"{name}: {self._aloud(state)}" for name, state, _ in drivers))
         if not drivers:
             say_lines(painter, area, "No axis has a driver yet.", "muted", 15)
@@ -43,14 +49,14 @@ class SwitchesPicture(Painted):
         for place, (name, state, rows) in enumerate(drivers):
             column = QRectF(area.left() + wide * place, area.top(), wide - 14, area.height() - FOOT)
             self._driver(painter, column, name, state, rows)
-        self._interface(painter, QRectF(area.left(), area.bottom() - FOOT + 4, area.width(), FOOT - 4))
+        below = QRectF(area.left(), area.bottom() - FOOT + 4, area.width(), FOOT - 4)
+        say(painter, QRectF(below.left(), below.top() - 20, below.width(), 16), page_said("Axes", page, len(axes)), "muted")
+        self._interface(painter, below)
 
-    def _drivers(self) -> list[tuple[str, AxisState, list[SettingRow]]]:
-        """Every stepper driver: whose it is, its state, and the rows of its tag."""
+    def _drivers(self, axes: list[Axis]) -> list[tuple[str, AxisState, list[SettingRow]]]:
+        """The drivers of these axes: whose each is, its state, and the rows of its tag."""
         found = []
-        for axis in self.session.project.axes:
-            if axis.motor_kind != "stepper" or axis.driver is None:
-                continue
+        for axis in axes:
             state, follower = self.session.state_of(axis), self.session.follower_of(axis)
             found.append((axis.name, state, settings_of(state)))
             if follower is not None:

@@ -7,11 +7,13 @@ from PyQt6.QtGui import QPainter
 
 from urban_mule.core.drive.interface import SIGNALS
 from urban_mule.core.drive.wiring import DriverWiring, clashes, signal_words, used_twice
+from urban_mule.desk.kit.paged import page_said, page_with
 from urban_mule.desk.kit.painting import say, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, theme
 
 NAMES = 120.0  # px of the column of signals
+NARROWEST = 70.0  # px of the column of a driver
 
 
 class WiringPicture(Painted):
@@ -37,8 +39,11 @@ class WiringPicture(Painted):
         )
         lines = SIGNALS
         high = min(24.0, (area.height() - 44) / len(lines))
-        wide = (area.width() - NAMES) / len(wirings)
-        for place, one in enumerate(wirings):
+        first = next((place for place, one in enumerate(wirings) if one.axis == self.state.axis.name), 0)
+        page = page_with(first, len(wirings), (area.width() - NAMES) / NARROWEST)
+        columns = wirings[page.start:page.stop]
+        wide = (area.width() - NAMES) / len(columns)
+        for place, one in enumerate(columns):
             here = one.axis == self.state.axis.name
             say(
                 painter,
@@ -52,12 +57,14 @@ class WiringPicture(Painted):
             y = area.top() + 26 + high * row
             say(painter, QRectF(area.left(), y, NAMES - 8, high), signal_words(signal), "muted", 13)
             painter.fillRect(QRectF(area.left(), y + high - 1, area.width(), 1), theme.color("line"))
-            for place, one in enumerate(wirings):
+            for place, one in enumerate(columns):
                 cell = QRectF(area.left() + NAMES + wide * place, y, wide - 8, high)
                 self._cell(painter, cell, one, signal, (one.motor, signal) in clashing)
         foot = QRectF(area.left(), area.top() + 30 + high * len(lines), area.width(), 18)
         if twice:
             say(painter, foot, f"Terminal {twice[0]}{f'; and {len(twice) - 1} more' if len(twice) > 1 else ''}.", "short", 13)
+        else:
+            say(painter, foot, page_said("Drivers", page, len(wirings)), "muted")
 
     @staticmethod
     def _cell(painter: QPainter, place: QRectF, one: DriverWiring, signal: str, clashes_here: bool) -> None:

@@ -473,7 +473,8 @@ def bench_large(demo: Path) -> None:
     grown = {name: large[name] / max(small[name], NOTICED) for name in small}
     most = max(grown, key=lambda name: grown[name])
     print(f"large      {max(large.values()):.2f} s at most, {max(small.values()):.2f} s with four axes and four moves; of"
-          f" {len(grown)} actions {most} grows most, {small[most] * 1e3:.0f} to {large[most] * 1e3:.0f} ms: ratio {grown[most]:.1f} (at most 4)")
+          f" {len(grown)} actions {most} grows most, {small[most] * 1e3:.0f} to {large[most] * 1e3:.0f} ms:"
+          f" ratio {grown[most]:.1f} (at most 4)")
     window.close()
 
 

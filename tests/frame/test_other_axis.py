@@ -8,8 +8,10 @@ import pytest
 from PyQt6.QtCore import Qt
 from tests.driving import shown, type_in
 
+from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.field import Field
 
 
 def test_a_hidden_stage_is_of_the_shown_axis_when_it_is_seen_again(window: Window, qtbot: Any) -> None:
@@ -52,6 +54,24 @@ def test_an_axis_that_goes_while_its_stages_are_hidden_leaves_no_field_behind(wi
             assert field.path[0] != "axes" or field.path[1] == session.index, (stage, field.path)
     session.undo_stack.undo()
     assert len(session.project.axes) == last + 1
+
+
+@pytest.mark.parametrize("left", [7, 4, 1])
+def test_an_axis_that_goes_while_a_stage_is_being_built_leaves_no_field_behind(window: Window, left: int) -> None:
+    """Duplicate an axis, look at Motor, undo: whichever part of Motor is built by then, its fields are of the axis that is left."""
+    session = window.session
+    session.edit(("axes",), (*session.project.axes, session.axis.model_copy(update={"name": "T"})), "one more")
+    session.show_axis(len(session.project.axes) - 1)
+    motor = window._view("Motor")
+    while len(motor._steps) > left:
+        motor.step()
+    session.undo_stack.undo()
+    window.show_stage("Motor")
+    motor.finish()
+    assert {field.path[:2] for field in motor.findChildren(Field)} == {("axes", session.index)}
+    session.edit(("axes", session.index, "moving_mass"), 6.5)
+    with pytest.raises(BadValue, match="not there any more"):
+        session.edit(("axes", len(session.project.axes), "moving_mass"), 7.5)
 
 
 def test_a_chosen_link_is_not_taken_along_to_another_axis(window: Window) -> None:

@@ -86,7 +86,7 @@ class StageView(TakesReadings):
         self.round: RoundView | None = None
         self.setup: SetupView | None = None
         self.slip = Slip(session, self)
-        self._outdated = False  # hidden since another axis was chosen, and still made for the former one
+        self._outdated = False  # hidden or half built when another axis was chosen, and made for the former one
         # The picture comes when the rest has its size: a chart that is laid out five times is painted five times.
         self._steps = [self._fill_left, self._fill_right, self._fill_bottom, self._polish, self.leaves.make_first,
                        self._draw_first, self.leaves.begin, self._begin]
@@ -94,6 +94,7 @@ class StageView(TakesReadings):
             self._take_size, self._paint_first, *(partial(self.leaves.leaf, word) for word, _ in spec.leaves[1:])]
         self._next = QTimer(self, singleShot=True, interval=0)
         self._next.timeout.connect(self._go_on)
+        session.axis_changed.connect(self._of_other_axis)
         self._say()
 
     def step(self) -> None:
@@ -155,8 +156,10 @@ class StageView(TakesReadings):
 
     def _begin(self) -> None:
         self.session.changed.connect(self._changed)
-        self.session.axis_changed.connect(self._of_other_axis)
-        self.refresh()
+        if self._outdated:
+            self.rebuild()
+        else:
+            self.refresh()
 
     def _fill_bottom(self) -> None:
         self.take_readings()
@@ -307,8 +310,10 @@ class StageView(TakesReadings):
                                           hint=self.session.inherited(part, name) or "?"))
 
     def _of_other_axis(self) -> None:
-        """Become a stage of the axis that is shown now: at once, or when it is next looked at."""
-        if self.isHidden():
+        """Become a stage of the axis that is shown now: at once, or when it is built or looked at next."""
+        if self._steps:
+            self._outdated = True
+        elif self.isHidden():
             self.slip.close_slip()
             self.close_round()
             self._outdated = True
@@ -316,7 +321,7 @@ class StageView(TakesReadings):
             self.rebuild()
 
     def setVisible(self, visible: bool) -> None:
-        if visible and self._outdated:  # before its children show what belongs to another axis
+        if visible and self._outdated and not self._steps:  # before its children show what belongs to another axis
             self.rebuild()
         super().setVisible(visible)
 

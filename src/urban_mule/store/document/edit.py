@@ -62,6 +62,8 @@ def _replaced(part: Any, path: Path, value: Any) -> Any:
     step, rest = path[0], path[1:]
     if isinstance(part, tuple):
         index = int(step)
+        if index >= len(part):
+            raise BadValue("what this belongs to is not there any more; undo or redo brings it back")
         return (*part[:index], _replaced(part[index], rest, value), *part[index + 1:])
     name = str(step)
     inner = getattr(part, name)

@@ -209,6 +209,9 @@ def test_moves_axes_log_units_and_night(window: Window, qtbot: Any) -> None:
     assert log.book.order.index(0, 3).data() == "belt <looks> fine", "the newest first, as it was typed"
     log.book.selectRow(0)
     assert log.whole.text() == "belt <looks> fine" and log.book.as_csv().endswith("X,note,belt <looks> fine\n")
+    window.session.write("=1+1")
+    log.book.clearSelection()
+    assert "X,note,'=1+1\n" in log.book.as_csv(), "a spreadsheet runs nothing of it"
     window.other_units()
     window.show_stage("Load")
     field = window.stage.field("moving_mass")

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from tests.driving import shown, type_in
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.paged import page_said, page_with
 
 
 def test_a_hidden_stage_is_of_the_shown_axis_when_it_is_seen_again(window: Window, qtbot: Any) -> None:
@@ -72,6 +74,20 @@ def test_an_axis_that_goes_while_a_stage_is_being_built_leaves_no_field_behind(w
     session.edit(("axes", session.index, "moving_mass"), 6.5)
     with pytest.raises(BadValue, match="not there any more"):
         session.edit(("axes", len(session.project.axes), "moving_mass"), 7.5)
+
+
+def test_of_twenty_axes_each_has_its_plate_and_the_shown_one_is_in_sight(window: Window, qtbot: Any) -> None:
+    session, plates = window.session, window.plates
+    axes = tuple(axis.model_copy(update={"name": f"{axis.name}{n}", "readings": ()}) for n in range(5) for axis in session.project.axes)
+    session.edit(("axes",), axes, "twenty")
+    for place in (19, 7, 0):
+        session.show_axis(place)
+        qtbot.waitUntil(lambda place=place: plates.rect().contains(plates.plates[place].mapTo(plates, QPoint(0, 0)), True))
+    assert not any(one.geometry().intersects(other.geometry()) for one, other in pairwise(plates.plates))
+    for place, fit in ((0, 4.9), (9, 4.9), (19, 4.9), (3, 0.2), (3, 64)):
+        page = page_with(place, 20, fit)
+        assert place in page and len(page) <= max(1, fit) and page_said("Axes", page, 20).startswith(
+            f"Axes {page.start + 1} to {page.stop} of 20" if len(page) < 20 else "")
 
 
 def test_a_chosen_link_is_not_taken_along_to_another_axis(window: Window) -> None:

@@ -101,9 +101,10 @@ def test_what_is_no_order_is_refused_by_name(said: dict[str, Any], words: str) -
 
 
 def test_a_list_of_parts_holds_no_formula_and_as_many_rows_as_a_project() -> None:
-    evil = bought(BARE, Item("", "=1+1", "=1+1", "", 1, None, None, None), supplier="@cmd", note="+49 30", quantity=2)
+    evil = bought(BARE, Item("", "=1+1", "=1+1", "", 1, None, None, None), supplier="@cmd", note="+49 30", ordered="=2",
+                  arrived="-1", quantity=2)
     text = as_csv(shopping_list(evil))
-    assert not any(cell[:1] in "=@+" for line in text.splitlines() for cell in line.split(",") if cell)
+    assert not any(cell[:1] in "=@+-" for line in text.splitlines() for cell in line.split(",") if cell)
     assert told(from_csv(text, BARE)) == told(evil)
     head = "axis,part,quantity,price\n"
     many = from_csv(head + "".join(f",own part {n},1,2.5\n" for n in range(1900)) + ",own part 7,3,\n", BARE)

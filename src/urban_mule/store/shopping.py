@@ -187,9 +187,10 @@ def as_csv(items: Iterable[Item]) -> str:
     for one in items:
         days = "" if one.lead_time is None else number_text(one.lead_time / DAY, 6)
         note = "" if one.order is None else one.order.note
-        axis, slot, name, supplier, note = (text_cell(text) for text in (one.axis, one.slot, one.name, one.supplier, note))
+        axis, slot, name, supplier, ordered, arrived, note = (text_cell(text) for text in (
+            one.axis, one.slot, one.name, one.supplier, one.ordered, one.arrived, note))
         table.writerow([axis, slot, name, one.quantity, "" if one.price is None else number_text(one.price, 9), days, supplier,
-                        one.ordered, one.arrived, note])
+                        ordered, arrived, note])
     return out.getvalue()
 
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PyQt6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.desk.kit.draw_train import draw_train, train_kind
 from urban_mule.desk.kit.painting import painted
@@ -155,18 +155,24 @@ class SpindlePlate(Pressed):
             painter.drawRect(QRectF(1, 1, WIDTH - 2, self.HEIGHT - 2))
 
 
-class Plates(QWidget):
-    """All axes, the plus that adds one, and the drives that turn a tool. chosen, spindle_chosen(index)."""
+class Plates(QScrollArea):
+    """All axes, the plus that adds one, and the drives that turn a tool; more than fit are scrolled to.
+
+    chosen, spindle_chosen(index).
+    """
 
     add = pyqtSignal()
     chosen = pyqtSignal(int)
     spindle_chosen = pyqtSignal(int)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(parent, widgetResizable=True)
         self.session = session
-        self.setFixedWidth(WIDTH)
-        self._box = QVBoxLayout(self)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inner = QWidget()
+        self._box = QVBoxLayout(inner)
         self._box.setContentsMargins(0, 8, 0, 8)
         self._box.setSpacing(4)
         self.plates: list[Plate] = []
@@ -180,7 +186,26 @@ class Plates(QWidget):
         self.plus.clicked.connect(self.add)
         session.axis_changed.connect(self.rebuild)
         session.changed.connect(self._follow_spindles)
+        self.setWidget(inner)
         self.rebuild()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Room for the bar where the plates need one; the shown one in sight."""
+        inner, bar = self.widget(), self.verticalScrollBar()
+        if inner is None or bar is None:
+            return
+        tall = inner.minimumSizeHint().height() > self.height()
+        self.setFixedWidth(WIDTH + (bar.sizeHint().width() if tall else 0))
+        shown: list[QWidget] = list(self.plates) if self.shown_spindle is None else list(self.spindles)
+        place = self.session.index if self.shown_spindle is None else self.shown_spindle
+        if tall and place < len(shown):
+            self._box.activate()
+            inner.adjustSize()
+            self.ensureWidgetVisible(shown[place], 0, PLATE // 2)
 
     def _names(self) -> list[str]:
         project = self.session.project
@@ -220,3 +245,4 @@ class Plates(QWidget):
         for one in self.spindles:
             one.here = one.index == self.shown_spindle
             one.update()
+        self._fit()

@@ -12,6 +12,7 @@ from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTableView, QWidget
 
 from urban_mule.desk.kit.theme import font
+from urban_mule.store.text_files import text_cell
 
 SORTED_BY = Qt.ItemDataRole.UserRole
 ROW_HEIGHT = 23
@@ -122,5 +123,16 @@ class Table(QTableView):
         table = csv.writer(out, lineterminator="\n")
         table.writerow(self.source.head)
         for row in rows or range(self.order.rowCount()):
-            table.writerow([self.order.index(row, column).data() for column in range(len(self.source.head))])
+            cells = (self.order.index(row, column).data() for column in range(len(self.source.head)))
+            table.writerow([_copied(one) for one in cells])
         return out.getvalue()
+
+
+def _copied(cell: Any) -> str:
+    """A cell as it goes to a spreadsheet, where a number stays one and nothing becomes a formula."""
+    text = "" if cell is None else str(cell)
+    try:
+        float(text)
+    except ValueError:
+        return text_cell(text)
+    return text

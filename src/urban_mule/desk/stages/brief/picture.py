@@ -23,7 +23,7 @@ GOALS = (("speed", "speed_wanted", "speed_reached", True), ("acceleration", "acc
 NARROW = 200.0  # px of a column
 FOOT = 22.0  # px below the rows
 TALLEST = 104.0  # px of a row
-LOWEST = 50.0  # px of a row that can be read
+LOWEST = 66.0  # px of a row that can be read
 TWO_LINES = 78.0  # px of a row from which on what limits has two
 
 

@@ -78,11 +78,11 @@ def test_an_axis_that_goes_while_a_stage_is_being_built_leaves_no_field_behind(w
 
 def test_of_twenty_axes_each_has_its_plate_and_the_shown_one_is_in_sight(window: Window, qtbot: Any) -> None:
     session, plates = window.session, window.plates
-    axes = tuple(axis.model_copy(update={"name": f"{axis.name}{n}", "readings": ()}) for n in range(5) for axis in session.project.axes)
+    axes = tuple(axis.model_copy(update={"name": f"{axis.name}{n}"}) for n in range(5) for axis in session.project.axes)
     session.edit(("axes",), axes, "twenty")
     for place in (19, 7, 0):
         session.show_axis(place)
-        qtbot.waitUntil(lambda place=place: plates.rect().contains(plates.plates[place].mapTo(plates, QPoint(0, 0)), True))
+        qtbot.waitUntil(lambda place=place: plates.rect().contains(plates.plates[place].mapTo(plates, QPoint(0, 0))))
     assert not any(one.geometry().intersects(other.geometry()) for one, other in pairwise(plates.plates))
     for place, fit in ((0, 4.9), (9, 4.9), (19, 4.9), (3, 0.2), (3, 64)):
         page = page_with(place, 20, fit)

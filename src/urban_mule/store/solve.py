@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable, Mapping
 from datetime import UTC, datetime
 from functools import cache, reduce
 from types import MappingProxyType
@@ -29,6 +29,7 @@ from urban_mule.core.slack.trend import DatedReversal
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import STAGES
 from urban_mule.store.document.base import RENAMED
+from urban_mule.store.document.once import OnceEach
 from urban_mule.store.document.pairs import pair_inputs
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import Reading
@@ -51,25 +52,6 @@ def record(kind: type, part: Any) -> Any:
     return kind(**{name: value for name, value in vars(part).items() if name in names and value is not None})
 
 
-class OnceEach:
-    """What was made of a thing, by its identity: most parts of a document stay the same object over an edit."""
-
-    def __init__(self, make: Callable[[Any], Any]) -> None:
-        self._make, self._kept = make, dict[int, tuple[Any, Any]]()
-
-    def __call__(self, thing: Any) -> Any:
-        """What is made of it, now or before."""
-        kept = self._kept.get(id(thing))
-        if kept is not None and kept[0] is thing:
-            return kept[1]
-        made = self._make(thing)
-        if len(self._kept) >= MOST_KEPT:
-            self._kept.clear()
-        self._kept[id(thing)] = thing, made
-        return made
-
-
-MOST_KEPT = 256  # of the things of which something was made: more than there are axes in any machine we know of
 core_cycle = OnceEach(lambda cycle: tuple(record(Move, move) for move in cycle))
 
 

@@ -14,6 +14,7 @@ from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.paged import page_said, page_with
+from urban_mule.desk.walk import settle
 
 
 def test_a_hidden_stage_is_of_the_shown_axis_when_it_is_seen_again(window: Window, qtbot: Any) -> None:
@@ -76,13 +77,14 @@ def test_an_axis_that_goes_while_a_stage_is_being_built_leaves_no_field_behind(w
         session.edit(("axes", len(session.project.axes), "moving_mass"), 7.5)
 
 
-def test_of_twenty_axes_each_has_its_plate_and_the_shown_one_is_in_sight(window: Window, qtbot: Any) -> None:
+def test_of_twenty_axes_each_has_its_plate_and_the_shown_one_is_in_sight(window: Window) -> None:
     session, plates = window.session, window.plates
     axes = tuple(axis.model_copy(update={"name": f"{axis.name}{n}"}) for n in range(5) for axis in session.project.axes)
     session.edit(("axes",), axes, "twenty")
     for place in (19, 7, 0):
         session.show_axis(place)
-        qtbot.waitUntil(lambda place=place: plates.rect().contains(plates.plates[place].mapTo(plates, QPoint(0, 0))))
+        settle(session)
+        assert plates.rect().contains(plates.plates[place].mapTo(plates, QPoint(0, 0)))
     assert not any(one.geometry().intersects(other.geometry()) for one, other in pairwise(plates.plates))
     for place, fit in ((0, 4.9), (9, 4.9), (19, 4.9), (3, 0.2), (3, 64)):
         page = page_with(place, 20, fit)

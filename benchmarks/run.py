@@ -347,8 +347,9 @@ def bench_practice(demo: Path) -> None:
     from urban_mule.bench.devices import RESTING
     from urban_mule.bench.sessions.carried import usual, walk
     from urban_mule.bench.sessions.kinds import steps_of
+    from urban_mule.bench.sessions.rounds import plan_of
     from urban_mule.demo.courtyard import demo_project
-    from urban_mule.demo.practice import plan_of, practice_machine
+    from urban_mule.practice.machine import practice_machine
 
     project = demo_project()
     axis = project.axis("X")

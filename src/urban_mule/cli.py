@@ -151,7 +151,7 @@ def practice_bench_command(path: Path | None, name: str | None, number: int | No
     """Serve a simulated axis until the process is ended; 2 with one sentence on bad input."""
     from urban_mule.bench.practice import PACE, practice_peer, serve_socket, serve_terminal
     from urban_mule.demo.courtyard import demo_project
-    from urban_mule.demo.practice import practice_machine
+    from urban_mule.practice.machine import practice_machine
     from urban_mule.store.exchange.open_json import parse_project, read_project
     from urban_mule.store.text_files import BadFile
 

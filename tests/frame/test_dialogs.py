@@ -11,12 +11,12 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage
 from PyQt6.QtWidgets import QDialog, QFileDialog, QWidget
 from tests.driving import leaf_of
 
-from urban_mule.bench.faults.lessons import LESSONS
 from urban_mule.desk.frame.listing_window import ListingWindow
 from urban_mule.desk.frame.practice_begin import PracticeBegin
 from urban_mule.desk.frame.templates_window import TemplatesWindow
 from urban_mule.desk.shared.photograph import Photograph
 from urban_mule.desk.stages.brief.parts import PartsPicture
+from urban_mule.practice.lessons import LESSONS
 from urban_mule.store import listing
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.templates import templates

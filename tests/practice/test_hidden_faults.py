@@ -9,13 +9,16 @@ from itertools import combinations
 import numpy as np
 import pytest
 
-from urban_mule.bench.faults.evidence import HIDDEN, Reckoner, read, seen
-from urban_mule.bench.faults.kinds import FAULTS, NAMED, Hidden, afflicted, possible, sound_truth
-from urban_mule.bench.faults.lessons import LESSONS
-from urban_mule.bench.faults.way import shortest_way
+from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.demo.courtyard import demo_project
-from urban_mule.demo.practice import debrief, lesson_project, plan_of, practice_machine, with_hidden
+from urban_mule.practice.debrief import debrief
+from urban_mule.practice.evidence import HIDDEN, Reckoner, read, seen
+from urban_mule.practice.faults import FAULTS, NAMED, Hidden, afflicted, possible, sound_truth
+from urban_mule.practice.hiding import lesson_project, with_hidden
+from urban_mule.practice.lessons import LESSONS
+from urban_mule.practice.machine import practice_machine
+from urban_mule.practice.way import shortest_way
 from urban_mule.store.document.edit import edited
 from urban_mule.store.solve import solve_axis
 

@@ -9,12 +9,12 @@ import pytest
 from PyQt6.QtCore import Qt
 from tests.driving import practise
 
-from urban_mule.bench.faults.lessons import LESSONS
-from urban_mule.demo.practice import lesson_project
 from urban_mule.desk.frame.practice_begin import PracticeBegin
 from urban_mule.desk.frame.practice_window import PracticeWindow
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
+from urban_mule.practice.hiding import lesson_project
+from urban_mule.practice.lessons import LESSONS
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.results import own_results, results_file
 

@@ -9,9 +9,9 @@ from scipy import stats
 from urban_mule.bench.sessions.carried import carry_out, usual
 from urban_mule.bench.sessions.doubt import doubt, quantile, smallest_step
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, steps_of
+from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.bench.simulated.axis import SimulatedAxis, invented_truth
 from urban_mule.demo.courtyard import demo_project
-from urban_mule.demo.practice import plan_of
 from urban_mule.store.solve import solve_axis
 
 MICRON = 1e-6

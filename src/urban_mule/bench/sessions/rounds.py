@@ -11,11 +11,13 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from typing import Any
+from typing import Any, Protocol
 
 import numpy as np
 
+from urban_mule.core.load.fall import without_power
 from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.core.sheet.solution import Solution
 
 BY_ITSELF = {"falls": "It falls when the power goes: block it before anybody reaches under it.",
              "rises": "It rises when the power goes: block it before anybody reaches over it."}
@@ -50,6 +52,20 @@ class PlanAxis:
         value = place * 1e3 if self.linear else np.degrees(place)
         text = np.format_float_positional(round(float(value), 4), trim="-")
         return f"{text} {'mm' if self.linear else '°'}"
+
+
+class Planned(Protocol):
+    """An axis as a plan looks at it."""
+
+    travel: Any
+    motion: Any
+
+
+def plan_of(axis: Planned, solution: Solution) -> PlanAxis:
+    """What the plan of a round is made for."""
+    travel = axis.travel
+    return PlanAxis(None if travel is None else float(travel), axis.motion == "linear", solution.get("top_speed"),
+                    solution.get("planned_rungs", ()), without_power(getattr(axis, "incline", None), solution.get("gravity_load")))
 
 
 @dataclass(frozen=True)

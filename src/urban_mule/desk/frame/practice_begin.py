@@ -9,11 +9,11 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDialog, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.bench.faults.lessons import LESSONS
-from urban_mule.demo.practice import lesson_project, with_hidden
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.session import Session
+from urban_mule.practice.hiding import lesson_project, with_hidden
+from urban_mule.practice.lessons import LESSONS
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.results import Result, own_results

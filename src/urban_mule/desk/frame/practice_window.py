@@ -8,12 +8,14 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from urban_mule.bench.faults.kinds import NAMED
-from urban_mule.bench.faults.lessons import LESSONS
-from urban_mule.demo.practice import Debrief, could_be, debrief, look
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
+from urban_mule.practice.debrief import Debrief, debrief
+from urban_mule.practice.faults import NAMED
+from urban_mule.practice.hiding import could_be
+from urban_mule.practice.lessons import LESSONS
+from urban_mule.practice.machine import look
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.file.project_file import now
 from urban_mule.store.results import Result, keep_result

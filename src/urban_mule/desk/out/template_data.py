@@ -6,8 +6,8 @@ from typing import Any
 
 from urban_mule.bench.sessions.carried import usual
 from urban_mule.bench.sessions.kinds import steps_of
+from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.demo.practice import plan_of
 from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.machine import spindle_states

@@ -20,12 +20,11 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.bench.sessions.doubt import doubt, smallest_step
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, SMALL, columns_of, small_move, steps_of, temperature_in
-from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, really_taken
+from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, plan_of, really_taken
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
-from urban_mule.demo.practice import plan_of
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.axes_state import AxisState

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
-from urban_mule.bench.faults.evidence import LOOK, Reckoner, Sort
+from urban_mule.practice.evidence import LOOK, Reckoner, Sort
 
 Signature = Mapping[str, tuple[str, ...]]
 

@@ -10,13 +10,13 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.faults.kinds import Built, Hidden, Signs, afflicted
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis
 from urban_mule.bench.simulated.axis import BUZZES, MOVES, RACKS, SimulatedAxis, Truth, goes, loses_steps
 from urban_mule.core.moves.ladder import as_computed
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.practice.faults import Built, Hidden, Signs, afflicted
 
 USUAL = "as it should"
 SAID = {MOVES: "it moves as commanded", BUZZES: "buzzes, and does not turn",

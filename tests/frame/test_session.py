@@ -22,6 +22,7 @@ from urban_mule.store.exchange.open_json import export_project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.settings import BY_ENTRY, settings_of
 from urban_mule.store.solve import axis_inputs, open_solution, solve_project
+from urban_mule.store.state import machine
 from urban_mule.store.text_files import BadFile
 
 NUMBERS: dict[tuple[str, ...], tuple[float | None, ...]] = {
@@ -66,7 +67,7 @@ def test_of_many_axes_the_shown_one_answers_first(session: Session, qtbot: Any, 
     qtbot.waitUntil(lambda: not session.analysing, timeout=20_000)
     told: list[frozenset[str]] = []
     solved: list[str] = []
-    monkeypatch.setattr(solver, "axis_inputs", lambda project, axis: solved.append(axis.name) or axis_inputs(project, axis))
+    monkeypatch.setattr(machine, "axis_inputs", lambda project, axis: solved.append(axis.name) or axis_inputs(project, axis))
     session.changed.connect(told.append)
     drawn = session.together["supply_power_needed"]
     session.edit(("ambient_temperature",), 31.0)

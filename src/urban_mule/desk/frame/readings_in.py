@@ -13,8 +13,8 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.desk.model import memory
-from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
+from urban_mule.store.state.axis_state import AxisState
 
 if TYPE_CHECKING:
     from urban_mule.core.sheet.progress import Progress

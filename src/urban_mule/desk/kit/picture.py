@@ -11,8 +11,8 @@ from PyQt6.QtWidgets import QWidget
 
 from urban_mule.desk.kit.painting import CANNOT, painted
 from urban_mule.desk.kit.theme import theme
-from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
+from urban_mule.store.state.axis_state import AxisState
 
 OUT_OF_PROPORTION = "The values given are out of all proportion to each other; nothing can be drawn."
 

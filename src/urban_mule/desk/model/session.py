@@ -12,19 +12,18 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from urban_mule.bench.sessions.rounds import Round
-from urban_mule.core.assembly import axis_sheet, project_sheet
+from urban_mule.core.assembly import project_sheet
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import StageName
-from urban_mule.core.sheet.verdict import Verdict, worst
+from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.model.analyses import Analyses
-from urban_mule.desk.model.axes_state import AxisState, kept_keys
 from urban_mule.desk.model.booked import new_entry
 from urban_mule.desk.model.hardware import Hardware
 from urban_mule.desk.model.saving import Saving
-from urban_mule.desk.model.solver import Solver, same
+from urban_mule.desk.model.solver import Solver
 from urban_mule.desk.model.works import Works
 from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.edit import at, edited
@@ -32,7 +31,8 @@ from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.backups import back_up
 from urban_mule.store.file.project_file import Entry, ProjectFile, Revision, now
 from urban_mule.store.settings import FOLLOWS, OF_SPINDLE
-from urban_mule.store.solve import axis_inputs
+from urban_mule.store.state.axis_state import AxisState
+from urban_mule.store.state.machine import AxisSubject, Machine, Solved, kept_keys, same
 from urban_mule.store.text_files import BadFile
 
 
@@ -90,74 +90,75 @@ class Session(QObject):
         self._analyses = Analyses(self.works, self)
         self._analyses.ready.connect(self._take_analyses)
         self._analyses.told.connect(self.told)
-        self._solver = Solver(self._analyses, self)
+        self._solver = Solver(self.project, self.axis, self._analyses, self)
         self._solver.followed.connect(self.changed)
-        self._fresh = len(self.project.axes)
-        self.keys: tuple[int, ...] = tuple(range(self._fresh))
         self._logged: tuple[int, set[str]] = (0, set())
-        self._states: dict[str, AxisState] = {}
-        self._followers: dict[str, tuple[Axis, Solution, Axis, Solution]] = {}
-        self._follow()
+        self._states: dict[int, AxisState] = {}
 
     @property
     def state(self) -> AxisState:
         """The state of the shown axis."""
         return self.state_of(self.axis)
 
+    @property
+    def machine(self) -> Machine:
+        """The numbers of the project, each computed when it is first asked for."""
+        return self._solver.machine
+
+    @property
+    def keys(self) -> tuple[int, ...]:
+        """Who the axes are, whatever their names or places become."""
+        return self.machine.keys
+
     def state_of(self, axis: Axis) -> AxisState:
         """The state of an axis of the project."""
-        return self._state(axis, self._solver.solution(axis), self._solver.verdicts(axis))
+        one = self.machine.of(axis)
+        return self._state(one, one.solved)
 
-    def _state(self, axis: Axis, solution: Solution, verdicts: tuple[Verdict, ...]) -> AxisState:
-        name, asking = axis.name, self._solver.asking
-        kept, applied = self._states.get(name), self.saving.applied.get(name)
-        if kept is None or kept.axis is not axis or kept.solution is not solution or kept.together is not asking or (
-                kept.applied is not applied or kept.all_verdicts is not verdicts or kept.system != self.system):
-            applied = self.saving.applied.setdefault(name, {})
-            key = self.keys[next(place for place, one in enumerate(self.project.axes) if one.name == name)]
-            kept = self._states[name] = AxisState(key, axis, solution, verdicts, applied, self.system, asking)
+    def _state(self, one: AxisSubject, numbers: Solved) -> AxisState:
+        asking = self._asking()
+        kept, applied = self._states.get(one.key), self.saving.applied.get(one.name)
+        if kept is None or kept.axis is not one.part or kept.solution is not numbers.solution or kept.together is not asking or (
+                kept.applied is not applied or kept.system != self.system):
+            applied = self.saving.applied.setdefault(one.name, {})
+            kept = self._states[one.key] = AxisState(
+                one.key, one.part, numbers.solution, numbers.verdicts, applied, self.system, asking)
         return kept
+
+    def _asking(self) -> tuple[Verdict, ...]:
+        last = self.machine.together_last
+        return () if last is None else last.asking
 
     @property
     def together(self) -> Solution:
         """The solution of what belongs to all axes together."""
-        return self._solver.together
+        return self.machine.together.solution
 
     @property
     def together_verdicts(self) -> tuple[Verdict, ...]:
         """What is said of all axes together; `changed` is told when the other axes say something else."""
-        return self._solver.together_verdicts
+        last = self.machine.together_last
+        return () if last is None else last.verdicts
 
     def follower_of(self, axis: Axis) -> AxisState | None:
         """The state of the second motor of an axis, on whose hardware its values stand by names of their own; None without one."""
-        following = axis.following
-        if following is None:
+        one = self.machine.of(axis)
+        if one.follower is None:
             return None
-        leader = self._solver.solution(axis)
-        kept = self._followers.get(axis.name)
-        if kept is None or kept[0] is not axis or kept[1] is not leader:
-            sheet, inputs = axis_sheet(axis.motion, following.motor_kind), axis_inputs(self.project, following)
-            if leader.sheet is sheet:
-                inputs |= {name: leader.inputs[name] for name in inputs if name.endswith(("_reading", "_readings"))}
-            solved = leader.changed(**inputs) if leader.sheet is sheet else sheet.solve(**inputs)
-            kept = self._followers[axis.name] = (axis, leader, following, solved)
-        applied = {name.removeprefix(FOLLOWS): one for name, one in self.saving.applied.get(axis.name, {}).items()
+        applied = {name.removeprefix(FOLLOWS): entry for name, entry in self.saving.applied.get(axis.name, {}).items()
                    if name.startswith(FOLLOWS)}
-        return AxisState(self.state_of(axis).key, kept[2], kept[3], (), applied, self.system, leading=leader)
+        return AxisState(one.key, *one.follower, (), applied, self.system, leading=one.solved.solution)
 
     def solution_with(self, name: str) -> Solution:
         """The solution on which a quantity or given stands: that of the shown axis, else that of all axes together."""
         of_project = name in project_sheet().quantities or name not in (*self.sheet.inputs, *self.sheet.quantities)
-        return self._solver.together_last if of_project else self.solution
+        last = self.machine.together_last
+        return self.solution if not of_project else self.together if last is None else last.solution
 
     def inherited(self, part: str, name: str) -> str:
         """What holds while a field of the driver is empty because the project says it, as a hint within the field."""
         shared = getattr(self.project, name, None) if (part, name) == ("driver", "supply_voltage") else None
         return "" if shared is None else f"{shared:g} shared"
-
-    def worst_together(self) -> Verdict | None:
-        """The verdict on all axes together that decides."""
-        return worst(self.together_verdicts)
 
     def axis_of(self, key: int) -> Axis | None:
         """The axis that was begun with a key, whatever it is called now; None when it is gone."""
@@ -206,7 +207,7 @@ class Session(QObject):
     @property
     def solution(self) -> Solution:
         """The solution of the shown axis."""
-        return self._solver.solution(self.axis)
+        return self.machine.of(self.axis).solved.solution
 
     @property
     def sheet(self) -> Sheet:
@@ -218,11 +219,12 @@ class Session(QObject):
         return str(self.project.unit_system)
 
     def solution_of(self, axis: Axis) -> Solution:
-        return self._solver.solution(axis)
+        return self.machine.of(axis).solved.solution
 
     def solution_last(self, axis: Axis) -> Solution:
         """The solution that an axis had when it was last solved; `changed` is told when it is solved anew."""
-        return self._solver.last(axis)[0]
+        one = self.machine.of(axis)
+        return (one.last or one.solved).solution
 
     def verdicts(self, stage: StageName | None = None, axis: Axis | None = None) -> tuple[Verdict, ...]:
         """The verdicts of an axis (by default the shown one), of one stage or of all."""
@@ -234,7 +236,8 @@ class Session(QObject):
 
     def worst_last(self, axis: Axis) -> Verdict | None:
         """The verdict that decided on an axis when it was last solved; `changed` is told when it is solved anew."""
-        return self._state(axis, *self._solver.last(axis)).worst()
+        one = self.machine.of(axis)
+        return self._state(one, one.last or one.solved).worst()
 
     def show_axis(self, index: int) -> None:
         """Show another axis."""
@@ -276,29 +279,29 @@ class Session(QObject):
             self.undo_stack.push(Change(self, self.project, project, label))
 
     def _become(self, project: Project, label: str, keys: tuple[int, ...] | None) -> None:
-        before, self.project = self.project, project
-        former, self.keys = self.keys, keys or kept_keys(before.axes, self.keys, project.axes, self._fresh)
-        self._fresh = max(self._fresh, *(key + 1 for key in self.keys))
-        if self.keys != former:
-            self._states.clear()
-        self._follow_names(dict(zip(former, before.axes, strict=True)))
+        before, self.project, was = self.project, project, self.machine
+        keys = keys or kept_keys(before.axes, was.keys, project.axes, was.fresh)
+        self._follow_names(dict(zip(was.keys, before.axes, strict=True)), dict(zip(keys, project.axes, strict=True)))
         self._follow_spindle(before, project)
-        old_names = [axis.name for axis in before.axes]
-        new_names = [axis.name for axis in project.axes]
-        self._index = min(self._index, len(new_names) - 1)
-        shown, together = self._solver.solved(self.axis.name), self._solver.together_last
+        self._index = min(self._index, len(project.axes) - 1)
         self.saving.commit(project, label)  # first, so that nothing that goes wrong with showing it can lose it
-        self._follow()
+        self._solver.follow(project, self.axis, keys)
+        self._states = {key: kept for key, kept in self._states.items() if key in keys}
         if self.homeless:
             QTimer.singleShot(0, self._bring_home)
-        if old_names != new_names or shown is None or shown.sheet is not self.sheet:
+        there, together = was.by_key(self.machine.of(self.axis).key), was.together_last
+        shown = None if there is None else there.last
+        names = [axis.name for axis in before.axes]
+        if names != [axis.name for axis in project.axes] or shown is None or shown.solution.sheet is not self.sheet:
             self.axis_changed.emit()
-        else:
-            self.changed.emit(self.solution.differing(shown) | self._solver.together_last.differing(together))
+            return
+        last = self.machine.together_last
+        late = frozenset() if last is None or together is None else last.solution.differing(together.solution)
+        self.changed.emit(self.solution.differing(shown.solution) | late)
 
-    def _follow_names(self, former: dict[int, Axis]) -> None:
+    def _follow_names(self, former: dict[int, Axis], axes: dict[int, Axis]) -> None:
         """Let log, hardware and rounds under way follow each axis to its new name, also where two have changed names."""
-        renamed = {former[key].name: axis.name for key, axis in zip(self.keys, self.project.axes, strict=True)
+        renamed = {former[key].name: axis.name for key, axis in axes.items()
                    if key in former and former[key].name != axis.name}
         aside = {name: f"{name} (was)" for name in renamed if name in renamed.values()}
         for name, between in aside.items():
@@ -318,13 +321,10 @@ class Session(QObject):
     def _take_analyses(self) -> None:
         """Take in what a worker has made of a record."""
         shown = self.solution
-        self._follow()
+        self._solver.follow(self.project, self.axis, self.keys)
         names = self.solution.differing(shown)
         if names:
             self.changed.emit(names)
-
-    def _follow(self) -> None:
-        self._solver.follow(self.project, self.axis)
 
     @property
     def analysing(self) -> bool:

@@ -13,11 +13,11 @@ from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import Verdict
-from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.hardware import Hardware
 from urban_mule.store.document.spindles import SpindleModel
 from urban_mule.store.settings import OF_SPINDLE
-from urban_mule.store.solve import solve_spindle
+from urban_mule.store.state.axis_state import AxisState
+from urban_mule.store.state.machine import Solved
 
 if TYPE_CHECKING:
     from urban_mule.desk.model.session import Session
@@ -48,7 +48,7 @@ class SpindleScope:
     def __init__(self, session: Session, index: int) -> None:
         self._session, self.spindle_index = session, index
         self._spindle: SpindleModel = (session.project.spindles or ())[index]
-        self._solved: tuple[SpindleModel, Any, Solution, tuple[Verdict, ...]] | None = None
+        self._solved: Solved = session.machine.spindles[index].solved
         self.hardware = Hardware(cast("Session", self))
         self.together_verdicts: tuple[Verdict, ...] = ()
 
@@ -67,16 +67,16 @@ class SpindleScope:
     def axis(self) -> Turned:
         return Turned(f"{OF_SPINDLE}{self.spindle.name}", self.spindle.name)
 
-    def _solve(self) -> tuple[SpindleModel, Any, Solution, tuple[Verdict, ...]]:
-        spindle, mains = self.spindle, getattr(self._session.project, "mains_voltage", None)
-        if self._solved is None or self._solved[0] is not spindle or self._solved[1] != mains:
-            solution = solve_spindle(self._session.project, spindle)
-            self._solved = spindle, mains, solution, solution.verdicts()
+    @property
+    def _numbers(self) -> Solved:
+        turning = self._session.machine.spindles
+        if self.spindle_index < len(turning):
+            self._solved = turning[self.spindle_index].solved
         return self._solved
 
     @property
     def solution(self) -> Solution:
-        return self._solve()[2]
+        return self._numbers.solution
 
     @property
     def sheet(self) -> Sheet:
@@ -85,7 +85,7 @@ class SpindleScope:
     @property
     def state(self) -> AxisState:
         """The spindle as the state of an axis: numbers, judgements, and what is on its hardware."""
-        _, _, solution, verdicts = self._solve()
+        solution, verdicts = self._numbers.solution, self._numbers.verdicts
         applied = self._session.saving.applied.get(self.axis.name, {})
         return AxisState(-1 - self.spindle_index, cast("Any", self.axis), solution, verdicts, applied, self._session.system)
 

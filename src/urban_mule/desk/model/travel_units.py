@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from urban_mule.core.sheet.units import FACTORS, unit_shown
-from urban_mule.desk.model.axes_state import AxisState
+from urban_mule.store.state.axis_state import AxisState
 
 
 def travel(of: AxisState) -> tuple[float, str]:

@@ -14,7 +14,6 @@ from urban_mule.core.load.fall import without_power
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show
-from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.spindle_scope import scope_of
 from urban_mule.desk.model.upkeep import Standing, Upkeep
@@ -24,6 +23,7 @@ from urban_mule.store.deciding import open_questions, path_of_decisions
 from urban_mule.store.settings import settings_of
 from urban_mule.store.shopping import day_of, shopping_list, summary
 from urban_mule.store.spindle_settings import spindle_settings
+from urban_mule.store.state.axis_state import AxisState
 
 GOALS = (("speed", "speed_wanted", "speed_reached"), ("acceleration", "acceleration_wanted", "acceleration_reached"),
          ("accuracy", "accuracy_wanted", "accuracy_reached"))

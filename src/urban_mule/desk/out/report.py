@@ -20,7 +20,6 @@ from urban_mule.core.sheet.working import Working, working_of
 from urban_mule.core.sheet.working import value_text as structure_text
 from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.theme import theme
-from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label, state_word
 from urban_mule.desk.out.machine import machine_section, spindle_states
@@ -30,6 +29,7 @@ from urban_mule.store.document.project import from_practice
 from urban_mule.store.file.project_file import now
 from urban_mule.store.settings import follower_settings, settings_of
 from urban_mule.store.spindle_settings import spindle_settings
+from urban_mule.store.state.axis_state import AxisState
 from urban_mule.store.text_files import write_whole
 
 DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",

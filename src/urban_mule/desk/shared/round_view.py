@@ -27,7 +27,6 @@ from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font
-from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.desk.model.booked import give_up
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.listening import ListeningRow
@@ -38,6 +37,7 @@ from urban_mule.store.book import conditions_of
 from urban_mule.store.document.faults import first_fault
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.project_file import now
+from urban_mule.store.state.axis_state import AxisState
 
 GAUGE = {one.name: one for one in givens(Gauge)}
 SEEN = "seen"  # what a round keeps of its small move

@@ -12,9 +12,9 @@ from urban_mule.desk.kit.paged import page_said, page_with
 from urban_mule.desk.kit.painting import say, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import theme
-from urban_mule.desk.model.axes_state import AxisState
 from urban_mule.store.document.project import Axis
 from urban_mule.store.settings import SettingRow, follower_settings, settings_of, switches_of
+from urban_mule.store.state.axis_state import AxisState
 
 WIDEST, NARROWEST = 17.0, 7.0  # px of a switch
 NARROW = 150.0  # px of an axis

@@ -92,22 +92,3 @@ class AxisState:
             return f"a {self.axis.motor_kind} has no {name.replace('_', ' ')}"
         value = self.solution.find(name)
         return value.reason if isinstance(value, Unknown) else ""
-
-
-def kept_keys(before: tuple[Axis, ...], keys: tuple[int, ...], after: tuple[Axis, ...], fresh: int) -> tuple[int, ...]:
-    """Who the axes after a change are: the same object, else the same name, else the same place among as many, else new.
-
-    fresh: the first number that no axis has had yet.
-    """
-    left = dict(zip(keys, before, strict=True))
-    found: dict[int, int] = {}
-    for same in (lambda one, place, key: one is left[key], lambda one, place, key: one.name == left[key].name,
-                 lambda one, place, key: len(before) == len(after) and before[place] is left[key]):
-        for place, one in enumerate(after):
-            if place not in found:
-                key = next((key for key in left if same(one, place, key)), None)
-                if key is not None:
-                    found[place] = key
-                    del left[key]
-    new = iter(range(fresh, fresh + len(after)))
-    return tuple(found[place] if place in found else next(new) for place in range(len(after)))

@@ -1,0 +1,120 @@
+"""`advance`: whatever was edited, undone, renamed or removed, whoever looked meanwhile, the numbers are those of a fresh solve."""
+
+from __future__ import annotations
+
+import random
+from contextlib import closing
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from urban_mule.core.assembly import axis_sheet, project_sheet
+from urban_mule.store.document.edit import edited
+from urban_mule.store.document.project import Project
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.solve import open_solution
+from urban_mule.store.state.machine import Machine, advance
+
+VALUES: dict[tuple[str, ...], tuple[Any, ...]] = {
+    ("moving_mass",): (3.0, 5.6, None), ("incline",): (0.0, 0.5, None), ("motor",): (None,), ("cycle",): (None,),
+    ("readings",): ((),), ("driver", "microsteps"): (8, 64, None), ("motor_count",): (1, 2), ("follower",): (None,)}
+SHARED: dict[tuple[str, ...], tuple[Any, ...]] = {
+    ("ambient_temperature",): (15.0, 30.0), ("unit_system",): ("metric", "inch"), ("supply_voltage",): (24.0, 48.0, None),
+    ("spindles",): (None,)}
+
+
+@pytest.fixture
+def demo(demo_copy: Path) -> Project:
+    """The demo with its measurements."""
+    with closing(ProjectFile.open(demo_copy)) as file:
+        return file.project()
+
+
+def changed(project: Project, rng: random.Random, step: int) -> Project:
+    """One edit as a person makes it."""
+    place = rng.randrange(len(project.axes))
+    match rng.randrange(6):
+        case 0:
+            path, values = rng.choice(list(SHARED.items()))
+            return edited(project, path, rng.choice(values))
+        case 1:
+            return edited(project, ("axes", place, "name"), f"N{step}")
+        case 2 if len(project.axes) > 2:
+            return edited(project, ("axes",), tuple(one for n, one in enumerate(project.axes) if n != place))
+        case 3:
+            return edited(project, ("axes",), (project.axes[place].model_copy(update={"name": f"T{step}"}), *project.axes))
+        case _:
+            path, values = rng.choice(list(VALUES.items()))
+            part = project.axes[place].driver if path[0] == "driver" else project.axes[place]
+            return project if part is None else edited(project, ("axes", place, *path), rng.choice(values))
+
+
+def analysis_of(record: Any) -> dict[str, Any]:
+    """What a worker makes of a long record."""
+    sheet = axis_sheet("linear", "stepper")
+    solution = sheet.solve(acceleration_reading=record, acceleration_readings=(record,))
+    return {name: solution.find(name) for name in sheet.slow}
+
+
+def numbers(machine: Machine) -> list[Any]:
+    subjects = (*machine.subjects, *machine.spindles)
+    said = [(one.name, open_solution(one.solved.solution), [(v.check, v.level, v.sentence) for v in one.solved.verdicts])
+            for one in subjects]
+    followers = [None if one.follower is None else open_solution(one.follower[1]) for one in machine.subjects]
+    return [*said, followers, open_solution(machine.together.solution), [v.sentence for v in machine.together.verdicts]]
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_any_chain_of_changes_equals_solving_afresh(demo: Project, seed: int) -> None:
+    rng, known = random.Random(seed), dict[int, dict[str, Any]]()
+
+    def analysed(records: tuple[Any, ...]) -> dict[str, Any] | None:
+        return known.get(id(records[-1]))  # None: a worker is still at it
+
+    machine = advance(None, demo, analysed)
+    done: list[Machine] = []
+    for step in range(40):
+        if done and rng.random() < 0.25:
+            back = done.pop()
+            machine = advance(machine, back.project, analysed, back.keys)
+            assert machine.keys == back.keys, "an undo brings back who they were"
+        else:
+            done.append(machine)
+            machine = advance(machine, changed(machine.project, rng, step), analysed)
+        assert len(set(machine.keys)) == len(machine.keys) and machine.fresh > max(machine.keys)
+        for record in (one.records[-1] for one in machine.subjects if one.records and rng.random() < 0.2):
+            known[id(record)] = analysis_of(record)
+        for one in machine.subjects:  # somebody looks at some of them
+            if rng.random() < 0.3:
+                assert one.solved.solution.sheet is one.sheet
+        if rng.random() < 0.3:
+            assert machine.together.solution.sheet is project_sheet() and machine.is_solved
+        if step % 10 == 9:
+            assert numbers(machine) == numbers(advance(None, machine.project, analysed))
+
+
+def test_what_did_not_change_is_the_same_object_and_who_is_renamed_is_who_it_was(demo: Project) -> None:
+    first = advance(None, demo, lambda _records: None)
+    assert not any(one.is_solved for one in first.subjects), "nothing is computed before somebody asks"
+    x, y = first.subjects[0].solved, first.subjects[1].solved
+    after = advance(first, edited(first.project, ("axes", 0, "moving_mass"), 9.0), lambda _records: None)
+    assert after.subjects[1].solved is y and after.subjects[0].solved is not x and after.subjects[0].last is not None
+    assert after.subjects[0].solved.solution["moving_mass"] == 9.0 and not after.subjects[2].is_solved
+    named = advance(after, edited(after.project, ("axes", 0, "name"), "spindle S"), lambda _records: None)
+    assert named.keys == first.keys and named.subjects[0].solved is after.subjects[0].solved
+    assert named.of(named.project.axes[0]).key == first.subjects[0].key and named.spindles[0].solved is not named.subjects[0].solved
+
+
+def test_a_long_record_is_known_when_its_analysis_has_come_in(demo: Project) -> None:
+    came: dict[str, Any] = {}
+
+    def analysed(_records: tuple[Any, ...]) -> dict[str, Any] | None:
+        return came or None
+
+    waits = advance(None, demo, analysed)
+    assert waits.subjects[0].records and waits.subjects[0].solved.solution.get("spectrum") is None
+    came |= analysis_of(waits.subjects[0].records[-1])
+    after = advance(waits, waits.project, analysed)
+    assert after.subjects[0].solved.solution.get("spectrum") is came["spectrum"] is not None
+    assert after.subjects[1] is waits.subjects[1] and advance(after, after.project, analysed).subjects[0] is after.subjects[0]

@@ -12,10 +12,11 @@ from PyQt6.QtWidgets import QApplication, QInputDialog, QLineEdit, QTableWidgetI
 from tests.driving import choose, set_all, shown, type_in
 
 from urban_mule.desk.frame.window import Window
-from urban_mule.desk.out.cards import card_html, wiring_html, write_sheet
+from urban_mule.desk.out.cards import begin_sheet, card_html, wiring_html
 from urban_mule.desk.shared.pick_part import PickPart
 from urban_mule.desk.stages.drive.banks_window import BanksWindow
 from urban_mule.desk.stages.drive.stage import DriveStage
+from urban_mule.desk.walk import settle
 from urban_mule.store.document.plain import plain
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.library.parts import own_parts, read_parts
@@ -133,7 +134,8 @@ def test_wiring_is_checked_at_each_key_and_goes_out_on_paper(window: Window, qtb
     assert "Left open: enable of C" in stage.headline.text()
     window.session.undo_stack.setIndex(0)
     for sheet in ("card", "wiring"):
-        write_sheet(window.session, sheet, tmp_path / f"{sheet}.pdf")
+        begin_sheet(window.session, sheet, tmp_path / f"{sheet}.pdf")
+        settle(window.session)
         assert (tmp_path / f"{sheet}.pdf").read_bytes().startswith(b"%PDF")
     card = card_html(window.session)
     order = [card.index(word) for word in ("Power off", "wait 5 minutes", "Set", "Photograph", "Power on", "controller's side")]

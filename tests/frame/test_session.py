@@ -76,6 +76,7 @@ def test_of_many_axes_the_shown_one_answers_first(session: Session, qtbot: Any, 
     assert session.solution_of(asked)["ambient_temperature"] == 31.0, "whoever asks is not given an old number"
     qtbot.waitUntil(lambda: not session.analysing)
     assert sorted(solved) == sorted(axis.name for axis in axes), "each once"
+    assert all(session.sheet.has(name) or session.together.sheet.has(name) for name in told[1]), "else who hears of it asks in vain"
     assert len(told) == 2 and "temperature_rise" in told[1] | told[0] and session.together["supply_power_needed"] == drawn
     agrees_with_a_fresh_solve(session)
 

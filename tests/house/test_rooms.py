@@ -9,18 +9,29 @@ import subprocess
 import sys
 import textwrap
 import zipfile
+from contextlib import suppress
 from importlib import import_module
+from itertools import product
 from pathlib import Path
 
 import pytest
 from tests.places import ROOT
 
+from urban_mule.bench.sessions.kinds import PLAN_KINDS
 from urban_mule.core import assembly
 from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.sheet import units
+from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import marked
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.stages.registry import SPECS
+from urban_mule.desk.stages.spindle.spec import SPECS as SPINDLE_SPECS
+from urban_mule.store.document.base import RENAMED
+from urban_mule.store.document.drivers import ControllerModel, DriverModel
+from urban_mule.store.document.parts import MOTOR_MODELS
+from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import READING_MODELS
+from urban_mule.store.exchange.csv_readings import FACTORS
 
 SOURCE = ROOT / "src" / "urban_mule"
 
@@ -67,6 +78,50 @@ def test_names_asked_for_as_text_are_on_some_sheet() -> None:
     assert len(asked) > 60 and asked <= known, asked - known
     with pytest.raises(KeyError, match="no quantity of any axis"):
         assembly.axis_sheet("linear", "stepper").solve().get("workingmargin")
+
+
+ELSEWHERE = {  # given without a field of a stage: where it comes from instead
+    "motor_count": "Brief, decisions", "measured_stiffness": "adopted from a reading",
+    "brake_torque": "the brake from the library", "brake_delay": "the brake", "brake_inertia": "the brake"}
+
+
+def test_what_is_given_can_be_kept_and_typed_and_what_is_read_has_its_place() -> None:
+    """What is declared in the core and forgotten elsewhere would pass in silence: nobody could type it, file it or see it."""
+    fields = {name for spec in SPECS.values() for _, name in spec.all_fields}
+    keys = {key for part in (Axis, Project, DriverModel, ControllerModel, *MOTOR_MODELS.values()) for key in part.model_fields}
+    for motion, motor in product(assembly.MOTIONS, assembly.MOTORS):
+        for name, one in assembly.axis_sheet(motion, motor).inputs.items():
+            key = RENAMED.get(name, name) if motor == "servo" else name
+            assert one.structure or key in keys, f"{name} has no key in the document"
+            assert one.structure or {name, key} & fields or name in ELSEWHERE, f"{name} has no field on any stage"
+    for name, one in assembly.project_sheet().inputs.items():
+        assert one.structure or (name in Project.model_fields and name in fields), name
+    turning = {name for spec in SPINDLE_SPECS.values() for _, name in spec.all_fields}
+    assert {name for name, one in assembly.spindle_sheet().inputs.items() if not one.structure} <= turning
+    for kind, declared in reading_kinds().items():
+        assert kind in SPECS[declared.stage].readings, f"{kind} cannot be begun on {declared.stage}"
+        for column in declared.columns:
+            assert FACTORS[column.given.unit].get("") == 1.0, f"{column.name} has a unit that no CSV knows"
+        assert kind in PLAN_KINDS, f"no round leads through {kind}"
+
+
+def test_units_of_a_table_are_those_of_a_field() -> None:
+    known = 0
+    for si, factors in FACTORS.items():
+        for unit, factor in factors.items():
+            turned = unit.startswith(("rad", "mrad", "°", "deg")) and unit != "°C"
+            plain = si.replace("[travel]", "rad" if turned else "m").replace("[effort]", "N·m" if unit == "N·m" else "N")
+            with suppress(BadValue):  # ways to write a unit that only a table knows
+                assert not unit or units.parse(f"1 {unit}", plain, plain)[0] == pytest.approx(factor, rel=1e-12), (si, unit)
+                known += bool(unit)
+    assert known > 30
+
+
+def test_what_a_picture_needs_is_on_some_sheet() -> None:
+    for where in (where for spec in (*SPECS.values(), *SPINDLE_SPECS.values()) for _, where in spec.leaves):
+        module, _, name = where.partition(":")
+        needs = getattr(import_module(module), name).needs
+        assert needs <= {*assembly.labels(), "the revisions", "the log"}, where
 
 
 def test_a_kind_of_reading_is_declared_once_and_everything_follows() -> None:

@@ -58,7 +58,6 @@ SORTS: tuple[Sort, ...] = (
     Sort("ladder", "ladder", ("torque", "torque over speed"), lambda s: "step_angle" in s.sheet.inputs),
     Sort("drift", "drift", ("drift",)),
 )
-BY_NAME = {one.name: one for one in SORTS}
 
 
 def sorts_of(solution: Solution) -> tuple[Sort, ...]:

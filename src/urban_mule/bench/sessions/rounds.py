@@ -90,7 +90,7 @@ class Step:
         return tuple(0.0 if act[0] == "home" else act[1] for act in self.does if act[0] in ("move", "run", "begin", "home"))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PlanKind:
     """How readings of a kind are taken.
 

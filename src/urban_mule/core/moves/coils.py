@@ -10,7 +10,6 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.record import record
 
 OPEN = math.inf
-MOST_LEADS = 8
 COUNTS = (4, 6, 8)
 ALIKE, OFF = 0.25, 0.2  # shares: within which two coils are alike; beyond which one departs from the sheet
 HALF = 0.5

@@ -91,7 +91,7 @@ class Session(QObject):
         self._analyses.ready.connect(self._take_analyses)
         self._analyses.told.connect(self.told)
         self._solver = Solver(self.project, self.axis, self._analyses, self)
-        self._solver.followed.connect(self.changed)
+        self._solver.followed.connect(self._others_followed)
         self._logged: tuple[int, set[str]] = (0, set())
         self._states: dict[int, AxisState] = {}
 
@@ -325,6 +325,11 @@ class Session(QObject):
         names = self.solution.differing(shown)
         if names:
             self.changed.emit(names)
+
+    def _others_followed(self, names: frozenset[str]) -> None:
+        """Other axes have new numbers: tell it by names that the shown one has too, since what hears of others asks it for them."""
+        sheets = (self.sheet, project_sheet())
+        self.changed.emit(frozenset(name for name in names if any(one.has(name) for one in sheets)))
 
     @property
     def analysing(self) -> bool:

@@ -91,14 +91,8 @@ def begin_plan(session: Session, plan: Any, path: Path) -> None:
                       lambda _done: session.told.emit(f"{path}: it is written."))
 
 
-def write_sheet(session: Session, sheet: str, path: Path) -> None:
-    """A card or a wiring sheet as PDF. sheet: card or wiring. Raises BadFile."""
-    html = {"card": card_html, "wiring": wiring_html}[sheet](session)
-    print_html(html, path, QPageLayout.Orientation.Portrait)
-
-
 def begin_sheet(session: Session, sheet: str, path: Path) -> None:
-    """The same in the background; then it is told."""
+    """A card or a wiring sheet as PDF, written in the background; then it is told. sheet: card or wiring. Raises BadFile."""
     html = {"card": card_html, "wiring": wiring_html}[sheet](session)
     session.works.run(f"the {sheet}", session, lambda _progress: print_html(html, path, QPageLayout.Orientation.Portrait),
                       lambda _done: session.told.emit(f"{path}: it is written."))

@@ -44,12 +44,6 @@ class StageSpec:
         """The fields of all leaves."""
         return (*self.fields, *(one for behind in self.behind.values() for one in behind.fields))
 
-    def leaf_of(self, part: str, name: str) -> str:
-        """The word of the leaf at which a field stands; nothing where it stands beside most, or nowhere."""
-        if (part, name) in self.fields:
-            return ""
-        return next((word for word, behind in self.behind.items() if (part, name) in behind.fields), "")
-
 
 def of(part: str, *names: str) -> tuple[tuple[str, str], ...]:
     """Fields of a part of the document, by name."""

@@ -95,7 +95,7 @@ def test_from_an_empty_project_to_a_reported_axis_by_hand_alone(qtbot: Any, tmp_
     by_hand(window, qtbot, "reversal", at_the_turn(GAP), repeats="3")
     assert session.solution["backlash"] == pytest.approx(GAP, abs=2e-6)
     by_hand(window, qtbot, "push", lambda step: near(np.sign(step.at) * GAP / 2 + step.at * 2e-8), repeats="2")
-    session.write("Preload of the nut set a quarter turn. Cost: 0.", "repaired")
+    session.write("Preload of the nut set a quarter turn.", "repaired")
     window.show_stage("Ring")
     by_hand(window, qtbot, "ripple", lambda step: 2.5e-3 if step.place == "spacing" else 4e-5 * 0.7**step.at, "mm")
     assert shown(window, "ripple_frequency") if window.stage.leaves.turn("test piece") is None else ""

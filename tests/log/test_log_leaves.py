@@ -14,7 +14,7 @@ from tests.driving import leaf_of
 
 from urban_mule.demo.courtyard import BEGUN
 from urban_mule.desk.walk import settle
-from urban_mule.store.bought import cost_of, ladder_of_changes, with_cost
+from urban_mule.store.bought import ladder_of_changes
 from urban_mule.store.file.project_file import Entry, ProjectFile
 
 
@@ -43,11 +43,11 @@ def test_a_photograph_is_dropped_into_the_book_and_shown_there_again(demo_copy: 
     data.setUrls([QUrl.fromLocalFile(str(tmp_path / f"{name}.png")) for name in ("a", "b", "c")])
     stage.dropEvent(drop)
     qtbot.waitUntil(lambda: len(window.session.entries()) == before + 3, timeout=10_000)
-    assert len({entry.text for entry in window.session.entries()[before:]}) == 3, "each of several has a name of its own"
-    kept = window.session.entries()[before - 1].text
+    assert len({entry.photograph for entry in window.session.entries()[before:]}) == 3, "each of several has a name of its own"
+    kept = window.session.entries()[before - 1].photograph
     window.close()
     with_file = ProjectFile.open(demo_copy)
-    assert (with_file.attachment(kept[kept.index("[photograph ") + 12:-1]) or b"").startswith(b"\xff\xd8"), "kept as JPEG"
+    assert (with_file.attachment(kept) or b"").startswith(b"\xff\xd8"), "kept as JPEG"
     with_file.close()
 
 
@@ -68,7 +68,8 @@ def test_what_a_change_bought_is_what_the_sets_say_and_what_it_cost_is_kept(demo
     assert stage.line.text() == "New belt.", "bad input loses nothing"
     stage.cost.setText("24,5")
     qtbot.keyClick(stage.cost, Qt.Key.Key_Return)
-    assert window.session.entries()[-1].text == "New belt. Cost: 24.5." and stage.cost.text() == ""
+    written = window.session.entries()[-1]
+    assert (written.text, written.cost, written.said) == ("New belt.", 24.5, "New belt. Cost: 24.5.") and stage.cost.text() == ""
     window.close()
 
 
@@ -76,12 +77,11 @@ def test_changes_made_together_share_what_they_bought(demo_copy: Path, qtbot: An
     window, _ = leaf_of(demo_copy, qtbot, "Log", "changes")
     axis, solution = window.session.axis, window.session.solution.own()
     between = BEGUN + timedelta(days=20)
-    book = [Entry(between, "X", "repaired", with_cost("one thing", 5)), Entry(between, "X", "set", with_cost("another.", 2.5)),
+    book = [Entry(between, "X", "repaired", "one thing.", 5.0), Entry(between, "X", "set", "another.", 2.5),
             Entry(between, "Y", "repaired", "of another axis"), Entry(between, "X", "note", "no change"),
             Entry(BEGUN + timedelta(days=400), "X", "repaired", "not measured since")]
     for rung in ladder_of_changes(axis, solution, book):
         assert rung.changes == ("one thing.", "another.") and rung.cost == 7.5
-    assert cost_of("Cost: 7.") is None and cost_of("so dear. Cost: 7.") == 7
     window.close()
 
 

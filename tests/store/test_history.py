@@ -6,6 +6,7 @@ import json
 import random
 import shutil
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -20,10 +21,10 @@ from urban_mule.store.exchange.csv_readings import parse_csv
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.file.salvage import salvage
+from urban_mule.store.file.salvage import salvage, salvage_into, verify
 from urban_mule.store.text_files import BadFile
 
-FORMAT_1 = FILES / "format1.mule"
+FORMAT_1, FORMAT_4 = FILES / "format1.mule", FILES / "format4.mule"
 READING = parse_csv("commanded [mm],measured [mm]\n400,399.8\n")
 
 
@@ -130,6 +131,29 @@ def test_a_file_of_format_1_is_brought_up_with_a_backup_and_all_its_history(tmp_
     shutil.copy(FORMAT_1, path)
     ProjectFile.open(path).close()
     assert (tmp_path / "old.format1-2.mule").is_file(), "a former backup is never overwritten"
+
+
+def test_a_file_of_format_4_gets_columns_for_what_its_book_said_in_words(tmp_path: Path) -> None:
+    """By opening it, and by salvaging it as it lies."""
+    opened, lying = tmp_path / "old.mule", tmp_path / "lying.mule"
+    for path in (opened, lying):
+        shutil.copy(FORMAT_4, path)
+    assert salvage_into(lying, tmp_path / "new.mule") == []
+    for path in (opened, tmp_path / "new.mule"):
+        with closing(ProjectFile.open(path)) as file:
+            book, applied = file.entries(), file.applied()
+            assert [(one.text, one.cost, one.photograph, one.task, one.revision) for one in book] == [
+                ("Belt tensioned until it sings at 61 Hz.", 18.0, "", "", None),
+                ("The old pulley", None, "20261016-101500-000001 log", "", None),
+                ("grease the slides", None, "", "grease the slides", None),
+                ("before the heavier head", None, "", "", 2),
+                ("Set on the hardware: microsteps.", None, "", "", None), ("It whistles at 18 000.", None, "", "", None)]
+            assert [one.said for one in book[:4]] == [
+                "Belt tensioned until it sings at 61 Hz. Cost: 18.", "The old pulley – with a photograph", "grease the slides",
+                "Revision 2 is called “before the heavier head”."]
+            assert applied["Y"]["microsteps"].value == 8 and file.attachment(book[1].photograph) and len(file.open_rounds()) == 1
+            assert file.project().axes[0].moving_mass == 6.5
+    assert (tmp_path / "old.format4.mule").is_file() and verify(opened) == []
 
 
 def test_an_older_file_whose_history_is_damaged_is_left_as_it_was(tmp_path: Path) -> None:

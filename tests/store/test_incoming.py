@@ -13,7 +13,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from tests.store.machine import FORMAT_3, MASS, MOMENT, SMALL
+from tests.places import FILES
+from tests.store.machine import MASS, MOMENT, SMALL
 
 from urban_mule.cli import main
 from urban_mule.desk.model.session import Session
@@ -22,7 +23,7 @@ from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.exchange.open_json import parse_project, read_project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.file.salvage import salvage_into, verify
-from urban_mule.store.file.schema import APPLICATION_ID, shape_of, shape_of_format
+from urban_mule.store.file.schema import APPLICATION_ID, SCHEMA_VERSION, shape_of, shape_of_format
 from urban_mule.store.library.parts import Part, add_parts, own_parts, parse_csv, parts_csv
 from urban_mule.store.text_files import BadFile, cell_text, heading, safe_name, text_cell
 
@@ -67,9 +68,10 @@ def test_a_foreign_database_with_our_number_is_refused_unchanged(tmp_path: Path)
 
 def test_every_format_is_known_by_what_it_declares(path: Path) -> None:
     with closing(sqlite3.connect(path)) as db:
-        assert shape_of(db) == shape_of_format(4)
-    with closing(sqlite3.connect(FORMAT_3)) as db:
-        assert shape_of(db) == shape_of_format(3)
+        assert shape_of(db) == shape_of_format(SCHEMA_VERSION)
+    for version in (1, 3, 4):
+        with closing(sqlite3.connect(FILES / f"format{version}.mule")) as db:
+            assert shape_of(db) == shape_of_format(version)
 
 
 @pytest.mark.parametrize(("change", "said"), [

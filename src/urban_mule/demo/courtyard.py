@@ -18,7 +18,6 @@ from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, spread_targets
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
 from urban_mule.core.proof.circle import shapes_of
-from urban_mule.store.bought import with_cost
 from urban_mule.store.commissioning import facts_of, station_stands
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
@@ -241,7 +240,7 @@ def first_drivers(file: ProjectFile, project: Project) -> None:
     typed = round(z["current_rms"], 2)
     file.apply("Z", {"current_entry_value": typed, "microsteps": z["microsteps"], "steps_per_unit": z["steps_per_unit"]},
                {"current_peak": z["current_peak"]}, time)
-    file.write_entry("Z", "maintained", "grease the screw and its nut", time)
+    file.write_entry("Z", "maintained", "grease the screw and its nut", time, task="grease the screw and its nut")
     file.write_entry("Z", "set", f"Typed {typed:g} A RMS. The settings of the single wire assume a sense resistor of 75 mΩ.", time)
     file.apply("Y", {"reference_voltage": y["reference_voltage"], "microsteps": y["microsteps"],
                      "steps_per_unit": y["steps_per_unit"], "switches": "110", "follower.switches": "001",
@@ -328,8 +327,8 @@ def build_demo(path: Path) -> ProjectFile:
         file.commit(project, f"X: round {number + 1} of measuring", taken)
         file.write_entry("X", "measured", f"Round {number + 1}: travel, reversal, sweep, positioning; {note}.", taken)
         if number == 0:
-            file.write_entry("X", "repaired", with_cost("Carriage preload set until the slide just drags; belt tensioned.", 18),
-                             taken + 3 * day)
+            file.write_entry("X", "repaired", "Carriage preload set until the slide just drags; belt tensioned.",
+                             taken + 3 * day, cost=18.0)
     project = climbed(file, project, BEGUN + 38 * day + timedelta(hours=3))
     square = BEGUN + 38 * day + timedelta(hours=5)
     project = edited(project, ("readings",), two_axes(project, square))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
@@ -15,7 +14,6 @@ from urban_mule.store.file.project_file import Entry
 
 MEASURED = (("positioning", "positioning_accuracy", "accuracy"), ("reversal", "backlash", "backlash"),
             ("travel", "scale_ratio", "error of the scale"))
-COST = re.compile(r" Cost: (\d+(?:\.\d+)?)\.$")
 CHANGES = ("set", "repaired")
 
 
@@ -36,17 +34,6 @@ class Bought:
         return None if self.before == 0 else 1 - self.after / self.before
 
 
-def with_cost(text: str, cost: float | None) -> str:
-    """A line of the book with what it cost, as `cost_of` reads it again."""
-    return text if cost is None else f"{text.rstrip('.')}. Cost: {cost:g}."
-
-
-def cost_of(text: str) -> float | None:
-    """What a line of the book says that it cost, or None."""
-    found = COST.search(text)
-    return None if found is None else float(found[1])
-
-
 def ladder_of_changes(axis: Axis, solution: Solution, book: Iterable[Entry]) -> list[Bought]:
     """Every change of an axis between two measurements of one kind, in the order of the second of them."""
     done = [entry for entry in book if entry.axis == axis.name and entry.kind in CHANGES]
@@ -58,8 +45,8 @@ def ladder_of_changes(axis: Axis, solution: Solution, book: Iterable[Entry]) -> 
         for (one, before), (other, after) in pairwise(values):
             between = [entry for entry in done if one < entry.time <= other]
             if between and before is not None and after is not None:
-                costs = [cost for entry in between if (cost := cost_of(entry.text)) is not None]
-                made = Bought(tuple(COST.sub("", entry.text) for entry in between), words, quantity, before, after,
+                costs = [entry.cost for entry in between if entry.cost is not None]
+                made = Bought(tuple(entry.text for entry in between), words, quantity, before, after,
                               sum(costs) if costs else None)
                 found.append((other, made))
     return [made for _, made in sorted(found, key=lambda one: one[0])]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtGui import QUndoCommand
 
@@ -42,14 +42,35 @@ class Booked(QUndoCommand):
         self._session.book_changed.emit()
 
 
-def new_entry(session: Session, text: str, kind: str = "note", axis: str | None = None) -> Entry:
-    """A line of the log of an axis, by default the shown one; half characters are replaced, since they cannot be written."""
-    return Entry(now(), axis or session.axis.name, kind, text.encode(errors="replace").decode())
+class Retitled(QUndoCommand):
+    """A task of upkeep has another name; what was booked of it follows."""
+
+    def __init__(self, session: Session, axis: str, former: str, name: str) -> None:
+        super().__init__(f"{former} is called {name}"[:60])
+        self._session, self._axis, self._former, self._name = session, axis, former, name
+
+    def redo(self) -> None:
+        self._become(self._former, self._name)
+
+    def undo(self) -> None:
+        self._become(self._name, self._former)
+
+    def _become(self, former: str, name: str) -> None:
+        self._session.saving.rename_task(self._axis, former, name)
+        self._session.book_changed.emit()
 
 
-def book(session: Session, text: str, kind: str = "note", axis: str | None = None) -> None:
-    """Write a line that somebody chose to write, so that it can be undone."""
-    book_all(session, text, [new_entry(session, text, kind, axis)])
+def new_entry(session: Session, text: str, kind: str = "note", axis: str | None = None, **columns: Any) -> Entry:
+    """A line of the log of an axis, by default the shown one; half characters are replaced, since they cannot be written.
+
+    columns: cost, photograph, task, revision.
+    """
+    return Entry(now(), axis or session.axis.name, kind, text.encode(errors="replace").decode(), **columns)
+
+
+def book(session: Session, text: str, kind: str = "note", axis: str | None = None, **columns: Any) -> None:
+    """Write a line that somebody chose to write, so that it can be undone. columns: cost, photograph, task, revision."""
+    book_all(session, text, [new_entry(session, text, kind, axis, **columns)])
 
 
 def book_all(session: Session, words: str, entries: Sequence[Entry], applied: Iterable[Applied] = ()) -> None:
@@ -60,7 +81,7 @@ def book_all(session: Session, words: str, entries: Sequence[Entry], applied: It
 
 def strike(session: Session, entry: Entry, reason: str) -> None:
     """Take a line out of the book; a note says which, and why."""
-    said = new_entry(session, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {entry.text} Why: {reason}", "note", entry.axis)
+    said = new_entry(session, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {entry.said} Why: {reason}", "note", entry.axis)
     if session.may_write():
         session.undo_stack.push(Booked(session, "a line struck out", [said], gone=[entry]))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -86,8 +87,13 @@ class Saving(QObject):
     def rename_axis(self, former: str, name: str) -> None:
         """Let the log and the applied values follow an axis to its new name."""
         self.applied[name] = self.applied.pop(former, {})
-        self.entries = [Entry(e.time, name, e.kind, e.text) if e.axis == former else e for e in self.entries]
+        self.entries = [replace(e, axis=name) if e.axis == former else e for e in self.entries]
         self._line(lambda: self.file.rename_axis(former, name))
+
+    def rename_task(self, axis: str, former: str, name: str) -> None:
+        """Let what was booked follow a task of upkeep to its new name."""
+        self.entries = [replace(e, task=name) if e.axis == axis and e.task == former else e for e in self.entries]
+        self._line(lambda: self.file.rename_task(axis, former, name))
 
     def _line(self, write: Callable[[], object]) -> None:
         self._lines.append(write)

@@ -56,9 +56,9 @@ class Upkeep:
         if book is not self._book:
             self._book, self._seen, self._booked = book, 0, {}
         for one in book[self._seen:]:
-            if one.kind == "maintained":
+            if one.task:
                 day = one.time.timestamp() / SECONDS_A_DAY  # a line that came back stands behind younger ones
-                self._booked[one.axis, one.text] = max(day, self._booked.get((one.axis, one.text), day))
+                self._booked[one.axis, one.task] = max(day, self._booked.get((one.axis, one.task), day))
         self._seen = len(book)
 
     def _standing(self, axis: Axis, task: Any) -> Standing:

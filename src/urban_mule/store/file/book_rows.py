@@ -10,8 +10,10 @@ from datetime import UTC, datetime
 from typing import Any
 
 from urban_mule.store.file.open_file import OpenFile
-from urban_mule.store.file.rows import Spoilt, basis_json, moment, plain_json, texts
+from urban_mule.store.file.rows import Spoilt, basis_json, entry_columns, moment, plain_json, texts
 
+ENTRY_COLUMNS = "time, axis, kind, text, cost, photograph, task, revision"
+INSERT_ENTRY = f"insert into entry ({ENTRY_COLUMNS}) values (?, ?, ?, ?, ?, ?, ?, ?)"
 ENTRY_KINDS = ("set", "measured", "repaired", "maintained", "note", "due")  # of lines of the log
 
 
@@ -28,12 +30,25 @@ class Applied:
 
 @dataclass(frozen=True)
 class Entry:
-    """A line of the log."""
+    """A line of the log. cost: what it cost; photograph: the attachment that belongs to it; task: of upkeep, which it books done;
+    revision: the one that its text is the name of.
+    """
 
     time: datetime
     axis: str
     kind: str
     text: str
+    cost: float | None = None
+    photograph: str = ""
+    task: str = ""
+    revision: int | None = None
+
+    @property
+    def said(self) -> str:
+        """The line as people read it."""
+        named = self.text if self.revision is None else f"Revision {self.revision} is called “{self.text}”."
+        cost = "" if self.cost is None else f" Cost: {self.cost:g}."
+        return f"{named}{cost}{' – with a photograph' if self.photograph else ''}"
 
 
 def now() -> datetime:
@@ -48,8 +63,9 @@ class Book(OpenFile):
     def put_down(self, entries: Iterable[Entry], applied: Iterable[Applied]) -> None:
         """Write lines of the log and what is on the hardware now, as one. Raises BadFile when they cannot be written."""
         with self._transaction() as db:
-            db.executemany("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)",
-                           [(one.time.isoformat(), one.axis, one.kind, one.text) for one in entries])
+            db.executemany(INSERT_ENTRY, [
+                (one.time.isoformat(), one.axis, one.kind, one.text, one.cost, one.photograph, one.task, one.revision)
+                for one in entries])
             db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)",
                            [(one.time.isoformat(), one.axis, one.name, json.dumps(one.value), json.dumps(one.computed_from))
                             for one in applied])
@@ -110,24 +126,25 @@ class Book(OpenFile):
                     found.append(json.loads(state))
             return found
 
-    def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None) -> None:
+    def write_entry(self, axis: str, kind: str, text: str, time: datetime | None = None, cost: float | None = None,
+                    task: str = "") -> None:
         """Add a line to the log. Raises BadFile when it cannot be written."""
-        self.put_down([Entry(time or now(), axis, kind, text)], ())
+        self.put_down([Entry(time or now(), axis, kind, text, cost, task=task)], ())
 
     def entries(self) -> list[Entry]:
         """The log in the order in which it was written, whatever the clock said. Raises BadFile when it cannot be read."""
         with self._looking():
             found = []
-            for time, axis, kind, text in self._db.execute("select time, axis, kind, text from entry order by id"):
+            for time, *row in self._db.execute(f"select {ENTRY_COLUMNS} from entry order by id"):
                 with self._sound():
-                    found.append(Entry(moment(time), *texts(axis, kind, text)))
+                    found.append(Entry(moment(time), *entry_columns(*row)))
             return found
 
     def put_back(self, entries: Iterable[tuple[Any, ...]], applied: Iterable[tuple[Any, ...]],
                  attachments: Iterable[tuple[Any, ...]], rounds: Iterable[tuple[Any, ...]]) -> None:
         """Rows that were salvaged elsewhere, as they stood there. Raises BadFile when they cannot be written."""
         with self._transaction() as db:
-            db.executemany("insert into entry (time, axis, kind, text) values (?, ?, ?, ?)", entries)
+            db.executemany(INSERT_ENTRY, entries)
             db.executemany("insert into applied (time, axis, name, value, computed_from) values (?, ?, ?, ?, ?)", applied)
             db.executemany("insert into attachment (time, name, media_type, data) values (?, ?, ?, ?)", attachments)
             db.executemany("insert into round (id, time, axis, kind, state) values (?, ?, ?, ?, ?)", rounds)
@@ -143,6 +160,11 @@ class Book(OpenFile):
         with self._looking():
             found = self._db.execute("select data from attachment where name = ? order by id desc limit 1", (name,)).fetchone()
             return found[0] if found and isinstance(found[0], bytes) else None
+
+    def rename_task(self, axis: str, former: str, name: str) -> None:
+        """Let what was booked follow a task of upkeep to its new name. Raises BadFile when it cannot be written."""
+        with self._transaction() as db:
+            db.execute("update entry set task = ? where axis = ? and task = ?", (name, axis, former))
 
     def rename_axis(self, former: str, name: str) -> None:
         """Let the log, what is on the hardware and rounds follow an axis to its new name. Raises BadFile when it cannot be

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import shutil
 import sqlite3
 from contextlib import closing, suppress
@@ -16,9 +17,20 @@ from urban_mule.store.document.plain import plain_numbers
 from urban_mule.store.file.backups import copies_of
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.rows import Spoilt, digest_of, packed
-from urban_mule.store.file.schema import READING_TABLE, REVISION_TABLE, REVISION_TABLE_2, ROUND_TABLE, SCHEMA_VERSION, statements
+from urban_mule.store.file.schema import (
+    ENTRY_TABLE,
+    READING_TABLE,
+    REVISION_TABLE,
+    REVISION_TABLE_2,
+    ROUND_TABLE,
+    SCHEMA_VERSION,
+    statements,
+)
 from urban_mule.store.text_files import BadFile, write_whole
 
+COST = re.compile(r" Cost: (\d+(?:\.\d+)?)\.$")  # how lines of the book said, up to format 4, what has a column now
+PHOTOGRAPH = re.compile(r" \[photograph (.+)\]$")
+NAMED = re.compile(r"^Revision (\d{1,15}) is called “(.+)”\.$")
 WHOLE_EVERY = 200  # revisions of a migrated history
 
 
@@ -46,7 +58,9 @@ def migrate(path: Path) -> Path:
                 _revisions_as_changes(db)
             if version < 3:
                 _practice_and_rounds(db)
-            _digests_and_binary(db)
+            if version < 4:
+                _digests_and_binary(db)
+            _book_in_columns(db)
             db.execute(f"pragma user_version = {SCHEMA_VERSION}")
             db.execute("commit")
         except (ValueError, TypeError, LookupError) as why:
@@ -129,3 +143,25 @@ def _digests_and_binary(db: sqlite3.Connection) -> None:
             name, time, axis, kind, device, note, columns, rest, numbers, digest_of(rest, columns, numbers)))
     db.execute("drop table revision_3")
     db.execute("drop table reading_3")
+
+
+def book_columns(kind: str, text: str) -> tuple[str, float | None, str, str, int | None]:
+    """What a line of the book up to format 4 said in its words alone: text, cost, photograph, task, revision."""
+    named = NAMED.match(text)
+    if named is not None:
+        return named[2], None, "", "", int(named[1])
+    photograph = PHOTOGRAPH.search(text)
+    text = PHOTOGRAPH.sub("", text)
+    cost = COST.search(text)
+    return (COST.sub("", text), None if cost is None else float(cost[1]), "" if photograph is None else photograph[1],
+            text if kind == "maintained" else "", None)
+
+
+def _book_in_columns(db: sqlite3.Connection) -> None:
+    """Format 5 has columns for what a line of the book costs, shows, books done and names."""
+    db.execute("alter table entry rename to entry_4")
+    db.execute(statements((ENTRY_TABLE,))[0])
+    for one, time, axis, kind, text in db.execute("select id, time, axis, kind, text from entry_4 order by id").fetchall():
+        columns = book_columns(str(kind), text) if isinstance(text, str) else (text, None, "", "", None)
+        db.execute("insert into entry values (?, ?, ?, ?, ?, ?, ?, ?, ?)", (one, time, axis, kind, *columns))
+    db.execute("drop table entry_4")

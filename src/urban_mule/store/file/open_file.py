@@ -63,10 +63,15 @@ class OpenFile:
 
     @contextmanager
     def _looking(self) -> Iterator[None]:
+        """Read the file, one thread at a time; what a scratched one makes of texts and times is one sentence."""
+        with self._in_a_sentence(), self._lock:
+            yield
+
+    @contextmanager
+    def _in_a_sentence(self) -> Iterator[None]:
         """What a scratched file, or one that does not fit this release, makes of texts and times is one sentence."""
         try:
-            with self._lock:
-                yield
+            yield
         except ValidationError as error:
             raise BadFile(damaged(self.path, sentence(error).rstrip("."))) from None
         except BadFile:

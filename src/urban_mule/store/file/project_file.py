@@ -211,16 +211,17 @@ class ProjectFile(Book):
         newest = revision is None
         if self._last is not None and revision == self._last[0]:
             return self._last[1]
-        with self._looking():
-            if revision is None:
-                revision = self._newest
-            document = self._document(revision)
-            if document is None:
-                raise BadFile(f"{self.path}: the file holds no {f'revision {revision}' if revision else 'revision'}.")
-            names = [axis.get("readings", ()) for axis in document["axes"]]
-            for axis, named in zip(document["axes"], names, strict=True):
-                axis["readings"] = [self._reading(name) for name in named]
-            project = Project.model_validate(document)
+        with self._in_a_sentence():
+            with self._lock:
+                if revision is None:
+                    revision = self._newest
+                document = self._document(revision)
+                if document is None:
+                    raise BadFile(f"{self.path}: the file holds no {f'revision {revision}' if revision else 'revision'}.")
+                names = [axis.get("readings", ()) for axis in document["axes"]]
+                for axis, named in zip(document["axes"], names, strict=True):
+                    axis["readings"] = [self._reading(name) for name in named]
+            project = Project.model_validate(document)  # which takes longest: nobody who writes has to wait for it
             for axis, named in zip(project.axes, names, strict=True):
                 self._names.update({id(reading): (reading, name) for reading, name in zip(axis.readings, named, strict=True)})
                 self._read.update(zip(named, axis.readings, strict=True))

@@ -96,6 +96,15 @@ def texts(*values: Any) -> tuple[str, ...]:
     return values
 
 
+def entry_columns(axis: Any, kind: Any, text: Any, cost: Any, photograph: Any, task: Any, revision: Any) -> tuple[Any, ...]:
+    """A line of the log out of its row, but for its time. Raises Spoilt."""
+    if cost is not None and not (isinstance(cost, (int, float)) and math.isfinite(cost)):
+        raise Spoilt(f"{str(cost)[:40]!r} is no cost")
+    if revision is not None and not isinstance(revision, int):
+        raise Spoilt(f"{str(revision)[:40]!r} is no revision")
+    return (*texts(axis, kind, text), cost, *texts(photograph, task), revision)
+
+
 def plain_json(text: Any) -> Any:
     """A number or a text that was kept as JSON. Raises Spoilt."""
     try:

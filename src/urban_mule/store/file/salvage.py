@@ -16,14 +16,17 @@ from typing import Any
 from urban_mule.store.document.project import Project
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.backups import copies_of
+from urban_mule.store.file.book_rows import ENTRY_COLUMNS
 from urban_mule.store.file.changes import patched
+from urban_mule.store.file.migrations import book_columns
 from urban_mule.store.file.opening import bounded, is_sqlite, looking
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.file.rows import basis_json, digest_of, moment, plain_json, reading_data, texts
+from urban_mule.store.file.rows import basis_json, digest_of, entry_columns, moment, plain_json, reading_data, texts
 from urban_mule.store.text_files import BadFile
 
 WRONG = (ValueError, LookupError, TypeError, AttributeError, RecursionError, sqlite3.Error, OverflowError)
 LAST = 2**62
+OLD_ENTRY = ("axis", "kind", "text")
 LOG_BESIDE = b"\x02\x02"  # in the head of a file whose newest pages lie in another one
 
 
@@ -241,8 +244,10 @@ def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callab
         if name not in named:
             found.others.append((*texts(axis), _model(_row(db, name))))
 
-    def entry(time: Any, axis: Any, kind: Any, text: Any) -> None:
-        found.entries.append((moment(time).isoformat(), *texts(axis, kind, text)))
+    def entry(time: Any, *row: Any) -> None:
+        if len(row) == len(OLD_ENTRY):  # of a file before format 5, which said it all in words
+            row = (*row[:2], *book_columns(*texts(*row[1:])))
+        found.entries.append((moment(time).isoformat(), *entry_columns(*row)))
 
     def applied(time: Any, axis: Any, name: Any, value: Any, basis: Any) -> None:
         found.applied.append((moment(time).isoformat(), *texts(axis, name), json.dumps(plain_json(value)),
@@ -255,10 +260,12 @@ def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callab
         json.loads(state)
         found.rounds.append((*texts(name), moment(time).isoformat(), *texts(axis, kind, state)))
 
+    in_columns = db.execute("select 1 from pragma_table_info('entry') where name = 'cost'").fetchone()
+    columns = ENTRY_COLUMNS if in_columns else ", ".join(("time", *OLD_ENTRY))
     has_rounds = db.execute("select 1 from sqlite_schema where name = 'round'").fetchone()  # not in the oldest formats
     for words, query, take in (
             ("a reading", "select id, axis from reading", reading),
-            ("a line of the log", "select time, axis, kind, text from entry order by id", entry),
+            ("a line of the log", f"select {columns} from entry order by id", entry),
             ("a value that was set", "select time, axis, name, value, computed_from from applied order by id", applied),
             ("an attachment", "select time, name, media_type, data from attachment order by id", attachment),
             *((("a round under way", "select id, time, axis, kind, state from round where not ended order by rowid", under_way),)

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from urban_mule.store.text_files import BadFile
 
-SCHEMA_VERSION = 4
+SCHEMA_VERSION = 5
 APPLICATION_ID = 0x4D554C45  # "MULE"
 LARGEST_ID = 2**40  # of a revision: a file in which one is greater was made by no release
 REVISION_TABLE = """
@@ -36,19 +36,26 @@ READING_TABLE_1 = """
 create table reading (id text primary key, time text not null, axis text not null, kind text not null,
   device text not null, conditions text not null, columns text not null, data text not null)
 """
+ENTRY_TABLE = """
+create table entry (id integer primary key, time text not null, axis text not null, kind text not null, text text not null,
+  cost real, photograph text not null default '', task text not null default '', revision integer)
+"""
+ENTRY_TABLE_1 = """
+create table entry (id integer primary key, time text not null, axis text not null, kind text not null, text text not null)
+"""
 OTHER_TABLES = """
 create table applied (id integer primary key, time text not null, axis text not null, name text not null,
   value text not null, computed_from text not null);
-create table entry (id integer primary key, time text not null, axis text not null, kind text not null, text text not null);
 create table attachment (id integer primary key, time text not null, name text not null, media_type text not null,
   data blob not null);
 create index applied_by_axis on applied (axis, name, id)
 """
 TABLES: dict[int, tuple[str, ...]] = {  # by format, oldest first
-    1: (REVISION_TABLE_1, READING_TABLE_1, OTHER_TABLES),
-    2: (REVISION_TABLE_2, READING_TABLE_1, OTHER_TABLES),
-    3: (REVISION_TABLE_2, ROUND_TABLE, READING_TABLE_1, OTHER_TABLES),
-    4: (REVISION_TABLE, ROUND_TABLE, READING_TABLE, OTHER_TABLES),
+    1: (REVISION_TABLE_1, READING_TABLE_1, ENTRY_TABLE_1, OTHER_TABLES),
+    2: (REVISION_TABLE_2, READING_TABLE_1, ENTRY_TABLE_1, OTHER_TABLES),
+    3: (REVISION_TABLE_2, ROUND_TABLE, READING_TABLE_1, ENTRY_TABLE_1, OTHER_TABLES),
+    4: (REVISION_TABLE, ROUND_TABLE, READING_TABLE, ENTRY_TABLE_1, OTHER_TABLES),
+    5: (REVISION_TABLE, ROUND_TABLE, READING_TABLE, ENTRY_TABLE, OTHER_TABLES),
 }
 Shape = frozenset[tuple[str, str, str, str]]
 

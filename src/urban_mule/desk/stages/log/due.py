@@ -46,4 +46,4 @@ class DuePicture(Picture):
 
     def _done(self, name: str, _words: str) -> None:
         one = self.found[name]
-        book(self.session, one.task, "maintained", one.axis)
+        book(self.session, one.task, "maintained", one.axis, task=one.task)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
@@ -22,7 +20,6 @@ from urban_mule.store.text_files import BadFile
 
 BESIDE = 300  # of the newest revisions, and those with a name, that another may be set beside
 LISTED = 2000  # of the newest revisions that are listed
-NAMED = re.compile(r"^Revision (\d+) is called “(.+)”\.$")  # how the book names a revision: what is sealed is not written again
 
 
 class RevisionsPicture(Picture):
@@ -98,7 +95,7 @@ class RevisionsPicture(Picture):
         book = self.session.entries()
         if book is not self._book:
             self._book, self._seen, self._names = book, 0, {}
-        self._names |= {int(found[1]): found[2] for entry in book[self._seen:] if (found := NAMED.match(entry.text))}
+        self._names |= {entry.revision: entry.text for entry in book[self._seen:] if entry.revision is not None}
         self._seen = len(book)
         return self._names
 
@@ -120,7 +117,7 @@ class RevisionsPicture(Picture):
         row, name = self.listed.currentRow(), " ".join(self.name.text().replace("”", '"').split())[:80]
         if name and 0 <= row < len(self.revisions):
             self.name.clear()
-            book(self.session, f"Revision {self.revisions[row].id} is called “{name}”.")
+            book(self.session, name, revision=self.revisions[row].id)
             self._anew()
 
     def _compare(self, row: int) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import re
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QModelIndex, Qt
@@ -13,24 +13,16 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import parse
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.kit.table import SORTED_BY, Table
+from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.booked import book, strike
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.shared.photograph import Photograph
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.desk.stages.view import StageView
-from urban_mule.store.bought import with_cost
 from urban_mule.store.file.project_file import ENTRY_KINDS, Entry
 
 PICTURES = (".jpg", ".jpeg", ".png")
-SHOWS = re.compile(r" \[photograph (.+)\]$")  # how a line of the book names the photograph that belongs to it
-
-
-def photograph_of(text: str) -> str:
-    """The photograph that a line of the book names, or nothing."""
-    found = SHOWS.search(text)
-    return "" if found is None else found[1]
 
 
 class LogStage(StageView):
@@ -103,7 +95,8 @@ class LogStage(StageView):
         self._row = self.book.order.mapToSource(now).row()
         for widget in (self.why, self.out):
             widget.setVisible(self._row >= 0)
-        self._chosen(str(now.siblingAtColumn(3).data(SORTED_BY) or ""))
+        entries = self.session.entries()
+        self._chosen(entries[self._row] if 0 <= self._row < len(entries) else None)
 
     def _strike(self) -> None:
         """Take the chosen entry out of the book; a note with the reason takes its place."""
@@ -115,9 +108,9 @@ class LogStage(StageView):
             self.why.clear()
             strike(self.session, entries[self._row], reason)
 
-    def _chosen(self, text: str) -> None:
-        name = photograph_of(text)
-        self.whole.setText(SHOWS.sub("", text))
+    def _chosen(self, entry: Entry | None) -> None:
+        name = "" if entry is None else entry.photograph
+        self.whole.setText("" if entry is None else replace(entry, photograph="").said)  # it stands beside it
         self.shown.setVisible(bool(name))
         if name:
             self.shown.show_photograph(name)
@@ -136,8 +129,8 @@ class LogStage(StageView):
             self.book.source.show_rows([])
         new = entries[len(self.book.source.rows):]
         self._read = entries
-        self.book.source.add([((f"{e.time.day} {e.time:%b %Y}", e.time.isoformat()), e.axis, e.kind,
-                               (SHOWS.sub(" – with a photograph", e.text), e.text)) for e in new])
+        self.book.source.add([((f"{e.time.day} {e.time:%b %Y}", e.time.isoformat()), e.axis, e.kind, e.said)
+                              for e in new])
         if self.isVisible():
             self.refresh()
 
@@ -150,14 +143,16 @@ class LogStage(StageView):
         except BadValue as why:
             self.session.told.emit(f"Cost: {why}.")
             return
-        book(self.session, with_cost(text, paid), self.kind.currentText())
+        kind = self.kind.currentText()
+        tasks = {one.task for one in self.session.axis.maintenance or ()}
+        book(self.session, text, kind, cost=paid, task=text if kind == "maintained" and text in tasks else "")
         self.line.clear()
         self.cost.clear()
 
     def _photographed(self, name: str) -> None:
         """Write the photograph into the book, with the words that stand in the line."""
         said = self.line.text().strip() or "Photograph"
-        book(self.session, f"{said} [photograph {name}]", self.kind.currentText())
+        book(self.session, said, self.kind.currentText(), photograph=name)
         self.line.clear()
         self.photograph.show_photograph("")
 
@@ -182,5 +177,5 @@ class LogStage(StageView):
             waits = f"overdue is {', '.join(late[:3])}" if late else f"{len(due)} due" if due else "nothing is due"
             count = f"{len(book)} {'entry' if len(book) == 1 else 'entries'}"
             said = f"{count}, {len(entries)} of them for {self.session.axis.name}; {waits}."
-            self._told = asked, (said, f"Due: {due[-1].text}" if due else "")
+            self._told = asked, (said, f"Due: {due[-1].said}" if due else "")
         return self._told[1]

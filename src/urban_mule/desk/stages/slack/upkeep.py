@@ -90,7 +90,7 @@ class UpkeepPicture(Picture):
 
     def _pressed(self, task: str, words: str) -> None:
         if words == "Done":
-            book(self.session, task, "maintained", self.state.axis.name)
+            book(self.session, task, "maintained", self.state.axis.name, task=task)
         else:
             left = tuple(one for one in self.tasks if one.task != task)
             self.session.edit(self.session.axis_path("maintenance"), left or None, f"no more looked after: {task}")

@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+from contextlib import closing
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 from tests.driving import leaf_of
 
 from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move
+from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.slack.repairs import slack_repairs
 from urban_mule.core.slack.upkeep import due_day
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Worm
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.procedure import Procedure
 from urban_mule.desk.walk import settle
 from urban_mule.store.exchange.open_json import read_project
 from urban_mule.store.file.project_file import ProjectFile, now
@@ -139,3 +143,47 @@ def test_the_way_in_an_hour_is_that_of_the_cycle() -> None:
     solution = axis_sheet("linear", "stepper").solve(cycle=cycle)
     once = 2 * (0.3 / 0.2 + 0.2) + 1.3
     assert solution["running_rate"] == pytest.approx(0.6 / once)
+
+
+def test_a_task_has_a_procedure_and_keeps_its_history_under_another_name(demo_copy: Path, qtbot: Any) -> None:
+    window, leaf = leaf_of(demo_copy, qtbot, "Slack", "upkeep", axis=2)
+    session, was = window.session, window.session.axis.maintenance[0].task
+    done = leaf.listed.rows[0].texts[1]
+    assert done != "never"
+    leaf.listed.buttons[was, "Steps…"].click()
+    asked = leaf.findChild(Procedure)
+    assert asked.every.text() == "90 d" and not asked.steps.toPlainText()
+    for typed, said in (("often", "does not say"), ("90 d or 4 weeks", "does not say")):
+        asked.every.setText(typed)
+        assert not asked.keep() and said in asked.said.text() and asked.isVisible()
+    asked.name.setText("try the brake")
+    asked.every.setText("90 d or 30 km")
+    assert not asked.keep() and "on the list already" in asked.said.text()
+    asked.name.setText("grease screw, nut and guides")
+    asked.steps.setPlainText("Power off, block Z.\n\n  Two strokes into the nut. ")
+    asked._pictured("20261120-101500-000001 the nut", "")
+    qtbot.keyClick(asked.name, Qt.Key.Key_Return)
+    kept = session.axis.maintenance[0]
+    assert (kept.task, kept.steps) == ("grease screw, nut and guides", ("Power off, block Z.", "Two strokes into the nut."))
+    assert (kept.every_days, kept.every_distance, kept.photographs) == (90.0, 30e3, ("20261120-101500-000001 the nut",))
+    leaf.bring_up_to_date()
+    assert leaf.listed.rows[0].texts[1] == done, "what was booked followed it"
+    with closing(ProjectFile.open(session.path)) as again:
+        assert [one.task for one in again.entries() if one.task] == ["grease screw, nut and guides"]
+    session.undo_stack.undo()
+    leaf.bring_up_to_date()
+    assert session.axis.maintenance[0].task == was and leaf.listed.rows[0].texts[1] == done
+    asked = Procedure(session, session.axis, was, window)
+    asked.name.setText("something else")
+    qtbot.keyClick(asked, Qt.Key.Key_Escape)
+    assert session.axis.maintenance[0].task == was
+    window.show_stage("Log")
+    window.stage.leaves.turn("due")
+    window.stage.picture.bring_up_to_date()
+    window.stage.picture.listed.buttons[f"Z: {was}", "Steps…"].click()
+    window.stage.picture.findChild(Procedure).done_today()
+    assert (session.entries()[-1].task, session.entries()[-1].axis) == (was, "Z")
+    session.edit(("axes", 2, "maintenance"), None)
+    with pytest.raises(BadValue, match="not on the list"):
+        Procedure(session, session.axis, was, window)
+    window.close()

@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from urban_mule.core.sheet import units
+from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.slack.upkeep import due_day
 from urban_mule.desk.model.session import Session
@@ -81,6 +82,41 @@ def due_words(found: tuple[Standing, ...], nothing: str) -> str:
     if not found:
         return nothing
     return f"{late} of {len(found)} due now. Power off before a hand goes in." if late else "Nothing is due."
+
+
+DAYS = {"d": 1.0, "days": 1.0, "weeks": 7.0, "months": 30.4, "years": 365.25}
+
+
+def _ways(linear: bool) -> dict[str, float]:
+    return {"km": FAR, "m": 1.0} if linear else {"turns": units.TURN, "turn": units.TURN}
+
+
+def rhythm(typed: str, linear: bool) -> dict[str, float]:
+    """`90 d`, `40 km`, or both with an *or* between, as days and a way. Raises BadValue."""
+    found: dict[str, float] = {}
+    for part in typed.replace(",", ".").split(" or "):
+        number, _, unit = part.strip().partition(" ")
+        try:
+            value = float(number)
+        except ValueError:
+            value = 0.0
+        unit, ways = unit.strip(), _ways(linear)
+        key = "every_days" if unit in DAYS else "every_distance"
+        if not 0 < value < 1e9 or unit not in (*DAYS, *ways) or key in found:
+            like = "40 km" if linear else "5000 turns"
+            raise BadValue(f"“{typed}” does not say how often; allowed is the like of 90 d, 12 weeks, {like}, or 90 d or {like}")
+        found[key] = value * (DAYS[unit] if unit in DAYS else ways[unit])
+    return found
+
+
+def rhythm_typed(task: Any, linear: bool) -> str:
+    """How often a task is due, as `rhythm` reads it."""
+    days, way = task.every_days, task.every_distance
+    far = linear and way is not None and way >= FAR
+    said = [] if days is None else [f"{days:g} d"]
+    if way is not None:
+        said.append(f"{way / FAR:g} km" if far else f"{way:g} m" if linear else f"{way / units.TURN:g} turns")
+    return " or ".join(said)
 
 
 def _every(task: Any, linear: bool) -> str:

@@ -49,9 +49,11 @@ else:
 
 
 class UpkeepBody(Strict):
-    """A task of maintenance; when it was done last stands in the log."""
+    """A task of maintenance; when it was done last stands in the log. photographs: names of attachments."""
 
     task: Name
+    steps: tuple[Text, ...] | None = None
+    photographs: tuple[Text, ...] | None = None
 
 
 if TYPE_CHECKING:

@@ -10,6 +10,7 @@ from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.upkeep import Standing, Upkeep, due_words
+from urban_mule.desk.shared.procedure import Procedure
 
 HEADS = ("on which axis, what", "every", "done last", "due")
 NOTHING = "Nothing is looked after yet: take tasks on at Slack, upkeep, on the axis that they belong to."
@@ -34,8 +35,8 @@ class DuePicture(Picture):
 
     def redraw(self) -> None:
         self.found = {f"{one.axis}: {one.task}": one for one in self.upkeep.of_all()}
-        self.listed.show_rows([RankedRow(name, (one.every, one.done, one.due), ("Done",)) for name, one in self.found.items()
-                               if self._sought in f"{name} {one.due}".lower()])
+        self.listed.show_rows([RankedRow(name, (one.every, one.done, one.due), ("Done", "Steps…"))
+                               for name, one in self.found.items() if self._sought in f"{name} {one.due}".lower()])
         self.listed.setVisible(bool(self.found))
         self.said.setText(due_words(tuple(self.found.values()), NOTHING))
 
@@ -44,6 +45,10 @@ class DuePicture(Picture):
         self._sought = text.lower()
         self.redraw()
 
-    def _done(self, name: str, _words: str) -> None:
+    def _done(self, name: str, words: str) -> None:
         one = self.found[name]
+        axis = next((axis for axis in self.session.project.axes if axis.name == one.axis), None)
+        if words == "Steps…" and axis is not None:
+            Procedure(self.session, axis, one.task, self).show()
+            return
         book(self.session, one.task, "maintained", one.axis, task=one.task)

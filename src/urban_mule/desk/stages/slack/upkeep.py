@@ -6,14 +6,14 @@ from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.upkeep import FAR, Upkeep, due_words
+from urban_mule.desk.model.upkeep import Upkeep, due_words, rhythm
+from urban_mule.desk.shared.procedure import Procedure
 from urban_mule.store.document.project import UpkeepModel
 
 HEADS = ("what is looked after", "every", "done last", "due")
@@ -53,7 +53,7 @@ class UpkeepPicture(Picture):
 
     def redraw(self) -> None:
         found = self.upkeep.of_axis(self.state.axis)
-        self.listed.show_rows([RankedRow(one.task, (one.every, one.done, one.due), ("Done", "Drop it")) for one in found])
+        self.listed.show_rows([RankedRow(one.task, (one.every, one.done, one.due), ("Done", "Steps…", "Drop it")) for one in found])
         self.listed.setVisible(bool(found))
         self.said.setText(due_words(found, NOTHING))
 
@@ -63,7 +63,7 @@ class UpkeepPicture(Picture):
         try:
             if not task or any(one.task == task for one in self.tasks):
                 raise BadValue(f"“{task}” is on the list already" if task else "the task has no name")
-            made = UpkeepModel.model_validate({"task": task, **self._rhythm(every)})
+            made = UpkeepModel.model_validate({"task": task, **rhythm(every, self.state.axis.motion == "linear")})
         except (BadValue, ValueError) as why:
             said = str(why).splitlines()[0]
             self.said.setText(f"{said[:1].upper()}{said[1:]}.")
@@ -72,25 +72,11 @@ class UpkeepPicture(Picture):
         self.task.clear()
         self.every.clear()
 
-    def _rhythm(self, typed: str) -> dict[str, float]:
-        """`90 d` or `40 km` as days or a way. Raises BadValue."""
-        number, _, unit = typed.replace(",", ".").partition(" ")
-        linear = self.state.axis.motion == "linear"
-        ways = {"km": FAR, "m": 1.0} if linear else {"turns": units.TURN, "turn": units.TURN}
-        days = {"d": 1.0, "days": 1.0, "weeks": 7.0, "months": 30.4, "years": 365.25}
-        try:
-            value = float(number)
-        except ValueError:
-            value = 0.0
-        unit = unit.strip()
-        if not 0 < value < 1e9 or unit not in (*days, *ways):
-            like = "40 km" if linear else "5000 turns"
-            raise BadValue(f"“{typed}” does not say how often; allowed is the like of 90 d, 12 weeks or {like}")
-        return {"every_days": value * days[unit]} if unit in days else {"every_distance": value * ways[unit]}
-
     def _pressed(self, task: str, words: str) -> None:
         if words == "Done":
             book(self.session, task, "maintained", self.state.axis.name, task=task)
+        elif words == "Steps…":
+            Procedure(self.session, self.state.axis, task, self).show()
         else:
             left = tuple(one for one in self.tasks if one.task != task)
             self.session.edit(self.session.axis_path("maintenance"), left or None, f"no more looked after: {task}")

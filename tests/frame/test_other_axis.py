@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from itertools import pairwise
+from pathlib import Path
 from typing import Any
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from tests.driving import shown, type_in
+from tests.driving import leaf_of, shown, type_in
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.stages import STAGES
@@ -15,6 +16,7 @@ from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.paged import page_said, page_with
 from urban_mule.desk.walk import settle
+from urban_mule.store.document.parts import MOTOR_MODELS
 
 
 def test_a_hidden_stage_is_of_the_shown_axis_when_it_is_seen_again(window: Window, qtbot: Any) -> None:
@@ -75,6 +77,35 @@ def test_an_axis_that_goes_while_a_stage_is_being_built_leaves_no_field_behind(w
     session.edit(("axes", session.index, "moving_mass"), 6.5)
     with pytest.raises(BadValue, match="not there any more"):
         session.edit(("axes", len(session.project.axes), "moving_mass"), 7.5)
+
+
+@pytest.mark.parametrize("left", [7, 4, 1])
+def test_a_stage_that_is_half_built_or_in_a_round_follows_to_another_kind(demo_copy: Path, qtbot: Any, left: int) -> None:
+    """Its rows would ask for what the other kind has not."""
+    window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
+    session = window.session
+    servo = session.axis.model_copy(update={"name": "W", "motor": None}).model_copy(update={
+        "motor": MOTOR_MODELS["servo"].model_validate({"kind": "servo", "rated_torque": 1.3})})
+    session.edit(("axes",), (*session.project.axes, servo), "a servo")
+    for seen in (False, True):
+        for view in list(window._stages.values()):
+            view.stop()
+        window._stages.pop("Drive", None)
+        session.show_axis(0)
+        drive = window._view("Drive")
+        while len(drive._steps) > left:
+            drive.step()
+        if seen:
+            window.show_stage("Drive")
+            drive.finish()
+            drive.open_round(drive.spec.readings[0])
+        session.show_axis(len(session.project.axes) - 1)
+        window.show_stage("Drive")
+        drive.finish()
+        settle(session)
+        assert all(session.sheet.has(row.name) or row.isHidden() for row in drive.results.rows)
+        window.show_stage("Brief")
+    window.close()
 
 
 def test_of_twenty_axes_each_has_its_plate_and_the_shown_one_is_in_sight(window: Window) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any
 
@@ -12,42 +12,43 @@ from urban_mule.store.file.project_file import Applied, Entry, now
 
 if TYPE_CHECKING:
     from urban_mule.bench.sessions.rounds import Round
-    from urban_mule.desk.model.session import Session
+    from urban_mule.desk.model.document import Document
+    from urban_mule.desk.model.taken import Taken
 
 
 class Booked(QUndoCommand):
     """Lines and values that come into the book, lines that go out of it, a round that ends; undone all is as it was."""
 
-    def __init__(self, session: Session, words: str, entries: Sequence[Entry] = (), applied: Sequence[Applied] = (),
-                 gone: Sequence[Entry] = (), given_up: Round | None = None) -> None:
+    def __init__(self, document: Document, words: str, entries: Sequence[Entry] = (), applied: Sequence[Applied] = (),
+                 gone: Sequence[Entry] = (), ends: Callable[[bool], object] | None = None) -> None:
         super().__init__(words)
-        self._session, self._entries, self._applied, self._gone, self._given_up = session, entries, applied, gone, given_up
+        self._document, self._entries, self._applied, self._gone, self._ends = document, entries, applied, gone, ends
         self._before: tuple[Applied | None, ...] = ()
 
     def redo(self) -> None:
-        there = self._session.saving.applied
+        there = self._document.saving.applied
         self._before = tuple(there.get(one.axis, {}).get(one.name) for one in self._applied)
-        self._session.saving.take_back(self._gone)
-        self._session.saving.put(self._entries, self._applied)
+        self._document.saving.take_back(self._gone)
+        self._document.saving.put(self._entries, self._applied)
         self._tell(ended=True)
 
     def undo(self) -> None:
-        self._session.saving.take_back(self._entries, tuple(zip(self._applied, self._before, strict=True)))
-        self._session.saving.put(self._gone)
+        self._document.saving.take_back(self._entries, tuple(zip(self._applied, self._before, strict=True)))
+        self._document.saving.put(self._gone)
         self._tell(ended=False)
 
     def _tell(self, ended: bool) -> None:
-        if self._given_up is not None:
-            self._session.save_round(self._given_up, ended=ended)
-        self._session.book_changed.emit()
+        if self._ends is not None:
+            self._ends(ended)
+        self._document.book_changed.emit()
 
 
 class Retitled(QUndoCommand):
     """A task of upkeep has another name; what was booked of it follows."""
 
-    def __init__(self, session: Session, axis: str, former: str, name: str) -> None:
+    def __init__(self, document: Document, axis: str, former: str, name: str) -> None:
         super().__init__(f"{former} is called {name}"[:60])
-        self._session, self._axis, self._former, self._name = session, axis, former, name
+        self._document, self._axis, self._former, self._name = document, axis, former, name
 
     def redo(self) -> None:
         self._become(self._former, self._name)
@@ -56,46 +57,47 @@ class Retitled(QUndoCommand):
         self._become(self._name, self._former)
 
     def _become(self, former: str, name: str) -> None:
-        self._session.saving.rename_task(self._axis, former, name)
-        self._session.book_changed.emit()
+        self._document.saving.rename_task(self._axis, former, name)
+        self._document.book_changed.emit()
 
 
-def new_entry(session: Session, text: str, kind: str = "note", axis: str | None = None, **columns: Any) -> Entry:
+def new_entry(document: Document, text: str, kind: str = "note", axis: str | None = None, **columns: Any) -> Entry:
     """A line of the log of an axis, by default the shown one; half characters are replaced, since they cannot be written.
 
     columns: cost, photograph, task, revision.
     """
-    return Entry(now(), axis or session.axis.name, kind, text.encode(errors="replace").decode(), **columns)
+    return Entry(now(), axis or document.axis.name, kind, text.encode(errors="replace").decode(), **columns)
 
 
-def book(session: Session, text: str, kind: str = "note", axis: str | None = None, **columns: Any) -> None:
+def book(document: Document, text: str, kind: str = "note", axis: str | None = None, **columns: Any) -> None:
     """Write a line that somebody chose to write, so that it can be undone. columns: cost, photograph, task, revision."""
-    book_all(session, text, [new_entry(session, text, kind, axis, **columns)])
+    book_all(document, text, [new_entry(document, text, kind, axis, **columns)])
 
 
-def book_all(session: Session, words: str, entries: Sequence[Entry], applied: Iterable[Applied] = ()) -> None:
+def book_all(document: Document, words: str, entries: Sequence[Entry], applied: Iterable[Applied] = ()) -> None:
     """Write lines, and what was put on the hardware with them, as one step that can be undone."""
-    if session.may_write():
-        session.undo_stack.push(Booked(session, words[:60], entries, tuple(applied)))
+    if document.may_write():
+        document.undo_stack.push(Booked(document, words[:60], entries, tuple(applied)))
 
 
-def strike(session: Session, entry: Entry, reason: str) -> None:
+def strike(document: Document, entry: Entry, reason: str) -> None:
     """Take a line out of the book; a note says which, and why."""
-    said = new_entry(session, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {entry.said} Why: {reason}", "note", entry.axis)
-    if session.may_write():
-        session.undo_stack.push(Booked(session, "a line struck out", [said], gone=[entry]))
+    said = new_entry(document, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {entry.said} Why: {reason}", "note", entry.axis)
+    if document.may_write():
+        document.undo_stack.push(Booked(document, "a line struck out", [said], gone=[entry]))
 
 
-def give_up(session: Session, round_: Round) -> None:
+def give_up(document: Taken, round_: Round) -> None:
     """End a round without a reading; undone it goes on where it stood."""
-    if session.may_write():
-        session.undo_stack.push(Booked(session, f"{round_.kind} on {round_.axis} given up", given_up=round_))
+    if document.may_write():
+        document.undo_stack.push(Booked(document, f"{round_.kind} on {round_.axis} given up",
+                                           ends=lambda ended: document.save_round(round_, ended)))
 
 
 @contextmanager
-def one_step(session: Session, words: str) -> Iterator[None]:
+def one_step(document: Document, words: str) -> Iterator[None]:
     """What is changed and booked within is undone as one; where nothing came of it there is nothing to undo."""
-    stack = session.undo_stack
+    stack = document.undo_stack
     stack.beginMacro(words)
     try:
         yield

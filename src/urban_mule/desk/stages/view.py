@@ -311,29 +311,34 @@ class StageView(TakesReadings):
 
     def _of_other_axis(self) -> None:
         """Become a stage of the axis that is shown now: at once, or when it is built or looked at next."""
-        if self._steps:
-            self._outdated = True
-        elif self.isHidden():
+        self._outdated = True
+        if self.isHidden():
             self.slip.close_slip()
             self.close_round()
-            self._outdated = True
+        else:
+            self._catch_up()
+
+    def _catch_up(self) -> None:
+        """Become a stage of the shown axis now; what is half built is built first, which ends with the same."""
+        if self._steps:
+            self.finish()
         else:
             self.rebuild()
 
     def setVisible(self, visible: bool) -> None:
-        if visible and self._outdated and not self._steps:  # before its children show what belongs to another axis
-            self.rebuild()
+        if visible and self._outdated:  # before its children show what belongs to another axis
+            self._catch_up()
         super().setVisible(visible)
 
     def rebuild(self) -> None:
         """Another axis: the same stage with its fields and results."""
         self._outdated = False
         self.slip.close_slip()
+        self.refill()
+        self.results = self._results()  # before a round closes and shows them: another kind of axis has not what those ask for
         self.close_round()
         if self.measure is not None:
             self.measure.refresh()
-        self.refill()
-        self.results = self._results()
         self.refresh()
 
     def refill(self) -> None:

@@ -35,7 +35,11 @@ def test_one_value_and_a_whole_revision_are_restored_in_the_window(demo_copy: Pa
     session.edit(session.axis_path("driver", "microsteps"), 32)
     session.edit(session.axis_path("moving_mass"), 7.0)
     leaf.bring_up_to_date()
+    leaf.listed.setCurrentRow(1)
+    settle(session)
     leaf.listed.setCurrentRow(2)
+    leaf.changes.buttons["axis 1 moving mass", "Restore"].click()
+    assert session.axis.moving_mass == 7.0, "while one is read nothing of the one before it is restored"
     settle(session)
     assert {row.name for row in leaf.changes.rows} == {"axis 1 driver microsteps", "axis 1 moving mass"}
     qtbot.mouseClick(leaf.changes.buttons["axis 1 driver microsteps", "Restore"], Qt.MouseButton.LeftButton)

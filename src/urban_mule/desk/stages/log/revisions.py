@@ -153,7 +153,9 @@ class RevisionsPicture(Picture):
 
     def restore_value(self, where: str) -> None:
         """Take one value back, undoable."""
-        one = self.found[where]
+        one = self.found.get(where)
+        if one is None:  # of the revision before, while another one is read
+            return
         try:
             with one_step(self.session, f"restored: {where}"):
                 self.session.edit(one.path, one.before, f"restored: {where}")

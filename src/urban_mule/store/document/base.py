@@ -35,7 +35,28 @@ TOLERANCES_SCHEMA = {
     "additionalProperties": {"type": "number", "exclusiveMinimum": 0, "maximum": LARGEST_TOLERANCE}}
 
 
-class Strict(BaseModel):
+if TYPE_CHECKING:
+    from pydantic._internal._model_construction import ModelMetaclass
+else:
+    ModelMetaclass = type(BaseModel)
+
+
+class PartMeta(ModelMetaclass):
+    """Lets a part of the document be a class over records of the core, which are named there and nowhere else.
+
+    What the records declare becomes its fields. `what`: as sentences call it; `needed`: keys that it cannot do without. A name
+    is that in the schema without the *Model* that tells it from the record.
+    """
+
+    def __new__(mcs, name: str, bases: tuple[type, ...], namespace: dict[str, Any], **rules: Any) -> type:
+        records = [one for one in bases if not issubclass(one, BaseModel)]
+        if not records:
+            return super().__new__(mcs, name, bases, namespace, **rules)
+        base: Any = next(one for one in bases if one not in records)
+        return part(name.removesuffix("Model"), namespace["what"], *records, base=base, required=namespace.get("needed", ()))
+
+
+class Strict(BaseModel, metaclass=PartMeta):
     """A frozen part of the document that takes only its own keys and keys that begin with x_.
 
     `givens` are its fields that the core declares. All are checked in one go: a validator for each, as pydantic would make
@@ -45,7 +66,9 @@ class Strict(BaseModel):
     # Built only as part of the whole project: two dozen validators of their own would double the start-up.
     model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True, defer_build=True)
     what: ClassVar[str] = "this part"
+    needed: ClassVar[tuple[str, ...]] = ()
     givens: ClassVar[dict[str, Given]] = {}
+    records: ClassVar[tuple[type, ...]] = ()  # of the core, that declare them
 
     @model_validator(mode="before")
     @classmethod
@@ -185,7 +208,7 @@ def part(name: str, what: str, /, *records: type, base: type[Strict] = Strict, r
     found = {RENAMED.get(one.name, one.name): one for record in records for one in givens(record)}
     fields = {key: (Any, ... if key in required else None) for key in found}
     model: type[Strict] = create_model(name, __base__=base, **{**fields, "tolerances": (Any, None), **more})
-    model.what, model.givens, model.__doc__ = what, found, None if base is Strict else base.__doc__
+    model.what, model.givens, model.records, model.__doc__ = what, found, records, None if base is Strict else base.__doc__
     return model
 
 

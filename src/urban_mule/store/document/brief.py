@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from urban_mule.core.brief.decisions import NAMES
 from urban_mule.core.brief.fits import PartSizes
 from urban_mule.core.brief.safety import ANSWERS, QUESTIONS
 from urban_mule.core.parts.figures import PartFigures
 from urban_mule.core.sheet.given import Given
-from urban_mule.store.document.base import Checked, Name, Strict, Text, part
+from urban_mule.store.document.base import Checked, Name, Strict, Text
 from urban_mule.store.document.readings import plain_conditions
 
 
@@ -47,11 +47,12 @@ class PartOrderBody(Strict):
     ordered: Text = ""
     arrived: Text = ""
     note: Text = ""
+    quantity: Any = None
 
 
-if TYPE_CHECKING:
-    class PartOrder(PartOrderBody, PartSizes, PartFigures):
-        quantity: int | None
-else:
-    PartOrder = part("PartOrder", "a part to be bought", PartSizes, PartFigures, base=PartOrderBody, quantity=(Any, None))
-    PartOrder.givens = {**PartOrder.givens, "quantity": Given("quantity", "", "", "how many", whole=True, least=0)}
+class PartOrder(PartOrderBody, PartSizes, PartFigures):
+    what: ClassVar[str] = "a part to be bought"
+    quantity: int | None
+
+
+PartOrder.givens = {**PartOrder.givens, "quantity": Given("quantity", "", "", "how many", whole=True, least=0)}

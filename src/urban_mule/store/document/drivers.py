@@ -22,8 +22,6 @@ from urban_mule.core.scale.steps import Controller
 from urban_mule.core.sheet.given import Given, givens
 from urban_mule.store.document.base import Name, Strict, Text, part
 
-DRIVER_RECORDS = (AnyDriver, PulseTiming, Driver, DriverCurrent, DriverHeat, Interpolation, Chopping, DriverInterface, ServoDriver)
-
 
 class SwitchRow(Strict):
     what: ClassVar[str] = "a row of the switch bank"
@@ -44,10 +42,8 @@ class TableRowBody(Strict):
     positions: Text = ""
 
 
-if TYPE_CHECKING:
-    class TableRow(TableRowBody, CoreRow): ...  # type: ignore[misc]
-else:
-    TableRow = part("TableRow", "a row of a switch table", CoreRow, base=TableRowBody)
+class TableRow(TableRowBody, CoreRow):  # type: ignore[misc]
+    what: ClassVar[str] = "a row of a switch table"
 
 
 class BankTable(Strict):
@@ -147,11 +143,10 @@ class ControllerBody(Strict):
     unit: Literal["m", "mm", "in", "rad", "deg", "turn"] | None = None
 
 
-if TYPE_CHECKING:
-    class DriverModel(DriverBody, AnyDriver, PulseTiming, Driver, DriverCurrent, DriverHeat, Interpolation, Chopping,
-                      DriverInterface, ServoDriver): ...
+class DriverModel(DriverBody, AnyDriver, PulseTiming, Driver, DriverCurrent, DriverHeat, Interpolation, Chopping,
+                  DriverInterface, ServoDriver):
+    what: ClassVar[str] = "a driver"
 
-    class ControllerModel(ControllerBody, Controller): ...
-else:
-    DriverModel = part("Driver", "a driver", *DRIVER_RECORDS, base=DriverBody)
-    ControllerModel = part("Controller", "a controller", Controller, base=ControllerBody)
+
+class ControllerModel(ControllerBody, Controller):
+    what: ClassVar[str] = "a controller"

@@ -37,11 +37,13 @@ if TYPE_CHECKING:
     class AnyMotorModel(Strict, AnyMotor, FittedBrake, PartFigures, StepperMotor, MotorLeads, ServoMotor):
         kind: Literal["stepper", "servo"]
         name: str
-
-    class MoveModel(Strict, Move): ...
 else:
     AnyStage, AnyMotorModel = one_of(STAGE_MODELS), one_of(MOTOR_MODELS)
-    MoveModel = part("Move", "a move", Move, required=("distance", "speed", "acceleration"))
+
+
+class MoveModel(Strict, Move):
+    what: ClassVar[str] = "a move"
+    needed: ClassVar[tuple[str, ...]] = ("distance", "speed", "acceleration")
 
 
 class Follower(Strict):

@@ -5,7 +5,7 @@ A field is declared once, on a record of the core; its name, range and meaning h
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Literal, Self
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, Self
 
 from pydantic import StrictBool, model_validator
 
@@ -30,7 +30,7 @@ from urban_mule.core.slack.trend import BacklashLimit
 from urban_mule.core.slack.upkeep import Running, Upkeep
 from urban_mule.core.train.links import STAGES
 from urban_mule.core.train.stiffness import MeasuredTrain
-from urban_mule.store.document.base import Name, Strict, Text, part
+from urban_mule.store.document.base import Name, Strict, Text
 from urban_mule.store.document.brief import DecisionBody, PartOrder, SafetyAnswer
 from urban_mule.store.document.commissioning import Adopted, ForNow, StallTrialBody, StationAnswer
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
@@ -56,10 +56,8 @@ class UpkeepBody(Strict):
     photographs: tuple[Text, ...] | None = None
 
 
-if TYPE_CHECKING:
-    class UpkeepModel(UpkeepBody, Upkeep): ...
-else:
-    UpkeepModel = part("Upkeep", "a task of maintenance", Upkeep, base=UpkeepBody)
+class UpkeepModel(UpkeepBody, Upkeep):
+    what: ClassVar[str] = "a task of maintenance"
 
 
 class AxisBody(Strict):
@@ -145,13 +143,10 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
     return made
 
 
-if TYPE_CHECKING:
-    class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, ShaperChoice, Goals, Lean, Expansion, BacklashLimit,
-               Running, Homing, StallSearch, Ends, Directions, MeasuredTrain):
-        tolerances: dict[str, float] | None
-else:
-    Axis = part("Axis", "an axis", AnyLoad, LinearLoad, RotaryLoad, PathTolerance, ShaperChoice, Goals, Lean, Expansion,
-                BacklashLimit, Running, Homing, StallSearch, Ends, Directions, MeasuredTrain, base=AxisBody)
+class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, ShaperChoice, Goals, Lean, Expansion, BacklashLimit,
+           Running, Homing, StallSearch, Ends, Directions, MeasuredTrain):
+    what: ClassVar[str] = "an axis"
+    tolerances: dict[str, float] | None
 
 
 def from_practice(axis: Axis, kind: str) -> bool:
@@ -167,10 +162,8 @@ class GaugeBody(Strict):
     unit: Text = ""
 
 
-if TYPE_CHECKING:
-    class GaugeModel(GaugeBody, Gauge): ...
-else:
-    GaugeModel = part("Gauge", "a gauge", Gauge, base=GaugeBody)
+class GaugeModel(GaugeBody, Gauge):
+    what: ClassVar[str] = "a gauge"
 
 
 class ProjectBody(Strict):
@@ -249,10 +242,8 @@ class ProjectBody(Strict):
         return next((axis for axis in self.axes if axis.name == name), None) or _no_axis(name, self)
 
 
-if TYPE_CHECKING:
-    class Project(ProjectBody, Surroundings, Mains, Supply, Budget): ...
-else:
-    Project = part("Project", "the project", Surroundings, Mains, Supply, Budget, base=ProjectBody)
+class Project(ProjectBody, Surroundings, Mains, Supply, Budget):
+    what: ClassVar[str] = "the project"
 
 
 def _no_axis(name: str, project: ProjectBody) -> Axis:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, ClassVar, Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import model_validator
 
 from urban_mule.core.spindle.command import SpeedTable
 from urban_mule.core.spindle.given import Cut, Speeds, Spindle, SpindleMotor
-from urban_mule.store.document.base import Name, Numbers, Strict, Text, part
+from urban_mule.store.document.base import Name, Numbers, Strict, Text
 
 
 class SpindleMotorBody(Strict):
@@ -62,16 +62,16 @@ class CommandRound(Strict):
     speed: Numbers | None = None
 
 
-if TYPE_CHECKING:
-    class SpindleMotorModel(SpindleMotorBody, SpindleMotor): ...
+class SpindleMotorModel(SpindleMotorBody, SpindleMotor):
+    what: ClassVar[str] = "the motor of a spindle"
 
-    class SpeedsModel(SpeedsBody, Speeds): ...
 
-    class CutModel(Strict, Cut): ...
-else:
-    SpindleMotorModel = part("SpindleMotor", "the motor of a spindle", SpindleMotor, base=SpindleMotorBody)
-    SpeedsModel = part("Speeds", "the speeds of a tool", Speeds, base=SpeedsBody)
-    CutModel = part("Cut", "a cut", Cut)
+class SpeedsModel(SpeedsBody, Speeds):
+    what: ClassVar[str] = "the speeds of a tool"
+
+
+class CutModel(Strict, Cut):
+    what: ClassVar[str] = "a cut"
 
 
 class SpindleBody(Strict):
@@ -92,7 +92,5 @@ class SpindleBody(Strict):
         return self
 
 
-if TYPE_CHECKING:
-    class SpindleModel(SpindleBody, Spindle): ...
-else:
-    SpindleModel = part("Spindle", "a spindle", Spindle, base=SpindleBody)
+class SpindleModel(SpindleBody, Spindle):
+    what: ClassVar[str] = "a spindle"

@@ -32,7 +32,7 @@ from urban_mule.core.sheet.given import BadValue, Given, givens, shown
 from urban_mule.core.sheet.units import factor, unit_shown
 from urban_mule.core.train.links import Reduction, Worm
 from urban_mule.store.document.base import named
-from urban_mule.store.document.drivers import DRIVER_RECORDS, Bank
+from urban_mule.store.document.drivers import Bank, DriverModel
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.plain import plain
 from urban_mule.store.text_files import (
@@ -52,7 +52,7 @@ FORMAT = "urban-mule-parts/1"
 LARGEST = 20e6
 RECORDS: dict[str, tuple[type, ...]] = {
     "stepper": (StepperMotor, AnyMotor, MotorLeads, PartFigures), "servo": (ServoMotor, AnyMotor, PartFigures),
-    "driver": (*DRIVER_RECORDS, PartFigures),
+    "driver": (*DriverModel.records, PartFigures),
     "reduction": (Reduction, PartFigures), "worm": (Worm, PartFigures), "brake": (FittedBrake, BrakeFigures, PartFigures)}
 NEEDED: dict[str, tuple[str, ...]] = {  # without which a row is of no use to anybody
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle"),

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import math
 import os
+import random
 from typing import Any
 
 import numpy as np
 import pytest
 
 from urban_mule.core.assembly import axis_sheet
-from urban_mule.core.load.cycle import Move, sampled, take, unrolled
+from urban_mule.core.load.cycle import Move, cycle_pieces, cycle_span, sampled, take, unrolled
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.belt import slack_strand
 from urban_mule.core.train.fold import torque_into_train
@@ -132,3 +134,19 @@ def test_stopping_strands_falling_and_creeping_are_what_statics_and_kinematics_s
         assert (screw.get("fall_time") is not None) == falls == said.startswith("Falls when power goes"), efficiency
     bare = solve(train=(Screw(lead=0.004),), microsteps=16, friction_force=20.0)
     assert bare["reversal_microsteps"] > 0 and bare.get("peak_torque") is None, "creeping needs no inertia"
+
+
+def test_many_moves_are_cut_as_each_alone_is() -> None:
+    rng = random.Random(5)
+    moves = tuple(Move(
+        distance=rng.choice((-1, 1)) * rng.uniform(1e-4, 1), speed=rng.uniform(0.01, 1), acceleration=rng.uniform(0.1, 20),
+        jerk=rng.choice((None, rng.uniform(1, 500))), dwell=rng.choice((0, 0.4)), process_load=rng.choice((None, 3.0)),
+        repeat=rng.choice((1, 4))) for _ in range(60))
+    whole = cycle_pieces(moves)
+    alone = [cycle_pieces((move,)) for move in moves]
+    for name in vars(whole):
+        apart = [np.full_like(one.move, place) if name == "move" else getattr(one, name) for place, one in enumerate(alone)]
+        assert np.array_equal(getattr(whole, name), np.concatenate(apart), equal_nan=name == "process_load"), name
+    with pytest.raises(NotKnown, match="speed of a move"):
+        cycle_pieces((*moves, Move(distance=1.0, acceleration=1.0, speed=None)))
+    assert cycle_span(whole) == pytest.approx(np.ptp([0.0, *np.cumsum([one.distance * one.repeat for one in moves])]))

@@ -5,7 +5,7 @@ Pieces stand on the last axis, so that a scan over many builds broadcasts in fro
 
 from __future__ import annotations
 
-from dataclasses import fields, replace
+from dataclasses import fields
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.verdict import Way
 
 EASED = 0.8  # of what the cycle asks: far enough to tell whether it helps
+MANY_MOVES = 20  # from which on it is quicker to cut them all at once
 JERK_PIECES = 2  # per phase of changing acceleration: so many that a torque bends once at most within one
 
 
@@ -114,12 +115,12 @@ def ramp_phases(move: Move) -> list[tuple[Reals, Reals, Reals]]:
 
 def slowed(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
     """The cycle with every move's speed limit at a share of what it was."""
-    return tuple(replace(move, speed=move.speed * share) for move in cycle)
+    return tuple(Move(**{**vars(move), "speed": move.speed * share}) for move in cycle)
 
 
 def eased(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
     """The cycle with every move's acceleration at a share of what it was."""
-    return tuple(replace(move, acceleration=move.acceleration * share) for move in cycle)
+    return tuple(Move(**{**vars(move), "acceleration": move.acceleration * share}) for move in cycle)
 
 
 def slower(cycle: tuple[Move, ...]) -> Way:
@@ -132,7 +133,7 @@ def gentler(cycle: tuple[Move, ...]) -> Way:
     return Way("accelerate more gently", {"cycle": eased(cycle, EASED)})
 
 
-def move_pieces(move: Move, place: int = 0) -> list[tuple[Reals, ...]]:
+def move_pieces(move: Move, place: Reals = 0) -> list[tuple[Reals, ...]]:
     """Pieces of one move and its dwell as rows in the order of the fields of `Pieces`; place: the move's, in its cycle."""
     rows: list[tuple[Reals, ...]] = []
     phases, sign = ramp_phases(move), np.sign(move.distance)
@@ -157,8 +158,33 @@ def cycle_pieces(cycle: tuple[Move, ...]) -> Pieces:
     """The whole cycle as pieces; cycle: its moves in order. Raises NotKnown."""
     if not cycle:
         raise NotKnown("the cycle has no move yet", "cycle")
+    if len(cycle) >= MANY_MOVES and not any(isinstance(value, np.ndarray) for move in cycle for value in vars(move).values()):
+        return _all_at_once(cycle)
     rows = [row for place, move in enumerate(cycle) for row in move_pieces(move, place)]
     return Pieces(*map(_pieces_last, zip(*rows, strict=True)))
+
+
+def _all_at_once(cycle: tuple[Move, ...]) -> Pieces:
+    """The pieces of many moves of a single build: those with a jerk together, and those without, then in their order."""
+    columns: list[list[np.ndarray]] = []
+    for limited in (False, True):
+        places = [place for place, move in enumerate(cycle) if (move.jerk is not None) is limited]
+        if places:
+            rows = move_pieces(_together([cycle[place] for place in places]), np.array(places))
+            columns.append([np.stack(np.broadcast_arrays(*column), axis=-1).ravel() for column in zip(*rows, strict=True)])
+    found = [np.concatenate(parts) for parts in zip(*columns, strict=True)]
+    order = np.argsort(found[-1], kind="stable")
+    return Pieces(*(column[order] for column in found))
+
+
+def _together(moves: list[Move]) -> Move:
+    """Many moves as one, its figures arrays over them; all have a jerk or none. Raises NotKnown."""
+    for name in ("distance", "speed", "acceleration"):
+        if any(getattr(move, name) is None for move in moves):
+            raise NotKnown(f"the {name} of a move is not given", "cycle")
+    figures = {name: np.array([np.nan if (value := getattr(move, name)) is None else value for move in moves])
+               for name in (one.name for one in fields(Move))}
+    return Move(**{**figures, "jerk": None if moves[0].jerk is None else figures["jerk"]})
 
 
 def _pieces_last(column: tuple[Reals, ...]) -> Reals:

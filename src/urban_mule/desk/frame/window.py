@@ -251,6 +251,9 @@ class Window(KeyedWindow):
         """Build the stages nobody has opened yet, a part at a time while the window has nothing else to do."""
         if self._to_prepare:
             name = self._to_prepare[0]
+            if name not in self._stages and self.session.state.tell_ahead(name):
+                self._preparing.start()
+                return
             if name in self._stages and not self._view(name).step_ahead():
                 self._to_prepare.pop(0)
             self._view(name)

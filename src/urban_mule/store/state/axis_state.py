@@ -54,7 +54,21 @@ class AxisState:
 
     def told(self, verdict: Verdict) -> Verdict:
         """One of its verdicts as it is told: its advice tried, in the units of the system."""
-        return self._in_system((advised(self.solution, verdict),))[0]
+        kept = self._told.get(id(verdict))
+        if kept is None:
+            kept = self._told[id(verdict)] = verdict, self._in_system((advised(self.solution, verdict),))[0]
+        return kept[1]
+
+    def tell_ahead(self, stage: StageName) -> bool:
+        """Try the advice of one more verdict of a stage, while there is time; whether there was one."""
+        one = next((one for one in self.all_verdicts if one.stage == stage and id(one) not in self._told), None)
+        if one is not None:
+            self.told(one)
+        return one is not None
+
+    @cached_property
+    def _told(self) -> dict[int, tuple[Verdict, Verdict]]:
+        return {}
 
     @cached_property
     def _tried(self) -> dict[str | None, tuple[Verdict, ...]]:

@@ -248,16 +248,15 @@ class Window(KeyedWindow):
         self._preparing.start()
 
     def prepare(self) -> None:
-        """Build the stages nobody has opened yet, a part at a time while the window has nothing else to do."""
-        if self._to_prepare:
-            name = self._to_prepare[0]
-            if name not in self._stages and self.session.state.tell_ahead(name):
-                self._preparing.start()
-                return
+        """Build the stages nobody has opened yet, a part at a time while neither the window nor a worker has anything to do."""
+        if not self._to_prepare:
+            return
+        name = self._to_prepare[0]
+        if not self.session.works.busy and (name in self._stages or not self.session.state.tell_ahead(name)):
             if name in self._stages and not self._view(name).step_ahead():
                 self._to_prepare.pop(0)
             self._view(name)
-            self._preparing.start()
+        self._preparing.start()
 
     def go_to_field(self, name: str) -> None:
         """Show the stage that holds the field of a given, or where readings are taken, and put the cursor there."""

@@ -43,7 +43,7 @@ class Lane:
         return float(np.interp(time, self.time, self.values))
 
 
-NARROWEST = 14.0  # px of the bar beneath a move
+NARROWEST = 24.0  # px of the bar beneath a move
 
 
 def outline(time: np.ndarray, values: np.ndarray, columns: int) -> tuple[np.ndarray, np.ndarray]:

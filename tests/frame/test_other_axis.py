@@ -15,6 +15,7 @@ from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.paged import page_said, page_with
+from urban_mule.desk.stages.view import LONG_CYCLE
 from urban_mule.desk.walk import settle
 from urban_mule.store.document.parts import MOTOR_MODELS
 
@@ -121,6 +122,20 @@ def test_of_twenty_axes_each_has_its_plate_and_the_shown_one_is_in_sight(window:
         page = page_with(place, 20, fit)
         assert place in page and len(page) <= max(1, fit) and page_said("Axes", page, 20).startswith(
             f"Axes {page.start + 1} to {page.stop} of 20" if len(page) < 20 else "")
+
+
+def test_with_a_long_cycle_the_headline_follows_once_its_advice_is_tried(window: Window, qtbot: Any) -> None:
+    session = window.session
+    session.edit(session.axis_path("cycle"), session.axis.cycle[:1] * (LONG_CYCLE + 1))
+    window.show_stage("Motor")
+    window.stage.finish()
+    for mass in (60.0, 4.0, 90.0):
+        session.edit(session.axis_path("moving_mass"), mass)
+        wanted = session.state.headline("Motor")
+        assert wanted is not None
+        said, lower = window.stage.words(wanted)
+        qtbot.waitUntil(lambda said=said, lower=lower: (window.stage.headline.text(), window.stage.subline.text()) == (said, lower))
+        assert shown(window, "working_margin").split()[0] == f"{session.solution['working_margin']:.3g}"
 
 
 def test_a_chosen_link_is_not_taken_along_to_another_axis(window: Window) -> None:

@@ -38,6 +38,7 @@ MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline
 AT_ONCE, FIRST = 3, 8  # fields made in one turn of the event loop, and ms before it, so that the picture is painted first
 LOW, LOW_LEAF = 620, 180  # px of a stage below which the picture gives way to the fields, and to how much
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
+LONG_CYCLE = 200  # moves, from which on trying advice takes longer than the window may be silent
 
 
 class StageView(TakesReadings):
@@ -94,6 +95,9 @@ class StageView(TakesReadings):
             self._take_size, self._paint_first, *(partial(self.leaves.leaf, word) for word, _ in spec.leaves[1:])]
         self._next = QTimer(self, singleShot=True, interval=0)
         self._next.timeout.connect(self._go_on)
+        self._late: frozenset[str] = frozenset()
+        self._telling = QTimer(self, singleShot=True, interval=0)
+        self._telling.timeout.connect(self._tell_on)
         session.axis_changed.connect(self._of_other_axis)
         self._say()
 
@@ -128,6 +132,7 @@ class StageView(TakesReadings):
     def stop(self) -> None:
         """Build no more; the window closes."""
         self._next.stop()
+        self._telling.stop()
         self._filling.stop()
 
     def _go_on(self) -> None:
@@ -354,9 +359,23 @@ class StageView(TakesReadings):
         for part, name in self.fields_of(self.shown_set):
             self.add_field(part, name)
 
-    def _changed(self, names: object) -> None:
-        if self.isVisible():
+    def _changed(self, names: frozenset[str]) -> None:
+        if not self.isVisible():
+            return
+        if len(getattr(self.session.axis, "cycle", None) or ()) > LONG_CYCLE:
+            self._late |= names
+            self._telling.start()
+        else:
             self.refresh(names)
+
+    def _tell_on(self) -> None:
+        """Try the advice of the verdicts one by one, since with a long cycle each takes a while; then say it."""
+        if self.session.state.tell_ahead(self.spec.name):
+            self._telling.start()
+            return
+        late, self._late = self._late, frozenset()
+        if self.isVisible():
+            self.refresh(late)
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)

@@ -460,17 +460,22 @@ def bench_large(demo: Path) -> None:
                 dialog.close()
         return found
 
+    def quietest() -> dict[str, float]:
+        """Of two runs the one in which the machine did less beside it."""
+        one, other = measured(), measured()
+        return {name: min(one[name], other[name]) for name in one}
+
     first, *others = session.project.axes
     move = first.cycle[0]
     session.edit(session.axis_path("cycle"), (move,) * 4)
     measured()
-    small = measured()
+    small = quietest()
     sets = [first.last_reading("reversal").model_copy(update={"note": str(n)}) for n in range(500)]
     whole = first.model_copy(update={"cycle": (move,) * 1000, "readings": (*sets, *first.readings)})
     many = [one.model_copy(update={"name": f"{one.name}{n}", "readings": ()}) for n in range(20) for one in (first, *others)]
     session.replace(session.project.model_copy(update={"axes": (whole, *others, *many[:60])}), "large")
     measured()
-    large = measured()
+    large = quietest()
     grown = {name: large[name] / max(small[name], NOTICED) for name in small}
     most = max(grown, key=lambda name: grown[name])
     print(f"large      {max(large.values()):.2f} s at most, {max(small.values()):.2f} s with four axes and four moves; of"

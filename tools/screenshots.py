@@ -11,10 +11,8 @@ from PyQt6.QtCore import QItemSelectionModel
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
-from urban_mule.bench.faults.lessons import LESSONS
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
-from urban_mule.demo.practice import lesson_project
 from urban_mule.desk.app import application
 from urban_mule.desk.frame.listing_window import ListingWindow
 from urban_mule.desk.frame.practice_window import PracticeWindow
@@ -22,6 +20,8 @@ from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.walk import settle
+from urban_mule.practice.hiding import lesson_project
+from urban_mule.practice.lessons import LESSONS
 from urban_mule.store.file.project_file import ProjectFile
 
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"

@@ -23,6 +23,7 @@ from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.procedure import Procedure
 from urban_mule.desk.walk import settle
+from urban_mule.store.document.project import UpkeepModel
 from urban_mule.store.exchange.open_json import read_project
 from urban_mule.store.file.project_file import ProjectFile, now
 
@@ -148,6 +149,11 @@ def test_the_way_in_an_hour_is_that_of_the_cycle() -> None:
 def test_a_task_has_a_procedure_and_keeps_its_history_under_another_name(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Slack", "upkeep", axis=2)
     session, was = window.session, window.session.axis.maintenance[0].task
+    third = {**dict(session.axis.maintenance[1]), "every_days": 100 / 3, "x_shop": "east"}
+    session.edit(("axes", 2, "maintenance"), (session.axis.maintenance[0], UpkeepModel.model_validate(third)))
+    Procedure(session, session.axis, third["task"], window).keep()
+    assert dict(session.axis.maintenance[1]) == third, "what is not typed stays as it was, to the last digit"
+    leaf.bring_up_to_date()
     done = leaf.listed.rows[0].texts[1]
     assert done != "never"
     leaf.listed.buttons[was, "Steps…"].click()

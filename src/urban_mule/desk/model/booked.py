@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtGui import QUndoCommand
@@ -82,7 +83,9 @@ def book_all(document: Document, words: str, entries: Sequence[Entry], applied: 
 
 def strike(document: Document, entry: Entry, reason: str) -> None:
     """Take a line out of the book; a note says which, and why."""
-    said = new_entry(document, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {entry.said} Why: {reason}", "note", entry.axis)
+    was = replace(entry, photograph="").said
+    said = new_entry(document, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {was} Why: {reason}", "note", entry.axis,
+                     photograph=entry.photograph)
     if document.may_write():
         document.undo_stack.push(Booked(document, "a line struck out", [said], gone=[entry]))
 

@@ -100,9 +100,11 @@ class Procedure(QDialog):
             if any(one.task == name and one is not it for one in tasks):
                 raise BadValue(f"“{name}” is on the list already")
             steps = tuple(line.strip() for line in self.steps.toPlainText().splitlines() if line.strip())
+            linear = axis.motion == "linear"
+            often = {} if self.every.text() == rhythm_typed(it, linear) else {
+                "every_days": None, "every_distance": None, **rhythm(self.every.text(), linear)}
             made = UpkeepModel.model_validate({
-                "task": name, "steps": steps or None, "photographs": tuple(self._names) or None,
-                **rhythm(self.every.text(), axis.motion == "linear")})
+                **dict(it), **often, "task": name, "steps": steps or None, "photographs": tuple(self._names) or None})
         except (BadValue, ValueError) as why:
             said = str(why).splitlines()[0]
             self.said.setText(f"{said[:1].upper()}{said[1:]}.")

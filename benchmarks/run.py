@@ -223,7 +223,7 @@ def long_file(path: Path, revisions: int, applied: int, readings: int) -> Path:
         project = edited(project, ("axes", 0, "moving_mass"), 4.0 + n / 1e4)
         file.commit(project, "mass")
     for n in range(applied):
-        file.apply("X", {"microsteps": float(n % 60 + 1)}, {})
+        file.apply(project.axes[0].id, {"microsteps": float(n % 60 + 1)}, {})
     file.close()
     return path
 

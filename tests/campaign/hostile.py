@@ -33,7 +33,8 @@ STATEMENTS = (
     "update revision set document = {value}, changes = null", "pragma writable_schema = on; update sqlite_schema set sql = {value}"
     " where name = '{table}'")
 COLUMNS = {"revision": ("time", "label", "digest"), "reading": ("time", "kind", "data", "columns", "digest"),
-           "applied": ("time", "axis", "value", "computed_from"), "entry": ("time", "axis", "kind", "text")}
+           "applied": ("time", "subject", "motor", "value", "computed_from"), "entry": ("time", "subject", "kind", "text"),
+           "subject": ("id", "kind", "name")}
 VALUES = ("null", "''", "x'00ff'", "'[[[['", "1e999", "9223372036854775807", "'{{}}'", "zeroblob(100000)", "'9999-12-31'",
           "cast(x'c3' as text)")
 

@@ -35,7 +35,7 @@ def editing(folder, n):
     for k in range(40):
         project = edited(project, ("axes", 0, "moving_mass"), 1.0 + n * 40 + k)
         file.commit(project, "mass")
-        file.write_entry("X", "note", str(n * 40 + k))
+        file.write_entry(project.axes[0].id, "note", str(n * 40 + k))
         print(n * 40 + k, flush=True)
     file.close()
 
@@ -131,7 +131,7 @@ def _migrated(folder: Path, n: int, _said: list[int]) -> None:
     path = folder / f"old{n}.mule"
     if path.exists():
         with closing(ProjectFile.open(path)) as file:
-            assert len(file.revisions()) == 16 and len(file.project().axes[0].readings) == 3
+            assert len(file.revisions()) == 17 and len(file.project().axes[0].readings) == 3
     for left in (*folder.glob(f"old{n}*"), *folder.glob(".*")):
         left.unlink() if left.is_file() else shutil.rmtree(left)
 

@@ -72,7 +72,8 @@ def test_the_two_slips_of_the_first_build_are_found_on_the_screen(window: Window
     assert not any(row.differs for row in window.tag.rows)
     assert "of the follower" in window.session.entries()[-1].text
     there = window.session.hardware.values()
-    assert there["switches"].value == there["follower.switches"].value == "110"
+    follower = window.session.follower_of(window.session.axis)
+    assert follower is not None and there["switches"].value == follower.applied["switches"].value == "110"
     drive(window, "X", "current")
     assert not window.tag.motors.isVisible() and not window.tag.motors.following
 

@@ -15,14 +15,14 @@ from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.booked import one_step
 from urban_mule.desk.shared.pick_part import PickPart
-from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.listing import Found
 
 
 def in_the_file(window: Window) -> tuple[list[str], dict[str, Any]]:
     """The texts of the log, and what is on the hardware of the shown axis, as another opening reads them."""
     with closing(ProjectFile.open(window.session.path)) as file:
-        applied = file.applied().get(window.session.axis.name, {})
+        applied = file.applied().get(Where(window.session.axis.id), {})
         return [one.text for one in file.entries()], {name: one.value for name, one in applied.items()}
 
 

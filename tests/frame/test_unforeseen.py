@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QLabel, QPushButton
 from tests.driving import type_in
+from tests.places import whose
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Cancelled
@@ -27,7 +28,7 @@ from urban_mule.desk.kit.picture import Veil
 from urban_mule.desk.shared.pick_part import pick_motor
 from urban_mule.desk.stages.brief.picture import BriefPicture
 from urban_mule.store import fault_log
-from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.text_files import BadFile, write_whole
 
 pytestmark = pytest.mark.qt_no_exception_capture
@@ -182,7 +183,7 @@ def test_any_exception_while_saving_is_not_saved_until_it_is(
     assert not session.saving.unsaved and window.saved.text().startswith("saved")
     again = ProjectFile.open(session.path)
     assert again.project().axes[0].moving_mass == 7.5 and len(again.entries()) == entries + 2
-    assert again.applied()["X"]["microsteps"].value == 4.0
+    assert again.applied()[Where(whose(again))]["microsteps"].value == 4.0
     again.close()
 
 

@@ -27,7 +27,7 @@ def written(window: Window, act: Callable[[], object]) -> list[tuple[str, str, s
     """What came into the book by an act: axis, kind, text."""
     before = len(window.session.entries())
     act()
-    return [(one.axis, one.kind, one.said) for one in window.session.entries()[before:]]
+    return [(window.session.saving.names[one.subject], one.kind, one.said) for one in window.session.entries()[before:]]
 
 
 def leaf(window: Window, stage: Any, word: str) -> Any:

@@ -77,9 +77,9 @@ def test_changes_made_together_share_what_they_bought(demo_copy: Path, qtbot: An
     window, _ = leaf_of(demo_copy, qtbot, "Log", "changes")
     axis, solution = window.session.axis, window.session.solution.own()
     between = BEGUN + timedelta(days=20)
-    book = [Entry(between, "X", "repaired", "one thing.", 5.0), Entry(between, "X", "set", "another.", 2.5),
-            Entry(between, "Y", "repaired", "of another axis"), Entry(between, "X", "note", "no change"),
-            Entry(BEGUN + timedelta(days=400), "X", "repaired", "not measured since")]
+    book = [Entry(between, axis.id, "repaired", "one thing.", 5.0), Entry(between, axis.id, "set", "another.", 2.5),
+            Entry(between, "Y", "repaired", "of another axis"), Entry(between, axis.id, "note", "no change"),
+            Entry(BEGUN + timedelta(days=400), axis.id, "repaired", "not measured since")]
     for rung in ladder_of_changes(axis, solution, book):
         assert rung.changes == ("one thing.", "another.") and rung.cost == 7.5
     window.close()

@@ -148,10 +148,11 @@ def test_the_way_in_an_hour_is_that_of_the_cycle() -> None:
 
 def test_a_task_has_a_procedure_and_keeps_its_history_under_another_name(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Slack", "upkeep", axis=2)
-    session, was = window.session, window.session.axis.maintenance[0].task
+    session, it = window.session, window.session.axis.maintenance[0]
+    was, who = it.task, it.id
     third = {**dict(session.axis.maintenance[1]), "every_days": 100 / 3, "x_shop": "east"}
     session.edit(("axes", 2, "maintenance"), (session.axis.maintenance[0], UpkeepModel.model_validate(third)))
-    Procedure(session, session.axis, third["task"], window).keep()
+    Procedure(session, session.axis, session.axis.maintenance[1].id, window).keep()
     assert dict(session.axis.maintenance[1]) == third, "what is not typed stays as it was, to the last digit"
     leaf.bring_up_to_date()
     done = leaf.listed.rows[0].texts[1]
@@ -175,11 +176,11 @@ def test_a_task_has_a_procedure_and_keeps_its_history_under_another_name(demo_co
     leaf.bring_up_to_date()
     assert leaf.listed.rows[0].texts[1] == done, "what was booked followed it"
     with closing(ProjectFile.open(session.path)) as again:
-        assert [one.task for one in again.entries() if one.task] == ["grease screw, nut and guides"]
+        assert [one.task for one in again.entries() if one.task] == [who]
     session.undo_stack.undo()
     leaf.bring_up_to_date()
     assert session.axis.maintenance[0].task == was and leaf.listed.rows[0].texts[1] == done
-    asked = Procedure(session, session.axis, was, window)
+    asked = Procedure(session, session.axis, who, window)
     asked.name.setText("something else")
     qtbot.keyClick(asked, Qt.Key.Key_Escape)
     assert session.axis.maintenance[0].task == was
@@ -188,8 +189,8 @@ def test_a_task_has_a_procedure_and_keeps_its_history_under_another_name(demo_co
     window.stage.picture.bring_up_to_date()
     window.stage.picture.listed.buttons[f"Z: {was}", "Steps…"].click()
     window.stage.picture.findChild(Procedure).done_today()
-    assert (session.entries()[-1].task, session.entries()[-1].axis) == (was, "Z")
+    assert (session.entries()[-1].task, session.entries()[-1].subject) == (session.axis.maintenance[0].id, session.axis.id)
     session.edit(("axes", 2, "maintenance"), None)
     with pytest.raises(BadValue, match="not on the list"):
-        Procedure(session, session.axis, was, window)
+        Procedure(session, session.axis, who, window)
     window.close()

@@ -104,7 +104,8 @@ def test_a_change_is_walked_on_both_sides_for_every_motor(demo_copy: Path, qtbot
     qtbot.waitUntil(lambda: "agree on Y" in leaf.said.text())
     on_machine = window.session.hardware.values()
     assert float(on_machine["steps_per_unit"].value) == pytest.approx(138.8988, rel=1e-4)
-    assert {"switches", "follower.switches"} <= on_machine.keys()
+    follower = window.session.follower_of(window.session.axis)
+    assert "switches" in on_machine and follower is not None and "switches" in follower.applied
 
 
 def test_the_causes_stand_on_their_leaf(demo_copy: Path, qtbot: Any) -> None:

@@ -110,7 +110,7 @@ def test_the_round_of_commands_asks_step_by_step_and_goes_on_in_another_process(
     assert shown(window, "command_residual").endswith("%") and "Measured the command" in window.session.entries()[-1].text
     set_all(window)
     assert not any(row.differs for row in window.tag.rows) and window.tag.letter.text() == "S"
-    assert window.session.saving.applied["spindle S"]["stored.speed_table"].value == "0 V for 0 rpm; 8 V for 7200 rpm"
+    assert window.spindles.scope.state.stored["speed_table"].value == "0 V for 0 rpm; 8 V for 7200 rpm"
     window.show_axis(0)
     assert window.tag.letter.text() == "X"
     window.close()

@@ -12,7 +12,7 @@ import pytest
 from urban_mule.core.assembly import axis_sheet, project_sheet
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
-from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.project_file import Applied, ProjectFile, Where, now
 from urban_mule.store.solve import open_solution
 from urban_mule.store.state.machine import Machine, advance
 
@@ -58,10 +58,10 @@ def analysis_of(record: Any) -> dict[str, Any]:
 
 
 def numbers(machine: Machine) -> list[Any]:
-    subjects = (*machine.subjects, *machine.spindles)
-    said = [(one.name, open_solution(one.solved.solution), [(v.check, v.level, v.sentence) for v in one.solved.verdicts])
-            for one in subjects]
-    followers = [None if one.follower is None else open_solution(one.follower[1]) for one in machine.subjects]
+    states = [machine.state_of(one) for one in machine.subjects]
+    said = [(one.axis.name, open_solution(one.solution), one.system, [(v.check, v.level, v.sentence) for v in one.all_verdicts],
+             {name: value.value for name, value in one.applied.items()}) for one in states]
+    followers = [None if one.follower is None else open_solution(one.follower[1]) for one in machine.axes]
     return [*said, followers, open_solution(machine.together.solution), [v.sentence for v in machine.together.verdicts]]
 
 
@@ -72,18 +72,24 @@ def test_any_chain_of_changes_equals_solving_afresh(demo: Project, seed: int) ->
     def analysed(records: tuple[Any, ...]) -> dict[str, Any] | None:
         return known.get(id(records[-1]))  # None: a worker is still at it
 
-    machine = advance(None, demo, analysed)
+    applied: dict[Where, dict[str, Applied]] = {}
+    machine = advance(None, demo, analysed, applied)
     done: list[Machine] = []
     for step in range(40):
         if done and rng.random() < 0.25:
             back = done.pop()
-            machine = advance(machine, back.project, analysed, back.keys)
-            assert machine.keys == back.keys, "an undo brings back who they were"
+            machine = advance(machine, back.project, analysed, applied)
+            assert [one.id for one in machine.axes] == [one.id for one in back.axes], "an undo brings back who they were"
         else:
             done.append(machine)
-            machine = advance(machine, changed(machine.project, rng, step), analysed)
-        assert len(set(machine.keys)) == len(machine.keys) and machine.fresh > max(machine.keys)
-        for record in (one.records[-1] for one in machine.subjects if one.records and rng.random() < 0.2):
+            machine = advance(machine, changed(machine.project, rng, step), analysed, applied)
+        who = [one.id for one in machine.subjects]
+        assert len(set(who)) == len(who)
+        if rng.random() < 0.3:  # somebody sets something on the hardware
+            where = Where(rng.choice(who))
+            applied = {**applied, where: {"microsteps": Applied(now(), where, "microsteps", float(step), {})}}
+            machine = advance(machine, machine.project, analysed, applied)
+        for record in (one.records[-1] for one in machine.axes if one.records and rng.random() < 0.2):
             known[id(record)] = analysis_of(record)
         for one in machine.subjects:  # somebody looks at some of them
             if rng.random() < 0.3:
@@ -91,19 +97,22 @@ def test_any_chain_of_changes_equals_solving_afresh(demo: Project, seed: int) ->
         if rng.random() < 0.3:
             assert machine.together.solution.sheet is project_sheet() and machine.is_solved
         if step % 10 == 9:
-            assert numbers(machine) == numbers(advance(None, machine.project, analysed))
+            machine = advance(machine, machine.project, analysed, applied)  # as when an analysis comes in
+            assert numbers(machine) == numbers(advance(None, machine.project, analysed, applied))
 
 
 def test_what_did_not_change_is_the_same_object_and_who_is_renamed_is_who_it_was(demo: Project) -> None:
-    first = advance(None, demo, lambda _records: None)
+    first = advance(None, demo, lambda _records: None, {})
     assert not any(one.is_solved for one in first.subjects), "nothing is computed before somebody asks"
     x, y = first.subjects[0].solved, first.subjects[1].solved
-    after = advance(first, edited(first.project, ("axes", 0, "moving_mass"), 9.0), lambda _records: None)
+    after = advance(first, edited(first.project, ("axes", 0, "moving_mass"), 9.0), lambda _records: None, {})
     assert after.subjects[1].solved is y and after.subjects[0].solved is not x and after.subjects[0].last is not None
     assert after.subjects[0].solved.solution["moving_mass"] == 9.0 and not after.subjects[2].is_solved
-    named = advance(after, edited(after.project, ("axes", 0, "name"), "spindle S"), lambda _records: None)
-    assert named.keys == first.keys and named.subjects[0].solved is after.subjects[0].solved
-    assert named.of(named.project.axes[0]).key == first.subjects[0].key and named.spindles[0].solved is not named.subjects[0].solved
+    state = after.state_of(after.axes[1])
+    named = advance(after, edited(after.project, ("axes", 0, "name"), "spindle S"), lambda _records: None, {})
+    assert named.subjects[0].solved is after.subjects[0].solved and named.of(named.project.axes[0]).id == first.subjects[0].id
+    assert named.spindles[0].solved is not named.subjects[0].solved and named.by_id(first.spindles[0].id) is named.spindles[0]
+    assert named.state_of(named.axes[1]) is state, "and so is its state"
 
 
 def test_a_long_record_is_known_when_its_analysis_has_come_in(demo: Project) -> None:
@@ -112,9 +121,9 @@ def test_a_long_record_is_known_when_its_analysis_has_come_in(demo: Project) -> 
     def analysed(_records: tuple[Any, ...]) -> dict[str, Any] | None:
         return came or None
 
-    waits = advance(None, demo, analysed)
-    assert waits.subjects[0].records and waits.subjects[0].solved.solution.get("spectrum") is None
-    came |= analysis_of(waits.subjects[0].records[-1])
-    after = advance(waits, waits.project, analysed)
-    assert after.subjects[0].solved.solution.get("spectrum") is came["spectrum"] is not None
-    assert after.subjects[1] is waits.subjects[1] and advance(after, after.project, analysed).subjects[0] is after.subjects[0]
+    waits = advance(None, demo, analysed, {})
+    assert waits.axes[0].records and waits.axes[0].solved.solution.get("spectrum") is None
+    came |= analysis_of(waits.axes[0].records[-1])
+    after = advance(waits, waits.project, analysed, {})
+    assert after.axes[0].solved.solution.get("spectrum") is came["spectrum"] is not None
+    assert after.subjects[1] is waits.axes[1] and advance(after, after.project, analysed, {}).subjects[0] is after.subjects[0]

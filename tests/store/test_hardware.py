@@ -9,11 +9,12 @@ from typing import Any
 
 import pytest
 from tests.driving import leaf_of
+from tests.places import whose
 
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.spindle_scope import scope_of
-from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.listing import Found
 from urban_mule.store.settings import follower_settings, settings_of
 from urban_mule.store.spindle_settings import spindle_settings
@@ -66,15 +67,15 @@ def test_every_order_of_answers_ends_in_what_was_said_last(session: Session) -> 
 def test_a_hand_on_the_driver_needs_no_storing(session: Session) -> None:
     switches = row(session, "switches")
     session.hardware.put({"switches": switches.value, "microsteps": 16.0}, survives=False)
-    assert row(session, "switches").at_reset == "" and "stored.switches" not in session.hardware.values()
+    assert row(session, "switches").at_reset == "" and "switches" not in session.state.stored
 
 
 def test_a_listing_fills_what_runs_what_is_stored_or_both(session: Session) -> None:
     for stored, running, name in ((True, False, "stored only"), (False, True, "running only"), (True, True, "both")):
         assert session.hardware.read([listed(33.0)], name, stored, running) == 1
-        kept = session.saving.applied["X"]
+        kept = session.state.stored
         assert ("33" in row(session).on_machine) is running or name == "both"
-        assert stored is False or kept[f"stored.{NAME}"].value == 33.0
+        assert stored is False or kept[NAME].value == 33.0
         session.hardware.put({NAME: 44.4444}, survives=True)
     assert [entry.text for entry in session.entries() if "Read from" in entry.text][-1] == "Read from both: steps per unit."
 
@@ -88,7 +89,8 @@ def test_a_listing_of_a_follower_and_of_another_axis_lands_on_theirs(session: Se
     assert found.on_machine == "on the machine: 4" and found.reason.endswith("from board")
     session.show_axis(2)
     assert row(session).on_machine == "on the machine: 77"
-    assert {entry.axis for entry in session.entries() if entry.text.startswith("Read from board")} == {"Y", "Z"}
+    assert [entry.subject for entry in session.entries() if entry.text.startswith("Read from board")] == [
+        one.id for one in session.project.axes[1:3]]
 
 
 def test_both_places_follow_an_axis_to_its_new_name_and_stay_in_the_file(session: Session) -> None:
@@ -96,20 +98,21 @@ def test_both_places_follow_an_axis_to_its_new_name_and_stay_in_the_file(session
     session.edit(session.axis_path("name"), "Across")
     assert row(session).at_reset and "44" in row(session).on_machine
     kept = ProjectFile.open(session.path)
-    assert kept.applied()["Across"][f"stored.{NAME}"].value == "" and "X" not in kept.applied()
+    assert kept.applied()[Where(whose(kept, "Across"), stored=True)][NAME].value == "" and "X" not in kept.names().values()
     kept.close()
 
 
-def test_a_spindle_and_an_axis_of_one_name_have_hardware_of_their_own(session: Session) -> None:
-    session.edit(session.axis_path("name"), "S")
+def test_an_axis_called_as_a_spindle_is_called_is_only_that(session: Session) -> None:
+    session.edit(session.axis_path("name"), "spindle S")
     spindle = scope_of(session, 0)
     spindle.hardware.put({"control_mode": "velocity"}, survives=True)
-    assert "control_mode" not in session.hardware.values() and "control_mode" in session.saving.applied["spindle S"]
-    assert session.entries()[-1].axis == "spindle S"
+    assert "control_mode" not in session.hardware.values() and spindle.state.stored["control_mode"].value == "velocity"
+    assert session.entries()[-1].subject == session.project.spindles[0].id != session.axis.id
     session.edit(("spindles", 0, "name"), "Disc")
-    assert "control_mode" in session.saving.applied["spindle Disc"] and session.entries()[-1].axis == "spindle Disc"
     assert not [r for r in spindle_settings(scope_of(session, 0).state) if r.name == "control_mode" and r.differs]
-    assert session.axis.name == "S", "the axis keeps its own"
+    assert session.axis.name == "spindle S" and session.saving.names[session.project.spindles[0].id] == "spindle Disc"
+    session.edit(("axes",), (*session.project.axes, session.axis.model_copy(update={"name": "twin"})))
+    assert session.project.axes[-1].id != session.axis.id and not session.state_of(session.project.axes[-1]).applied
 
 
 def test_the_tag_asks_once_takes_escape_for_no_and_counts_what_a_reset_loses(demo_copy: Path, qtbot: Any) -> None:

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from tests.places import FILES
+from tests.places import FILES, whose
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.demo.courtyard import demo_project
@@ -20,11 +20,11 @@ from urban_mule.store.document.plain import plain
 from urban_mule.store.exchange.csv_readings import parse_csv
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.changes import differences, patched
-from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.file.salvage import salvage, salvage_into, verify
 from urban_mule.store.text_files import BadFile
 
-FORMAT_1, FORMAT_4 = FILES / "format1.mule", FILES / "format4.mule"
+FORMAT_1, FORMAT_4, FORMAT_5 = (FILES / f"format{n}.mule" for n in (1, 4, 5))
 READING = parse_csv("commanded [mm],measured [mm]\n400,399.8\n")
 
 
@@ -110,8 +110,8 @@ def test_a_file_of_format_1_is_brought_up_with_a_backup_and_all_its_history(tmp_
         labels = db.execute("select id, time, label from revision order by id").fetchall()
     db.close()
     file = ProjectFile.open(path)
-    assert [(r.id, r.time.isoformat(), r.label) for r in file.revisions()[:-1]] == labels and len(labels) == 12
-    assert file.project().practice and "practice project" in file.revisions()[-1].label, "it holds made-up readings"
+    assert [(r.id, r.time.isoformat(), r.label) for r in file.revisions()[:-2]] == labels and len(labels) == 12
+    assert file.project().practice and "practice project" in file.revisions()[-2].label, "it holds made-up readings"
     for one, text in former.items():
         project, document = file.project(one), json.loads(text)
         assert [len(axis.readings) for axis in project.axes] == [len(axis["readings"]) for axis in document["axes"]]
@@ -119,7 +119,8 @@ def test_a_file_of_format_1_is_brought_up_with_a_backup_and_all_its_history(tmp_
         for axis in (*found["axes"], *wanted["axes"]):
             del axis["readings"]
         assert found == wanted, one
-    assert file.applied()["X"]["steps_per_unit"].value == 640.0 and [e.kind for e in file.entries()] == ["set", "measured"]
+    assert file.applied()[Where(whose(file))]["steps_per_unit"].value == 640.0
+    assert [e.kind for e in file.entries()] == ["set", "measured"]
     backup = tmp_path / "old.format1.mule"
     assert backup.is_file()
     with sqlite3.connect(backup) as db:
@@ -142,18 +143,44 @@ def test_a_file_of_format_4_gets_columns_for_what_its_book_said_in_words(tmp_pat
     for path in (opened, tmp_path / "new.mule"):
         with closing(ProjectFile.open(path)) as file:
             book, applied = file.entries(), file.applied()
-            assert [(one.text, one.cost, one.photograph, one.task, one.revision) for one in book] == [
-                ("Belt tensioned until it sings at 61 Hz.", 18.0, "", "", None),
-                ("The old pulley", None, "20261016-101500-000001 log", "", None),
-                ("grease the slides", None, "", "grease the slides", None),
-                ("before the heavier head", None, "", "", 2),
-                ("Set on the hardware: microsteps.", None, "", "", None), ("It whistles at 18 000.", None, "", "", None)]
+            assert [(one.text, one.cost, one.photograph, bool(one.task), one.revision) for one in book] == [
+                ("Belt tensioned until it sings at 61 Hz.", 18.0, "", False, None),
+                ("The old pulley", None, "20261016-101500-000001 log", False, None),
+                ("grease the slides", None, "", True, None),
+                ("before the heavier head", None, "", False, 2),
+                ("Set on the hardware: microsteps.", None, "", False, None), ("It whistles at 18 000.", None, "", False, None)]
             assert [one.said for one in book[:4]] == [
                 "Belt tensioned until it sings at 61 Hz. Cost: 18.", "The old pulley – with a photograph", "grease the slides",
                 "Revision 2 is called “before the heavier head”."]
-            assert applied["Y"]["microsteps"].value == 8 and file.attachment(book[1].photograph) and len(file.open_rounds()) == 1
+            assert applied[Where(whose(file, "Y"))]["microsteps"].value == 8 and file.attachment(book[1].photograph)
+            assert len(file.open_rounds()) == 1
             assert file.project().axes[0].moving_mass == 6.5
     assert (tmp_path / "old.format4.mule").is_file() and verify(opened) == []
+
+
+def test_a_file_of_format_5_knew_everybody_by_name_and_now_by_identity(tmp_path: Path) -> None:
+    """By opening it, and by salvaging it as it lies; an axis that bore a spindle's name keeps what stood under it."""
+    opened, lying = tmp_path / "old.mule", tmp_path / "lying.mule"
+    for path in (opened, lying):
+        shutil.copy(FORMAT_5, path)
+    assert salvage_into(lying, tmp_path / "new.mule") == []
+    for path in (opened, tmp_path / "new.mule"):
+        with closing(ProjectFile.open(path)) as file:
+            project, who = file.project(), {name: one for one, name in file.names().items()}
+            x, applied = project.axes[0], file.applied()
+            assert who["X"] == x.id and who["gone"] and who["spindle T"] == project.spindles[1].id
+            assert {where: {name: one.value for name, one in values.items()} for where, values in applied.items()} == {
+                Where(x.id): {"microsteps": 8.0}, Where(x.id, 1, True): {"microsteps": ""}, Where(x.id, 2): {"microsteps": 4.0},
+                Where(x.id, 2, True): {"microsteps": 4.0}, Where(who["spindle T"]): {"control_mode": "velocity"},
+                Where(who["spindle T"], stored=True): {"control_mode": "velocity"},
+                Where(project.axes[1].id): {"microsteps": 2.0}}
+            assert [(one.subject, one.task) for one in file.entries()] == [
+                (x.id, x.maintenance[0].id), (who["gone"], ""), (who["spindle T"], "")]
+            kept = file.open_rounds()[0]
+            assert kept["subject"] == x.id and kept["gauge"] == project.gauges[0].id and x.readings[0].gauge == "dial"
+            then = file.project(1)
+            assert [one.id for one in then.axes[:2]] == [one.id for one in project.axes], "an older revision knows who they are"
+    assert (tmp_path / "old.format5.mule").is_file() and verify(opened) == []
 
 
 def test_an_older_file_whose_history_is_damaged_is_left_as_it_was(tmp_path: Path) -> None:
@@ -201,8 +228,8 @@ def test_edits_do_not_slow_with_history_applied_values_or_readings(qtbot: Any, t
         for n in range(many):
             project = edited(project, ("axes", 0, "moving_mass"), 1.0 + n / 100)
             file.commit(project, "mass")
-            file.apply("X", {"microsteps": float(n)}, {})
-            file.write_entry("X", "note", f"line {n}")
+            file.apply(project.axes[0].id, {"microsteps": float(n)}, {})
+            file.write_entry(project.axes[0].id, "note", f"line {n}")
         file.close()
         window = Window(Session(ProjectFile.open(path)), "Log")
         qtbot.addWidget(window)

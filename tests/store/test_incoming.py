@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from tests.places import FILES
+from tests.places import FILES, whose
 from tests.store.machine import MASS, MOMENT, SMALL
 
 from urban_mule.cli import main
@@ -98,30 +98,34 @@ def test_damage_that_stays_sound_as_a_database_is_named(tmp_path: Path, change: 
 
 def test_what_is_no_row_of_ours_is_left_out_and_said(path: Path, qtbot: Any) -> None:
     with closing(ProjectFile.open(path)) as file:
-        file.write_entry("X", "note", "sound")
-        file.apply("X", {"microsteps": 8.0}, {"current_peak": 2.0})
+        x = whose(file)
+        file.write_entry(x, "note", "sound")
+        file.apply(x, {"microsteps": 8.0}, {"current_peak": 2.0})
     with closing(sqlite3.connect(path)) as db:
         for time_, text in (("'yesterday'", "'a'"), ("'9999-12-31T23:59:59.9+00:00'", "'a'"), (MOMENT, "x'00ff'")):
-            db.execute(f"insert into entry (time, axis, kind, text) values ({time_}, 'X', 'note', {text})")
+            db.execute(f"insert into entry (time, subject, kind, text) values ({time_}, '{x}', 'note', {text})")
         for name, value, basis in (("a", "'{'", "'{}'"), ("b", "'[1]'", "'{}'"), ("c", "'1'", "'[]'"), ("d", "x'ff'", "'{}'")):
-            db.execute(f"insert into applied (time, axis, name, value, computed_from) values ({MOMENT}, 'X', '{name}', {value},"
-                       f" {basis})")
+            db.execute("insert into applied (time, subject, motor, stored, name, value, computed_from)"
+                       f" values ({MOMENT}, '{x}', 1, 0, '{name}', {value}, {basis})")
+        db.execute("insert into applied (time, subject, motor, stored, name, value, computed_from)"
+                   f" values ({MOMENT}, '{x}', 7, 0, 'e', '1', '{{}}')")
         db.commit()
     session = Session(ProjectFile.open(path))
     assert [one.text for one in session.entries()] == ["sound"] and list(session.hardware.values()) == ["microsteps"]
-    assert "7 lines of the log or of what was set" in session.saving.told_on_opening
+    assert "8 lines of the log or of what was set" in session.saving.told_on_opening
     session.close()
-    assert "7 rows" in verify(path)[-1]
+    assert "8 rows" in verify(path)[-1]
 
 
 def test_salvage_brings_back_all_that_is_sound(demo_copy: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     with closing(ProjectFile.open(demo_copy)) as file:
         whole, entries, applied = file.project(), file.entries(), file.applied()
-        file.keep(READING_MODELS["tone"].model_validate({"kind": "tone", "frequency": 90.0, "span": 0.4, "linear_mass": 0.01}), "X")
+        tone = {"kind": "tone", "frequency": 90.0, "span": 0.4, "linear_mass": 0.01}
+        file.keep(READING_MODELS["tone"].model_validate(tone), whose(file))
     with closing(sqlite3.connect(demo_copy)) as db:
         db.execute("update reading set numbers = x'00' where kind = 'acceleration'")
         db.execute(f"insert into attachment (time, name, media_type, data) values ({MOMENT}, 'a.png', 'image/png', x'01')")
-        db.execute("insert into entry (time, axis, kind, text) values ('soon', 'X', 'note', 'lost')")
+        db.execute("insert into entry (time, subject, kind, text) values ('soon', '', 'note', 'lost')")
         db.commit()
     assert main(["verify", str(demo_copy)]) == 2 and "not those that were saved" in capsys.readouterr().out
     new = tmp_path / "new.mule"

@@ -12,11 +12,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.driving import leaf_of, set_all
+from tests.places import whose
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.frame.listing_window import ListingWindow
 from urban_mule.store import listing
-from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.listing import Pattern, Rule, lines_of, pattern_from, read_listing, taught, taught_and_read
 from urban_mule.store.settings import SettingRow
 
@@ -140,7 +141,7 @@ def test_a_listing_is_taught_in_the_window_put_down_and_what_a_reset_loses_is_sa
     row = next(row for row in window.tag.rows if row.name == "steps_per_unit")
     assert row.on_machine == "on the machine: 40" and row.reason.endswith("from boards.log") and not row.at_reset
     with_file = ProjectFile.open(demo_copy)
-    assert with_file.applied()["Y"]["top_speed"].value == pytest.approx(9 / 60e3)
+    assert with_file.applied()[Where(whose(with_file, "Y"))]["top_speed"].value == pytest.approx(9 / 60e3)
     assert [e.text for e in with_file.entries() if "boards.log" in e.text][-1] == "Read from boards.log: steps per unit, top speed."
     with_file.close()
     again = ListingWindow(window.session, text.replace("40", "44.4444"), "", window)

@@ -17,6 +17,7 @@ from typing import Any
 import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
+from tests.places import whose
 from tests.store.machine import FORMAT_3, MASS, MOMENT, SMALL
 
 from urban_mule.desk.frame.window import Window
@@ -26,7 +27,7 @@ from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Project
 from urban_mule.store.document.readings import LATER, READING_MODELS
 from urban_mule.store.file.backups import KEPT, back_up, backups_of
-from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.file.salvage import verify
 from urban_mule.store.solve import solve_axis
 from urban_mule.store.text_files import BadFile
@@ -94,7 +95,7 @@ def test_a_file_taken_away_while_open_says_so_and_is_saved_elsewhere(path: Path,
     window.close()
     with closing(ProjectFile.open(tmp_path / "new.mule")) as again:
         assert again.project().axes[0].moving_mass == 8.0 and again.entries()[-2].text == "typed meanwhile"
-        assert again.applied()["X"]["microsteps"].value == 8.0
+        assert again.applied()[Where(whose(again))]["microsteps"].value == 8.0
 
 
 def test_one_writer_a_file_the_second_window_only_looks(path: Path, qtbot: Any) -> None:
@@ -137,7 +138,7 @@ def test_a_backup_put_back_after_a_crash_is_not_destroyed_by_what_lay_beside_it(
         "db.execute('pragma cache_size = 10'); db.execute('pragma cache_spill = on')\n"
         "db.execute('begin immediate')\n"
         "db.execute(\"update revision set label = label || 'spoilt'\")\n"
-        "db.executemany('insert into entry (time, axis, kind, text) values (?, ?, ?, ?)',"
+        "db.executemany('insert into entry (time, subject, kind, text) values (?, ?, ?, ?)',"
         " [('2026-01-01', 'X', 'note', 'x' * 3000)] * 400)\n"
         "os.kill(os.getpid(), signal.SIGKILL)\n")
     ProjectFile.create(path, SMALL).close()
@@ -171,7 +172,7 @@ def test_a_log_of_an_older_release_is_taken_in_or_set_aside(tmp_path: Path) -> N
         shutil.copyfile(f"{path}-wal", tmp_path / "kept.mule-wal")
     kept = tmp_path / "kept.mule"
     with closing(ProjectFile.open(kept)) as file:
-        assert file.entries()[-1].text == "in the log only" and len(file.revisions()) == 16
+        assert file.entries()[-1].text == "in the log only" and len(file.revisions()) == 17
     assert verify(kept) == []
 
 
@@ -191,7 +192,7 @@ def test_older_files_come_up_whole_with_their_readings(tmp_path: Path, format_: 
                 assert (found.tolist() if hasattr(found, "tolist") else found) == value
         if format_ == 3:
             assert [one["key"] for one in file.open_rounds()] == ["k1"] and file.entries()[-1].text == "µ and “quotes”"
-            assert file.applied()["X"]["switches"].value == "01001100"
+            assert file.applied()[Where(whose(file))]["switches"].value == "01001100"
     assert verify(path) == []
 
 
@@ -251,7 +252,7 @@ def test_the_log_stands_in_the_order_in_which_it_was_written_whatever_the_clock_
 
     with closing(ProjectFile.open(path)) as file:
         for year, text in ((2026, "one"), (2019, "two"), (2027, "three")):
-            file.write_entry("X", "note", text, datetime(year, 1, 1, tzinfo=UTC))
+            file.write_entry(whose(file), "note", text, datetime(year, 1, 1, tzinfo=UTC))
         assert [one.text for one in file.entries()] == ["one", "two", "three"]
 
 

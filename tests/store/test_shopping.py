@@ -77,8 +77,10 @@ def test_a_link_that_goes_leaves_its_order_and_an_axis_takes_its_own_along() -> 
     belt = next(one for one in shopping_list(BARE) if (one.axis, one.what) == ("X", "belt"))
     project = bought(BARE, belt, price=19.0, ordered="2026-10-01")
     shorter = edited(project, ("axes", 0, "train"), project.axes[0].train[:1])
-    left = next(one for one in shopping_list(shorter) if one.slot == belt.slot)
-    assert left.price == 19.0 and "no longer in the axis" in left.what
+    left = next(one for one in shopping_list(shorter) if one.price == 19.0)
+    assert left.slot == "belt, was link 2" and "no longer in the axis" in left.what
+    turned = edited(project, ("axes", 0, "train"), ({"kind": "coupling"}, *project.axes[0].train))
+    assert next(one.slot for one in shopping_list(turned) if one.price == 19.0) == "train 2", "it follows its link"
     renamed = edited(project, ("axes", 0, "name"), "Across")
     assert next(one.price for one in shopping_list(renamed) if (one.axis, one.what) == ("Across", "belt")) == 19.0
     assert not any(one.price == 19.0 for one in shopping_list(edited(project, ("axes",), project.axes[1:])))

@@ -13,6 +13,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from tests.places import whose
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.demo.courtyard import demo_project
@@ -20,7 +21,7 @@ from urban_mule.store.document.edit import at, edited
 from urban_mule.store.document.plain import plain, reading_parts
 from urban_mule.store.exchange.csv_readings import export_csv, parse_csv, read_csv
 from urban_mule.store.exchange.open_json import export_project
-from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.file.rows import packed
 from urban_mule.store.file.salvage import salvage
 from urban_mule.store.solve import open_solution, solve_axis
@@ -30,7 +31,7 @@ WRITER = """
 import sys
 from pathlib import Path
 from urban_mule.store.document.edit import edited
-from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.file.rows import packed
 file = ProjectFile.open(Path(sys.argv[1]))
 project = file.project()
@@ -69,14 +70,15 @@ def test_history_readings_applied_values_and_log_come_back(demo_copy: Path) -> N
     assert first.axes[0].train[1].teeth == 20 and last.axes[0].train[1].teeth == 24
     assert [r.kind for r in last.axes[0].readings] == [
         *["travel", "reversal", "acceleration", "positioning"] * 2, "ladder"]
-    assert file.applied()["X"]["steps_per_unit"].value == pytest.approx(400 / 9), "set before anything was measured"
-    file.apply("X", {"steps_per_unit": 400 / 9}, {"microsteps": 16})
-    file.write_entry("X", "note", "checked")
+    x = Where(whose(file))
+    assert file.applied()[x]["steps_per_unit"].value == pytest.approx(400 / 9), "set before anything was measured"
+    file.apply(x.subject, {"steps_per_unit": 400 / 9}, {"microsteps": 16})
+    file.write_entry(x.subject, "note", "checked")
     copy = demo_copy.with_name("copy.mule")
     file.copy_to(copy)
     file.close()
     again = ProjectFile.open(copy)
-    assert again.applied()["X"]["steps_per_unit"].value == pytest.approx(400 / 9)
+    assert again.applied()[x]["steps_per_unit"].value == pytest.approx(400 / 9)
     assert "checked" in {entry.text for entry in again.entries()}
     assert export_project(again.project()) == export_project(last)
     again.close()

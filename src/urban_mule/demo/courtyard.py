@@ -230,22 +230,26 @@ def set_on_hardware(file: ProjectFile, project: Project, time: datetime, names: 
     solution = solve_axis(project, project.axis("X"))
     basis = {name: solution.get(name) for name in ("microsteps", "current_peak", "travel_per_turn", "top_speed")}
     switches = " ".join(one.positions for one in solution["bank_settings"])
-    file.apply("X", {name: switches if name == "switches" else solution.get(name) for name in names}, basis, time)
+    file.apply(project.axis("X").id, {name: switches if name == "switches" else solution.get(name) for name in names}, basis, time)
 
 
 def first_drivers(file: ProjectFile, project: Project) -> None:
     """The first build of the other drivers: Z's current typed as it was meant, whatever resistor the settings assume."""
-    time = BEGUN + timedelta(hours=4)
+    time, who = BEGUN + timedelta(hours=4), {axis.name: axis.id for axis in project.axes}
     z, y, c = (solve_axis(project, project.axis(name)) for name in ("Z", "Y", "C"))
+    task = next(one.id for one in project.axis("Z").maintenance or ())
     typed = round(z["current_rms"], 2)
-    file.apply("Z", {"current_entry_value": typed, "microsteps": z["microsteps"], "steps_per_unit": z["steps_per_unit"]},
+    file.apply(who["Z"], {"current_entry_value": typed, "microsteps": z["microsteps"], "steps_per_unit": z["steps_per_unit"]},
                {"current_peak": z["current_peak"]}, time)
-    file.write_entry("Z", "maintained", "grease the screw and its nut", time, task="grease the screw and its nut")
-    file.write_entry("Z", "set", f"Typed {typed:g} A RMS. The settings of the single wire assume a sense resistor of 75 mΩ.", time)
-    file.apply("Y", {"reference_voltage": y["reference_voltage"], "microsteps": y["microsteps"],
-                     "steps_per_unit": y["steps_per_unit"], "switches": "110", "follower.switches": "001",
-                     "follower.reference_voltage": y["reference_voltage"]}, {"current_peak": y["current_peak"]}, time)
-    file.apply("C", {"current_register": c["current_register"], "microsteps": c["microsteps"]},
+    file.write_entry(who["Z"], "maintained", "grease the screw and its nut", time, task=task)
+    file.write_entry(who["Z"], "set", f"Typed {typed:g} A RMS. The settings of the single wire assume a sense resistor of 75 mΩ.",
+                     time)
+    file.apply(who["Y"], {"reference_voltage": y["reference_voltage"], "microsteps": y["microsteps"],
+                     "steps_per_unit": y["steps_per_unit"], "switches": "110"},
+               {"current_peak": y["current_peak"]}, time)
+    file.apply(who["Y"], {"switches": "001", "reference_voltage": y["reference_voltage"]},
+               {"current_peak": y["current_peak"]}, time, motor=2)
+    file.apply(who["C"], {"current_register": c["current_register"], "microsteps": c["microsteps"]},
                {"current_peak": c["current_peak"]}, time)
 
 
@@ -276,7 +280,7 @@ def climbed(file: ProjectFile, project: Project, taken: datetime) -> Project:
     reading = {"kind": "ladder", **columns, "taken": taken.isoformat(), "device": SIMULATED, "source": "practice"}
     project = edited(project, ("axes", 0, "readings"), (*project.axes[0].readings, reading))
     file.commit(project, "X: ladder", taken)
-    file.write_entry("X", "measured", "Ladder of speeds: lost steps at the whole computed torque, held at 85 %.", taken)
+    file.write_entry(axis.id, "measured", "Ladder of speeds: lost steps at the whole computed torque, held at 85 %.", taken)
     solution = solve_axis(project, project.axis("X"))
     factor = round((solution["torque_factor_least"] + solution["torque_factor_most"]) / 2, 3)
     adopted = {"part": "motor", "given": "torque_factor", "value": factor, "taken": taken.isoformat(),
@@ -308,34 +312,34 @@ def build_demo(path: Path) -> ProjectFile:
     built = first_power(demo_project())
     wrong_pulley = edited(built, ("axes", 0, "train", 1, "teeth"), 20)
     file = ProjectFile.create(path, wrong_pulley, BEGUN)
-    day = timedelta(days=1)
-    file.write_entry("X", "note", "First build. The belt pulley was written down as 20 teeth.", BEGUN)
+    day, who = timedelta(days=1), {axis.name: axis.id for axis in built.axes}
+    file.write_entry(who["X"], "note", "First build. The belt pulley was written down as 20 teeth.", BEGUN)
     set_on_hardware(file, wrong_pulley, BEGUN + timedelta(hours=2),
                     ("steps_per_unit", "microsteps", "switches", "hold_fraction", "top_speed"))
     first_drivers(file, wrong_pulley)
-    file.write_entry("X", "measured", "The axis moves 1.2 times what is commanded: 6/5. No calibration, a wrong pulley.",
+    file.write_entry(who["X"], "measured", "The axis moves 1.2 times what is commanded: 6/5. No calibration, a wrong pulley.",
                      BEGUN + day)
     project = built
     file.commit(project, "X: pulley counted, 24 teeth", BEGUN + day + timedelta(hours=1))
     set_on_hardware(file, project, BEGUN + day + timedelta(hours=2), ("steps_per_unit",))
-    file.write_entry("X", "set", "Counted the pulley: 24 teeth. Steps per unit set anew on the controller, before anything else"
-                     " is measured.", BEGUN + day + timedelta(hours=2))
+    file.write_entry(who["X"], "set", "Counted the pulley: 24 teeth. Steps per unit set anew on the controller, before anything"
+                     " else is measured.", BEGUN + day + timedelta(hours=2))
     for number, (truth, days, note) in enumerate(((LOOSE, 9, "before the preload was set"), (SET, 38, "preload set"))):
         taken = BEGUN + days * day
         readings = (*project.axes[0].readings, *measured_round(project, truth, taken, note))
         project = edited(project, ("axes", 0, "readings"), readings)
         file.commit(project, f"X: round {number + 1} of measuring", taken)
-        file.write_entry("X", "measured", f"Round {number + 1}: travel, reversal, sweep, positioning; {note}.", taken)
+        file.write_entry(who["X"], "measured", f"Round {number + 1}: travel, reversal, sweep, positioning; {note}.", taken)
         if number == 0:
-            file.write_entry("X", "repaired", "Carriage preload set until the slide just drags; belt tensioned.",
+            file.write_entry(who["X"], "repaired", "Carriage preload set until the slide just drags; belt tensioned.",
                              taken + 3 * day, cost=18.0)
     project = climbed(file, project, BEGUN + 38 * day + timedelta(hours=3))
     square = BEGUN + 38 * day + timedelta(hours=5)
     project = edited(project, ("readings",), two_axes(project, square))
     file.commit(project, "circle and diagonals of X and Y", square)
-    file.write_entry("X", "measured", "Circle and diagonals of X and Y: out of square by the beam, play at the quadrants of Y.",
-                     square)
-    file.write_entry("Y", "note", "The follower's driver was replaced; its microstep switches are still as delivered.",
+    file.write_entry(who["X"], "measured", "Circle and diagonals of X and Y: out of square by the beam, play at the quadrants of"
+                     " Y.", square)
+    file.write_entry(who["Y"], "note", "The follower's driver was replaced; its microstep switches are still as delivered.",
                      BEGUN + 37 * day)
-    file.write_entry("X", "due", "Look at the belt tension again after 40 km of travel or in March.", BEGUN + 39 * day)
+    file.write_entry(who["X"], "due", "Look at the belt tension again after 40 km of travel or in March.", BEGUN + 39 * day)
     return file

@@ -36,7 +36,7 @@ class Bought:
 
 def ladder_of_changes(axis: Axis, solution: Solution, book: Iterable[Entry]) -> list[Bought]:
     """Every change of an axis between two measurements of one kind, in the order of the second of them."""
-    done = [entry for entry in book if entry.axis == axis.name and entry.kind in CHANGES]
+    done = [entry for entry in book if entry.subject == axis.id and entry.kind in CHANGES]
     found: list[tuple[datetime, Bought]] = []
     for kind, quantity, words in MEASURED:
         dated = [(time, reading) for reading in axis.readings if reading.kind == kind and not reading.aside

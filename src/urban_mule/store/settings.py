@@ -26,6 +26,8 @@ class Settable(Protocol):
     @property
     def applied(self) -> Mapping[str, Applied]: ...
     @property
+    def stored(self) -> Mapping[str, Applied]: ...
+    @property
     def system(self) -> str: ...
 
 
@@ -37,10 +39,7 @@ class Follows(Settable, Protocol):
 
 
 SAME = 5e-4  # share of a value that a settings field rounds away
-FOLLOWS = "follower."  # begins the name of what is on the hardware of the second motor of an axis
-OF_SPINDLE = "spindle "  # begins the name by which the log and the hardware know a drive that turns a tool
-STORED = "stored."  # begins the name of what a value is after a reset
-NOT_STORED = ""  # what stands there while only what runs is known
+NOT_STORED = ""  # what is stored while only what runs is known
 LISTING = "listing"  # stands in place of what a value was computed from where it was read from a controller's listing
 BY_HAND = frozenset({"switches", "reference_voltage"})  # set by a hand on the driver itself, so that no reset loses them
 
@@ -282,7 +281,7 @@ def against_machine(of: Settable, row: SettingRow) -> SettingRow:
 
 def _at_reset(of: Settable, row: SettingRow, applied: Applied) -> str:
     """What a reset makes of a value that runs, where that is known to be another one."""
-    stored = None if row.name in BY_HAND else of.applied.get(STORED + row.name)
+    stored = None if row.name in BY_HAND else of.stored.get(row.name)
     if stored is None or _equal(stored.value, applied.value):
         return ""
     return "not stored: a reset loses it" if stored.value == NOT_STORED else (

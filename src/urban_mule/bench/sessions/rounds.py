@@ -143,11 +143,14 @@ class PlanKind:
 
 @dataclass
 class Round:
-    """A round under way: its plan, and every number taken so far with its source and time, in the order of taking."""
+    """A round under way: its plan, and every number taken so far with its source and time, in the order of taking.
+
+    subject: whose, and gauge: which one takes it, both by their ids.
+    """
 
     key: str
     kind: str
-    axis: str
+    subject: str
     settings: dict[str, Any]
     taken: list[dict[str, Any]] = field(default_factory=list)
     gauge: str = ""
@@ -162,7 +165,7 @@ class Round:
         return {
             "key": self.key,
             "kind": self.kind,
-            "axis": self.axis,
+            "subject": self.subject,
             "settings": self.settings,
             "taken": self.taken,
             "gauge": self.gauge,
@@ -174,7 +177,7 @@ class Round:
         return cls(
             str(plain["key"]),
             str(plain["kind"]),
-            str(plain["axis"]),
+            str(plain["subject"]),
             dict(plain["settings"]),
             list(plain["taken"]),
             str(plain.get("gauge", "")),

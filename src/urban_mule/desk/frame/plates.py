@@ -14,7 +14,6 @@ from urban_mule.desk.model.spindle_scope import scope_of
 from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.model.words import state_word
 from urban_mule.store.document.project import Axis
-from urban_mule.store.settings import OF_SPINDLE
 
 WIDTH, PLATE = 104, 96
 
@@ -209,8 +208,7 @@ class Plates(QScrollArea):
 
     def _names(self) -> list[str]:
         project = self.session.project
-        return [*(f"plate {axis.name}" for axis in project.axes),
-                *(f"plate {OF_SPINDLE}{one.name}" for one in project.spindles or ())]
+        return [f"plate {name}" for parts in (project.axes, project.spindles or ()) for name in (one.called for one in parts)]
 
     def _follow_spindles(self, _names: object) -> None:
         if len(self.spindles) != len(self.session.project.spindles or ()):

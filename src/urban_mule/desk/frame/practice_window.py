@@ -126,7 +126,7 @@ class PracticeWindow(QDialog):
     def put_right(self, name: str) -> None:
         """Put something right, whether it was wrong or not."""
         self._keep(f"practice machine: {NAMED[name].repair}", repaired=(*self.hidden.repaired, name))
-        book(self.session, f"{NAMED[name].repair}, on the practice machine.", "repaired", self.hidden.axis)
+        book(self.session, f"{NAMED[name].repair}, on the practice machine.", "repaired", getattr(self._axis(), "id", None))
         self._stand()
 
     def look(self) -> None:

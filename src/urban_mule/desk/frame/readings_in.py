@@ -72,7 +72,7 @@ class ReadingsIn(QObject):
 
         every = (*kinds, *(kind for kind in reading_kinds() if kind not in kinds))
         try:
-            return self.session.kept(read_csv(path, kinds[0] if kinds else None, progress), begun.axis.name)
+            return self.session.kept(read_csv(path, kinds[0] if kinds else None, progress), begun.id)
         except OtherLayout:
             def parse(raw: bytes) -> Table:
                 text = decoded(raw)

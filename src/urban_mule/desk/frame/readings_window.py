@@ -57,7 +57,7 @@ class ReadingsWindow(QDialog):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self.key = session, session.state.key
+        self.session, self.key = session, session.state.id
         self.reading: Reading | None = None
         self._listed_of: tuple[Reading, ...] | None = None
         self.listed: Sequence[Number] = ()

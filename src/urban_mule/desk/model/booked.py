@@ -28,7 +28,7 @@ class Booked(QUndoCommand):
 
     def redo(self) -> None:
         there = self._document.saving.applied
-        self._before = tuple(there.get(one.axis, {}).get(one.name) for one in self._applied)
+        self._before = tuple(there.get(one.where, {}).get(one.name) for one in self._applied)
         self._document.saving.take_back(self._gone)
         self._document.saving.put(self._entries, self._applied)
         self._tell(ended=True)
@@ -44,35 +44,17 @@ class Booked(QUndoCommand):
         self._document.book_changed.emit()
 
 
-class Retitled(QUndoCommand):
-    """A task of upkeep has another name; what was booked of it follows."""
-
-    def __init__(self, document: Document, axis: str, former: str, name: str) -> None:
-        super().__init__(f"{former} is called {name}"[:60])
-        self._document, self._axis, self._former, self._name = document, axis, former, name
-
-    def redo(self) -> None:
-        self._become(self._former, self._name)
-
-    def undo(self) -> None:
-        self._become(self._name, self._former)
-
-    def _become(self, former: str, name: str) -> None:
-        self._document.saving.rename_task(self._axis, former, name)
-        self._document.book_changed.emit()
-
-
-def new_entry(document: Document, text: str, kind: str = "note", axis: str | None = None, **columns: Any) -> Entry:
-    """A line of the log of an axis, by default the shown one; half characters are replaced, since they cannot be written.
+def new_entry(document: Document, text: str, kind: str = "note", subject: str | None = None, **columns: Any) -> Entry:
+    """A line of the log of a subject by its id, by default the shown one; half characters, which cannot be written, are replaced.
 
     columns: cost, photograph, task, revision.
     """
-    return Entry(now(), axis or document.axis.name, kind, text.encode(errors="replace").decode(), **columns)
+    return Entry(now(), subject or document.axis.id, kind, text.encode(errors="replace").decode(), **columns)
 
 
-def book(document: Document, text: str, kind: str = "note", axis: str | None = None, **columns: Any) -> None:
+def book(document: Document, text: str, kind: str = "note", subject: str | None = None, **columns: Any) -> None:
     """Write a line that somebody chose to write, so that it can be undone. columns: cost, photograph, task, revision."""
-    book_all(document, text, [new_entry(document, text, kind, axis, **columns)])
+    book_all(document, text, [new_entry(document, text, kind, subject, **columns)])
 
 
 def book_all(document: Document, words: str, entries: Sequence[Entry], applied: Iterable[Applied] = ()) -> None:
@@ -84,7 +66,7 @@ def book_all(document: Document, words: str, entries: Sequence[Entry], applied: 
 def strike(document: Document, entry: Entry, reason: str) -> None:
     """Take a line out of the book; a note says which, and why."""
     was = replace(entry, photograph="").said
-    said = new_entry(document, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {was} Why: {reason}", "note", entry.axis,
+    said = new_entry(document, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {was} Why: {reason}", "note", entry.subject,
                      photograph=entry.photograph)
     if document.may_write():
         document.undo_stack.push(Booked(document, "a line struck out", [said], gone=[entry]))
@@ -93,7 +75,7 @@ def strike(document: Document, entry: Entry, reason: str) -> None:
 def give_up(document: Taken, round_: Round) -> None:
     """End a round without a reading; undone it goes on where it stood."""
     if document.may_write():
-        document.undo_stack.push(Booked(document, f"{round_.kind} on {round_.axis} given up",
+        document.undo_stack.push(Booked(document, f"{round_.kind} on {document.saving.names.get(round_.subject, '')} given up",
                                            ends=lambda ended: document.save_round(round_, ended)))
 
 

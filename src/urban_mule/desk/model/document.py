@@ -14,6 +14,7 @@ from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works
 from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.edit import at, edited
+from urban_mule.store.document.identity import recognise_all
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.backups import back_up
 from urban_mule.store.file.project_file import Entry, ProjectFile, Revision, now
@@ -26,15 +27,12 @@ class Change(QUndoCommand):
     def __init__(self, document: Document, before: Project, after: Project, label: str) -> None:
         super().__init__(label)
         self._document, self._before, self._after = document, before, after
-        self._keys_before = document.keys
-        self._keys_after: tuple[int, ...] | None = None
 
     def redo(self) -> None:
-        self._document._become(self._after, self.text(), self._keys_after)
-        self._keys_after = self._document.keys
+        self._document._become(self._after, self.text())
 
     def undo(self) -> None:
-        self._document._become(self._before, f"undone: {self.text()}", self._keys_before)
+        self._document._become(self._before, f"undone: {self.text()}")
 
 
 class Document(QObject):
@@ -69,13 +67,8 @@ class Document(QObject):
         """The axis that is shown."""
         raise NotImplementedError
 
-    @property
-    def keys(self) -> tuple[int, ...]:
-        """Who the axes are, whatever their names or places become."""
-        raise NotImplementedError
-
-    def _become(self, project: Project, label: str, keys: tuple[int, ...] | None) -> None:
-        """Take another document as it is now, and save it. keys: who its axes are, where that is known."""
+    def _become(self, project: Project, label: str) -> None:
+        """Take another document as it is now, and save it."""
         raise NotImplementedError
 
     @property
@@ -139,18 +132,18 @@ class Document(QObject):
 
     def _label(self, path: DocumentPath) -> str:
         words = [str(step).replace("_", " ") for step in path if isinstance(step, str) and step != "axes"]
-        axis = f"{self.project.axes[path[1]].name}: " if path[0] == "axes" and isinstance(path[1], int) else ""
+        axis = f"{self.project.axes[path[1]].name}: " if path[0] == "axes" and len(path) > 1 and isinstance(path[1], int) else ""
         return axis + " ".join(words[-2:])
 
     def replace(self, project: Project, label: str) -> None:
-        """Take another document as a whole, undoable."""
+        """Take another document as a whole, undoable; whoever bears the same name in both is the same."""
         if self.may_write():
-            self.undo_stack.push(Change(self, self.project, project, label))
+            self.undo_stack.push(Change(self, self.project, recognise_all(self.project, project), label))
 
-    def write(self, text: str, kind: str = "note", axis: str | None = None) -> None:
-        """Add a line of what happened to the log of an axis, by default the shown one; undoing takes nothing of it back."""
+    def write(self, text: str, kind: str = "note", subject: str | None = None) -> None:
+        """Add a line of what happened to the log of a subject, by default the shown axis; undoing takes nothing of it back."""
         if self.may_write():
-            self.saving.put([new_entry(self, text, kind, axis)])
+            self.saving.put([new_entry(self, text, kind, subject)])
             self.book_changed.emit()
 
     def entries(self) -> list[Entry]:

@@ -6,9 +6,9 @@ from collections.abc import Iterable, Sequence
 from typing import TYPE_CHECKING, Any
 
 from urban_mule.desk.model.booked import book_all, new_entry
-from urban_mule.store.file.project_file import Applied, Entry, now
+from urban_mule.store.file.project_file import Applied, Entry, Where, now
 from urban_mule.store.listing import Found
-from urban_mule.store.settings import BY_HAND, FOLLOWS, NOT_STORED, STORED
+from urban_mule.store.settings import BY_HAND, NOT_STORED
 
 if TYPE_CHECKING:
     from urban_mule.desk.model.session import Session
@@ -27,7 +27,7 @@ class Hardware:
 
     def values(self) -> dict[str, Applied]:
         """What is on the hardware of the shown axis."""
-        return self._session.saving.applied.get(self._session.axis.name, {})
+        return dict(self._session.state.applied)
 
     def put(self, values: dict[str, Any], follower: bool = False, survives: bool | None = None,
             also: Sequence[str] = ()) -> None:
@@ -48,12 +48,12 @@ class Hardware:
         stored: dict[str, Any] = {}
         for name, value in values.items():
             if survives and name not in BY_HAND:
-                stored[STORED + name] = value
-            elif survives is False and name not in BY_HAND and STORED + name not in state.applied:
-                stored[STORED + name] = NOT_STORED
-        prefix = FOLLOWS if follower else ""
-        time, axis = now(), session.axis.name
-        put = [Applied(time, axis, prefix + name, value, basis) for name, value in {**values, **stored}.items()]
+                stored[name] = value
+            elif survives is False and name not in BY_HAND and name not in state.stored:
+                stored[name] = NOT_STORED
+        time, motor = now(), 2 if follower else 1
+        put = [Applied(time, Where(state.id, motor, kept), name, value, basis)
+               for kept, said in ((False, values), (True, stored)) for name, value in said.items()]
         asked = {name for name in values if name not in BY_HAND}
         kept = "" if survives is None or not asked else ", stored" if survives else ", running only: a reset loses it"
         names = ", ".join(name.replace("_", " ") for name in values)
@@ -73,18 +73,18 @@ class Hardware:
 
         listing: what it is called. stored, running: whether it lists what is stored, what runs, or both.
         """
-        by_axis: dict[str, dict[str, Any]] = {}
+        by_axis: dict[str, dict[tuple[Where, str], Any]] = {}
         for one in found:
-            prefixes = [*([""] if running else []), *([STORED] if stored and one.setting not in BY_HAND else [])]
-            for prefix in prefixes:
-                by_axis.setdefault(one.axis, {})[(FOLLOWS if one.follower else "") + prefix + one.setting] = one.value
+            who = self._session.project.axis(one.axis).id
+            for kept in (*([False] if running else []), *([True] if stored and one.setting not in BY_HAND else [])):
+                by_axis.setdefault(who, {})[Where(who, 2 if one.follower else 1, kept), one.setting] = one.value
         if not self._session.may_write():
             return 0
         count, time, entries, put = 0, now(), list[Entry](), list[Applied]()
-        for axis, values in by_axis.items():
-            put += [Applied(time, axis, name, value, {"listing": listing}) for name, value in values.items()]
-            names = sorted({name.removeprefix(FOLLOWS).removeprefix(STORED).replace("_", " ") for name in values})
-            entries.append(new_entry(self._session, f"Read from {listing}: {', '.join(names)}.", "set", axis))
+        for who, values in by_axis.items():
+            put += [Applied(time, where, name, value, {"listing": listing}) for (where, name), value in values.items()]
+            names = sorted({name.replace("_", " ") for _, name in values})
+            entries.append(new_entry(self._session, f"Read from {listing}: {', '.join(names)}.", "set", who))
             count += len(names)
         book_all(self._session, f"Read from {listing}", entries, put)
         return count

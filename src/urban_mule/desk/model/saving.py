@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from dataclasses import replace
+from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -11,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from urban_mule.store.document.project import Project
 from urban_mule.store.fault_log import note_fault
-from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, now
+from urban_mule.store.file.project_file import Applied, Entry, ProjectFile, Where, now
 from urban_mule.store.text_files import BadFile
 
 AGAIN = 4000  # ms until what could not be saved is tried again
@@ -34,7 +33,8 @@ class Saving(QObject):
         self.file = file
         self.revision = file.last_revision()
         self.entries: list[Entry] = file.entries()
-        self.applied: dict[str, dict[str, Applied]] = file.applied()
+        self.applied: Mapping[Where, Mapping[str, Applied]] = file.applied()  # another object after each change
+        self.names: dict[str, str] = file.names()  # of everybody there is or was, by id; another object after a change
         self.unsaved = self.told_on_opening = ""
         if file.left_out:
             self.told_on_opening = (f"{file.left_out} lines of the log or of what was set hold something else than they should, and"
@@ -47,6 +47,9 @@ class Saving(QObject):
     def commit(self, project: Project, label: str) -> None:
         """Save a change of the document."""
         time = now()
+        called = {one.id: one.called for parts in (project.axes, project.spindles or ()) for one in parts}
+        if not called.items() <= self.names.items():
+            self.names = {**self.names, **called}
 
         def write() -> None:
             self.revision = self.file.commit(project, label, time)
@@ -59,7 +62,7 @@ class Saving(QObject):
         entries, applied = tuple(entries), tuple(applied)
         self.entries.extend(entries)
         for one in applied:
-            self.applied.setdefault(one.axis, {})[one.name] = one
+            self._stands(one.where, one.name, one)
         self._line(lambda: self.file.put_down(entries, applied))
 
     def take_back(self, entries: Iterable[Entry], applied: Iterable[tuple[Applied, Applied | None]] = ()) -> None:
@@ -68,32 +71,22 @@ class Saving(QObject):
         if gone:
             self.entries = [one for one in self.entries if one not in gone]
         for one, before in values:
-            of_axis = self.applied.setdefault(one.axis, {})
-            of_axis.pop(one.name, None)
-            if before is not None:
-                of_axis[one.name] = before
+            self._stands(one.where, one.name, before)
         if gone or values:
             self._line(lambda: self.file.take_back(gone, [one for one, _ in values]))
+
+    def _stands(self, where: Where, name: str, value: Applied | None) -> None:
+        there = {key: one for key, one in self.applied.get(where, {}).items() if key != name}
+        self.applied = {**self.applied, where: there if value is None else {**there, name: value}}
 
     def attach(self, name: str, media_type: str, data: bytes) -> None:
         """Keep a picture in the file."""
         time = now()
         self._line(lambda: self.file.attach(name, media_type, data, time))
 
-    def keep_round(self, key: str, axis: str, kind: str, state: dict[str, Any], ended: bool) -> None:
+    def keep_round(self, key: str, subject: str, kind: str, state: dict[str, Any], ended: bool) -> None:
         """Keep a round as far as it has come."""
-        self._line(lambda: self.file.save_round(key, axis, kind, state, ended))
-
-    def rename_axis(self, former: str, name: str) -> None:
-        """Let the log and the applied values follow an axis to its new name."""
-        self.applied[name] = self.applied.pop(former, {})
-        self.entries = [replace(e, axis=name) if e.axis == former else e for e in self.entries]
-        self._line(lambda: self.file.rename_axis(former, name))
-
-    def rename_task(self, axis: str, former: str, name: str) -> None:
-        """Let what was booked follow a task of upkeep to its new name."""
-        self.entries = [replace(e, task=name) if e.axis == axis and e.task == former else e for e in self.entries]
-        self._line(lambda: self.file.rename_task(axis, former, name))
+        self._line(lambda: self.file.save_round(key, subject, kind, state, ended))
 
     def _line(self, write: Callable[[], object]) -> None:
         self._lines.append(write)

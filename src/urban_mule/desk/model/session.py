@@ -18,9 +18,8 @@ from urban_mule.desk.model.taken import Taken
 from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.settings import FOLLOWS
 from urban_mule.store.state.axis_state import AxisState
-from urban_mule.store.state.machine import AxisSubject, Machine, Solved, kept_keys
+from urban_mule.store.state.machine import Machine
 from urban_mule.store.text_files import BadFile
 
 
@@ -38,10 +37,10 @@ class Session(Taken):
         self._analyses = Analyses(self.works, self)
         self._analyses.ready.connect(self._take_analyses)
         self._analyses.told.connect(self.told)
-        self._solver = Solver(self.project, self.axis, self._analyses, self)
+        self._solver = Solver(self.project, self.axis, self._analyses, self.saving.applied, self)
+        self.book_changed.connect(self._take_book)
         self._solver.followed.connect(self._others_followed)
         self._logged: tuple[int, set[str]] = (0, set())
-        self._states: dict[int, AxisState] = {}
 
     @property
     def state(self) -> AxisState:
@@ -53,29 +52,9 @@ class Session(Taken):
         """The numbers of the project, each computed when it is first asked for."""
         return self._solver.machine
 
-    @property
-    def keys(self) -> tuple[int, ...]:
-        """Who the axes are, whatever their names or places become."""
-        return self.machine.keys
-
     def state_of(self, axis: Axis) -> AxisState:
         """The state of an axis of the project."""
-        one = self.machine.of(axis)
-        return self._state(one, one.solved)
-
-    def _state(self, one: AxisSubject, numbers: Solved) -> AxisState:
-        asking = self._asking()
-        kept, applied = self._states.get(one.key), self.saving.applied.get(one.name)
-        if kept is None or kept.axis is not one.part or kept.solution is not numbers.solution or kept.together is not asking or (
-                kept.applied is not applied or kept.system != self.system):
-            applied = self.saving.applied.setdefault(one.name, {})
-            kept = self._states[one.key] = AxisState(
-                one.key, one.part, numbers.solution, numbers.verdicts, applied, self.system, asking)
-        return kept
-
-    def _asking(self) -> tuple[Verdict, ...]:
-        last = self.machine.together_last
-        return () if last is None else last.asking
+        return self.machine.state_of(self.machine.of(axis))
 
     @property
     def together(self) -> Solution:
@@ -90,12 +69,7 @@ class Session(Taken):
 
     def follower_of(self, axis: Axis) -> AxisState | None:
         """The state of the second motor of an axis, on whose hardware its values stand by names of their own; None without one."""
-        one = self.machine.of(axis)
-        if one.follower is None:
-            return None
-        applied = {name.removeprefix(FOLLOWS): entry for name, entry in self.saving.applied.get(axis.name, {}).items()
-                   if name.startswith(FOLLOWS)}
-        return AxisState(one.key, *one.follower, (), applied, self.system, leading=one.solved.solution)
+        return self.machine.follower_of(axis)
 
     def solution_with(self, name: str) -> Solution:
         """The solution on which a quantity or given stands: that of the shown axis, else that of all axes together."""
@@ -145,7 +119,7 @@ class Session(Taken):
     def worst_last(self, axis: Axis) -> Verdict | None:
         """The verdict that decided on an axis when it was last solved; `changed` is told when it is solved anew."""
         one = self.machine.of(axis)
-        return self._state(one, one.last or one.solved).worst()
+        return self.machine.state_of(one, one.last or one.solved).worst()
 
     def show_axis(self, index: int) -> None:
         """Show another axis."""
@@ -157,18 +131,18 @@ class Session(Taken):
         """A path inside the shown axis."""
         return ("axes", self._index, *steps)
 
-    def _become(self, project: Project, label: str, keys: tuple[int, ...] | None) -> None:
+    def place_of(self, who: str) -> int:
+        """Where an axis stands. Raises StopIteration where it is gone."""
+        return next(place for place, one in enumerate(self.project.axes) if one.id == who)
+
+    def _become(self, project: Project, label: str) -> None:
         before, self.project, was = self.project, project, self.machine
-        keys = keys or kept_keys(before.axes, was.keys, project.axes, was.fresh)
-        self._follow_names(dict(zip(was.keys, before.axes, strict=True)), dict(zip(keys, project.axes, strict=True)))
-        self._follow_spindle(before, project)
         self._index = min(self._index, len(project.axes) - 1)
         self.saving.commit(project, label)  # first, so that nothing that goes wrong with showing it can lose it
-        self._solver.follow(project, self.axis, keys)
-        self._states = {key: kept for key, kept in self._states.items() if key in keys}
+        self._solver.follow(project, self.axis, self.saving.applied)
         if self.homeless:
             QTimer.singleShot(0, self._bring_home)
-        there, together = was.by_key(self.machine.of(self.axis).key), was.together_last
+        there, together = was.by_id(self.axis.id), was.together_last
         shown = None if there is None else there.last
         names = [axis.name for axis in before.axes]
         if names != [axis.name for axis in project.axes] or shown is None or shown.solution.sheet is not self.sheet:
@@ -178,10 +152,14 @@ class Session(Taken):
         late = frozenset() if last is None or together is None else last.solution.differing(together.solution)
         self.changed.emit(self.solution.differing(shown.solution) | late)
 
+    def _take_book(self) -> None:
+        """Take in what is on the hardware."""
+        self._solver.follow(self.project, self.axis, self.saving.applied)
+
     def _take_analyses(self) -> None:
         """Take in what a worker has made of a record."""
         shown = self.solution
-        self._solver.follow(self.project, self.axis, self.keys)
+        self._solver.follow(self.project, self.axis, self.saving.applied)
         names = self.solution.differing(shown)
         if names:
             self.changed.emit(names)
@@ -204,9 +182,9 @@ class Session(Taken):
         book, (seen, axes) = self.saving.entries, self._logged
         if len(book) < seen:
             seen, axes = 0, set()
-        axes |= {entry.axis for entry in book[seen:]}
+        axes |= {entry.subject for entry in book[seen:]}
         self._logged = len(book), axes
-        return self.axis.name in axes
+        return self.axis.id in axes
 
     def reason_unknown(self, name: str) -> str:
         """Why a quantity of the shown axis has no value, or nothing."""

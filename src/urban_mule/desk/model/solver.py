@@ -13,7 +13,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.desk.model.analyses import Analyses
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.state.machine import Machine, advance
+from urban_mule.store.state.machine import Machine, OnHardware, advance
 
 AT_ONCE = 3  # axes beside the shown one that are solved before the window answers
 SLICE = 0.02  # s of solving the others between two answers of the window
@@ -24,14 +24,14 @@ class Solver(QObject):
 
     followed = pyqtSignal(object)
 
-    def __init__(self, project: Project, shown: Axis, analyses: Analyses, parent: QObject) -> None:
+    def __init__(self, project: Project, shown: Axis, analyses: Analyses, applied: OnHardware, parent: QObject) -> None:
         super().__init__(parent)
         self._analyses = analyses
-        self._told: dict[int, Solution] = {}  # by key, of those behind: what was told of them last
+        self._told: dict[str, Solution] = {}  # by id, of those behind: what was told of them last
         self._told_together: Solution | None = None
         self._later = QTimer(self, singleShot=True, interval=0)
         self._later.timeout.connect(self._go_on)
-        self.machine: Machine = advance(None, project, self._analysed)
+        self.machine: Machine = advance(None, project, self._analysed, applied)
         self._begin(shown)
 
     def _analysed(self, records: tuple[Any, ...]) -> Any:
@@ -42,17 +42,17 @@ class Solver(QObject):
         """Whether an axis, or what belongs to all, is still as it was before the last change."""
         return self._later.isActive()
 
-    def follow(self, project: Project, shown: Axis, keys: tuple[int, ...] | None = None) -> None:
+    def follow(self, project: Project, shown: Axis, applied: OnHardware) -> None:
         """Bring every axis up to date; an axis whose givens are the same costs next to nothing."""
-        self.machine = advance(self.machine, project, self._analysed, keys)
+        self.machine = advance(self.machine, project, self._analysed, applied)
         self._begin(shown)
 
     def _begin(self, shown: Axis) -> None:
         others = 0
-        for one in self.machine.subjects:
+        for one in self.machine.axes:
             behind = not one.is_solved and one.last is not None and one.part is not shown and others >= AT_ONCE
             if behind:
-                self._told.setdefault(one.key, one.last.solution)  # type: ignore[union-attr]
+                self._told.setdefault(one.id, one.last.solution)  # type: ignore[union-attr]
             elif not one.is_solved:
                 others += one.part is not shown
                 one.solved  # noqa: B018  asked for, so that it is computed
@@ -67,7 +67,7 @@ class Solver(QObject):
     def _go_on(self) -> None:
         """Solve some of those behind; when none is left, say what may be another number now."""
         until, machine = time.perf_counter() + SLICE, self.machine
-        for one in machine.subjects:
+        for one in machine.axes:
             one.solved  # noqa: B018
             if time.perf_counter() > until:
                 self._later.start()
@@ -75,8 +75,8 @@ class Solver(QObject):
         told, self._told = self._told, {}
         together, self._told_together = self._told_together, None
         late = frozenset() if together is None else machine.together.solution.differing(together)
-        for one in machine.subjects:
-            shown = told.get(one.key)
+        for one in machine.axes:
+            shown = told.get(one.id)
             if shown is not None and shown.sheet is one.sheet:
                 late |= one.solved.solution.differing(shown)
         self.followed.emit(late)

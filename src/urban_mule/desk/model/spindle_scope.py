@@ -6,7 +6,6 @@ is that of the session behind.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, cast
 
 from urban_mule.core.sheet.sheet import Sheet
@@ -15,31 +14,13 @@ from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.model.hardware import Hardware
 from urban_mule.store.document.spindles import SpindleModel
-from urban_mule.store.settings import OF_SPINDLE
-from urban_mule.store.state.axis_state import AxisState
-from urban_mule.store.state.machine import Solved
+from urban_mule.store.state.axis_state import AxisState, Turned
+from urban_mule.store.state.machine import SpindleSubject
 
 if TYPE_CHECKING:
     from urban_mule.desk.model.session import Session
 
 SPINDLE_STAGES: tuple[StageName, ...] = ("Load", "Motor", "Drive", "Proof")
-
-
-@dataclass(frozen=True)
-class Turned:
-    """What stands for the axis while a spindle is shown: its names, and that it has no readings of an axis."""
-
-    name: str
-    letter: str
-    unit: str = ""
-    motion: str = "rotary"
-    motor_kind: str = "spindle"
-    readings: tuple[Any, ...] = ()
-    following: None = None
-
-    def last_reading(self, _kind: str) -> None:
-        """None: it has none."""
-        return
 
 
 class SpindleScope:
@@ -48,7 +29,7 @@ class SpindleScope:
     def __init__(self, session: Session, index: int) -> None:
         self._session, self.spindle_index = session, index
         self._spindle: SpindleModel = (session.project.spindles or ())[index]
-        self._solved: Solved = session.machine.spindles[index].solved
+        self._subject = session.machine.spindles[index]
         self.hardware = Hardware(cast("Session", self))
         self.together_verdicts: tuple[Verdict, ...] = ()
 
@@ -65,18 +46,19 @@ class SpindleScope:
 
     @property
     def axis(self) -> Turned:
-        return Turned(f"{OF_SPINDLE}{self.spindle.name}", self.spindle.name)
+        return self.subject.shown_as
 
     @property
-    def _numbers(self) -> Solved:
+    def subject(self) -> SpindleSubject:
+        """The spindle with its numbers; after it is gone, as it was last."""
         turning = self._session.machine.spindles
         if self.spindle_index < len(turning):
-            self._solved = turning[self.spindle_index].solved
-        return self._solved
+            self._subject = turning[self.spindle_index]
+        return self._subject
 
     @property
     def solution(self) -> Solution:
-        return self._numbers.solution
+        return self.subject.solved.solution
 
     @property
     def sheet(self) -> Sheet:
@@ -85,9 +67,7 @@ class SpindleScope:
     @property
     def state(self) -> AxisState:
         """The spindle as the state of an axis: numbers, judgements, and what is on its hardware."""
-        solution, verdicts = self._numbers.solution, self._numbers.verdicts
-        applied = self._session.saving.applied.get(self.axis.name, {})
-        return AxisState(-1 - self.spindle_index, cast("Any", self.axis), solution, verdicts, applied, self._session.system)
+        return self._session.machine.state_of(self.subject)
 
     def solution_with(self, name: str) -> Solution:
         """Its own solution for what stands on its sheet."""
@@ -118,9 +98,9 @@ class SpindleScope:
         """Why a quantity has no value, or nothing."""
         return self.state.reason_unknown(name)
 
-    def write(self, text: str, kind: str = "note", axis: str | None = None) -> None:
+    def write(self, text: str, kind: str = "note", subject: str | None = None) -> None:
         """Add a line to the log of the spindle."""
-        self._session.write(text, kind, axis or self.axis.name)
+        self._session.write(text, kind, subject or self.axis.id)
 
 
 def scope_of(session: Session, index: int) -> Session:

@@ -20,8 +20,11 @@ FAR = 1000.0  # m: from here on a way is said in kilometres
 
 @dataclass(frozen=True)
 class Standing:
-    """A task of an axis in words, and how many days are left: below 0 it is overdue; None where that is not known."""
+    """A task of an axis, both by their ids and in words, and how many days are left: below 0 it is overdue; None: not known.
+    """
 
+    whose: str
+    id: str
     axis: str
     task: str
     every: str
@@ -59,21 +62,21 @@ class Upkeep:
         for one in book[self._seen:]:
             if one.task:
                 day = one.time.timestamp() / SECONDS_A_DAY  # a line that came back stands behind younger ones
-                self._booked[one.axis, one.task] = max(day, self._booked.get((one.axis, one.task), day))
+                self._booked[one.subject, one.task] = max(day, self._booked.get((one.subject, one.task), day))
         self._seen = len(book)
 
     def _standing(self, axis: Axis, task: Any) -> Standing:
-        done, solution = self._booked.get((axis.name, task.task)), self.session.solution_last(axis)
-        every = _every(task, axis.motion == "linear")
+        done, solution = self._booked.get((axis.id, task.id)), self.session.solution_last(axis)
+        who = axis.id, task.id, axis.name, task.task, _every(task, axis.motion == "linear")
         if done is None:
-            return Standing(axis.name, task.task, every, "never", "now: nobody has booked it yet", float("-inf"))
+            return Standing(*who, "never", "now: nobody has booked it yet", float("-inf"))
         due = due_day(done, task.every_days, task.every_distance, solution.get("running_rate"), solution.get("hours_a_week"))
         if due is None:
             lacking = "hours a week" if solution.get("running_rate") else "the cycle"
-            return Standing(axis.name, task.task, every, _day(done), f"not known without {lacking}", None)
+            return Standing(*who, _day(done), f"not known without {lacking}", None)
         left = due - now().timestamp() / SECONDS_A_DAY
         said = f"{_day(due)}, overdue by {-left:.0f} days" if left < 0 else f"{_day(due)}, in {left:.0f} days"
-        return Standing(axis.name, task.task, every, _day(done), said, left)
+        return Standing(*who, _day(done), said, left)
 
 
 def due_words(found: tuple[Standing, ...], nothing: str) -> str:

@@ -64,21 +64,21 @@ def states_of(session: Session) -> list[AxisState]:
     return [replace(state, solution=state.solution.own()) for state in states]
 
 
-def pictures_of(session: Session, states: list[AxisState], found: dict[tuple[int, StageName], bytes]) -> Iterator[None]:
+def pictures_of(session: Session, states: list[AxisState], found: dict[tuple[str, StageName], bytes]) -> Iterator[None]:
     """Draw the pictures of a report into `found`, one a step: they can only be drawn in the window's thread."""
     for state in states:
         for stage in PICTURED:
             if any(v.level != "unknown" for v in state.verdicts(stage)):
-                found[state.key, stage] = picture_png(session, state, stage)
+                found[state.id, stage] = picture_png(session, state, stage)
                 yield
 
 
-def axis_section(state: AxisState, drawn: Mapping[tuple[int, StageName], bytes]) -> dict[str, Any]:
+def axis_section(state: AxisState, drawn: Mapping[tuple[str, StageName], bytes]) -> dict[str, Any]:
     """What the report says of an axis: a page to read, its stages with every check, and its workings."""
     stages = []
     for stage in STAGES:
         known = sorted((v for v in state.verdicts(stage) if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))
-        picture = base64.b64encode(drawn[state.key, stage]).decode() if known and (state.key, stage) in drawn else ""
+        picture = base64.b64encode(drawn[state.id, stage]).decode() if known and (state.id, stage) in drawn else ""
         if known:
             practice = any(from_practice(state.axis, kind) for kind in SPECS[stage].readings)
             stages.append({"stage": stage, "picture": picture, "verdicts": known, "practice": practice})
@@ -122,17 +122,18 @@ class Report:
 
     def __init__(self, session: Session) -> None:
         self.project, self.entries, self.revision = session.project, list(session.entries()), session.revision
+        self.names = session.saving.names
         self.palette = theme.palette
         self.states = states_of(session)
         self.machine = machine_section(session, now().date())
-        self._drawn: dict[tuple[int, StageName], bytes] = {}
+        self._drawn: dict[tuple[str, StageName], bytes] = {}
         self.steps = pictures_of(session, self.states, self._drawn)
 
     def html(self) -> str:
         """The whole report as HTML."""
         return filled("report.html", project=self.project, axes=[axis_section(state, self._drawn) for state in self.states],
-                       machine=self.machine, entries=sorted(self.entries, key=lambda one: one.time), revision=self.revision,
-                       palette=self.palette)
+                       machine=self.machine, names=self.names, revision=self.revision, palette=self.palette,
+                       entries=sorted(self.entries, key=lambda one: one.time))
 
     def write(self, path: Path) -> Path:
         """The report as PDF at `path` and as HTML beside it. Raises BadFile."""

@@ -93,7 +93,7 @@ class PlanPage(QWidget):
         self.gauge = QComboBox(accessibleName="Gauge")
         self.gauge.addItem(NO_GAUGE, "")
         for gauge in self.session.project.gauges or ():
-            self.gauge.addItem(gauge.name, gauge.name)
+            self.gauge.addItem(gauge.name, gauge.id)
         self.gauge.addItem("another gauge…", None)
         self.gauge.setCurrentIndex(1 if self.session.project.gauges else 0)
         self.gauge.activated.connect(lambda _place: self.look())
@@ -154,7 +154,7 @@ class PlanPage(QWidget):
                                 self.plan_kind.caution_on(self.axis)))
 
     def _kept_gauge(self) -> str:
-        """The name of the gauge chosen; a new one is kept in the project. Raises BadValue."""
+        """Who the gauge chosen is; a new one is kept in the project. Raises BadValue."""
         if self.gauge.currentData() is not None:
             return str(self.gauge.currentData())
         typed = {name: line.text().strip() for name, line in self.gauge_lines.items()}
@@ -173,7 +173,7 @@ class PlanPage(QWidget):
         except ValueError:
             raise BadValue("the gauge cannot be taken so") from None
         self.session.edit(("gauges",), (*gauges, made), f"gauge {made.name}")
-        return str(made.name)
+        return str(made.id)
 
     def begin(self) -> None:
         """Begin the round as planned."""

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPlain
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.model.booked import Retitled, book, one_step
+from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.upkeep import rhythm, rhythm_typed
 from urban_mule.desk.shared.photograph import Photograph
@@ -19,18 +19,18 @@ CAUTION = "Power off before a hand goes in; what falls or rises without power is
 
 
 class Procedure(QDialog):
-    """One task of an axis. Enter keeps it, Esc leaves it as it was; what was booked of it follows it to another name."""
+    """One task of an axis, by its id. Enter keeps it, Esc leaves it as it was; what was booked of it follows it to another name."""
 
     def __init__(self, session: Session, axis: Axis, task: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.session, self._key, self._task = session, session.state_of(axis).key, task
-        self.setWindowTitle(f"{axis.name}: {task}")
-        self.resize(620, 460)
+        self.session, self._whose, self._task = session, axis.id, task
         it = self._it
+        self.setWindowTitle(f"{axis.name}: {it.task}")
+        self.resize(620, 460)
         box, grid = QVBoxLayout(self), QGridLayout()
         box.setContentsMargins(20, 16, 20, 16)
-        self.name = QLineEdit(task, accessibleName="What is looked after")
+        self.name = QLineEdit(it.task, accessibleName="What is looked after")
         self.every = QLineEdit(rhythm_typed(it, axis.motion == "linear"), accessibleName="How often")
         self.steps = QPlainTextEdit("\n".join(it.steps or ()), tabChangesFocus=True)
         self.steps.setAccessibleName("Steps, one a line")
@@ -63,7 +63,7 @@ class Procedure(QDialog):
     @property
     def _axis(self) -> Axis:
         """The axis as it is now. Raises BadValue when it is gone."""
-        axis = self.session.axis_of(self._key)
+        axis = self.session.axis_of(self._whose)
         if axis is None:
             raise BadValue("the axis is gone; undo brings it back")
         return axis
@@ -71,13 +71,13 @@ class Procedure(QDialog):
     @property
     def _it(self) -> Any:
         """The task as it is now. Raises BadValue when it is gone."""
-        found = next((one for one in self._axis.maintenance or () if one.task == self._task), None)
+        found = next((one for one in self._axis.maintenance or () if one.id == self._task), None)
         if found is None:
             raise BadValue("the task is not on the list any more; undo brings it back")
         return found
 
     def _add_picture(self, name: str) -> None:
-        shown = Photograph(self.session, self._task)
+        shown = Photograph(self.session, self._it.task)
         if name:
             self._names.append(name)
             shown.show_photograph(name)
@@ -104,21 +104,17 @@ class Procedure(QDialog):
             often = {} if self.every.text() == rhythm_typed(it, linear) else {
                 "every_days": None, "every_distance": None, **rhythm(self.every.text(), linear)}
             made = UpkeepModel.model_validate({
-                **dict(it), **often, "task": name, "steps": steps or None, "photographs": tuple(self._names) or None})
+                **dict(it), **often, "task": name, "steps": steps or None, "photographs": tuple(self._names) or None}).be(it.id)
         except (BadValue, ValueError) as why:
             said = str(why).splitlines()[0]
             self.said.setText(f"{said[:1].upper()}{said[1:]}.")
             return False
         place = self.session.project.axes.index(axis)
-        with one_step(self.session, f"{axis.name}: {name}"):
-            self.session.edit(("axes", place, "maintenance"), tuple(made if one is it else one for one in tasks), f"upkeep: {name}")
-            if name != self._task and self.session.may_write():
-                self.session.undo_stack.push(Retitled(self.session, axis.name, self._task, name))
-        self._task = name
+        self.session.edit(("axes", place, "maintenance"), tuple(made if one is it else one for one in tasks), f"upkeep: {name}")
         self.accept()
         return True
 
     def done_today(self) -> None:
         """Keep it, and book it done."""
         if self.keep():
-            book(self.session, self._task, "maintained", self._axis.name, task=self._task)
+            book(self.session, self._it.task, "maintained", self._whose, task=self._task)

@@ -90,7 +90,7 @@ class RoundView(QWidget):
         """Begin the round as planned, where its numbers can be kept."""
         if not self.session.may_write():
             return
-        made = Round(uuid4().hex, self.kind, self.begun.axis.name, settings, gauge=gauge)
+        made = Round(uuid4().hex, self.kind, self.begun.id, settings, gauge=gauge)
         self.session.save_round(made)
         self._go_on_with(made)
 
@@ -233,8 +233,8 @@ class RoundView(QWidget):
     @property
     def chosen_gauge(self) -> Any:
         """The gauge of the round, as the project keeps it, or None."""
-        name = self.round.gauge if self.round is not None else ""
-        return next((gauge for gauge in self.session.project.gauges or () if gauge.name == name), None)
+        who = self.round.gauge if self.round is not None else ""
+        return next((gauge for gauge in self.session.project.gauges or () if gauge.id == who), None)
 
     @property
     def reading_unit(self) -> str:
@@ -408,7 +408,8 @@ class RoundView(QWidget):
         by_place = {str(one["place"]): str(one["source"]) for one in self.round.taken}
         most = max(sorted(set(by_place.values()), reverse=True), key=list(by_place.values()).count)
         others = {place: source for place, source in by_place.items() if source != most and "[" in place}
-        told: dict[str, Any] = {"taken": str(self.round.taken[-1]["time"]), "source": most, "gauge": self.round.gauge,
+        told: dict[str, Any] = {"taken": str(self.round.taken[-1]["time"]), "source": most,
+                                "gauge": "" if gauge is None else gauge.name,
                                 "sources": others or None,
                                 "conditions": conditions_of(self.begun.solution)}
         if self.round.settings.get("sensor_place"):

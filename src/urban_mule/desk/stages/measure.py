@@ -56,8 +56,8 @@ class MeasureBar(QWidget):
 
     def _under_way(self, kind: str) -> Round | None:
         """The round of a kind that was begun on the shown axis and not ended."""
-        name = self.session.axis.name
-        return next((one for one in self.session.rounds if one.kind == kind and one.axis == name), None)
+        who = self.session.axis.id
+        return next((one for one in self.session.rounds if one.kind == kind and one.subject == who), None)
 
     def refresh(self) -> None:
         """Say which rounds are under way on the shown axis."""

@@ -12,6 +12,7 @@ from pydantic import (
     GetCoreSchemaHandler,
     GetJsonSchemaHandler,
     PlainSerializer,
+    ValidationInfo,
     WithJsonSchema,
     create_model,
     model_validator,
@@ -29,6 +30,7 @@ MOST = {"axes": 64, "train": 64, "cycle": 1000, "readings": 5000, "gauges": 200,
         "tables": 64, "rows": 4096}  # of what stands in a list of the document; more is no machine
 MOST_FOREIGN = 100_000  # values in a list or object of another program
 DEEPEST = 40  # objects within objects, in keys of other programs
+FROM_FILE = "from the project file"  # the context in which a document is read that holds what only the file does
 LARGEST_TOLERANCE = 0.9  # of a value: beyond it the value is not known at all
 TOLERANCES_SCHEMA = {
     "type": "object", "description": "half width of a number as a share of its value, by key",
@@ -69,10 +71,11 @@ class Strict(BaseModel, metaclass=PartMeta):
     needed: ClassVar[tuple[str, ...]] = ()
     givens: ClassVar[dict[str, Given]] = {}
     records: ClassVar[tuple[type, ...]] = ()  # of the core, that declare them
+    own_keys: ClassVar[tuple[str, ...]] = ()  # that only the project file holds
 
     @model_validator(mode="before")
     @classmethod
-    def known_and_allowed(cls, data: Any) -> Any:
+    def known_and_allowed(cls, data: Any, info: ValidationInfo) -> Any:
         if not isinstance(data, dict):
             if isinstance(data, cls):
                 return data
@@ -83,7 +86,7 @@ class Strict(BaseModel, metaclass=PartMeta):
                 value = cls.checked(key, value)
             elif key == "tolerances" and cls.givens:
                 cls.check_tolerances(value)
-            elif key not in cls.model_fields:
+            elif key not in cls.model_fields and not (key in cls.own_keys and info.context == FROM_FILE):
                 if not key.startswith("x_"):
                     import difflib
 
@@ -208,7 +211,8 @@ def part(name: str, what: str, /, *records: type, base: type[Strict] = Strict, r
     found = {RENAMED.get(one.name, one.name): one for record in records for one in givens(record)}
     fields = {key: (Any, ... if key in required else None) for key in found}
     model: type[Strict] = create_model(name, __base__=base, **{**fields, "tolerances": (Any, None), **more})
-    model.what, model.givens, model.records, model.__doc__ = what, found, records, None if base is Strict else base.__doc__
+    model.what, model.givens, model.records = what, found, records
+    model.__doc__ = None if "own_keys" in vars(base) else base.__doc__  # what only says how parts are is no description of one
     return model
 
 

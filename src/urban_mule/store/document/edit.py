@@ -9,6 +9,8 @@ from pydantic import BaseModel, ValidationError
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.store.document.drivers import ControllerModel, DriverModel, Terminals
 from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.follow import followed
+from urban_mule.store.document.identity import BY_NAME, Identified, let_copies_be_others, recognise
 from urban_mule.store.document.parts import Follower
 from urban_mule.store.document.project import Project
 from urban_mule.store.document.spindles import CutModel, SpeedsModel
@@ -31,29 +33,11 @@ def at(part: Any, path: Path) -> Any:
 def edited(project: Project, path: Path, value: Any) -> Project:
     """The project with another value at a path; None removes it. Raises BadValue with what is wrong and allowed."""
     try:
-        if path[:1] == ("axes",) and project.readings:
-            axes = _replaced(project.axes, path[1:], value)
-            return _validated(project, {"axes": axes, "readings": _following(project, tuple(axes))})  # type: ignore[no-any-return]
-        return _replaced(project, path, value)
+        return _replaced(project, path, value)  # type: ignore[no-any-return]
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
         own: dict[str, Any] = first["ctx"] if first["type"] == "given" else {"key": "", "fault": "", "beyond": False}
         raise BadValue(sentence(error), own["key"], own["fault"], own["beyond"]) from None
-
-
-def _following(project: Project, axes: tuple[Any, ...]) -> tuple[Any, ...]:
-    """Readings of two axes after the axes changed: they follow an axis to its new name, and go with one that goes or turns."""
-    names = [axis.name for axis in project.axes]
-    new = [axis.get("name") if isinstance(axis, dict) else axis.name for axis in axes]
-    renamed = dict(zip(names, new, strict=True)) if len(names) == len(new) and len(set(names) - set(new)) <= 1 else {}
-    linear = {name for name, axis in zip(new, axes, strict=True)
-              if (axis.get("motion", "linear") if isinstance(axis, dict) else axis.motion) == "linear"}
-    kept = []
-    for one in project.readings or ():
-        pair = tuple(name if name in new else renamed.get(name, name) for name in one.axes)
-        if set(pair) <= linear and len(set(pair)) > 1:
-            kept.append(one if pair == one.axes else one.model_copy(update={"axes": pair}))
-    return tuple(kept)
 
 
 def _replaced(part: Any, path: Path, value: Any) -> Any:
@@ -73,5 +57,12 @@ def _replaced(part: Any, path: Path, value: Any) -> Any:
 
 
 def _validated(part: BaseModel, change: dict[str, Any]) -> Any:
-    """The same kind of part with a change, its rules checked again; parts inside that did not change are kept."""
-    return type(part).model_validate({**dict(part), **change})
+    """The same part with a change, its rules checked again; parts inside that did not change are kept, and so is who it is."""
+    for name in BY_NAME & change.keys():
+        let_copies_be_others(getattr(part, name), change[name] if isinstance(change[name], tuple) else ())
+    made: Any = type(part).model_validate({**dict(part), **change, **followed(part, change)})
+    if isinstance(part, Identified):
+        made.be(part.id)
+    for name in BY_NAME & change.keys():
+        recognise(getattr(part, name), getattr(made, name))
+    return made

@@ -14,9 +14,10 @@ from urban_mule.core.parts.figures import MotorLeads, PartFigures
 from urban_mule.core.train.links import STAGES, Stage
 from urban_mule.store.document.base import Strict, Text, part
 from urban_mule.store.document.drivers import DriverModel
+from urban_mule.store.document.identity import Identified
 
 STAGE_MODELS = {
-    kind: part(record.__name__, f"a {kind}", record, kind=(Literal[kind], ...))
+    kind: part(record.__name__, f"a {kind}", record, base=Identified, kind=(Literal[kind], ...))
     for kind, record in STAGES.items()
 }
 MOTOR_MODELS = {
@@ -32,7 +33,7 @@ def one_of(models: dict[str, Any]) -> Any:
 
 
 if TYPE_CHECKING:
-    class AnyStage(Strict, Stage): ...
+    class AnyStage(Identified, Stage): ...
 
     class AnyMotorModel(Strict, AnyMotor, FittedBrake, PartFigures, StepperMotor, MotorLeads, ServoMotor):
         kind: Literal["stepper", "servo"]

@@ -34,6 +34,7 @@ from urban_mule.store.document.base import Name, Strict, Text
 from urban_mule.store.document.brief import DecisionBody, PartOrder, SafetyAnswer
 from urban_mule.store.document.commissioning import Adopted, ForNow, StallTrialBody, StationAnswer
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
+from urban_mule.store.document.identity import Identified, Named, each_somebody
 from urban_mule.store.document.pairs import AnyPair
 from urban_mule.store.document.parts import AnyMotorModel, AnyStage, Follower, MoveModel, one_of
 from urban_mule.store.document.practice import HiddenFaults
@@ -48,7 +49,7 @@ else:
     AnyReading = one_of(READING_MODELS)
 
 
-class UpkeepBody(Strict):
+class UpkeepBody(Identified):
     """A task of maintenance; when it was done last stands in the log. photographs: names of attachments."""
 
     task: Name
@@ -60,10 +61,9 @@ class UpkeepModel(UpkeepBody, Upkeep):
     what: ClassVar[str] = "a task of maintenance"
 
 
-class AxisBody(Strict):
+class AxisBody(Named):
     """One axis of the machine."""
 
-    name: Name
     motion: Literal["linear", "rotary"] = "linear"
     train: tuple[AnyStage, ...] | None = None
     cycle: tuple[MoveModel, ...] | None = None
@@ -98,6 +98,8 @@ class AxisBody(Strict):
         if self.controller is not None and self.controller.unit not in (None, *allowed):
             raise ValueError(
                 f"controller.unit is {self.controller.unit}; a {self.motion} axis counts in {', '.join(allowed)}")
+        each_somebody(self.train)  # type: ignore[arg-type]
+        each_somebody(self.maintenance)
         return self
 
     @property
@@ -155,10 +157,9 @@ def from_practice(axis: Axis, kind: str) -> bool:
     return reading is not None and reading.practice
 
 
-class GaugeBody(Strict):
+class GaugeBody(Named):
     """What measures: kept in the project, named by the readings that it took."""
 
-    name: Name
     unit: Text = ""
 
 
@@ -185,29 +186,19 @@ class ProjectBody(Strict):
     axes: tuple[Axis, ...]
 
     @model_validator(mode="after")
-    def gauges_have_names(self) -> Self:
-        names = [gauge.name for gauge in self.gauges or ()]
-        for place, name in enumerate(names):
-            if name in names[:place]:
-                raise ValueError(f"gauges[{place}].name is {name!r}, which another gauge has already")
-        return self
-
-    @model_validator(mode="after")
-    def spindles_have_names(self) -> Self:
-        names = [spindle.name for spindle in self.spindles or ()]
-        for place, name in enumerate(names):
-            if name in names[:place]:
-                raise ValueError(f"spindles[{place}].name is {name!r}, which another spindle has already")
-        return self
-
-    @model_validator(mode="after")
-    def axes_have_names(self) -> Self:
-        names = [axis.name for axis in self.axes]
-        if not names:
+    def parts_have_names(self) -> Self:
+        if not self.axes:
             raise ValueError("axes is empty; at least one axis is needed")
-        for place, name in enumerate(names):
-            if name in names[:place]:
-                raise ValueError(f"axes[{place}].name is {name!r}, which another axis has already")
+        every: tuple[tuple[str, tuple[Named, ...] | None], ...] = (
+            ("gauge", self.gauges), ("spindle", self.spindles), ("axis", self.axes))
+        for what, parts in every:
+            names: set[str] = set()
+            for place, one in enumerate(parts or ()):
+                if one.name in names:
+                    of_all = "axes" if what == "axis" else f"{what}s"
+                    raise ValueError(f"{of_all}[{place}].name is {one.name!r}, which another {what} has already")
+                names.add(one.name)
+            each_somebody(parts)
         return self
 
     @model_validator(mode="after")

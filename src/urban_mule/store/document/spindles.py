@@ -9,7 +9,8 @@ from pydantic import model_validator
 
 from urban_mule.core.spindle.command import SpeedTable
 from urban_mule.core.spindle.given import Cut, Speeds, Spindle, SpindleMotor
-from urban_mule.store.document.base import Name, Numbers, Strict, Text
+from urban_mule.store.document.base import Numbers, Strict, Text
+from urban_mule.store.document.identity import Named
 
 
 class SpindleMotorBody(Strict):
@@ -74,15 +75,19 @@ class CutModel(Strict, Cut):
     what: ClassVar[str] = "a cut"
 
 
-class SpindleBody(Strict):
+class SpindleBody(Named):
     """A drive that turns a tool."""
 
-    name: Name
     motor: SpindleMotorModel
     speeds: SpeedsModel | None = None
     cut: CutModel | None = None
     speed_table: SpeedTableBody | None = None
     command_round: CommandRound | None = None
+
+    @property
+    def called(self) -> str:
+        """What it is called among all subjects."""
+        return f"spindle {self.name}"
 
     @model_validator(mode="after")
     def one_phase_or_three(self) -> Self:

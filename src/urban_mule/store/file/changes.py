@@ -11,6 +11,8 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from urban_mule.store.document.identity import KEY, Identified
+
 Change = list[Any]
 Plain = Callable[[Any], Any]  # how a value is written
 
@@ -59,8 +61,9 @@ def _keys(value: Any) -> Mapping[str, Any] | None:
         return value
     if not _is_inner(value):
         return None
+    said = {KEY: value.id} if isinstance(value, Identified) else {}
     held = vars(value)  # what `dict(value)` says too, at ten times the cost; what begins with _ was worked out, and is no key
-    return {**{name: one for name, one in held.items() if name[0] != "_"}, **(value.model_extra or {})}
+    return {**{name: one for name, one in held.items() if name[0] != "_"}, **(value.model_extra or {}), **said}
 
 
 def _is_inner(value: Any) -> bool:

@@ -15,15 +15,21 @@ from typing import Any
 
 from urban_mule.store.document.plain import plain_numbers
 from urban_mule.store.file.backups import copies_of
+from urban_mule.store.file.by_name import identify
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.rows import Spoilt, digest_of, packed
 from urban_mule.store.file.schema import (
+    APPLIED_TABLE,
     ENTRY_TABLE,
+    ENTRY_TABLE_5,
     READING_TABLE,
+    READING_TABLE_4,
     REVISION_TABLE,
     REVISION_TABLE_2,
     ROUND_TABLE,
+    ROUND_TABLE_3,
     SCHEMA_VERSION,
+    SUBJECT_TABLE,
     statements,
 )
 from urban_mule.store.text_files import BadFile, write_whole
@@ -31,6 +37,7 @@ from urban_mule.store.text_files import BadFile, write_whole
 COST = re.compile(r" Cost: (\d+(?:\.\d+)?)\.$")  # how lines of the book said, up to format 4, what has a column now
 PHOTOGRAPH = re.compile(r" \[photograph (.+)\]$")
 NAMED = re.compile(r"^Revision (\d{1,15}) is called “(.+)”\.$")
+WRONG = (ValueError, TypeError, LookupError, AttributeError, RecursionError)  # of a row that does not hold what it should
 WHOLE_EVERY = 200  # revisions of a migrated history
 
 
@@ -60,7 +67,9 @@ def migrate(path: Path) -> Path:
                 _practice_and_rounds(db)
             if version < 4:
                 _digests_and_binary(db)
-            _book_in_columns(db)
+            if version < 5:
+                _book_in_columns(db)
+            _identities(db)
             db.execute(f"pragma user_version = {SCHEMA_VERSION}")
             db.execute("commit")
         except (ValueError, TypeError, LookupError) as why:
@@ -80,7 +89,7 @@ def _backed_up(db: sqlite3.Connection, fresh: Path) -> None:
 
 def _practice_and_rounds(db: sqlite3.Connection) -> None:
     """Format 3 keeps rounds under way; a project that holds made-up readings becomes a practice project, for ever marked."""
-    db.execute(ROUND_TABLE)
+    db.execute(ROUND_TABLE_3)
     newest = db.execute("select max(id) from revision").fetchone()[0]
     document = None if newest is None else document_of(db, newest)
     if document is None:
@@ -126,7 +135,7 @@ def _revisions_as_changes(db: sqlite3.Connection) -> None:
 
 def _digests_and_binary(db: sqlite3.Connection) -> None:
     """Format 4 has a digest with each revision and each reading, and the numbers of readings in binary."""
-    for table, made in (("revision", REVISION_TABLE), ("reading", READING_TABLE)):
+    for table, made in (("revision", REVISION_TABLE), ("reading", READING_TABLE_4)):
         db.execute(f"alter table {table} rename to {table}_3")
         if table == "revision":
             db.execute("drop index revision_whole")
@@ -160,8 +169,46 @@ def book_columns(kind: str, text: str) -> tuple[str, float | None, str, str, int
 def _book_in_columns(db: sqlite3.Connection) -> None:
     """Format 5 has columns for what a line of the book costs, shows, books done and names."""
     db.execute("alter table entry rename to entry_4")
-    db.execute(statements((ENTRY_TABLE,))[0])
+    db.execute(ENTRY_TABLE_5)
     for one, time, axis, kind, text in db.execute("select id, time, axis, kind, text from entry_4 order by id").fetchall():
         columns = book_columns(str(kind), text) if isinstance(text, str) else (text, None, "", "", None)
         db.execute("insert into entry values (?, ?, ?, ?, ?, ?, ?, ?, ?)", (one, time, axis, kind, *columns))
     db.execute("drop table entry_4")
+
+
+def _identities(db: sqlite3.Connection) -> None:
+    """Format 6 knows everybody by an identity: the newest document gives them, in a revision of its own, and the rows follow."""
+    newest, before = db.execute("select id, digest from revision order by id desc limit 1").fetchone() or (None, "")
+    document: dict[str, Any] = (None if newest is None else document_of(db, newest)) or {}
+    by_name, changes = identify(document)
+    if newest is not None:
+        time, label, text = datetime.now(UTC).isoformat(), "everybody has an identity", json.dumps(changes)
+        db.execute("insert into revision (time, label, document, changes, digest) values (?, ?, null, ?, ?)",
+                   (time, label, text, digest_of(before, time, label, text)))
+    for table, made in (("entry", ENTRY_TABLE), ("applied", APPLIED_TABLE), ("reading", READING_TABLE), ("round", ROUND_TABLE)):
+        db.execute(f"alter table {table} rename to {table}_5")
+        if table == "applied":
+            db.execute("drop index applied_by_axis")
+        for statement in statements((made,)):
+            db.execute(statement)
+    db.execute(SUBJECT_TABLE)
+    for one, *row in db.execute("select * from entry_5 order by id"):
+        _put(db, "entry", one, *by_name.entry(*row))
+    for one, *row in db.execute("select * from applied_5 order by id"):
+        _put(db, "applied", one, *by_name.applied(*row))
+    for one, time, name, *row in db.execute("select * from reading_5"):
+        _put(db, "reading", one, time, by_name.whose(name), *row)
+    for one, time, name, kind, state, ended in db.execute("select * from round_5 order by rowid"):
+        with suppress(*WRONG):
+            state = by_name.round(state)
+        _put(db, "round", one, time, by_name.whose(name), kind, state, ended)
+    patched(document, changes)
+    there = [(kind, part) for kind, key in (("axis", "axes"), ("spindle", "spindles")) for part in document.get(key, ())]
+    for row in (*((part["id"], kind, part["name"]) for kind, part in there), *by_name.gone):
+        _put(db, "subject", *row)
+    for table in ("entry", "applied", "reading", "round"):
+        db.execute(f"drop table {table}_5")
+
+
+def _put(db: sqlite3.Connection, table: str, *row: Any) -> None:
+    db.execute(f"insert into {table} values ({', '.join('?' * len(row))})", row)

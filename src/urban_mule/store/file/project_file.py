@@ -3,7 +3,9 @@
 Tables: `revision` (every committed change: the whole document now and then, between them only what changed, both as JSON
 without reading data, each with a digest over itself and the one before), `reading` (each set of readings once, by its content,
 its numbers in binary), `applied` (what the user says is on the hardware), `entry` (the log), `round` (rounds under way),
-`attachment`. A revision and the readings it names go in one transaction, so that killing the process loses nothing shown as
+`subject` (what every axis and spindle is called, or was last; all others name it by its id), `attachment`.
+
+A revision and the readings it names go in one transaction, so that killing the process loses nothing shown as
 saved; between two transactions the file is whole by itself.
 """
 
@@ -19,10 +21,12 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+from urban_mule.store.document.base import FROM_FILE, Strict
+from urban_mule.store.document.identity import KEY, recognise_all, with_identities
 from urban_mule.store.document.plain import plain, plain_value
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import READING_MODELS
-from urban_mule.store.file.book_rows import ENTRY_KINDS, Applied, Book, Entry, now
+from urban_mule.store.file.book_rows import ENTRY_KINDS, Applied, Book, Entry, Where, now
 from urban_mule.store.file.changes import differences, patched
 from urban_mule.store.file.migrations import damaged, migrate
 from urban_mule.store.file.open_file import let_go, put_whole, to_read, to_write
@@ -65,6 +69,7 @@ class ProjectFile(Book):
         super().__init__(path, connection, held, read_only)
         self._names: Named = {}  # of the readings that are in the file
         self._read: dict[str, Any] = {}
+        self._called: dict[str, str] = {}  # what subjects are called in the file, as far as this knows
         self._last: tuple[int, Project] | None = None
         self._room = 0.0  # bytes of changes until the next whole document
         self._changes = self._whole = 0  # since the last whole document, and its revision
@@ -148,9 +153,13 @@ class ProjectFile(Book):
                               " it again.")
             db.executemany(INSERT_READING, rows)
             document, changes = self._written(project, kept)
+            called = {one.id: (kind, one.name) for kind, parts in (("axis", project.axes), ("spindle", project.spindles or ()))
+                      for one in parts if self._called.get(one.id) != one.name}
+            db.executemany("insert or replace into subject values (?, ?, ?)", [(one, *said) for one, said in called.items()])
             digest = digest_of(self._digest, stamp.isoformat(), label, document or changes or "")
             row = db.execute(INSERT_REVISION, (stamp.isoformat(), label, document, changes, digest))
         self._names.update(kept)
+        self._called.update({one: name for one, (_, name) in called.items()})
         self._read.update({name: reading for reading, name in kept.values()})
         made = Revision(int(row.lastrowid or 0), stamp, label)
         if document is not None:
@@ -167,7 +176,7 @@ class ProjectFile(Book):
         for axis in project.axes:
             for reading in axis.readings if id(axis) not in known else ():
                 if id(reading) not in self._names and id(reading) not in kept:
-                    rows.append(reading_row(reading, axis.name, stamp))
+                    rows.append(reading_row(reading, axis.id, stamp))
                     kept[id(reading)] = (reading, rows[-1][0])
         return rows, kept
 
@@ -175,17 +184,21 @@ class ProjectFile(Book):
         """The document, or what changed since the revision before, as JSON; the other one is nothing."""
         def written(value: Any) -> Any:
             if isinstance(value, Axis):
-                return plain(value.model_copy(update={"readings": ()})) | {"readings": [written(one) for one in value.readings]}
+                bare = plain(value.model_copy(update={"readings": ()}))
+                return with_identities(value, bare) | {"readings": [written(one) for one in value.readings]}
             if isinstance(value, tuple):
                 return [written(one) for one in value]
             named = kept.get(id(value)) or self._names.get(id(value))
-            return plain_value(value) if named is None else named[1]
+            if named is not None:
+                return named[1]
+            return with_identities(value, plain(value)) if isinstance(value, Strict) else plain_value(value)
 
         most = SECOND_AFTER if self._whole <= 1 else MOST_CHANGES
         if self._last is not None and self._last[0] == self._newest and self._room > 0 and self._changes < most:
             found = differences(self._last[1], project, written)
             return None, json.dumps(found, ensure_ascii=False, allow_nan=False, separators=(",", ":"))
-        document = plain(project.model_copy(update={"axes": ()})) | {"axes": written(project.axes)}
+        bare = project.model_copy(update={"axes": ()})
+        document = with_identities(bare, plain(bare)) | {"axes": written(project.axes)}
         return json.dumps(document, ensure_ascii=False, allow_nan=False), None
 
     def go_on_as(self, former: ProjectFile) -> None:
@@ -195,12 +208,12 @@ class ProjectFile(Book):
             self._names, self._read, self._last = former._names, former._read, former._last
             self._room, self._changes, self._whole = former._room, former._changes, former._whole
 
-    def keep(self, reading: Any, axis: str) -> None:
+    def keep(self, reading: Any, subject: str) -> None:
         """Save a set of readings ahead of the revision that will name it, in any thread: a long one takes a while.
 
         Raises BadFile when it cannot be written.
         """
-        row = reading_row(reading, axis, now())
+        row = reading_row(reading, subject, now())
         with self._transaction() as db:
             db.execute(INSERT_READING, row)
         self._names[id(reading)] = (reading, row[0])
@@ -221,7 +234,9 @@ class ProjectFile(Book):
                 names = [axis.get("readings", ()) for axis in document["axes"]]
                 for axis, named in zip(document["axes"], names, strict=True):
                     axis["readings"] = [self._reading(name) for name in named]
-            project = Project.model_validate(document)  # which takes longest: nobody who writes has to wait for it
+            project = Project.model_validate(document, context=FROM_FILE)  # which takes longest: nobody who writes has to wait
+            if not newest and self._last is not None and KEY not in document["axes"][0]:
+                recognise_all(self._last[1], project)  # a revision of an older format has no identities
             for axis, named in zip(project.axes, names, strict=True):
                 self._names.update({id(reading): (reading, name) for reading, name in zip(axis.readings, named, strict=True)})
                 self._read.update(zip(named, axis.readings, strict=True))
@@ -303,4 +318,4 @@ class ProjectFile(Book):
             return [Revision(one, moment(time), *texts(label)) for one, time, label in rows]
 
 
-__all__ = ["ENTRY_KINDS", "Applied", "Entry", "ProjectFile", "Revision", "now"]
+__all__ = ["ENTRY_KINDS", "Applied", "Entry", "ProjectFile", "Revision", "Where", "now"]

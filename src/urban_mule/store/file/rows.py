@@ -33,11 +33,11 @@ def digest_of(*parts: str | bytes) -> str:
     return made.hexdigest()[:DIGEST]
 
 
-def reading_row(reading: Any, axis: str, stamp: datetime) -> tuple[Any, ...]:
+def reading_row(reading: Any, subject: str, stamp: datetime) -> tuple[Any, ...]:
     """A set of readings as a row of its table, named by its content."""
     columns, data, numbers = packed(*reading_parts(reading))
     digest = digest_of(data, columns, numbers)
-    return (digest, reading.taken or stamp.isoformat(), axis, reading.kind, reading.device, reading.note, columns, data, numbers,
+    return (digest, reading.taken or stamp.isoformat(), subject, reading.kind, reading.device, reading.note, columns, data, numbers,
             digest)
 
 
@@ -96,13 +96,13 @@ def texts(*values: Any) -> tuple[str, ...]:
     return values
 
 
-def entry_columns(axis: Any, kind: Any, text: Any, cost: Any, photograph: Any, task: Any, revision: Any) -> tuple[Any, ...]:
+def entry_columns(subject: Any, kind: Any, text: Any, cost: Any, photograph: Any, task: Any, revision: Any) -> tuple[Any, ...]:
     """A line of the log out of its row, but for its time. Raises Spoilt."""
     if cost is not None and not (isinstance(cost, (int, float)) and math.isfinite(cost)):
         raise Spoilt(f"{str(cost)[:40]!r} is no cost")
     if revision is not None and not isinstance(revision, int):
         raise Spoilt(f"{str(revision)[:40]!r} is no revision")
-    return (*texts(axis, kind, text), cost, *texts(photograph, task), revision)
+    return (*texts(subject, kind, text), cost, *texts(photograph, task), revision)
 
 
 def plain_json(text: Any) -> Any:

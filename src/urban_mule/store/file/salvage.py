@@ -13,27 +13,30 @@ from itertools import takewhile
 from pathlib import Path
 from typing import Any
 
+from urban_mule.store.document.base import FROM_FILE
+from urban_mule.store.document.identity import KEY
 from urban_mule.store.document.project import Project
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.backups import copies_of
-from urban_mule.store.file.book_rows import ENTRY_COLUMNS
+from urban_mule.store.file.book_rows import ENTRY_COLUMNS, applied_columns
+from urban_mule.store.file.by_name import ByName, identify
 from urban_mule.store.file.changes import patched
 from urban_mule.store.file.migrations import book_columns
 from urban_mule.store.file.opening import bounded, is_sqlite, looking
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.file.rows import basis_json, digest_of, entry_columns, moment, plain_json, reading_data, texts
+from urban_mule.store.file.rows import digest_of, entry_columns, moment, reading_data, texts
 from urban_mule.store.text_files import BadFile
 
 WRONG = (ValueError, LookupError, TypeError, AttributeError, RecursionError, sqlite3.Error, OverflowError)
 LAST = 2**62
-OLD_ENTRY = ("axis", "kind", "text")
+OLD_ENTRY = ("time", "subject", "kind", "text")
 LOG_BESIDE = b"\x02\x02"  # in the head of a file whose newest pages lie in another one
 
 
 @dataclass
 class Salvaged:
-    """What was read of a file: the newest document, the other readings by axis, the rows of the log and of what was set, in order,
-    attachments, rounds under way, and what was lost, a sentence each.
+    """What was read of a file: the newest document, the other readings by subject, the rows of the log and of what was set, in
+    order, attachments, rounds under way, subjects that are gone, and what was lost, a sentence each.
     """
 
     project: Project
@@ -42,6 +45,7 @@ class Salvaged:
     applied: list[tuple[Any, ...]] = field(default_factory=list)
     attachments: list[tuple[Any, ...]] = field(default_factory=list)
     rounds: list[tuple[Any, ...]] = field(default_factory=list)
+    subjects: list[tuple[str, str, str]] = field(default_factory=list)
     lost: list[str] = field(default_factory=list)
 
 
@@ -62,14 +66,15 @@ def salvaged(path: Path) -> Salvaged:
             anew()
             try:
                 document = _read_on(db, whole, text)
+                by_name = _identified(document)
                 lost: list[str] = []
                 named = {str(name) for axis in document["axes"] for name in axis.get("readings", ())}
                 for axis in document["axes"]:
                     axis["readings"] = list(_readable(db, axis.get("readings", ()), lost))
-                found = Salvaged(Project.model_validate(document), lost=lost)
+                found = Salvaged(Project.model_validate(document, context=FROM_FILE), lost=lost)
             except WRONG:
                 continue
-            _rest(db, found, named, anew)
+            _rest(db, found, named, anew, by_name)
             return found
     raise BadFile(f"{path}: the file holds no revision that can be read{copies_of(path)}.")
 
@@ -79,9 +84,9 @@ def salvage_into(path: Path, new: Path) -> list[str]:
     found = salvaged(path)
     made = ProjectFile.create(new, found.project)
     try:
-        for axis, reading in found.others:
-            made.keep(reading, axis)
-        made.put_back(found.entries, found.applied, found.attachments, found.rounds)
+        for subject, reading in found.others:
+            made.keep(reading, subject)
+        made.put_back(found.entries, found.applied, found.attachments, found.rounds, found.subjects)
     finally:
         made.close()
     return found.lost
@@ -197,7 +202,7 @@ def _read_on(db: sqlite3.Connection, whole: int, text: str) -> dict[str, Any]:
         if made < most:
             document, made = _with(text, rows[:made])
         try:
-            Project.model_validate(document | {"axes": [axis | {"readings": []} for axis in document["axes"]]})
+            Project.model_validate(document | {"axes": [axis | {"readings": []} for axis in document["axes"]]}, context=FROM_FILE)
             return document
         except WRONG:
             continue
@@ -238,38 +243,58 @@ def _model(data: dict[str, Any]) -> Any:
     return READING_MODELS[data["kind"]].model_validate(data)
 
 
-def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callable[[], None]) -> None:
+def _identified(document: dict[str, Any]) -> ByName | None:
+    """Whom the names of a file up to format 5 mean, its document given identities; None where it has them."""
+    if KEY in document["axes"][0]:
+        return None
+    by_name, changes = identify(document)
+    patched(document, changes)
+    return by_name
+
+
+def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callable[[], None], by_name: ByName | None) -> None:
     """The readings that no axis names, the log, what was set, attachments: each row that is sound."""
-    def reading(name: Any, axis: Any) -> None:
+    def reading(name: Any, whose: Any) -> None:
         if name not in named:
-            found.others.append((*texts(axis), _model(_row(db, name))))
+            found.others.append((*texts(whose if by_name is None else by_name.whose(whose)), _model(_row(db, name))))
 
-    def entry(time: Any, *row: Any) -> None:
+    def entry(*row: Any) -> None:
         if len(row) == len(OLD_ENTRY):  # of a file before format 5, which said it all in words
-            row = (*row[:2], *book_columns(*texts(*row[1:])))
-        found.entries.append((moment(time).isoformat(), *entry_columns(*row)))
+            row = (*row[:3], *book_columns(*texts(*row[2:])))
+        time, *rest = row if by_name is None else by_name.entry(*row)
+        found.entries.append((moment(time).isoformat(), *entry_columns(*rest)))
 
-    def applied(time: Any, axis: Any, name: Any, value: Any, basis: Any) -> None:
-        found.applied.append((moment(time).isoformat(), *texts(axis, name), json.dumps(plain_json(value)),
-                              json.dumps(basis_json(basis))))
+    def applied(*row: Any) -> None:
+        time, *rest = row if by_name is None else by_name.applied(*row)
+        (subject, motor, stored), name, value, basis = applied_columns(*rest)
+        found.applied.append((moment(time).isoformat(), subject, motor, int(stored), name, json.dumps(value), json.dumps(basis)))
 
     def attachment(time: Any, name: Any, media_type: Any, data: Any) -> None:
         found.attachments.append((moment(time).isoformat(), *texts(name, media_type), bytes(data)))
 
-    def under_way(name: Any, time: Any, axis: Any, kind: Any, state: Any) -> None:
+    def under_way(name: Any, time: Any, whose: Any, kind: Any, state: Any) -> None:
         json.loads(state)
-        found.rounds.append((*texts(name), moment(time).isoformat(), *texts(axis, kind, state)))
+        if by_name is not None:
+            whose, state = by_name.whose(whose), by_name.round(state)
+        found.rounds.append((*texts(name), moment(time).isoformat(), *texts(whose, kind, state)))
 
-    in_columns = db.execute("select 1 from pragma_table_info('entry') where name = 'cost'").fetchone()
-    columns = ENTRY_COLUMNS if in_columns else ", ".join(("time", *OLD_ENTRY))
-    has_rounds = db.execute("select 1 from sqlite_schema where name = 'round'").fetchone()  # not in the oldest formats
-    for words, query, take in (
-            ("a reading", "select id, axis from reading", reading),
-            ("a line of the log", f"select {columns} from entry order by id", entry),
-            ("a value that was set", "select time, axis, name, value, computed_from from applied order by id", applied),
-            ("an attachment", "select time, name, media_type, data from attachment order by id", attachment),
-            *((("a round under way", "select id, time, axis, kind, state from round where not ended order by rowid", under_way),)
-              if has_rounds else ())):
+    def subject(*row: Any) -> None:
+        found.subjects.append(texts(*row))  # type: ignore[arg-type]
+
+    tables = {str(name): {str(one) for one, in db.execute("select name from pragma_table_info(?)", (name,))}
+              for name, in db.execute("select name from sqlite_schema where type = 'table'")}
+    columns = ENTRY_COLUMNS if "cost" in tables["entry"] else ", ".join(OLD_ENTRY)
+    whose, where = ("subject", "subject, motor, stored, name") if by_name is None else ("axis", "axis, name")
+    for words, table, query, take in (
+            ("a reading", "reading", f"select id, {whose} from reading", reading),
+            ("a line of the log", "entry", f"select {columns.replace('subject', whose)} from entry order by id", entry),
+            ("a value that was set", "applied", f"select time, {where}, value, computed_from from applied order by id", applied),
+            ("an attachment", "attachment", "select time, name, media_type, data from attachment order by id", attachment),
+            ("a round under way", "round", f"select id, time, {whose}, kind, state from round where not ended order by rowid",
+             under_way),
+            ("somebody", "subject", "select id, kind, name from subject", subject)):
+        if table not in tables and table in ("round", "subject"):  # which are not in the oldest formats
+            continue
         anew()
         try:
             for row in db.execute(query):
@@ -279,3 +304,4 @@ def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callab
                     found.lost.append(f"{words} that does not hold what it should.")
         except sqlite3.Error as why:
             found.lost.append(f"the rest of what held {words}: {why}.")
+    found.subjects += by_name.gone if by_name is not None else []

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from urban_mule.store.text_files import BadFile
 
-SCHEMA_VERSION = 5
+SCHEMA_VERSION = 6
 APPLICATION_ID = 0x4D554C45  # "MULE"
 LARGEST_ID = 2**40  # of a revision: a file in which one is greater was made by no release
 REVISION_TABLE = """
@@ -24,10 +24,19 @@ create index revision_whole on revision (id) where document is not null
 """
 REVISION_TABLE_1 = "create table revision (id integer primary key, time text not null, label text not null, document text not null)"
 ROUND_TABLE = """
+create table round (id text primary key, time text not null, subject text not null, kind text not null, state text not null,
+  ended integer not null default 0)
+"""
+ROUND_TABLE_3 = """
 create table round (id text primary key, time text not null, axis text not null, kind text not null, state text not null,
   ended integer not null default 0)
 """
 READING_TABLE = """
+create table reading (id text primary key, time text not null, subject text not null, kind text not null,
+  device text not null, conditions text not null, columns text not null, data text not null, numbers blob not null,
+  digest text not null)
+"""
+READING_TABLE_4 = """
 create table reading (id text primary key, time text not null, axis text not null, kind text not null,
   device text not null, conditions text not null, columns text not null, data text not null, numbers blob not null,
   digest text not null)
@@ -37,25 +46,39 @@ create table reading (id text primary key, time text not null, axis text not nul
   device text not null, conditions text not null, columns text not null, data text not null)
 """
 ENTRY_TABLE = """
+create table entry (id integer primary key, time text not null, subject text not null, kind text not null, text text not null,
+  cost real, photograph text not null default '', task text not null default '', revision integer)
+"""
+ENTRY_TABLE_5 = """
 create table entry (id integer primary key, time text not null, axis text not null, kind text not null, text text not null,
   cost real, photograph text not null default '', task text not null default '', revision integer)
 """
 ENTRY_TABLE_1 = """
 create table entry (id integer primary key, time text not null, axis text not null, kind text not null, text text not null)
 """
-OTHER_TABLES = """
+APPLIED_TABLE = """
+create table applied (id integer primary key, time text not null, subject text not null, motor integer not null,
+  stored integer not null, name text not null, value text not null, computed_from text not null);
+create index applied_by_subject on applied (subject, motor, stored, name, id)
+"""
+APPLIED_TABLE_1 = """
 create table applied (id integer primary key, time text not null, axis text not null, name text not null,
   value text not null, computed_from text not null);
-create table attachment (id integer primary key, time text not null, name text not null, media_type text not null,
-  data blob not null);
 create index applied_by_axis on applied (axis, name, id)
 """
+ATTACHMENT_TABLE = """
+create table attachment (id integer primary key, time text not null, name text not null, media_type text not null,
+  data blob not null)
+"""
+SUBJECT_TABLE = "create table subject (id text primary key, kind text not null, name text not null)"
+OLD_BOOK = (ENTRY_TABLE_1, APPLIED_TABLE_1, ATTACHMENT_TABLE)
 TABLES: dict[int, tuple[str, ...]] = {  # by format, oldest first
-    1: (REVISION_TABLE_1, READING_TABLE_1, ENTRY_TABLE_1, OTHER_TABLES),
-    2: (REVISION_TABLE_2, READING_TABLE_1, ENTRY_TABLE_1, OTHER_TABLES),
-    3: (REVISION_TABLE_2, ROUND_TABLE, READING_TABLE_1, ENTRY_TABLE_1, OTHER_TABLES),
-    4: (REVISION_TABLE, ROUND_TABLE, READING_TABLE, ENTRY_TABLE_1, OTHER_TABLES),
-    5: (REVISION_TABLE, ROUND_TABLE, READING_TABLE, ENTRY_TABLE, OTHER_TABLES),
+    1: (REVISION_TABLE_1, READING_TABLE_1, *OLD_BOOK),
+    2: (REVISION_TABLE_2, READING_TABLE_1, *OLD_BOOK),
+    3: (REVISION_TABLE_2, ROUND_TABLE_3, READING_TABLE_1, *OLD_BOOK),
+    4: (REVISION_TABLE, ROUND_TABLE_3, READING_TABLE_4, *OLD_BOOK),
+    5: (REVISION_TABLE, ROUND_TABLE_3, READING_TABLE_4, ENTRY_TABLE_5, APPLIED_TABLE_1, ATTACHMENT_TABLE),
+    6: (REVISION_TABLE, ROUND_TABLE, READING_TABLE, ENTRY_TABLE, APPLIED_TABLE, ATTACHMENT_TABLE, SUBJECT_TABLE),
 }
 Shape = frozenset[tuple[str, str, str, str]]
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 from urban_mule.core.sheet.advice import advised
 from urban_mule.core.sheet.quantity import Unknown
@@ -17,19 +18,39 @@ from urban_mule.store.document.project import Axis
 from urban_mule.store.file.project_file import Applied
 
 
+@dataclass(frozen=True)
+class Turned:
+    """What stands for the axis while a spindle is shown: its names, and that it has no readings of an axis."""
+
+    id: str
+    name: str
+    letter: str
+    unit: str = ""
+    motion: str = "rotary"
+    motor_kind: str = "spindle"
+    readings: tuple[Any, ...] = ()
+    following: None = None
+
+    def last_reading(self, _kind: str) -> None:
+        """None: it has none."""
+        return
+
+
 @dataclass(frozen=True, eq=False)
 class AxisState:
     """An axis with its numbers, its judgements and what is on its hardware.
 
-    key: who it is, whatever its name or its place become. system: metric or inch. together: the judgements on all axes
-    together that ask for something; they stand on their stage, beside those of the axis. leading: of a follower, its leader.
+    id: who it is, whatever its name or its place become. applied: what runs; stored: what a reset brings back. system: metric or
+    inch. together: the judgements on all axes together that ask for something; they stand on their stage, beside those of the axis.
+    leading: of a follower, its leader.
     """
 
-    key: int
+    id: str
     axis: Axis
     solution: Solution
     all_verdicts: tuple[Verdict, ...]
     applied: Mapping[str, Applied]
+    stored: Mapping[str, Applied]
     system: str
     together: tuple[Verdict, ...] = ()
     leading: Solution | None = None
@@ -37,6 +58,11 @@ class AxisState:
     @property
     def sheet(self) -> Sheet:
         return self.solution.sheet
+
+    def says_the_same(self, other: AxisState) -> bool:
+        """Whether another state is made of the very same things."""
+        return self.system == other.system and all(getattr(self, name) is getattr(other, name) for name in (
+            "axis", "solution", "applied", "stored", "together"))
 
     def verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]:
         """The verdicts of one stage, with those on all axes together; or all of the axis; in the units of the system.

@@ -1,4 +1,4 @@
-"""The numbers of a machine as one pure function of what they were, the document and what was analysed: `advance`.
+"""The state of a machine: `advance`, one pure function of what it was, the document, what was analysed and what is on the hardware.
 
 Each axis and each spindle is a subject that is solved when it is first asked for, from what it was before, so that what did not
 change is not computed again and who looks at one axis waits for no other.
@@ -17,6 +17,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.spindles import SpindleModel
+from urban_mule.store.file.project_file import Applied, Where
 from urban_mule.store.solve import (
     axis_inputs,
     axis_together,
@@ -25,7 +26,10 @@ from urban_mule.store.solve import (
     spindle_inputs,
     wirings_of,
 )
+from urban_mule.store.state.axis_state import AxisState, Turned
 
+OnHardware = Mapping[Where, Mapping[str, Applied]]  # by place and name of the value
+NOTHING: Mapping[str, Applied] = {}
 Analysed = Callable[[tuple[Any, ...]], Mapping[str, Any] | None]  # of long records: what their analysis gave, None while it is made
 
 
@@ -60,16 +64,25 @@ def solved(sheet: Sheet, inputs: Mapping[str, Any], known: Mapping[str, Any], fo
 
 @dataclass(frozen=True, eq=False)
 class Subject:
-    """An axis or a spindle with its numbers. key: who it is, whatever its name or place become; former: as it was last solved."""
+    """An axis or a spindle with its numbers. former: as it was last solved."""
 
-    key: int
     part: Any
     project: Project
     former: Solved | None
 
     @property
+    def id(self) -> str:
+        """Who it is, whatever its name or place become."""
+        return str(self.part.id)
+
+    @property
     def name(self) -> str:
         return str(self.part.name)
+
+    @property
+    def shown_as(self) -> Any:
+        """What it is where an axis is looked at."""
+        return self.part
 
     @property
     def sheet(self) -> Sheet:
@@ -136,6 +149,10 @@ class SpindleSubject(Subject):
 
     part: SpindleModel
 
+    @cached_property
+    def shown_as(self) -> Turned:
+        return Turned(self.id, self.part.called, self.name)
+
     @property
     def sheet(self) -> Sheet:
         return spindle_sheet()
@@ -155,36 +172,62 @@ class Together:
 
 @dataclass(frozen=True, eq=False)
 class Machine:
-    """All subjects of a project, and what belongs to them together."""
+    """All subjects of a project, what belongs to them together, and what is on their hardware."""
 
     project: Project
-    subjects: tuple[AxisSubject, ...]
+    axes: tuple[AxisSubject, ...]
     spindles: tuple[SpindleSubject, ...]
-    fresh: int  # the first key that no axis has had yet
+    applied: OnHardware
     former: Together | None = None
     shared: Mapping[str, Any] = field(default_factory=dict)
+    _states: dict[str, AxisState] = field(default_factory=dict)  # as they were last asked for
 
     @property
-    def keys(self) -> tuple[int, ...]:
-        """Who the axes are, in their order."""
-        return tuple(one.key for one in self.subjects)
+    def subjects(self) -> tuple[Subject, ...]:
+        """Everybody, the axes first."""
+        return (*self.axes, *self.spindles)
 
     @cached_property
-    def _by_name(self) -> dict[str, AxisSubject]:
-        return {one.name: one for one in self.subjects}
+    def _by_id(self) -> dict[str, Subject]:
+        return {one.id: one for one in self.subjects}
 
     def of(self, axis: Axis) -> AxisSubject:
         """The subject that an axis is. Raises KeyError for one that is not of this project."""
-        return self._by_name[axis.name]
+        return self._by_id[axis.id]  # type: ignore[return-value]
 
-    def by_key(self, key: int) -> AxisSubject | None:
-        """The subject with a key; None when it is gone."""
-        return next((one for one in self.subjects if one.key == key), None)
+    def by_id(self, who: str) -> Subject | None:
+        """The subject of an identity; None when it is gone."""
+        return self._by_id.get(who)
+
+    @property
+    def asking(self) -> tuple[Verdict, ...]:
+        """What is said of all axes together, as it was last computed, as far as it asks for something."""
+        return () if self.together_last is None else self.together_last.asking
+
+    def state_of(self, one: Subject, numbers: Solved | None = None) -> AxisState:
+        """A subject with its numbers, by default as they are now, and with what is on its hardware."""
+        numbers = numbers or one.solved
+        asking = self.asking if isinstance(one, AxisSubject) else ()
+        running, stored = (self.applied.get(Where(one.id, 1, kept), NOTHING) for kept in (False, True))
+        system = str(self.project.unit_system)
+        made = AxisState(one.id, one.shown_as, numbers.solution, numbers.verdicts, running, stored, system, asking)
+        former = self._states.get(one.id)
+        if former is None or not former.says_the_same(made):
+            self._states[one.id] = made
+        return self._states[one.id]
+
+    def follower_of(self, axis: Axis) -> AxisState | None:
+        """The state of the second motor of an axis; None without one."""
+        one = self.of(axis)
+        if one.follower is None:
+            return None
+        running, stored = (self.applied.get(Where(one.id, 2, kept), NOTHING) for kept in (False, True))
+        return AxisState(one.id, *one.follower, (), running, stored, str(self.project.unit_system), leading=one.solved.solution)
 
     @cached_property
     def _together(self) -> Together:
         before = {} if self.former is None else self.former.of_axes
-        of_axes = {one.name: _taken(one, before.get(one.name)) for one in self.subjects}
+        of_axes = {one.name: _taken(one, before.get(one.name)) for one in self.axes}
         if self.former is not None and before.keys() == of_axes.keys() and all(
                 one is before[name] for name, one in of_axes.items()) and alike(self.shared, self.former.shared):
             return self.former
@@ -200,7 +243,7 @@ class Machine:
     @property
     def is_solved(self) -> bool:
         """Whether all of it is computed."""
-        return "_together" in vars(self) and all(one.is_solved for one in self.subjects)
+        return "_together" in vars(self) and all(one.is_solved for one in self.axes)
 
     @property
     def together_last(self) -> Solved | None:
@@ -234,59 +277,35 @@ def alike(one: Mapping[str, Any], other: Mapping[str, Any]) -> bool:
     return one.keys() == other.keys() and all(same(value, other[name]) for name, value in one.items())
 
 
-def advance(former: Machine | None, project: Project, analysed: Analysed, keys: tuple[int, ...] | None = None) -> Machine:
-    """The machine after a change of the document; nothing is computed yet, and nothing that did not change ever will be.
+def advance(former: Machine | None, project: Project, analysed: Analysed, applied: OnHardware) -> Machine:
+    """The machine after a change; nothing is computed yet, and nothing that did not change ever will be.
 
-    analysed: what the analysis of long records gave. keys: who the axes are, where somebody knows, as an undo does.
+    analysed: what the analysis of long records gave. applied: what is on the hardware.
     """
     shared = {name: value for name, value in project if name != "axes"}
-    before = () if former is None else former.subjects
-    fresh = 0 if former is None else former.fresh
-    keys = keys or kept_keys(tuple(one.part for one in before), tuple(one.key for one in before), project.axes, fresh)
-    by_key = {one.key: one for one in before}
     same_shared = former is not None and alike(shared, former.shared)
-    subjects = tuple(_axis(by_key.get(key), key, axis, project, analysed, same_shared)
-                     for key, axis in zip(keys, project.axes, strict=True))
-    turning = () if former is None else former.spindles
-    spindles = tuple(_spindle(turning[place] if place < len(turning) else None, place, one, project, same_shared)
-                     for place, one in enumerate(project.spindles or ()))
-    return Machine(project, subjects, spindles, max(fresh, *(key + 1 for key in keys)),
-                   None if former is None else former._handed_on(), shared)
+    before: dict[str, Any] = {} if former is None else former._by_id
+    axes = tuple(_axis(before.get(axis.id), axis, project, analysed, same_shared) for axis in project.axes)
+    spindles = tuple(_spindle(before.get(one.id), one, project, same_shared) for one in project.spindles or ())
+    states = {} if former is None else former._states
+    return Machine(project, axes, spindles, applied, None if former is None else former._handed_on(), shared,
+                   {one.id: states[one.id] for one in (*axes, *spindles) if one.id in states})
 
 
-def _axis(old: AxisSubject | None, key: int, axis: Axis, project: Project, analysed: Analysed, same_shared: bool) -> AxisSubject:
+def _axis(old: AxisSubject | None, axis: Axis, project: Project, analysed: Analysed, same_shared: bool) -> AxisSubject:
     records = readings_inputs(axis.readings)["acceleration_readings"] or ()
     known = analysed(records) if records else None
     if old is not None and same_shared and old.part is axis and old.known is known:
         return old
-    return AxisSubject(key, axis, project, _handed_on(old), records, known)
+    return AxisSubject(axis, project, _handed_on(old), records, known)
 
 
-def _spindle(old: SpindleSubject | None, place: int, part: SpindleModel, project: Project, same_shared: bool) -> SpindleSubject:
+def _spindle(old: SpindleSubject | None, part: SpindleModel, project: Project, same_shared: bool) -> SpindleSubject:
     if old is not None and same_shared and old.part is part:
         return old
-    return SpindleSubject(-1 - place, part, project, _handed_on(old))
+    return SpindleSubject(part, project, _handed_on(old))
 
 
 def _handed_on(old: Subject | None) -> Solved | None:
     """What the next state of a subject begins from: the last numbers that were computed."""
     return None if old is None else old.solved if old.is_solved else old.former
-
-
-def kept_keys(before: tuple[Axis, ...], keys: tuple[int, ...], after: tuple[Axis, ...], fresh: int) -> tuple[int, ...]:
-    """Who the axes after a change are: the same object, else the same name, else the same place among as many, else new.
-
-    fresh: the first number that no axis has had yet.
-    """
-    left = dict(zip(keys, before, strict=True))
-    found: dict[int, int] = {}
-    for same in (lambda one, place, key: one is left[key], lambda one, place, key: one.name == left[key].name,
-                 lambda one, place, key: len(before) == len(after) and before[place] is left[key]):
-        for place, one in enumerate(after):
-            if place not in found:
-                key = next((key for key in left if same(one, place, key)), None)
-                if key is not None:
-                    found[place] = key
-                    del left[key]
-    new = iter(range(fresh, fresh + len(after)))
-    return tuple(found[place] if place in found else next(new) for place in range(len(after)))

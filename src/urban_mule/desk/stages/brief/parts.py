@@ -200,7 +200,8 @@ class PartsPicture(Picture):
                 self.session.edit(path, orders, step)
                 if name in ("ordered", "arrived") and text:
                     what = f"{one.what} {one.name}".strip()
-                    book(self.session, f"{name.capitalize()}, {text}: {what}.", "note", one.axis or None)
+                    book(self.session, f"{name.capitalize()}, {text}: {what}.", "note",
+                         self.session.project.axis(one.axis).id if one.axis else None)
         except BadValue as why:
             self.wrong.setText(f"{self.lines[name].accessibleName()}: {why}.")
             self.wrong.show()

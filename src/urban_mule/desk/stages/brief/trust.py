@@ -58,7 +58,7 @@ class TrustPicture(Picture):
         runs = self._runs()
         if len(runs) < 2 or not all(runs):
             return None
-        names = self.session.file.set_between(self.state.axis.name, *runs)
+        names = self.session.file.set_between(self.state.id, *runs)
         return frozenset(correction for name, correction in CORRECTIONS.items() if name in names)
 
     def _show(self, found: tuple[Prediction, ...]) -> None:
@@ -111,7 +111,7 @@ class TrustPicture(Picture):
         runs = self._runs()
         if not one.words.startswith(NEXT_RUN) or len(runs) < 2 or not all(runs):
             return False
-        return any(entry.axis == self.state.axis.name and entry.kind == "repaired" and runs[0] <= entry.time.isoformat() <= runs[1]
+        return any(entry.subject == self.state.id and entry.kind == "repaired" and runs[0] <= entry.time.isoformat() <= runs[1]
                    for entry in self.session.entries())
 
     def _origin(self, one: Prediction) -> str:

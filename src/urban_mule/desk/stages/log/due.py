@@ -47,8 +47,8 @@ class DuePicture(Picture):
 
     def _done(self, name: str, words: str) -> None:
         one = self.found[name]
-        axis = next((axis for axis in self.session.project.axes if axis.name == one.axis), None)
+        axis = self.session.axis_of(one.whose)
         if words == "Steps…" and axis is not None:
-            Procedure(self.session, axis, one.task, self).show()
+            Procedure(self.session, axis, one.id, self).show()
             return
-        book(self.session, one.task, "maintained", one.axis, task=one.task)
+        book(self.session, one.task, "maintained", one.whose, task=one.id)

@@ -24,7 +24,7 @@ class LogPicture(Painted):
         session.book_changed.connect(self._anew)
 
     def redraw(self) -> None:
-        self._entries = [e for e in self.session.entries() if e.axis == self.state.axis.name]
+        self._entries = [e for e in self.session.entries() if e.subject == self.state.id]
         super().redraw()
 
     def paint(self, painter: QPainter, area: QRectF) -> None:

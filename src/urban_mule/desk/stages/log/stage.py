@@ -69,6 +69,7 @@ class LogStage(StageView):
         selection.currentRowChanged.connect(self._row_chosen)  # by a lambda the stage would stay for ever
         self.leaves.turned.connect(lambda _word: self._find(self.sought.text()))
         self._read: list[Entry] = []
+        self._named: dict[str, str] = {}
         self._row = -1
         self.session.book_changed.connect(self._read_on)
         self._read_on()
@@ -124,12 +125,12 @@ class LogStage(StageView):
 
     def _read_on(self) -> None:
         """Take over what was written since; the book is read anew only when it is another one."""
-        entries = self.session.entries()
-        if self._read is not entries:
+        entries, names = self.session.entries(), self.session.saving.names
+        if self._read is not entries or self._named is not names:
             self.book.source.show_rows([])
         new = entries[len(self.book.source.rows):]
-        self._read = entries
-        self.book.source.add([((f"{e.time.day} {e.time:%b %Y}", e.time.isoformat()), e.axis, e.kind, e.said)
+        self._read, self._named = entries, names
+        self.book.source.add([((f"{e.time.day} {e.time:%b %Y}", e.time.isoformat()), names.get(e.subject, "–"), e.kind, e.said)
                               for e in new])
         if self.isVisible():
             self.refresh()
@@ -144,8 +145,8 @@ class LogStage(StageView):
             self.session.told.emit(f"Cost: {why}.")
             return
         kind = self.kind.currentText()
-        tasks = {one.task for one in self.session.axis.maintenance or ()}
-        book(self.session, text, kind, cost=paid, task=text if kind == "maintained" and text in tasks else "")
+        tasks = {one.task: one.id for one in self.session.axis.maintenance or ()}
+        book(self.session, text, kind, cost=paid, task=tasks.get(text, "") if kind == "maintained" else "")
         self.line.clear()
         self.cost.clear()
 
@@ -171,7 +172,7 @@ class LogStage(StageView):
         book = self.session.entries()
         asked = (id(book), len(book), self.session.axis.name)
         if asked != self._told[0]:  # an edit that writes nothing into the book does not read it
-            entries = [e for e in book if e.axis == self.session.axis.name]
+            entries = [e for e in book if e.subject == self.session.axis.id]
             due = [e for e in entries if e.kind == "due"]
             late = [one.task for one in self.upkeep.of_axis(self.session.axis) if one.late]
             waits = f"overdue is {', '.join(late[:3])}" if late else f"{len(due)} due" if due else "nothing is due"

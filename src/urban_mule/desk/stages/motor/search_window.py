@@ -113,7 +113,7 @@ class SearchWindow(QDialog):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self.key = session, session.state.key
+        self.session, self.key = session, session.state.id
         self.setWindowTitle(f"Find a drive for {session.axis.name}")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(1220, 740)
@@ -149,7 +149,7 @@ class SearchWindow(QDialog):
     @property
     def index(self) -> int:
         """Where the axis of this search stands now."""
-        return self.session.keys.index(self.key)
+        return self.session.place_of(self.key)
 
     def _table(self) -> QTableView:
         table = QTableView(accessibleName="Motors that would do, the best first")

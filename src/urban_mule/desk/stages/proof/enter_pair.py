@@ -79,7 +79,8 @@ class EnterPair(QDialog):
             self.said.setText(f"{text[:1].upper()}{text[1:]}.")
             self.said.show()
             return
-        self.session.write(f"{self.kind.capitalize()} of {' and '.join(made.axes)} taken.", "measured", made.axes[0])
+        self.session.write(f"{self.kind.capitalize()} of {' and '.join(made.axes)} taken.", "measured",
+                           self.session.project.axis(made.axes[0]).id)
         self.close()
 
 

@@ -35,12 +35,12 @@ class RepairsPicture(Picture):
 
     def book(self, part: str, _words: str = "") -> None:
         """Write the repair into the log."""
-        book(self.session, part, "repaired", self.state.axis.name)
+        book(self.session, part, "repaired", self.state.id)
 
     def _say(self) -> None:
         """The last repair, and whether the backlash was measured after it."""
-        name = self.state.axis.name
-        last = next((one for one in reversed(self.session.entries()) if one.kind == "repaired" and one.axis == name), None)
+        who = self.state.id
+        last = next((one for one in reversed(self.session.entries()) if one.kind == "repaired" and one.subject == who), None)
         if last is None:
             self.said.setText("Nothing is booked as repaired on this axis. Change one thing at a time, and measure after each.")
             return

@@ -78,7 +78,7 @@ class TrendPicture(ChartPicture):
         """What the log says was repaired on this axis, at its day."""
         for entry in self.session.entries():
             day = entry.time.timestamp() / SECONDS_A_DAY
-            if entry.kind == "repaired" and entry.axis == self.state.axis.name and first <= day <= end:
+            if entry.kind == "repaired" and entry.subject == self.state.id and first <= day <= end:
                 self.chart.line([day, day], [0, high], "good", 1.4)
                 self.chart.text(day, 0.04 * high, entry.text[:40], "good", (0, 1), 12)
 

@@ -73,10 +73,11 @@ class UpkeepPicture(Picture):
         self.every.clear()
 
     def _pressed(self, task: str, words: str) -> None:
+        who = next((one.id for one in self.tasks if one.task == task), "")
         if words == "Done":
-            book(self.session, task, "maintained", self.state.axis.name, task=task)
+            book(self.session, task, "maintained", self.state.id, task=who)
         elif words == "Steps…":
-            Procedure(self.session, self.state.axis, task, self).show()
+            Procedure(self.session, self.state.axis, who, self).show()
         else:
             left = tuple(one for one in self.tasks if one.task != task)
             self.session.edit(self.session.axis_path("maintenance"), left or None, f"no more looked after: {task}")

@@ -95,10 +95,10 @@ def bench_core(demo: Path) -> None:
     import numpy as np
     from scipy.signal import welch
 
-    from urban_mule.core.assembly import axis_sheet
     from urban_mule.core.readings.acceleration import AccelerationReading
     from urban_mule.core.ring.spectrum import segment_length, spectrum
     from urban_mule.core.ring.tuned import tuned_shapers
+    from urban_mule.core.subjects import axis_sheet
     from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.solve import axis_inputs, open_solution
 

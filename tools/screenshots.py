@@ -119,7 +119,7 @@ def main() -> None:
     keep(window, "night")
     window.other_light()
     listing(window)
-    window.show_spindle(0)
+    window.show_other(0)
     window.show_stage("Motor")
     keep(window, "spindle")
     window.close()

@@ -190,7 +190,8 @@ def practice_bench_command(path: Path | None, name: str | None, number: int | No
 
 def solved(path: Path, project: Project, name: str | None, working: str | None) -> str:
     """The output of `solve`. Raises BadFile for an axis or a quantity that is not there."""
-    from urban_mule.store.solve import open_solution, solve_axis, solve_project, solve_spindle
+    from urban_mule.store.document.project import SUBJECT_KEYS
+    from urban_mule.store.solve import open_solution, solve_axis, solve_project, solve_subject
     from urban_mule.store.text_files import BadFile
 
     axes = [axis for axis in project.axes if name in (None, axis.name)]
@@ -200,10 +201,10 @@ def solved(path: Path, project: Project, name: str | None, working: str | None) 
     solutions = {axis.name: solve_axis(project, axis) for axis in project.axes}
     together = solve_project(project, solutions)
     if working is None:
-        turned = {one.name: open_solution(solve_spindle(project, one)) for one in project.spindles or ()}
+        others = {key: {one.name: open_solution(solve_subject(project, one)) for one in getattr(project, key) or ()}
+                  for key in SUBJECT_KEYS[1:]}
         found = {axis.name: open_solution(solutions[axis.name]) for axis in axes}
-        return json.dumps({"axes": found, "project": open_solution(together), "spindles": turned}, ensure_ascii=False,
-                          allow_nan=False) + "\n"
+        return json.dumps({"axes": found, "project": open_solution(together), **others}, ensure_ascii=False, allow_nan=False) + "\n"
     from urban_mule.core.sheet.working import working_of, working_text
 
     of_project = working in together.sheet.quantities

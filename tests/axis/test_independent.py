@@ -13,7 +13,6 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move, sampled, take, unrolled
 from urban_mule.core.motor.heat import rise_over_time
 from urban_mule.core.readings.acceleration import AccelerationReading
@@ -21,6 +20,7 @@ from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.given import givens
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import parse
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
 
 STEPPER: dict[str, Any] = {

@@ -13,7 +13,6 @@ from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences
@@ -21,6 +20,7 @@ from urban_mule.core.ring.spectrum import segment_length
 from urban_mule.core.sheet.progress import Cancelled
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Screw
 
 RATE = 3200.0

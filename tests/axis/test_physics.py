@@ -12,11 +12,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.linalg import eigh
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move, cycle_pieces, sampled
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.motor.stepper import StepperCurve
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.fold import self_locking, torque_into_train
 from urban_mule.core.train.links import Belt, Coupling, Reduction, Screw
 from urban_mule.core.train.screw import buckling_force, screw_life, whirling_speed

@@ -14,7 +14,6 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.motor.heat import steady_rise
 from urban_mule.core.motor.servo import ServoCurve
@@ -25,6 +24,7 @@ from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import number_text
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.fold import torque_into_train
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage
 

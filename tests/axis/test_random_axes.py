@@ -16,11 +16,11 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.sheet.advice import advised
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
 
 COUNT = int(os.environ.get("URBAN_MULE_AXES", "40"))

@@ -13,7 +13,6 @@ import numpy as np
 import pytest
 from tests.drive.test_together import PROJECT_CASES
 
-from urban_mule.core.assembly import axis_sheet, project_sheet
 from urban_mule.core.brief.fits import Bought, BoughtPart
 from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.load.cycle import Move
@@ -30,6 +29,7 @@ from urban_mule.core.readings.warming import CoolingReading
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import LEVELS, Verdict, headline, worst
 from urban_mule.core.slack.trend import DatedReversal
+from urban_mule.core.subjects import axis_sheet, sheet_of
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw
 
@@ -555,7 +555,7 @@ def test_every_level_of_every_check_has_a_case() -> None:
              "project": {case[:2] for case in PROJECT_CASES}}
     rules = {rule.function: (rule.name, motor) for motor in ("stepper", "servo") for motion in ("linear", "rotary")
              for rule in axis_sheet(motion, motor).checks}
-    rules |= {rule.function: (rule.name, "project") for rule in project_sheet().checks}
+    rules |= {rule.function: (rule.name, "project") for rule in sheet_of("machine").checks}
     shared = {rule.function for rule in axis_sheet("linear", "stepper").checks} & {
         rule.function for rule in axis_sheet("linear", "servo").checks}
     for function, (name, motor) in rules.items():

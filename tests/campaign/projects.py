@@ -25,14 +25,15 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import Report
 from urban_mule.store import fault_log
 from urban_mule.store.document.base import Strict
+from urban_mule.store.document.made import MOTOR_MODELS, STAGE_MODELS
 from urban_mule.store.document.pairs import PAIR_MODELS
-from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS, MoveModel
+from urban_mule.store.document.parts import MoveModel
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.document.spindles import SpindleModel
 from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.solve import open_solution, solve_axis, solve_spindle
+from urban_mule.store.solve import open_solution, solve_axis, solve_subject
 from urban_mule.store.text_files import BadFile
 
 WORDS = ("", "a", "scale on the rail", "ü – 3 µm", "<b>x</b>", "x" * 60, "2026-10-16T10:00:00+00:00", "=1+1")
@@ -223,7 +224,7 @@ def _through(project: Project, path: Path, in_window: bool) -> None:
     for one in project.axes:
         json.dumps(open_solution(solve_axis(project, one)), allow_nan=False)
     for spindle in project.spindles or ():
-        json.dumps(open_solution(solve_spindle(project, spindle)), allow_nan=False)
+        json.dumps(open_solution(solve_subject(project, spindle)), allow_nan=False)
     with closing(ProjectFile.create(path, project)) as file:
         assert len(file.project().axes) == len(project.axes)
     session = Session(ProjectFile.open(path))

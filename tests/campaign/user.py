@@ -119,7 +119,7 @@ def _spindle(window: Window, rng: random.Random) -> None:
     if not there or (there < 3 and rng.random() < 0.1):
         window.add_spindle()
     else:
-        window.show_spindle(rng.randrange(there))
+        window.show_other(rng.randrange(there))
         if rng.random() < 0.1:
             window.remove_axis()
 

@@ -7,10 +7,10 @@ from typing import Any
 
 import pytest
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.subjects import axis_sheet
 
 LANGUAGES = ("current_entry_value", "reference_voltage", "current_register")
 

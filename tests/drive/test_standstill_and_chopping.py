@@ -8,10 +8,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.drive.microsteps import COUNTS
 from urban_mule.core.load.cycle import Move, sampled
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Belt, Screw
 
 AXIS: dict[str, Any] = {

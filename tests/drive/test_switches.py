@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable, bank_faults, missing_rows, setting_of
 from urban_mule.core.drive.current import ENTRIES
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.store.document.drivers import Bank, DriverModel
 from urban_mule.store.library.parts import shipped_parts
 

@@ -6,11 +6,11 @@ from typing import Any
 
 import pytest
 
-from urban_mule.core.assembly import project_sheet
 from urban_mule.core.drive.together import AxisTogether, SpindleTogether
 from urban_mule.core.drive.waiting import waiting_words
 from urban_mule.core.drive.wiring import DriverWiring, clashes
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.subjects import sheet_of
 
 ONE = AxisTogether(
     name="X", stepper=True, motor_count=1.0, own_supply=None, current_rms=3.0, peak_power=40.0, copper_loss=14.0,
@@ -79,13 +79,13 @@ PROJECT_CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
 
 @pytest.mark.parametrize(("check", "level", "said", "more", "nxt"), PROJECT_CASES, ids=lambda v: v if isinstance(v, str) else "")
 def test_each_check_on_all_axes_together(check: str, level: str, said: str, more: dict[str, Any], nxt: str) -> None:
-    found = next((v for v in project_sheet().solve(**{**PROJECT, **more}).verdicts() if v.check == check), None)
+    found = next((v for v in sheet_of("machine").solve(**{**PROJECT, **more}).verdicts() if v.check == check), None)
     assert found is not None and found.level == level, found and found.sentence
     assert said in found.sentence and nxt in found.next, (found.sentence, found.next)
 
 
 def solve(**more: Any) -> Any:
-    return project_sheet().solve(**{**PROJECT, **more})
+    return sheet_of("machine").solve(**{**PROJECT, **more})
 
 
 def test_the_bus_rises_by_the_energy_and_the_capacitor_that_is_asked_for_just_holds_it() -> None:
@@ -160,7 +160,7 @@ def test_nobody_is_told_to_wait_less_than_is_safe_to_say() -> None:
     charged = {"supply_capacitance": 0.2, "standing_load": 0.4}
     for changed, least in (({}, 300.0), ({"standing_load": 100.0}, 300.0), (charged, 430.0),
                            ({"spindles_together": (turning(900.0),)}, 900.0), ({"spindles_together": (turning(None),)}, 300.0)):
-        solution = project_sheet().solve(**{**PROJECT, **changed})
+        solution = sheet_of("machine").solve(**{**PROJECT, **changed})
         wait = solution["wait_before_reaching_in"]
         said = waiting_words(wait, changed.get("spindles_together", ()))
         assert wait >= least and "measure below 5 V" in said and "see that nothing turns" in said, changed

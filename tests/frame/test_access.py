@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
 from tests.driving import assert_nothing_is_clipped, leaf_of
 
 from urban_mule.core.sheet.stages import STAGES
+from urban_mule.core.subjects import KINDS
 from urban_mule.desk.frame.guide import GuideWindow
 from urban_mule.desk.frame.listing_window import ListingWindow
 from urban_mule.desk.frame.new_axis import NewAxis
@@ -30,7 +31,6 @@ from urban_mule.desk.frame.readings_window import ReadingsWindow
 from urban_mule.desk.frame.templates_window import TemplatesWindow
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model import memory
-from urban_mule.desk.model.spindle_scope import SPINDLE_STAGES
 from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.walk import settle
 
@@ -57,8 +57,8 @@ def everywhere(window: Window) -> Iterator[str]:
             window.stage.leaves.turn(word)
             window.stage.leaves.picture.bring_up_to_date()
             yield f"{stage} {word}"
-    window.show_spindle(0)
-    for stage in SPINDLE_STAGES:
+    window.show_other(0)
+    for stage in KINDS["spindle"].stages:
         window.show_stage(stage)
         for word in window.stage.leaves.all_words:
             window.stage.leaves.turn(word)

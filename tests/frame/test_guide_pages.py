@@ -13,8 +13,7 @@ from tests.places import ROOT
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.frame.guide import PAGES, guide_page
-from urban_mule.desk.stages.registry import SPECS
-from urban_mule.desk.stages.spindle.spec import SPECS as OF_SPINDLE
+from urban_mule.desk.stages.registry import OF, SPECS
 
 LEAD = re.compile(r"^- ((?:\*\*[\w ]+\*\*(?:, )?)+)", re.MULTILINE)  # the words that a line of a page begins with
 
@@ -31,7 +30,7 @@ def test_every_leaf_of_a_stage_stands_on_its_page_and_none_that_is_not(stage: st
 
 def test_the_page_of_a_spindle_names_its_stages() -> None:
     page = guide_page("spindle")
-    assert {stage for stage in OF_SPINDLE if f"**{stage}**" in page} == set(OF_SPINDLE)
+    assert {stage for stage in OF["spindles"] if f"**{stage}**" in page} == set(OF["spindles"])
 
 
 def test_a_page_is_short_enough_to_be_read_and_defers_where_it_can_hurt() -> None:

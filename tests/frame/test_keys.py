@@ -33,7 +33,7 @@ from urban_mule.desk.stages.registry import SPECS
 from urban_mule.desk.stages.scale.picture import ScalePicture
 from urban_mule.desk.stages.view import given_of
 from urban_mule.desk.walk import settle
-from urban_mule.store.document.parts import STAGE_MODELS
+from urban_mule.store.document.made import STAGE_MODELS
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.library.parts import shipped_parts

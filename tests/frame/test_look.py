@@ -14,10 +14,10 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
 from tests.places import ROOT
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue, words
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.stages import STAGES
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.trail import climb
 from urban_mule.desk.frame.window import Window

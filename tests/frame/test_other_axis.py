@@ -17,7 +17,7 @@ from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.paged import page_said, page_with
 from urban_mule.desk.stages.view import LONG_CYCLE
 from urban_mule.desk.walk import settle
-from urban_mule.store.document.parts import MOTOR_MODELS
+from urban_mule.store.document.made import MOTOR_MODELS
 
 
 def test_a_hidden_stage_is_of_the_shown_axis_when_it_is_seen_again(window: Window, qtbot: Any) -> None:

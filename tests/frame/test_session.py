@@ -11,8 +11,8 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.app import Desk, application, open_command
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model import solver

@@ -180,7 +180,7 @@ def test_help_has_pages_a_message_stops_nothing_and_the_tour_shows_ten_places(wi
     assert window.tour is not None
     seen = []
     for number, stop in enumerate(STOPS, start=1):
-        shown = window.spindles.scope or window.session
+        shown = window.others.scope or window.session
         name = getattr(shown.axis, "letter", shown.axis.name)
         seen.append((name, window.trail.stage, window.stage.leaves.word))
         assert seen[-1] == (stop.of, stop.stage, stop.leaf) and window.tour.count.text() == f"{number} of 10"

@@ -18,17 +18,16 @@ import pytest
 from tests.places import ROOT
 
 from urban_mule.bench.sessions.kinds import PLAN_KINDS
-from urban_mule.core import assembly
+from urban_mule.core import subjects
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import marked
 from urban_mule.core.sheet.stages import STAGES
-from urban_mule.desk.stages.registry import SPECS
-from urban_mule.desk.stages.spindle.spec import SPECS as SPINDLE_SPECS
+from urban_mule.desk.stages.registry import OF, SPECS
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
-from urban_mule.store.document.parts import MOTOR_MODELS
+from urban_mule.store.document.made import MOTOR_MODELS
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.exchange.csv_readings import FACTORS
@@ -44,28 +43,26 @@ def test_every_import_written_as_text_leads_into_the_stages_own_room_or_a_shared
             own = f"urban_mule.desk.stages.{name.lower()}."
             assert module.startswith((own, "urban_mule.desk.shared.")) or module == "urban_mule.desk.stages.view", (name, where)
     assert tuple(SPECS) == STAGES
-    for where in (*assembly.RECORDS, *(one for some in assembly.RECORDS_OF.values() for one in some)):
-        module, _, made = where.partition(":")
-        assert hasattr(import_module(f"urban_mule.core.{module}"), made), where
+    for kind in subjects.KINDS.values():
+        for module, _, made in (where.partition(":") for _, where in kind.records):
+            assert hasattr(import_module(f"urban_mule.core.{module}"), made), (kind.name, made)
+        assert tuple(OF.get(kind.key, ())) == kind.stages
 
 
 def test_every_module_with_marks_is_on_some_sheet_and_no_check_stands_twice() -> None:
-    listed = {module.__name__ for motion in assembly.MOTIONS for motor in assembly.MOTORS
-              for module in assembly.modules_of(motion, motor)}
-    listed |= {f"urban_mule.core.{name}" for name in (*assembly.PROJECT_MODULES, *assembly.SPINDLE_MODULES)}
+    listed = {module.__name__ for kind in subjects.KINDS.values() for module in subjects.modules_of(kind)}
     for path in (SOURCE / "core").rglob("*.py"):
         module = import_module(".".join(("urban_mule", *path.relative_to(SOURCE).with_suffix("").parts)).removesuffix(".__init__"))
         if any(marked([module], "__quantity__")) or any(marked([module], "__check__")):
             assert module.__name__ in listed, module.__name__
-    for motion in assembly.MOTIONS:
-        for motor in assembly.MOTORS:
-            names = [rule.name for rule in assembly.axis_sheet(motion, motor).checks]
-            assert len(names) == len(set(names))
+    for kind in subjects.KINDS:
+        names = [rule.name for rule in subjects.sheet_of(kind).checks]
+        assert len(names) == len(set(names))
 
 
 def test_names_asked_for_as_text_are_on_some_sheet() -> None:
     """`solution.get("…")`, `solution["…"]` and the results of stages name what there is; a misspelt name raises at run time too."""
-    known = set(assembly.labels())
+    known = set(subjects.labels())
     asked: set[str] = {name for spec in SPECS.values() for name, _ in spec.results}
     for path in SOURCE.rglob("*.py"):
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
@@ -77,7 +74,7 @@ def test_names_asked_for_as_text_are_on_some_sheet() -> None:
                     asked.add(name)
     assert len(asked) > 60 and asked <= known, asked - known
     with pytest.raises(KeyError, match="no quantity of any axis"):
-        assembly.axis_sheet("linear", "stepper").solve().get("workingmargin")
+        subjects.axis_sheet("linear", "stepper").solve().get("workingmargin")
 
 
 ELSEWHERE = {  # given without a field of a stage: where it comes from instead
@@ -89,15 +86,15 @@ def test_what_is_given_can_be_kept_and_typed_and_what_is_read_has_its_place() ->
     """What is declared in the core and forgotten elsewhere would pass in silence: nobody could type it, file it or see it."""
     fields = {name for spec in SPECS.values() for _, name in spec.all_fields}
     keys = {key for part in (Axis, Project, DriverModel, ControllerModel, *MOTOR_MODELS.values()) for key in part.model_fields}
-    for motion, motor in product(assembly.MOTIONS, assembly.MOTORS):
-        for name, one in assembly.axis_sheet(motion, motor).inputs.items():
+    for motion, motor in product(subjects.MOTIONS, subjects.MOTORS):
+        for name, one in subjects.axis_sheet(motion, motor).inputs.items():
             key = RENAMED.get(name, name) if motor == "servo" else name
             assert one.structure or key in keys, f"{name} has no key in the document"
             assert one.structure or {name, key} & fields or name in ELSEWHERE, f"{name} has no field on any stage"
-    for name, one in assembly.project_sheet().inputs.items():
+    for name, one in subjects.sheet_of("machine").inputs.items():
         assert one.structure or (name in Project.model_fields and name in fields), name
-    turning = {name for spec in SPINDLE_SPECS.values() for _, name in spec.all_fields}
-    assert {name for name, one in assembly.spindle_sheet().inputs.items() if not one.structure} <= turning
+    turning = {name for spec in OF["spindles"].values() for _, name in spec.all_fields}
+    assert {name for name, one in subjects.sheet_of("spindle").inputs.items() if not one.structure} <= turning
     for kind, declared in reading_kinds().items():
         assert kind in SPECS[declared.stage].readings, f"{kind} cannot be begun on {declared.stage}"
         for column in declared.columns:
@@ -118,15 +115,15 @@ def test_units_of_a_table_are_those_of_a_field() -> None:
 
 
 def test_what_a_picture_needs_is_on_some_sheet() -> None:
-    for where in (where for spec in (*SPECS.values(), *SPINDLE_SPECS.values()) for _, where in spec.leaves):
+    for where in (where for spec in (*SPECS.values(), *OF["spindles"].values()) for _, where in spec.leaves):
         module, _, name = where.partition(":")
         needs = getattr(import_module(module), name).needs
-        assert needs <= {*assembly.labels(), "the revisions", "the log"}, where
+        assert needs <= {*subjects.labels(), "the revisions", "the log"}, where
 
 
 def test_a_kind_of_reading_is_declared_once_and_everything_follows() -> None:
     assert set(READING_MODELS) == set(reading_kinds()) and {kind.stage for kind in reading_kinds().values()} <= set(STAGES)
-    sheet = assembly.axis_sheet("linear", "servo")
+    sheet = subjects.axis_sheet("linear", "servo")
     for name in reading_kinds():
         assert {f"{name}_reading", f"{name}_readings"} <= sheet.inputs.keys()
     schema = (ROOT / "docs" / "project.schema.json").read_text(encoding="utf-8")
@@ -194,6 +191,119 @@ def test_adding_a_reading_a_quantity_and_a_check_touches_their_rooms_only(tmp_pa
     run = subprocess.run([sys.executable, "-c", USES], env={"PYTHONPATH": str(copy), "PATH": ""}, capture_output=True, text=True,
                          check=False)
     assert run.returncode == 0, run.stderr
+
+
+PUMP = {
+    "core/pump/__init__.py": "",
+    "core/pump/given.py": '''
+        """A coolant pump."""
+
+        from __future__ import annotations
+
+        from urban_mule.core.sheet.given import Reals, given
+        from urban_mule.core.sheet.record import record
+
+
+        @record(frozen=True, kw_only=True, eq=False, repr=False)
+        class Pump:
+            """What is known of it."""
+
+            flow: Reals = given("m³/s", "Q", "flow at the nozzle", above=0)
+            head: Reals = given("Pa", "Δp", "pressure it works against", above=0)
+    ''',
+    "core/pump/power.py": '''
+        """What it takes."""
+
+        from __future__ import annotations
+
+        from urban_mule.core.sheet.given import Reals
+        from urban_mule.core.sheet.quantity import quantity
+        from urban_mule.core.sheet.verdict import Verdict, check
+
+
+        @quantity("W", symbol="P_h", source="flow times pressure")
+        def hydraulic_power(flow: Reals, head: Reals) -> Reals:
+            """Power in the water; flow [m³/s], head [Pa]."""
+            return flow * head
+
+
+        @check("pump power", stage="Motor")
+        def pump_is_small(hydraulic_power: float, mains_voltage: float) -> Verdict:
+            """A judgement that takes something of the project."""
+            return Verdict("good", f"{hydraulic_power:.3g} W on {mains_voltage:g} V.", "Nothing to do.")
+    ''',
+    "desk/stages/pump/__init__.py": "",
+    "desk/stages/pump/spec.py": '''
+        """What stands on the stage of a coolant pump."""
+
+        from urban_mule.desk.stages.spec import StageSpec, of
+
+        SPECS = (StageSpec("Motor", (("checks", "urban_mule.desk.shared.verdicts:VerdictsPicture"),), of("axis", "flow", "head"),
+                           (("hydraulic_power", "pump power"),), key="pumps"),)
+    '''}
+DECLARED = '''
+    SubjectKind("pump", "pumps", "a pump", ("pump.power",), ((OWN, "pump.given:Pump"),), stages=("Motor",),
+                takes=("mains_voltage",)),
+    MACHINE, SPINDLE)}'''
+RUNS = """
+import json, sys
+from pathlib import Path
+from urban_mule.cli import solved
+from urban_mule.store.exchange.open_json import export_project, parse_project
+from urban_mule.store.file.project_file import ProjectFile, Where
+raw = b'{"format": "urban-mule/1", "mains_voltage": 230, "axes": [{"name": "X"}],' \\
+      b' "pumps": [{"name": "P", "flow": 1e-4, "head": 2e5}]}'
+project = parse_project(raw)
+assert json.loads(export_project(project))["pumps"] == [{"name": "P", "flow": 1e-4, "head": 2e5}]
+found = json.loads(solved(Path("x"), project, None, None))["pumps"]["P"]
+assert abs(found["quantities"]["hydraulic_power"] - 20) < 1e-9 and "230 V" in found["verdicts"][0]["sentence"]
+from urban_mule.desk.app import application
+app = application()
+from urban_mule.desk.frame.window import Window
+from urban_mule.desk.model.session import Session
+path = Path(sys.argv[1])
+ProjectFile.create(path, project).close()
+window = Window(Session(ProjectFile.open(path)))
+window.show()
+window.show_other(0)
+assert window.trail.stage == "Motor" and window.tag.letter.text() == "P" and window.plates.others[0].here
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+editor = window.stage.show_field("flow").editor
+editor.clear()
+QTest.keyClicks(editor, "0.0003 m³/s")
+QTest.keyClick(editor, Qt.Key.Key_Return)
+pump = window.session.project.pumps[0]
+assert pump.flow == 3e-4 and window.others.scope.solution["hydraulic_power"] > 59
+window.others.scope.hardware.put({"flow": 3e-4}, survives=True)
+window.others.scope.write("It runs.")
+window.session.edit(("pumps", 0, "name"), "Q")
+assert window.session.entries()[-1].subject == pump.id and window.session.saving.names[pump.id] == "pump Q"
+window.close()
+again = ProjectFile.open(path)
+assert again.project().pumps[0].id == pump.id and again.applied()[Where(pump.id, stored=True)]["flow"].value == 3e-4
+again.close()
+"""
+
+
+def test_adding_a_kind_of_subject_takes_its_declaration_and_its_rooms(tmp_path: Path) -> None:
+    """A coolant pump: sheet, document, `solve`, file, plate, stage, field, hardware and log follow from one declaration."""
+    copy = tmp_path / "src"
+    shutil.copytree(ROOT / "src", copy, ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
+    for where, text in PUMP.items():
+        path = copy / "urban_mule" / where
+        path.parent.mkdir(exist_ok=True)
+        path.write_text(textwrap.dedent(text).lstrip(), encoding="utf-8")
+    declared = copy / "urban_mule" / "core" / "subjects.py"
+    text = declared.read_text(encoding="utf-8")
+    assert text.count("MACHINE, SPINDLE)}") == 1
+    declared.write_text(text.replace("MACHINE, SPINDLE)}", DECLARED.lstrip("\n ")), encoding="utf-8")
+    run = subprocess.run([sys.executable, "-c", RUNS, str(tmp_path / "pump.mule")], capture_output=True, text=True, check=False,
+                         env={"PYTHONPATH": str(copy), "PATH": "", "QT_QPA_PLATFORM": "offscreen", "HOME": str(tmp_path)})
+    assert run.returncode == 0, run.stderr
+    touched = {str(one.relative_to(copy / "urban_mule")) for one in copy.rglob("*.py") if not (
+        there := SOURCE / one.relative_to(copy / "urban_mule")).exists() or there.read_bytes() != one.read_bytes()}
+    assert touched == {"core/subjects.py", *PUMP}
 
 
 @pytest.mark.parametrize(("where", "line"), [

@@ -10,10 +10,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move, cycle_pieces, cycle_span, sampled, take, unrolled
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.belt import slack_strand
 from urban_mule.core.train.fold import torque_into_train
 from urban_mule.core.train.links import Belt, Reduction, Screw, Stage, Worm

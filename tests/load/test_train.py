@@ -11,12 +11,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move, cycle_pieces, take, unrolled
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.belt import slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_behind, self_locking
 from urban_mule.core.train.links import (

@@ -7,8 +7,8 @@ import math
 import numpy as np
 import pytest
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.motor.stepper import StepperCurve
+from urban_mule.core.subjects import axis_sheet
 
 K, TEETH, R, L, LIMIT, VOLTS = 0.448, 50.0, 0.7, 0.0028, 4.0, 39.0
 INERTIA, STEP = 1.5e-4, 2.0e-5

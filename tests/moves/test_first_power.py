@@ -11,9 +11,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 from tests.driving import choose, leaf_of, set_all
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.moves.directions import expected_motion
 from urban_mule.core.moves.stations import stands, stations_of
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.shared.photograph import as_kept
 from urban_mule.store.text_files import BadFile
 

@@ -15,13 +15,13 @@ from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis
 from urban_mule.bench.simulated.axis import SimulatedAxis, Truth
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.moves.ladder import planned_rungs
 from urban_mule.core.readings.homing import HomingReading
 from urban_mule.core.readings.ladder import LadderReading
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Belt, Screw
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session

@@ -13,7 +13,6 @@ import pytest
 from PyQt6.QtCore import Qt
 from tests.driving import leaf_of
 
-from urban_mule.core.assembly import axis_sheet, project_sheet
 from urban_mule.core.proof.circle import circle_parts, circular_deviation_clockwise, circular_hysteresis, shapes_of
 from urban_mule.core.proof.square import piece_mismatch, squareness_by_diagonals
 from urban_mule.core.readings.drift import DriftReading
@@ -21,6 +20,7 @@ from urban_mule.core.readings.first_order import first_order
 from urban_mule.core.readings.pairs import CircleReading, CircleWay, DiagonalsReading, PieceReading
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.subjects import axis_sheet, sheet_of
 from urban_mule.core.train.links import Screw
 from urban_mule.desk.stages.proof.enter_pair import EnterPair
 from urban_mule.store.exchange.open_json import parse_project
@@ -143,7 +143,7 @@ def test_squareness_by_diagonals_is_that_of_the_parallelogram() -> None:
     with pytest.raises(NotKnown, match="no rectangle"):
         squareness_by_diagonals(DiagonalsReading(("X", "Y"), 0.1, 0.1, 0.9, 0.1, None))
     with pytest.raises(NotKnown, match="gauge"):
-        project_sheet().solve(diagonals_reading=DiagonalsReading(("X", "Y"), 0.3, 0.4, 0.5, 0.5, None))[
+        sheet_of("machine").solve(diagonals_reading=DiagonalsReading(("X", "Y"), 0.3, 0.4, 0.5, 0.5, None))[
             "squareness_by_diagonals_uncertainty"]
     lengths = np.array([0.05, 0.05, 0.1])
     piece = PieceReading(("X", "Y"), lengths, lengths + np.array([2e-5, 4e-5, 0]), np.array([0.1]), np.array([0.1 - 5e-5]))

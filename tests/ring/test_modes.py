@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.ring.modes import Mode
+from urban_mule.core.subjects import axis_sheet
 
 RATE = 1000.0
 

@@ -15,7 +15,6 @@ from tests.driving import leaf_of
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.ripple import RippleReading
@@ -26,6 +25,7 @@ from urban_mule.core.ring.shifts import paired
 from urban_mule.core.ring.spectrum import spectrum, time_base
 from urban_mule.core.ring.tuned import KINDS, tuning_frequencies
 from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.subjects import axis_sheet
 
 RATE = 1000.0
 T = np.arange(0, 6, 1 / RATE)

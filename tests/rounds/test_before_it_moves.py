@@ -204,11 +204,11 @@ def test_a_blank_axis_is_asked_for_its_travel_and_led_to_the_field(real_project:
     window.show_stage("Slack")
     window.stage.open_round("reversal")
     plan = window.stage.round.plan
-    assert not plan.start.isEnabled() and "How far does it travel" in plan.fault.text() and plan.travel.isVisible()
+    assert not plan.start.isEnabled() and "How far does it travel" in plan.fault.text() and plan.lacks.isVisible()
     plan.fields["free_travel"].setText("300")
     plan._typed("free_travel")
     assert plan.start.isEnabled() and len(plan.fields["targets"].text().split()) == 5
-    plan.travel.click()
+    plan.lacks.click()
     assert window.stage.spec.name == "Brief" and window.stage.round is None
     window.close()
 

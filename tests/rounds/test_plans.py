@@ -10,9 +10,9 @@ import pytest
 
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis, Round
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.store.document.readings import READING_MODELS
 
 AXIS = PlanAxis(0.95, True, 0.4, ((0.2, 2.0), (0.4, 4.0), (0.4, 6.0)))
@@ -61,7 +61,8 @@ def test_what_is_put_in_comes_out(kind: str) -> None:
         assert solution[name] == pytest.approx(wanted, rel=1e-6), name
     again = Round.from_plain(Round("k", kind, "X", settings, [{"place": p, "value": v} for p, v in values.items()]).plain())
     assert again.values == values
-    assert {name for name, plan in PLAN_KINDS.items() if not plan.records} == TRUTH.keys(), "every plan by hand has a truth here"
+    by_hand = {name for name, plan in PLAN_KINDS.items() if not plan.records and plan.key == "axes"}
+    assert by_hand == TRUTH.keys(), "every plan by hand has a truth here"
 
 
 @pytest.mark.parametrize("kind", ["reversal", "lengths", "push", "travel", "drift"])
@@ -105,9 +106,11 @@ def test_a_turning_axis_is_led_in_degrees() -> None:
 @pytest.mark.parametrize("axis", [
     PlanAxis(0.18, True, 0.15, ((0.0123456, 34.11), (150.0, 3.4e4))), PlanAxis(60.0, True, 12.0, ((12.0, 1.2e3),)),
     PlanAxis(2e-3, True, 1e-5, ((1e-5, 1e-4),)), PlanAxis(2e4, False, 6e3, ((6e3, 2e6),)),
-    PlanAxis(1e-3, False, 1e-5, ((1e-5, 1e-6),))])
+    PlanAxis(1e-3, False, 1e-5, ((1e-5, 1e-6),), highest=800.0)])
 def test_no_plan_reads_with_an_exponent_and_what_it_offers_is_taken(axis: PlanAxis) -> None:
     for kind, plan in PLAN_KINDS.items():
+        if plan.key != "axes" and axis.highest is None:
+            continue
         offered = plan.settings(axis)
         steps = steps_of(kind, axis, offered | TYPED.get(kind, {}))
         for text in (*map(str, offered.values()), *(step.instruction for step in steps)):

@@ -13,11 +13,11 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 from tests.driving import leaf_of
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.slack.repairs import slack_repairs
 from urban_mule.core.slack.upkeep import due_day
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Worm
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session

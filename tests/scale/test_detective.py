@@ -10,10 +10,10 @@ import pytest
 from PyQt6.QtCore import Qt
 from tests.driving import leaf_of, type_in
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.scale.detective import Suspect, plain_ratio
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Belt, Rack, Reduction, Screw
 from urban_mule.store.document.readings import READING_MODELS
 

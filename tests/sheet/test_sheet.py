@@ -10,11 +10,11 @@ import numpy as np
 import pytest
 from tests.places import ROOT
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.core.sheet.quantity import Circular, Doubled, MissingInput, NotKnown, quantity
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.working import formula_of, working_of, working_text
+from urban_mule.core.subjects import axis_sheet
 
 SHEETS = [(motion, motor) for motion in ("linear", "rotary") for motor in ("stepper", "servo")]
 
@@ -113,7 +113,7 @@ def test_the_working_reads_its_formula_off_the_code() -> None:
 
 
 def test_importing_the_core_loads_no_interface_database_or_signal_package() -> None:
-    code = "import sys, urban_mule.core.assembly as a; a.axis_sheet('linear', 'stepper'); print(*sys.modules)"
+    code = "import sys, urban_mule.core.subjects as a; a.axis_sheet('linear', 'stepper'); print(*sys.modules)"
     loaded = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.split()
     assert "numpy" in loaded
     for name in ("PyQt6", "pyqtgraph", "sqlite3", "scipy", "scipy.signal", "pint", "pydantic", "matplotlib"):

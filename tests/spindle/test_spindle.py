@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.assembly import spindle_sheet
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.spindle.command import SpeedTable
+from urban_mule.core.subjects import sheet_of
 from urban_mule.store.exchange.open_json import export_project, parse_project
-from urban_mule.store.solve import solve_spindle
+from urban_mule.store.solve import solve_subject
 from urban_mule.store.text_files import BadFile
 
 WHEEL: dict[str, Any] = {
@@ -24,7 +24,7 @@ WHEEL: dict[str, Any] = {
 
 
 def solve(**changed: Any) -> Any:
-    sheet = spindle_sheet()
+    sheet = sheet_of("spindle")
     return sheet.solve(**{**{name: one.default for name, one in sheet.inputs.items()}, **WHEEL, **changed})
 
 
@@ -116,6 +116,6 @@ def test_what_is_no_spindle_is_refused(spindle: dict[str, Any], said: str) -> No
 def test_a_spindle_goes_out_and_in() -> None:
     read = parse_project(project(phases_in=3, cut={"speed": 400.0}))
     again = parse_project(export_project(read).encode())
-    assert again == read and solve_spindle(read, read.spindles[0]).get("spindle_speed_limit") is None  # type: ignore[index]
+    assert again == read and solve_subject(read, read.spindles[0]).get("spindle_speed_limit") is None  # type: ignore[index]
     with pytest.raises(BadFile, match="which another spindle has already"):
         parse_project(json.dumps(json.loads(project()) | {"spindles": [json.loads(project())["spindles"][0]] * 2}).encode())

@@ -35,7 +35,7 @@ def test_every_school_is_drawn_and_the_chosen_one_is_said(demo_copy: Path, qtbot
     drawn: list[Any] = []
     for way in ways:
         window.session.edit(("spindles", 0, given), way.name)
-        window.show_spindle(0)
+        window.show_other(0)
         picture = shown(window, stage, word)
         assert f"{way.name}, chosen" in picture.accessibleName() and picture.accessibleName().count(", chosen") == 1
         assert way.gives_up in picture.accessibleName()
@@ -50,7 +50,7 @@ def test_every_school_is_drawn_and_the_chosen_one_is_said(demo_copy: Path, qtbot
 def test_motor_and_tool_are_drawn_whatever_lies_between(demo_copy: Path, qtbot: Any, between: str, ratio: float) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
     window.session.edit_all([(("spindles", 0, "transmission"), between), (("spindles", 0, "ratio"), ratio)])
-    window.show_spindle(0)
+    window.show_other(0)
     picture = shown(window, "Load", "turning")
     assert between in picture.accessibleName() and f"{ratio:g} motor turns" in picture.accessibleName()
     window.close()
@@ -58,7 +58,7 @@ def test_motor_and_tool_are_drawn_whatever_lies_between(demo_copy: Path, qtbot: 
 
 def test_the_curve_is_that_of_the_numbers_and_empty_ones_say_what_they_lack(demo_copy: Path, qtbot: Any) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
-    window.show_spindle(0)
+    window.show_other(0)
     picture = shown(window, "Motor", "curve")
     day = picture.chart._pool["filled"][0]
     speeds, torque = day.getData()
@@ -89,7 +89,7 @@ def test_a_size_up_keeps_the_law_of_its_likeness() -> None:
 def test_whether_a_size_up_is_right_goes_by_what_is_in_hand(demo_copy: Path, qtbot: Any, rate: float, said: str) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
     window.session.edit(("spindles", 0, "cut", "removal_rate"), rate)
-    window.show_spindle(0)
+    window.show_other(0)
     picture = shown(window, "Motor", "size")
     assert said in picture.said.text()
     assert [row.name for row in picture.listed.rows][:2] == ["Share of the power", "Share of the torque"]

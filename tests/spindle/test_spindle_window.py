@@ -11,10 +11,10 @@ from PyQt6.QtWidgets import QApplication
 from tests.driving import leaf_of, set_all, shown, type_in
 from tests.store.machine import SMALL
 
+from urban_mule.bench.sessions.by_command import planned
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.stages.spindle.command import planned
 from urban_mule.store.document.edit import edited
 from urban_mule.store.file.project_file import ProjectFile
 
@@ -26,7 +26,7 @@ def test_a_spindle_is_added_typed_judged_and_taken_away(tmp_path: Path, qtbot: A
     qtbot.addWidget(window)
     window.show()
     window.add_spindle()
-    assert window.trail.stage == "Load" and window.plates.spindles[0].here and window.session.project.spindles[0].name == "S"
+    assert window.trail.stage == "Load" and window.plates.others[0].here and window.session.project.spindles[0].name == "S"
     window.show_stage("Motor")
     for name, text in (("rated_power", "400"), ("rated_torque", "1.27"), ("max_speed", "6000"), ("peak_torque", "2.9"),
                        ("rotor_inertia", "0.58"), ("rated_voltage", "230")):
@@ -44,73 +44,85 @@ def test_a_spindle_is_added_typed_judged_and_taken_away(tmp_path: Path, qtbot: A
     assert "wanted" in window.stage.headline.text() and window.stage.verdicts_here()[0].level == "good"
     window.stage.leaves.picture.bring_up_to_date()
     window.show_stage("Brief")
-    assert window.spindles.scope is None and not window.plates.spindles[0].here, "the Brief is that of the axis"
-    window.show_spindle(0)
+    assert window.others.scope is None and not window.plates.others[0].here, "the Brief is that of the axis"
+    window.show_other(0)
     window.show_stage("Load")
     window.files.copy_results()
     clipboard = QApplication.clipboard()
     assert clipboard is not None and "cutting_power,231" in clipboard.text()
     window.duplicate_axis()
-    assert window.spindles.scope is None and window.tag.letter.text() == window.session.axis.name, "the new axis is shown"
+    assert window.others.scope is None and window.tag.letter.text() == window.session.axis.name, "the new axis is shown"
     window.session.undo_stack.undo()
-    window.show_spindle(0)
+    window.show_other(0)
     window.other_units()
-    assert window.spindles.scope is not None and "in" not in shown(window, "cutting_power").split()
+    assert window.others.scope is not None and "in" not in shown(window, "cutting_power").split()
     window.other_units()
     window.remove_axis()
-    assert not window.session.project.spindles and window.spindles.scope is None and window.plates.spindles == []
+    assert not window.session.project.spindles and window.others.scope is None and window.plates.others == []
     window.session.undo_stack.undo()
-    assert len(window.plates.spindles) == 1
+    assert len(window.plates.others) == 1
     window.step_axis(1)
-    assert window.spindles.index == 0
+    assert window.others.index == 0
     window.step_axis(-1)
-    assert window.spindles.index is None
+    assert window.others.index is None
     window.close()
 
 
 def test_the_round_of_commands_asks_step_by_step_and_goes_on_in_another_process(demo_copy: Path, qtbot: Any) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
-    window.show_spindle(0)
+    window.show_other(0)
     window.show_stage("Proof")
-    picture = window.stage.leaves.picture
-    picture.plan.setText("0 to 8 V in 5")
-    picture.begin.click()
-    assert "Command 0 V" in picture.step.text() and "1 of 5" in picture.step.text()
+    window.stage.open_round("command")
+    window.stage.round.plan.fields["voltages"].setText("0 to 8 V in 5")
+    window.stage.round.plan.start.click()
+
+    def stands(*words: str) -> bool:
+        round_ = window.stage.round
+        return all(word in f"{round_.instruction.text()} {round_.count.text()} {round_.question.text()}" for word in words)
 
     def read(text: str) -> None:
-        picture.reading.setText(text)
-        qtbot.keyClick(picture.reading, Qt.Key.Key_Return)
+        window.stage.round.editor.setText(text)
+        qtbot.keyClick(window.stage.round.editor, Qt.Key.Key_Return)
 
+    assert stands("Command 0 V", "1 of 5") and "guard shut" in window.stage.round.caution.text()
     read("0")
     read("1800")
     read("fast")
-    assert "number" in picture.said.text() and "3 of 5" in picture.step.text()
+    assert stands("number", "3 of 5")
+    read("-5")
+    assert stands("a speed below nothing", "3 of 5")
     read("36000")
-    assert "The others lead to about 3600" in picture.said.text() and "3 of 5" in picture.step.text()
+    assert stands("the others lead to about 3600", "3 of 5")
     window.close()
     window = Window(Session(ProjectFile.open(demo_copy)))
     qtbot.addWidget(window)
     window.show()
-    window.show_spindle(0)
+    window.show_other(0)
     window.show_stage("Proof")
-    picture = window.stage.leaves.picture
-    picture.bring_up_to_date()
-    assert "Command 4 V" in picture.step.text() and "3 of 5" in picture.step.text(), "nothing that was read is lost"
+    button = window.stage.measure.rounds["command"]
+    assert button.text() == "Go on: command, 2 taken", "nothing that was read is lost"
+    former = window.session.project.spindles[0].speed_table
+    button.click()
+    assert stands("Command 4 V", "3 of 5")
+    window.session.edit(("spindles", 0, "name"), "Disc")
     for text in ("3600", "5400"):
         read(text)
     read("5300")
-    assert "not faster" in picture.said.text()
+    assert stands("not faster than the step before")
     read("5300")
-    assert "One step back" in picture.said.text(), "the table must rise"
-    picture.back.click()
-    for text in ("5450", "7200"):
-        read(text)
+    assert stands("It cannot end here", "One back"), "the table must rise"
+    window.stage.round.back()
+    read("7200")
     table = window.session.project.spindles[0].speed_table
-    assert table.command.tolist() == [0, 2, 4, 6, 8] and window.session.project.spindles[0].command_round is None
+    assert table.command.tolist() == [0, 2, 4, 6, 8] and not window.session.rounds and window.stage.round is None
     assert shown(window, "command_residual").endswith("%") and "Measured the command" in window.session.entries()[-1].text
+    assert window.session.entries()[-1].subject == window.session.project.spindles[0].id
     set_all(window)
-    assert not any(row.differs for row in window.tag.rows) and window.tag.letter.text() == "S"
-    assert window.spindles.scope.state.stored["speed_table"].value == "0 V for 0 rpm; 8 V for 7200 rpm"
+    assert not any(row.differs for row in window.tag.rows) and window.tag.letter.text() == "Disc"
+    assert window.others.scope.state.stored["speed_table"].value == "0 V for 0 rpm; 8 V for 7200 rpm"
+    window.session.undo_stack.undo()
+    window.session.undo_stack.undo()
+    assert window.session.project.spindles[0].speed_table is former, "as any reading it can be undone"
     window.show_axis(0)
     assert window.tag.letter.text() == "X"
     window.close()
@@ -126,28 +138,31 @@ def test_a_plan_of_commands_rises_or_is_refused() -> None:
 def test_no_round_turns_a_tool_faster_than_it_may(demo_copy: Path, qtbot: Any) -> None:
     """Without its highest speed none begins and the way leads there; no large first step, none that would pass it."""
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
-    session = window.session
+    session, told = window.session, list[str]()
+    session.told.connect(told.append)
     highest = session.project.spindles[0].speeds.highest
     session.edit(("spindles", 0, "speeds", "highest"), None)
-    window.show_spindle(0)
+    window.show_other(0)
     window.show_stage("Proof")
-    picture = window.stage.leaves.picture
-    picture.bring_up_to_date()
-    assert not picture.begin.isEnabled() and picture.lacks.isVisible()
-    picture.lacks.click()
+    window.stage.open_round("command")
+    plan = window.stage.round.plan
+    assert not plan.start.isEnabled() and plan.lacks.isVisible() and "How fast may the tool turn" in plan.fault.text()
+    plan.lacks.click()
     assert window.stage.spec.name == "Load" and window.focusWidget() is window.stage.field("highest_speed").editor
     session.edit(("spindles", 0, "speeds", "highest"), highest)
     window.show_stage("Proof")
-    picture = window.stage.leaves.picture
-    picture.plan.setText("0 to 12 V in 3")
-    picture.begin.click()
-    assert "first step goes to 6 V at once" in picture.said.text() and session.project.spindles[0].command_round is None
-    picture.plan.setText("0 to 12 V in 7")
-    picture.begin.click()
+    window.stage.open_round("command")
+    plan = window.stage.round.plan
+    plan.fields["voltages"].clear()
+    qtbot.keyClicks(plan.fields["voltages"], "0 to 12 V in 3")
+    assert "first step goes to 6 V at once" in plan.fault.text() and not plan.start.isEnabled()
+    plan.fields["voltages"].clear()
+    qtbot.keyClicks(plan.fields["voltages"], "0 to 12 V in 7")
+    plan.start.click()
     for text in ("0", "1800", "3600", "5400", "7200", "9000"):
-        assert "12 V" not in picture.step.text()
-        picture.reading.setText(text)
-        qtbot.keyClick(picture.reading, Qt.Key.Key_Return)
-    assert "beyond the highest speed of 9000" in picture.said.text(), "12 V, carried on, lead to 10,800 a minute"
+        assert "12 V" not in window.stage.round.instruction.text()
+        window.stage.round.editor.setText(text)
+        qtbot.keyClick(window.stage.round.editor, Qt.Key.Key_Return)
+    assert "beyond the highest speed of 9000" in told[-1], "12 V, carried on, lead to 10,800 a minute"
     assert session.project.spindles[0].speed_table.command.tolist() == [0, 2, 4, 6, 8, 10]
     window.close()

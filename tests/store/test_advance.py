@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from urban_mule.core.assembly import axis_sheet, project_sheet
+from urban_mule.core.subjects import axis_sheet, sheet_of
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import Applied, ProjectFile, Where, now
@@ -95,7 +95,7 @@ def test_any_chain_of_changes_equals_solving_afresh(demo: Project, seed: int) ->
             if rng.random() < 0.3:
                 assert one.solved.solution.sheet is one.sheet
         if rng.random() < 0.3:
-            assert machine.together.solution.sheet is project_sheet() and machine.is_solved
+            assert machine.together.solution.sheet is sheet_of("machine") and machine.is_solved
         if step % 10 == 9:
             machine = advance(machine, machine.project, analysed, applied)  # as when an analysis comes in
             assert numbers(machine) == numbers(advance(None, machine.project, analysed, applied))
@@ -111,7 +111,7 @@ def test_what_did_not_change_is_the_same_object_and_who_is_renamed_is_who_it_was
     state = after.state_of(after.axes[1])
     named = advance(after, edited(after.project, ("axes", 0, "name"), "spindle S"), lambda _records: None, {})
     assert named.subjects[0].solved is after.subjects[0].solved and named.of(named.project.axes[0]).id == first.subjects[0].id
-    assert named.spindles[0].solved is not named.subjects[0].solved and named.by_id(first.spindles[0].id) is named.spindles[0]
+    assert named.others[0].solved is not named.subjects[0].solved and named.by_id(first.others[0].id) is named.others[0]
     assert named.state_of(named.axes[1]) is state, "and so is its state"
 
 

@@ -13,11 +13,11 @@ from tests.places import whose
 
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.spindle_scope import scope_of
+from urban_mule.desk.model.subject_scope import SubjectScope
 from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.listing import Found
 from urban_mule.store.settings import follower_settings, settings_of
-from urban_mule.store.spindle_settings import spindle_settings
+from urban_mule.store.subject_settings import spindle_settings
 
 NAME = "steps_per_unit"
 
@@ -104,12 +104,12 @@ def test_both_places_follow_an_axis_to_its_new_name_and_stay_in_the_file(session
 
 def test_an_axis_called_as_a_spindle_is_called_is_only_that(session: Session) -> None:
     session.edit(session.axis_path("name"), "spindle S")
-    spindle = scope_of(session, 0)
+    spindle = SubjectScope(session, session.project.spindles[0].id)
     spindle.hardware.put({"control_mode": "velocity"}, survives=True)
     assert "control_mode" not in session.hardware.values() and spindle.state.stored["control_mode"].value == "velocity"
     assert session.entries()[-1].subject == session.project.spindles[0].id != session.axis.id
     session.edit(("spindles", 0, "name"), "Disc")
-    assert not [r for r in spindle_settings(scope_of(session, 0).state) if r.name == "control_mode" and r.differs]
+    assert not [r for r in spindle_settings(spindle.state) if r.name == "control_mode" and r.differs]
     assert session.axis.name == "spindle S" and session.saving.names[session.project.spindles[0].id] == "spindle Disc"
     session.edit(("axes",), (*session.project.axes, session.axis.model_copy(update={"name": "twin"})))
     assert session.project.axes[-1].id != session.axis.id and not session.state_of(session.project.axes[-1]).applied

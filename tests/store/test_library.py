@@ -11,9 +11,9 @@ from typing import Any
 import numpy as np
 import pytest
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.motor.datasheet import SLIPS, doubts
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.store.library.parts import (
     NEEDED,
     Part,

@@ -11,7 +11,6 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.assembly import UNITS, axis_sheet, project_sheet, spindle_name, spindle_sheet
 from urban_mule.core.brief.fits import Bought, BoughtPart, PartSizes
 from urban_mule.core.drive.interface import SIGNALS
 from urban_mule.core.drive.together import AxisTogether, SpindleTogether
@@ -26,9 +25,10 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.slack.trend import DatedReversal
+from urban_mule.core.subjects import KINDS, OWN, UNITS, axis_sheet, sheet_of
 from urban_mule.core.train.followers import Difference
 from urban_mule.core.train.links import STAGES
-from urban_mule.store.document.base import RENAMED
+from urban_mule.store.document.identity import Named
 from urban_mule.store.document.once import OnceEach
 from urban_mule.store.document.pairs import pair_inputs
 from urban_mule.store.document.project import Axis, Project
@@ -78,7 +78,7 @@ def _said(part: Any, sheet: Sheet, aliases: Mapping[str, str] = MappingProxyType
 def _own_inputs(axis: Axis) -> dict[str, Any]:
     """What an axis by itself says of the inputs of its sheet, whatever else is in the project."""
     sheet = axis_sheet(axis.motion, axis.motor_kind)
-    aliases = {key: name for name, key in RENAMED.items()} if axis.motor_kind == "servo" else {}
+    aliases = {key: name for (_, key), name in KINDS[axis.kind_name].called.items()}
     inputs: dict[str, Any] = {}
     for part in (axis, axis.motor, axis.driver, axis.controller):
         inputs |= _said(part, sheet, aliases if part is axis.motor else MappingProxyType({}))
@@ -184,7 +184,7 @@ def _told(motion: str, one: Given, value: Any) -> str:
 
 def axis_tolerances(axis: Axis) -> dict[str, float]:
     """Every tolerance of an axis by the label of its input on the sheet, as a share of the value."""
-    aliases = {key: name for name, key in RENAMED.items()} if axis.motor_kind == "servo" else {}
+    aliases = {key: name for (_, key), name in KINDS[axis.kind_name].called.items()}
     found = {}
     for part in (axis, axis.motor, axis.driver, axis.controller):
         for key, share in (getattr(part, "tolerances", None) or {}).items():
@@ -258,7 +258,7 @@ pulse_timings, wirings_of = OnceEach(lambda axis: axis.pulse_timings), OnceEach(
 
 def project_inputs(project: Project, axes: Iterable[tuple[AxisTogether, Iterable[DriverWiring]]]) -> dict[str, Any]:
     """What the sheet of the project takes; axes: what it takes of each of them."""
-    sheet, axes = project_sheet(), tuple(axes)
+    sheet, axes = sheet_of("machine"), tuple(axes)
     inputs: dict[str, Any] = {name: one.default for name, one in sheet.inputs.items()}
     inputs |= {key: value for key, value in project if key in inputs and value is not None}
     inputs |= pair_inputs(project.readings)
@@ -273,7 +273,7 @@ AT_ITS_BEST = {"motor_efficiency": 1.0, "motor_power_factor": 1.0}
 
 def spindle_together(project: Project, spindle: SpindleModel) -> SpindleTogether:
     """What a project takes of a drive that turns a tool; what it draws at least counts what is not given at its best."""
-    solution = solve_spindle(project, spindle)
+    solution = solve_subject(project, spindle)
     drawn = solution.find("spindle_input_current")
     lacking = drawn.missing if isinstance(drawn, Unknown) else ()
     best = solution.changed(**{name: best for name, best in AT_ITS_BEST.items() if name in lacking}) if lacking else solution
@@ -284,28 +284,30 @@ def spindle_together(project: Project, spindle: SpindleModel) -> SpindleTogether
 
 def solve_project(project: Project, solutions: Mapping[str, Solution]) -> Solution:
     """The solution of what belongs to all axes together. Raises BadValue."""
-    return project_sheet().solve(**project_inputs(
+    return sheet_of("machine").solve(**project_inputs(
         project, ((axis_together(axis, solutions[axis.name]), wirings_of(axis)) for axis in project.axes)))
 
 
-def spindle_inputs(project: Project, spindle: SpindleModel) -> dict[str, Any]:
-    """What the sheet of a spindle takes, from the document; None where the user does not know."""
-    sheet = spindle_sheet()
-    inputs: dict[str, Any] = {name: one.default for name, one in sheet.inputs.items()}
-    parts = {"": spindle, "motor": spindle.motor, "speeds": spindle.speeds, "cut": spindle.cut}
-    for name, part in parts.items():
-        for key, value in () if part is None else vars(part).items():
-            called = spindle_name(name, key)
-            if value is not None and called in inputs and key in getattr(part, "givens", {}):
-                inputs[called] = value
-    inputs["mains_voltage"] = getattr(project, "mains_voltage", None)
-    inputs["speed_table"] = None if spindle.speed_table is None else spindle.speed_table.core
+def subject_inputs(project: Project, part: Named) -> dict[str, Any]:
+    """What the sheet of a subject takes that is no axis, from the document; None where the user does not know."""
+    kind = KINDS[part.kind_name]
+    inputs: dict[str, Any] = {name: one.default for name, one in sheet_of(kind.name).inputs.items()}
+    for of in kind.parts:
+        held = part if of == OWN else getattr(part, of, None)
+        for key, value in () if held is None else vars(held).items():
+            name = kind.name_of(of, key)
+            if value is not None and name in inputs and key in getattr(held, "givens", {}):
+                inputs[name] = value
+    inputs |= {name: getattr(project, name, None) for name in kind.takes}
+    for name, _, _ in kind.structures:
+        said = getattr(part, name, None)
+        inputs[name] = None if said is None else said.core
     return inputs
 
 
-def solve_spindle(project: Project, spindle: SpindleModel) -> Solution:
-    """The solution of a drive that turns a tool. Raises BadValue."""
-    return spindle_sheet().solve(**spindle_inputs(project, spindle))
+def solve_subject(project: Project, part: Named) -> Solution:
+    """The solution of a subject that is no axis. Raises BadValue."""
+    return sheet_of(part.kind_name).solve(**subject_inputs(project, part))
 
 
 def open_value(value: Any) -> Any:

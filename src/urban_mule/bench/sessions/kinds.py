@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.bench.sessions.by_command import USUAL, columns_command, ends_command, odd_command, steps_command
 from urban_mule.bench.sessions.by_hand import (
     columns_cooling,
     columns_drag,
@@ -55,6 +56,7 @@ from urban_mule.bench.sessions.rounds import (
     on_its_travel,
     share_typed,
 )
+from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import BadValue, Given
 
 LENGTH = ("µm", "°")
@@ -299,6 +301,24 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("crests", "", "", "crests whose height is read; 0 for none", label="Crests"),
             ),
         ),
+        PlanKind(
+            kind="command",
+            setup="",
+            where="A tachometer on the tool, or the controller's own reading of its speed.",
+            tells="the table from command to speed, and what it departs by from a straight line",
+            unit="rad/s",
+            reads=("rpm", "rpm"),
+            settings=lambda _axis: {"voltages": USUAL},
+            steps=steps_command,
+            columns=columns_command,
+            givens=(Given("voltages", "", "", "from, to, and in how many steps; or one by one", label="Voltages"),),
+            caution="It turns at each step of the round: guard shut, a hand on the stop.",
+            key="spindles",
+            words="a table of commands",
+            lacks=("highest_speed", "How fast may the tool turn? Give its highest speed first"),
+            ends=ends_command,
+            odd=odd_command,
+        ),
     )
 }
 
@@ -347,3 +367,8 @@ def columns_of(kind: str, axis: PlanAxis, settings: dict[str, Any], values: dict
     if any(isinstance(value, list) and not value for value in found.values()):
         raise BadValue("not even one whole repeat was taken")
     return found
+
+
+def words_of(kind: str) -> str:
+    """What a round of a kind takes, in a few words."""
+    return PLAN_KINDS[kind].words or reading_kinds()[kind].words

@@ -30,7 +30,8 @@ FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 @dataclass(frozen=True)
 class PlanAxis:
     """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle; rungs: usual
-    speeds and accelerations of a ladder; without_power: what it does by itself when the power goes, if it does: falls, rises.
+    speeds and accelerations of a ladder; without_power: what it does by itself when the power goes, if it does: falls, rises;
+    highest [rad/s]: speed of a tool that nothing may pass.
     """
 
     travel: float | None
@@ -38,6 +39,7 @@ class PlanAxis:
     speed: float | None = None
     rungs: tuple[tuple[float, float], ...] = ()
     without_power: str = ""
+    highest: float | None = None
 
     @property
     def room(self) -> float:
@@ -55,17 +57,20 @@ class PlanAxis:
 
 
 class Planned(Protocol):
-    """An axis as a plan looks at it."""
+    """A subject as a plan looks at it."""
 
-    travel: Any
     motion: Any
 
 
 def plan_of(axis: Planned, solution: Solution) -> PlanAxis:
     """What the plan of a round is made for."""
-    travel = axis.travel
-    return PlanAxis(None if travel is None else float(travel), axis.motion == "linear", solution.get("top_speed"),
-                    solution.get("planned_rungs", ()), without_power(getattr(axis, "incline", None), solution.get("gravity_load")))
+    def known(name: str, instead: Any = None) -> Any:
+        return solution.get(name, instead) if name in solution.sheet.quantities or name in solution.sheet.inputs else instead
+
+    travel, highest = getattr(axis, "travel", None), known("highest_speed")
+    return PlanAxis(None if travel is None else float(travel), axis.motion == "linear", known("top_speed"),
+                    known("planned_rungs", ()), without_power(getattr(axis, "incline", None), known("gravity_load")),
+                    None if highest is None else float(highest))
 
 
 @dataclass(frozen=True)
@@ -98,7 +103,10 @@ class PlanKind:
     what may be changed, with its usual value; a list is one text. unit: of the numbers taken, `[travel]` for lengths; reads: the
     unit in which they are usually read, on a linear and on a rotary axis. deviations: whether zero is the right answer.
     records: its one step is a record that only a device takes. moves: whether it goes from place to place, so that the travel
-    has to be known. caution: what can hurt at its steps. times: the column that holds when each number was taken.
+    has to be known. caution: what can hurt at its steps. times: the column that holds when each number was taken. key: under
+    which the subjects stand that it is for. words: what it takes, where no kind of reading says it. lacks: a given that it cannot
+    do without, and what the key says that leads there. ends: why the next number is not asked for, or nothing. odd: what is odd
+    about a number, where it is told in a way of its own.
     """
 
     kind: str
@@ -116,6 +124,11 @@ class PlanKind:
     moves: bool = False
     caution: str = ""
     times: str = ""
+    key: str = "axes"
+    words: str = ""
+    lacks: tuple[str, str] = ("travel", "To the travel on the Brief")
+    ends: Callable[[PlanAxis, dict[str, Any], dict[str, float]], str] | None = None
+    odd: Callable[[dict[str, Any], dict[str, float], str, float], str] | None = None
 
     def usual_unit(self, axis: PlanAxis) -> str:
         """The unit in which such numbers are usually read."""
@@ -129,6 +142,10 @@ class PlanKind:
         """What can hurt at a step on this axis: of the reading itself, and of an axis that moves by itself."""
         by_itself = BY_ITSELF.get(axis.without_power)
         return f"{self.caution} {by_itself}" if by_itself and self.caution else self.caution
+
+    def lacks_on(self, axis: PlanAxis) -> bool:
+        """Whether nobody has said what it cannot do without."""
+        return axis.travel is None and self.moves if self.lacks[0] == "travel" else axis.highest is None
 
     @property
     def repeats(self) -> bool:

@@ -71,8 +71,3 @@ class Cut:
     removal_rate: Reals = given("m³/s", "Q", "volume taken off a second", above=0, shown="mm³/s")
     speed: Reals = given("rad/s", "ω_c", "speed of the tool in the cut", above=0, shown="rpm")
     thread_pitch: Reals = given("m", "p", "pitch of a thread that is cut", above=0, shown=("mm", ""))
-
-
-RENAMED = {  # key in the document, by part: name on the sheet, where two parts have a key of one name
-    ("motor", "efficiency"): "motor_efficiency", ("motor", "power_factor"): "motor_power_factor", ("cut", "speed"): "cut_speed",
-    ("speeds", "lowest"): "lowest_speed", ("speeds", "highest"): "highest_speed"}

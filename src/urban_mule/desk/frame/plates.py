@@ -10,7 +10,7 @@ from urban_mule.desk.kit.draw_train import draw_train, train_kind
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.spindle_scope import scope_of
+from urban_mule.desk.model.subject_scope import SubjectScope
 from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.model.words import state_word
 from urban_mule.store.document.project import Axis
@@ -41,7 +41,7 @@ class Plate(Pressed):
     def __init__(self, session: Session, index: int, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.index = session, index
-        self.aside = False  # a spindle is shown instead
+        self.aside = False  # another subject is shown instead
         self.upkeep, self.late = Upkeep(session), 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedSize(WIDTH, PLATE)
@@ -106,14 +106,14 @@ class Plate(Pressed):
             painter.drawRect(QRectF(1, 1, WIDTH - 2, PLATE - 2))
 
 
-class SpindlePlate(Pressed):
-    """One drive that turns a tool: its name, a wheel, its tightest verdict."""
+class OtherPlate(Pressed):
+    """A subject that is no axis: its name, of a spindle a wheel, its tightest verdict."""
 
     HEIGHT = 64
 
     def __init__(self, session: Session, index: int, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.scope, self.index, self.here = scope_of(session, index), index, False
+        self.scope, self.index, self.here = SubjectScope(session, session.project.others[index].id), index, False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedSize(WIDTH, self.HEIGHT)
         self.setObjectName(f"plate {self.scope.axis.name}")
@@ -140,7 +140,7 @@ class SpindlePlate(Pressed):
         painter.setPen(theme.color("accent" if self.here else "ink"))
         painter.drawText(QRectF(16, 4, WIDTH - 20, 34), Qt.AlignmentFlag.AlignVCenter,
                          painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, WIDTH - (60 if one else 20)))
-        if one:
+        if one and self.scope.key == "spindles":
             painter.setPen(theme.pen("muted", 1.4))
             painter.drawEllipse(QPointF(74, 21), 11, 11)
             painter.drawLine(QPointF(74, 21), QPointF(82, 13))
@@ -155,14 +155,14 @@ class SpindlePlate(Pressed):
 
 
 class Plates(QScrollArea):
-    """All axes, the plus that adds one, and the drives that turn a tool; more than fit are scrolled to.
+    """All axes, the other subjects, and the plus that adds an axis; more than fit are scrolled to.
 
-    chosen, spindle_chosen(index).
+    chosen, other_chosen(index).
     """
 
     add = pyqtSignal()
     chosen = pyqtSignal(int)
-    spindle_chosen = pyqtSignal(int)
+    other_chosen = pyqtSignal(int)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent, widgetResizable=True)
@@ -175,8 +175,8 @@ class Plates(QScrollArea):
         self._box.setContentsMargins(0, 8, 0, 8)
         self._box.setSpacing(4)
         self.plates: list[Plate] = []
-        self.spindles: list[SpindlePlate] = []
-        self.shown_spindle: int | None = None
+        self.others: list[OtherPlate] = []
+        self.shown_other: int | None = None
         self.plus = QPushButton("+", objectName="plain")
         self.plus.setFont(font(22))
         self.plus.setFixedSize(WIDTH, 36)
@@ -184,7 +184,7 @@ class Plates(QScrollArea):
         self.plus.setAccessibleName("Add an axis")
         self.plus.clicked.connect(self.add)
         session.axis_changed.connect(self.rebuild)
-        session.changed.connect(self._follow_spindles)
+        session.changed.connect(self._follow_others)
         self.setWidget(inner)
         self.rebuild()
 
@@ -199,8 +199,8 @@ class Plates(QScrollArea):
             return
         tall = inner.minimumSizeHint().height() > self.height()
         self.setFixedWidth(WIDTH + (bar.sizeHint().width() if tall else 0))
-        shown: list[QWidget] = list(self.plates) if self.shown_spindle is None else list(self.spindles)
-        place = self.session.index if self.shown_spindle is None else self.shown_spindle
+        shown: list[QWidget] = list(self.plates) if self.shown_other is None else list(self.others)
+        place = self.session.index if self.shown_other is None else self.shown_other
         if tall and place < len(shown):
             self._box.activate()
             inner.adjustSize()
@@ -208,20 +208,20 @@ class Plates(QScrollArea):
 
     def _names(self) -> list[str]:
         project = self.session.project
-        return [f"plate {name}" for parts in (project.axes, project.spindles or ()) for name in (one.called for one in parts)]
+        return [f"plate {one.called}" for one in project.subjects]
 
-    def _follow_spindles(self, _names: object) -> None:
-        if len(self.spindles) != len(self.session.project.spindles or ()):
+    def _follow_others(self, _names: object) -> None:
+        if len(self.others) != len(self.session.project.others):
             self.rebuild()
 
-    def show_spindle(self, index: int | None) -> None:
-        """Mark a spindle as the one that is shown, or none."""
-        self.shown_spindle = index
+    def show_other(self, index: int | None) -> None:
+        """Mark one of the others as the one that is shown, or none."""
+        self.shown_other = index
         self.rebuild()
 
     def rebuild(self) -> None:
         names = [axis.name for axis in self.session.project.axes]
-        if [plate.objectName() for plate in (*self.plates, *self.spindles)] != self._names():
+        if [plate.objectName() for plate in (*self.plates, *self.others)] != self._names():
             while self._box.count():
                 item = self._box.takeAt(0)
                 widget = item.widget() if item else None
@@ -231,16 +231,16 @@ class Plates(QScrollArea):
             for plate in self.plates:
                 plate.chosen.connect(self.chosen)
                 self._box.addWidget(plate)
-            self.spindles = [SpindlePlate(self.session, i) for i in range(len(self.session.project.spindles or ()))]
-            for one in self.spindles:
-                one.chosen.connect(self.spindle_chosen)
+            self.others = [OtherPlate(self.session, i) for i in range(len(self.session.project.others))]
+            for one in self.others:
+                one.chosen.connect(self.other_chosen)
                 self._box.addWidget(one)
             self._box.addWidget(self.plus)
             self._box.addStretch(1)
         for plate in self.plates:
-            plate.aside = self.shown_spindle is not None
+            plate.aside = self.shown_other is not None
             plate.update()
-        for one in self.spindles:
-            one.here = one.index == self.shown_spindle
+        for one in self.others:
+            one.here = one.index == self.shown_other
             one.update()
         self._fit()

@@ -9,10 +9,9 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QScrollArea,
 from urban_mule.desk.kit.draw_switches import bank_size, draw_bank
 from urban_mule.desk.kit.painting import Label, painted, tip
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.spindle_scope import SpindleScope
-from urban_mule.store.settings import BY_HAND, SettingRow, follower_settings, settings_of
-from urban_mule.store.spindle_settings import spindle_settings
+from urban_mule.desk.model.scope import Scope
+from urban_mule.store.settings import BY_HAND, SettingRow, follower_settings
+from urban_mule.store.subject_settings import rows_of
 
 WIDTH, NARROW_WIDTH, NARROW_WINDOW, UNIT_ROOM = 244, 212, 1150, 48
 BANK_HEIGHT = 54  # px of a row of switches with its numbers
@@ -190,7 +189,7 @@ class Tag(QWidget):
 
     print_it = pyqtSignal()
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
         self.setFixedWidth(WIDTH)
@@ -244,8 +243,8 @@ class Tag(QWidget):
         """Leave more to the stage in a small window."""
         self.setFixedWidth(WIDTH if window_width >= NARROW_WINDOW else NARROW_WIDTH)
 
-    def show_of(self, session: Session) -> None:
-        """Be the tag of the shown axis, or of a spindle."""
+    def show_of(self, session: Scope) -> None:
+        """Be the tag of the shown axis, or of another subject."""
         self.session = session
         self.refresh()
 
@@ -254,8 +253,7 @@ class Tag(QWidget):
         follower = self.session.follower_of(self.session.axis)
         of_follower = [] if follower is None else follower_settings(follower)
         self.motors.offer(follower is not None, any(row.differs or row.leader for row in of_follower))
-        own = spindle_settings if isinstance(self.session, SpindleScope) else settings_of
-        rows = of_follower if self.motors.following else own(self.session.state)
+        rows = of_follower if self.motors.following else rows_of(self.session.key, self.session.state)
         self.letter.setText(getattr(self.session.axis, "letter", self.session.axis.name))
         self.title.setText("practice: to set on\na made-up machine" if self.session.project.practice else "to set on the\nmachine")
         if rows == self.rows and self.lines:

@@ -12,7 +12,7 @@ from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope, Whole
 from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.model.words import state_word
 
@@ -35,9 +35,10 @@ class Trail(QWidget):
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session = self._whole = session
+        self.session: Scope = session
+        self._whole = session
         self._upkeep = Upkeep(session)
         self.stage: StageName = STAGES[0]
         self._stages: tuple[StageName, ...] = STAGES
@@ -85,9 +86,9 @@ class Trail(QWidget):
         self.stage = stage
         self._refresh()
 
-    def show_of(self, session: Session, stages: tuple[StageName, ...] = STAGES) -> None:
-        """Show the path of an axis, or of a spindle, which has some of the stages only."""
-        self.session, self._stages = session, stages
+    def show_of(self, session: Scope) -> None:
+        """Show the path of an axis, or of another subject, which may have some of the stages only."""
+        self.session, self._stages = session, session.stages
         self._refresh()
 
     def places(self) -> list[QPointF]:

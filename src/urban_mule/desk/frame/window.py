@@ -26,8 +26,8 @@ from urban_mule.desk.frame.file_work import FileWork
 from urban_mule.desk.frame.keys import KeyedWindow
 from urban_mule.desk.frame.menus import fill_menus
 from urban_mule.desk.frame.new_axis import NewAxis
+from urban_mule.desk.frame.other_stages import OtherStages
 from urban_mule.desk.frame.plates import Plates
-from urban_mule.desk.frame.spindle_stages import SpindleStages, stage_of
 from urban_mule.desk.frame.tag import Tag
 from urban_mule.desk.frame.trail import HEIGHT, Trail
 from urban_mule.desk.frame.waiting import WaitingLine
@@ -36,9 +36,8 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.slip import OF_PROJECT
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.spindle_scope import SPINDLE_STAGES
 from urban_mule.desk.stages.beside import given_of
-from urban_mule.desk.stages.registry import SPECS, make_stage
+from urban_mule.desk.stages.registry import SPECS, make_stage, stage_of
 from urban_mule.desk.stages.view import StageView
 from urban_mule.store.document.spindles import SpindleModel
 from urban_mule.store.file.project_file import now
@@ -76,8 +75,8 @@ class Window(KeyedWindow):
         self.tag = Tag(session)
         self.stack = QStackedWidget()
         self._stages: dict[StageName, StageView] = {}
-        self.spindles = SpindleStages(session, self._attend)
-        self.spindles.gone.connect(self.leave_spindle)
+        self.others = OtherStages(session, self._attend)
+        self.others.gone.connect(self.leave_other)
         self._to_prepare = list(STAGES)
         self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
         self._preparing.timeout.connect(self.prepare)
@@ -91,7 +90,7 @@ class Window(KeyedWindow):
         fill_menus(self)
         self.trail.chosen.connect(self.show_stage)
         self.plates.chosen.connect(self.show_axis)
-        self.plates.spindle_chosen.connect(self.show_spindle)
+        self.plates.other_chosen.connect(self.show_other)
         self.plates.add.connect(self.add_axis)
         self.tag.print_it.connect(self.files.print_tags)
         self.files.opened.connect(self.opened)
@@ -166,39 +165,39 @@ class Window(KeyedWindow):
 
     def show_stage(self, name: StageName) -> None:
         """Open a stage; its view is made when it is first shown."""
-        scope = self.spindles.scope
-        if scope is not None and name in SPINDLE_STAGES:
-            self.stack.setCurrentWidget(self.spindles.view(name, self.stack))
+        scope = self.others.scope
+        if scope is not None and name in scope.stages:
+            self.stack.setCurrentWidget(self.others.view(name, self.stack))
         else:
-            self.leave_spindle()
+            self.leave_other()
             self.stack.setCurrentWidget(self._view(name))
         self.trail.show_stage(name)
 
     def show_axis(self, index: int) -> None:
         """Show an axis, in place of a spindle too."""
-        self.leave_spindle()
+        self.leave_other()
         self.session.show_axis(index)
 
     def _other_axis(self) -> None:
         """Whoever chose another axis wants to see it, and no spindle."""
         if self.session.index != self._axis_shown:
             self._axis_shown = self.session.index
-            self.leave_spindle()
+            self.leave_other()
 
-    def show_spindle(self, index: int) -> None:
-        """Show a drive that turns a tool, on the stage that is shown where it has that one."""
-        scope = self.spindles.show(index)
-        self.plates.show_spindle(index)
-        self.trail.show_of(scope, SPINDLE_STAGES)
+    def show_other(self, index: int) -> None:
+        """Show a subject that is no axis, on the stage that is shown where it has that one."""
+        scope = self.others.show(index)
+        self.plates.show_other(index)
+        self.trail.show_of(scope)
         self.tag.show_of(scope)
-        self.show_stage(self.trail.stage if self.trail.stage in SPINDLE_STAGES else SPINDLE_STAGES[0])
+        self.show_stage(self.trail.stage if self.trail.stage in scope.stages else scope.stages[0])
 
-    def leave_spindle(self) -> None:
+    def leave_other(self) -> None:
         """Back to the axis that was shown."""
-        if self.spindles.scope is None:
+        if self.others.scope is None:
             return
-        self.spindles.leave()
-        self.plates.show_spindle(None)
+        self.others.leave()
+        self.plates.show_other(None)
         self.trail.show_of(self.session)
         self.tag.show_of(self.session)
         self.stack.setCurrentWidget(self._view(self.trail.stage))
@@ -209,7 +208,7 @@ class Window(KeyedWindow):
         name = next(n for n in chain(("S",), (f"S{k}" for k in count(2))) if all(one.name != n for one in there))
         made = SpindleModel.model_validate({"name": name, "motor": {"kind": "brushless"}})
         self.session.edit(("spindles",), (*there, made), f"spindle {name} added")
-        self.show_spindle(len(there))
+        self.show_other(self.session.project.others.index(made))
 
     def _view(self, name: StageName) -> StageView:
         if name not in self._stages:
@@ -227,7 +226,7 @@ class Window(KeyedWindow):
         view.plan_to_print.connect(self.files.print_plan)
         view.list_wanted.connect(self.show_readings)
         view.import_wanted.connect(self.files.readings.choose)
-        view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage))
+        view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage) if kind in reading_kinds() else None)
 
     def _note(self, sentence: str) -> None:
         """What became of a file, beside what takes readings."""
@@ -267,8 +266,8 @@ class Window(KeyedWindow):
             if self.stage.measure is not None:
                 self.stage.measure.begin_here()
             return
-        if self.spindles.scope is not None:
-            where = stage_of(name)
+        if self.others.scope is not None:
+            where = stage_of(self.others.scope.key, name)
             if where is not None:
                 self.show_stage(where)
                 self.stage.slip.close_slip()
@@ -373,13 +372,13 @@ class Window(KeyedWindow):
             self.go_to_field(name)
 
     def step_axis(self, step: int) -> None:
-        """The next plate or the former one: axes first, then spindles."""
-        axes, spindle = len(self.session.project.axes), self.spindles.index
-        place = (self.session.index if spindle is None else axes + spindle) + step
+        """The next plate or the former one: axes first, then the others."""
+        axes, other = len(self.session.project.axes), self.others.index
+        place = (self.session.index if other is None else axes + other) + step
         if 0 <= place < axes:
             self.show_axis(place)
-        elif axes <= place < axes + len(self.session.project.spindles or ()):
-            self.show_spindle(place - axes)
+        elif axes <= place < axes + len(self.session.project.others):
+            self.show_other(place - axes)
 
     def duplicate_axis(self) -> None:
         axes = self.session.project.axes
@@ -390,9 +389,10 @@ class Window(KeyedWindow):
         self.session.show_axis(len(axes))
 
     def remove_axis(self) -> None:
-        if self.spindles.index is not None:
-            there, gone = self.session.project.spindles or (), self.spindles.index
-            self.session.edit(("spindles",), (*there[:gone], *there[gone + 1:]) or None, f"spindle {there[gone].name} removed")
+        scope = self.others.scope
+        if scope is not None:
+            left = tuple(one for one in getattr(self.session.project, scope.key) or () if one.id != scope.id)
+            self.session.edit((scope.key,), left or None, f"{scope.axis.name} removed")
             return
         axes = self.session.project.axes
         if len(axes) == 1:
@@ -428,7 +428,7 @@ class Window(KeyedWindow):
 
         there = self.findChildren(GuideWindow)
         guide = there[0] if there else GuideWindow(page, self)
-        guide.show_page("spindle" if self.spindles.scope is not None and page == self.trail.stage.lower() else page)
+        guide.show_page("spindle" if self.others.scope is not None and page == self.trail.stage.lower() else page)
         guide.show()
 
     def begin_tour(self) -> None:
@@ -445,11 +445,11 @@ class Window(KeyedWindow):
     def _come_to(self, stop: Stop) -> None:
         """Show a stop of the tour; what somebody has taken out of the demo meanwhile is passed by."""
         axes = [axis.name for axis in self.session.project.axes]
-        turning = [one.name for one in self.session.project.spindles or ()]
+        others = [one.name for one in self.session.project.others]
         if stop.of in axes:
             self.show_axis(axes.index(stop.of))
-        elif stop.of in turning:
-            self.show_spindle(turning.index(stop.of))
+        elif stop.of in others:
+            self.show_other(others.index(stop.of))
         self.show_stage(stop.stage)
         if stop.leaf in self.stage.leaves.all_words:
             self.stage.leaves.turn(stop.leaf)
@@ -488,7 +488,7 @@ class Window(KeyedWindow):
         self._preparing.stop()
         if not self.isMaximized():
             memory.keep(window=[self.width(), self.height()])
-        self.spindles.leave()
+        self.others.leave()
         for view in self._stages.values():
             view.stop()
         self.session.close()

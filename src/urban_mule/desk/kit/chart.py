@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import QGraphicsGridLayout, QGraphicsPolygonItem, QHBoxLayo
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.points import Points
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 pg.setConfigOptions(antialias=True)
 LETTER = 9.5  # px that a letter of the words of an empty chart takes, with room at both sides
@@ -189,7 +189,7 @@ class ChartPicture(Picture):
 
     about: ClassVar[str]
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("", "", self.about)
         box = QHBoxLayout(self)

@@ -21,7 +21,7 @@ from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import polish_again
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.base import LARGEST_TOLERANCE
 from urban_mule.store.document.edit import Path
 
@@ -54,7 +54,7 @@ class Field(QWidget):
 
     wrong_changed = pyqtSignal(bool)
 
-    def __init__(self, session: Session, path: Path, given: Given, parent: QWidget | None = None, name: str = "",
+    def __init__(self, session: Scope, path: Path, given: Given, parent: QWidget | None = None, name: str = "",
                  bare: bool = False, hint: str = "?") -> None:
         super().__init__(parent)
         self.session, self.path, self.given = session, path, given

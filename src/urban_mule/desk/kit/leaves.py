@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QWidget
 
 from urban_mule.desk.kit.picture import Painted, Picture
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 LEAST_HEIGHT = 196
 
@@ -17,7 +17,7 @@ LEAST_HEIGHT = 196
 class Broken(Painted):
     """Stands where a picture cannot even be made."""
 
-    def __init__(self, session: Session, fault: Exception) -> None:
+    def __init__(self, session: Scope, fault: Exception) -> None:
         super().__init__(session)
         self._why = fault
 
@@ -34,7 +34,7 @@ class Leaves(QStackedWidget):
 
     turned = pyqtSignal(str)
 
-    def __init__(self, session: Session, leaves: tuple[tuple[str, str], ...], parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, leaves: tuple[tuple[str, str], ...], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self._leaves = session, leaves
         self._made: dict[str, Picture] = {}

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from urban_mule.desk.kit.painting import CANNOT, painted
 from urban_mule.desk.kit.theme import theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.state.axis_state import AxisState
 
 OUT_OF_PROPORTION = "The values given are out of all proportion to each other; nothing can be drawn."
@@ -28,7 +28,7 @@ class Picture(QWidget):
 
     needs: frozenset[str] = frozenset()
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
         self.of: AxisState | None = None

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.desk.kit.painting import painted, tip
 from urban_mule.desk.kit.theme import draw_mark, font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
 
 ROW_HEIGHT, NARROW = 29, 320
@@ -22,7 +22,7 @@ class ResultRow(QWidget):
 
     opened = pyqtSignal(str)
 
-    def __init__(self, session: Session, name: str, check: str = "", parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, name: str, check: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.name, self.check = session, name, check
         self.setObjectName(f"result {name}")
@@ -134,7 +134,7 @@ class ResultList(QWidget):
 
     opened = pyqtSignal(str)
 
-    def __init__(self, session: Session, results: tuple[tuple[str, str], ...], parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, results: tuple[tuple[str, str], ...], parent: QWidget | None = None) -> None:
         """results: (quantity, name of the check that judges it or nothing)."""
         super().__init__(parent)
         box = QVBoxLayout(self)

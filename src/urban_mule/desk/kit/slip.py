@@ -13,7 +13,7 @@ from urban_mule.core.sheet.working import Working, working_row
 from urban_mule.core.sheet.working import value_text as plain_text
 from urban_mule.desk.kit.painting import Label, painted
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label, place_label
 
 OF_PROJECT = "project."  # begins the name of a field that belongs to all axes, where one is asked for
@@ -58,7 +58,7 @@ class Slip(QFrame):
 
     jump = pyqtSignal(str)
 
-    def __init__(self, session: Session, parent: QWidget) -> None:
+    def __init__(self, session: Scope, parent: QWidget) -> None:
         super().__init__(parent, objectName="slip")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Working")

@@ -7,14 +7,14 @@ from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import Label, tip
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.edit import Path
 
 
 class TextField(QWidget):
     """Words that people type; what cannot be taken stays in the field, and what is wrong stands beneath it."""
 
-    def __init__(self, session: Session, path: Path, name: str, title: str, hint: str = "", parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, path: Path, name: str, title: str, hint: str = "", parent: QWidget | None = None) -> None:
         """name: of what is typed, for whoever looks the field up; title: as it reads."""
         super().__init__(parent)
         self.session, self.path, self.name = session, path, name

@@ -7,7 +7,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from urban_mule.core.assembly import axis_sheet
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.model.works import Works
 
 FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it

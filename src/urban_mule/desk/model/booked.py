@@ -5,22 +5,37 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Protocol
 
-from PyQt6.QtGui import QUndoCommand
+from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from urban_mule.store.file.project_file import Applied, Entry, now
 
 if TYPE_CHECKING:
     from urban_mule.bench.sessions.rounds import Round
-    from urban_mule.desk.model.document import Document
-    from urban_mule.desk.model.taken import Taken
+    from urban_mule.desk.model.saving import Saving
+    from urban_mule.desk.model.scope import Scope
+    from urban_mule.store.document.project import Axis
+
+
+class HasBook(Protocol):
+    """Whoever has a book, and somebody who is shown."""
+
+    book_changed: Any
+
+    @property
+    def undo_stack(self) -> QUndoStack: ...
+    @property
+    def saving(self) -> Saving: ...
+    @property
+    def axis(self) -> Axis: ...
+    def may_write(self) -> bool: ...
 
 
 class Booked(QUndoCommand):
     """Lines and values that come into the book, lines that go out of it, a round that ends; undone all is as it was."""
 
-    def __init__(self, document: Document, words: str, entries: Sequence[Entry] = (), applied: Sequence[Applied] = (),
+    def __init__(self, document: HasBook, words: str, entries: Sequence[Entry] = (), applied: Sequence[Applied] = (),
                  gone: Sequence[Entry] = (), ends: Callable[[bool], object] | None = None) -> None:
         super().__init__(words)
         self._document, self._entries, self._applied, self._gone, self._ends = document, entries, applied, gone, ends
@@ -44,7 +59,7 @@ class Booked(QUndoCommand):
         self._document.book_changed.emit()
 
 
-def new_entry(document: Document, text: str, kind: str = "note", subject: str | None = None, **columns: Any) -> Entry:
+def new_entry(document: HasBook, text: str, kind: str = "note", subject: str | None = None, **columns: Any) -> Entry:
     """A line of the log of a subject by its id, by default the shown one; half characters, which cannot be written, are replaced.
 
     columns: cost, photograph, task, revision.
@@ -52,18 +67,18 @@ def new_entry(document: Document, text: str, kind: str = "note", subject: str | 
     return Entry(now(), subject or document.axis.id, kind, text.encode(errors="replace").decode(), **columns)
 
 
-def book(document: Document, text: str, kind: str = "note", subject: str | None = None, **columns: Any) -> None:
+def book(document: HasBook, text: str, kind: str = "note", subject: str | None = None, **columns: Any) -> None:
     """Write a line that somebody chose to write, so that it can be undone. columns: cost, photograph, task, revision."""
     book_all(document, text, [new_entry(document, text, kind, subject, **columns)])
 
 
-def book_all(document: Document, words: str, entries: Sequence[Entry], applied: Iterable[Applied] = ()) -> None:
+def book_all(document: HasBook, words: str, entries: Sequence[Entry], applied: Iterable[Applied] = ()) -> None:
     """Write lines, and what was put on the hardware with them, as one step that can be undone."""
     if document.may_write():
         document.undo_stack.push(Booked(document, words[:60], entries, tuple(applied)))
 
 
-def strike(document: Document, entry: Entry, reason: str) -> None:
+def strike(document: HasBook, entry: Entry, reason: str) -> None:
     """Take a line out of the book; a note says which, and why."""
     was = replace(entry, photograph="").said
     said = new_entry(document, f"Struck out, {entry.time:%d %b %Y}, {entry.kind}: {was} Why: {reason}", "note", entry.subject,
@@ -72,7 +87,7 @@ def strike(document: Document, entry: Entry, reason: str) -> None:
         document.undo_stack.push(Booked(document, "a line struck out", [said], gone=[entry]))
 
 
-def give_up(document: Taken, round_: Round) -> None:
+def give_up(document: Scope, round_: Round) -> None:
     """End a round without a reading; undone it goes on where it stood."""
     if document.may_write():
         document.undo_stack.push(Booked(document, f"{round_.kind} on {document.saving.names.get(round_.subject, '')} given up",
@@ -80,7 +95,7 @@ def give_up(document: Taken, round_: Round) -> None:
 
 
 @contextmanager
-def one_step(document: Document, words: str) -> Iterator[None]:
+def one_step(document: HasBook, words: str) -> Iterator[None]:
     """What is changed and booked within is undone as one; where nothing came of it there is nothing to undo."""
     stack = document.undo_stack
     stack.beginMacro(words)

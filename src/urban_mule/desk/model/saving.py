@@ -47,7 +47,7 @@ class Saving(QObject):
     def commit(self, project: Project, label: str) -> None:
         """Save a change of the document."""
         time = now()
-        called = {one.id: one.called for parts in (project.axes, project.spindles or ()) for one in parts}
+        called = {one.id: one.called for one in project.subjects}
         if not called.items() <= self.names.items():
             self.names = {**self.names, **called}
 

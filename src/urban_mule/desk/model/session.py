@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject, QTimer
 
-from urban_mule.core.assembly import project_sheet
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.stages import StageName
+from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.subjects import sheet_of
 from urban_mule.desk.model.analyses import Analyses
 from urban_mule.desk.model.hardware import Hardware
 from urban_mule.desk.model.solver import Solver
@@ -43,6 +43,16 @@ class Session(Taken):
         self._logged: tuple[int, set[str]] = (0, set())
 
     @property
+    def key(self) -> str:
+        """Under which what is shown stands in the document."""
+        return "axes"
+
+    @property
+    def stages(self) -> tuple[StageName, ...]:
+        """The stages that it is shown on."""
+        return STAGES
+
+    @property
     def state(self) -> AxisState:
         """The state of the shown axis."""
         return self.state_of(self.axis)
@@ -73,7 +83,7 @@ class Session(Taken):
 
     def solution_with(self, name: str) -> Solution:
         """The solution on which a quantity or given stands: that of the shown axis, else that of all axes together."""
-        of_project = name in project_sheet().quantities or name not in (*self.sheet.inputs, *self.sheet.quantities)
+        of_project = name in sheet_of("machine").quantities or name not in (*self.sheet.inputs, *self.sheet.quantities)
         last = self.machine.together_last
         return self.solution if not of_project else self.together if last is None else last.solution
 
@@ -166,7 +176,7 @@ class Session(Taken):
 
     def _others_followed(self, names: frozenset[str]) -> None:
         """Other axes have new numbers: tell it by names that the shown one has too, since what hears of others asks it for them."""
-        sheets = (self.sheet, project_sheet())
+        sheets = (self.sheet, sheet_of("machine"))
         self.changed.emit(frozenset(name for name in names if any(one.has(name) for one in sheets)))
 
     @property
@@ -177,14 +187,14 @@ class Session(Taken):
     def _as_it_was(self) -> None:
         self.changed.emit(frozenset((*self.sheet.inputs, *self.sheet.quantities)))
 
-    def has_entries(self) -> bool:
-        """Whether the log says anything of the shown axis; what was counted is not counted again."""
+    def has_entries(self, who: str | None = None) -> bool:
+        """Whether the log says anything of somebody, by default the shown axis; what was counted is not counted again."""
         book, (seen, axes) = self.saving.entries, self._logged
         if len(book) < seen:
             seen, axes = 0, set()
         axes |= {entry.subject for entry in book[seen:]}
         self._logged = len(book), axes
-        return self.axis.id in axes
+        return (who or self.axis.id) in axes
 
     def reason_unknown(self, name: str) -> str:
         """Why a quantity of the shown axis has no value, or nothing."""

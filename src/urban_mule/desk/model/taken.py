@@ -29,9 +29,9 @@ class Taken(Document):
         return next((one for one in self.project.axes if one.id == who), None)
 
     def add_reading(self, reading: Any, begun: AxisState | None = None) -> bool:
-        """Put a set of readings into an axis, undoable, and write it down; begun: the axis it was taken for, by default the shown.
+        """Put a set of readings where it belongs, undoable, and write it down; begun: whose it is, by default the shown axis's.
 
-        Where that axis is gone meanwhile nothing is added, and it is told.
+        Where that one is gone meanwhile nothing is added, and it is told.
         """
         if not self.may_write():
             return False
@@ -39,25 +39,27 @@ class Taken(Document):
             self.told.emit("Made-up readings do not enter a project of a real machine. File, Practice on this machine makes a"
                            " project for them.")
             return False
-        target = self.axis if begun is None else self.axis_of(begun.id)
-        if target is None:
+        who = self.axis.id if begun is None else begun.id
+        path = self.project.path_of(who)
+        if path is None:
             name = begun.axis.name if begun is not None else ""
             if begun is not None:
                 self.homeless.append((begun, reading))
             self.told.emit(f"Axis {name} is gone, so its {reading.kind} readings wait. Undo brings the axis back, and they enter it"
                            " then; they are kept in the file.")
             return False
-        index = self.project.axes.index(target)
-        self.edit(("axes", index, "readings"), (*target.readings, reading), f"{target.name}: {reading.kind} readings")
-        said = f"{reading.kind.capitalize()} readings taken{f': {reading.note}' if reading.note else ''}."
-        self.write(said, "measured", target.id)
+        target: Any = self.value(path)
+        stands_at = getattr(reading, "stands_at", "")
+        self.edit((*path, stands_at or "readings"), reading if stands_at else (*target.readings, reading),
+                  f"{target.called}: {reading.kind} readings")
+        self.write(_said(reading), "measured", who)
         return True
 
     def _bring_home(self) -> None:
         """Readings that wait for an axis enter it once it is there again."""
         waiting, self.homeless = self.homeless, []
         for begun, reading in waiting:
-            if self.axis_of(begun.id) is None:
+            if self.project.path_of(begun.id) is None:
                 self.homeless.append((begun, reading))
             else:
                 self.add_reading(reading, begun)
@@ -82,3 +84,9 @@ class Taken(Document):
         with suppress(BadFile):  # adding it tries again and tells
             self.file.keep(reading, subject)
         return reading
+
+
+def _said(reading: Any) -> str:
+    """What the log says of readings that were taken."""
+    noted = f": {reading.note}" if getattr(reading, "note", "") else ""
+    return getattr(reading, "said", "") or f"{reading.kind.capitalize()} readings taken{noted}."

@@ -10,7 +10,7 @@ from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.slack.upkeep import due_day
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.store.document.project import Axis
 from urban_mule.store.file.project_file import Entry, now
 from urban_mule.store.solve import SECONDS_A_DAY
@@ -40,7 +40,7 @@ class Standing:
 class Upkeep:
     """The tasks of all axes; lines of the log that were looked at are not looked at again."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Whole) -> None:
         self.session = session
         self._book: list[Entry] = []
         self._seen, self._booked = 0, dict[tuple[str, str], float]()

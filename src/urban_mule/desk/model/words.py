@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from urban_mule.core.assembly import labels
 from urban_mule.core.sheet.given import words
 from urban_mule.core.sheet.solution import PLACE
+from urban_mule.core.subjects import labels
 from urban_mule.store.document.project import Axis
 
 

@@ -8,11 +8,10 @@ from typing import Any
 
 from PyQt6.QtGui import QPageLayout
 
-from urban_mule.bench.sessions.kinds import PLAN_KINDS
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, words_of
 from urban_mule.core.drive.interface import SIGNALS, WANTED
 from urban_mule.core.drive.wiring import clashes, same_address, signal_words
 from urban_mule.core.load.fall import without_power
-from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.machine import waiting_of
@@ -81,7 +80,7 @@ def plan_html(session: Session, plan: Any) -> str:
     """The plan of a round with a box for each number. plan: kind, axis, steps, the unit that is read, the caution."""
     kind, axis, steps, unit, caution = plan
     return filled("plan.html", project=session.project, revision=session.revision, axis=axis, steps=steps, unit=unit,
-                  caution=caution, words=reading_kinds()[kind].words, plan=PLAN_KINDS[kind])
+                  caution=caution, words=words_of(kind), plan=PLAN_KINDS[kind])
 
 
 def begin_plan(session: Session, plan: Any, path: Path) -> None:

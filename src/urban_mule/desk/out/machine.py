@@ -15,15 +15,14 @@ from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.spindle_scope import scope_of
 from urban_mule.desk.model.upkeep import Standing, Upkeep
 from urban_mule.desk.model.words import state_word
 from urban_mule.desk.out.printing import filled, print_html
 from urban_mule.store.deciding import open_questions, path_of_decisions
 from urban_mule.store.settings import settings_of
 from urban_mule.store.shopping import day_of, shopping_list, summary
-from urban_mule.store.spindle_settings import spindle_settings
 from urban_mule.store.state.axis_state import AxisState
+from urban_mule.store.subject_settings import spindle_settings
 
 GOALS = (("speed", "speed_wanted", "speed_reached"), ("acceleration", "acceleration_wanted", "acceleration_reached"),
          ("accuracy", "accuracy_wanted", "accuracy_reached"))
@@ -34,7 +33,7 @@ ON_THE_WALL = ("travel", "top_speed", "acceleration_to_set", "homing_speed", "po
 
 def spindle_states(session: Session) -> list[AxisState]:
     """The drives that turn a tool, as states of their own."""
-    return [scope_of(session, index).state for index in range(len(session.project.spindles or ()))]
+    return [session.machine.state_of(one) for one in session.machine.others if one.kind.key == "spindles"]
 
 
 def machine_section(session: Session, today: Any) -> dict[str, Any]:

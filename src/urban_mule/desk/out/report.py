@@ -28,8 +28,8 @@ from urban_mule.desk.stages.registry import SPECS
 from urban_mule.store.document.project import from_practice
 from urban_mule.store.file.project_file import now
 from urban_mule.store.settings import follower_settings, settings_of
-from urban_mule.store.spindle_settings import spindle_settings
 from urban_mule.store.state.axis_state import AxisState
+from urban_mule.store.subject_settings import spindle_settings
 from urban_mule.store.text_files import write_whole
 
 DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",

@@ -11,8 +11,8 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.machine import spindle_states
 from urban_mule.store.settings import SettingRow, follower_settings, settings_of
-from urban_mule.store.spindle_settings import spindle_settings
 from urban_mule.store.state.axis_state import AxisState
+from urban_mule.store.subject_settings import spindle_settings
 
 PARTS = {"soft_limits": ("soft_limit_low", "soft_limit_high"),
          "electronic_gear": ("electronic_gear_numerator", "electronic_gear_denominator")}  # rows of more than one number

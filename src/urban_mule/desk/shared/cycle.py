@@ -18,7 +18,7 @@ from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import tip
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.model.words import sentence
 from urban_mule.desk.shared.moving import MovingAxis
@@ -66,7 +66,7 @@ class CyclePicture(Painted):
 
     needs = frozenset({"cycle_pieces", "cycle_torque", "rms_torque", "process_load", "friction_load"})
 
-    def __init__(self, session: Session, parent: Any = None) -> None:
+    def __init__(self, session: Scope, parent: Any = None) -> None:
         super().__init__(session, parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.cursor_time: float | None = None

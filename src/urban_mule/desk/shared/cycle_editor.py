@@ -14,7 +14,7 @@ from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import font
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.store.document.parts import MoveModel
 
 COLUMNS = givens(Move)
@@ -32,7 +32,7 @@ class CycleEditor(QWidget):
 
     wanted = pyqtSignal(str)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
         self.fields: list[Field] = []

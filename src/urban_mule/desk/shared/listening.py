@@ -12,7 +12,7 @@ from urban_mule.bench.wire.listener import Heard, listen
 from urban_mule.bench.wire.ports import Port, open_port
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model import memory
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 if TYPE_CHECKING:
     from urban_mule.desk.model.works import Job
@@ -28,7 +28,7 @@ class ListeningRow(QWidget):
     heard = pyqtSignal(str)
     shown = pyqtSignal(str)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self._job, self._heard = session, None, Heard(BY_ITSELF)
         self._looks = QTimer(self, interval=LOOKS)

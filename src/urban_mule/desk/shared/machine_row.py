@@ -19,7 +19,7 @@ from urban_mule.bench.wire.client import WireMachine
 from urban_mule.bench.wire.ports import open_port
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model import memory
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.plan_page import minutes
 from urban_mule.store.document.edit import edited
 from urban_mule.store.exchange.open_json import export_project
@@ -45,7 +45,7 @@ class MachineRow(QWidget):
     got = pyqtSignal(object, bool)
     joined = pyqtSignal(bool)
 
-    def __init__(self, session: Session, axis: Any, plan_axis: PlanAxis, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, axis: Any, plan_axis: PlanAxis, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.axis, self.plan_axis = session, axis, plan_axis
         self.machine: WireMachine | None = None

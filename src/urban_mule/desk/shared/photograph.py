@@ -9,7 +9,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QIcon, QImage, QImageReader
 from PyQt6.QtWidgets import QDialog, QFileDialog, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.desk.kit.painting import Label, tip
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.file.project_file import now
 from urban_mule.store.text_files import BadFile, from_file, safe_name
 
@@ -46,7 +46,7 @@ class Photograph(QPushButton):
 
     taken = pyqtSignal(str)
 
-    def __init__(self, session: Session, about: str, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, about: str, parent: QWidget | None = None) -> None:
         super().__init__("Photograph…", parent, autoDefault=False)
         self.session, self.about, self.name = session, about, ""
         self.setAcceptDrops(True)
@@ -72,7 +72,7 @@ class Photograph(QPushButton):
 
     def _data(self) -> bytes | None:
         try:
-            return self.session.file.attachment(self.name) if self.name else None
+            return self.session.saving.file.attachment(self.name) if self.name else None
         except BadFile as why:
             self.session.told.emit(str(why))
             return None

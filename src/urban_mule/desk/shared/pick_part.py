@@ -25,10 +25,10 @@ from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
 from urban_mule.store.document.base import RENAMED
-from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.made import MOTOR_MODELS, STAGE_MODELS
 from urban_mule.store.library.drives import REDUCTION_KEYS, driver_from, driver_part, parts_of
 from urban_mule.store.library.parts import GIVENS, Part, add_parts, all_parts
 from urban_mule.store.text_files import BadFile
@@ -127,7 +127,7 @@ class PickPart(QDialog):
         super().accept()
 
 
-def _open(title: str, kinds: tuple[str, ...], session: Session, take: Callable[[Part], object], parent: QWidget,
+def _open(title: str, kinds: tuple[str, ...], session: Scope, take: Callable[[Part], object], parent: QWidget,
           order: Callable[[Part], Any] = lambda part: 0) -> PickPart | None:
     try:
         parts = tuple(sorted(parts_of(all_parts(), *kinds), key=order))
@@ -139,7 +139,7 @@ def _open(title: str, kinds: tuple[str, ...], session: Session, take: Callable[[
     return dialog
 
 
-def pick_brake(session: Session, parent: QWidget) -> PickPart | None:
+def pick_brake(session: Scope, parent: QWidget) -> PickPart | None:
     """Fit a brake to the motor of the axis; of those that hold twice what falls the least of its frame is chosen first."""
     needed = brake_needed(float(session.solution.get("frictionless_static_torque") or 0.0))
 
@@ -156,7 +156,7 @@ def pick_brake(session: Session, parent: QWidget) -> PickPart | None:
     return dialog
 
 
-def pick_reduction(session: Session, place: int, parent: QWidget) -> PickPart | None:
+def pick_reduction(session: Scope, place: int, parent: QWidget) -> PickPart | None:
     """Put a reduction or worm of the library in place of a link."""
     def take(part: Part) -> None:
         link = STAGE_MODELS[part.kind].model_validate(
@@ -167,7 +167,7 @@ def pick_reduction(session: Session, place: int, parent: QWidget) -> PickPart | 
     return _open("A reduction from the library", ("reduction", "worm"), session, take, parent)
 
 
-def pick_driver(session: Session, parent: QWidget) -> PickPart | None:
+def pick_driver(session: Scope, parent: QWidget) -> PickPart | None:
     """Take a driver of the library; what is set on it for the axis stays as it is."""
     def take(part: Part) -> None:
         session.edit(session.axis_path("driver"), driver_from(part, session.axis.driver), f"{session.axis.name}: {part.name}")
@@ -175,7 +175,7 @@ def pick_driver(session: Session, parent: QWidget) -> PickPart | None:
     return _open("A driver from the library", ("driver",), session, take, parent, lambda part: part.values["current_limit"])
 
 
-def keep_driver(session: Session, parent: QWidget) -> None:
+def keep_driver(session: Scope, parent: QWidget) -> None:
     """Keep the driver of the shown axis among one's own parts, under a name that is asked for."""
     driver = session.axis.driver
     if driver is None:
@@ -210,7 +210,7 @@ def motor_from(part: Part, kept: Any) -> Any:
     return model.model_validate({"kind": part.kind, **brake, **{k: v for k, v in values.items() if k in model.model_fields}})
 
 
-def pick_motor(session: Session, kind: str, parent: QWidget) -> PickPart | None:
+def pick_motor(session: Scope, kind: str, parent: QWidget) -> PickPart | None:
     """Take a motor of the library; kind: stepper or servo."""
     def take(part: Part) -> None:
         session.edit(session.axis_path("motor"), motor_from(part, session.axis.motor), f"{session.axis.name}: {part.name}")

@@ -7,14 +7,13 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, givens_of, steps_of
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, givens_of, steps_of, words_of
 from urban_mule.bench.sessions.rounds import FREE_TRAVEL, PlanAxis, Step, on_its_travel
 from urban_mule.core.readings.gauge import Gauge
-from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.desk.kit.painting import Label, tip
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.setup import Drawn
 from urban_mule.store.document.project import GaugeModel
 
@@ -33,13 +32,13 @@ class PlanPage(QWidget):
     to_print = pyqtSignal(object)
     wanted = pyqtSignal(str)
 
-    def __init__(self, session: Session, kind: str, axis: PlanAxis, name: str, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, kind: str, axis: PlanAxis, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.kind, self.axis, self.name, self.plan_kind = session, kind, axis, name, PLAN_KINDS[kind]
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(8)
-        box.addWidget(Label(f"The plan: {reading_kinds()[kind].words} on {name}", objectName="heading"))
+        box.addWidget(Label(f"The plan: {words_of(kind)} on {name}", objectName="heading"))
         box.addWidget(Label(f"{self.plan_kind.where} It tells {self.plan_kind.tells}.", wordWrap=True))
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
@@ -59,16 +58,21 @@ class PlanPage(QWidget):
         grid.setColumnStretch(1, 3)
         grid.setColumnStretch(2, 2)
         box.addLayout(grid)
-        box.addLayout(self._gauge_row())
+        row_of_gauge = QWidget()
+        row_of_gauge.setLayout(self._gauge_row())
+        box.addWidget(row_of_gauge)
+        if self.plan_kind.key != "axes":  # a table of commands names none
+            row_of_gauge.hide()
         self.preview = Label(objectName="heading", wordWrap=True)
         self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.preview)
         box.addWidget(self.fault)
-        self.travel = QPushButton("To the travel on the Brief", objectName="plain")
-        self.travel.clicked.connect(lambda: self.wanted.emit("travel"))
-        box.addWidget(self.travel, 0, Qt.AlignmentFlag.AlignLeft)
-        if axis.travel is not None or not self.plan_kind.moves:
-            self.travel.hide()
+        lacking, words = self.plan_kind.lacks
+        self.lacks = QPushButton(words, objectName="plain")
+        self.lacks.clicked.connect(lambda: self.wanted.emit(lacking))
+        box.addWidget(self.lacks, 0, Qt.AlignmentFlag.AlignLeft)
+        if not self.plan_kind.lacks_on(axis):
+            self.lacks.hide()
         caution = self.plan_kind.caution_on(axis)
         if caution:
             box.addWidget(Label(caution, objectName="caution", wordWrap=True))
@@ -82,7 +86,10 @@ class PlanPage(QWidget):
             row_.addWidget(button)
         row_.addStretch(1)
         box.addLayout(row_)
-        box.addWidget(Drawn(self.plan_kind.setup), 1)
+        if self.plan_kind.setup:
+            box.addWidget(Drawn(self.plan_kind.setup), 1)
+        else:
+            box.addStretch(1)
         self._usual = {name: line.text() for name, line in self.fields.items()}
         self.look()
 

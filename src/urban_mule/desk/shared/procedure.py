@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPlain
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.booked import book
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.model.upkeep import rhythm, rhythm_typed
 from urban_mule.desk.shared.photograph import Photograph
 from urban_mule.store.document.project import Axis, UpkeepModel
@@ -21,7 +21,7 @@ CAUTION = "Power off before a hand goes in; what falls or rises without power is
 class Procedure(QDialog):
     """One task of an axis, by its id. Enter keeps it, Esc leaves it as it was; what was booked of it follows it to another name."""
 
-    def __init__(self, session: Session, axis: Axis, task: str, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Whole, axis: Axis, task: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.session, self._whose, self._task = session, axis.id, task

@@ -28,7 +28,7 @@ from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.booked import give_up
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.listening import ListeningRow
 from urban_mule.desk.shared.machine_row import MachineRow
 from urban_mule.desk.shared.plan_page import PlanPage, minutes
@@ -36,6 +36,7 @@ from urban_mule.desk.shared.round_picture import RoundPicture
 from urban_mule.store.book import conditions_of
 from urban_mule.store.document.faults import first_fault
 from urban_mule.store.document.readings import READING_MODELS
+from urban_mule.store.document.spindles import SpeedTableBody
 from urban_mule.store.file.project_file import now
 from urban_mule.store.state.axis_state import AxisState
 
@@ -60,7 +61,7 @@ class RoundView(QWidget):
     to_print = pyqtSignal(object)
     wanted = pyqtSignal(str)
 
-    def __init__(self, session: Session, kind: str, under_way: Round | None = None, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, kind: str, under_way: Round | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.kind = session, kind
         self.plan_kind, self.begun = PLAN_KINDS[kind], session.state
@@ -128,7 +129,7 @@ class RoundView(QWidget):
         self.buttons = {words: QPushButton(words, objectName="plain") for words in (
             "One back", "Pause", "End here", "Give it up")}
         for button, action in zip(self.buttons.values(), (self.back, self.pause, self.finish, self.give_up), strict=True):
-            button.clicked.connect(action)
+            button.clicked.connect(lambda _checked, action=action: action())
             row_.addWidget(button)
         row_.addStretch(1)
         box.addLayout(row_)
@@ -200,6 +201,8 @@ class RoundView(QWidget):
         self.machine.got.connect(self._measured)
         self.machine.joined.connect(lambda joined: self.listening.setHidden(joined or self.plan_kind.records))
         self.machine.doubtful = lambda: bool(self._asked)
+        if self.plan_kind.key != "axes":  # no bench turns a spindle
+            self.machine.hide()
         return self.machine
 
     def _go_on_with(self, under_way: Round) -> None:
@@ -228,7 +231,12 @@ class RoundView(QWidget):
             place = self.round.taken[-self._again]["place"]
             return next((step for step in self.steps if step.place == place), None)
         values = self.round.values if self.round is not None else {}
-        return next((step for step in self.steps if step.place not in values), None)
+        return None if self._why_ended() else next((step for step in self.steps if step.place not in values), None)
+
+    def _why_ended(self) -> str:
+        """Why the plan asks for no more although there is more of it, or nothing."""
+        ends = self.plan_kind.ends
+        return "" if ends is None or self.round is None else ends(self.axis, self.round.settings, self.round.values)
 
     @property
     def chosen_gauge(self) -> Any:
@@ -253,7 +261,7 @@ class RoundView(QWidget):
         self.bar.setRange(0, len(self.steps))
         self.bar.setValue(len(values))
         if step is None:
-            self.finish()
+            self.finish(self._why_ended())
             return
         ahead = [*([step] if self._small is not None or self._again else []),
                  *(one for one in self.steps if one.place not in values)]
@@ -296,7 +304,11 @@ class RoundView(QWidget):
         gauge = self.chosen_gauge
         if self.plan_kind.deviations and gauge is not None and gauge.sign == "minus":
             value = -value
-        odd = self._odd(step.place, value, text)
+        try:
+            odd = self._odd(step.place, value, text)
+        except BadValue as why:
+            self.question.setText(f"{why}.")
+            return
         if odd and self._asked != text:
             self._asked = text
             self.question.setText(f"{text} {self.reading_unit} is {odd}. Enter once more keeps it; else type it anew.")
@@ -317,6 +329,8 @@ class RoundView(QWidget):
     def _odd(self, place: str, value: float, text: str) -> str:
         """What is odd about a number beside those so far, by what the gauge says of itself, else by how it was typed."""
         assert self.round is not None
+        if self.plan_kind.odd is not None:
+            return self.plan_kind.odd(self.round.settings, self.round.values, place, value)
         gauge, typed = self.chosen_gauge, [*(str(one["typed"]) for one in self.round.taken), text]
         step = getattr(gauge, "resolution", None) or smallest_step(typed) * units.factor(self.reading_unit, self.si_unit)
         others = {one: value for one, value in self.round.values.items() if one != place}
@@ -379,18 +393,22 @@ class RoundView(QWidget):
             self.session.told.emit("The round was given up. Ctrl+Z brings it back with all its numbers.")
         self.left.emit()
 
-    def finish(self) -> None:
-        """Make a reading of what was taken whole."""
+    def finish(self, said: str = "") -> None:
+        """Make a reading of what was taken whole; said: why it ends before its plan does, if it does."""
         assert self.round is not None
         try:
             data = columns_of(self.kind, self.axis, self.round.settings, {**self.round.values, **self._record})
             data |= self._times(data)
-            reading = READING_MODELS[self.kind].model_validate({"kind": self.kind, **data, **self._told()})
+            model = READING_MODELS.get(self.kind)
+            reading = SpeedTableBody.model_validate(data) if model is None else model.model_validate(
+                {"kind": self.kind, **data, **self._told()})
         except (BadValue, ValueError) as why:
             self.question.setText(f"It cannot end here: {first_fault(why)}.")
             return
         if self.session.add_reading(reading, self.begun):
             self.session.save_round(self.round, ended=True)
+            if said:
+                self.session.told.emit(said)
             self.done.emit(self.kind)
 
     def _times(self, data: dict[str, Any]) -> dict[str, Any]:

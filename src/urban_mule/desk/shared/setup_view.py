@@ -5,12 +5,11 @@ from __future__ import annotations
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, steps_of
-from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, steps_of, words_of
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import say, say_lines
 from urban_mule.desk.kit.picture import Painted
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.plan_page import summary
 from urban_mule.desk.shared.round_view import plan_axis
 from urban_mule.desk.shared.setup import draw_setup
@@ -21,7 +20,7 @@ LEAST_HEIGHT = 150
 class SetupView(Painted):
     """The set-up of the first kind of reading of a stage, and what each kind would tell."""
 
-    def __init__(self, session: Session, kinds: tuple[str, ...]) -> None:
+    def __init__(self, session: Scope, kinds: tuple[str, ...]) -> None:
         super().__init__(session)
         self.kinds = kinds
         self.setMinimumHeight(LEAST_HEIGHT)  # the long list of what is not known yet gives way, not what is to be done
@@ -40,7 +39,7 @@ class SetupView(Painted):
         say_lines(painter, told, f"{plan.where} It tells {plan.tells}. {self._plan(kind)}", "ink", 14)
         for other in self.kinds[1:]:
             if y + 34 <= text.bottom():
-                say(painter, QRectF(text.left(), y, text.width(), 17), f"Also here: {reading_kinds()[other].words}", "accent", 13)
+                say(painter, QRectF(text.left(), y, text.width(), 17), f"Also here: {words_of(other)}", "accent", 13)
                 say(painter, QRectF(text.left(), y + 17, text.width(), 16), PLAN_KINDS[other].tells, "muted", 12)
                 y += 38
 

@@ -12,7 +12,7 @@ from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import LEVELS, Verdict
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 ROW = 37.0
 NAME, BAR = 168.0, 84.0
@@ -23,7 +23,7 @@ class VerdictsPicture(Painted):
 
     stage: ClassVar[StageName]
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.chosen: str | None = None

@@ -9,21 +9,20 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QSizePolicy, QWidget
 from urban_mule.core.parts.figures import MotorLeads
 from urban_mule.core.sheet.given import Given, givens
 from urban_mule.core.sheet.verdict import Verdict
-from urban_mule.core.spindle.given import RENAMED as OF_SPINDLE
+from urban_mule.core.subjects import KINDS
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.painting import painted, tip
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.kit.theme import draw_mark, font, theme
-from urban_mule.desk.model.session import Session
-from urban_mule.store.document.base import RENAMED
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.edit import Path
 
-KEYS = RENAMED | {name: key for (_, key), name in OF_SPINDLE.items()}  # what a given is called in the document
+KEYS = {name: key for kind in KINDS.values() for (_, key), name in kind.called.items()}  # what a given is called in the document
 COLUMNS, LEAST_COLUMN = 4, 112
 OUTSIDE_THE_SHEET = {one.name: one for one in givens(MotorLeads)}
 
 
-def given_of(session: Session, name: str, part: str = "") -> Given | None:
+def given_of(session: Scope, name: str, part: str = "") -> Given | None:
     """What the core says of a given, on the sheet of the shown axis or of the project."""
     if name == "leads" and session.axis.motor_kind == "servo":
         return None
@@ -32,7 +31,7 @@ def given_of(session: Session, name: str, part: str = "") -> Given | None:
     return (of_project or of_axis if part == "project" else of_axis or of_project) or OUTSIDE_THE_SHEET.get(name)
 
 
-def path_of(session: Session, part: str, name: str) -> Path:
+def path_of(session: Scope, part: str, name: str) -> Path:
     """Where a given stands in the document."""
     key = KEYS.get(name, name)
     if part == "project":

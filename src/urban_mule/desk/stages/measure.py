@@ -5,11 +5,10 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
-from urban_mule.bench.sessions.kinds import PLAN_KINDS
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, words_of
 from urban_mule.bench.sessions.rounds import Round
-from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.desk.kit.painting import Label, tip
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 
 class MeasureBar(QWidget):
@@ -23,7 +22,7 @@ class MeasureBar(QWidget):
     list_wanted = pyqtSignal()
     import_wanted = pyqtSignal(str)
 
-    def __init__(self, session: Session, kinds: tuple[str, ...], parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, kinds: tuple[str, ...], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.kinds = session, kinds
         row = QHBoxLayout(self)
@@ -31,7 +30,7 @@ class MeasureBar(QWidget):
         row.setSpacing(6)
         self.rounds = {kind: QPushButton() for kind in kinds}
         for kind, button in self.rounds.items():
-            tip(button, f"{reading_kinds()[kind].words}, step by step: {PLAN_KINDS[kind].tells}")
+            tip(button, f"{words_of(kind)}, step by step: {PLAN_KINDS[kind].tells}")
             button.clicked.connect(lambda _checked, kind=kind: self.round_wanted.emit(kind, self._under_way(kind)))
         self.file = QPushButton("Import CSV…")
         self.file.clicked.connect(lambda: self.import_wanted.emit(self.kind))
@@ -40,6 +39,8 @@ class MeasureBar(QWidget):
         self.list.clicked.connect(self.list_wanted)
         for widget in (*self.rounds.values(), self.file, self.list):
             row.addWidget(widget)
+        for widget in (self.file, self.list) if session.key != "axes" else ():
+            widget.hide()  # a spindle has one table, and no book of readings
         self.note = Label(objectName="label", wordWrap=True)
         row.addWidget(self.note, 1)
         session.book_changed.connect(self.refresh)  # a round that was given up may come back

@@ -12,7 +12,7 @@ from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.links import Links
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.results import ResultList
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.stages.spec import StageSpec
 
 if TYPE_CHECKING:
@@ -33,7 +33,7 @@ class TakesReadings(QWidget):
     import_wanted = pyqtSignal(str)
 
     wanted: pyqtBoundSignal
-    session: Session
+    session: Scope
     spec: StageSpec
     box: QVBoxLayout
     leaves: Leaves

@@ -1,28 +1,38 @@
-"""All stages: their specs by name, and the view of one, whose module is imported when it is first opened."""
+"""All stages: their specs by the key of the subjects that they are for, and the view of one, imported when it is first opened."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from importlib import import_module
 
 from urban_mule.core.sheet.stages import STAGES, StageName
-from urban_mule.desk.model.session import Session
+from urban_mule.core.subjects import KINDS
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.desk.stages.view import StageView
 
-SPECS: dict[StageName, StageSpec] = {
-    name: import_module(f"urban_mule.desk.stages.{name.lower()}.spec").SPEC for name in STAGES}
+ROOMS = (*(name.lower() for name in STAGES), *(kind.name for kind in KINDS.values() if kind.key not in ("", "axes")))
 
 
-def make_stage(session: Session, name: StageName) -> StageView:
-    """The view of a stage."""
-    module, _, view = SPECS[name].view.partition(":")
-    made: StageView = getattr(import_module(module), view)(session, SPECS[name])
-    return made
+def _specs() -> Iterator[StageSpec]:
+    for room in ROOMS:
+        yield from import_module(f"urban_mule.desk.stages.{room}.spec").SPECS
 
 
-def make_spindle_stage(scope: Session, name: StageName) -> StageView:
-    """The view of a stage of a spindle, on the session as the spindle sees it."""
-    spec = import_module("urban_mule.desk.stages.spindle.spec").SPECS[name]
+OF: dict[str, dict[StageName, StageSpec]] = {}  # by the key of the subjects in the document
+for _spec in _specs():
+    OF.setdefault(_spec.key, {})[_spec.name] = _spec
+SPECS = OF["axes"]
+
+
+def stage_of(key: str, given: str) -> StageName | None:
+    """The stage at which a given of such subjects is entered, or None."""
+    return next((stage for stage, spec in OF[key].items() if any(one == given for _, one in spec.all_fields)), None)
+
+
+def make_stage(scope: Scope, name: StageName) -> StageView:
+    """The view of a stage for whoever is shown."""
+    spec = OF[scope.key][name]
     module, _, view = spec.view.partition(":")
     made: StageView = getattr(import_module(module), view)(scope, spec)
     return made

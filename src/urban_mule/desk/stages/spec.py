@@ -25,7 +25,7 @@ class StageSpec:
     readings: kinds of readings that can be taken here. behind: what stands beside a further leaf in place of fields and
     results, by its word. standing: words of leaves that show something before anything is measured. measured_at: words of the
     leaves at which readings are taken; nothing: at all. view: the widget of a
-    stage that is more than a grid of fields, as `module:Class`.
+    stage that is more than a grid of fields, as `module:Class`. key: under which the subjects stand that it is for.
     """
 
     name: StageName
@@ -38,6 +38,7 @@ class StageSpec:
     behind: Mapping[str, Behind] = field(default_factory=dict)
     view: str = "urban_mule.desk.stages.view:StageView"
     measured_at: tuple[str, ...] = ()
+    key: str = "axes"
 
     @property
     def all_fields(self) -> tuple[tuple[str, str], ...]:

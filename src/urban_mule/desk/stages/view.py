@@ -10,7 +10,6 @@ from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.leaves import LEAST_HEIGHT, Leaves
@@ -21,7 +20,7 @@ from urban_mule.desk.kit.results import ResultList
 from urban_mule.desk.kit.slip import Slip
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.kit.theme import polish_again
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
 from urban_mule.desk.stages.beside import COLUMNS, Fields, Heading, VerdictLine, given_of, path_of
 from urban_mule.desk.stages.readings import TakesReadings
@@ -51,7 +50,7 @@ class StageView(TakesReadings):
     to_print = pyqtSignal(str)
     wanted = pyqtSignal(str)
 
-    def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, spec: StageSpec, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.spec = session, spec
         self.lines: list[VerdictLine] = []
@@ -400,7 +399,9 @@ class StageView(TakesReadings):
     def _say(self) -> Verdict | None:
         """Headline, the line beneath it and what is missing, by the verdict that decides."""
         if self.round is not None:
-            words = reading_kinds()[self.round.kind].words
+            from urban_mule.bench.sessions.kinds import words_of  # the plans are needed only where something is measured
+
+            words = words_of(self.round.kind)
             self.headline.setText(f"{words[:1].upper()}{words[1:]} on {self.session.axis.name}, step by step")
             return None
         state, verdicts = self.session.state, self.verdicts_here()

@@ -21,8 +21,9 @@ from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
 import urban_mule.store.document.no_plugins  # noqa: F401  before pydantic builds its first validator
 from urban_mule.core.sheet.given import LARGEST, BadValue, Given, givens, shown
+from urban_mule.core.subjects import KINDS
 
-RENAMED = {"motor_peak_torque": "peak_torque"}  # a servo's data-sheet key, which on the sheet names what the cycle asks
+RENAMED = {name: key for (_, key), name in KINDS["linear servo"].called.items()}  # keys by the name on the sheet
 LONGEST_TEXT, LONGEST_NAME = 20_000, 200
 MOST = {"axes": 64, "train": 64, "cycle": 1000, "readings": 5000, "gauges": 200, "maintenance": 200, "stall_trials": 500,
         "stations": 200, "decisions": 100, "safety": 200, "parts": 2000,
@@ -51,11 +52,13 @@ class PartMeta(ModelMetaclass):
     """
 
     def __new__(mcs, name: str, bases: tuple[type, ...], namespace: dict[str, Any], **rules: Any) -> type:
-        records = [one for one in bases if not issubclass(one, BaseModel)]
-        if not records:
+        over = [one for one in bases if not issubclass(one, BaseModel)]
+        if not over:
             return super().__new__(mcs, name, bases, namespace, **rules)
-        base: Any = next(one for one in bases if one not in records)
-        return part(name.removesuffix("Model"), namespace["what"], *records, base=base, required=namespace.get("needed", ()))
+        base: Any = next(one for one in bases if one not in over)
+        records = (record for one in over for record in getattr(one, "stands_for", (one,)))
+        return part(name.removesuffix("Model"), namespace["what"], *records, base=base, required=namespace.get("needed", ()),
+                    **namespace.get("more", {}))
 
 
 class Strict(BaseModel, metaclass=PartMeta):
@@ -212,7 +215,8 @@ def part(name: str, what: str, /, *records: type, base: type[Strict] = Strict, r
     fields = {key: (Any, ... if key in required else None) for key in found}
     model: type[Strict] = create_model(name, __base__=base, **{**fields, "tolerances": (Any, None), **more})
     model.what, model.givens, model.records = what, found, records
-    model.__doc__ = None if "own_keys" in vars(base) else base.__doc__  # what only says how parts are is no description of one
+    made_of = base.__module__.rpartition(".")[2]
+    model.__doc__ = None if made_of in ("base", "identity") else base.__doc__  # what says how parts are is no description of one
     return model
 
 

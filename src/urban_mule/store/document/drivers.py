@@ -3,24 +3,15 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 from pydantic import model_validator
 
-from urban_mule.core.drive.any import AnyDriver
 from urban_mule.core.drive.banks import BANK_KINDS, MOST_SWITCHES, SwitchBank, SwitchTable, bank_faults
 from urban_mule.core.drive.banks import SwitchRow as CoreRow
-from urban_mule.core.drive.chopping import Chopping
-from urban_mule.core.drive.current import DriverCurrent
-from urban_mule.core.drive.driver_heat import DriverHeat
-from urban_mule.core.drive.interface import SIGNALS, DriverInterface
-from urban_mule.core.drive.microsteps import Interpolation
-from urban_mule.core.drive.pulses import PulseTiming
-from urban_mule.core.drive.stepper import Driver
-from urban_mule.core.motor.servo import ServoDriver
-from urban_mule.core.scale.steps import Controller
 from urban_mule.core.sheet.given import Given, givens
-from urban_mule.store.document.base import Name, Strict, Text, part
+from urban_mule.store.document.base import Name, Strict, Text
+from urban_mule.store.document.made import ControllerRecords, DriverRecords, Terminals
 
 
 class SwitchRow(Strict):
@@ -85,18 +76,6 @@ class Bank(Strict):
             for table in self.tables))
 
 
-class TerminalsBody(Strict):
-    """Where the signals of a driver go: the controller's terminals in the user's words."""
-
-    what: ClassVar[str] = "the terminals of a driver"
-
-
-if TYPE_CHECKING:
-    Terminals = TerminalsBody
-else:
-    Terminals = part("Terminals", "the terminals of a driver", base=TerminalsBody, **dict.fromkeys(SIGNALS, (Text, "")))
-
-
 class DriverBody(Strict):
     """What a driver says of itself beside its figures."""
 
@@ -143,10 +122,9 @@ class ControllerBody(Strict):
     unit: Literal["m", "mm", "in", "rad", "deg", "turn"] | None = None
 
 
-class DriverModel(DriverBody, AnyDriver, PulseTiming, Driver, DriverCurrent, DriverHeat, Interpolation, Chopping,
-                  DriverInterface, ServoDriver):
+class DriverModel(DriverBody, DriverRecords):
     what: ClassVar[str] = "a driver"
 
 
-class ControllerModel(ControllerBody, Controller):
+class ControllerModel(ControllerBody, ControllerRecords):
     what: ClassVar[str] = "a controller"

@@ -2,25 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from pydantic import BaseModel, ValidationError
 
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.store.document.drivers import ControllerModel, DriverModel, Terminals
+from urban_mule.store.document.base import Strict
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.follow import followed
 from urban_mule.store.document.identity import BY_NAME, Identified, let_copies_be_others, recognise
-from urban_mule.store.document.parts import Follower
 from urban_mule.store.document.project import Project
-from urban_mule.store.document.spindles import CutModel, SpeedsModel
 
 Path = tuple[str | int, ...]
-MADE_WHEN_NEEDED: dict[str, Any] = {
-    "speeds": SpeedsModel, "cut": CutModel,
-    "driver": DriverModel, "controller": ControllerModel, "follower": Follower, "terminals": Terminals}
-
-
 def at(part: Any, path: Path) -> Any:
     """What stands at a path of the document, or None where a part of the way is not there (yet, or any more)."""
     for step in path:
@@ -52,8 +45,14 @@ def _replaced(part: Any, path: Path, value: Any) -> Any:
     name = str(step)
     inner = getattr(part, name)
     if inner is None and rest:
-        inner = MADE_WHEN_NEEDED[name]()
+        inner = _empty(part, name)
     return _validated(part, {name: _replaced(inner, rest, value)})
+
+
+def _empty(part: BaseModel, name: str) -> Any:
+    """A part of which nothing is said yet, of the one kind that can stand in a field."""
+    kinds = get_args(type(part).model_fields[name].annotation)
+    return next(one for one in kinds if isinstance(one, type) and issubclass(one, Strict))()
 
 
 def _validated(part: BaseModel, change: dict[str, Any]) -> Any:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import ValidationError
 
 from urban_mule.core.sheet.given import shown
-from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.made import MOTOR_MODELS, STAGE_MODELS
 from urban_mule.store.document.readings import READING_MODELS
 
 TOLD_APART = ("train", "motor", "readings")  # whose items pydantic tells apart by their kind, and names it as a step

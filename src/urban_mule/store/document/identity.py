@@ -11,11 +11,12 @@ from uuid import uuid4
 
 from pydantic import model_validator
 
+from urban_mule.core.subjects import KINDS
 from urban_mule.store.document.base import Name, Strict, text
 
 KEY, HELD = "id", "_id"  # as the file names it, and where a part holds it; what begins with _ is no key of the document
 LONGEST = 40
-BY_NAME = frozenset({"axes", "spindles", "gauges", "maintenance"})  # lists in which no two bear the same name
+BY_NAME = frozenset({"gauges", "maintenance", *(kind.key for kind in KINDS.values() if kind.key)})  # where no two bear one name
 
 
 class Identified(Strict):
@@ -26,7 +27,8 @@ class Identified(Strict):
     @model_validator(mode="after")
     def is_somebody(self) -> Self:
         if HELD not in vars(self):
-            said = (self.model_extra or {}).pop(KEY, None)
+            extra = self.model_extra or {}
+            said = {key: extra.pop(key, None) for key in self.own_keys}[KEY]
             vars(self)[HELD] = fresh() if said is None else _sound(said)
         return self
 
@@ -42,14 +44,16 @@ class Identified(Strict):
 
 
 class Named(Identified):
-    """Somebody with a name."""
+    """Somebody with a name. word: what stands before it among all subjects; kind_name: of the kind of subject that it is."""
 
+    word: ClassVar[str] = ""
+    kind_name: ClassVar[str] = ""
     name: Name
 
     @property
     def called(self) -> str:
         """What it is called among all subjects."""
-        return self.name
+        return f"{self.word} {self.name}".strip()
 
 
 def fresh() -> str:
@@ -111,7 +115,7 @@ def _name(part: Any) -> str:
 
 def recognise_all(before: Any, after: Any) -> Any:
     """The project after a change that came from elsewhere, as an import or a revision without identities, its parts recognised."""
-    for name in ("axes", "spindles", "gauges"):
+    for name in BY_NAME - {"maintenance"}:
         for one, same in recognise(getattr(before, name), getattr(after, name)):
             recognise(getattr(one, "maintenance", None), getattr(same, "maintenance", None))
     return after

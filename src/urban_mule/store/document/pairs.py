@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, ClassVar, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from urban_mule.core.readings.pairs import CircleReading, CircleWay, DiagonalsReading, PieceReading
 from urban_mule.core.sheet.given import Given
 from urban_mule.store.document.base import Name, Numbers, Strict, Text
-from urban_mule.store.document.parts import one_of
 from urban_mule.store.document.readings import SIMULATED
 
 
@@ -142,10 +141,7 @@ class PieceBody(PairReading):
 
 PAIR_MODELS: dict[str, type[PairReading]] = {"circle": CircleBody, "diagonals": DiagonalsBody, "piece": PieceBody}
 
-if TYPE_CHECKING:
-    AnyPair = CircleBody | DiagonalsBody | PieceBody
-else:
-    AnyPair = one_of(PAIR_MODELS)
+AnyPair = Annotated[CircleBody | DiagonalsBody | PieceBody, Field(discriminator="kind")]
 
 
 def pair_inputs(readings: tuple[Any, ...] | None) -> dict[str, Any]:

@@ -5,49 +5,31 @@ A field is declared once, on a record of the core; its name, range and meaning h
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, ClassVar, Literal, Self
+from collections.abc import Iterator
+from typing import Any, ClassVar, Literal, Self
 
 from pydantic import StrictBool, model_validator
 
-from urban_mule.core.brief.goals import Budget, Goals
-from urban_mule.core.drive.mains import Mains, Supply
 from urban_mule.core.drive.pulses import PulseTimes, SharedPulses, slowest_of
-from urban_mule.core.drive.standstill import Lean
-from urban_mule.core.load.linear import LinearLoad
-from urban_mule.core.load.rotary import RotaryLoad
-from urban_mule.core.load.torque import AnyLoad
-from urban_mule.core.motor.heat import Surroundings
-from urban_mule.core.moves.directions import Directions
-from urban_mule.core.moves.ends import Ends
-from urban_mule.core.moves.homing import Homing
-from urban_mule.core.moves.stall import StallSearch
 from urban_mule.core.readings.gauge import Gauge
-from urban_mule.core.ring.shaper import PathTolerance
-from urban_mule.core.ring.tuned import ShaperChoice
-from urban_mule.core.scale.lengths import Expansion
 from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
-from urban_mule.core.slack.trend import BacklashLimit
-from urban_mule.core.slack.upkeep import Running, Upkeep
+from urban_mule.core.slack.upkeep import Upkeep
+from urban_mule.core.subjects import KINDS, kinds_under
 from urban_mule.core.train.links import STAGES
-from urban_mule.core.train.stiffness import MeasuredTrain
 from urban_mule.store.document.base import Name, Strict, Text
 from urban_mule.store.document.brief import DecisionBody, PartOrder, SafetyAnswer
 from urban_mule.store.document.commissioning import Adopted, ForNow, StallTrialBody, StationAnswer
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
 from urban_mule.store.document.identity import Identified, Named, each_somebody
+from urban_mule.store.document.made import PLAIN_SUBJECTS, AnyMotorModel, AnyStage, AxisRecords, ProjectRecords
 from urban_mule.store.document.pairs import AnyPair
-from urban_mule.store.document.parts import AnyMotorModel, AnyStage, Follower, MoveModel, one_of
+from urban_mule.store.document.parts import Follower, MoveModel
 from urban_mule.store.document.practice import HiddenFaults
-from urban_mule.store.document.readings import READING_MODELS, Reading
+from urban_mule.store.document.readings import AnyReading, Reading
 from urban_mule.store.document.spindles import SpindleModel
 
 FORMAT = "urban-mule/1"
-
-if TYPE_CHECKING:
-    AnyReading = Reading
-else:
-    AnyReading = one_of(READING_MODELS)
-
+SUBJECT_KEYS = tuple(dict.fromkeys(kind.key for kind in KINDS.values() if kind.key))  # axes first
 
 class UpkeepBody(Identified):
     """A task of maintenance; when it was done last stands in the log. photographs: names of attachments."""
@@ -114,6 +96,11 @@ class AxisBody(Named):
         return self.model_copy(update={**changed, "follower": None})  # type: ignore[return-value]
 
     @property
+    def kind_name(self) -> str:  # type: ignore[override]
+        """Of the kind of subject that it is."""
+        return f"{self.motion} {self.motor_kind}"
+
+    @property
     def motor_kind(self) -> str:
         return "stepper" if self.motor is None else str(self.motor.kind)
 
@@ -145,8 +132,7 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
     return made
 
 
-class Axis(AxisBody, AnyLoad, LinearLoad, RotaryLoad, PathTolerance, ShaperChoice, Goals, Lean, Expansion, BacklashLimit,
-           Running, Homing, StallSearch, Ends, Directions, MeasuredTrain):
+class Axis(AxisBody, AxisRecords):
     what: ClassVar[str] = "an axis"
     tolerances: dict[str, float] | None
 
@@ -189,17 +175,29 @@ class ProjectBody(Strict):
     def parts_have_names(self) -> Self:
         if not self.axes:
             raise ValueError("axes is empty; at least one axis is needed")
-        every: tuple[tuple[str, tuple[Named, ...] | None], ...] = (
-            ("gauge", self.gauges), ("spindle", self.spindles), ("axis", self.axes))
-        for what, parts in every:
+        for key, what in (("gauges", "gauge"), *((key, kinds_under(key)[0].what.partition(" ")[2]) for key in SUBJECT_KEYS)):
             names: set[str] = set()
-            for place, one in enumerate(parts or ()):
+            for place, one in enumerate(getattr(self, key, None) or ()):
                 if one.name in names:
-                    of_all = "axes" if what == "axis" else f"{what}s"
-                    raise ValueError(f"{of_all}[{place}].name is {one.name!r}, which another {what} has already")
+                    raise ValueError(f"{key}[{place}].name is {one.name!r}, which another {what} has already")
                 names.add(one.name)
-            each_somebody(parts)
+            each_somebody(getattr(self, key, None))
         return self
+
+    @property
+    def subjects(self) -> Iterator[Named]:
+        """All that have a sheet of their own, the axes first."""
+        return (one for key in SUBJECT_KEYS for one in getattr(self, key, None) or ())
+
+    @property
+    def others(self) -> tuple[Named, ...]:
+        """The subjects that are no axes."""
+        return tuple(one for key in SUBJECT_KEYS[1:] for one in getattr(self, key, None) or ())
+
+    def path_of(self, who: str) -> tuple[str, int] | None:
+        """Where a subject of an identity stands; None when it is gone."""
+        return next(((key, place) for key in SUBJECT_KEYS for place, one in enumerate(getattr(self, key, None) or ())
+                     if one.id == who), None)
 
     @model_validator(mode="after")
     def pairs_are_axes(self) -> Self:
@@ -233,8 +231,9 @@ class ProjectBody(Strict):
         return next((axis for axis in self.axes if axis.name == name), None) or _no_axis(name, self)
 
 
-class Project(ProjectBody, Surroundings, Mains, Supply, Budget):
+class Project(ProjectBody, ProjectRecords):
     what: ClassVar[str] = "the project"
+    more: ClassVar[dict[str, Any]] = PLAIN_SUBJECTS
 
 
 def _no_axis(name: str, project: ProjectBody) -> Axis:

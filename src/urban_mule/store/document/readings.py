@@ -6,10 +6,11 @@ import threading
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from functools import cached_property
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, Union
 
 import numpy as np
-from pydantic import create_model, model_validator
+from pydantic import Field, GetCoreSchemaHandler, create_model, model_validator
+from pydantic_core import CoreSchema
 
 from urban_mule.core.readings.kind import Column, ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
@@ -185,3 +186,13 @@ def _told(one: Column) -> Given:
 
 
 READING_MODELS: dict[str, type[Reading]] = {name: reading_model(kind) for name, kind in reading_kinds().items()}
+
+
+class OneOfTheKinds:
+    """Marks a field that holds a reading of any kind."""
+
+    def __get_pydantic_core_schema__(self, _source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return handler.generate_schema(Annotated[Union[tuple(READING_MODELS.values())], Field(discriminator="kind")])  # noqa: UP007
+
+
+AnyReading = Annotated[Reading, OneOfTheKinds()]

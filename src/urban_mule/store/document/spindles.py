@@ -7,10 +7,11 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import model_validator
 
+from urban_mule.core.sheet.units import number_text
 from urban_mule.core.spindle.command import SpeedTable
-from urban_mule.core.spindle.given import Cut, Speeds, Spindle, SpindleMotor
 from urban_mule.store.document.base import Numbers, Strict, Text
 from urban_mule.store.document.identity import Named
+from urban_mule.store.document.made import CutRecords, SpeedsRecords, SpindleMotorRecords, SpindleRecords
 
 
 class SpindleMotorBody(Strict):
@@ -32,9 +33,12 @@ class SpeedsBody(Strict):
 
 
 class SpeedTableBody(Strict):
-    """Commands and the speeds that they made."""
+    """Commands and the speeds that they made. stands_at: the key of the spindle that it fills when it comes of a round."""
 
     what: ClassVar[str] = "a table of speeds"
+    kind: ClassVar[str] = "command"
+    stands_at: ClassVar[str] = "speed_table"
+    practice: ClassVar[bool] = False
     command: Numbers
     speed: Numbers
 
@@ -50,44 +54,39 @@ class SpeedTableBody(Strict):
         return self
 
     @property
+    def said(self) -> str:
+        """What the log says of its being measured."""
+        first, last = (number_text(float(self.command[at])) for at in (0, -1))
+        return f"Measured the command: {self.command.size} voltages from {first} to {last} V."
+
+    @property
     def core(self) -> SpeedTable:
         """The table as the core takes it."""
         return SpeedTable(self.command, self.speed)
 
 
-class CommandRound(Strict):
-    """A round of commands under way: those that are to be given [V], and the speeds that came of the first of them [rad/s]."""
-
-    what: ClassVar[str] = "a round of commands"
-    command: Numbers
-    speed: Numbers | None = None
-
-
-class SpindleMotorModel(SpindleMotorBody, SpindleMotor):
+class SpindleMotorModel(SpindleMotorBody, SpindleMotorRecords):
     what: ClassVar[str] = "the motor of a spindle"
 
 
-class SpeedsModel(SpeedsBody, Speeds):
+class SpeedsModel(SpeedsBody, SpeedsRecords):
     what: ClassVar[str] = "the speeds of a tool"
 
 
-class CutModel(Strict, Cut):
+class CutModel(Strict, CutRecords):
     what: ClassVar[str] = "a cut"
 
 
 class SpindleBody(Named):
     """A drive that turns a tool."""
 
+    word: ClassVar[str] = "spindle"
+    kind_name: ClassVar[str] = "spindle"
+    own_keys: ClassVar[tuple[str, ...]] = (*Named.own_keys, "command_round")  # which was in files up to format 5
     motor: SpindleMotorModel
     speeds: SpeedsModel | None = None
     cut: CutModel | None = None
     speed_table: SpeedTableBody | None = None
-    command_round: CommandRound | None = None
-
-    @property
-    def called(self) -> str:
-        """What it is called among all subjects."""
-        return f"spindle {self.name}"
 
     @model_validator(mode="after")
     def one_phase_or_three(self) -> Self:
@@ -97,5 +96,5 @@ class SpindleBody(Named):
         return self
 
 
-class SpindleModel(SpindleBody, Spindle):
+class SpindleModel(SpindleBody, SpindleRecords):
     what: ClassVar[str] = "a spindle"

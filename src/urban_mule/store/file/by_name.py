@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Iterable, Mapping
+from datetime import UTC, datetime
 from typing import Any
 
 from urban_mule.store.document.identity import KEY, fresh
@@ -25,6 +27,7 @@ class ByName:
         for one, name, tasks in axes:
             self._ids[name], self._tasks[one] = one, tasks
         self._gauges, self.gone = gauges, list[tuple[str, str, str]]()
+        self.begun: list[tuple[Any, ...]] = []  # rounds that the document held: subject, kind, what it keeps of itself
 
     def whose(self, name: Any) -> Any:
         """The id of the subject that a row names; what is no name stays what it is."""
@@ -75,5 +78,22 @@ def identify(document: dict[str, Any]) -> tuple[ByName, list[Any]]:
                  for nth, task in enumerate(axis.get("maintenance", ()))}
         axes.append((given("axes", place), str(axis["name"]), tasks))
     spindles = [(given("spindles", place), str(one["name"])) for place, one in enumerate(document.get("spindles", ()))]
+    begun = []
+    for place, one in enumerate(document.get("spindles", ())):
+        if "command_round" in one:
+            changes.append([["spindles", place, "command_round"], None])
+            begun.append(_command_round(spindles[place][0], one["command_round"]))
     gauges = {str(one["name"]): given("gauges", place) for place, one in enumerate(document.get("gauges", ()))}
-    return ByName(axes, spindles, gauges), changes
+    by_name = ByName(axes, spindles, gauges)
+    by_name.begun = begun
+    return by_name, changes
+
+
+def _command_round(subject: str, held: dict[str, Any]) -> tuple[Any, ...]:
+    """A round of commands that a spindle held in the document, as a round is kept now: id, time, subject, kind, state."""
+    time, key = datetime.now(UTC).isoformat(), fresh()
+    taken = [{"place": f"speed[{n}]", "value": value, "typed": f"{value * 30 / math.pi:.6g}", "source": "typed", "time": time}
+             for n, value in enumerate(held.get("speed") or ())]
+    state = {"key": key, "kind": "command", "subject": subject, "taken": taken, "gauge": "",
+             "settings": {"voltages": " ".join(f"{one:g}" for one in held["command"])}}
+    return key, time, subject, "command", json.dumps(state)

@@ -202,6 +202,8 @@ def _identities(db: sqlite3.Connection) -> None:
         with suppress(*WRONG):
             state = by_name.round(state)
         _put(db, "round", one, time, by_name.whose(name), kind, state, ended)
+    for row in by_name.begun:
+        _put(db, "round", *row, 0)
     patched(document, changes)
     there = [(kind, part) for kind, key in (("axis", "axes"), ("spindle", "spindles")) for part in document.get(key, ())]
     for row in (*((part["id"], kind, part["name"]) for kind, part in there), *by_name.gone):

@@ -153,8 +153,7 @@ class ProjectFile(Book):
                               " it again.")
             db.executemany(INSERT_READING, rows)
             document, changes = self._written(project, kept)
-            called = {one.id: (kind, one.name) for kind, parts in (("axis", project.axes), ("spindle", project.spindles or ()))
-                      for one in parts if self._called.get(one.id) != one.name}
+            called = {one.id: (one.word or "axis", one.name) for one in project.subjects if self._called.get(one.id) != one.name}
             db.executemany("insert or replace into subject values (?, ?, ?)", [(one, *said) for one, said in called.items()])
             digest = digest_of(self._digest, stamp.isoformat(), label, document or changes or "")
             row = db.execute(INSERT_REVISION, (stamp.isoformat(), label, document, changes, digest))

@@ -304,4 +304,6 @@ def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callab
                     found.lost.append(f"{words} that does not hold what it should.")
         except sqlite3.Error as why:
             found.lost.append(f"the rest of what held {words}: {why}.")
-    found.subjects += by_name.gone if by_name is not None else []
+    if by_name is not None:
+        found.subjects += by_name.gone
+        found.rounds += by_name.begun

@@ -6,18 +6,18 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from urban_mule.core.assembly import axis_sheet
 from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.motor.stepper import WIRINGS
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.studies.search import Candidate, Found, Rules, Scan, search, set_current, with_reduction
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Reduction
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
-from urban_mule.store.document.parts import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.made import MOTOR_MODELS, STAGE_MODELS
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.library.parts import BANKS, GIVENS, OF_THE_AXIS, Part, part_of

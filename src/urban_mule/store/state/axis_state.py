@@ -20,14 +20,14 @@ from urban_mule.store.file.project_file import Applied
 
 @dataclass(frozen=True)
 class Turned:
-    """What stands for the axis while a spindle is shown: its names, and that it has no readings of an axis."""
+    """What stands for the axis while another subject is shown: its names, and that it has no readings of an axis."""
 
     id: str
     name: str
     letter: str
+    motor_kind: str
     unit: str = ""
     motion: str = "rotary"
-    motor_kind: str = "spindle"
     readings: tuple[Any, ...] = ()
     following: None = None
 

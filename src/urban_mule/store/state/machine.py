@@ -1,6 +1,6 @@
 """The state of a machine: `advance`, one pure function of what it was, the document, what was analysed and what is on the hardware.
 
-Each axis and each spindle is a subject that is solved when it is first asked for, from what it was before, so that what did not
+Each axis, each spindle is a subject that is solved when it is first asked for, from what it was before, so that what did not
 change is not computed again and who looks at one axis waits for no other.
 """
 
@@ -11,19 +11,19 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
-from urban_mule.core.assembly import axis_sheet, project_sheet, spindle_sheet
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.core.subjects import KINDS, SubjectKind, axis_sheet, sheet_of
+from urban_mule.store.document.identity import Named
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.document.spindles import SpindleModel
 from urban_mule.store.file.project_file import Applied, Where
 from urban_mule.store.solve import (
     axis_inputs,
     axis_together,
     project_inputs,
     readings_inputs,
-    spindle_inputs,
+    subject_inputs,
     wirings_of,
 )
 from urban_mule.store.state.axis_state import AxisState, Turned
@@ -64,7 +64,7 @@ def solved(sheet: Sheet, inputs: Mapping[str, Any], known: Mapping[str, Any], fo
 
 @dataclass(frozen=True, eq=False)
 class Subject:
-    """An axis or a spindle with its numbers. former: as it was last solved."""
+    """Whoever has a sheet, with its numbers. former: as it was last solved."""
 
     part: Any
     project: Project
@@ -85,9 +85,14 @@ class Subject:
         return self.part
 
     @property
+    def kind(self) -> SubjectKind:
+        """What kind of subject it is."""
+        return KINDS[self.part.kind_name]
+
+    @property
     def sheet(self) -> Sheet:
         """The sheet of its kind."""
-        raise NotImplementedError
+        return sheet_of(self.part.kind_name)
 
     def _inputs(self) -> tuple[Mapping[str, Any], Mapping[str, Any]]:
         """What its sheet takes, and what is known of its quantities already."""
@@ -119,10 +124,6 @@ class AxisSubject(Subject):
     records: tuple[Any, ...] = ()
     known: Mapping[str, Any] | None = None
 
-    @property
-    def sheet(self) -> Sheet:
-        return axis_sheet(self.part.motion, self.part.motor_kind)
-
     def _inputs(self) -> tuple[Mapping[str, Any], Mapping[str, Any]]:
         inputs = axis_inputs(self.project, self.part)
         if self.records and not self.known:
@@ -144,21 +145,17 @@ class AxisSubject(Subject):
 
 
 @dataclass(frozen=True, eq=False)
-class SpindleSubject(Subject):
-    """A drive that turns a tool."""
+class OtherSubject(Subject):
+    """A subject that is no axis: a spindle, and whatever kinds there are."""
 
-    part: SpindleModel
+    part: Named
 
     @cached_property
     def shown_as(self) -> Turned:
-        return Turned(self.id, self.part.called, self.name)
-
-    @property
-    def sheet(self) -> Sheet:
-        return spindle_sheet()
+        return Turned(self.id, self.part.called, self.name, self.part.kind_name)
 
     def _inputs(self) -> tuple[Mapping[str, Any], Mapping[str, Any]]:
-        return spindle_inputs(self.project, self.part), {}
+        return subject_inputs(self.project, self.part), {}
 
 
 @dataclass(frozen=True, eq=False)
@@ -176,7 +173,7 @@ class Machine:
 
     project: Project
     axes: tuple[AxisSubject, ...]
-    spindles: tuple[SpindleSubject, ...]
+    others: tuple[OtherSubject, ...]
     applied: OnHardware
     former: Together | None = None
     shared: Mapping[str, Any] = field(default_factory=dict)
@@ -185,7 +182,7 @@ class Machine:
     @property
     def subjects(self) -> tuple[Subject, ...]:
         """Everybody, the axes first."""
-        return (*self.axes, *self.spindles)
+        return (*self.axes, *self.others)
 
     @cached_property
     def _by_id(self) -> dict[str, Subject]:
@@ -233,7 +230,7 @@ class Machine:
             return self.former
         inputs = project_inputs(self.project, (taken for _, _, taken in of_axes.values()))
         former = None if self.former is None else self.former.solved
-        return Together(solved(project_sheet(), inputs, {}, former), of_axes, self.shared)
+        return Together(solved(sheet_of("machine"), inputs, {}, former), of_axes, self.shared)
 
     @property
     def together(self) -> Solved:
@@ -286,10 +283,10 @@ def advance(former: Machine | None, project: Project, analysed: Analysed, applie
     same_shared = former is not None and alike(shared, former.shared)
     before: dict[str, Any] = {} if former is None else former._by_id
     axes = tuple(_axis(before.get(axis.id), axis, project, analysed, same_shared) for axis in project.axes)
-    spindles = tuple(_spindle(before.get(one.id), one, project, same_shared) for one in project.spindles or ())
+    others = tuple(_other(before.get(one.id), one, project, same_shared) for one in project.others)
     states = {} if former is None else former._states
-    return Machine(project, axes, spindles, applied, None if former is None else former._handed_on(), shared,
-                   {one.id: states[one.id] for one in (*axes, *spindles) if one.id in states})
+    return Machine(project, axes, others, applied, None if former is None else former._handed_on(), shared,
+                   {one.id: states[one.id] for one in (*axes, *others) if one.id in states})
 
 
 def _axis(old: AxisSubject | None, axis: Axis, project: Project, analysed: Analysed, same_shared: bool) -> AxisSubject:
@@ -300,10 +297,10 @@ def _axis(old: AxisSubject | None, axis: Axis, project: Project, analysed: Analy
     return AxisSubject(axis, project, _handed_on(old), records, known)
 
 
-def _spindle(old: SpindleSubject | None, part: SpindleModel, project: Project, same_shared: bool) -> SpindleSubject:
+def _other(old: OtherSubject | None, part: Named, project: Project, same_shared: bool) -> OtherSubject:
     if old is not None and same_shared and old.part is part:
         return old
-    return SpindleSubject(part, project, _handed_on(old))
+    return OtherSubject(part, project, _handed_on(old))
 
 
 def _handed_on(old: Subject | None) -> Solved | None:

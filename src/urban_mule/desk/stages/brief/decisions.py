@@ -11,7 +11,7 @@ from urban_mule.desk.kit.painting import LEFT, Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import draw_mark, theme
 from urban_mule.desk.model.booked import book, one_step
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.deciding import MARKS, Stand, conditions_of, path_of_decisions
 from urban_mule.store.document.brief import DecisionBody
 from urban_mule.store.file.project_file import now
@@ -78,7 +78,7 @@ class DecisionsPicture(Picture):
 
     go = pyqtSignal(str)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.stands: tuple[Stand, ...] = ()
         self.at = 0

@@ -17,7 +17,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.booked import book, one_step
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.store.file.project_file import now
 from urban_mule.store.shopping import (
     DAY,
@@ -48,7 +48,9 @@ LARGEST = 2e6  # bytes of a list of parts
 class PartsPicture(Picture):
     """The list; beneath it the row that is chosen, to be typed into."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    session: Whole
+
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.items: list[Item] = []
         box = QVBoxLayout(self)

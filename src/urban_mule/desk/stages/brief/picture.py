@@ -16,6 +16,7 @@ from urban_mule.desk.kit.paged import page_said, page_with
 from urban_mule.desk.kit.painting import say
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
+from urban_mule.desk.model.scope import Whole
 from urban_mule.store.document.project import Axis
 
 GOALS = (("speed", "speed_wanted", "speed_reached", True), ("acceleration", "acceleration_wanted", "acceleration_reached", True),
@@ -32,6 +33,8 @@ class BriefPicture(Painted):
 
     Where there are more axes than can be read it shows as many as can, the shown one among them.
     """
+
+    session: Whole
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         axes = self.session.project.axes

@@ -12,7 +12,7 @@ from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.model.booked import book, one_step
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.store.deciding import open_questions
 from urban_mule.store.document.brief import SafetyAnswer
 from urban_mule.store.file.project_file import now
@@ -21,7 +21,9 @@ from urban_mule.store.file.project_file import now
 class SafetyPicture(Picture):
     """Topics on the left; on the right their questions, each with its caution, an answer and a note."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    session: Whole
+
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(12, 6, 12, 4)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.brief"
-SPEC = StageSpec(
+SPECS = (StageSpec(
     "Brief", (("goals", f"{ROOM}.picture:BriefPicture"), ("decisions", f"{ROOM}.decisions:DecisionsPicture"),
               ("parts", f"{ROOM}.parts:PartsPicture"), ("safety", f"{ROOM}.safety:SafetyPicture"),
               ("trust", f"{ROOM}.trust:TrustPicture")),
@@ -18,4 +18,4 @@ SPEC = StageSpec(
     "Mains wiring and the emergency stop: local electrical code and a licensed electrician decide, not this program.",
     behind={"decisions": Behind(()), "parts": Behind(of("project", "budget")), "safety": Behind(of("project", "debounce_time"))},
     view=f"{ROOM}.stage:BriefStage",
-)
+),)

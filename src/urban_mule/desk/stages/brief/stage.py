@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from urban_mule.core.brief.safety import QUESTIONS
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.links import Links
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.stages.brief.decisions import DecisionsPicture
 from urban_mule.desk.stages.brief.picture import GOALS
 from urban_mule.desk.stages.spec import StageSpec
@@ -18,7 +18,7 @@ from urban_mule.store.deciding import open_questions, path_of_decisions
 class BriefStage(StageView):
     """Goals with the limit that binds each; decisions, parts and safety say their own headline."""
 
-    def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, spec: StageSpec, parent: QWidget | None = None) -> None:
         self._led = False
         super().__init__(session, spec, parent)
         self.binding = Links("what binds", self)

@@ -14,7 +14,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book, one_step
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label, place_label
 from urban_mule.store.document.commissioning import Adopted
 from urban_mule.store.file.project_file import now
@@ -29,7 +29,7 @@ NOTHING = "Nothing of this axis is predicted and measured both yet."
 class TrustPicture(Picture):
     """Rows of predictions; a key adopts the measured value."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 6, 0, 4)
@@ -58,7 +58,7 @@ class TrustPicture(Picture):
         runs = self._runs()
         if len(runs) < 2 or not all(runs):
             return None
-        names = self.session.file.set_between(self.state.id, *runs)
+        names = self.session.saving.file.set_between(self.state.id, *runs)
         return frozenset(correction for name, correction in CORRECTIONS.items() if name in names)
 
     def _show(self, found: tuple[Prediction, ...]) -> None:

@@ -32,7 +32,7 @@ from urban_mule.core.drive.banks import (
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.drivers import Bank
 
 GIVENS = {one.name: one for one in givens(SwitchRow)}
@@ -45,7 +45,7 @@ MOST_FILLED = 6  # switches whose positions are all written out at a press: 64 r
 class BanksWindow(QDialog):
     """The banks of one driver. What is typed stays as it is typed until all of it can be taken."""
 
-    def __init__(self, session: Session, holder: tuple[str, ...], whose: str, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, holder: tuple[str, ...], whose: str, parent: QWidget | None = None) -> None:
         """holder: the way from the axis to the driver."""
         super().__init__(parent)
         self.session, self.path = session, session.axis_path(*holder)

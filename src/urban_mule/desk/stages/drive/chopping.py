@@ -11,7 +11,7 @@ from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.chart import DASH, SOLID, Chart
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
 
 GIVES_UP = {
@@ -38,7 +38,7 @@ class ChoppingPicture(Picture):
         }
     )
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("speed", "torque, N·m", "Torque over speed, quiet and strong")
         self.school = Label(objectName="label", wordWrap=True)

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.chart import DASH, SOLID, Chart
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 COLORS = dict(zip(COOLINGS, ("short", "tight", "good"), strict=True)) | {"as it is": "blue"}
 LESS = 0.9  # of the current: what is tried first when something gets too hot
@@ -35,7 +35,7 @@ class CoolingPicture(Picture):
         }
     )
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("current, A peak", "driver, °C", "Driver temperature over its current")
         self.hot, self.lost = Label(objectName="label", wordWrap=True), Label(objectName="label", wordWrap=True)

@@ -7,7 +7,7 @@ from urban_mule.core.drive.waiting import CHARGE
 from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.drive"
-SPEC = StageSpec(
+SPECS = (StageSpec(
     "Drive",
     (*((word, f"{ROOM}.{word}:{word.capitalize()}Picture") for word in (
         "current", "cooling", "switches", "wiring", "microsteps", "chopping", "standstill", "supply")),
@@ -59,4 +59,4 @@ SPEC = StageSpec(
              ("wait_before_reaching_in", ""), ("voltage_needed", "supply voltage"))),
     },
     view=f"{ROOM}.stage:DriveStage",
-)
+),)

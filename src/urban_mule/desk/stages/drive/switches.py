@@ -12,6 +12,7 @@ from urban_mule.desk.kit.paged import page_said, page_with
 from urban_mule.desk.kit.painting import say, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import theme
+from urban_mule.desk.model.scope import Whole
 from urban_mule.store.document.project import Axis
 from urban_mule.store.settings import SettingRow, follower_settings, settings_of, switches_of
 from urban_mule.store.state.axis_state import AxisState
@@ -35,6 +36,8 @@ def table_words(setting: BankSetting) -> list[str]:
 
 class SwitchesPicture(Painted):
     """How each driver must be set, leader and follower, with what stands otherwise on the machine."""
+
+    session: Whole
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         axes = [axis for axis in self.session.project.axes if axis.motor_kind == "stepper" and axis.driver is not None]

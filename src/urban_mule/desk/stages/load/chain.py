@@ -14,7 +14,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import number_text, show
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.shared.shares import draw_shares
 from urban_mule.desk.stages.load.link_drawings import USUAL_FRAME, across, draw_link, draw_motor
@@ -40,7 +40,7 @@ class ChainPicture(Painted):
     wanted = pyqtSignal(str, int)
     gone = pyqtSignal(int)
 
-    def __init__(self, session: Session, parent: Any = None) -> None:
+    def __init__(self, session: Scope, parent: Any = None) -> None:
         super().__init__(session, parent)
         self.link = LOAD
         self._pressed: tuple[int, QPointF] | None = None

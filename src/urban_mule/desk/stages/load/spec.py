@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from urban_mule.desk.stages.spec import StageSpec, of
 
-SPEC = StageSpec(
+SPECS = (StageSpec(
     "Load",
     (("chain", "urban_mule.desk.stages.load.chain:ChainPicture"),
      ("cycle", "urban_mule.desk.shared.cycle:CyclePicture"),
@@ -20,4 +20,4 @@ SPEC = StageSpec(
      ("predicted_lost_motion", "lost motion")),
     "A vertical axis drops when power goes, or its counterbalance lifts it. Block it first; no fingers in belts and pinions.",
     view="urban_mule.desk.stages.load.stage:LoadStage",
-)
+),)

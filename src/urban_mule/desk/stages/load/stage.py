@@ -16,11 +16,13 @@ from urban_mule.core.train.usual import GUIDES, Usual, usual_efficiencies
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.text_field import TextField
+from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.shared.cycle_editor import CycleEditor
 from urban_mule.desk.stages.load.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
 from urban_mule.desk.stages.view import StageView
 from urban_mule.store.document.base import RENAMED
-from urban_mule.store.document.parts import STAGE_MODELS, Follower
+from urban_mule.store.document.made import STAGE_MODELS
+from urban_mule.store.document.parts import Follower
 
 MAIN = {  # what is asked first of a link; the rest stands behind “more”
     "coupling": ("inertia", "rated_torque", "torsional_stiffness"),
@@ -63,6 +65,8 @@ class Chip(QPushButton):
 
 class LoadStage(StageView):
     """Load, links, motor and follower, each with its fields; the moves behind the leaf of the cycle."""
+
+    session: Whole
 
     def build_fields(self, know: QVBoxLayout) -> None:
         self.link, self.more = LOAD, False

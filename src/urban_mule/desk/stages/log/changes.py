@@ -8,7 +8,7 @@ from urban_mule.core.sheet.units import number_text, show
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.bought import Bought, ladder_of_changes
 
 NOTHING = ("Nothing to compare yet: measure, change one thing, write it down as repaired or set, and measure the same again.")
@@ -18,7 +18,7 @@ TOGETHER = "together; one change at a time would tell which it was"
 class ChangesPicture(Picture):
     """A rung for each change; reading the sets anew is done in the background."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)

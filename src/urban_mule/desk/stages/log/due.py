@@ -8,7 +8,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.model.upkeep import Standing, Upkeep, due_words
 from urban_mule.desk.shared.procedure import Procedure
 
@@ -19,7 +19,9 @@ NOTHING = "Nothing is looked after yet: take tasks on at Slack, upkeep, on the a
 class DuePicture(Picture):
     """A row for each task of every axis. Tasks stand on no sheet: every edit counts."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    session: Whole
+
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.upkeep = Upkeep(session)
         self.found: dict[str, Standing] = {}

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QPainter
 
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.file.project_file import ENTRY_KINDS, Entry
 
 COLORS = {"set": "accent", "measured": "blue", "repaired": "good", "maintained": "violet", "note": "muted", "due": "tight"}
@@ -18,7 +18,7 @@ class LogPicture(Painted):
 
     needs = frozenset({"the log"})
 
-    def __init__(self, session: Session, parent: object = None) -> None:
+    def __init__(self, session: Scope, parent: object = None) -> None:
         super().__init__(session, parent)  # type: ignore[arg-type]
         self._entries: list[Entry] = []
         session.book_changed.connect(self._anew)

@@ -12,7 +12,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.booked import book, one_step
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import Entry, Revision
 from urban_mule.store.history import Difference, differences_in_words
@@ -25,9 +25,11 @@ LISTED = 2000  # of the newest revisions that are listed
 class RevisionsPicture(Picture):
     """On the left the revisions, newest first; on the right what the chosen one has otherwise than now, or than another."""
 
+    session: Whole
+
     needs = frozenset({"the revisions"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         row, right = QHBoxLayout(self), QVBoxLayout()
         row.setContentsMargins(12, 8, 12, 8)
@@ -66,7 +68,7 @@ class RevisionsPicture(Picture):
 
     def redraw(self) -> None:
         try:
-            self.revisions = self.session.file.newest_revisions(LISTED)
+            self.revisions = self.session.saving.file.newest_revisions(LISTED)
         except BadFile as why:
             self.said.setText(str(why))
             return
@@ -126,7 +128,7 @@ class RevisionsPicture(Picture):
         self.all.setEnabled(False)
         if not 0 <= row < len(self.revisions):
             return
-        file, chosen, now_ = self.session.file, self.revisions[row], self.session.project
+        file, chosen, now_ = self.session.saving.file, self.revisions[row], self.session.project
         other: int | None = self.against.currentData()
 
         def compared(_progress: Progress) -> tuple[Project, list[Difference]]:

@@ -15,7 +15,7 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.booked import book, strike
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.model.upkeep import Upkeep
 from urban_mule.desk.shared.photograph import Photograph
 from urban_mule.desk.stages.spec import StageSpec
@@ -28,9 +28,11 @@ PICTURES = (".jpg", ".jpeg", ".png")
 class LogStage(StageView):
     """What was done, and a line to write more. Pictures are dropped on it."""
 
+    session: Whole
+
     _told: tuple[tuple[int, int, str], tuple[str, str]] = (0, 0, ""), ("", "")
 
-    def __init__(self, session: Session, spec: StageSpec, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Whole, spec: StageSpec, parent: QWidget | None = None) -> None:
         self.upkeep = Upkeep(session)
         super().__init__(session, spec, parent)
 

@@ -13,7 +13,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, worst
 from urban_mule.desk.kit.painting import fitted, painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
 from urban_mule.store.document.project import Project
 from urban_mule.store.solve import solve_axis
@@ -48,7 +48,7 @@ def solved(name: str, setting: str, project: Project, index: int) -> Drive:
 class Comparison(QWidget):
     """One column a drive; its figures come from the whole sheet, solved for it alone."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
         self.setMinimumHeight(220)

@@ -23,7 +23,7 @@ from urban_mule.core.motor.stepper import WIRINGS
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
 from urban_mule.desk.shared.pick_part import OTHER_KIND, motor_from
 from urban_mule.store.library.parts import GIVENS, Part, add_parts, part_of
@@ -46,7 +46,7 @@ MOST_DOUBTS = 3
 class DataSheet(QDialog):
     """A data sheet, field by field. What looks wrong is said at once, with the value that would fit; nothing is refused."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None, kind: str = "") -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None, kind: str = "") -> None:
         super().__init__(parent)
         self.session, self.kind = session, kind or session.axis.motor_kind
         self.setWindowTitle(f"A {self.kind} from its data sheet")

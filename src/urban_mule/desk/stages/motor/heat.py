@@ -10,7 +10,7 @@ from urban_mule.core.motor.stepper_checks import HOT, WARM
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.chart import DASH, Chart
 from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 RISES = (  # quantity, words, colour, where along the picture the words stand: apart, since the curves may lie close
     ("temperature_rise", "fully on all the time", "short", 0.06),
@@ -25,7 +25,7 @@ class HeatPicture(Picture):
 
     needs = frozenset({*(rise[0] for rise in RISES), "warm_up_time", "ambient_temperature", "warming_reading"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("minutes from cold", "winding, °C", "Winding temperature over time")
         box = QVBoxLayout(self)

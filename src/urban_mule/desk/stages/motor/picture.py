@@ -23,7 +23,7 @@ from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.picture import OUT_OF_PROPORTION, Picture
 from urban_mule.desk.kit.scale_slider import Mark, ScaleSlider
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.model.words import sentence
 
@@ -36,11 +36,13 @@ BOTH_WORDS = 56  # px of chart between need and offer in which the margin and th
 class MotorPicture(Picture):
     """What the motor can give at this supply and current, what is usable, and what the cycle asks; the former curve faint."""
 
+    session: Whole
+
     needs = frozenset({
         "torque_curve", "continuous_curve", "cycle_torque", "tightest_moment", "working_margin", "inertia_ratio", "peak_speed",
         "supply_voltage", "current_peak", "safety_factor", "voltage_needed", "voltage_limit", "current_limit", "rms_torque"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("motor speed, rpm", "torque, N·m", "Torque over motor speed")
         self.beam = Beam(self)

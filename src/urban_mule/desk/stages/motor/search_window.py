@@ -30,7 +30,7 @@ from urban_mule.core.sheet.units import FACTORS, number_text
 from urban_mule.core.studies.search import WISHES, Candidate, Found, Rules, best_of_each_part, rejected_parts
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.model.works import Job
 from urban_mule.desk.stages.motor.comparison import Comparison
 from urban_mule.store.library.drives import Space, parts_of, search_drives, supplies_for, supplies_of, with_candidate
@@ -111,7 +111,7 @@ class FoundModel(QAbstractTableModel):
 class SearchWindow(QDialog):
     """The search for the drive of the shown axis."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.key = session, session.state.id
         self.setWindowTitle(f"Find a drive for {session.axis.name}")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
-SPEC = StageSpec(
+SPECS = (StageSpec(
     "Motor",
     (("torque", "urban_mule.desk.stages.motor.picture:MotorPicture"),
      ("winding", "urban_mule.desk.stages.motor.heat:HeatPicture"),
@@ -32,4 +32,4 @@ SPEC = StageSpec(
          ("rated_copper_loss", ""), ("warming_rise", ""), ("warming_time_constant", ""),
          ("measured_thermal_resistance", "")))},
     view="urban_mule.desk.stages.motor.stage:MotorStage",
-)
+),)

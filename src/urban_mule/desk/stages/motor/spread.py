@@ -15,7 +15,7 @@ from urban_mule.desk.kit.chart import DASH, Chart
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import place_label
 from urban_mule.store.solve import assumed_tolerances, axis_tolerances
 
@@ -26,7 +26,7 @@ NONE = "No value carries a tolerance yet: type 5.6 ± 0.3 or 5.6 ± 5 % into a f
 class SpreadPicture(Picture):
     """Ten thousand builds of this axis within the tolerances: how many pull, and how bad the worst plausible one is."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("torque margin", "", "Spread of the torque margin over ten thousand builds")
         self.chart.axes["left"].setStyle(showValues=False)

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.text_field import TextField
+from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.stages.view import StageView
 
 WINDING_OF_A_STEPPER = ("phase_inductance",)  # stands beside the torque only
@@ -13,6 +14,8 @@ WINDING_OF_A_STEPPER = ("phase_inductance",)  # stands beside the torque only
 
 class MotorStage(StageView):
     """Fields of the motor, or of its winding and heat behind that leaf, and the buttons that find another one."""
+
+    session: Whole
 
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)

@@ -14,7 +14,7 @@ from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 CAUTION = ("Power off, the driver's charge gone, the motor unplugged from it: a motor turned by hand makes a voltage, and a driver"
            " that is still joined can be destroyed by it.")
@@ -26,7 +26,7 @@ PAUSE = 400  # ms after the last key until what is typed is looked at and kept
 class CoilsPicture(Picture):
     """Lines on the left; on the right the coils, what to join, and what is wrong."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 8)

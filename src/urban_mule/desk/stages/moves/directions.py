@@ -11,7 +11,7 @@ from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, Label, painted, sa
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.booked import book, one_step
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 CAUTION = ("Short and slow, from mid-travel, a hand on the stop: when it goes the other way it must not reach an end. A beam with"
            " two motors is moved only when both are set alike, else it racks.")
@@ -21,7 +21,7 @@ KEYS = dict(zip(SEEN, ("1  As it says", "2  The other way", "3  Not at all"), st
 class DirectionsPicture(Picture):
     """What to command, what must be seen, and three keys to answer."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)

@@ -13,7 +13,7 @@ from urban_mule.core.sheet.wording import distance
 from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.stages.moves.homings import HomingsPicture
 
 CAUTION = "Home with a hand on the stop, slowly, first from mid-travel; when it does not slow down, or grinds, remove the power."
@@ -25,7 +25,7 @@ LEAST_SHARE = 0.035  # of the length at which what is small is still seen
 class EndsPicture(Picture):
     """The axis from end to end over the homings taken for the record."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 4)

@@ -16,7 +16,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.kit.theme import draw_mark, font
 from urban_mule.desk.model.booked import book, one_step
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.photograph import Photograph
 from urban_mule.store.commissioning import facts_of, station_stands
 from urban_mule.store.document.commissioning import ForNow, StationAnswer
@@ -30,7 +30,7 @@ DEFER = "Local electrical code and a licensed electrician decide; this list cert
 class FirstPowerPicture(Picture):
     """On the left the stations in their order; on the right the one at hand; beneath, what is set only for now."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.stands: tuple[StationStand, ...] = ()
         self._of_axis = ""

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.chart import DASH, Chart
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
 
 POINTS = 90
@@ -24,7 +24,7 @@ class LadderPicture(Picture):
     needs = frozenset({"ladder_rungs", "torque_curve", "asked_torque", "torque_factor", "top_speed"})
     about = "The ladder on the torque curve"
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("speed", "torque, N·m", self.about)
         box = QVBoxLayout(self)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.moves"
-SPEC = StageSpec(
+SPECS = (StageSpec(
     "Moves", (("cycle", "urban_mule.desk.shared.cycle:CyclePicture"), ("first power", f"{ROOM}.first_power:FirstPowerPicture"),
               ("coils", f"{ROOM}.coils:CoilsPicture"), ("directions", f"{ROOM}.directions:DirectionsPicture"),
               ("ends", f"{ROOM}.ends:EndsPicture"), ("stall", f"{ROOM}.stall:StallPicture"),
@@ -32,4 +32,4 @@ SPEC = StageSpec(
             ("top_acceleration", ""))),
     },
     view=f"{ROOM}.stage:MovesStage",
-)
+),)

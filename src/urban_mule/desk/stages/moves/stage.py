@@ -7,6 +7,7 @@ from collections import Counter
 from PyQt6.QtWidgets import QVBoxLayout
 
 from urban_mule.core.sheet.verdict import Verdict
+from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.shared.cycle_editor import CycleEditor
 from urban_mule.desk.stages.view import StageView
 from urban_mule.store.commissioning import station_stands
@@ -17,6 +18,8 @@ OPEN = (("due again", "due again"), ("otherwise", "seen otherwise"), ("not done"
 
 class MovesStage(StageView):
     """The cycle as rows of moves, and fields behind the other leaves."""
+
+    session: Whole
 
     shares = (15, 7)
 

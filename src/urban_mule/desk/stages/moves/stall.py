@@ -13,7 +13,7 @@ from urban_mule.core.sheet.given import BadValue, in_a_sentence
 from urban_mule.desk.kit.painting import Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.commissioning import StallTrialBody
 
 CAUTION = ("The axis runs onto its hard end: slowly, low current, a hand on the stop, nothing in between. When it grinds, stop it"
@@ -26,7 +26,7 @@ KEYS = {"crashed": "1  Crashed", "good": "2  Good", "early": "3  Stopped early",
 class StallPicture(Picture):
     """The range as a line with every trial on it, what to try next, and a key for each answer."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)

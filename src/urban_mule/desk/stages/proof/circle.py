@@ -16,7 +16,7 @@ from urban_mule.desk.kit.painting import CENTRE, Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.kit.theme import theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 PARTS = ("scale_mismatch", "squareness_error", "reversal_on_circle_x", "reversal_on_circle_y", "circular_deviation_clockwise",
          "circular_deviation_counterclockwise", "circular_hysteresis", "radial_deviation_greatest", "radial_deviation_least")
@@ -39,7 +39,7 @@ class PairPicture(Picture):
     rows: tuple[str, ...] = ()
     kinds: tuple[str, ...] = ()
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         row, right = QHBoxLayout(self), QVBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)

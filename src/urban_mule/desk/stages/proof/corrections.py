@@ -15,7 +15,7 @@ from urban_mule.desk.kit.painting import LEFT, RIGHT, Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.kit.theme import theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import small, travel
 from urban_mule.store.text_files import BadFile, safe_name, write_whole
 
@@ -30,7 +30,7 @@ class CorrectionsPicture(Picture):
 
     needs = frozenset({"positioning_reading", "accuracy_wanted", "correction_points", "promised_before"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         row, right = QHBoxLayout(self), QVBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)

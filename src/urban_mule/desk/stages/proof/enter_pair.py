@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLineEdit, QPlainTe
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.faults import first_fault
 from urban_mule.store.document.pairs import PAIR_MODELS
 from urban_mule.store.file.project_file import now
@@ -32,7 +32,7 @@ MOST_LINES = 5000
 class EnterPair(QDialog):
     """Two axes, lines, and one sentence where something cannot be taken; what is typed stays."""
 
-    def __init__(self, session: Session, kind: str, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, kind: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.kind = session, kind
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

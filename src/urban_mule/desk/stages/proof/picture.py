@@ -12,7 +12,7 @@ from urban_mule.desk.kit.chart import DASH, Chart
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import small, travel
 
 
@@ -21,7 +21,7 @@ class ProofPicture(Picture):
 
     needs = frozenset({"positioning_reading", "accuracy_wanted"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("", "", "Deviation along the travel")
         self.shares = Shares(self)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.proof"
-SPEC = StageSpec(
+SPECS = (StageSpec(
     "Proof", (("run", f"{ROOM}.picture:ProofPicture"), ("corrections", f"{ROOM}.corrections:CorrectionsPicture"),
               ("drift", f"{ROOM}.drift:DriftPicture"), ("circle", f"{ROOM}.circle:CirclePicture"),
               ("square", f"{ROOM}.circle:SquarePicture")), of("axis", "accuracy_wanted"),
@@ -28,4 +28,4 @@ SPEC = StageSpec(
         "drift": Behind(of("axis", "accuracy_wanted"), (
             ("drift_final", "drift"), ("drift_time_constant", ""), ("warm_up_time_needed", ""), ("drift_in_run", ""))),
         "circle": Behind((), ()), "square": Behind((), ())},
-)
+),)

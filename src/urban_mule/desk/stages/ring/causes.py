@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 BEGIN = {"acceleration": "Record again", "push": "Push it", "tone": "Pluck it"}
 
@@ -19,7 +19,7 @@ class CausesPicture(Picture):
     round_wanted = pyqtSignal(str)
     needs = frozenset({"ring_causes"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 6, 0, 6)

@@ -10,7 +10,7 @@ from urban_mule.core.ring.shifts import paired
 from urban_mule.desk.kit.chart import Chart
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 
 class ComparePicture(Picture):
@@ -18,7 +18,7 @@ class ComparePicture(Picture):
 
     needs = frozenset({"modes", "spectrum", "earlier_record", "mode_shifts"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.chart = Chart("frequency, Hz", "amplitude, of the greater peak", "Two records laid over each other")
         self.listed = Ranked(("mode", "what became of it"), (2, 4))

@@ -7,12 +7,15 @@ import numpy as np
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences
 from urban_mule.desk.kit.chart import ChartPicture
+from urban_mule.desk.model.scope import Whole
 
 SHAPER_COLORS = {"ZV": "violet", "ZVD": "blue", "ZVDD": "good", "EI": "tight"}
 
 
 class RingPicture(ChartPicture):
     """Amplitude spectrum of all directions, its modes, and over it the share that each shaper lets through."""
+
+    session: Whole
 
     needs = frozenset({"modes", "spectrum", "acceleration_reading", "tuned_shapers", "chosen_shaper"})
     about = "Spectrum with modes and shapers"

@@ -13,7 +13,7 @@ from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import Label, painted
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in, travel
 
 WORDS = 34.0  # px of the sentence beneath the test piece
@@ -27,7 +27,7 @@ class PiecePicture(Picture):
 
     needs = frozenset({"modes", "top_speed", "chosen_shaper", "ripple_reading", "ripple_frequency"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.piece, self.said, self.how = TestPiece(self), Label(objectName="headline", wordWrap=True), Label(wordWrap=True)
         row, right = QHBoxLayout(self), QVBoxLayout()

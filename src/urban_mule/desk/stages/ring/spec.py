@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.ring"
-SPEC = StageSpec(
+SPECS = (StageSpec(
     "Ring", (("spectrum", f"{ROOM}.picture:RingPicture"), ("shapers", f"{ROOM}.trade:TradePicture"),
              ("compare", f"{ROOM}.compare:ComparePicture"), ("causes", f"{ROOM}.causes:CausesPicture"),
              ("test piece", f"{ROOM}.piece:PiecePicture")),
@@ -19,4 +19,4 @@ SPEC = StageSpec(
     ("acceleration", "ripple"), standing=("causes", "test piece"),
     behind={"test piece": Behind((), (("ripple_frequency", ""), ("ripple_damping_ratio", "")))},
     view=f"{ROOM}.stage:RingStage",
-)
+),)

@@ -13,7 +13,7 @@ from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import LEFT, RIGHT, say
 from urban_mule.desk.kit.picture import Painted, round_step
 from urban_mule.desk.kit.theme import theme
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.stages.ring.picture import SHAPER_COLORS
 
@@ -26,7 +26,7 @@ class TradePicture(Painted):
 
     needs = frozenset({"modes", "path_tolerance", "top_acceleration", "shaper_kind", "shaper_frequency"})
 
-    def __init__(self, session: Session, parent: Any = None) -> None:
+    def __init__(self, session: Scope, parent: Any = None) -> None:
         super().__init__(session, parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.curves: dict[str, tuple[np.ndarray, np.ndarray, np.ndarray]] = {}

@@ -9,7 +9,7 @@ from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.store.settings import SettingRow
 from urban_mule.store.sides import BothSides, Side, both_sides
 
@@ -23,7 +23,9 @@ NOTHING = "Both sides of the wire agree on {}. To change microsteps or pulses a 
 class AllAxesPicture(Picture):
     """Above, a line for each motor and its controller; below, what is still to be set on the shown axis."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    session: Whole
+
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 6, 12, 6)

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 FIRST = ("Commanding one turn of the motor and watching a mark on its shaft halves the search: what is wrong lies before the shaft"
          " (settings) or behind it (parts). One thing is changed at a time, then the travel measured again.")
@@ -21,7 +21,7 @@ class CausesPicture(Picture):
 
     needs = frozenset({"scale_suspects", "scale_ratio"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)

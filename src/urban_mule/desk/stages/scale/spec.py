@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.scale"
-SPEC = StageSpec(
+SPECS = (StageSpec(
     "Scale", (("chain", f"{ROOM}.picture:ScalePicture"), ("causes", f"{ROOM}.causes:CausesPicture"),
                          ("lengths", f"{ROOM}.lengths:LengthsPicture"), ("all axes", f"{ROOM}.all_axes:AllAxesPicture")),
     of("driver", "microsteps") + of("motor", "step_angle", "counts_per_turn")
@@ -20,4 +20,4 @@ SPEC = StageSpec(
     behind={"lengths": Behind(of("axis", "expansion"), (
         ("scale_ratio", "scale"), ("scale_ratio_uncertainty", ""), ("length_slope", ""), ("length_slope_uncertainty", ""),
         ("length_offset", ""), ("thermal_scale", ""), ("steps_per_unit_to_set", "scale")))},
-)
+),)

@@ -9,7 +9,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 
 class RepairsPicture(Picture):
@@ -17,7 +17,7 @@ class RepairsPicture(Picture):
 
     needs = frozenset({"slack_repairs"})
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)

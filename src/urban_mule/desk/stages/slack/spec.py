@@ -5,7 +5,7 @@ from __future__ import annotations
 from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 ROOM = "urban_mule.desk.stages.slack"
-SPEC = StageSpec(
+SPECS = (StageSpec(
     "Slack", tuple((word, f"{ROOM}.{word}:{word.capitalize()}Picture")
                    for word in ("reversal", "push", "trend", "repairs", "upkeep")),
     of("axis", "accuracy_wanted"),
@@ -25,4 +25,4 @@ SPEC = StageSpec(
         "upkeep": Behind(of("axis", "hours_a_week"), (("running_rate", ""),)),
         "repairs": Behind(of("axis", "accuracy_wanted"), (("tone_tension", "belt tone"), ("preload_torque", "preload"))),
     },
-)
+),)

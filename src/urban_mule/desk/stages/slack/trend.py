@@ -11,7 +11,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.slack.reversal import backlash, reversal_profile
 from urban_mule.core.slack.trend import limit_of
 from urban_mule.desk.kit.chart import DASH, ChartPicture
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import small
 from urban_mule.store.solve import SECONDS_A_DAY
 
@@ -26,7 +26,7 @@ class TrendPicture(ChartPicture):
     needs = frozenset({"reversal_history", "backlash_limit", "accuracy_wanted"})
     about = "Backlash over the days"
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         session.book_changed.connect(self._anew)
 

@@ -11,7 +11,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.model.upkeep import Upkeep, due_words, rhythm
 from urban_mule.desk.shared.procedure import Procedure
 from urban_mule.store.document.project import UpkeepModel
@@ -23,7 +23,9 @@ NOTHING = "Nothing is looked after yet: grease, belt tension, preload, bolts. Ty
 class UpkeepPicture(Picture):
     """A row for each task, with the keys that book it done or take it off the list. Tasks stand on no sheet: every edit counts."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    session: Whole
+
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.upkeep = Upkeep(session)
         box = QVBoxLayout(self)

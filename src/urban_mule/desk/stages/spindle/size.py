@@ -9,7 +9,7 @@ from urban_mule.core.spindle.size import SIZE_UP, one_size_up
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
-from urban_mule.desk.model.session import Session
+from urban_mule.desk.model.scope import Scope
 
 COMPARED = (("spindle_power_share", "less is more in hand"), ("spindle_torque_share", "less is more in hand"),
             ("spindle_inertia_ratio", "less holds angle better"), ("spin_up_time", ""), ("spindle_stop_time", ""),
@@ -20,7 +20,7 @@ ENOUGH = 0.8  # share of the cut up to which this size does
 class SizePicture(Picture):
     """A row for each number that a size changes."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from urban_mule.core.sheet.stages import StageName
 from urban_mule.desk.stages.spec import StageSpec, of
 
 ROOM = "urban_mule.desk.stages.spindle"
+KEY = "spindles"
 VIEW = f"{ROOM}.stage:SpindleStage"
-SPECS: dict[StageName, StageSpec] = {
-    "Load": StageSpec(
+SPECS: tuple[StageSpec, ...] = (
+    StageSpec(
         "Load", (("turning", f"{ROOM}.turning:TurningPicture"), ("schools", f"{ROOM}.ways:TransmissionWays")),
         of("cut", "specific_energy", "removal_rate", "cut_speed", "thread_pitch") + of("speeds", "lowest_speed", "highest_speed")
         + of("axis", "transmission", "ratio", "efficiency", "belt_stiffness", "tool_teeth", "slip", "inertia", "friction_torque"),
         (("cutting_power", ""), ("cutting_torque", ""), ("spindle_inertia_ratio", "spindle inertia"), ("synchronism_error", ""),
          ("thread_error", ""), ("tooth_frequency", "spindle teeth"), ("speed_lost_to_slip", "")),
-        "A tool that turns: guard shut, nothing loose near it, never faster than the tool's own marking.", view=VIEW),
-    "Motor": StageSpec(
+        "A tool that turns: guard shut, nothing loose near it, never faster than the tool's own marking.", view=VIEW, key=KEY),
+    StageSpec(
         "Motor", (("curve", f"{ROOM}.curve:CurvePicture"), ("size", f"{ROOM}.size:SizePicture")),
         of("motor", "rated_power", "short_time_power", "rated_speed", "max_speed", "rated_torque", "peak_torque", "rated_voltage",
            "motor_efficiency", "motor_power_factor", "rotor_inertia")
@@ -23,16 +23,17 @@ SPECS: dict[StageName, StageSpec] = {
         (("spindle_power_share", "cut"), ("spindle_torque_share", "cut"), ("spindle_speed_limit", "spindle speed"),
          ("spin_up_time", ""), ("spindle_input_current", "")),
         "Power off, a tool turns on until friction stops it. Mains wiring: local code and a licensed electrician decide.",
-        view=VIEW),
-    "Drive": StageSpec(
+        view=VIEW, key=KEY),
+    StageSpec(
         "Drive", (("control", f"{ROOM}.ways:ControlWays"), ("stop", f"{ROOM}.ways:BrakeWays"),
                   ("encoder", f"{ROOM}.ways:EncoderWays")),
         of("motor", "counts_per_turn") + of("axis", "control_mode", "encoder_at", "stop_by", "brake_torque", "max_pulse_rate",
                                             "electronic_gear_numerator", "electronic_gear_denominator"),
         (("spindle_pulse_rate", "spindle pulses"), ("spindle_angle_per_pulse", ""), ("spindle_stop_time", "spindle stop"),
          ("spindle_stopping_energy", ""), ("spindle_inertia", "")),
-        "The stop removes the power through a contactor; with the power gone a tool without a brake coasts.", view=VIEW),
-    "Proof": StageSpec(
+        "The stop removes the power through a contactor; with the power gone a tool without a brake coasts.", view=VIEW, key=KEY),
+    StageSpec(
         "Proof", (("command", f"{ROOM}.command:CommandPicture"),), (),
         (("command_residual", "speed command"), ("command_for_speed", ""), ("thread_error", "")),
-        "It turns at each step of the round: guard shut, a hand on the stop.", view=VIEW)}
+        "It turns at each step of the round: guard shut, a hand on the stop.", readings=("command",), standing=("command",),
+        view=VIEW, key=KEY))

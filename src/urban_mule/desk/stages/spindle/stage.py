@@ -6,14 +6,11 @@ from PyQt6.QtWidgets import QVBoxLayout
 
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.text_field import TextField
-from urban_mule.desk.stages.spindle.command import CommandPicture
 from urban_mule.desk.stages.view import StageView
 
 
 class SpindleStage(StageView):
     """Fields and results of one spindle; on Load and Motor the names too."""
-
-    _led = False
 
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
@@ -22,13 +19,6 @@ class SpindleStage(StageView):
         if path is not None:
             title = "Name" if path == ("name",) else "Motor"
             self.fields.add(TextField(self.session, self.session.axis_path(*path), "name", title, hint="its name"))
-
-    def refresh(self, names: object = None) -> None:
-        super().refresh(names)
-        picture = self.leaves.picture
-        if isinstance(picture, CommandPicture) and not self._led:
-            picture.go.connect(self.wanted)
-            self._led = True
 
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
         if deciding is None:

@@ -1,11 +1,17 @@
-"""What is to be set for a drive that turns a tool, and what of it is on the machine."""
+"""What is to be set for every kind of subject, and what of it is on the machine; here those that are no axes."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from urban_mule.core.sheet.units import number_text, show
-from urban_mule.store.settings import Settable, SettingRow, against_machine
+from urban_mule.store.settings import Settable, SettingRow, against_machine, settings_of
+
+
+def rows_of(key: str, of: Settable) -> list[SettingRow]:
+    """The rows of the tag of a subject. key: under which such stand in the document."""
+    known = {"axes": settings_of, "spindles": spindle_settings}
+    return known[key](of) if key in known else []
 
 
 def spindle_settings(of: Settable) -> list[SettingRow]:

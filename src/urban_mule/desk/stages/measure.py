@@ -63,6 +63,6 @@ class MeasureBar(QWidget):
     def refresh(self) -> None:
         """Say which rounds are under way on the shown axis."""
         for kind, button in self.rounds.items():
-            under_way = self._under_way(kind)
+            under_way, called = self._under_way(kind), PLAN_KINDS[kind].words.removeprefix("a ") or kind
             take = "Take " if kind == self.kind else ""
-            button.setText(f"{take}{kind}…" if under_way is None else f"Go on: {kind}, {len(under_way.taken)} taken")
+            button.setText(f"{take}{called}…" if under_way is None else f"Go on: {called}, {len(under_way.taken)} taken")

@@ -35,5 +35,5 @@ SPECS: tuple[StageSpec, ...] = (
     StageSpec(
         "Proof", (("command", f"{ROOM}.command:CommandPicture"),), (),
         (("command_residual", "speed command"), ("command_for_speed", ""), ("thread_error", "")),
-        "It turns at each step of the round: guard shut, a hand on the stop.", readings=("command",), standing=("command",),
+        "The tool turns while it is measured: guard shut.", readings=("command",), standing=("command",),
         view=VIEW, key=KEY))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import signal
 import sqlite3
 import subprocess
@@ -12,6 +13,7 @@ from typing import Any
 
 import pytest
 from PyQt6.QtCore import Qt
+from tests.places import FILES
 
 from urban_mule.bench.sessions.kinds import steps_of
 from urban_mule.desk.frame.window import Window
@@ -48,7 +50,7 @@ QTest.keyClicks(view.editor, "3")
 os.kill(os.getpid(), signal.SIGKILL)
 """
 
-FORMAT_3 = Path(__file__).parents[1] / "files" / "format3.mule"
+FORMAT_2 = FILES / "format2.mule"
 
 
 def number(view: RoundView, qtbot: Any, text: str) -> None:
@@ -164,11 +166,8 @@ def test_made_up_readings_stay_in_practice_projects(window: Window, qtbot: Any, 
 
 def test_a_file_of_format_2_with_made_up_readings_becomes_practice(tmp_path: Path) -> None:
     path = tmp_path / "old.mule"
-    path.write_bytes(FORMAT_3.read_bytes())
+    shutil.copyfile(FORMAT_2, path)
     with sqlite3.connect(path) as db:
-        db.execute("drop table round")
-        db.execute("""update revision set document = replace(document, '"practice": true, ', ''), changes = changes""")
-        db.execute("pragma user_version = 2")
         assert db.execute("select count(*) from reading where device = ?", (SIMULATED,)).fetchone()[0] == 3
         before = db.execute("select count(*) from revision").fetchone()[0]
     db.close()

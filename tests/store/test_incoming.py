@@ -146,7 +146,8 @@ def test_half_a_character_or_a_broken_name_is_refused_at_every_door() -> None:
                          ({"notes": "a\0b"}, "cannot be written"), ({"axes": [{"name": "a\nb"}]}, "one line"),
                          ({"axes": [{"name": "\u202e"}]}, "printable"), ({"axes": [{"name": "n" * 300}]}, "at most 200"),
                          ({"axes": [0] * 65}, "at most 64 are taken"),
-                         ({"axes": [{"name": "X", "cycle": [0] * 1001}]}, "at most 1000"), ({"k" * 90_000: 1}, "has no key")):
+                         ({"axes": [{"name": "X", "cycle": [0] * 1001}]}, "at most 1000"), ({"k" * 90_000: 1}, "has no key"),
+                         ({"axes": [{"name": "X", "id": "a1"}]}, "an axis has no key .id.")):
         with pytest.raises(BadFile, match=said) as why:
             parse_project(json.dumps({"format": "urban-mule/1", "axes": [{"name": "X"}], **change}).encode())
         assert len(str(why.value)) < 300

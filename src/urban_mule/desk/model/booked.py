@@ -5,31 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any, Protocol
+from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtGui import QUndoCommand, QUndoStack
+from PyQt6.QtGui import QUndoCommand
 
 from urban_mule.store.file.project_file import Applied, Entry, now
 
 if TYPE_CHECKING:
     from urban_mule.bench.sessions.rounds import Round
-    from urban_mule.desk.model.saving import Saving
-    from urban_mule.desk.model.scope import Scope
-    from urban_mule.store.document.project import Axis
-
-
-class HasBook(Protocol):
-    """Whoever has a book, and somebody who is shown."""
-
-    book_changed: Any
-
-    @property
-    def undo_stack(self) -> QUndoStack: ...
-    @property
-    def saving(self) -> Saving: ...
-    @property
-    def axis(self) -> Axis: ...
-    def may_write(self) -> bool: ...
+    from urban_mule.desk.model.scope import HasBook, Scope
 
 
 class Booked(QUndoCommand):

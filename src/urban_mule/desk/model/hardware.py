@@ -11,8 +11,7 @@ from urban_mule.store.listing import Found
 from urban_mule.store.settings import BY_HAND, NOT_STORED
 
 if TYPE_CHECKING:
-    from urban_mule.desk.model.session import Session
-    from urban_mule.desk.model.subject_scope import SubjectScope
+    from urban_mule.desk.model.scope import Scope
 
 RESTS_ON = frozenset({
     "travel_per_turn", "microsteps", "current_peak", "holding_torque", "rated_current", "supply_voltage", "entry_is",
@@ -23,7 +22,7 @@ OF_SWITCHES = frozenset({"current_peak", "microsteps", "hold_fraction", "interfa
 class Hardware:
     """The hardware of all axes of a session."""
 
-    def __init__(self, session: Session | SubjectScope) -> None:
+    def __init__(self, session: Scope) -> None:
         self._session = session
 
     def values(self) -> dict[str, Applied]:

@@ -4,17 +4,33 @@ from __future__ import annotations
 
 from typing import Any, Protocol
 
+from PyQt6.QtGui import QUndoStack
+
 from urban_mule.bench.sessions.rounds import Round
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import Verdict
-from urban_mule.desk.model.booked import HasBook
+from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works
 from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.project_file import Applied, Entry
 from urban_mule.store.state.axis_state import AxisState
+
+
+class HasBook(Protocol):
+    """Whoever has a book, and somebody who is shown."""
+
+    book_changed: Any
+
+    @property
+    def undo_stack(self) -> QUndoStack: ...
+    @property
+    def saving(self) -> Saving: ...
+    @property
+    def axis(self) -> Axis: ...
+    def may_write(self) -> bool: ...
 
 
 class HardwareOf(Protocol):

@@ -10,7 +10,7 @@ from urban_mule.store.document.base import Strict
 from urban_mule.store.document.identity import Identified
 
 STUB = Path(made.__file__).with_suffix(".pyi")
-KINDS_OF_PARTS = {"AnyStage": made.STAGE_MODELS, "AnyMotorModel": made.MOTOR_MODELS}
+KINDS_OF_PARTS = {"AnyLink": made.LINK_MODELS, "AnyMotorModel": made.MOTOR_MODELS}
 
 
 def _common(models: dict[str, Any]) -> tuple[type, ...]:
@@ -39,7 +39,7 @@ def stub() -> str:
         names.setdefault(one.__module__, set()).add(one.__name__)
     imports = [f"from {module} import {', '.join(sorted(names[module]))}" for module in sorted(names)]
     lines = ['"""Written by `make docs`, never by hand: what mypy reads of made.py."""', "", "from typing import Any, Literal", "",
-             *imports, "", "STAGE_MODELS: dict[str, Any]", "MOTOR_MODELS: dict[str, Any]", "PLAIN_SUBJECTS: dict[str, Any]", "",
+             *imports, "", "LINK_MODELS: dict[str, Any]", "MOTOR_MODELS: dict[str, Any]", "PLAIN_SUBJECTS: dict[str, Any]", "",
              "class Terminals(Strict): ..."]
     for name, bases, body in classes:
         lines += ["", f"class {name}(", *(f"    {one.__name__}," for one in bases), f"):{'' if body else ' ...'}", *body]

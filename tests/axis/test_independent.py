@@ -21,7 +21,7 @@ from urban_mule.core.sheet.given import givens
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import parse
 from urban_mule.core.subjects import axis_sheet
-from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
+from urban_mule.core.train.links import Belt, Coupling, Direct, Link, Rack, Reduction, Screw, Worm
 
 STEPPER: dict[str, Any] = {
     "holding_torque": 2.1, "rated_current": 3.1, "rated_current_is": "rms", "phase_resistance": 0.7, "phase_inductance": 0.0028,
@@ -253,7 +253,7 @@ def test_currents_switched_cycle_by_cycle_average_as_the_shares_say() -> None:
 def test_an_open_belt_and_a_rack_of_the_same_wheel_move_alike() -> None:
     """Two kinds of link with one radius: whatever does not ask for their materials is the same."""
     wheel = {"inertia": 1e-5, "efficiency": 0.95}
-    links: list[Stage] = [Belt(pitch=0.005, teeth=24, layout="open", **wheel), Rack(module=0.005 / math.pi, teeth=24, **wheel)]
+    links: list[Link] = [Belt(pitch=0.005, teeth=24, layout="open", **wheel), Rack(module=0.005 / math.pi, teeth=24, **wheel)]
     belt, rack = (solve("linear", "stepper", train=(link,)) for link in links)
     for name in ("travel_per_turn", "steps_per_unit", "load_inertia_at_motor", "peak_torque", "working_margin", "holding_force"):
         assert rack[name] == pytest.approx(belt[name], rel=1e-9), name

@@ -26,7 +26,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import number_text
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.fold import torque_into_train
-from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage
+from urban_mule.core.train.links import Belt, Coupling, Link, Rack, Reduction, Screw
 
 BASE: dict[str, Any] = {
     "moving_mass": 4.0, "friction_force": 5.0, "incline": 0.3, "travel": 0.6, "unit": "mm", "travel_per_radian": None,
@@ -150,7 +150,7 @@ def test_a_reversal_swallows_the_microsteps_that_the_spring_must_turn_round() ->
     (Coupling(inertia=2e-6), Reduction(ratio=4.0, inertia_in=1e-5, inertia_out=3e-4), Belt(pitch=0.005, teeth=18, inertia=4e-5)),
     (Reduction(ratio=0.5), Reduction(ratio=7.0, inertia_out=1e-4), Rack(module=0.0015, teeth=24, helix_angle=0.3, face_width=0.02)),
 ])
-def test_inertia_at_the_motor_is_the_kinetic_energy_of_everything(train: tuple[Stage, ...]) -> None:
+def test_inertia_at_the_motor_is_the_kinetic_energy_of_everything(train: tuple[Link, ...]) -> None:
     """½ J ω² at 1 rad/s of the motor against the sum over parts, each at its own speed."""
     solution = solve(train=train, moving_mass=3.0)
     energy, speed = 0.0, 1.0

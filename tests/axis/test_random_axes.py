@@ -21,7 +21,7 @@ from urban_mule.core.sheet.advice import advised
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.subjects import axis_sheet
-from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Stage, Worm
+from urban_mule.core.train.links import Belt, Coupling, Direct, Link, Rack, Reduction, Screw, Worm
 
 COUNT = int(os.environ.get("URBAN_MULE_AXES", "40"))
 EXPONENT = re.compile(r"\d[eE][+\-]?\d")
@@ -32,15 +32,15 @@ def some(rng: np.random.Generator, low: float, high: float) -> float:
     return float(np.exp(rng.uniform(math.log(low), math.log(high))))
 
 
-def random_train(rng: np.random.Generator, motion: str) -> tuple[Stage, ...]:
+def random_train(rng: np.random.Generator, motion: str) -> tuple[Link, ...]:
     efficiency = float(rng.uniform(0.3, 1))
     geared = {"ratio": float(rng.uniform(1.5, 30)), "efficiency": efficiency, "inertia_in": some(rng, 1e-6, 1e-4),
               "rated_torque": some(rng, 1, 100), "drag_torque": float(rng.choice([0.0, 0.02]))}
-    front: tuple[Stage, ...] = ((), (Coupling(inertia=1e-6, rated_torque=some(rng, 0.3, 20)),), (Reduction(**geared),),
+    front: tuple[Link, ...] = ((), (Coupling(inertia=1e-6, rated_torque=some(rng, 0.3, 20)),), (Reduction(**geared),),
                                 (Worm(**geared),))[rng.integers(4)]
     if motion == "rotary":
         return (*front, Direct())
-    last: Stage = (
+    last: Link = (
         Belt(pitch=0.005, teeth=int(rng.integers(10, 60)), inertia=1e-5, efficiency=float(rng.uniform(0.8, 1)),
              span=some(rng, 0.3, 3), specific_stiffness=some(rng, 1e4, 1e6), pretension=some(rng, 5, 200),
              rated_force=some(rng, 50, 1000)),
@@ -174,7 +174,7 @@ def moved(values: Values, **factors: float) -> Values:
     return {**values, "cycle": cycle}
 
 
-def linked(values: Values, kind: type[Stage], **changed: Any) -> Values:
+def linked(values: Values, kind: type[Link], **changed: Any) -> Values:
     return {**values, "train": tuple(dataclasses.replace(link, **changed) if isinstance(link, kind) else link
                                      for link in values["train"])}
 

@@ -31,7 +31,7 @@ from urban_mule.core.sheet.verdict import LEVELS, Verdict, headline, worst
 from urban_mule.core.slack.trend import DatedReversal
 from urban_mule.core.subjects import axis_sheet, sheet_of
 from urban_mule.core.train.followers import Difference
-from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw
+from urban_mule.core.train.links import Belt, Coupling, FeedRoller, Rack, Reduction, Screw
 
 CYCLE = (Move(distance=0.3, speed=0.3, acceleration=2.0, dwell=0.5), Move(distance=-0.3, speed=0.3, acceleration=2.0))
 STEPPER: dict[str, Any] = {
@@ -176,6 +176,8 @@ def bought(strongest: float | None = None, mode: str | None = None, **parts: dic
 
 
 SLIT = (Coupling(rated_torque=2.0), Belt(pitch=0.003, teeth=20, inertia=1e-5))
+ROLLED: dict[str, Any] = {"train": (FeedRoller(diameter=0.02),)}
+FED = TravelReading(0.4, np.array([0.368, 0.3681, 0.3679]), 1e-5)
 CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     # check, level, words of the sentence, what differs, words of the next step
     ("parts fit", "good", "2 fits", bought(motor={"shaft": 0.008}, train0={"bore": 0.008, "belt_pitch": 0.003}), ""),
@@ -341,6 +343,10 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("vertical axis", "good", "Nothing falls", {"brake_torque": 0.5}, ""),
     ("cycle", "good", "0.3 m/s", {}, ""),
     ("cycle", "unknown", "whether the travel has room", {"travel": None}, "Give the travel"),
+    ("cycle", "good", "0.3 m/s", ROLLED | {"travel": None}, "Nothing to do"),
+    ("feed", "unknown", "come from the diameter of the feed roller", ROLLED, "measure what came out"),
+    ("feed", "good", "was measured", ROLLED | {"scale_reading": FED}, "other stock"),
+    ("scale", "tight", "It moved 8 % less than commanded", ROLLED | {"scale_reading": FED}, "steps per unit"),
     ("cycle", "short", "below the acceleration", {"acceleration_wanted": 5.0}, "Raise the acceleration of its moves"),
     ("scale", "unknown", "no travel or lengths readings", {}, "Scale reading"),
     ("scale", "good", "the gauge itself not counted", {

@@ -12,9 +12,9 @@ from tests.driving import leaf_of
 
 from urban_mule.core.brief.fits import Bought, BoughtPart, Fit, fits_of
 from urban_mule.core.sheet.verdict import LEVELS
-from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage, Worm
+from urban_mule.core.train.links import Belt, Coupling, Link, Rack, Reduction, Screw, Worm
 
-LINKS: dict[str, Stage] = {
+LINKS: dict[str, Link] = {
     "coupling": Coupling(rated_torque=5.0), "reduction": Reduction(ratio=3.0), "worm": Worm(ratio=20.0, efficiency=0.5),
     "screw": Screw(lead=0.005), "belt": Belt(pitch=0.003, teeth=20), "rack": Rack(module=1e-3, teeth=20)}
 TRAINS = [("belt",), ("coupling", "screw"), ("reduction", "rack"), ("coupling", "reduction", "belt"), ("worm", "coupling", "screw")]

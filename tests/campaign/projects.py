@@ -18,14 +18,14 @@ from pydantic import ValidationError
 from urban_mule.core.readings.kind import Column
 from urban_mule.core.sheet.given import Given
 from urban_mule.core.sheet.stages import STAGES
-from urban_mule.core.train.links import STAGES as LINKS
+from urban_mule.core.train.links import LINKS
 from urban_mule.desk.app import application
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import Report
 from urban_mule.store import fault_log
 from urban_mule.store.document.base import Strict
-from urban_mule.store.document.made import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.made import LINK_MODELS, MOTOR_MODELS
 from urban_mule.store.document.pairs import PAIR_MODELS
 from urban_mule.store.document.parts import MoveModel
 from urban_mule.store.document.project import Axis, Project
@@ -132,7 +132,7 @@ def train(rng: random.Random, motion: str, full: float) -> list[dict[str, Any]] 
     turning = [kind for kind, record in LINKS.items() if record.turns_into_travel]
     others = [kind for kind in LINKS if kind not in turning and (kind != "direct" or motion == "rotary")]
     kinds = [rng.choice(others) for _ in range(rng.choice((0, 0, 1, 2, 4)))] + ([rng.choice(turning)] if motion == "linear" else [])
-    links = [taken(STAGE_MODELS[kind], lambda kind=kind: {**made(rng, STAGE_MODELS[kind], full), "kind": kind}) for kind in kinds]
+    links = [taken(LINK_MODELS[kind], lambda kind=kind: {**made(rng, LINK_MODELS[kind], full), "kind": kind}) for kind in kinds]
     found = [one for one in links if one is not None]
     return found or None
 

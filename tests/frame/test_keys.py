@@ -33,7 +33,7 @@ from urban_mule.desk.stages.registry import SPECS
 from urban_mule.desk.stages.scale.picture import ScalePicture
 from urban_mule.desk.stages.view import given_of
 from urban_mule.desk.walk import settle
-from urban_mule.store.document.made import STAGE_MODELS
+from urban_mule.store.document.made import LINK_MODELS
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.library.parts import shipped_parts
@@ -274,7 +274,7 @@ def test_the_fractions_of_the_scale_picture_multiply_to_the_steps_per_unit(windo
     links = ({"kind": "worm", "ratio": 40.0, "efficiency": 0.6}, {"kind": "direct"})
     session.edit_all([
         (session.axis_path("motor"), motor_from(servo, session.axis.motor)),
-        (session.axis_path("train"), tuple(STAGE_MODELS[str(link["kind"])].model_validate(link) for link in links)),
+        (session.axis_path("train"), tuple(LINK_MODELS[str(link["kind"])].model_validate(link) for link in links)),
         (session.axis_path("driver", "electronic_gear_numerator"), 10)])
     assert product() == pytest.approx(session.solution["steps_per_unit"], rel=1e-5)
     assert session.solution["steps_per_unit"] == pytest.approx(servo.values["counts_per_turn"] / 10 * 40 / 360)

@@ -16,7 +16,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.belt import slack_strand
 from urban_mule.core.train.fold import torque_into_train
-from urban_mule.core.train.links import Belt, Reduction, Screw, Stage, Worm
+from urban_mule.core.train.links import Belt, Link, Reduction, Screw, Worm
 
 COUNT = int(os.environ.get("URBAN_MULE_AXES", "60")) // 2  # of each kind of motor
 BASE: dict[str, Any] = {
@@ -38,7 +38,7 @@ def random_axis(rng: np.random.Generator) -> dict[str, Any]:
                        acceleration=float(rng.uniform(0.5, 6)), jerk=float(rng.uniform(4, 200)) if rng.random() < 0.8 else None,
                        dwell=float(rng.choice([0.0, 0.3])), repeat=int(rng.integers(1, 4))) for _ in range(rng.integers(1, 3)))
     efficiency = float(rng.uniform(0.55, 1))
-    last: Stage = (Belt(pitch=0.005, teeth=int(rng.integers(14, 40)), efficiency=efficiency) if rng.random() < 0.6
+    last: Link = (Belt(pitch=0.005, teeth=int(rng.integers(14, 40)), efficiency=efficiency) if rng.random() < 0.6
                    else Screw(lead=0.02, inertia=2e-5, efficiency=efficiency))
     geared = {"ratio": float(rng.uniform(2, 8)), "efficiency": float(rng.uniform(0.5, 1)), "inertia_in": 1e-5, "inertia_out": 1e-5,
               "drag_torque": float(rng.choice([0.0, 0.02]))}

@@ -20,7 +20,7 @@ from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.belt import slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_behind, self_locking
 from urban_mule.core.train.links import (
-    STAGES,
+    LINKS,
     Belt,
     Coupling,
     Direct,
@@ -31,7 +31,6 @@ from urban_mule.core.train.links import (
     square_thread_back_efficiency,
 )
 from urban_mule.core.train.stiffness import link_compliances
-from urban_mule.core.train.usual import usual_efficiencies
 from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile
@@ -355,8 +354,8 @@ def test_what_the_new_keys_refuse(change: dict[str, Any], fault: str) -> None:
 
 
 def test_every_kind_of_link_draws_solves_and_says_what_it_needs() -> None:
-    assert set(STAGES) == {"coupling", "reduction", "worm", "screw", "belt", "rack", "direct"}
-    for kind, record in STAGES.items():
+    assert set(LINKS) == {"coupling", "reduction", "worm", "screw", "belt", "rack", "direct"}
+    for kind, record in LINKS.items():
         bare = record()
         assert bare.kind == kind
         if kind not in ("coupling", "direct"):
@@ -374,9 +373,9 @@ def test_a_sliding_screw_gets_through_what_an_inclined_plane_lets() -> None:
         friction = 0.12 / math.cos(math.radians(15))
         slope = lead / (math.pi * mean)
         pushed = (slope + friction) / (1 - friction * slope)  # sideways for one unit of load, about the axis
-        assert usual_efficiencies(Screw(lead=lead, starts=starts, diameter=outer))[1].value == pytest.approx(
+        assert Screw(lead=lead, starts=starts, diameter=outer).usual_efficiencies[1].value == pytest.approx(
             slope / pushed, abs=6e-4)
-    assert [one.words for one in usual_efficiencies(Screw(lead=0.01))] == ["rolls on balls"], "without a size only what rolls"
-    offered = [one for kind in (Belt(), Rack(), Reduction(), Worm()) for one in usual_efficiencies(kind)]
+    assert [one.words for one in Screw(lead=0.01).usual_efficiencies] == ["rolls on balls"], "without a size only what rolls"
+    offered = [one for kind in (Belt(), Rack(), Reduction(), Worm()) for one in kind.usual_efficiencies]
     assert len(offered) == 8 and all(0 < one.value < 1 and one.source for one in offered)
-    assert usual_efficiencies(Coupling()) == ()
+    assert Coupling().usual_efficiencies == ()

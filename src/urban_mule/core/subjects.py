@@ -191,7 +191,7 @@ def _elsewhere(name: str) -> bool:
 @cache
 def labels() -> dict[str, str]:
     """What every quantity and given of any kind of axis is called, those of links and moves too."""
-    links: tuple[type, ...] = tuple(import_module(f"{CORE}.train.links").STAGES.values())
+    links: tuple[type, ...] = tuple(import_module(f"{CORE}.train.links").LINKS.values())
     found = {one.name: one.label for record in (*links, _record("load.cycle:Move")) for one in givens(record)}
     for kind in KINDS.values():
         sheet = sheet_of(kind.name)

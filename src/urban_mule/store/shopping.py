@@ -13,6 +13,7 @@ from typing import Any
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import number_text
+from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.brief import PartOrder
 from urban_mule.store.document.edit import Path
 from urban_mule.store.document.faults import first_fault
@@ -22,7 +23,6 @@ from urban_mule.store.text_files import BadFile, cell_text, csv_rows, heading, r
 DAY = 86_400.0
 OWN = ""  # the axis of a row of the project or of the user's own
 COLUMNS = ("axis", "part", "name", "quantity", "price", "lead_time [d]", "supplier", "ordered", "arrived", "note")
-BOUGHT_LINKS = ("coupling", "reduction", "worm", "screw", "belt", "rack")
 TAKEN = ("quantity", "price", "lead_time", "supplier", "ordered", "arrived", "note")
 
 
@@ -80,11 +80,11 @@ def _of_axis(axis: Axis) -> Iterator[Item]:
         made.append(("motor", f"{axis.motor.kind} motor", axis.motor.name, motors, axis.motor))
     if axis.driver is not None:
         made.append(("driver", "driver", axis.driver.name, motors, None))
-    kinds = Counter(stage.kind for stage in axis.train or ())
-    for place, stage in enumerate(axis.train or ()):
-        if stage.kind in BOUGHT_LINKS:
-            which = f" {place + 1}" if kinds[stage.kind] > 1 else ""
-            made.append((f"train {place}", f"{stage.kind}{which}", "", motors if place == 0 else 1, None))
+    kinds = Counter(link.kind for link in axis.train or ())
+    for place, link in enumerate(axis.train or ()):
+        if LINKS[link.kind].bought:
+            which = f" {place + 1}" if kinds[link.kind] > 1 else ""
+            made.append((f"train {place}", f"{link.kind}{which}", "", motors if place == 0 else 1, None))
     if getattr(axis.motor, "brake_torque", None) is not None:
         made.append(("brake", "brake", "", 1, None))
     for slot, what, name, count, part in made:

@@ -27,7 +27,7 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.slack.trend import DatedReversal
 from urban_mule.core.subjects import KINDS, OWN, UNITS, axis_sheet, sheet_of
 from urban_mule.core.train.followers import Difference
-from urban_mule.core.train.links import STAGES
+from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.identity import Named
 from urban_mule.store.document.once import OnceEach
 from urban_mule.store.document.pairs import pair_inputs
@@ -86,7 +86,7 @@ def _own_inputs(axis: Axis) -> dict[str, Any]:
     inputs["assumed"] = assumed_losses(axis)
     inputs["follower_differences"] = follower_differences(axis)
     if axis.train is not None:
-        inputs["train"] = tuple(record(STAGES[stage.kind], stage) for stage in axis.train)
+        inputs["train"] = tuple(record(LINKS[stage.kind], stage) for stage in axis.train)
     if axis.cycle is not None:
         inputs["cycle"] = core_cycle(axis.cycle)
     inputs["switch_banks"] = (axis.driver.core_banks or None) if axis.driver is not None and axis.motor_kind == "stepper" else None

@@ -12,12 +12,11 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Level, Verdict, check
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.train.fold import gains_in_front
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Belt, Coupling, Link
 
 BY_HAND = 2e-5  # m between shaft and bore that are still of one size
 MATCH = 0.002  # share by which pitches may differ and be the same
 WHOLE_TOOTH = 0.02  # of a tooth by which a belt's length may miss a whole number of teeth
-GIVES_A_SHAFT = ("motor", "reduction", "worm")  # turn what comes next by a shaft of their own; a coupling by a bore
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
@@ -68,38 +67,37 @@ def millimetres(value: Reals) -> str:
     return f"{size(float(value) * 1e3)} mm" if float(value) < 1 else f"{size(float(value))} m"
 
 
-def fits_of(bought: Bought, train: Sequence[Stage], travel: Reals = None) -> tuple[Fit, ...]:
+def fits_of(bought: Bought, train: Sequence[Link], travel: Reals = None) -> tuple[Fit, ...]:
     """Every fit of an axis that can be judged, and what is missing where half of one is known; travel [m]."""
     return (*_shafts(bought, train), *_flange(bought, train), *_belts(bought, train, travel), *_mode(bought),
             *_couplings(bought, train))
 
 
-def _shafts(bought: Bought, train: Sequence[Stage]) -> Iterator[Fit]:
+def _shafts(bought: Bought, train: Sequence[Link]) -> Iterator[Fit]:
     """Each part against the one that it turns."""
-    left, kind = bought.part("motor"), "motor"
-    for place, stage in enumerate(train):
+    left, kind, behind = bought.part("motor"), "motor", "shaft"
+    for place, link in enumerate(train):
         right = bought.part(place)
-        gives = left.shaft if kind in GIVES_A_SHAFT else left.bore_out
-        takes = right.shaft if stage.kind == "screw" else right.bore
-        bore, shaft = ("bore behind", "shaft") if kind == "coupling" else ("shaft", "shaft" if stage.kind == "screw" else "bore")
+        gives, takes = getattr(left, behind, None) if behind else None, getattr(right, link.turned_by)
+        bore, shaft = "bore behind" if behind == "bore_out" else "shaft", "shaft" if behind == "bore_out" else link.turned_by
         if gives is not None and takes is not None:
-            said = f"the {bore} of the {kind} is {millimetres(gives)}, the {shaft} of the {stage.kind} {millimetres(takes)}"
-            if kind in GIVES_A_SHAFT and stage.kind == "screw":
+            said = f"the {bore} of the {kind} is {millimetres(gives)}, the {shaft} of the {link.kind} {millimetres(takes)}"
+            if behind == link.turned_by == "shaft":
                 yield Fit("tight", f"Two shafts meet: {said}", "Put a coupling between them.")
             elif abs(float(gives) - float(takes)) > BY_HAND:
                 yield Fit("short", f"Shaft and bore do not fit: {said}", "Order another, or a bush; never drill a coupling out.")
             else:
                 yield Fit("good", f"Shaft and bore fit: {said}")
         elif gives is not None or takes is not None:
-            whose, what = (stage.kind, shaft) if takes is None else (kind, bore)
+            whose, what = (link.kind, shaft) if takes is None else (kind, bore)
             yield Fit("unknown", f"The {what} of the {whose} is not known", "Measure it, or read it off its paper.")
-        left, kind = right, stage.kind
+        left, kind, behind = right, link.kind, link.turns_with
 
 
-def _flange(bought: Bought, train: Sequence[Stage]) -> Iterator[Fit]:
+def _flange(bought: Bought, train: Sequence[Link]) -> Iterator[Fit]:
     """The motor's flange against that of a reduction behind it."""
     motor = bought.part("motor").frame
-    if motor is None or not train or train[0].kind not in ("reduction", "worm"):
+    if motor is None or not train or not train[0].takes_flange:
         return
     there = bought.part(0).frame
     if there is None:
@@ -111,12 +109,12 @@ def _flange(bought: Bought, train: Sequence[Stage]) -> Iterator[Fit]:
         yield Fit("good", f"The motor's flange of {millimetres(motor)} fits the {train[0].kind}")
 
 
-def _belts(bought: Bought, train: Sequence[Stage], travel: Reals) -> Iterator[Fit]:
+def _belts(bought: Bought, train: Sequence[Link], travel: Reals) -> Iterator[Fit]:
     """A belt as ordered against its pulley and the way it has to reach."""
-    for place, stage in enumerate(train):
-        if stage.kind != "belt":
+    for place, link in enumerate(train):
+        if not isinstance(link, Belt):
             continue
-        part, pitch = bought.part(place), getattr(stage, "pitch", None)
+        part, pitch = bought.part(place), getattr(link, "pitch", None)
         if part.belt_pitch is not None and pitch is not None:
             same = abs(float(part.belt_pitch) / float(pitch) - 1) <= MATCH
             said = f"pitch {millimetres(part.belt_pitch)} is ordered, the pulley has {millimetres(pitch)}"
@@ -127,18 +125,18 @@ def _belts(bought: Bought, train: Sequence[Stage], travel: Reals) -> Iterator[Fi
             said = f"the belt is {millimetres(part.belt_width)} wide, the pulley takes {millimetres(part.pulley_width)}"
             yield Fit("good" if fits else "short", f"Width of a belt: {said}", "" if fits else "Order a narrower belt, or pulleys.")
         if part.belt_length is not None:
-            yield from _length(float(part.belt_length), stage, part.belt_pitch or pitch, travel)
+            yield from _length(float(part.belt_length), link, part.belt_pitch or pitch, travel)
 
 
-def _length(length: float, stage: Stage, pitch: Reals, travel: Reals) -> Iterator[Fit]:
+def _length(length: float, link: Link, pitch: Reals, travel: Reals) -> Iterator[Fit]:
     """The length of a belt: whole teeth round a loop, and long enough for the travel."""
-    loop = getattr(stage, "layout", None) != "open"
+    loop = getattr(link, "layout", None) != "open"
     if pitch is not None and loop and abs(length / float(pitch) - round(length / float(pitch))) > WHOLE_TOOTH:
         yield Fit("tight", f"A length of {millimetres(length)} is no whole number of teeth",
                   "A closed loop has whole teeth; a belt that is clamped at the carriage is ordered longer and cut.")
     if travel is None:
         return
-    wrap = float(pitch or 0.0) * float(getattr(stage, "teeth", None) or 0.0)
+    wrap = float(pitch or 0.0) * float(getattr(link, "teeth", None) or 0.0)
     least = 2 * float(travel) + wrap if loop else float(travel)
     short = length < least
     yield Fit("short" if short else "good", f"The belt is {millimetres(length)} long; the travel alone takes {millimetres(least)}",
@@ -155,11 +153,11 @@ def _mode(bought: Bought) -> Iterator[Fit]:
               "" if same else "Set the driver's mode jumpers so, or take another controller.")
 
 
-def _couplings(bought: Bought, train: Sequence[Stage]) -> Iterator[Fit]:
+def _couplings(bought: Bought, train: Sequence[Link]) -> Iterator[Fit]:
     """A coupling against all that the stronger motor on the axis can give, and not only against what the cycle takes."""
-    for place, stage in enumerate(train):
-        rated = getattr(stage, "rated_torque", None)
-        if stage.kind != "coupling" or rated is None or bought.strongest is None:
+    for place, link in enumerate(train):
+        rated = getattr(link, "rated_torque", None)
+        if not isinstance(link, Coupling) or rated is None or bought.strongest is None:
             continue
         try:
             turns = gains_in_front(tuple(train[:place + 1]))[place]
@@ -179,7 +177,7 @@ def _is_bought(solution: Solution) -> bool:
 
 
 @check("parts fit", stage="Brief", applies=_is_bought)
-def parts_fit(parts_bought: Bought, train: tuple[Stage, ...], unit: str, travel: Reals = None) -> Verdict:
+def parts_fit(parts_bought: Bought, train: tuple[Link, ...], unit: str, travel: Reals = None) -> Verdict:
     """Whether the parts that were chosen fit one another."""
     found = fits_of(parts_bought, train, travel if unit in ("m", "mm", "in") else None)
     wrong = [one for one in found if one.level == "short"]

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
-from urban_mule.core.train.links import Screw, Stage
+from urban_mule.core.train.links import Link, Screw
 
 
 class Goals:
@@ -40,7 +40,7 @@ def is_met(goal: Reals, reached: Reals, more: bool) -> bool:
 def goals_are_set(
     unit: str, accuracy_wanted: Reals = None, speed_wanted: Reals = None, acceleration_wanted: Reals = None,
     accuracy_reached: Reach | None = None, speed_reached: Reach | None = None, acceleration_reached: Reach | None = None,
-    pulse_rate_limit: Reals = None, train: tuple[Stage, ...] = (), proof_gauge_uncertainty: Reals = None,
+    pulse_rate_limit: Reals = None, train: tuple[Link, ...] = (), proof_gauge_uncertainty: Reals = None,
 ) -> Verdict:
     """How many of the goals are set, how many of those are met, and what holds the first that is not."""
     if speed_wanted is None and acceleration_wanted is None and accuracy_wanted is None:

@@ -16,7 +16,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.train.fold import gains_in_front
-from urban_mule.core.train.links import Screw, Stage
+from urban_mule.core.train.links import Link, Screw
 from urban_mule.core.train.screw import WHIRLING_SHARE, whirling_speed
 
 LEAST = "the least of what the stages allow"
@@ -49,7 +49,7 @@ def why_motor(torque_curve: TorqueCurve, factor: float, whole: float, of: str, r
 @quantity("", symbol="", source=LEAST, structure=True, formula="motor, pulses, whirling, ladder")
 def speed_limits(
     torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces, travel_per_radian: Reals,
-    safety_factor: Reals, train: tuple[Stage, ...], top_speed: Reals, peak_speed: Reals, ladder_limits: Limits,
+    safety_factor: Reals, train: tuple[Link, ...], top_speed: Reals, peak_speed: Reals, ladder_limits: Limits,
     pulse_rate: Reals = None, max_pulse_rate: Reals = None, minimum_pulse_width: Reals = None, minimum_pulse_gap: Reals = None,
     pulses_shared: SharedPulses | None = None,
 ) -> tuple[Reach, ...]:
@@ -63,9 +63,9 @@ def speed_limits(
     for limit in pulse_limits(max_pulse_rate, minimum_pulse_width, minimum_pulse_gap, pulses_shared) if pulse_rate else ():
         given = "max_pulse_rate" if limit.who.startswith("the controller") else "minimum_pulse_width"
         found.append(Reach(float(top_speed * limit.rate / pulse_rate), "Drive", f"{limit.who} no more pulses", given))
-    for stage, turns in zip(train, gains_in_front(train), strict=True):
-        if isinstance(stage, Screw) and stage.end_support is not None and peak_speed:
-            limit_speed = WHIRLING_SHARE * whirling_speed(stage) / (peak_speed * turns) * top_speed
+    for link, turns in zip(train, gains_in_front(train), strict=True):
+        if isinstance(link, Screw) and link.end_support is not None and peak_speed:
+            limit_speed = WHIRLING_SHARE * whirling_speed(link) / (peak_speed * turns) * top_speed
             found.append(Reach(float(limit_speed), "Load", "the screw begins to whirl", "train"))
     return tuple(sorted(found, key=lambda one: one.value))
 

@@ -10,7 +10,7 @@ from urban_mule.core.load.torque import motor_torque
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Link
 
 POINTS, CLOSER = 200, 3  # places looked at along a curve at once, and how often closer
 LEAST, MOST = 1e-6, 1e6  # times an acceleration of the right size between which one is looked for
@@ -21,7 +21,7 @@ WAYS = {"both": (1.0, -1.0), "plus": (1.0,), "minus": (-1.0,)}
 class AskedTorque:
     """What one motor is asked for at an acceleration [travel/s²], the rotor in it, no process force; call it."""
 
-    train: tuple[Stage, ...]
+    train: tuple[Link, ...]
     moved_inertia: float
     gravity_load: float
     friction_load: float
@@ -39,10 +39,10 @@ class AskedTorque:
         return asked
 
 
-@quantity("", symbol="T(a)", source="power balance stage by stage from the load back to the motor", structure=True,
+@quantity("", symbol="T(a)", source="power balance link by link from the load back to the motor", structure=True,
           formula="max |fold of (m·a ± friction + gravity)/n + J_m·θ̈| over the ways")
 def asked_torque(
-    train: tuple[Stage, ...], moved_inertia: float, gravity_load: float, friction_load: float, motor_count: float,
+    train: tuple[Link, ...], moved_inertia: float, gravity_load: float, friction_load: float, motor_count: float,
     shaft_inertia: float, travel_per_radian: float,
 ) -> AskedTorque:
     """What one motor is asked for over the acceleration."""

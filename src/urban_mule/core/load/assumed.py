@@ -12,8 +12,8 @@ from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import listed_names
-from urban_mule.core.train.links import Efficient, Rack, Reduction, Screw, Stage
-from urban_mule.core.train.usual import CLEARANCES, GUIDES, usual_efficiencies
+from urban_mule.core.train.known import GUIDES
+from urban_mule.core.train.links import Efficient, Link
 
 LINK = re.compile(r"train\[(\d+)\]\.(efficiency|clearance)")
 BEARINGS = 0.2  # of the torque that accelerates the load: preloaded bearings with their seals, this house's estimate
@@ -32,7 +32,7 @@ class AtWorst:
 @quantity("", symbol="", source="usual values of losses, the unfavourable end of each", structure=True,
           formula="usual efficiency and friction where none is given")
 def assumed_at_worst(
-    assumed: tuple[str, ...], train: tuple[Stage, ...] = (), unit: str = "mm", moved_inertia: Reals = None,
+    assumed: tuple[str, ...], train: tuple[Link, ...] = (), unit: str = "mm", moved_inertia: Reals = None,
     top_acceleration: Reals = None,
 ) -> AtWorst | None:
     """What assumed: friction, and links by their place, would be at worst; None where nothing is assumed."""
@@ -42,12 +42,12 @@ def assumed_at_worst(
     for found in filter(None, map(LINK.fullmatch, assumed)):
         place = int(found[1])
         link = links[place] if place < len(links) else None
-        usual = () if link is None else usual_efficiencies(link)
+        usual = () if link is None else link.usual_efficiencies
         if isinstance(link, Efficient) and found[2] == "efficiency" and usual:
             links[place] = dataclasses.replace(link, efficiency=min(one.value for one in usual))
             words.append(f"the {link.kind}'s efficiency of 100 %")
-        elif isinstance(link, (Rack, Reduction, Screw)) and found[2] == "clearance":
-            links[place] = dataclasses.replace(link, clearance=CLEARANCES[link.kind])
+        elif link is not None and link.usual_clearance is not None and found[2] == "clearance":
+            links[place] = dataclasses.replace(link, clearance=link.usual_clearance)  # type: ignore[call-arg]
             words.append(f"a {link.kind} without play")
         else:
             continue

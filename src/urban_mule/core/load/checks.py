@@ -21,7 +21,7 @@ from urban_mule.core.sheet.wording import at_least, distance, effort, microns, r
 from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_loss, slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_in_front, self_locking
 from urban_mule.core.train.followers import Difference
-from urban_mule.core.train.links import Belt, Coupling, Efficient, Rack, Reduction, Screw, Stage
+from urban_mule.core.train.links import Belt, Coupling, Efficient, Link, Rack, Reduction, Screw
 from urban_mule.core.train.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
 from urban_mule.core.train.stiffness import link_compliances, stays_on_one_flank
 
@@ -29,20 +29,20 @@ HALF_LOST = 0.5  # efficiency below which a train takes more than it passes on
 MOST_HOURS = 1e9  # of a life: longer is for ever
 LEAST_SCREW_HOURS = 10_000  # five years of one shift: the usual school
 EASY_SWINGS, FEW_SWINGS = 3.0, 1.0  # swings of the first mode in one speed-up: it hardly shows, it shows
-Kind = TypeVar("Kind", bound=Stage)
+Kind = TypeVar("Kind", bound=Link)
 
 
-def first_of(train: tuple[Stage, ...], kind: type[Kind]) -> tuple[int, Kind]:
+def first_of(train: tuple[Link, ...], kind: type[Kind]) -> tuple[int, Kind]:
     """The first link of a kind and its place in the train. Raises StopIteration where there is none."""
-    return next((place, stage) for place, stage in enumerate(train) if isinstance(stage, kind))
+    return next((place, link) for place, link in enumerate(train) if isinstance(link, kind))
 
 
-def with_link(kind: type[Stage], *fields: str) -> Callable[[Solution], bool]:
+def with_link(kind: type[Link], *fields: str) -> Callable[[Solution], bool]:
     """Whether the train has a link of a kind, and these of its fields are given."""
     def applies(solution: Solution) -> bool:
         return any(
-            isinstance(stage, kind) and all(getattr(stage, field) is not None for field in fields)
-            for stage in solution.get("train", ())
+            isinstance(link, kind) and all(getattr(link, field) is not None for field in fields)
+            for link in solution.get("train", ())
         )
 
     return applies
@@ -64,7 +64,7 @@ HELD_UP = "A gas spring loses its gas, a rope or chain breaks, a counterweight u
 
 @check("vertical axis", stage="Load")
 def falls_without_power(
-    frictionless_static_torque: float, static_torque: float, train: tuple[Stage, ...], unit: str,
+    frictionless_static_torque: float, static_torque: float, train: tuple[Link, ...], unit: str,
     gravity_load: float, counterbalance_force: float = 0.0, incline: float = 0.0,
     brake_torque: Reals = None, brake_delay: Reals = None, fall_time: Reals = None, fall_distance: Reals = None,
     travel: Reals = None,
@@ -118,10 +118,10 @@ def balanced(weight: float, counterbalance: float, brake_torque: Reals, unit: st
 
 
 @check("assumptions", stage="Load", applies=lambda solution: solution.get("peak_load") is not None)
-def taken_as_ideal(train: tuple[Stage, ...], assumed: tuple[str, ...] | None = None, unit: str = "mm") -> Verdict | None:
+def taken_as_ideal(train: tuple[Link, ...], assumed: tuple[str, ...] | None = None, unit: str = "mm") -> Verdict | None:
     """How much is calculated without losses because nobody has said them."""
-    ideal = [f"the {stage.kind}'s efficiency of 100 %" for place, stage in enumerate(train)
-             if isinstance(stage, Efficient) and f"train[{place}].efficiency" in (assumed or ())]
+    ideal = [f"the {link.kind}'s efficiency of 100 %" for place, link in enumerate(train)
+             if isinstance(link, Efficient) and f"train[{place}].efficiency" in (assumed or ())]
     ideal += [f"{'guides' if unit in LINEAR_UNITS else 'bearings'} without friction"] if FRICTION in (assumed or ()) else []
     if not ideal:
         return None
@@ -162,31 +162,31 @@ def against_rating(what: str, rated: float, asked: float, could: float | None, u
                    headroom=share_of(rated / most, 1, 1.5))
 
 
-def tightest_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...], kind: type[Stage], at_output: bool) -> Verdict:
+def tightest_rating(train: tuple[Link, ...], link_loads: tuple[LinkLoad, ...], kind: type[Link], at_output: bool) -> Verdict:
     """The rated links of a kind against what passes through them; the tightest decides."""
     found = []
-    for stage, load in zip(train, link_loads, strict=True):
-        rated = getattr(stage, "rated_torque", None)
-        if isinstance(stage, kind) and rated is not None:
+    for link, load in zip(train, link_loads, strict=True):
+        rated = getattr(link, "rated_torque", None)
+        if isinstance(link, kind) and rated is not None:
             asked = load.effort_out if at_output else load.torque_in
-            found.append(against_rating(stage.kind, rated, asked, load.stall_effort, "N·m"))
+            found.append(against_rating(link.kind, rated, asked, load.stall_effort, "N·m"))
     return min(found, key=lambda verdict: verdict.headroom or 0.0)
 
 
 @check("coupling", stage="Load", applies=with_link(Coupling, "rated_torque"))
-def coupling_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...]) -> Verdict:
+def coupling_rating(train: tuple[Link, ...], link_loads: tuple[LinkLoad, ...]) -> Verdict:
     """The coupling against the peak torque and against what the motor could give."""
     return tightest_rating(train, link_loads, Coupling, at_output=False)
 
 
 @check("reduction rating", stage="Load", applies=with_link(Reduction, "rated_torque"))
-def reduction_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...]) -> Verdict:
+def reduction_rating(train: tuple[Link, ...], link_loads: tuple[LinkLoad, ...]) -> Verdict:
     """The output of a reduction or worm against the cycle and against a stall."""
     return tightest_rating(train, link_loads, Reduction, at_output=True)
 
 
 @check("pinion rating", stage="Load", applies=with_link(Rack, "rated_force"))
-def pinion_rating(train: tuple[Stage, ...], link_loads: tuple[LinkLoad, ...]) -> Verdict:
+def pinion_rating(train: tuple[Link, ...], link_loads: tuple[LinkLoad, ...]) -> Verdict:
     """The teeth of the pinion against the cycle and against a stall."""
     place, found = first_of(train, Rack)
     load = link_loads[place]
@@ -202,7 +202,7 @@ def against_limit(said: str, share: float, beyond: str, near: str, ways: tuple[W
     return Verdict("good", said, "Nothing to do.", headroom=1 - share)
 
 
-def held_screw(train: tuple[Stage, ...]) -> tuple[int, Screw]:
+def held_screw(train: tuple[Link, ...]) -> tuple[int, Screw]:
     """The first screw and its place. Raises NotKnown where nobody said how its ends are held."""
     place, found = first_of(train, Screw)
     if found.end_support is None:
@@ -211,7 +211,7 @@ def held_screw(train: tuple[Stage, ...]) -> tuple[int, Screw]:
 
 
 @check("screw whirling", stage="Load", applies=with_link(Screw))
-def screw_whirl(train: tuple[Stage, ...], peak_speed: float, cycle: tuple[Move, ...]) -> Verdict:
+def screw_whirl(train: tuple[Link, ...], peak_speed: float, cycle: tuple[Move, ...]) -> Verdict:
     """The screw's speed against 80 % of its first whirling speed."""
     place, found = held_screw(train)
     turning = peak_speed * gains_in_front(train)[place]
@@ -221,7 +221,7 @@ def screw_whirl(train: tuple[Stage, ...], peak_speed: float, cycle: tuple[Move, 
 
 
 @check("screw buckling", stage="Load", applies=with_link(Screw))
-def screw_buckling(train: tuple[Stage, ...], peak_load: float) -> Verdict:
+def screw_buckling(train: tuple[Link, ...], peak_load: float) -> Verdict:
     """The greatest axial force against half of Euler's load."""
     _, found = held_screw(train)
     share = peak_load / (BUCKLING_SHARE * buckling_force(found))
@@ -231,7 +231,7 @@ def screw_buckling(train: tuple[Stage, ...], peak_load: float) -> Verdict:
 
 @check("screw life", stage="Load", applies=with_link(Screw, "dynamic_load_rating"))
 def screw_wear(
-    train: tuple[Stage, ...], cubic_mean_load: float, cycle_pieces: Pieces, cycle_duration: float, travel_per_radian: float
+    train: tuple[Link, ...], cubic_mean_load: float, cycle_pieces: Pieces, cycle_duration: float, travel_per_radian: float
 ) -> Verdict:
     """Hours of this cycle that nine of ten screws outlive."""
     place, found = first_of(train, Screw)
@@ -245,7 +245,7 @@ def screw_wear(
 
 
 @check("screw lead", stage="Load", applies=with_link(Screw, "lead", "thread_pitch"))
-def lead_and_starts(train: tuple[Stage, ...]) -> Verdict | None:
+def lead_and_starts(train: tuple[Link, ...]) -> Verdict | None:
     """Whether lead, pitch and starts of a screw agree."""
     _, found = first_of(train, Screw)
     made = found.thread_pitch * found.starts
@@ -257,7 +257,7 @@ def lead_and_starts(train: tuple[Stage, ...]) -> Verdict | None:
 
 
 @check("belt tension", stage="Load", applies=with_link(Belt, "pretension"))
-def belt_pull(train: tuple[Stage, ...], peak_load: float, cycle: tuple[Move, ...], travel: Reals = None) -> Verdict:
+def belt_pull(train: tuple[Link, ...], peak_load: float, cycle: tuple[Move, ...], travel: Reals = None) -> Verdict:
     """The tight strand against the rating, the slack strand against hanging loose."""
     _, found = first_of(train, Belt)
     nearest = 0.0 if travel is None or found.span is None else max(0.0, (found.span - travel) / 2)
@@ -268,7 +268,7 @@ def belt_pull(train: tuple[Stage, ...], peak_load: float, cycle: tuple[Move, ...
     school = f"The strands share the load by their lengths; it is taken {where}, and whole on top of the pretension: the safe side."
     if slack < 0:
         pull = rounded_up(1.1 * loss)
-        tighter = tuple(replace(stage, pretension=pull) if stage is found else stage for stage in train)
+        tighter = tuple(replace(link, pretension=pull) if link is found else link for link in train)
         return Verdict("short", f"At {size(peak_load)} N the slack strand hangs loose: it loses {size(loss)} N of its"
                        f" {size(found.pretension)} N.", "", school, 0.0, measure=slack,
                        ways=(Way(f"tension the belt to {size(pull)} N in each strand", {"train": tighter}), gentler(cycle)),
@@ -286,7 +286,7 @@ def belt_pull(train: tuple[Stage, ...], peak_load: float, cycle: tuple[Move, ...
 
 
 @check("belt stretch", stage="Load", applies=with_link(Belt, "specific_stiffness", "span"))
-def belt_stretch(train: tuple[Stage, ...], peak_load: float, unit: str, accuracy_wanted: Reals = None) -> Verdict:
+def belt_stretch(train: tuple[Link, ...], peak_load: float, unit: str, accuracy_wanted: Reals = None) -> Verdict:
     """How far the belt gives way at the hardest moment."""
     _, found = first_of(train, Belt)
     stretch = peak_load / float(found.stiffness_at_output or 0.0)
@@ -303,7 +303,7 @@ def belt_stretch(train: tuple[Stage, ...], peak_load: float, unit: str, accuracy
 
 
 @check("teeth in mesh", stage="Load", applies=with_link(Belt, "teeth"))
-def belt_teeth(train: tuple[Stage, ...]) -> Verdict:
+def belt_teeth(train: tuple[Link, ...]) -> Verdict:
     """Teeth that share the pull on the driving pulley."""
     _, found = first_of(train, Belt)
     meshing = float(teeth_in_mesh(found))
@@ -322,13 +322,13 @@ def gives_way(solution: Solution) -> bool:
 
 @check("stiffness", stage="Load", applies=lambda solution: solution.get("train_stiffness") is not None)
 def stiff_enough(
-    train: tuple[Stage, ...], first_axial_mode: float, train_stiffness: float, shortest_speed_up: float, unit: str
+    train: tuple[Link, ...], first_axial_mode: float, train_stiffness: float, shortest_speed_up: float, unit: str
 ) -> Verdict:
     """The first axial mode against how long a speed-up lasts, and which link is softest."""
     compliances = link_compliances(train)
-    known = [(float(c), stage.kind) for c, stage in zip(compliances, train, strict=True) if c is not None]
+    known = [(float(c), link.kind) for c, link in zip(compliances, train, strict=True) if c is not None]
     softest = max(known)[1] if known else "train"
-    rigid = [stage.kind for c, stage in zip(compliances, train, strict=True) if c is None and stage.kind != "direct"]
+    rigid = [link.kind for c, link in zip(compliances, train, strict=True) if c is None and link.kind != "direct"]
     per = f"{size(train_stiffness * 1e-6)} N/µm" if unit in LINEAR_UNITS else f"{size(train_stiffness)} N·m/rad"
     swings = first_axial_mode * shortest_speed_up
     said = f"The load swings on its train at {size(first_axial_mode)} Hz; the quickest speed-up lasts {size(swings)} of its swings"

@@ -10,7 +10,7 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import self_locking
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Link
 
 FALLING = "equation of motion of everything that turns, driven by gravity less counterbalance"
 LEVEL = 0.1  # rad: less steep than that, friction holds an axis
@@ -43,7 +43,7 @@ def brake_needed(frictionless_static_torque: Reals) -> Reals:
 @quantity("[travel]/s²", symbol="a_f", source=FALLING, formula="|F_g|·r²/n ÷ (J_m + J_L); 0 when a link locks")
 def fall_acceleration(
     frictionless_static_torque: Reals, shaft_inertia: Reals, load_inertia_at_motor: Reals, travel_per_radian: Reals,
-    train: tuple[Stage, ...],
+    train: tuple[Link, ...],
 ) -> Reals:
     """How hard the axis speeds up when power goes, no friction counted; torque [N·m], inertias [kg·m²]."""
     runs = np.logical_not(self_locking(train))

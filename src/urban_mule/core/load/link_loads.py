@@ -10,7 +10,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.train.fold import efforts_through_train, gains_in_front
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Link
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -29,7 +29,7 @@ class LinkLoad:
     inertia: float
 
 
-def worst_efforts(train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, travel_per_radian: Reals) -> list[Reals]:
+def worst_efforts(train: tuple[Link, ...], cycle_pieces: Pieces, cycle_loads: Reals, travel_per_radian: Reals) -> list[Reals]:
     """Greatest torque at the input of each link while it moves, and at the end the greatest effort at the load [N·m, N].
 
     cycle_loads [N or N·m] with the pieces last; a scan over many builds broadcasts in front.
@@ -46,14 +46,14 @@ def worst_efforts(train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: R
 
 @quantity("", symbol="", source=FOLD, structure=True, formula="the fold of the train at both ends of each moving piece")
 def link_loads(
-    train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, travel_per_radian: Reals, peak_speed: Reals,
+    train: tuple[Link, ...], cycle_pieces: Pieces, cycle_loads: Reals, travel_per_radian: Reals, peak_speed: Reals,
     stall_torque: Reals = None,
 ) -> tuple[LinkLoad, ...]:
     """Speed, torque and inertia of each link of a single build; stall_torque [N·m] where a motor is known."""
     worst = [float(effort) for effort in worst_efforts(train, cycle_pieces, cycle_loads, travel_per_radian)]
     found = []
-    for place, (stage, front) in enumerate(zip(train, gains_in_front(train), strict=True)):
-        could = None if stall_torque is None else float(stall_torque / (front * stage.gain))
-        found.append(LinkLoad(stage.kind, float(peak_speed * front), worst[place], worst[place + 1], could,
-                              float(stage.inertia_at_input * front**2)))
+    for place, (link, front) in enumerate(zip(train, gains_in_front(train), strict=True)):
+        could = None if stall_torque is None else float(stall_torque / (front * link.gain))
+        found.append(LinkLoad(link.kind, float(peak_speed * front), worst[place], worst[place + 1], could,
+                              float(link.inertia_at_input * front**2)))
     return tuple(found)

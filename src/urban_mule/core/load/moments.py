@@ -14,7 +14,7 @@ from urban_mule.core.load.cycle import Pieces
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.record import record
 from urban_mule.core.train.fold import efforts_through_train
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Link
 
 SEARCHED = 3  # pieces looked into at once for each build
 ROUNDS_OF_ONE, ROUNDS_OF_MANY = 7, 2  # times that the best place is closed in on: within 1e-6 of one build, 1e-3 in a scan
@@ -55,7 +55,7 @@ def moment(ends: Sequence[Reals], share: Reals) -> tuple[Reals, Reals]:
 
 
 def edges_of_signs(
-    train: tuple[Stage, ...], pieces: Pieces, loads: Reals, travel_per_radian: Reals, shaft_inertia: Reals
+    train: tuple[Link, ...], pieces: Pieces, loads: Reals, travel_per_radian: Reals, shaft_inertia: Reals
 ) -> Reals:
     """Shares of each piece's time, from 0 to 1 on the first axis, at which the effort at a link or the shaft changes sign.
 
@@ -77,8 +77,8 @@ def edges_of_signs(
     return edges
 
 
-def _arrays(stage: Stage) -> list[Reals]:
-    return [value for value in vars(stage).values() if isinstance(value, np.ndarray)]
+def _arrays(link: Link) -> list[Reals]:
+    return [value for value in vars(link).values() if isinstance(value, np.ndarray)]
 
 
 def cut(pieces: Pieces, loads: Reals, edges: Reals) -> tuple[Pieces, Reals]:

@@ -12,10 +12,10 @@ from urban_mule.core.load.moments import CycleTorque, cut, edges_of_signs, great
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.train.fold import torque_into_train
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Link
 
 GAUSS = ((0.5 - np.sqrt(0.15), 5 / 18), (0.5, 8 / 18), (0.5 + np.sqrt(0.15), 5 / 18))  # places and weights, exact to degree 5
-FOLD = "power balance stage by stage from the load back to the motor"
+FOLD = "power balance link by link from the load back to the motor"
 
 
 class AnyLoad:
@@ -43,7 +43,7 @@ def inertia_ratio(load_inertia_at_motor: Reals, shaft_inertia: Reals) -> Reals:
 
 
 def motor_torque(
-    train: tuple[Stage, ...], acceleration: Reals, direction: Reals, effort: Reals,
+    train: tuple[Link, ...], acceleration: Reals, direction: Reals, effort: Reals,
     travel_per_radian: Reals, shaft_inertia: Reals,
 ) -> Reals:
     """Torque of one motor [N·m] for an effort at the load and an acceleration of the load.
@@ -57,7 +57,7 @@ def motor_torque(
 @quantity("", symbol="T(t)", source=FOLD, structure=True,
           formula="the fold of (inertia·a + friction + process + gravity)/n through the train, + J_m·θ̈")
 def cycle_torque(
-    train: tuple[Stage, ...], cycle_pieces: Pieces, cycle_loads: Reals, shaft_inertia: Reals, travel_per_radian: Reals,
+    train: tuple[Link, ...], cycle_pieces: Pieces, cycle_loads: Reals, shaft_inertia: Reals, travel_per_radian: Reals,
     dwell_torque: Reals,
 ) -> CycleTorque:
     """Torque and shaft speed at both ends of every piece of the cycle."""
@@ -77,15 +77,15 @@ def cycle_torque(
                        pieces.speed_start / r, pieces.speed_end / r, bend / r, moving, pieces, bent)
 
 
-def lifted(train: tuple[Stage, ...]) -> tuple[Stage, ...]:
+def lifted(train: tuple[Link, ...]) -> tuple[Link, ...]:
     """The train with an axis for the pieces behind every field that is an array over builds."""
-    if not any(isinstance(value, np.ndarray) for stage in train for value in vars(stage).values()):
+    if not any(isinstance(value, np.ndarray) for link in train for value in vars(link).values()):
         return train
     return tuple(
-        type(stage)(**{
-            name: lift(value) if isinstance(value, np.ndarray) else value for name, value in vars(stage).items()
+        type(link)(**{
+            name: lift(value) if isinstance(value, np.ndarray) else value for name, value in vars(link).items()
         })
-        for stage in train
+        for link in train
     )
 
 
@@ -182,14 +182,14 @@ def stopping_energy(cycle_torque: CycleTorque) -> Reals:
     return np.max(by_move(cycle_torque.pieces, np.maximum(-work_given(cycle_torque), 0.0)), axis=-1)
 
 
-def creep(direction: int, train: tuple[Stage, ...], gravity: Reals, friction: Reals, count: Reals) -> Reals:
+def creep(direction: int, train: tuple[Link, ...], gravity: Reals, friction: Reals, count: Reals) -> Reals:
     """Torque of one motor creeping in a direction, without process force [N·m]; gravity, friction [N or N·m]."""
     return torque_into_train(train, (direction * friction + gravity) / count, float(direction), 0.0)
 
 
 @quantity("N·m", symbol="T₊", source=FOLD, formula="the fold at no acceleration, towards plus")
 def creep_torque_plus(
-    train: tuple[Stage, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals, travel_per_radian: Reals
+    train: tuple[Link, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals, travel_per_radian: Reals
 ) -> Reals:
     """Torque of one motor creeping to plus without process force; loads [N or N·m]; travel_per_radian: that it moves the load."""
     return creep(1, train, gravity_load, friction_load, motor_count)
@@ -197,7 +197,7 @@ def creep_torque_plus(
 
 @quantity("N·m", symbol="T₋", source=FOLD, formula="the fold at no acceleration, towards minus")
 def creep_torque_minus(
-    train: tuple[Stage, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals, travel_per_radian: Reals
+    train: tuple[Link, ...], gravity_load: Reals, friction_load: Reals, motor_count: Reals, travel_per_radian: Reals
 ) -> Reals:
     """Torque of one motor creeping to minus without process force; loads [N or N·m]; travel_per_radian: that it moves the load."""
     return creep(-1, train, gravity_load, friction_load, motor_count)

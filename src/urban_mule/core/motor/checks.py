@@ -13,12 +13,12 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import rounded_up, share_of, size
-from urban_mule.core.train.links import Reduction, Stage
+from urban_mule.core.train.links import Link, Reduction
 
 
 @check("torque margin", stage="Motor", main=True)
 def torque_margin(
-    working_margin: float, safety_factor: float, cycle: tuple[Move, ...], train: tuple[Stage, ...], corner_speed: Reals = None,
+    working_margin: float, safety_factor: float, cycle: tuple[Move, ...], train: tuple[Link, ...], corner_speed: Reals = None,
     tightest_moment: tuple[float, float] | None = None, supply_voltage: Reals = None, voltage_limit: Reals = None,
     current_peak: Reals = None, rated_current_peak: Reals = None, current_limit: Reals = None, rotor_inertia: Reals = None,
     holding_torque: Reals = None, rated_torque: Reals = None, motor_peak_torque: Reals = None,
@@ -77,7 +77,7 @@ def replace_speed(cycle: tuple[Move, ...], speed: float) -> tuple[Move, ...]:
 @check("inertia ratio", stage="Motor")
 def inertia_balance(
     inertia_ratio: float, comfortable_reduction: float, train_inertia: float, load_inertia_at_motor: float, unit: str,
-    train: tuple[Stage, ...],
+    train: tuple[Link, ...],
 ) -> Verdict:
     """Load seen by the rotor against the rotor."""
     school = f"Comfortable to {COMFORTABLE_RATIO:g}:1, usable to {USABLE_RATIO:g}:1, beyond it only with careful tuning."

@@ -12,7 +12,7 @@ from urban_mule.core.motor.ways import FIND_OTHERS, geared, more_volts, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import share_of, size
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Link
 
 ONE_SIZE_UP = 1.3  # one size up gives at least so much over the RMS torque
 SLOW_SHARE = 0.2  # of the rated speed: below it most of a servo's power lies idle
@@ -52,7 +52,7 @@ def peak_lasts(
 
 @check("kind of motor", stage="Motor")
 def servo_or_stepper(
-    peak_speed: float, speed_limit: float, cycle: tuple[Move, ...], train: tuple[Stage, ...],
+    peak_speed: float, speed_limit: float, cycle: tuple[Move, ...], train: tuple[Link, ...],
     stated_speeds: tuple[float, float] | None = None, supply_voltage: Reals = None, voltage_limit: Reals = None,
 ) -> Verdict:
     """Whether a stepper would do as well."""

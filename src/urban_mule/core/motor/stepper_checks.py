@@ -14,7 +14,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.verdict import Level, Verdict, Way, check
 from urban_mule.core.sheet.wording import at_least, share_of, size
-from urban_mule.core.train.links import Coupling, Direct, Screw, Stage
+from urban_mule.core.train.links import Coupling, Direct, Link, Screw
 
 WARM, HOT = 80.0, 105.0  # °C in the winding: what a hand and glue bear, and the edge below class B (130 °C, IEC 60085)
 INSULATION = "Insulation class B bears 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."
@@ -79,7 +79,7 @@ def stepper_or_servo(
 
 @check("margin by speed", stage="Motor")
 def hand_by_speed(
-    torque_curve: TorqueCurve, cycle_torque: CycleTorque, corner_speed: float, train: tuple[Stage, ...], friction_load: float,
+    torque_curve: TorqueCurve, cycle_torque: CycleTorque, corner_speed: float, train: tuple[Link, ...], friction_load: float,
     cycle: tuple[Move, ...], holding_torque: Reals = None, rotor_inertia: Reals = None,
 ) -> Verdict:
     """The margin at every moment against the factor that its speed asks for."""

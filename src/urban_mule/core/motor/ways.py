@@ -7,7 +7,7 @@ from typing import Any
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Way
 from urban_mule.core.sheet.wording import rounded_down, rounded_up, size
-from urban_mule.core.train.links import Reduction, Stage
+from urban_mule.core.train.links import Link, Reduction
 
 GEARED = (1.25, 1.5, 2.0, 3.0, 5.0)  # reductions that are tried in front of a train
 ONE_PAIR = 0.97  # efficiency of one pair of gears (G. Niemann, Machine Elements)
@@ -16,7 +16,7 @@ INERTIA_POWER = 5 / 3  # of similar motors: torque grows with the cube of the si
 FIND_OTHERS = "no single change of current, voltage, reduction or speed mends it: Find others on Motor searches them together"
 
 
-def geared(train: tuple[Stage, ...]) -> tuple[Way, ...]:
+def geared(train: tuple[Link, ...]) -> tuple[Way, ...]:
     """A reduction in front of the train: the smallest that helps."""
     return tuple(Way(f"fit a reduction, {size(ratio)}:1 say", {"train": (Reduction(ratio=ratio, efficiency=ONE_PAIR), *train)})
                  for ratio in GEARED)

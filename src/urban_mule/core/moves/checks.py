@@ -9,12 +9,13 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import distance, pace
+from urban_mule.core.train.links import Link
 
 
 @check("cycle", stage="Moves", main=True)
 def cycle_is_given(
     top_speed: float, top_acceleration: float, cycle_span: float, unit: str, cycle: tuple[Move, ...], speed_wanted: Reals = None,
-    acceleration_wanted: Reals = None, travel: Reals = None,
+    acceleration_wanted: Reals = None, travel: Reals = None, train: tuple[Link, ...] = (),
 ) -> Verdict:
     """What the cycle asks, against the goals of the Brief."""
     short = [
@@ -35,7 +36,7 @@ def cycle_is_given(
                        headroom=0.0, measure=reached, ways=(Way(f"raise the {' and '.join(short)} of its moves", {"cycle": more}),),
                        otherwise="This axis cannot do what the Brief asks as it is: see the goals.")
     said = f"Moves at {speed} and speeds up at {faster}"
-    if travel is None and unit in LINEAR_UNITS:  # a table may be without ends
+    if travel is None and unit in LINEAR_UNITS and not any(link.endless for link in train):  # as a table may be without ends
         return Verdict("unknown", f"{said}; whether the travel has room for it is not known.", "Give the travel on the Brief.",
                        missing=("travel",))
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.9)

@@ -96,6 +96,12 @@ def _assembly(facts: Facts) -> list[Station]:
                              "Seat the pinion on the rack along the whole travel, then load its spring. Both screws of the pinion"
                              " stand on the flat.",
                              "No tooth knocks when the carriage is rocked by hand, at either end and in the middle.", ("train",)))
+    if "feed roller" in links:
+        found.append(Station("pressure of the feed roller", pinch,
+                             "Thread the stock in by hand, set the pressure so that the roller just does not slip when the stock is"
+                             " held back. Its set screw stands on the flat.",
+                             "A stroke across stock and roller stays one line after ten hard starts; the stock is not flattened.",
+                             ("train",)))
     if int(facts.get("motors", 1)) > 1:
         found.append(Station("beam square before its motors", pinch,
                              "Bring both sides against their stops with the motors free, then fasten the second side.",

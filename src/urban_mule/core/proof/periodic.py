@@ -9,7 +9,7 @@ from urban_mule.core.proof.positioning import Bands
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.train.links import Belt, Rack, Screw, Stage
+from urban_mule.core.train.links import Link
 
 LEAST_STEPS, WALKS = 2, 2.0  # steps from repeat to repeat; times their scatter that their mean must be
 LEAST_TARGETS = 8  # from which a line, a wave and chance can be told apart
@@ -35,17 +35,12 @@ class Wave:
     amplitude: float
 
 
-def periods_of(train: tuple[Stage, ...], travel_per_turn: float) -> tuple[Period, ...]:
+def periods_of(train: tuple[Link, ...], travel_per_turn: float) -> tuple[Period, ...]:
     """What can repeat in this train, each period once."""
     found = [Period("each turn of the motor", travel_per_turn)]
     for link in train:
         turn = float(2 * np.pi * link.gain)
-        if isinstance(link, Screw):
-            found.append(Period("the lead of the screw", turn))
-        elif isinstance(link, Belt):
-            found += [Period("the pitch of the belt", turn / link.teeth), Period("each turn of the pulley", turn)]
-        elif isinstance(link, Rack):
-            found += [Period("the tooth of the rack", turn / link.teeth), Period("each turn of the pinion", turn)]
+        found += [Period(name, float(share) * turn) for name, share in link.periods()]
     kept: list[Period] = []
     for one in found[::-1]:  # what is nearer to the load gives the name
         if all(abs(one.length / other.length - 1) > SAME_PERIOD for other in kept):
@@ -61,7 +56,7 @@ def _fitted(shapes: np.ndarray, values: np.ndarray) -> tuple[np.ndarray, float]:
 @quantity("", symbol="â_p", structure=True,
           source="least squares of a line and a wave of each period through the mean of both ways",
           formula="√(a² + b²) of a·sin 2πx/p + b·cos 2πx/p, kept where it takes away four times what chance would")
-def periodic_errors(positioning_bands: Bands, train: tuple[Stage, ...], travel_per_turn: float) -> tuple[Wave, ...]:
+def periodic_errors(positioning_bands: Bands, train: tuple[Link, ...], travel_per_turn: float) -> tuple[Wave, ...]:
     """What repeats along the travel beyond chance, the largest first; nothing where the targets are too few to tell."""
     x, middle = positioning_bands.targets, (positioning_bands.mean_up + positioning_bands.mean_down) / 2
     if x.size < LEAST_TARGETS:

@@ -7,7 +7,7 @@ from urban_mule.core.ring.sensor import SensorFaults
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
-from urban_mule.core.train.links import Belt, Stage
+from urban_mule.core.train.links import Belt, Link
 
 SMEARED, SHARE = 0.2, 0.15  # damping ratio above which a hump is a smear; share of the power from which a mode counts
 NEAR = 0.12  # share within which a mode lies at another frequency
@@ -36,7 +36,7 @@ RANKED = "ranked by what in this record and train speaks for it"
 
 
 def causes_of(
-    modes: tuple[Mode, ...], train: tuple[Stage, ...], sensor_faults: SensorFaults | None, push_clearance: Reals,
+    modes: tuple[Mode, ...], train: tuple[Link, ...], sensor_faults: SensorFaults | None, push_clearance: Reals,
     tone_tension: Reals, rotor_resonance: Reals = None,
 ) -> tuple[RingCause, ...]:
     """What may make several humps or a smear, the likeliest first; nothing where one clear mode rings."""

@@ -7,12 +7,12 @@ from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.sensor import SensorFaults
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Link
 
 
 @quantity("", symbol="", source=SOURCE, structure=True, formula=RANKED)
 def ring_causes(
-    modes: tuple[Mode, ...], train: tuple[Stage, ...], rotor_resonance: Reals = None, sensor_faults: SensorFaults | None = None,
+    modes: tuple[Mode, ...], train: tuple[Link, ...], rotor_resonance: Reals = None, sensor_faults: SensorFaults | None = None,
     push_clearance: Reals = None, tone_tension: Reals = None,
 ) -> tuple[RingCause, ...]:
     """What may make several humps or a smear, the likeliest first; nothing where one clear mode rings."""

@@ -7,8 +7,10 @@ from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.scale.detective import Suspect, plain_ratio
 from urban_mule.core.scale.lengths import HARDLY, SCATTERS, TOO_MUCH, WALKS, WRONG_WAY
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
+from urban_mule.core.train.links import Link, is_measured
 
 COILS = "A coil that is open or paired wrongly does that: measure the windings (Moves, coils), then measure again."
 NO_RATIO: dict[str, tuple[str, str]] = {  # what is said of a measurement that no setting makes, and what to do
@@ -25,6 +27,7 @@ NO_RATIO: dict[str, tuple[str, str]] = {  # what is said of a measurement that n
 def scale_correction(
     scale_ratio: float, steps_per_unit: float, scale_reading: TravelReading | LengthsReading,
     scale_doubt: str, scale_ratio_uncertainty: Reals = None, scale_suspects: tuple[Suspect, ...] = (),
+    train: tuple[Link, ...] = (),
 ) -> Verdict:
     """Whether a measured travel asks for a correction, or gives away a wrong setting."""
     off, u = scale_ratio - 1, scale_ratio_uncertainty
@@ -46,9 +49,28 @@ def scale_correction(
     if abs(off) <= 2 * u:
         return Verdict("good", f"{said}, within {seen} (±{size(200 * u, 2)} %).",
                        "Leave the steps per unit as they are.", headroom=0.9)
-    if abs(off) > TOO_MUCH:
+    if abs(off) > TOO_MUCH and not is_measured(train):
         return Verdict("short", f"{said}: too much for a worn part or a pitch error.",
                        "Look for a wrong tooth count, lead or microstep setting.", headroom=0.0)
     first_gauge = "" if scale_reading.gauge_uncertainty is not None else "Give the uncertainty of the gauge first; then "
     act = f"{first_gauge}set {steps_per_unit / scale_ratio:.6g} steps per unit and measure again."
     return Verdict("tight", f"{said}, more than {seen} (±{size(200 * u, 2)} %).", f"{act[:1].upper()}{act[1:]}", headroom=0.25)
+
+
+def is_fed(solution: Solution) -> bool:
+    """Whether a link of the train has a travel that is measured rather than known."""
+    return is_measured(solution.get("train", ()) or ())
+
+
+@check("feed", stage="Scale", applies=is_fed)
+def feed_is_measured(
+    train: tuple[Link, ...], steps_per_unit: float, unit: str, scale_reading: TravelReading | LengthsReading | None = None,
+) -> Verdict:
+    """Whether the steps of something that is fed come from what came out, and not from a diameter alone."""
+    kind = next(link.kind for link in train if link.measured)
+    if scale_reading is None:
+        said = f"{steps_per_unit:.6g} steps per {unit} come from the diameter of the {kind}, which is roughly known, and it slips."
+        return Verdict("unknown", said, "Begin with them, feed a length, measure what came out, and set them by it.",
+                       missing=("scale_reading",))
+    return Verdict("good", f"What the {kind} feeds was measured.",
+                   "Measure again with other stock, and when the pressure was changed.")

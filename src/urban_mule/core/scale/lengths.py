@@ -11,6 +11,7 @@ from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
+from urban_mule.core.train.links import Link, is_measured
 
 LINE = "straight line by least squares through the means at each target, measured over commanded"
 STANDARD_TEMPERATURE = 20.0  # °C, ISO 1
@@ -153,9 +154,10 @@ def corrected_steps_per_unit(steps_per_unit: Reals, scale_ratio: Reals) -> Reals
 @quantity("1/unit", symbol="S_s", source="what is corrected is a small, steady error of the scale, no wrong setting and no slip",
           formula="S′ where nothing speaks against it", label="Steps per unit to set")
 def steps_per_unit_to_set(
-    corrected_steps_per_unit: Reals, scale_ratio: Reals, scale_doubt: str, scale_suspects: tuple[object, ...] = ()
+    corrected_steps_per_unit: Reals, scale_ratio: Reals, scale_doubt: str, scale_suspects: tuple[object, ...] = (),
+    train: tuple[Link, ...] = (),
 ) -> Reals:
     """Corrected steps per unit [1/unit], where a correction is what is wanted. Raises NotKnown where something is wrong instead."""
-    if scale_doubt or scale_suspects or abs(scale_ratio - 1) > TOO_MUCH:
+    if scale_doubt or scale_suspects or (abs(scale_ratio - 1) > TOO_MUCH and not is_measured(train)):
         raise NotKnown("something is wrong that no correction mends: see what the measurement says")
     return corrected_steps_per_unit

@@ -8,10 +8,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from urban_mule.core.sheet.given import Reals, given
-from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import LINEAR_UNITS
-from urban_mule.core.train.links import Belt, Rack, Reduction, Screw, Stage
+from urban_mule.core.train.known import exact
+from urban_mule.core.train.links import Link
 
 if TYPE_CHECKING:
     from fractions import Fraction
@@ -67,31 +68,16 @@ def pulse_rate(top_speed: Reals, step_length: Reals) -> Reals:
     return top_speed / step_length
 
 
-def exact(value: float) -> Fraction:
-    """The fraction a person typed: 0.003 is 3/1000."""
-    from fractions import Fraction
-
-    return Fraction(repr(float(value))).limit_denominator(10**9)
-
-
 @quantity("1/unit", symbol="S", source="the same product in whole numbers", structure=True,
           formula="steps · microsteps · ratios ÷ travel per turn")
-def steps_fraction(train: tuple[Stage, ...], unit: str, pulses_per_turn: Reals) -> StepsFraction:
-    """Steps per unit as an exact fraction. Raises NotKnown when a stage is not exact (a helical rack) or not given."""
+def steps_fraction(train: tuple[Link, ...], unit: str, pulses_per_turn: Reals) -> StepsFraction:
+    """Steps per unit as an exact fraction. Raises NotKnown when a link is not exact, or not given."""
     from fractions import Fraction
 
     steps, pi = Fraction(float(pulses_per_turn)).limit_denominator(MOST_PARTS), 0
-    for stage in train:
-        if isinstance(stage, Reduction):
-            steps *= exact(stage.need("ratio"))
-        elif isinstance(stage, Screw):
-            steps /= exact(stage.travel_for_one_turn)
-        elif isinstance(stage, Belt):
-            steps /= exact(stage.need("pitch")) * int(stage.need("teeth"))
-        elif isinstance(stage, Rack):
-            if stage.helix_angle:
-                raise NotKnown("a helical rack has no exact fraction")
-            steps, pi = steps / (exact(stage.need("module")) * int(stage.need("teeth"))), pi - 1
+    for link in train:
+        turn = link.exact_turn()
+        steps, pi = steps / turn.fraction, pi - turn.pi_power
     if unit in LINEAR_UNITS:
         return StepsFraction(steps * exact(UNIT_SIZE[unit]), pi)
     parts, power = {"deg": (360, 0), "turn": (1, 0), "rad": (2, -1)}[unit]

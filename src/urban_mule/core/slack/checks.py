@@ -13,7 +13,7 @@ from urban_mule.core.sheet.verdict import Verdict, check, taken
 from urban_mule.core.sheet.wording import effort, microns, size
 from urban_mule.core.slack.parts import tension_of
 from urban_mule.core.slack.trend import WearLine, grows, limit_of
-from urban_mule.core.train.links import Belt, Stage
+from urban_mule.core.train.links import Belt, Link
 
 SOON = 90.0  # days: a repair that is due within them is planned now
 MONTH = 30.0
@@ -107,7 +107,7 @@ def wear(
 
 
 @check("belt tone", stage="Slack", applies=taken("tone_reading"))
-def belt_tone(tone_tension: float, tone_readings: tuple[ToneReading, ...], train: tuple[Stage, ...]) -> Verdict:
+def belt_tone(tone_tension: float, tone_readings: tuple[ToneReading, ...], train: tuple[Link, ...]) -> Verdict:
     """Tension by the tone against the pretension of the belt, and against the belt of the pair, the reading before."""
     other = tension_of(tone_readings[-2]) if len(tone_readings) > 1 else None
     if other is not None and abs(tone_tension / other - 1) > PAIRED:

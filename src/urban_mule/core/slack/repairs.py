@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Stage, Worm
+from urban_mule.core.train.links import Belt, Coupling, FeedRoller, Link, Rack, Reduction, Screw, Worm
 
 
 @record(frozen=True)
@@ -32,6 +32,11 @@ OF_BELT = (
            "Tighten until the tone is right, both belts of a pair alike."),
     Repair("pulley on its shaft", "Mark shaft and pulley with one stroke; it breaks when the pulley slips.",
            "Set screw on the flat, or a clamping hub."))
+OF_FEED_ROLLER = (
+    Repair("pressure of the roller", "Mark stock and roller with one stroke and start hard: the marks part where it slips.",
+           "Press harder, or start more gently; a ribbed or softer roller. Too much pressure flattens the stock."),
+    Repair("wear of the roller", "Feed a metre ten times and measure: always short by the same share is a smaller roller.",
+           "Correct the steps by what came out; replace a roller that has a groove."))
 OF_COUPLING = (Repair("coupling", "Hold the motor's shaft and turn the other end: play or a crack shows at once.",
                       "Tighten both clamps; a split or worn insert is replaced."),)
 OF_WORM = (Repair("mesh of the worm", "Rock the wheel with the worm held; the play differs around the wheel where it is worn.",
@@ -42,13 +47,14 @@ ALWAYS = (Repair("carriage on its guide", "Indicator beside the carriage: it til
                  "Set the guide's preload; tighten the carriage's screws crosswise."),
           Repair("mount of the gauge", "Push on the stand itself: what the gauge shows then is no backlash.",
                  "Shorten the arm, clamp it to the table, measure again."))
-BY_LINK: tuple[tuple[type[Stage], tuple[Repair, ...]], ...] = (
-    (Rack, OF_RACK), (Screw, OF_SCREW), (Belt, OF_BELT), (Worm, OF_WORM), (Reduction, OF_REDUCTION), (Coupling, OF_COUPLING))
+BY_LINK: tuple[tuple[type[Link], tuple[Repair, ...]], ...] = (
+    (FeedRoller, OF_FEED_ROLLER), (Rack, OF_RACK),
+    (Screw, OF_SCREW), (Belt, OF_BELT), (Worm, OF_WORM), (Reduction, OF_REDUCTION), (Coupling, OF_COUPLING))
 
 
 @quantity("", symbol="", source="practice of machine building: what wears first, next to the load first", structure=True,
           formula="by the links of the train")
-def slack_repairs(train: tuple[Stage, ...]) -> tuple[Repair, ...]:
+def slack_repairs(train: tuple[Link, ...]) -> tuple[Repair, ...]:
     """What may have play in this train, likeliest first."""
     found: list[Repair] = []
     for kind, repairs in BY_LINK:

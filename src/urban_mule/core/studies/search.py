@@ -19,7 +19,7 @@ from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.wording import size
-from urban_mule.core.train.links import STAGES, Stage
+from urban_mule.core.train.links import LINKS, Link, Reduction
 
 PART = 4096  # combinations solved at once: they stay within the processor's cache, and the search can be stopped between
 WISHES = {  # what may be wished for: the figure, and whether more of it is better
@@ -27,7 +27,6 @@ WISHES = {  # what may be wished for: the figure, and whether more of it is bett
     "noise": ("noise_proxy", False), "mass": ("mass", False), "price": ("price", False), "lead time": ("lead_time", False)}
 FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "price", "lead_time")
 WIRING_FIELDS = ("wiring", "figures_for")
-REDUCING = ("reduction", "worm")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -192,10 +191,10 @@ RATING = ("rated_current", "rated_current_is", *WIRING_FIELDS)
 
 def place_of_reduction(train: tuple[Any, ...]) -> int | None:
     """Where the reduction or the worm of a train stands, or None."""
-    return next((place for place, stage in enumerate(train) if stage.kind in REDUCING), None)
+    return next((place for place, link in enumerate(train) if isinstance(link, Reduction)), None)
 
 
-def trains_with(train: tuple[Stage, ...], reductions: Sequence[Mapping[str, Any]]) -> list[tuple[list[int], tuple[Stage, ...]]]:
+def trains_with(train: tuple[Link, ...], reductions: Sequence[Mapping[str, Any]]) -> list[tuple[list[int], tuple[Link, ...]]]:
     """The train with these reductions, in place of the one there is, else in front: each train with the rows that it is for.
 
     An empty row is the train as it is. Those of one kind that say the same of their back efficiency stand in one train, as arrays.
@@ -217,9 +216,9 @@ def with_reduction(train: tuple[Any, ...], reduction: Any) -> tuple[Any, ...]:
     return (reduction, *train) if place is None else (*train[:place], reduction, *train[place + 1:])
 
 
-def _together(kind: str, rows: Sequence[Mapping[str, Any]]) -> Stage:
+def _together(kind: str, rows: Sequence[Mapping[str, Any]]) -> Link:
     """Reductions of one kind as one whose fields are arrays, on the last axis of a scan; what no row says is left out."""
-    made = STAGES[kind]
+    made = LINKS[kind]
     fields = {one.name: one for one in givens(made)}
     said = [name for name in fields if any(row.get(name) is not None for row in rows)]
     missing = {name: np.nan if one.default is None else one.default for name, one in fields.items()} | {"rated_torque": np.inf}

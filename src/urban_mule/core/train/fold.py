@@ -12,32 +12,32 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.units import LINEAR_UNITS
-from urban_mule.core.train.links import Screw, Stage, Worm
+from urban_mule.core.train.links import Link
 
 SELF_LOCKING_EFFICIENCY = 0.4  # below it; between 0.4 and 0.5 vibration lets a screw run down
 
 
-def gains_in_front(train: tuple[Stage, ...]) -> list[Reals]:
-    """For each stage, turns of its input for one turn of the motor."""
+def gains_in_front(train: tuple[Link, ...]) -> list[Reals]:
+    """For each link, turns of its input for one turn of the motor."""
     front: list[Reals] = [1.0]
-    for stage in train[:-1]:
-        front.append(front[-1] * stage.gain)
+    for link in train[:-1]:
+        front.append(front[-1] * link.gain)
     return front[:len(train)]
 
 
 @quantity("[travel]/rad", symbol="r", source="kinematics: product of the stages' gains", formula="∏ gain of each stage")
-def travel_per_radian(train: tuple[Stage, ...], unit: str) -> Reals:
+def travel_per_radian(train: tuple[Link, ...], unit: str) -> Reals:
     """Travel of the load for one radian of the motor; train: the stages from motor to load. Raises NotKnown.
 
-    unit: the controller's, which tells a linear axis (it needs a stage that turns into travel) from a rotary one.
+    unit: the controller's, which tells a linear axis (it needs a link that turns into travel) from a rotary one.
     """
     if not train:
         raise NotKnown("the train has no link yet", "train")
-    if unit in LINEAR_UNITS and not any(stage.turns_into_travel for stage in train):
+    if unit in LINEAR_UNITS and not any(link.turns_into_travel for link in train):
         raise NotKnown("no link of the train turns into travel: a screw, a belt or a rack is missing", "train")
     gain: Reals = 1.0
-    for stage in train:
-        gain = gain * stage.gain
+    for link in train:
+        gain = gain * link.gain
     return gain
 
 
@@ -47,56 +47,56 @@ def travel_per_turn(travel_per_radian: Reals) -> Reals:
     return 2 * math.pi * travel_per_radian
 
 
-@quantity("kg·m²", symbol="J_t", source="kinetic energy of each stage referred to the motor shaft",
+@quantity("kg·m²", symbol="J_t", source="kinetic energy of each link referred to the motor shaft",
           formula="∑ J_stage · (turns of its input per motor turn)²")
-def train_inertia(train: tuple[Stage, ...]) -> Reals:
+def train_inertia(train: tuple[Link, ...]) -> Reals:
     """Everything that turns between motor and load, as the motor shaft sees it. Raises NotKnown."""
     return sum(
-        stage.inertia_at_input * front**2 for stage, front in zip(train, gains_in_front(train), strict=True)
+        link.inertia_at_input * front**2 for link, front in zip(train, gains_in_front(train), strict=True)
     )
 
 
 @quantity("", symbol="η", source="power balance: efficiencies multiply", formula="∏ η of each stage")
-def train_efficiency(train: tuple[Stage, ...]) -> Reals:
+def train_efficiency(train: tuple[Link, ...]) -> Reals:
     """Share of the motor's power that reaches the load while the motor drives."""
     efficiency: Reals = 1.0
-    for stage in train:
-        efficiency = efficiency * stage.forward_efficiency
+    for link in train:
+        efficiency = efficiency * link.forward_efficiency
     return efficiency
 
 
-@quantity("", symbol="η_b0", source="power balance at the limit of slipping, each stage not below 0",
-          formula="∏ max(0, η_b of each stage)")
-def rest_back_efficiency(train: tuple[Stage, ...]) -> Reals:
-    """Share of a load at rest that gets back to the motor; 0 when a stage locks itself."""
+@quantity("", symbol="η_b0", source="power balance at the limit of slipping, each link not below 0",
+          formula="∏ max(0, η_b of each link)")
+def rest_back_efficiency(train: tuple[Link, ...]) -> Reals:
+    """Share of a load at rest that gets back to the motor; 0 when a link locks itself."""
     efficiency: Reals = 1.0
-    for stage in train:
-        efficiency = efficiency * np.maximum(0.0, stage.backward_efficiency)
+    for link in train:
+        efficiency = efficiency * np.maximum(0.0, link.backward_efficiency)
     return efficiency
 
 
-def self_locking(train: tuple[Stage, ...]) -> Reals:
+def self_locking(train: tuple[Link, ...]) -> Reals:
     """Whether a link holds the load by itself: a screw or worm below the efficiency at which vibration cannot release it, or a
     link of which it was said that nothing gets back through it."""
     locks: Reals = False
-    for stage in train:
-        if stage.back_efficiency is not None:
-            locks = locks | (stage.back_efficiency == 0)
-        if isinstance(stage, (Screw, Worm)):
-            locks = locks | ((stage.forward_efficiency < SELF_LOCKING_EFFICIENCY) & (stage.backward_efficiency <= 0))
+    for link in train:
+        if link.back_efficiency is not None:
+            locks = locks | (link.back_efficiency == 0)
+        if link.slides:
+            locks = locks | ((link.forward_efficiency < SELF_LOCKING_EFFICIENCY) & (link.backward_efficiency <= 0))
     return locks
 
 
-def gains_behind(train: tuple[Stage, ...]) -> list[Reals]:
-    """For each stage, motion of the load for one unit of motion at its output [m, or rad/rad, or m/rad]."""
+def gains_behind(train: tuple[Link, ...]) -> list[Reals]:
+    """For each link, motion of the load for one unit of motion at its output [m, or rad/rad, or m/rad]."""
     behind: list[Reals] = [1.0]
-    for stage in reversed(train[1:]):
-        behind.append(behind[-1] * stage.gain)
+    for link in reversed(train[1:]):
+        behind.append(behind[-1] * link.gain)
     return behind[::-1][-len(train):] if train else []
 
 
 def efforts_through_train(
-    train: tuple[Stage, ...], effort: Reals, direction: Reals, motor_acceleration: Reals
+    train: tuple[Link, ...], effort: Reals, direction: Reals, motor_acceleration: Reals
 ) -> list[Reals]:
     """Torque at the input of each link, from the motor on, and at the end the effort at the load [N·m, N].
 
@@ -106,17 +106,17 @@ def efforts_through_train(
     """
     efforts = [effort]
     creeping = np.ndim(motor_acceleration) == 0 and motor_acceleration == 0  # needs no inertia, which may not be known
-    for stage, front in zip(reversed(train), reversed(gains_in_front(train)), strict=True):
-        through = effort * stage.gain
-        lost = np.where(effort * direction > 0, 1.0 / stage.forward_efficiency, stage.backward_efficiency)
-        inertial = 0.0 if creeping else stage.inertia_at_input * front * motor_acceleration
-        effort = inertial + direction * stage.drag_torque + through * lost
+    for link, front in zip(reversed(train), reversed(gains_in_front(train)), strict=True):
+        through = effort * link.gain
+        lost = np.where(effort * direction > 0, 1.0 / link.forward_efficiency, link.backward_efficiency)
+        inertial = 0.0 if creeping else link.inertia_at_input * front * motor_acceleration
+        effort = inertial + direction * link.drag_torque + through * lost
         efforts.append(effort)
     return efforts[::-1]
 
 
 def torque_into_train(
-    train: tuple[Stage, ...], effort: Reals, direction: Reals, motor_acceleration: Reals
+    train: tuple[Link, ...], effort: Reals, direction: Reals, motor_acceleration: Reals
 ) -> Reals:
     """Torque at the motor shaft that drives this effort through the train, the rotor not included [N·m]."""
     return efforts_through_train(train, effort, direction, motor_acceleration)[0]

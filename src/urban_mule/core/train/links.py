@@ -1,4 +1,5 @@
-"""Links of a train: what a coupling, a reduction, a worm, a screw, a belt, a rack are made of, each with its gain and losses.
+"""Links of a train: what a coupling, a reduction, a worm, a screw, a belt, a rack, a feed roller are made of, and all that each
+kind knows of itself; what a kind does not say is not known, never guessed.
 
 A link is what the open JSON calls a stage of the train. Lengths in m, angles in rad, stiffness per radian or metre.
 """
@@ -6,6 +7,7 @@ A link is what the open JSON calls a stage of the train. Lengths in m, angles in
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from typing import ClassVar
 
 import numpy as np
@@ -13,19 +15,43 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals, are, given
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.wording import size
+from urban_mule.core.train.known import NIEMANN, NORTON, Exact, Mistaken, Usual, exact
 
 STEEL_DENSITY = 7850.0  # kg/m³, plain carbon steel, EN 10025 figures rounded as data sheets do
 STEEL_MODULUS = 206e9  # Pa
 STEEL_SHEAR_MODULUS = 79.3e9  # Pa
+SLIDING, THREAD = 0.12, math.radians(15)  # bronze on oiled steel; half the angle between the flanks of a trapezoidal thread
+LEADS = (1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0, 32.0, 40.0, 50.0)  # mm
+PITCHES = (2.0, 2.032, 2.5, 3.0, 5.0, 5.08, 8.0, 9.525, 10.0, 12.7, 14.0)  # mm, of belts
+MODULES = (0.5, 0.7, 0.8, 1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0)  # mm
+TEETH, RATIOS = range(8, 81), (*range(2, 13), 15, 16, 20, 25, 30, 36, 40, 50, 60, 72, 80, 90, 100, 120)
+ITS_END = "Look at the end of the screw: how many threads begin there?"
 HALF_WRAP = math.pi  # rad of the driving pulley that the belt of a loop embraces
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
-class Stage:
-    """One link of the train. `gain` is output motion per radian of its input."""
+class Link:
+    """One link of the train. `gain` is output motion per radian of its input.
+
+    endless: whether what it moves has no ends by itself. measured: whether its travel is measured rather than known. slides:
+    whether it may hold a load by sliding. bought: whether it is a part to be bought. turned_by: what of it meets the part before
+    it, bore or shaft; turns_with: what meets the part behind it, shaft, bore_out, or nothing that is known. takes_flange: whether a
+    motor's flange is screwed to it. sizes: what is asked of it as a part. usual_clearance: play that is usual without preload [m
+    along the load, rad at the output], by this house's estimate.
+    """
 
     kind: ClassVar[str]
     turns_into_travel: ClassVar[bool] = False
+    endless: ClassVar[bool] = False
+    measured: ClassVar[bool] = False
+    slides: ClassVar[bool] = False
+    bought: ClassVar[bool] = True
+    turned_by: ClassVar[str] = "bore"
+    turns_with: ClassVar[str] = ""
+    takes_flange: ClassVar[bool] = False
+    sizes: ClassVar[tuple[str, ...]] = ()
+    usual_clearance: ClassVar[float | None] = None
 
     back_efficiency: Reals = given(
         "", "η_b", "share of the torque that gets back when the load drives", least=0, most=1)
@@ -67,6 +93,23 @@ class Stage:
         """Free play at its output [m or rad]."""
         return 0.0
 
+    def exact_turn(self) -> Exact:
+        """What one turn of its input makes, in whole numbers. Raises NotKnown where that is not exact, or not given."""
+        raise NotKnown(f"what a {self.kind} makes of a turn is not exact")
+
+    def periods(self) -> tuple[tuple[str, Reals], ...]:
+        """What repeats with it: what makes it, and after which share of a turn of its input."""
+        return ()
+
+    def mistakes(self) -> Iterator[Mistaken]:
+        """What of it may have been entered as another than it is. Raises NotKnown where nothing is entered."""
+        return iter(())
+
+    @property
+    def usual_efficiencies(self) -> tuple[Usual, ...]:
+        """Usual efficiencies; none where nobody knows any, or there are no losses."""
+        return ()
+
     def need(self, name: str) -> Reals:
         """The value of a field. Raises NotKnown while it is not given."""
         value = getattr(self, name)
@@ -76,7 +119,7 @@ class Stage:
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
-class Efficient(Stage):
+class Efficient(Link):
     """A link with friction of its own."""
 
     efficiency: Reals = given("", "η", "share of the power that gets through", default=1.0, assumed=True, above=0, most=1,
@@ -88,10 +131,12 @@ class Efficient(Stage):
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
-class Coupling(Stage):
+class Coupling(Link):
     """A shaft coupling."""
 
     kind: ClassVar[str] = "coupling"
+    turns_with: ClassVar[str] = "bore_out"
+    sizes: ClassVar[tuple[str, ...]] = ("bore", "bore_out")
     inertia: Reals = given("kg·m²", "J", "moment of inertia", default=0.0, least=0)
     rated_torque: Reals = given("N·m", "T_r", "torque it may carry", above=0)
     torsional_stiffness: Reals = given("N·m/rad", "k_t", "torque per radian of twist", above=0)
@@ -104,12 +149,19 @@ class Coupling(Stage):
     def stiffness_at_input(self) -> Reals | None:
         return self.torsional_stiffness
 
+    def exact_turn(self) -> Exact:
+        return Exact(exact(1.0))
+
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
 class Reduction(Efficient):
     """A gear or belt reduction: `ratio` input turns for one output turn."""
 
     kind: ClassVar[str] = "reduction"
+    turns_with: ClassVar[str] = "shaft"
+    takes_flange: ClassVar[bool] = True
+    sizes: ClassVar[tuple[str, ...]] = ("bore", "shaft", "frame")
+    usual_clearance: ClassVar[float | None] = math.radians(0.3)
     ratio: Reals = given("", "i", "input turns for one output turn", above=0)
     inertia_in: Reals = given("kg·m²", "J_in", "moment of inertia on the input shaft", default=0.0, least=0)
     inertia_out: Reals = given("kg·m²", "J_out", "moment of inertia on the output shaft", default=0.0, least=0)
@@ -133,16 +185,38 @@ class Reduction(Efficient):
     def clearance_at_output(self) -> Reals:
         return self.clearance
 
+    def exact_turn(self) -> Exact:
+        return Exact(1 / exact(self.need("ratio")))
+
+    def mistakes(self) -> Iterator[Mistaken]:
+        there_is = float(self.need("ratio"))
+        yield Mistaken(self.kind, f"{there_is:g}", "turned over, or counted the wrong way", there_is**2, 0.3,
+                       f"Turn its input {there_is:g} times by hand, power off: its output makes one turn.")
+        for ratio in RATIOS:
+            yield Mistaken(self.kind, f"{there_is:g}", f"{ratio}", there_is / ratio, 0.6,
+                           f"Its plate; or turn its input by hand, power off: {ratio} turns for one of its output?")
+
+    @property
+    def usual_efficiencies(self) -> tuple[Usual, ...]:
+        return Usual(0.97, "one pair of gears", NIEMANN), Usual(0.94, "two pairs or a planet stage", NIEMANN), Usual(
+            0.97, "toothed belt", NIEMANN)
+
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
 class Worm(Reduction):
     """A worm and its wheel: a reduction that slides, and locks itself when it slides hard enough."""
 
     kind: ClassVar[str] = "worm"
+    slides: ClassVar[bool] = True
 
     @property
     def default_back_efficiency(self) -> Reals:
         return sliding_back_efficiency(self.efficiency)
+
+    @property
+    def usual_efficiencies(self) -> tuple[Usual, ...]:
+        return Usual(0.75, "worm to about 10:1", NIEMANN), Usual(0.6, "worm to about 20:1", NIEMANN), Usual(
+            0.45, "worm beyond 30:1", NIEMANN)
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
@@ -151,6 +225,10 @@ class Screw(Efficient):
 
     kind: ClassVar[str] = "screw"
     turns_into_travel: ClassVar[bool] = True
+    slides: ClassVar[bool] = True
+    turned_by: ClassVar[str] = "shaft"
+    sizes: ClassVar[tuple[str, ...]] = ("shaft",)
+    usual_clearance: ClassVar[float | None] = 5e-5
     lead: Reals = given("m", "p", "travel for one turn: all starts together", above=0)
     thread_pitch: Reals = given("m", "P", "distance from thread to thread, where the lead is not given", above=0)
     starts: Reals = given("", "n_s", "threads side by side", default=1, whole=True, least=1)
@@ -223,6 +301,27 @@ class Screw(Efficient):
     def clearance_at_output(self) -> Reals:
         return self.clearance
 
+    def exact_turn(self) -> Exact:
+        return Exact(exact(float(self.travel_for_one_turn)))
+
+    def periods(self) -> tuple[tuple[str, Reals], ...]:
+        return (("the lead of the screw", 1.0),)
+
+    def mistakes(self) -> Iterator[Mistaken]:
+        lead = float(self.travel_for_one_turn)
+        for starts in range(2, 9):
+            entered = "one start" if self.starts == 1 else f"{self.starts:g} starts"
+            yield Mistaken("screw", entered, f"{starts * self.starts:g} starts", float(starts), 0.8, ITS_END)
+            yield Mistaken("screw", entered, f"a lead counted {starts} times", 1.0 / starts, 0.5, ITS_END)
+        for one in LEADS:
+            yield Mistaken("screw", f"{size(lead * 1e3)} mm lead", f"{one:g} mm lead", one * 1e-3 / lead, 0.7,
+                           f"Turn the screw ten times by hand, power off: the carriage goes {10 * one:g} mm?")
+
+    @property
+    def usual_efficiencies(self) -> tuple[Usual, ...]:
+        sliding, found = sliding_screw_efficiency(self), (Usual(0.9, "rolls on balls", NIEMANN),)
+        return found if sliding is None else (*found, Usual(sliding, f"slides, from its thread angle at µ {SLIDING:g}", NORTON))
+
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
 class Belt(Efficient):
@@ -230,6 +329,7 @@ class Belt(Efficient):
 
     kind: ClassVar[str] = "belt"
     turns_into_travel: ClassVar[bool] = True
+    sizes: ClassVar[tuple[str, ...]] = ("bore", "belt_pitch", "belt_width", "pulley_width", "belt_length")
     pitch: Reals = given("m", "p_b", "distance from tooth to tooth", above=0)
     teeth: Reals = given("", "z", "teeth of the driving pulley", whole=True, least=1)
     inertia: Reals = given("kg·m²", "J", "pulleys and belt, at the driving pulley", default=0.0, least=0)
@@ -259,6 +359,23 @@ class Belt(Efficient):
         whole = self.span if self.layout == "open" else 2 * self.span
         return 4 * self.specific_stiffness / whole
 
+    def exact_turn(self) -> Exact:
+        return Exact(exact(float(self.need("pitch"))) * int(self.need("teeth")))
+
+    def periods(self) -> tuple[tuple[str, Reals], ...]:
+        return ("the pitch of the belt", 1 / self.need("teeth")), ("each turn of the pulley", 1.0)
+
+    def mistakes(self) -> Iterator[Mistaken]:
+        pitch = float(self.need("pitch"))
+        yield from other_teeth("driving pulley", float(self.need("teeth")))
+        for one in PITCHES:
+            yield Mistaken("belt", f"{size(pitch * 1e3)} mm pitch", f"{one:g} mm pitch", one * 1e-3 / pitch, 0.5,
+                           f"Measure over ten teeth of the belt: {10 * one:g} mm?")
+
+    @property
+    def usual_efficiencies(self) -> tuple[Usual, ...]:
+        return (Usual(0.97, "toothed belt, well tensioned", NIEMANN),)
+
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
 class Rack(Efficient):
@@ -266,6 +383,8 @@ class Rack(Efficient):
 
     kind: ClassVar[str] = "rack"
     turns_into_travel: ClassVar[bool] = True
+    sizes: ClassVar[tuple[str, ...]] = ("bore",)
+    usual_clearance: ClassVar[float | None] = 1e-4
     module: Reals = given("m", "m_n", "normal module", above=0)
     teeth: Reals = given("", "z", "teeth of the pinion", whole=True, least=1)
     helix_angle: Reals = given("rad", "β", "helix angle", default=0.0, least=-1.2, most=1.2)
@@ -293,15 +412,106 @@ class Rack(Efficient):
     def clearance_at_output(self) -> Reals:
         return self.clearance
 
+    def exact_turn(self) -> Exact:
+        if self.helix_angle:
+            raise NotKnown("a helical rack has no exact fraction")
+        return Exact(exact(float(self.need("module"))) * int(self.need("teeth")), 1)
+
+    def periods(self) -> tuple[tuple[str, Reals], ...]:
+        return ("the tooth of the rack", 1 / self.need("teeth")), ("each turn of the pinion", 1.0)
+
+    def mistakes(self) -> Iterator[Mistaken]:
+        module = float(self.need("module"))
+        yield from other_teeth("pinion", float(self.need("teeth")))
+        for one in MODULES:
+            yield Mistaken("rack", f"module {size(module * 1e3)}", f"module {one:g}", one * 1e-3 / module, 0.5,
+                           f"Measure over ten teeth of the rack: {size(10 * math.pi * one)} mm?")
+        yield from wrong_circumference("pinion")
+
+    @property
+    def usual_efficiencies(self) -> tuple[Usual, ...]:
+        return (Usual(0.95, "open rack, greased", NIEMANN),)
+
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
-class Direct(Stage):
+class FeedRoller(Efficient):
+    """A roller that pulls wire, strip or cord: its diameter is roughly known and it slips, so that its travel is measured."""
+
+    kind: ClassVar[str] = "feed roller"
+    turns_into_travel: ClassVar[bool] = True
+    endless: ClassVar[bool] = True
+    measured: ClassVar[bool] = True
+    sizes: ClassVar[tuple[str, ...]] = ("bore",)
+    diameter: Reals = given("m", "D", "diameter on which the stock runs", above=0)
+    inertia: Reals = given("kg·m²", "J", "rollers and gears between them, at the driven one", default=0.0, least=0)
+
+    @property
+    def gain(self) -> Reals:
+        return self.need("diameter") / 2
+
+    @property
+    def inertia_at_input(self) -> Reals:
+        return self.inertia
+
+    def exact_turn(self) -> Exact:
+        raise NotKnown("a feed roller has no exact fraction: it slips, and its travel is measured")
+
+    def periods(self) -> tuple[tuple[str, Reals], ...]:
+        return (("each turn of the roller", 1.0),)
+
+    def mistakes(self) -> Iterator[Mistaken]:
+        self.need("diameter")
+        yield from wrong_circumference("feed roller")
+
+
+@record(frozen=True, kw_only=True, eq=False, repr=False)
+class Direct(Link):
     """The shaft carries a rotary load as it is."""
 
     kind: ClassVar[str] = "direct"
+    bought: ClassVar[bool] = False
+
+    def exact_turn(self) -> Exact:
+        return Exact(exact(1.0))
 
 
-STAGES: dict[str, type[Stage]] = {s.kind: s for s in (Coupling, Reduction, Worm, Screw, Belt, Rack, Direct)}
+LINKS: dict[str, type[Link]] = {s.kind: s for s in (Coupling, Reduction, Worm, Screw, Belt, Rack, FeedRoller, Direct)}
+
+
+def is_measured(train: tuple[Link, ...]) -> bool:
+    """Whether the travel of a train is measured rather than known."""
+    return any(link.measured for link in train)
+
+
+def other_teeth(part: str, teeth: float) -> Iterator[Mistaken]:
+    """A wheel that may have another number of teeth than the one that is entered."""
+    for count in TEETH:
+        yield Mistaken(part, f"{teeth:g} teeth", f"{count} teeth", count / teeth, 0.9,
+                       f"Mark a tooth and count them: {teeth:g} are entered, {count} would be it.")
+
+
+def wrong_circumference(part: str) -> Iterator[Mistaken]:
+    """A wheel whose way for one turn may have been reckoned wrong."""
+    for ratio, why in ((math.pi, "π was left out"), (1 / math.pi, "π was counted twice"), (2.0, "radius for diameter"),
+                       (0.5, "diameter for radius")):
+        yield Mistaken(part, "its rolling diameter", why, ratio, 0.3, "The reckoning of its rolling circumference.")
+
+
+def sliding_screw_efficiency(screw: Screw) -> float | None:
+    """Efficiency of a sliding trapezoidal thread: tan λ ÷ tan(λ + ρ), ρ the friction angle on its flanks; None without its size.
+
+    The mean diameter is the pitch diameter, else the outer diameter less half the pitch.
+    """
+    lead, outer = screw.lead_used, screw.diameter
+    mean = screw.pitch_diameter
+    if lead is None or (mean is None and outer is None):
+        return None
+    if mean is None:
+        mean = outer - lead / (screw.starts or 1) / 2
+    if mean <= 0:
+        return None
+    slope, friction = math.atan(lead / (math.pi * mean)), math.atan(SLIDING / math.cos(THREAD))
+    return round(math.tan(slope) / math.tan(slope + friction), 3)
 
 
 def solid_cylinder_inertia(diameter: Reals, length: Reals) -> Reals:

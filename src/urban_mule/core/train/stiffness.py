@@ -9,19 +9,19 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import gains_behind
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Link
 
 SPRINGS = "springs in a row: compliances add, each referred to the load by the gain behind it"
 
 
-def link_compliances(train: tuple[Stage, ...]) -> list[Reals | None]:
+def link_compliances(train: tuple[Link, ...]) -> list[Reals | None]:
     """For each link, travel of the load per unit of effort there [m/N or rad/(N·m)]; None where nothing is said of it."""
     found: list[Reals | None] = []
-    for stage, behind in zip(train, gains_behind(train), strict=True):
-        at_output, at_input = stage.stiffness_at_output, stage.stiffness_at_input
+    for link, behind in zip(train, gains_behind(train), strict=True):
+        at_output, at_input = link.stiffness_at_output, link.stiffness_at_input
         parts = [] if at_output is None else [behind**2 / at_output]
         if at_input is not None:
-            parts.append((behind * stage.gain) ** 2 / at_input)
+            parts.append((behind * link.gain) ** 2 / at_input)
         found.append(sum(parts) if parts else None)
     return found
 
@@ -34,7 +34,7 @@ class MeasuredTrain:
 
 @quantity("[effort]/[travel]", symbol="k", source=SPRINGS, formula="1 ÷ ∑ (gain behind)²/k of each link",
           label="Stiffness of the train", instead="measured_stiffness")
-def train_stiffness(train: tuple[Stage, ...]) -> Reals:
+def train_stiffness(train: tuple[Link, ...]) -> Reals:
     """Effort at the load per travel that one train gives way, its motor held; links of which nothing is said are rigid."""
     known = [one for one in link_compliances(train) if one is not None]
     if not known:
@@ -50,10 +50,10 @@ def first_axial_mode(train_stiffness: Reals, moved_inertia: Reals, motor_count: 
 
 @quantity("[travel]", symbol="j", source="free play of each link at the load", formula="∑ (gain behind)·clearance of each link",
           shown=("µm", ""))
-def train_clearance(train: tuple[Stage, ...]) -> Reals:
+def train_clearance(train: tuple[Link, ...]) -> Reals:
     """Free play of the load with the motor held: the clearances of the links together."""
     return sum(
-        (stage.clearance_at_output * behind for stage, behind in zip(train, gains_behind(train), strict=True)), start=0.0)
+        (link.clearance_at_output * behind for link, behind in zip(train, gains_behind(train), strict=True)), start=0.0)
 
 
 def stays_on_one_flank(gravity_load: Reals, friction_load: Reals) -> Reals:

@@ -33,6 +33,7 @@ THROUGH: dict[str, tuple[str, list[dict[str, Any]], tuple[tuple[str, str], ...]]
     "screw": ("linear", [{"kind": "screw"}], (("lead", "m"),)),
     "toothed belt": ("linear", [{"kind": "belt"}], (("pitch", "m"), ("teeth", ""))),
     "rack and pinion": ("linear", [{"kind": "rack"}], (("module", "m"), ("teeth", ""))),
+    "feed roller": ("linear", [{"kind": "feed roller"}], (("diameter", "m"),)),
     "reduction": ("rotary", [{"kind": "reduction"}, {"kind": "direct"}], (("ratio", ""),)),
     "straight from the motor": ("rotary", [{"kind": "direct"}], ()),
 }

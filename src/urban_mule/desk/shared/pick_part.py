@@ -28,7 +28,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
 from urban_mule.store.document.base import RENAMED
-from urban_mule.store.document.made import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.made import LINK_MODELS, MOTOR_MODELS
 from urban_mule.store.library.drives import REDUCTION_KEYS, driver_from, driver_part, parts_of
 from urban_mule.store.library.parts import GIVENS, Part, add_parts, all_parts
 from urban_mule.store.text_files import BadFile
@@ -159,7 +159,7 @@ def pick_brake(session: Scope, parent: QWidget) -> PickPart | None:
 def pick_reduction(session: Scope, place: int, parent: QWidget) -> PickPart | None:
     """Put a reduction or worm of the library in place of a link."""
     def take(part: Part) -> None:
-        link = STAGE_MODELS[part.kind].model_validate(
+        link = LINK_MODELS[part.kind].model_validate(
             {"kind": part.kind, **{key: part.values[key] for key in REDUCTION_KEYS if key in part.values}})
         train = session.axis.train or ()
         session.edit(session.axis_path("train"), (*train[:place], link, *train[place + 1:]), f"{session.axis.name}: {part.name}")

@@ -5,13 +5,13 @@ from __future__ import annotations
 from pydantic import ValidationError
 
 from urban_mule.core.sheet.given import shown
-from urban_mule.store.document.made import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.made import LINK_MODELS, MOTOR_MODELS
 from urban_mule.store.document.readings import READING_MODELS
 
 TOLD_APART = ("train", "motor", "readings")  # whose items pydantic tells apart by their kind, and names it as a step
 LONGEST_SENTENCE = 400  # characters
 LONGEST_STEP = 40  # characters of a key that a place repeats
-KINDS = {*STAGE_MODELS, *MOTOR_MODELS, *READING_MODELS}
+KINDS = {*LINK_MODELS, *MOTOR_MODELS, *READING_MODELS}
 
 
 def first_fault(why: ValueError) -> str:

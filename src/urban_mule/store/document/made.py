@@ -12,7 +12,7 @@ from pydantic import Field
 from urban_mule.core.drive.interface import SIGNALS
 from urban_mule.core.parts.figures import MotorLeads, PartFigures
 from urban_mule.core.subjects import KINDS, MOTORS, OWN, PROJECT, kinds_under, records_of
-from urban_mule.core.train.links import STAGES
+from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.base import MOST, Strict, Text, part
 from urban_mule.store.document.identity import Identified, Named
 
@@ -33,8 +33,8 @@ SpeedsRecords, CutRecords = records("SpeedsRecords", "spindles", "speeds"), reco
 ProjectRecords = type("ProjectRecords", (), {"stands_for": tuple(dict.fromkeys(
     one for kind in KINDS.values() for one in records_of(kind.key, PROJECT))), "__module__": __name__})
 
-STAGE_MODELS: dict[str, Any] = {
-    kind: part(record.__name__, f"a {kind}", record, base=Identified, kind=(Literal[kind], ...)) for kind, record in STAGES.items()}
+LINK_MODELS: dict[str, Any] = {
+    kind: part(record.__name__, f"a {kind}", record, base=Identified, kind=(Literal[kind], ...)) for kind, record in LINKS.items()}
 ONLY_IN_THE_DOCUMENT: dict[str, tuple[type, ...]] = {"stepper": (MotorLeads, PartFigures), "servo": (PartFigures,)}
 MOTOR_MODELS: dict[str, Any] = {
     kind: part(f"{kind.title()}Motor", f"a {kind}", *records_of("axes", "motor", kind), *ONLY_IN_THE_DOCUMENT[kind],
@@ -47,7 +47,7 @@ def one_of(models: dict[str, Any]) -> Any:
     return Annotated[Union[tuple(models.values())], Field(discriminator="kind")]  # noqa: UP007
 
 
-AnyStage, AnyMotorModel = one_of(STAGE_MODELS), one_of(MOTOR_MODELS)
+AnyLink, AnyMotorModel = one_of(LINK_MODELS), one_of(MOTOR_MODELS)
 
 
 class TerminalsBody(Strict):

@@ -32,12 +32,12 @@ from urban_mule.core.scale.steps import Controller
 from urban_mule.core.slack.trend import BacklashLimit
 from urban_mule.core.slack.upkeep import Running
 from urban_mule.core.spindle.given import Cut, Speeds, Spindle, SpindleMotor
-from urban_mule.core.train.links import Stage
+from urban_mule.core.train.links import Link
 from urban_mule.core.train.stiffness import MeasuredTrain
 from urban_mule.store.document.base import Strict
 from urban_mule.store.document.identity import Identified
 
-STAGE_MODELS: dict[str, Any]
+LINK_MODELS: dict[str, Any]
 MOTOR_MODELS: dict[str, Any]
 PLAIN_SUBJECTS: dict[str, Any]
 
@@ -100,9 +100,9 @@ class ProjectRecords(
     Budget,
 ): ...
 
-class AnyStage(
+class AnyLink(
     Identified,
-    Stage,
+    Link,
 ): ...
 
 class AnyMotorModel(

@@ -7,7 +7,7 @@ from typing import ClassVar
 from urban_mule.core.load.cycle import Move
 from urban_mule.store.document.base import Strict
 from urban_mule.store.document.drivers import DriverModel
-from urban_mule.store.document.made import AnyMotorModel, AnyStage
+from urban_mule.store.document.made import AnyLink, AnyMotorModel
 
 
 class MoveModel(Strict, Move):
@@ -19,6 +19,6 @@ class Follower(Strict):
     """What is known to differ on the second motor of a beam; what is left out is as the leader's."""
 
     what: ClassVar[str] = "a follower"
-    train: tuple[AnyStage, ...] | None = None
+    train: tuple[AnyLink, ...] | None = None
     motor: AnyMotorModel | None = None
     driver: DriverModel | None = None

@@ -15,13 +15,13 @@ from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
 from urban_mule.core.slack.upkeep import Upkeep
 from urban_mule.core.subjects import KINDS, kinds_under
-from urban_mule.core.train.links import STAGES
+from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.base import Name, Strict, Text
 from urban_mule.store.document.brief import DecisionBody, PartOrder, SafetyAnswer
 from urban_mule.store.document.commissioning import Adopted, ForNow, StallTrialBody, StationAnswer
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
 from urban_mule.store.document.identity import Identified, Named, each_somebody
-from urban_mule.store.document.made import PLAIN_SUBJECTS, AnyMotorModel, AnyStage, AxisRecords, ProjectRecords
+from urban_mule.store.document.made import PLAIN_SUBJECTS, AnyLink, AnyMotorModel, AxisRecords, ProjectRecords
 from urban_mule.store.document.pairs import AnyPair
 from urban_mule.store.document.parts import Follower, MoveModel
 from urban_mule.store.document.practice import HiddenFaults
@@ -47,7 +47,7 @@ class AxisBody(Named):
     """One axis of the machine."""
 
     motion: Literal["linear", "rotary"] = "linear"
-    train: tuple[AnyStage, ...] | None = None
+    train: tuple[AnyLink, ...] | None = None
     cycle: tuple[MoveModel, ...] | None = None
     motor: AnyMotorModel | None = None
     driver: DriverModel | None = None
@@ -68,7 +68,7 @@ class AxisBody(Named):
     def fits_its_motion(self) -> Self:
         turned = False
         for place, stage in enumerate(self.train or ()):
-            record = STAGES[stage.kind]
+            record = LINKS[stage.kind]
             if turned:
                 raise ValueError(f"train[{place}] is a {stage.kind} behind the link that already turns into travel")
             if record.turns_into_travel and self.motion == "rotary":

@@ -17,7 +17,7 @@ from urban_mule.core.train.links import Reduction
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
-from urban_mule.store.document.made import MOTOR_MODELS, STAGE_MODELS
+from urban_mule.store.document.made import LINK_MODELS, MOTOR_MODELS
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.library.parts import BANKS, GIVENS, OF_THE_AXIS, Part, part_of
@@ -105,7 +105,7 @@ def rated_peak(row: dict[str, Any]) -> float:
 def train_taking(axis: Axis, reduction: Any) -> tuple[Any, ...]:
     """The train of an axis with a reduction of the library in place of its own, else in front."""
     kind = str(reduction.get("kind", "reduction"))
-    link = STAGE_MODELS[kind].model_validate(
+    link = LINK_MODELS[kind].model_validate(
         {"kind": kind, **{key: reduction[key] for key in REDUCTION_KEYS if reduction.get(key) is not None}})
     return with_reduction(tuple(axis.train or ()), link)
 

@@ -13,6 +13,7 @@ from urban_mule.core.sheet.given import BadValue, Given, givens
 from urban_mule.core.sheet.units import LINEAR_UNITS, number_text, parse, show, unit_shown
 from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.core.sheet.wording import in_inch
+from urban_mule.core.train.links import LINKS
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.table import Table
@@ -38,9 +39,7 @@ HEAD = ("what", "part", "number", "each", "days", "supplier", "order by", "order
 ENTERED = (("quantity", "number"), ("price", "each"), ("lead_time", "days"), ("supplier", "supplier"), ("ordered", "ordered on"),
            ("arrived", "arrived on"))
 SIZES = {one.name: one for one in givens(PartSizes)}
-OF_KIND = {"motor": ("shaft", "frame"), "coupling": ("bore", "bore_out"), "reduction": ("bore", "shaft", "frame"),
-           "worm": ("bore", "shaft", "frame"), "screw": ("shaft",), "rack": ("bore",), "controller": ("takes_mode",),
-           "belt": ("bore", "belt_pitch", "belt_width", "pulley_width", "belt_length")}
+OF_KIND = {"motor": ("shaft", "frame"), "controller": ("takes_mode",), **{kind: link.sizes for kind, link in LINKS.items()}}
 ALSO_FIT = ("set current", "supply voltage", "pulse rate", "coupling", "bus addresses")  # what other stages judge of parts
 LARGEST = 2e6  # bytes of a list of parts
 
@@ -146,7 +145,7 @@ class PartsPicture(Picture):
         return in_inch(said) if self.session.system == "inch" else said
 
     def _sizes_of(self, one: Item) -> tuple[str, ...]:
-        kind = next((kind for kind in OF_KIND if kind in one.what.split()), "")
+        kind = next((kind for kind in OF_KIND if f" {kind} " in f" {one.what} "), "")
         return OF_KIND.get(kind, ())
 
     def _row_chosen(self, _now: QModelIndex, _before: QModelIndex) -> None:

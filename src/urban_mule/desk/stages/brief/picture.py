@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPainter
 from urban_mule.core.brief.goals import is_met
 from urban_mule.core.brief.limits import Reach
 from urban_mule.core.sheet.units import show
-from urban_mule.desk.kit.draw_train import draw_train, train_kind
+from urban_mule.desk.kit.link_looks import draw_train, train_kind
 from urban_mule.desk.kit.paged import page_said, page_with
 from urban_mule.desk.kit.painting import say
 from urban_mule.desk.kit.picture import Painted

@@ -12,12 +12,13 @@ from PyQt6.QtGui import QDragEnterEvent, QDragLeaveEvent, QDragMoveEvent, QDropE
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import number_text, show
+from urban_mule.desk.kit.link_drawings import USUAL_FRAME, draw_motor, outline
+from urban_mule.desk.kit.link_looks import look_of
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.shared.shares import draw_shares
-from urban_mule.desk.stages.load.link_drawings import USUAL_FRAME, across, draw_link, draw_motor
 
 LOAD, MOTOR, FOLLOWER = -1, -2, -3  # what can be chosen beside a link, which is chosen by its place
 LINK_TYPE = "application/x-urban-mule-link"  # what is dragged into the chain: the kind of a link
@@ -51,14 +52,14 @@ class ChainPicture(Painted):
         session.axis_changed.connect(self._first)
 
     def _first(self) -> None:
-        self.link = LOAD  # the stage follows by itself
+        self.link = LOAD  # the link follows by itself
         self._describe()
         self.update()
 
     def _describe(self) -> None:
-        links = ["motor", *(["follower"] if self.motors > 1 else []), *(stage.kind for stage in self.stages()), "load"]
+        links = ["motor", *(["follower"] if self.motors > 1 else []), *(link.kind for link in self.links()), "load"]
         names = {LOAD: "load", MOTOR: "motor", FOLLOWER: "follower"}
-        here = names.get(self.link) or self.stages()[self.link].kind
+        here = names.get(self.link) or self.links()[self.link].kind
         self.setAccessibleName(f"Chain: {', '.join(links)}. Chosen: {here}. Left and Right choose, with Ctrl they move the link,"
                                " Insert and Delete put one in and take one out.")
 
@@ -66,13 +67,13 @@ class ChainPicture(Painted):
     def motors(self) -> int:
         return int(self.state.axis.motor_count or 1)
 
-    def stages(self) -> tuple[Any, ...]:
+    def links(self) -> tuple[Any, ...]:
         """The links as the core has them, with what they are taken for where nothing is said."""
         return self.state.solution.inputs["train"] or ()
 
     def order(self) -> list[int]:
         """What can be chosen, from the motor on."""
-        return [MOTOR, *([FOLLOWER] if self.motors > 1 else []), *range(len(self.stages())), LOAD]
+        return [MOTOR, *([FOLLOWER] if self.motors > 1 else []), *range(len(self.links())), LOAD]
 
     def choose(self, what: int) -> None:
         """Choose a link by its place in the train, or LOAD, MOTOR, FOLLOWER."""
@@ -86,14 +87,14 @@ class ChainPicture(Painted):
 
     def spots(self, area: QRectF) -> list[QRectF]:
         """Where motor, links and load are drawn."""
-        count = len(self.stages()) + 2
+        count = len(self.links()) + 2
         width = min(210.0, area.width() / count)
         left = area.center().x() - width * count / 2
         return [QRectF(left + width * i, area.top(), width, area.height() - 52) for i in range(count)]
 
     def scale(self, spot: QRectF) -> float:
         """px per m: the largest part across the shaft fills what there is above the words."""
-        largest = max([self._frame() or USUAL_FRAME, *(across(stage) for stage in self.stages())])
+        largest = max([self._frame() or USUAL_FRAME, *(look_of(link.kind).across(link) for link in self.links())])
         return (spot.height() - 88) * 0.8 / largest
 
     def _frame(self) -> float | None:
@@ -107,9 +108,9 @@ class ChainPicture(Painted):
         painter.setPen(theme.pen("muted", 3))
         painter.drawLine(QPointF(spots[0].center().x(), axle), QPointF(spots[-1].center().x(), axle))
         self._motor(painter, spots[0], axle, scale)
-        for index, (stage, spot) in enumerate(zip(self.stages(), spots[1:], strict=False)):
-            draw_link(painter, stage, QPointF(spot.center().x(), axle), spot, scale)
-            self._words(painter, spot, stage.kind, *self._facts(stage, index), strong=index == self.link)
+        for index, (link, spot) in enumerate(zip(self.links(), spots[1:], strict=False)):
+            self._link(painter, link, QPointF(spot.center().x(), axle), spot, scale)
+            self._words(painter, spot, link.kind, *self._facts(link, index), strong=index == self.link)
         self._load(painter, spots[-1], axle)
         self._marks(painter, spots)
         self._ruler(painter, area, scale)
@@ -162,31 +163,29 @@ class ChainPicture(Painted):
         if self.state.solution.inputs.get("follower_differences"):
             draw_mark(painter, "short", QPointF(spot.right() - 12, spot.top() + 24), 6)
 
+    @staticmethod
+    def _link(painter: QPainter, link: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
+        """A link centred on its shaft; scale: px per m."""
+        painter.setPen(outline())
+        painter.setBrush(theme.color("panel"))
+        look_of(link.kind).draw(painter, link, middle, spot, scale)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
     def _motor_title(self) -> str:
         if self.motors == 1:
             return "motor"
         return "follower" if self.link == FOLLOWER else f"{self.motors} motors, 1/{self.motors} each"
 
-    def _facts(self, stage: Any, index: int) -> tuple[str, ...]:
+    def _facts(self, link: Any, index: int) -> tuple[str, ...]:
         """Size of a link in a few words, how fast its input turns, what it carries, and its share of the inertia."""
         system = self.state.system
-
-        def length(value: float | None) -> str:
-            return "?" if value is None else str(show(value, "m", system))
-
-        facts = {
-            "reduction": lambda: f"{stage.ratio:g} to 1" if stage.ratio else "ratio ?",
-            "worm": lambda: f"{stage.ratio:g} to 1" if stage.ratio else "ratio ?",
-            "screw": lambda: f"lead {length(stage.lead_used)}",
-            "belt": lambda: f"{stage.teeth or '?'} teeth × {length(stage.pitch)}{', open' if stage.layout == 'open' else ''}",
-            "rack": lambda: f"{stage.teeth or '?'} teeth, module {length(stage.module)}",
-        }
+        facts = look_of(link.kind).facts(link, system)
         loads = self.state.solution.get("link_loads")
         if loads is None:
-            return (facts.get(stage.kind, lambda: "")(),)
+            return (facts,)
         load = loads[index]
         carried = f"{number_text(load.speed * RPM, 3)} rpm, {show(load.torque_in, 'N·m', system, 2)}"
-        return tuple(text for text in (facts.get(stage.kind, lambda: "")(), carried, self._inertia(load.inertia)) if text)
+        return tuple(text for text in (facts, carried, self._inertia(load.inertia)) if text)
 
     def _load(self, painter: QPainter, spot: QRectF, axle: float) -> None:
         axis, solution = self.state.axis, self.state.solution
@@ -255,7 +254,7 @@ class ChainPicture(Painted):
                 if index == 0:
                     behind = self.motors > 1 and place.x() < spot.center().x() - 12 and self.link != FOLLOWER
                     return FOLLOWER if behind else MOTOR
-                return LOAD if index == len(self.stages()) + 1 else index - 1
+                return LOAD if index == len(self.links()) + 1 else index - 1
         return None
 
     def gap_at(self, x: float) -> int:
@@ -294,13 +293,13 @@ class ChainPicture(Painted):
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
         if step is not None and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             to = self.link + step
-            if self.link >= 0 and 0 <= to < len(self.stages()):
+            if self.link >= 0 and 0 <= to < len(self.links()):
                 self.moved.emit(self.link, to if step < 0 else to + 1)
         elif step is not None:
             order = self.order()
             self.choose(order[max(0, min(len(order) - 1, order.index(self.link) + step))])
         elif event.key() == Qt.Key.Key_Insert:
-            self.wanted.emit("", self.link if self.link >= 0 else (0 if self.link != LOAD else len(self.stages())))
+            self.wanted.emit("", self.link if self.link >= 0 else (0 if self.link != LOAD else len(self.links())))
         elif event.key() == Qt.Key.Key_Delete and self.link >= 0:
             self.gone.emit(self.link)
         else:

@@ -11,9 +11,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidge
 from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.sheet.given import BadValue, Given, givens
 from urban_mule.core.sheet.units import number_text
-from urban_mule.core.train.links import STAGES as LINKS
-from urban_mule.core.train.usual import GUIDES, Usual, usual_efficiencies
+from urban_mule.core.train.known import GUIDES, Usual
+from urban_mule.core.train.links import LINKS
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.link_looks import look_of
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.model.scope import Whole
@@ -21,25 +22,14 @@ from urban_mule.desk.shared.cycle_editor import CycleEditor
 from urban_mule.desk.stages.load.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
 from urban_mule.desk.stages.view import StageView
 from urban_mule.store.document.base import RENAMED
-from urban_mule.store.document.made import STAGE_MODELS
+from urban_mule.store.document.made import LINK_MODELS
 from urban_mule.store.document.parts import Follower
 
-MAIN = {  # what is asked first of a link; the rest stands behind “more”
-    "coupling": ("inertia", "rated_torque", "torsional_stiffness"),
-    "reduction": ("ratio", "efficiency", "inertia_in", "inertia_out", "rated_torque", "torsional_stiffness", "clearance"),
-    "worm": ("ratio", "efficiency", "inertia_in", "inertia_out", "rated_torque", "torsional_stiffness", "clearance"),
-    "screw": ("lead", "diameter", "length", "efficiency", "root_diameter", "end_support", "drag_torque", "dynamic_load_rating"),
-    "belt": ("pitch", "teeth", "efficiency", "inertia", "layout", "span", "specific_stiffness", "pretension"),
-    "rack": ("module", "teeth", "efficiency", "helix_angle", "inertia", "rated_force", "mesh_stiffness", "clearance"),
-    "direct": (),
-}
-NEEDED = {"reduction": ("ratio",), "worm": ("ratio",), "belt": ("pitch", "teeth"), "rack": ("module", "teeth"),
-          "screw": ("lead", "diameter", "length"), "coupling": (), "direct": ()}  # without which a link says nothing
 MOTOR_FIELDS = (("axis", "motor_count"), *(("motor", name) for name in BRAKE))
 FOLLOWER_FIELDS = {
     "driver": ("current_peak", "microsteps", "hold_fraction", "supply_voltage"),
     "motor": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rated_torque", "counts_per_turn"),
-    "train": ("ratio", "lead", "teeth", "pitch", "module"),
+    "train": ("ratio", "lead", "teeth", "pitch", "module", "diameter"),
 }
 
 
@@ -145,7 +135,8 @@ class LoadStage(StageView):
 
     def _link_fields(self, stage: Any) -> None:
         known = {one.name: one for one in givens(LINKS[stage.kind])}
-        names = [*MAIN[stage.kind], *(name for name in known if name not in MAIN[stage.kind])] if self.more else MAIN[stage.kind]
+        first = look_of(stage.kind).first
+        names = [*first, *(name for name in known if name not in first)] if self.more else first
         for name in names:
             self.fields.add(Field(self.session, self.session.axis_path("train", self.link, name), known[name],
                                   name="Drag" if name == "drag_torque" else ""))
@@ -181,12 +172,12 @@ class LoadStage(StageView):
                                   f"What you know of the {names.get(self.link) or train[self.link].kind}")
         self.remove.setVisible(linked)
         self.usual.setVisible(bool(self._usual()))
-        self.all.setVisible(linked and len(givens(LINKS[train[self.link].kind])) > len(MAIN[train[self.link].kind]))
+        self.all.setVisible(linked and len(givens(LINKS[train[self.link].kind])) > len(look_of(train[self.link].kind).first))
         self.all.setText("Less of it" if self.more else "More of it")
         words = {MOTOR: "Fit a brake from the library…", FOLLOWER: "The follower differs" if axis.follower is None else
                  "The follower is as its leader"}
         word = words.get(self.link, "")
-        if linked and train[self.link].kind in ("reduction", "worm"):
+        if linked and look_of(train[self.link].kind).library:
             word = "From the library…"
         self.pick.setText(word)
         self.pick.setVisible(bool(word))
@@ -197,7 +188,7 @@ class LoadStage(StageView):
         if self.link == LOAD and axis.motion == "linear" and axis.friction_coefficient is None:
             return [("", "friction_coefficient", one) for one in GUIDES]
         if 0 <= self.link < len(train) and getattr((axis.train or ())[self.link], "efficiency", 1.0) is None:
-            return [("train", "efficiency", one) for one in usual_efficiencies(train[self.link])]
+            return [("train", "efficiency", one) for one in train[self.link].usual_efficiencies]
         return []
 
     def _offer_usual(self) -> None:
@@ -245,7 +236,7 @@ class LoadStage(StageView):
     def _insert(self, kind: str, place: int) -> None:
         train = list(self.session.axis.train or ())
         kind = kind or "coupling"
-        train.insert(place, STAGE_MODELS[kind].model_validate({"kind": kind}))
+        train.insert(place, LINK_MODELS[kind].model_validate({"kind": kind}))
         self._take(tuple(train), f"{kind} inserted", place)
         self._focus_first()
 
@@ -265,7 +256,7 @@ class LoadStage(StageView):
     def begin_here(self) -> None:
         """The cursor into the first field that a link of the train still lacks, or onto the kinds of link where there is none."""
         for place, stage in enumerate(self.session.axis.train or ()):
-            if any(getattr(stage, name) is None for name in NEEDED[stage.kind]):
+            if any(getattr(stage, name) is None for name in look_of(stage.kind).needed):
                 self.chain.choose(place)
                 self._focus_first()
                 return

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import number_text, show
 from urban_mule.core.sheet.wording import size
+from urban_mule.desk.kit.link_looks import look_of
 from urban_mule.desk.kit.painting import say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
@@ -40,19 +41,10 @@ class ScalePicture(Painted):
             gear = [float(solution[f"electronic_gear_{part}"]) for part in ("denominator", "numerator")]
             if gear[0] != gear[1]:
                 found.append((number_text(gear[0], 7), number_text(gear[1], 7), "electronic gear"))
-        for stage in solution.inputs["train"] or ():
-            match stage.kind:
-                case "reduction" | "worm":
-                    found.append((f"{stage.ratio:g}" if stage.ratio else "?", "1", stage.kind))
-                case "screw":
-                    lead = stage.lead_used
-                    found.append(("1 turn", str(show(lead, "m", system)) if lead else "?", "lead"))
-                case "belt":
-                    pitch = str(show(stage.pitch, "m", system)) if stage.pitch else "?"
-                    found.append(("1 turn", f"{stage.teeth or '?'} × {pitch}", "belt"))
-                case "rack":
-                    module = str(show(stage.module, "m", system)) if stage.module else "?"
-                    found.append(("1 turn", f"π × {stage.teeth or '?'} × {module}", "rack"))
+        for link in solution.inputs["train"] or ():
+            fraction = look_of(link.kind).fraction
+            if fraction is not None:
+                found.append(fraction(link, system))
         if axis.motion == "rotary":
             found.append(("1 turn", {"deg": "360°", "rad": "2π rad", "turn": "1 turn"}[axis.unit], "turn"))
         return found

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -13,21 +12,6 @@ from urban_mule.desk.kit.theme import theme
 
 USUAL_FRAME = 0.057  # m; a motor of which no frame is known is drawn so, dashed
 LEAST = 8.0  # px that a part must stay visible
-
-
-def across(stage: Any) -> float:
-    """The greatest dimension of a link across its shaft [m], 0 where none is known."""
-    match stage.kind:
-        case "screw":
-            return 2.0 * (stage.diameter or 0.0)
-        case "belt":
-            return (stage.pitch or 0.0) * (stage.teeth or 0) / math.pi
-        case "rack":
-            return (stage.module or 0.0) * (stage.teeth or 0) / math.cos(stage.helix_angle or 0.0) * 1.5
-        case "reduction" | "worm":
-            return USUAL_FRAME
-        case _:
-            return 0.0
 
 
 def outline(known: bool = True) -> QPen:
@@ -48,24 +32,22 @@ def draw_motor(painter: QPainter, frame: float | None, length: float | None, mid
     painter.setBrush(Qt.BrushStyle.NoBrush)
 
 
-def draw_link(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
-    """A link centred on its shaft; scale: px per m."""
-    painter.setPen(outline())
-    painter.setBrush(theme.color("panel"))
-    DRAWINGS[stage.kind](painter, stage, middle, spot, scale)
-    painter.setBrush(Qt.BrushStyle.NoBrush)
+def draw_plain(painter: QPainter, _link: Any, middle: QPointF, _spot: QRectF, scale: float) -> None:
+    """A link of which nobody has said what it looks like: a box on its shaft."""
+    high = max(LEAST, 0.03 * scale)
+    painter.drawRect(QRectF(middle.x() - high / 2, middle.y() - high / 2, high, high))
 
 
-def _coupling(painter: QPainter, _stage: Any, middle: QPointF, _spot: QRectF, scale: float) -> None:
+def draw_coupling(painter: QPainter, _stage: Any, middle: QPointF, _spot: QRectF, scale: float) -> None:
     high = max(LEAST, 0.026 * scale)
     for side in (-1, 1):
         painter.drawRect(QRectF(middle.x() + (2 if side > 0 else -2 - 0.6 * high), middle.y() - high / 2, 0.6 * high, high))
     painter.drawLine(QPointF(middle.x(), middle.y() - 0.4 * high), QPointF(middle.x(), middle.y() + 0.4 * high))
 
 
-def _reduction(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, _scale: float) -> None:
+def draw_reduction(painter: QPainter, link: Any, middle: QPointF, spot: QRectF, _scale: float) -> None:
     """Two wheels in the ratio, not to scale across: the document does not say their size."""
-    ratio = min(6.0, max(1 / 6, stage.ratio or 1.0))
+    ratio = min(6.0, max(1 / 6, link.ratio or 1.0))
     large = min(spot.height() * 0.2, (spot.width() - 30) / 2 / (1 + min(ratio, 1 / ratio)))
     first, second = (large / ratio, large) if ratio > 1 else (large, large * ratio)
     a = QPointF(middle.x() - second - 2, middle.y())
@@ -78,7 +60,7 @@ def _reduction(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, _sc
         painter.drawEllipse(centre, 2.5, 2.5)
 
 
-def _worm(painter: QPainter, _stage: Any, middle: QPointF, spot: QRectF, _scale: float) -> None:
+def draw_worm(painter: QPainter, _stage: Any, middle: QPointF, spot: QRectF, _scale: float) -> None:
     radius = min(spot.height() * 0.17, 40.0)
     wheel = QPointF(middle.x(), middle.y() - radius - 6)
     painter.drawEllipse(wheel, radius, radius)
@@ -91,13 +73,13 @@ def _worm(painter: QPainter, _stage: Any, middle: QPointF, spot: QRectF, _scale:
         x += 8
 
 
-def _screw(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
-    high = max(LEAST, (stage.diameter or 0.012) * scale)
-    long = min(spot.width() - 20, (stage.length or 1e9) * scale)
+def draw_screw(painter: QPainter, link: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
+    high = max(LEAST, (link.diameter or 0.012) * scale)
+    long = min(spot.width() - 20, (link.length or 1e9) * scale)
     rod = QRectF(middle.x() - long / 2, middle.y() - high / 2, long, high)
-    painter.setPen(outline(stage.diameter is not None))
+    painter.setPen(outline(link.diameter is not None))
     painter.drawRect(rod)
-    step = max(4.0, min(30.0, (stage.lead_used or 0.01) / stage.starts * scale))
+    step = max(4.0, min(30.0, (link.lead_used or 0.01) / link.starts * scale))
     lean = max(3.0, min(0.5 * high, step))
     x = rod.left()
     while x + lean < rod.right():
@@ -108,12 +90,12 @@ def _screw(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, scale: 
     painter.drawRect(QRectF(middle.x() - nut, middle.y() - high, 2 * nut, 2 * high))
 
 
-def _belt(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
-    known = bool(stage.pitch and stage.teeth)
-    radius = max(LEAST / 2, across(stage) / 2 * scale) if known else 16.0
+def draw_belt(painter: QPainter, link: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
+    known = bool(link.pitch and link.teeth)
+    radius = max(LEAST / 2, link.pitch * link.teeth / math.pi / 2 * scale) if known else 16.0
     left, right = spot.left() + 12, spot.right() - 12
     painter.setPen(outline(known))
-    if stage.layout == "open":
+    if link.layout == "open":
         y = middle.y() + radius + 8
         painter.drawLine(QPointF(left, y), QPointF(middle.x() - 2.2 * radius, y))
         painter.drawLine(QPointF(middle.x() + 2.2 * radius, y), QPointF(right, y))
@@ -140,10 +122,15 @@ def _belt(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, scale: f
     painter.drawRect(QRectF(middle.x() - 16, middle.y() - radius - 12, 32, 12))
 
 
-def _rack(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
-    known = bool(stage.module and stage.teeth)
-    radius = max(LEAST / 2, across(stage) / 3 * scale) if known else 16.0
-    tooth = max(3.0, min(12.0, math.pi * (stage.module or 0.0015) * scale))
+def rack_size(link: Any) -> float:
+    """How large a pinion on its rack is across its shaft [m]."""
+    return float((link.module or 0.0) * (link.teeth or 0) / math.cos(link.helix_angle or 0.0) * 1.5)
+
+
+def draw_rack(painter: QPainter, link: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
+    known = bool(link.module and link.teeth)
+    radius = max(LEAST / 2, rack_size(link) / 3 * scale) if known else 16.0
+    tooth = max(3.0, min(12.0, math.pi * (link.module or 0.0015) * scale))
     painter.setPen(outline(known))
     painter.drawEllipse(middle, radius, radius)
     painter.drawEllipse(middle, 3, 3)
@@ -160,10 +147,19 @@ def _rack(painter: QPainter, stage: Any, middle: QPointF, spot: QRectF, scale: f
     painter.drawPath(path)
 
 
-def _direct(painter: QPainter, _stage: Any, middle: QPointF, _spot: QRectF, scale: float) -> None:
+def draw_direct(painter: QPainter, _stage: Any, middle: QPointF, _spot: QRectF, scale: float) -> None:
     high = max(LEAST, 0.012 * scale)
     painter.drawRect(QRectF(middle.x() - 26, middle.y() - high / 2, 52, high))
 
 
-DRAWINGS: dict[str, Callable[[QPainter, Any, QPointF, QRectF, float], None]] = {
-    "coupling": _coupling, "reduction": _reduction, "worm": _worm, "screw": _screw, "belt": _belt, "rack": _rack, "direct": _direct}
+def draw_feed_roller(painter: QPainter, link: Any, middle: QPointF, spot: QRectF, scale: float) -> None:
+    """The driven roller, the one that presses on it, and what runs between them."""
+    radius = max(LEAST / 2, (link.diameter or 0.0) / 2 * scale) if link.diameter else 16.0
+    radius = min(radius, spot.height() * 0.22)
+    painter.setPen(outline(link.diameter is not None))
+    stock = middle.y() - radius
+    painter.drawEllipse(middle, radius, radius)
+    painter.drawEllipse(middle, 3, 3)
+    pressing = 0.7 * radius
+    painter.drawEllipse(QPointF(middle.x(), stock - pressing - 3), pressing, pressing)
+    painter.fillRect(QRectF(spot.left() + 10, stock - 3, spot.width() - 20, 3), theme.color("ink"))

@@ -344,7 +344,7 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("cycle", "good", "0.3 m/s", {}, ""),
     ("cycle", "unknown", "whether the travel has room", {"travel": None}, "Give the travel"),
     ("cycle", "good", "0.3 m/s", ROLLED | {"travel": None}, "Nothing to do"),
-    ("feed", "unknown", "come from the diameter of the feed roller", ROLLED, "measure what came out"),
+    ("feed", "tight", "come from the diameter of the feed roller", ROLLED, "measure what came out"),
     ("feed", "good", "was measured", ROLLED | {"scale_reading": FED}, "other stock"),
     ("scale", "tight", "It moved 8 % less than commanded", ROLLED | {"scale_reading": FED}, "steps per unit"),
     ("cycle", "short", "below the acceleration", {"acceleration_wanted": 5.0}, "Raise the acceleration of its moves"),

@@ -260,8 +260,9 @@ def test_adding_a_kind_of_link_is_a_record_and_no_more(tmp_path: Path) -> None:
     shutil.copytree(ROOT / "src", copy, ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
     links = copy / "urban_mule" / "core" / "train" / "links.py"
     links.write_text(links.read_text(encoding="utf-8") + ADDED_LINK, encoding="utf-8")
-    run = subprocess.run([sys.executable, "-c", RUNS_LINK, str(tmp_path / "drum.mule")], capture_output=True, text=True, check=False,
-                         env={"PYTHONPATH": str(copy), "PATH": "", "QT_QPA_PLATFORM": "offscreen", "HOME": str(tmp_path)})
+    run = subprocess.run([sys.executable, "-c", RUNS_LINK, str(tmp_path / "drum.mule")], capture_output=True, text=True,
+                         check=False, env={"PYTHONPATH": str(copy), "PATH": "",
+                                           "QT_QPA_PLATFORM": "offscreen", "HOME": str(tmp_path)})
     assert run.returncode == 0, run.stderr
 
 

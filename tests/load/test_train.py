@@ -354,7 +354,7 @@ def test_what_the_new_keys_refuse(change: dict[str, Any], fault: str) -> None:
 
 
 def test_every_kind_of_link_draws_solves_and_says_what_it_needs() -> None:
-    assert set(LINKS) == {"coupling", "reduction", "worm", "screw", "belt", "rack", "direct"}
+    assert set(LINKS) == {"coupling", "reduction", "worm", "screw", "belt", "rack", "feed roller", "direct"}
     for kind, record in LINKS.items():
         bare = record()
         assert bare.kind == kind

@@ -126,7 +126,7 @@ def taken_as_ideal(train: tuple[Link, ...], assumed: tuple[str, ...] | None = No
     if not ideal:
         return None
     many = "1 value is" if len(ideal) == 1 else f"{len(ideal)} values are"
-    return Verdict("tight", f"{many} assumed ideal: {' and '.join(ideal)}.", "Give them, or take usual values on the Load stage;"
+    return Verdict("tight", f"{many} assumed ideal: {listed_names(ideal)}.", "Give them, or take usual values on the Load stage;"
                    " real losses cost torque.", headroom=0.6)
 
 

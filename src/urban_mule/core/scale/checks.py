@@ -64,13 +64,13 @@ def is_fed(solution: Solution) -> bool:
 
 @check("feed", stage="Scale", applies=is_fed)
 def feed_is_measured(
-    train: tuple[Link, ...], steps_per_unit: float, unit: str, scale_reading: TravelReading | LengthsReading | None = None,
+    train: tuple[Link, ...], steps_per_unit: float, unit: str, scale_ratio: Reals = None,
 ) -> Verdict:
     """Whether the steps of something that is fed come from what came out, and not from a diameter alone."""
     kind = next(link.kind for link in train if link.measured)
-    if scale_reading is None:
+    if scale_ratio is None:
         said = f"{steps_per_unit:.6g} steps per {unit} come from the diameter of the {kind}, which is roughly known, and it slips."
-        return Verdict("unknown", said, "Begin with them, feed a length, measure what came out, and set them by it.",
-                       missing=("scale_reading",))
-    return Verdict("good", f"What the {kind} feeds was measured.",
+        return Verdict("tight", said, "Begin with them, feed a length, measure what came out, and set them by it.",
+                       missing=("scale_reading",), headroom=0.3)
+    return Verdict("good", f"What the {kind} feeds was measured: {size(100 * scale_ratio)} % of what was commanded.",
                    "Measure again with other stock, and when the pressure was changed.")

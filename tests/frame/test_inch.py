@@ -17,6 +17,8 @@ from urban_mule.desk.kit.chart import Chart
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.out.machine import wall_html
 from urban_mule.desk.out.printing import filled
+from urban_mule.desk.out.template_data import template_data
+from urban_mule.desk.stages.proof.enter_pair import typed_circle, typed_diagonals
 from urban_mule.store.settings import settings_of
 
 METRIC = {"mm", "m", "m/s", "m/s²", "m/s³", "mm/s", "N", "N·m", "kg"}
@@ -135,4 +137,40 @@ def test_both_ways_round_nothing_of_the_project_changes(demo_copy: Path, qtbot: 
         assert all(now[name] is value or now[name] == value for name, value in before[axis.name].items()
                    if isinstance(value, (int, float, str)))
     assert window.session.project.unit_system == "metric"
+    window.close()
+
+
+def test_a_round_speaks_inch_and_goes_on_in_inch_whatever_the_project_has_become(demo_copy: Path, qtbot: Any) -> None:
+    """Plan, instructions, numbers, paper, typing of diagonals and templates; a round begun in inch is no other in millimetres."""
+    window, _ = leaf_of(demo_copy, qtbot, "Slack", "upkeep")
+    session = window.session
+    session.edit(("unit_system",), "inch")
+    window.stage.open_round("reversal")
+    plan = window.stage.round.plan
+    assert 20 < float(plan.fields["targets"].text().split()[-1]) < 40, "of a travel of 34.6 in"
+    plan.fields["targets"].setText("10")
+    plan.fields["overrun"].setText("1")
+    plan.gauge.setCurrentIndex(0)
+    plan.start.click()
+    round_ = window.stage.round
+    assert "10 in" in round_.instruction.text() and round_.reading_unit == "mil"
+    assert round_.step.moves[-1] == pytest.approx(0.254, rel=1e-9)
+    round_.editor.setText("2")
+    round_.take()
+    assert round_.round.taken[-1]["value"] == pytest.approx(5.08e-5, rel=1e-9)
+    window.stage.close_round()
+    session.edit(("unit_system",), "metric")
+    window.stage.open_round("reversal", session.rounds[-1])
+    assert "10 in" in window.stage.round.instruction.text(), "what was typed stays what it was"
+    window.stage.close_round()
+    session.edit(("unit_system",), "inch")
+    assert typed_diagonals("16\n12\n20.001\n19.999\n0.001", "", "inch")["side_x"] == pytest.approx(0.4064)
+    assert typed_circle("0 1 2", "4", "inch")["clockwise"]["deviation"] == pytest.approx([2.54e-5])
+    data = template_data(session)["axes"][0]
+    assert data["unit"] == "in" and max(data["moves"]) < 40
+    window.show_axis(3)
+    window.show_stage("Slack")
+    window.stage.open_round("reversal")
+    window.stage.round.plan.gauge.setCurrentIndex(0)
+    assert "°" in window.stage.round.plan.fields["targets"].accessibleName() and window.stage.round.reading_unit == "°"
     window.close()

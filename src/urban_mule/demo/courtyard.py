@@ -18,6 +18,7 @@ from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, spread_targets
 from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
 from urban_mule.core.proof.circle import shapes_of
+from urban_mule.core.sheet.units import RPM
 from urban_mule.store.commissioning import facts_of, station_stands
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
@@ -171,7 +172,6 @@ BOUGHT: list[dict[str, Any]] = [
     {"slot": "one size up for S: 600 W brushless, 60 mm", "quantity": 0, "price": 265.0, "lead_time": 28 * DAY,
      "note": "in case the tiles get thicker"},
     {"slot": "cable chain, 18 x 37", "quantity": 2, "price": 31.0, "lead_time": 7 * DAY, "ordered": "2026-08-03"}]
-RPM = math.pi / 30  # rad/s
 DISC: dict[str, Any] = {  # S, the trimming disc, wet, which cuts tiles to shape
     "name": "S", "motor": {
         "kind": "brushless", "name": "400 W brushless, 57 mm", "rated_power": 400.0, "short_time_power": 640.0,

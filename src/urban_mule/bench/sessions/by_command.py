@@ -9,9 +9,8 @@ import numpy as np
 
 from urban_mule.bench.sessions.rounds import PlanAxis, Step, listed, plain_number
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.core.sheet.units import number_text
+from urban_mule.core.sheet.units import RPM, number_text
 
-RPM = 30 / np.pi
 USUAL, MOST, HIGHEST = "0 to 10 V in 6", 40, 1000.0  # the usual plan; steps it may have; V
 GENTLE, PASSED = 0.25, 0.02  # of the greatest command: the first step at most; share by which a speed may be passed
 FAR = 0.25  # of the greatest speed: a reading so far off the line of the others is asked about
@@ -66,8 +65,8 @@ def ends_command(axis: PlanAxis, settings: dict[str, Any], values: Mapping[str, 
     after = carried_on(commands, speeds)
     if after <= axis.highest * (1 + PASSED):
         return ""
-    return (f"{number_text(commands[len(speeds)])} V would lead to about {number_text(after * RPM, 3)} turns a minute, beyond the"
-            f" highest speed of {number_text(axis.highest * RPM, 4)}: the round ends here.")
+    return (f"{number_text(commands[len(speeds)])} V would lead to about {number_text(after / RPM, 3)} turns a minute, beyond the"
+            f" highest speed of {number_text(axis.highest / RPM, 4)}: the round ends here.")
 
 
 def carried_on(commands: list[float], speeds: list[float]) -> float:
@@ -94,4 +93,4 @@ def odd_command(settings: dict[str, Any], values: Mapping[str, float], place: st
     expected = float(np.polynomial.Polynomial.fit(commands[:at], before, 1)(commands[at]))
     if abs(value - expected) <= FAR * max(abs(expected), *before):
         return ""
-    return f"far off: the others lead to about {number_text(expected * RPM, 3)} turns a minute here"
+    return f"far off: the others lead to about {number_text(expected / RPM, 3)} turns a minute here"

@@ -8,6 +8,7 @@ import numpy as np
 
 from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, listed, numbers, repeats_of, table_of
 from urban_mule.core.readings.warming import STATES
+from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
 
 
@@ -51,21 +52,21 @@ def positive(settings: dict[str, Any], name: str, needed: bool = True) -> float 
     return value
 
 
-def steps_tone(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+def steps_tone(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     span, linear_mass = positive(settings, "span") or 0.0, positive(settings, "linear_mass") or 0.0
-    does = (("hand", "tone", span * 1e-3, linear_mass * 1e-3),)
-    return (Step("frequency", f"Pluck the free span of {span:g} mm and read its lowest tone.", BY_HAND, 0.0, does),)
+    does = (("hand", "tone", axis.length(span), linear_mass * units.FACTORS["g/m"]),)
+    return (Step("frequency", f"Pluck the free span of {span:g} {axis.length_unit} and read its lowest tone.", BY_HAND, 0.0, does),)
 
 
 def columns_tone(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
     return {
         **values,
-        "span": (positive(settings, "span") or 0.0) * 1e-3,
-        "linear_mass": (positive(settings, "linear_mass") or 0.0) * 1e-3,
+        "span": settings["axis"].length(positive(settings, "span") or 0.0),
+        "linear_mass": (positive(settings, "linear_mass") or 0.0) * units.FACTORS["g/m"],
     }
 
 
-def steps_drag(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+def steps_drag(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     radius = positive(settings, "radius") or 0.0
     low, high = positive(settings, "lowest", False), positive(settings, "highest", False)
     if low is not None and high is not None and low > high:
@@ -73,22 +74,22 @@ def steps_drag(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     return (
         Step(
             "force",
-            f"Pull at {radius:g} mm from the shaft until it just turns. It must drag slightly and stay smooth;"
+            f"Pull at {radius:g} {axis.length_unit} from the shaft until it just turns. It must drag slightly and stay smooth;"
             " roughness under the hand means too much.",
             BY_HAND,
             0.0,
-            (("hand", "drag", radius * 1e-3),),
+            (("hand", "drag", axis.length(radius)),),
         ),
     )
 
 
 def columns_drag(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
     bounds = {name: value for name in ("lowest", "highest") if (value := positive(settings, name, False)) is not None}
-    return {**values, "radius": (positive(settings, "radius") or 0.0) * 1e-3, **bounds}
+    return {**values, "radius": settings["axis"].length(positive(settings, "radius") or 0.0), **bounds}
 
 
 def steps_ripple(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
-    speed = _speed(axis.linear, settings)
+    speed = axis.si(positive(settings, "speed") or 0.0)
     crests = numbers(settings["crests"], "crests")[0]
     if not 0 <= crests <= 20 or crests != int(crests):
         raise BadValue(f"crests is {crests:g}; allowed is a whole number from 0 to 20", "crests")
@@ -104,14 +105,9 @@ def steps_ripple(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     )
 
 
-def _speed(linear: bool, settings: dict[str, Any]) -> float:
-    """The speed at which a test piece was made, in SI."""
-    return (positive(settings, "speed") or 0.0) * (1e-3 if linear else np.pi / 180)
-
-
 def columns_ripple(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
     heights = listed(values, "heights")
-    told = {"speed": _speed(settings["linear"], settings), "spacing": values["spacing"]}
+    told = {"speed": settings["axis"].si(positive(settings, "speed") or 0.0), "spacing": values["spacing"]}
     return {**told, "heights": heights} if heights else told
 
 

@@ -66,7 +66,7 @@ def _overrun(axis: PlanAxis, settings: dict[str, Any]) -> float:
     (value,) = numbers(typed, "overrun")[:1]
     if value <= 0:
         raise BadValue(f"overrun is {value:g}; a way above 0 is needed, or every place is reached from where it stands", "overrun")
-    return value * 1e-3 if axis.linear else float(np.radians(value))
+    return axis.si(value)
 
 
 def _dwell(settings: dict[str, Any]) -> float:

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
-
 from urban_mule.bench.sessions.by_hand import positive
 from urban_mule.bench.sessions.rounds import (
     BY_HAND,
@@ -41,13 +39,8 @@ def columns_homing(_settings: dict[str, Any], values: dict[str, float]) -> dict[
     return {"places": listed(values, "places")}
 
 
-def _scale(axis: PlanAxis) -> float:
-    """One of what is typed, mm or degrees, in SI."""
-    return 1e-3 if axis.linear else float(np.pi / 180)
-
-
 def settings_ladder(axis: PlanAxis) -> dict[str, Any]:
-    rungs = [f"{typed(speed / _scale(axis))}/{typed(acceleration / _scale(axis))}" for speed, acceleration in axis.rungs]
+    rungs = [f"{typed(speed / axis.si(1.0))}/{typed(acceleration / axis.si(1.0))}" for speed, acceleration in axis.rungs]
     return {"rungs": " ".join(rungs), "distance": share_typed(axis, 0.6), "times": "3", "direction": "both"}
 
 
@@ -57,7 +50,7 @@ def rungs_of(axis: PlanAxis, settings: dict[str, Any]) -> list[tuple[float, floa
     for word in str(settings["rungs"]).replace(";", " ").split():
         parts = word.split("/")
         try:
-            speed, acceleration = (plain_number(part) * _scale(axis) for part in parts)
+            speed, acceleration = (plain_number(part) * axis.si(1.0) for part in parts)
         except ValueError:
             raise BadValue(f"“{word[:20]}” is no rung; allowed is speed/acceleration, such as 300/4000", "rungs") from None
         if speed <= 0 or acceleration <= 0:
@@ -73,14 +66,14 @@ def steps_ladder(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     times, direction = int(positive(settings, "times") or 1), str(settings.get("direction") or "both")
     if direction not in DIRECTIONS:
         raise BadValue(f"direction is {direction[:20]}; allowed is both, plus or minus", "direction")
-    unit = "mm" if axis.linear else "°"
+    unit = axis.place_unit
     found = []
     for n, (speed, acceleration) in enumerate(rungs_of(axis, settings)):
         there, back = ((speed, acceleration) if direction in ("both", way) else (SLOWLY * speed, SLOWLY * acceleration)
                        for way in ("plus", "minus"))
         moves = (("run", distance, *there), ("run", 0.0, *back)) * times
         how = "out and back" if direction == "both" else f"to {direction} at these, the other way slowly"
-        fast, quick = speed / _scale(axis), acceleration / _scale(axis)
+        fast, quick = speed / axis.si(1.0), acceleration / axis.si(1.0)
         rung = f"{typed(fast)} {unit}/s with {typed(quick)} {unit}/s²"
         found.append(Step(
             f"returned[{n}]",
@@ -93,6 +86,6 @@ def steps_ladder(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
 
 def columns_ladder(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
     returned = listed(values, "returned")
-    rungs = rungs_of(PlanAxis(None, bool(settings["linear"])), settings)[: len(returned)]
+    rungs = rungs_of(settings["axis"], settings)[: len(returned)]
     return {"speed": [speed for speed, _ in rungs], "acceleration": [acceleration for _, acceleration in rungs],
             "returned": returned, "direction": str(settings.get("direction") or "both")}

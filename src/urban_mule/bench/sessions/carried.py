@@ -70,4 +70,4 @@ def walk(kind: str, axis: PlanAxis, settings: dict[str, Any], machine: Machine, 
 
 def usual(kind: str, axis: PlanAxis, **changed: Any) -> dict[str, Any]:
     """The usual settings of a plan, some of them changed."""
-    return {**PLAN_KINDS[kind].settings(axis), **changed}
+    return {**PLAN_KINDS[kind].usual(axis), **changed}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -61,9 +62,9 @@ from urban_mule.core.sheet.given import BadValue, Given
 
 LENGTH = ("µm", "°")
 REPEATS = Given("repeats", "", "", "how often each is taken", whole=True, least=1, most=50, label="Repeats")
-TARGETS = Given("targets", "", "", "places, mm or degrees, apart by spaces", label="Targets")
+TARGETS = Given("targets", "", "", "places, [place], apart by spaces", label="Targets")
 TURN = (
-    Given("overrun", "", "", "how far an end is passed before turning, mm or degrees", label="Overrun"),
+    Given("overrun", "", "", "how far an end is passed before turning, [place]", label="Overrun"),
     Given("dwell", "", "", "seconds it stands before it is read", label="Dwell"),
 )
 SENSOR_PLACE = Given("sensor_place", "", "", "where gauge or sensor stands; kept with the set", label="Place of the sensor")
@@ -81,7 +82,7 @@ CABINET = "Mains is within reach in the cabinet: fix the thermometer with the po
 SHAKES = f"It shakes or moves at once: hands off, nothing loose on it. {HAND}"
 INDICATOR = "The indicator stands on what does not move and touches the carriage as near to the tool as it can."
 SMALL, SMALL_MOVE, SMALL_TURN = "small move", 5e-3, float(np.radians(5.0))
-HOW_FAR = Given(FREE_TRAVEL, "", "", "how far it may go from where 0 is, mm or degrees, on a table or feed without ends",
+HOW_FAR = Given(FREE_TRAVEL, "", "", "how far it may go from where 0 is, [place], on a table or feed without ends",
                 label="May go")
 PLAN_KINDS: dict[str, PlanKind] = {
     one.kind: one
@@ -124,7 +125,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             settings=settings_travel,
             steps=steps_travel,
             columns=lambda settings, values: {"commanded": settings["places"][0], "measured": listed(values, "measured")},
-            givens=(Given("commanded", "", "", "travel to measure, mm or degrees", label="Travel"), REPEATS),
+            givens=(Given("commanded", "", "", "travel to measure, [place]", label="Travel"), REPEATS),
             moves=True, caution=GOES,
         ),
         PlanKind(
@@ -165,7 +166,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps=steps_tone,
             columns=columns_tone,
             givens=(
-                Given("span", "mm", "", "free length of the belt", label="Free span"),
+                Given("span", "[length]", "", "free length of the belt", label="Free span"),
                 Given("linear_mass", "g/m", "", "mass of a metre of this belt in its width", label="Belt, g/m"),
             ),
             caution=PLUCKS,
@@ -181,7 +182,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps=steps_drag,
             columns=columns_drag,
             givens=(
-                Given("radius", "mm", "", "lever arm", label="Lever"),
+                Given("radius", "[length]", "", "lever arm", label="Lever"),
                 Given("lowest", "N·m", "", "least wanted", label="Wanted from"),
                 Given("highest", "N·m", "", "most wanted", label="Wanted up to"),
             ),
@@ -199,7 +200,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             columns=columns_drift,
             givens=(
                 Given("minutes", "", "", "minutes from the cold start", label="Minutes"),
-                Given("targets", "", "", "the place, mm or degrees", label="Place"),
+                Given("targets", "", "", "the place, [place]", label="Place"),
             ),
             deviations=True,
             moves=True, times="time", caution=GOES,
@@ -214,7 +215,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             settings=settings_homing,
             steps=steps_homing,
             columns=columns_homing,
-            givens=(Given("targets", "", "", "the place read at, mm or degrees", label="Place"), REPEATS),
+            givens=(Given("targets", "", "", "the place read at, [place]", label="Place"), REPEATS),
             deviations=True,
             moves=True, caution=HOMES,
         ),
@@ -230,7 +231,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             columns=columns_ladder,
             givens=(
                 Given("rungs", "", "", "speed/acceleration of each rung, mm/s and mm/s² or degrees", label="Rungs"),
-                Given("distance", "", "", "how far, mm or degrees", label="Way"),
+                Given("distance", "", "", "how far, [place]", label="Way"),
                 Given("times", "", "", "how often out and back", label="Times"),
                 Given("direction", "", "", "both, plus or minus", label="Way that counts"),
             ),
@@ -297,7 +298,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps=steps_ripple,
             columns=columns_ripple,
             givens=(
-                Given("speed", "", "", "speed at which it was made, mm/s or degrees a second", label="Speed"),
+                Given("speed", "", "", "speed at which it was made, [place]/s", label="Speed"),
                 Given("crests", "", "", "crests whose height is read; 0 for none", label="Crests"),
             ),
         ),
@@ -329,8 +330,10 @@ def givens_of(kind: str, axis: PlanAxis) -> tuple[Given, ...]:
     One that moves an axis without a travel asks first how far it may go.
     """
     plan = PLAN_KINDS[kind]
-    return (*((HOW_FAR,) if plan.moves and axis.travel is None else ()), *plan.givens,
-            *((SENSOR_PLACE,) if plan.sensed else ()), *((TEMPERATURE,) if plan.moves else ()))
+    asked = (*((HOW_FAR,) if plan.moves and axis.travel is None else ()), *plan.givens,
+             *((SENSOR_PLACE,) if plan.sensed else ()), *((TEMPERATURE,) if plan.moves else ()))
+    return tuple(replace(one, **{key: getattr(one, key).replace("[place]", axis.place_unit).replace("[length]", axis.length_unit)
+                                 for key in ("unit", "doc")}) for one in asked)
 
 
 def temperature_in(settings: dict[str, Any]) -> float | None:
@@ -341,7 +344,7 @@ def temperature_in(settings: dict[str, Any]) -> float | None:
 
 def steps_of(kind: str, axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     """The steps of a plan. Raises BadValue for settings that make none, and for a travel that nobody has said."""
-    axis = on_its_travel(axis, settings)
+    axis = on_its_travel(axis.typed_in(settings), settings)
     temperature_in(settings)
     if PLAN_KINDS[kind].moves and axis.room <= 0:
         raise BadValue("the travel is nothing to go along", "travel")
@@ -358,10 +361,11 @@ def small_move(axis: PlanAxis) -> Step:
 
 def columns_of(kind: str, axis: PlanAxis, settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
     """What was taken as the columns of a reading. Raises BadValue when not even one whole repeat was taken."""
+    axis = axis.typed_in(settings)
     typed = settings.get("targets") or settings.get("commanded")
     places = in_travel(axis, numbers(typed, "targets")) if typed else []
     try:
-        found = PLAN_KINDS[kind].columns({**settings, "places": places, "linear": axis.linear}, values)
+        found = PLAN_KINDS[kind].columns({**settings, "places": places, "axis": axis}, values)
     except KeyError:
         raise BadValue("not enough was taken to make a reading") from None
     if any(isinstance(value, list) and not value for value in found.values()):

@@ -18,12 +18,16 @@ import numpy as np
 from urban_mule.core.load.fall import without_power
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.sheet.units import FACTORS
 
 BY_ITSELF = {"falls": "It falls when the power goes: block it before anybody reaches under it.",
              "rises": "It rises when the power goes: block it before anybody reaches over it."}
 PLAIN = re.compile(r"[+\-−]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d{1,3})?", re.ASCII)
 BY_HAND = 18.0  # s that a person takes to move, to read and to type
 FREE_TRAVEL = "free_travel"  # the setting in which a round on an axis without a travel says how far it may go
+SYSTEM = "system"  # the setting that says in which units a plan was typed, where they are not metric
+IN_INCH = {"mm": "in", "µm": "mil", "N": "lbf", "N·m": "ozf·in"}  # units in which numbers are read, of an inch project
+DECIMALS = {"mm": 1, "°": 2, "in": 3}
 FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 
 
@@ -31,7 +35,7 @@ FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 class PlanAxis:
     """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle; rungs: usual
     speeds and accelerations of a ladder; without_power: what it does by itself when the power goes, if it does: falls, rises;
-    highest [rad/s]: speed of a tool that nothing may pass.
+    highest [rad/s]: speed of a tool that nothing may pass; system: metric or inch, in which places and lengths are typed.
     """
 
     travel: float | None
@@ -40,6 +44,35 @@ class PlanAxis:
     rungs: tuple[tuple[float, float], ...] = ()
     without_power: str = ""
     highest: float | None = None
+    system: str = "metric"
+
+    @property
+    def length_unit(self) -> str:
+        """The unit in which lengths are typed."""
+        return "in" if self.system == "inch" else "mm"
+
+    @property
+    def place_unit(self) -> str:
+        """The unit in which places along it are typed."""
+        return self.length_unit if self.linear else "°"
+
+    def si(self, typed: float) -> float:
+        """A place or a way along it as it is typed, in SI."""
+        return typed * FACTORS[self.place_unit]
+
+    def length(self, typed: float) -> float:
+        """A length beside it as it is typed [m]."""
+        return typed * FACTORS[self.length_unit]
+
+    @property
+    def said_in(self) -> dict[str, Any]:
+        """What a plan keeps of the units in which it was typed."""
+        return {} if self.system == "metric" else {SYSTEM: self.system}
+
+    def typed_in(self, settings: dict[str, Any]) -> PlanAxis:
+        """The axis with the units in which a plan was typed, whatever those of the project have become."""
+        system = settings.get(SYSTEM, "metric")
+        return self if system == self.system else replace(self, system=system)
 
     @property
     def room(self) -> float:
@@ -51,9 +84,8 @@ class PlanAxis:
 
     def said(self, place: float) -> str:
         """A place as it is read at the machine."""
-        value = place * 1e3 if self.linear else np.degrees(place)
-        text = np.format_float_positional(round(float(value), 4), trim="-")
-        return f"{text} {'mm' if self.linear else '°'}"
+        text = np.format_float_positional(round(place / FACTORS[self.place_unit], 5 if self.system == "inch" else 4), trim="-")
+        return f"{text} {self.place_unit}"
 
 
 class Planned(Protocol):
@@ -62,15 +94,15 @@ class Planned(Protocol):
     motion: Any
 
 
-def plan_of(axis: Planned, solution: Solution) -> PlanAxis:
-    """What the plan of a round is made for."""
+def plan_of(axis: Planned, solution: Solution, system: str = "metric") -> PlanAxis:
+    """What the plan of a round is made for; system: metric or inch, in which it is typed."""
     def known(name: str, instead: Any = None) -> Any:
         return solution.get(name, instead) if name in solution.sheet.quantities or name in solution.sheet.inputs else instead
 
     travel, highest = getattr(axis, "travel", None), known("highest_speed")
     return PlanAxis(None if travel is None else float(travel), axis.motion == "linear", known("top_speed"),
                     known("planned_rungs", ()), without_power(getattr(axis, "incline", None), known("gravity_load")),
-                    None if highest is None else float(highest))
+                    None if highest is None else float(highest), system)
 
 
 @dataclass(frozen=True)
@@ -130,9 +162,14 @@ class PlanKind:
     ends: Callable[[PlanAxis, dict[str, Any], dict[str, float]], str] | None = None
     odd: Callable[[dict[str, Any], dict[str, float], str, float], str] | None = None
 
+    def usual(self, axis: PlanAxis) -> dict[str, Any]:
+        """The usual plan, typed in the units of the axis. Raises BadValue."""
+        return self.settings(axis) | axis.said_in
+
     def usual_unit(self, axis: PlanAxis) -> str:
         """The unit in which such numbers are usually read."""
-        return self.reads[0 if axis.linear else 1]
+        usual = self.reads[0 if axis.linear else 1]
+        return IN_INCH.get(usual, usual) if axis.system == "inch" else usual
 
     def si_unit(self, axis: PlanAxis) -> str:
         """The unit in which such numbers are kept."""
@@ -231,8 +268,8 @@ def repeats_of(settings: dict[str, Any]) -> int:
 
 
 def in_travel(axis: PlanAxis, values: list[float]) -> list[float]:
-    """Typed places, mm or degrees, in SI. Raises BadValue for one outside the travel."""
-    found = [value * 1e-3 if axis.linear else float(np.radians(value)) for value in values]
+    """Typed places in SI. Raises BadValue for one outside the travel."""
+    found = [axis.si(value) for value in values]
     for value in found:
         if axis.travel is not None and not -1e-9 <= value <= axis.travel * (1 + 1e-9):
             raise BadValue(f"{axis.said(value)} lies outside the travel of {axis.said(axis.travel)}", "targets")
@@ -240,7 +277,7 @@ def in_travel(axis: PlanAxis, values: list[float]) -> list[float]:
 
 
 def as_typed(axis: PlanAxis, values: Any) -> str:
-    """Places as they are typed in a plan: mm or degrees."""
+    """Places as they are typed in a plan."""
     return " ".join(axis.said(float(value)).split(" ")[0] for value in values)
 
 
@@ -257,7 +294,7 @@ def on_its_travel(axis: PlanAxis, settings: dict[str, Any]) -> PlanAxis:
     value = numbers(typed, FREE_TRAVEL)[0]
     if value <= 0:
         raise BadValue(f"{value:g} is no way to go; a length above 0 is needed", FREE_TRAVEL)
-    return replace(axis, travel=value * 1e-3 if axis.linear else float(np.radians(value)))
+    return replace(axis, travel=axis.si(value))
 
 
 def spread_targets(travel: float, count: int, seed: int) -> np.ndarray:
@@ -281,9 +318,11 @@ def spread(axis: PlanAxis, count: int) -> str:
 
 
 def _rounded(axis: PlanAxis, places: Any) -> str:
-    """Places as they are typed, to a tenth of a millimetre or a hundredth of a degree; on a short axis to a thousandth of it."""
-    one = 1e-3 if axis.linear else np.pi / 180
-    decimals = max(1 if axis.linear else 2, 3 - int(np.floor(np.log10((axis.travel or one) / one))))
+    """Places as they are typed, to a tenth of a millimetre, a hundredth of a degree or a thousandth of an inch; on a short axis to
+    a thousandth of it.
+    """
+    one = axis.si(1.0)
+    decimals = max(DECIMALS[axis.place_unit], 3 - int(np.floor(np.log10((axis.travel or one) / one))))
     return as_typed(axis, np.round(np.asarray(places) / one, decimals) * one)
 
 

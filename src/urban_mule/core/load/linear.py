@@ -8,8 +8,7 @@ import numpy as np
 
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
-
-STANDARD_GRAVITY = 9.80665  # m/s², ISO 80000-3
+from urban_mule.core.sheet.units import STANDARD_GRAVITY
 
 
 class LinearLoad:

@@ -10,14 +10,14 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.units import LINEAR_UNITS
+from urban_mule.core.sheet.units import FACTORS, LINEAR_UNITS, ROTARY_UNITS, SPELLINGS
 from urban_mule.core.train.known import exact
 from urban_mule.core.train.links import Link
 
 if TYPE_CHECKING:
     from fractions import Fraction
 
-UNIT_SIZE = {"m": 1.0, "mm": 1e-3, "in": 0.0254, "rad": 1.0, "deg": math.pi / 180, "turn": 2 * math.pi}
+UNIT_SIZE = {unit: FACTORS[SPELLINGS.get(unit, unit)] for unit in (*LINEAR_UNITS, *ROTARY_UNITS)}
 MOST_PARTS = 10_000  # of a pulse per turn: an electronic gear of 1 to 3 gives thirds, and no gear is finer than this
 
 

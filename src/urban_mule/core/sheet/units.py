@@ -20,6 +20,7 @@ INCH = 0.0254
 FACTORS: dict[str, float] = {
     "m": 1.0, "mm": 1e-3, "µm": 1e-6, "in": INCH, "m/s": 1.0, "m/h": 1 / 3600, "mm/s": 1e-3, "in/min": INCH / 60, "in/s": INCH,
     "m/s²": 1.0, "mm/s²": 1e-3, "in/s²": INCH, "m/s³": 1.0, "in/s³": INCH, "kg": 1.0, "g": 1e-3, "lb": 0.45359237,
+    "kN": 1e3, "kg/m": 1.0, "g/m": 1e-3, "mrad": 1e-3, "turn": TURN,
     "N": 1.0, "lbf": POUND_FORCE, "N·m": 1.0, "N·cm": 1e-2, "ozf·in": POUND_FORCE / 16 * INCH,
     "lbf·in": POUND_FORCE * INCH, "kg·m²": 1.0, "kg·cm²": 1e-4, "g·cm²": 1e-7, "rad": 1.0, "°": TURN / 360,
     "rad/s": 1.0, "°/s": TURN / 360, "rpm": TURN / 60, "rad/s²": 1.0, "°/s²": TURN / 360, "rad/s³": 1.0,
@@ -44,12 +45,13 @@ SPELLINGS = {
     "deg": "°", "degree": "°", "degrees": "°", "u": "µ", "um": "µm", "μm": "µm", "us": "µs", "ohm": "Ω", "inch": "in",
     '"': "in", "ozf.in": "ozf·in", "oz·in": "ozf·in", "oz.in": "ozf·in", "oz-in": "ozf·in", "Nm": "N·m", "N.m": "N·m",
     "Ncm": "N·cm", "rev/min": "rpm", "1/min": "rpm", "m/s^2": "m/s²", "mm/s^2": "mm/s²", "kg·cm^2": "kg·cm²",
-    "gcm²": "g·cm²", "g·cm^2": "g·cm²", "kgcm²": "kg·cm²", "ipm": "in/min", "deg/s": "°/s",
+    "m/s2": "m/s²", "rad/s2": "rad/s²", "gcm²": "g·cm²", "g·cm^2": "g·cm²", "kgcm²": "kg·cm²", "ipm": "in/min", "deg/s": "°/s",
 }
 DIMENSIONS = {  # which table units fit which SI unit; what is not here is foreign
     "m": ("m", "mm", "µm", "in"), "m/s": ("m/s", "mm/s", "m/h", "in/min", "in/s"), "m/s²": ("m/s²", "mm/s²", "in/s²"),
-    "m/s³": ("m/s³", "in/s³"), "kg": ("kg", "g", "lb"), "N": ("N", "lbf"), "kg·m²": ("kg·m²", "kg·cm²", "g·cm²"),
-    "N·m": ("N·m", "N·cm", "ozf·in", "lbf·in"), "rad": ("rad", "°"), "rad/s": ("rad/s", "°/s", "rpm"),
+    "m/s³": ("m/s³", "in/s³"), "kg": ("kg", "g", "lb"), "N": ("N", "kN", "lbf"), "kg/m": ("kg/m", "g/m"),
+    "kg·m²": ("kg·m²", "kg·cm²", "g·cm²"),
+    "N·m": ("N·m", "N·cm", "ozf·in", "lbf·in"), "rad": ("rad", "°", "mrad", "turn"), "rad/s": ("rad/s", "°/s", "rpm"),
     "rad/s²": ("rad/s²", "°/s²"), "rad/s³": ("rad/s³", "°/s³"), "s": ("s", "ms", "µs", "min", "h", "d"), "V": ("V",), "A": ("A",),
     "Ω": ("Ω", "mΩ"), "H": ("H", "mH"), "m/d": ("m/d", "µm/d"), "rad/d": ("rad/d", "°/d"),
     "Hz": ("Hz", "kHz", "MHz"), "F": ("F", "mF", "µF"),
@@ -58,6 +60,9 @@ DIMENSIONS = {  # which table units fit which SI unit; what is not here is forei
     "N/m": ("N/m", "N/µm"), "N·m/rad": ("N·m/rad",), "m/N": ("m/N", "µm/N"), "rad/N·m": ("rad/N·m", "°/N·m"),
     "1/K": ("1/K", "ppm/K"), "J/m³": ("J/m³", "J/mm³"), "m³/s": ("m³/s", "mm³/s", "cm³/min"),
 }
+STANDARD_GRAVITY = 9.80665  # m/s², ISO 80000-3
+ALSO = {("g", "m/s²"): STANDARD_GRAVITY}  # signs that mean something else where something else is measured
+RPM = FACTORS["rpm"]  # rad/s
 # Patterns as text: compiled, and kept, by `re` when something is first typed, not at every start.
 NUMBER = (
     r"^\s*(?P<sign>[+\-−]?)\s*(?:(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)"
@@ -147,6 +152,8 @@ def factor(unit: str, si_unit: str) -> float:
     """What one `unit` is in `si_unit`. Raises BadValue when it measures something else or is not known."""
     if unit in DIMENSIONS.get(si_unit, ()):
         return FACTORS[unit]
+    if (unit, si_unit) in ALSO:
+        return ALSO[unit, si_unit]
     if unit == si_unit:
         return 1.0
     fits = ", ".join(u for u in DIMENSIONS.get(si_unit, (si_unit,)) if u)
@@ -155,6 +162,23 @@ def factor(unit: str, si_unit: str) -> float:
         return foreign_factor(unit, si_unit)
     except (BadValue, KeyError, OverflowError):
         raise BadValue(f"“{cut(unit)}” is not a unit that fits; {wanted}") from None
+
+
+@lru_cache(maxsize=64)
+def units_of(si_unit: str) -> dict[str, float]:
+    """Every sign of the table that a value may be given with, and what one of each is in SI; without one it is SI.
+
+    si_unit: also with the placeholders [travel] and [effort], which stand for either.
+    """
+    found = {"": 1.0}
+    if not si_unit:
+        return found
+    for placed in ((("m", "N"), ("rad", "N·m")) if "[" in si_unit else (("", ""),)):
+        si = si_unit.replace("[travel]", placed[0]).replace("[effort]", placed[1])
+        found |= {unit: FACTORS[unit] for unit in DIMENSIONS.get(si, (si,)) if unit}
+        found |= {sign: FACTORS[unit] for sign, unit in SPELLINGS.items() if unit in DIMENSIONS.get(si, ())}
+        found |= {sign: value for (sign, one), value in ALSO.items() if one == si}
+    return found
 
 
 @lru_cache(maxsize=256)

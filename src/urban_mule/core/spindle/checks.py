@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.units import RPM
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
 
-RPM = 9.549296585513721  # turns a minute of 1 rad/s
 RUNS_ON = 10.0  # s after which people no longer wait for a tool to stand
 USUAL_RATIO = 10.0  # to which most drives keep a tool under control
 
@@ -30,7 +30,7 @@ def speed_is_reached(
     spindle_speed_limit: Reals, highest_speed: Reals, mains_voltage: Reals = None, rated_voltage: Reals = None
 ) -> Verdict:
     """Whether the tool turns as fast as is wanted, on this mains."""
-    limit, wanted = float(spindle_speed_limit) * RPM, float(highest_speed) * RPM
+    limit, wanted = float(spindle_speed_limit) / RPM, float(highest_speed) / RPM
     on = "as its sheet says, on no voltage that is known" if mains_voltage is None else f"on {size(float(mains_voltage))} V"
     if wanted > limit * (1 + 1e-9):
         why = " It reaches full speed on the higher mains voltage only." if rated_voltage and mains_voltage and (

@@ -454,7 +454,7 @@ class FeedRoller(Efficient):
         return self.inertia
 
     def exact_turn(self) -> Exact:
-        raise NotKnown("a feed roller slips, so that nothing is exact")
+        raise NotKnown("a feed roller slips: not exact")
 
     def periods(self) -> tuple[tuple[str, Reals], ...]:
         return (("each turn of the roller", 1.0),)

@@ -6,7 +6,7 @@ from typing import Any
 
 from urban_mule.bench.sessions.carried import usual
 from urban_mule.bench.sessions.kinds import steps_of
-from urban_mule.bench.sessions.rounds import plan_of
+from urban_mule.bench.sessions.rounds import PlanAxis, plan_of
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.machine import spindle_states
@@ -51,24 +51,24 @@ def _parts(row: SettingRow) -> list[dict[str, str]]:
 
 
 def _axis(state: AxisState, follower: AxisState | None) -> dict[str, Any]:
-    axis, linear = state.axis, state.axis.motion == "linear"
-    scale = 1e3 if linear else 57.29577951308232
+    axis = state.axis
+    plan = plan_of(axis, state.solution, state.system)
+    scale = 1 / plan.si(1.0)
     points = state.solution.get("correction_points") or []
     return {
-        "name": axis.name, "unit": "mm" if linear else "°", "settings": _settings(settings_of(state)),
+        "name": axis.name, "unit": plan.place_unit, "settings": _settings(settings_of(state)),
         "follower": None if follower is None else _settings(follower_settings(follower)),
         "corrections": [{**{key: one[key] * scale for key in ("target", "correction", "increment", "correction_after_scale")},
                          "worth": bool(one["worth"])} for one in points],
-        "moves": _moves(state, scale)}
+        "moves": _moves(plan)}
 
 
-def _moves(state: AxisState, scale: float) -> list[float]:
-    """Where the axis goes in a positioning run, in this order."""
-    plan = plan_of(state.axis, state.solution)
+def _moves(plan: PlanAxis) -> list[float]:
+    """Where the axis goes in a positioning run, in this order, as places are typed."""
     if plan.travel is None:
         return []
     try:
         steps = steps_of("positioning", plan, usual("positioning", plan))
     except BadValue:
         return []
-    return [round(place * scale, 6) for step in steps for place in step.moves]
+    return [round(place / plan.si(1.0), 6) for step in steps for place in step.moves]

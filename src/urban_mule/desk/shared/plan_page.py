@@ -138,7 +138,8 @@ class PlanPage(QWidget):
     @property
     def settings(self) -> dict[str, Any]:
         """The plan as it is typed."""
-        return {name: _whole(line.text()) if name == "repeats" else line.text().strip() for name, line in self.fields.items()}
+        typed = {name: _whole(line.text()) if name == "repeats" else line.text().strip() for name, line in self.fields.items()}
+        return typed | self.axis.said_in
 
     def look(self) -> None:
         """Say how many numbers the plan takes and how long, or what is wrong with it."""

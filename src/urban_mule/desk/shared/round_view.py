@@ -46,7 +46,7 @@ SEEN = "seen"  # what a round keeps of its small move
 
 def plan_axis(state: AxisState) -> PlanAxis:
     """What a plan is made for, from the state of an axis."""
-    return plan_of(state.axis, state.solution)
+    return plan_of(state.axis, state.solution, state.system)
 
 
 class RoundView(QWidget):
@@ -208,6 +208,7 @@ class RoundView(QWidget):
     def _go_on_with(self, under_way: Round) -> None:
         """Go on where the round stands. A plan that no longer makes sense says so and stays."""
         self.round = under_way
+        self.axis = self.axis.typed_in(under_way.settings)
         try:
             self.steps = steps_of(under_way.kind, self.axis, under_way.settings)
         except BadValue as why:

@@ -47,6 +47,6 @@ class SetupView(Painted):
         """How much it asks for, by the usual plan."""
         plan, axis = PLAN_KINDS[kind], plan_axis(self.state)
         try:
-            return f"The usual plan: {summary(steps_of(kind, axis, plan.settings(axis)), plan.records)}"
+            return f"The usual plan: {summary(steps_of(kind, axis, plan.usual(axis)), plan.records)}"
         except BadValue:
             return ""

@@ -15,9 +15,10 @@ import numpy as np
 
 from urban_mule.core.readings.kind import ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import shown
 from urban_mule.core.sheet.units import SPELLINGS
-from urban_mule.store.exchange.csv_readings import DIRECTION, FACTORS, REPEAT, Row, long_table, made, side_by_side, wide_table
+from urban_mule.store.exchange.csv_readings import DIRECTION, REPEAT, Row, long_table, made, side_by_side, wide_table
 from urban_mule.store.text_files import LONGEST_HEADING, BadFile, may_be_a_row
 
 DELIMITERS = {";": "semicolon", "\t": "tab", "|": "bar", ",": "comma", " ": "blanks"}
@@ -96,7 +97,7 @@ def roles(kind: str) -> dict[str, str]:
 def units_of(kind: str, role: str) -> tuple[str, ...]:
     """The units that a column of this role may be in."""
     unit = roles(kind).get(role, "")
-    return tuple(one for one in FACTORS[unit] if one) + ((CLOCK,) if unit == "s" else ())
+    return tuple(one for one in units.units_of(unit) if one) + ((CLOCK,) if unit == "s" else ())
 
 
 def lines_of(text: str) -> Iterator[tuple[int, str]]:
@@ -151,7 +152,8 @@ def plain_number(text: str, decimal: str) -> float | None:
 
 @cache
 def _all_units() -> dict[str, str]:
-    return {unit.lower(): unit for known in FACTORS.values() for unit in known if unit} | OTHER_UNITS
+    every = {column.given.unit for kind in reading_kinds().values() for column in kind.columns}
+    return {unit.lower(): unit for si in sorted(every) for unit in units.units_of(si) if unit} | OTHER_UNITS
 
 
 def known_unit(text: str) -> str:
@@ -217,7 +219,7 @@ def read_mapped(text: str, mapping: Mapping) -> Any:
 def _values(text: str, mapping: Mapping) -> Iterator[Row]:
     """The cells that are read, in SI, in the order of their columns. Raises BadFile."""
     known = roles(mapping.kind)
-    used = [(place, role, unit, FACTORS[known[role]]) for place, (role, unit) in enumerate(mapping.columns) if role]
+    used = [(place, role, unit, units.units_of(known[role])) for place, (role, unit) in enumerate(mapping.columns) if role]
     tables = {one.name for one in reading_kinds()[mapping.kind].columns if one.shape == "rows"}
     turned = ({PLACED, "deviation", "place"} | tables) - {"measured"} if mapping.turned else set()
     for number, cells in rows_of(text, mapping):

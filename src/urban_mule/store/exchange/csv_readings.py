@@ -18,11 +18,11 @@ from typing import Any
 import numpy as np
 from pydantic import ValidationError
 
-from urban_mule.core.load.linear import STANDARD_GRAVITY
 from urban_mule.core.readings.kind import Column, ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import shown
 from urban_mule.core.sheet.progress import Cancelled, Progress
+from urban_mule.core.sheet.units import units_of
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.exchange.csv_said import said_in, said_lines, said_of
@@ -33,19 +33,8 @@ LARGEST_CSV, MOST_ROWS, MOST_COLUMNS = 60e6, 2_000_000, 60
 MOST_CAREFUL_ROWS = 200_000  # of a table that is read cell by cell
 LONGEST_SAID = 40  # characters of a heading that a sentence repeats
 PIECE = 4000  # rows read at a time
-FACTORS: dict[str, dict[str, float]] = {  # units that a column of this SI unit may be in
-    "": {"": 1.0},
-    "s": {"s": 1.0, "ms": 1e-3, "": 1.0},
-    "[travel]": {"m": 1.0, "mm": 1e-3, "µm": 1e-6, "um": 1e-6, "in": 0.0254, "rad": 1.0, "mrad": 1e-3, "°": np.pi / 180,
-                 "deg": np.pi / 180, "": 1.0},
-    "m/s²": {"m/s²": 1.0, "m/s2": 1.0, "mm/s²": 1e-3, "g": STANDARD_GRAVITY, "": 1.0},
-    "[effort]": {"N": 1.0, "kN": 1e3, "lbf": 4.4482216152605, "N·m": 1.0, "": 1.0},
-    "[travel]/s²": {"m/s²": 1.0, "m/s2": 1.0, "mm/s²": 1e-3, "in/s²": 0.0254, "rad/s²": 1.0, "°/s²": np.pi / 180, "": 1.0},
-    "[travel]/s": {"m/s": 1.0, "mm/s": 1e-3, "in/s": 0.0254, "rad/s": 1.0, "°/s": np.pi / 180, "": 1.0},
-    "m": {"m": 1.0, "mm": 1e-3, "in": 0.0254, "": 1.0}, "N·m": {"N·m": 1.0, "N·cm": 1e-2, "": 1.0},
-    "N": {"N": 1.0, "kN": 1e3, "lbf": 4.4482216152605, "": 1.0}, "Hz": {"Hz": 1.0, "kHz": 1e3, "": 1.0},
-    "kg/m": {"kg/m": 1.0, "g/m": 1e-3, "": 1.0}, "°C": {"°C": 1.0, "": 1.0}, "1/K": {"1/K": 1.0, "": 1.0},
-}
+
+
 class OtherLayout(BadFile):
     """The table may well be read, but its layout is not ours: a person is to say what its columns are."""
 
@@ -149,7 +138,7 @@ def _factors(headings: list[tuple[str, str]], kind: ReadingKind) -> list[float]:
     wide = next((one.given.unit for one in kind.columns if one.shape == "rows"), "") if kind.wide else ""
     factors = []
     for name, unit in headings:
-        fitting = FACTORS[units.get(name, wide)]
+        fitting = units_of(units.get(name, wide))
         if unit not in fitting:
             known = ", ".join(one for one in fitting if one)
             raise OtherLayout(f"line 1: {shown(f'{name} [{unit}]')} is no column with a unit that fits; "

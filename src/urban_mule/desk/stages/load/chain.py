@@ -11,7 +11,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDragLeaveEvent, QDragMoveEvent, QDropE
 
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.sheet.quantity import NotKnown
-from urban_mule.core.sheet.units import number_text, show
+from urban_mule.core.sheet.units import RPM, number_text, show
 from urban_mule.desk.kit.link_drawings import USUAL_FRAME, draw_motor, outline
 from urban_mule.desk.kit.link_looks import look_of
 from urban_mule.desk.kit.picture import Painted
@@ -23,7 +23,6 @@ from urban_mule.desk.shared.shares import draw_shares
 LOAD, MOTOR, FOLLOWER = -1, -2, -3  # what can be chosen beside a link, which is chosen by its place
 LINK_TYPE = "application/x-urban-mule-link"  # what is dragged into the chain: the kind of a link
 SHIFT = 10.0  # px that the mouse must move before a press is a drag
-RPM = 60 / (2 * math.pi)
 MILLIMETRES, INCHES = (200, 100, 50, 20, 10, 5), (8, 4, 2, 1, 0.5, 0.25)  # lengths that the ruler of the drawing may have
 
 
@@ -157,7 +156,7 @@ class ChainPicture(Painted):
         speed, torque = solution.get("peak_speed"), solution.get("peak_torque")
         self._words(
             painter, spot, self._motor_title(),
-            f"{number_text(speed * RPM, 3)} rpm" if speed is not None else "speed not known",
+            f"{number_text(speed / RPM, 3)} rpm" if speed is not None else "speed not known",
             f"{show(torque, 'N·m', self.state.system, 3)} at worst" if torque is not None else "torque not known",
             self._inertia(solution.get("shaft_inertia")), strong=self.link in (MOTOR, FOLLOWER))
         if self.state.solution.inputs.get("follower_differences"):
@@ -184,7 +183,7 @@ class ChainPicture(Painted):
         if loads is None:
             return (facts,)
         load = loads[index]
-        carried = f"{number_text(load.speed * RPM, 3)} rpm, {show(load.torque_in, 'N·m', system, 2)}"
+        carried = f"{number_text(load.speed / RPM, 3)} rpm, {show(load.torque_in, 'N·m', system, 2)}"
         return tuple(text for text in (facts, carried, self._inertia(load.inertia)) if text)
 
     def _load(self, painter: QPainter, spot: QRectF, axle: float) -> None:

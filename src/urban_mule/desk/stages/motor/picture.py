@@ -17,7 +17,7 @@ from urban_mule.core.motor.margin import COMFORTABLE_RATIO, USABLE_RATIO
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.units import number_text, show
+from urban_mule.core.sheet.units import RPM, number_text, show
 from urban_mule.desk.kit.chart import DASH, Chart, ceiling
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.picture import OUT_OF_PROPORTION, Picture
@@ -27,7 +27,6 @@ from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.model.words import sentence
 
-RPM = 60 / (2 * math.pi)
 NO_ROTOR = 1e-12  # kg·m²: too little to be seen
 POINTS = 80  # of a curve, and its corner: an edit is drawn within a frame
 BOTH_WORDS = 56  # px of chart between need and offer in which the margin and the need can both be written
@@ -160,15 +159,15 @@ class MotorPicture(Picture):
             chart.empty(OUT_OF_PROPORTION)
             return
         high = ceiling(max(float(gives.max()), solution.get("peak_torque", 0.0)) * 1.25)  # a line of words above the curve
-        chart.frame((-0.01 * end * RPM, end * RPM), (0, high))
+        chart.frame((-0.01 * end / RPM, end / RPM), (0, high))
         continuous = solution.get("continuous_curve")
         if former is not None and former is not curve:
-            chart.line(speed * RPM, former(speed), "blue", 1.6, alpha=80)
+            chart.line(speed / RPM, former(speed), "blue", 1.6, alpha=80)
         if continuous is None:
-            chart.line(speed * RPM, gives / hand, "blue", 1.4, DASH, fill_to=0)
+            chart.line(speed / RPM, gives / hand, "blue", 1.4, DASH, fill_to=0)
         else:
-            chart.line(speed * RPM, continuous(speed), "blue", 1.4, DASH, fill_to=0)
-        chart.line(speed * RPM, gives, "blue", 2.6)
+            chart.line(speed / RPM, continuous(speed), "blue", 1.4, DASH, fill_to=0)
+        chart.line(speed / RPM, gives, "blue", 2.6)
         self._words(solution, speed, gives, end, hand)
         self._cycle(solution, high)
 
@@ -181,14 +180,14 @@ class MotorPicture(Picture):
         corner = min(solution.get("corner_speed", end), end)
         place = 0.012 * end if corner > 0.35 * end else 0.5 * end
         y = float(np.interp(place, speed, gives))
-        self.chart.text(place * RPM, y, f"what it can give{at}", "blue", (0, 1.1), 13)
+        self.chart.text(place / RPM, y, f"what it can give{at}", "blue", (0, 1.1), 13)
         continuous = solution.get("continuous_curve")
         if continuous is None:
-            self.chart.text(place * RPM, y / hand, f"usable, with {number_text(hand, 2)} in hand", "blue", (0, 1.05), 12)
+            self.chart.text(place / RPM, y / hand, f"usable, with {number_text(hand, 2)} in hand", "blue", (0, 1.05), 12)
         else:
-            self.chart.text(place * RPM, float(continuous(np.array([place]))[0]), "all the time", "blue", (0, 1.05), 12)
+            self.chart.text(place / RPM, float(continuous(np.array([place]))[0]), "all the time", "blue", (0, 1.05), 12)
         if 0 < corner < end and "corner_speed" in solution.sheet.quantities:
-            self.chart.dots([corner * RPM], [float(np.interp(corner, speed, gives))], "blue", 7, filled=False)
+            self.chart.dots([corner / RPM], [float(np.interp(corner, speed, gives))], "blue", 7, filled=False)
 
     def _cycle(self, solution: Solution, high: float) -> None:
         """The cycle as a closed loop of |speed| and |torque|, with its tightest moment."""
@@ -199,7 +198,7 @@ class MotorPicture(Picture):
             return
         x, y = loop(cycle)
         self.chart.line(np.append(x, x[0]), np.append(y, y[0]), "accent", 2.4)
-        x0, y0 = abs(speed) * RPM, abs(torque)
+        x0, y0 = abs(speed) / RPM, abs(torque)
         available = float(solution["torque_curve"](np.array([abs(speed)]))[0])
         self.chart.line([x0, x0], [y0, available], "accent", 1.4)
         self.chart.dots([x0], [y0], "accent", 9)
@@ -209,7 +208,7 @@ class MotorPicture(Picture):
         needs = f" needs {self._torque(y0)} at {number_text(x0, 3)} rpm"
         self.chart.text(x0, y0, needs, "accent", (0, -0.1 if tight else 0.6), 12)
         if "continuous_curve" in solution.sheet.quantities:
-            rms, mean = float(solution["rms_torque"]), float(solution["mean_speed"]) * RPM
+            rms, mean = float(solution["rms_torque"]), float(solution["mean_speed"]) / RPM
             self.chart.dots([mean], [rms], "violet", 10, "turned")
             said = f" RMS {self._torque(rms)}, mean {number_text(mean, 3)} rpm"
             self.chart.text(mean, rms, said, "violet", (0, 1.1), 12)
@@ -218,7 +217,7 @@ class MotorPicture(Picture):
 def loop(cycle: CycleTorque) -> tuple[np.ndarray, np.ndarray]:
     """The moving pieces of a cycle as points of |speed| [rpm] and |torque| [N·m]."""
     moving = cycle.moving
-    return (np.abs(np.column_stack([cycle.speed_start[moving], cycle.speed_end[moving]])).ravel() * RPM,
+    return (np.abs(np.column_stack([cycle.speed_start[moving], cycle.speed_end[moving]])).ravel() / RPM,
             np.abs(np.column_stack([cycle.start[moving], cycle.end[moving]])).ravel())
 
 

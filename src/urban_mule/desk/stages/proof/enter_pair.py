@@ -10,6 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.units import factor
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.faults import first_fault
@@ -18,14 +19,15 @@ from urban_mule.store.file.project_file import now
 
 HOW = {
     "circle": "One line a reading: the angle from plus of the first axis towards plus of the second, in degrees; the deviation"
-              " of the radius clockwise; and counterclockwise, in µm. A way that was not measured: a dash.",
-    "diagonals": "The indicator or a long rule from corner to corner, in mm: sides as commanded, then the diagonal from the"
-                 " origin to the far corner, then the other one; the uncertainty of the gauge in mm.",
-    "piece": "One line a length: x or y, the nominal length and the measured one, in mm.",
+              " of the radius clockwise; and counterclockwise, in {small}. A way that was not measured: a dash.",
+    "diagonals": "The indicator or a long rule from corner to corner, in {length}: sides as commanded, then the diagonal from the"
+                 " origin to the far corner, then the other one; the uncertainty of the gauge in {length}.",
+    "piece": "One line a length: x or y, the nominal length and the measured one, in {length}.",
 }
 LIKE = {"circle": "0 3.5 4.1\n10 3.2"
                   " 4.4\n20 -1.0 -", "diagonals": "400\n300\n500.12\n499.98\n0.02", "piece": "x 50 50.02\ny 50 49.99"}
-FIRST = {"circle": "radius, mm"}
+FIRST = {"circle": "radius, {length}"}
+IN = {"metric": {"length": "mm", "small": "µm"}, "inch": {"length": "in", "small": "mil"}}  # how lengths are typed here
 MOST_LINES = 5000
 
 
@@ -40,14 +42,16 @@ class EnterPair(QDialog):
         self.resize(560, 520)
         box, row = QVBoxLayout(self), QHBoxLayout()
         box.setContentsMargins(20, 16, 20, 16)
-        box.addWidget(Label(HOW[kind], wordWrap=True))
+        said = IN[session.system]
+        box.addWidget(Label(HOW[kind].format(**said), wordWrap=True))
         names = [axis.name for axis in session.project.axes if axis.motion == "linear"]
         self.axes = [QComboBox(accessibleName=f"{which} axis") for which in ("First", "Second")]
         for place, one in enumerate(self.axes):
             one.addItems(names)
             one.setCurrentIndex(min(place, len(names) - 1))
             row.addWidget(one)
-        self.first = QLineEdit(placeholderText=FIRST.get(kind, ""), accessibleName=FIRST.get(kind, "not needed"))
+        first = FIRST.get(kind, "").format(**said)
+        self.first = QLineEdit(placeholderText=first, accessibleName=first or "not needed")
         self.first.setVisible(kind in FIRST)
         self.note = QLineEdit(placeholderText="note", accessibleName="Note")
         row.addWidget(self.first)
@@ -72,7 +76,8 @@ class EnterPair(QDialog):
         try:
             made = PAIR_MODELS[self.kind].model_validate({
                 "kind": self.kind, "axes": tuple(one.currentText() for one in self.axes), "note": self.note.text().strip(),
-                "taken": now().isoformat(), "source": "typed", **TYPED[self.kind](self.lines.toPlainText(), self.first.text())})
+                "taken": now().isoformat(), "source": "typed",
+                **TYPED[self.kind](self.lines.toPlainText(), self.first.text(), self.session.system)})
             self.session.edit(("readings",), (*(self.session.project.readings or ()), made), f"{self.kind} readings of two axes")
         except (BadValue, ValueError) as why:
             text = first_fault(why)
@@ -104,41 +109,46 @@ def _number(word: str, where: str) -> float:
     return value
 
 
-def typed_circle(text: str, radius: str) -> dict[str, Any]:
-    """A circle from lines of an angle [°] and one or two deviations [µm]; radius [mm]. Raises BadValue."""
+def _length(word: str, where: str, system: str, what: str = "length") -> float:
+    """A length as it is typed here [m]."""
+    return _number(word, where) * factor(IN[system][what], "m")
+
+
+def typed_circle(text: str, radius: str, system: str = "metric") -> dict[str, Any]:
+    """A circle from lines of an angle [°] and one or two deviations, and its radius, as they are typed. Raises BadValue."""
     ways: dict[str, tuple[list[float], list[float]]] = {"clockwise": ([], []), "counterclockwise": ([], [])}
     for number, words in _rows(text):
         where = f"line {number}"
         if not 2 <= len(words) <= 3:
             raise BadValue(f"{where}: an angle and one or two deviations are needed, here are {len(words)} words")
-        angle = math.radians(_number(words[0], where))
+        angle = _number(words[0], where) * factor("°", "rad")
         for (angles, deviations), word in zip(ways.values(), words[1:], strict=False):
             if word not in ("-", "–", ""):
                 angles.append(angle)
-                deviations.append(_number(word, where) * 1e-6)
-    return {"radius": _number(radius, "radius") * 1e-3 if radius.strip() else None,
+                deviations.append(_length(word, where, system, "small"))
+    return {"radius": _length(radius, "radius", system) if radius.strip() else None,
             **{name: {"angle": angles, "deviation": deviations} for name, (angles, deviations) in ways.items() if angles}}
 
 
-def typed_diagonals(text: str, _first: str) -> dict[str, Any]:
-    """Sides, diagonals and perhaps the gauge's uncertainty [mm], a line each. Raises BadValue."""
-    rows = [(number, _number(words[0], f"line {number}") * 1e-3) for number, words in _rows(text)]
+def typed_diagonals(text: str, _first: str, system: str = "metric") -> dict[str, Any]:
+    """Sides, diagonals and perhaps the gauge's uncertainty as they are typed, a line each. Raises BadValue."""
+    rows = [(number, _length(words[0], f"line {number}", system)) for number, words in _rows(text)]
     if not 4 <= len(rows) <= 5:
         raise BadValue(f"four lengths are needed, and perhaps the gauge's uncertainty; here are {len(rows)} lines")
     names = ("side_x", "side_y", "diagonal_plus", "diagonal_minus", "gauge_uncertainty")
     return dict(zip(names, (value for _, value in rows), strict=False))
 
 
-def typed_piece(text: str, _first: str) -> dict[str, Any]:
-    """Lengths of a piece along x and y [mm]. Raises BadValue."""
+def typed_piece(text: str, _first: str, system: str = "metric") -> dict[str, Any]:
+    """Lengths of a piece along x and y as they are typed. Raises BadValue."""
     found: dict[str, dict[str, list[float]]] = {"x": {"nominal": [], "measured": []}, "y": {"nominal": [], "measured": []}}
     for number, words in _rows(text):
         where = f"line {number}"
         if len(words) != 3 or words[0].lower() not in found:
             raise BadValue(f"{where}: x or y, a nominal and a measured length are needed")
         way = found[words[0].lower()]
-        way["nominal"].append(_number(words[1], where) * 1e-3)
-        way["measured"].append(_number(words[2], where) * 1e-3)
+        way["nominal"].append(_length(words[1], where, system))
+        way["measured"].append(_length(words[2], where, system))
     return found
 
 

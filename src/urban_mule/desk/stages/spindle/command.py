@@ -5,12 +5,10 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from urban_mule.core.sheet.units import number_text
+from urban_mule.core.sheet.units import RPM, number_text
 from urban_mule.desk.kit.chart import DASH, Chart, ceiling
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.model.scope import Scope
-
-RPM = 30 / np.pi
 
 
 class CommandPicture(Picture):
@@ -32,12 +30,12 @@ class CommandPicture(Picture):
         command, speed = table.command, table.speed
         chart.restart()
         low, high = float(min(0.0, command.min())), float(command.max())
-        chart.frame((low, ceiling(high * 1.05)), (0.0, ceiling(1.15 * max(float(speed.max()) * RPM, 1.0))))
+        chart.frame((low, ceiling(high * 1.05)), (0.0, ceiling(1.15 * max(float(speed.max()) / RPM, 1.0))))
         line, ends = np.polynomial.Polynomial.fit(command, speed, 1), np.array([low, high])
-        chart.line(ends, line(ends) * RPM, "muted", 1.4, DASH)
-        chart.line(command, speed * RPM, "blue", 2.0)
-        chart.dots(command, speed * RPM, "accent", 9)
+        chart.line(ends, line(ends) / RPM, "muted", 1.4, DASH)
+        chart.line(command, speed / RPM, "blue", 2.0)
+        chart.dots(command, speed / RPM, "accent", 9)
         wanted, at = solution.get("command_for_speed"), solution.get("cut_speed")
         if wanted is not None and at is not None:
-            chart.dots([float(wanted)], [float(at) * RPM], "violet", 13, "d")
-            chart.text(float(wanted), float(at) * RPM, f"the cut: {number_text(float(wanted), 3)} V", "violet", (0, 1), 13, True)
+            chart.dots([float(wanted)], [float(at) / RPM], "violet", 13, "d")
+            chart.text(float(wanted), float(at) / RPM, f"the cut: {number_text(float(wanted), 3)} V", "violet", (0, 1), 13, True)

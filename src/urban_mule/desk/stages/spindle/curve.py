@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.sheet.units import RPM
 from urban_mule.core.spindle.given import SHORT_TIME
 from urban_mule.core.spindle.power import phase_share
 from urban_mule.desk.kit.chart import DASH, ChartPicture, ceiling
 from urban_mule.desk.model.travel_units import drawn_in
 
-RPM = 30 / np.pi
 POINTS = 160
 
 
@@ -38,24 +38,24 @@ class CurvePicture(ChartPicture):
         cut_torque, cut_speed = get("cutting_torque"), get("cut_speed")
         wanted = float(get("highest_speed") or 0.0)
         high = ceiling(1.12 * max(float((day if short is None else short).max()), float(cut_torque or 0.0)))
-        far = ceiling(1.12 * max(float(limit), wanted, float(cut_speed or 0.0)) * RPM)
+        far = ceiling(1.12 * max(float(limit), wanted, float(cut_speed or 0.0)) / RPM)
         chart.frame((0.0, far), (0.0, high))
-        chart.line(speeds * RPM, day, "blue", 2.4, fill_to=0.0)
+        chart.line(speeds / RPM, day, "blue", 2.4, fill_to=0.0)
         middle = POINTS // 2
-        chart.text(speeds[middle] * RPM, day[middle], "all day", "blue", (0, 1), 13)
+        chart.text(speeds[middle] / RPM, day[middle], "all day", "blue", (0, 1), 13)
         if short is not None:
-            chart.line(speeds * RPM, short, "violet", 1.8)
-            chart.text(speeds[middle] * RPM, short[middle], "for a short time", "violet", (0, 1), 13)
+            chart.line(speeds / RPM, short, "violet", 1.8)
+            chart.text(speeds[middle] / RPM, short[middle], "for a short time", "violet", (0, 1), 13)
         bare = get("share_without_fan")
         if bare is not None:
-            chart.line(speeds * RPM, day * float(bare), "muted", 1.4, DASH)
-            chart.text(speeds[middle // 2] * RPM, float(day[middle // 2] * bare), "without its fan", "muted", (0, 0), 12)
-        self._end(float(limit) * RPM, "speed limit", "short", high)
+            chart.line(speeds / RPM, day * float(bare), "muted", 1.4, DASH)
+            chart.text(speeds[middle // 2] / RPM, float(day[middle // 2] * bare), "without its fan", "muted", (0, 0), 12)
+        self._end(float(limit) / RPM, "speed limit", "short", high)
         if wanted:
-            self._end(wanted * RPM, "highest wanted", "accent", high * 0.9)
+            self._end(wanted / RPM, "highest wanted", "accent", high * 0.9)
         if cut_torque is not None and cut_speed is not None:
-            chart.dots([float(cut_speed) * RPM], [float(cut_torque)], "accent", 13, "d")
-            chart.text(float(cut_speed) * RPM, float(cut_torque), "the cut", "accent", (0, 1), 14, True)
+            chart.dots([float(cut_speed) / RPM], [float(cut_torque)], "accent", 13, "d")
+            chart.text(float(cut_speed) / RPM, float(cut_torque), "the cut", "accent", (0, 1), 14, True)
 
     def _end(self, at: float, words: str, color: str, high: float) -> None:
         """An upright stroke at a speed."""

@@ -10,6 +10,7 @@ from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.working import formula_of
 from urban_mule.core.subjects import KINDS, kinds_under, sheet_of
 from urban_mule.desk.frame.guide import PAGES, guide_page
+from urban_mule.store.exchange.csv_readings import layouts_table
 from urban_mule.store.exchange.open_json import schema
 
 DOCS = Path(__file__).parent.parent / "docs"
@@ -55,10 +56,21 @@ def stage_page(name: str) -> str:
     return guide_page(name) + (f"\n![{PAGES[name]}](../screenshots/{name}.png)\n" if there else "")
 
 
+BEGIN, END = "<!-- layouts, written by make docs -->\n", "<!-- end of the layouts -->\n"
+
+
+def files_page() -> str:
+    """docs/files.md as it is written by hand, its table of layouts anew."""
+    text = (DOCS / "files.md").read_text(encoding="utf-8")
+    before, rest = text.split(BEGIN)
+    return before + BEGIN + "\n".join(layouts_table()) + "\n" + END + rest.split(END)[1]
+
+
 def pages() -> dict[Path, str]:
     """Every generated page with its text."""
     return {DOCS / "quantities.md": quantities_page(), **{DOCS / "stages" / f"{name}.md": stage_page(name) for name in PAGES},
-            DOCS / "project.schema.json": json.dumps(schema(), indent=1, ensure_ascii=False) + "\n", STUB: stub()}
+            DOCS / "project.schema.json": json.dumps(schema(), indent=1, ensure_ascii=False) + "\n", STUB: stub(),
+            DOCS / "files.md": files_page()}
 
 
 if __name__ == "__main__":

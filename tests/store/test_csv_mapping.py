@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+import re
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
@@ -180,7 +181,10 @@ def test_a_set_of_any_kind_comes_back_from_its_csv_with_all_it_says(kind: str) -
                     kept = READING_MODELS[kind].model_validate({**data, "struck": struck})
             if not kept.source or (kind == "acceleration" and not kept.direction):
                 continue
-            again = parse_csv(export_csv(kept))
+            text = export_csv(kept, linear=met % 2 == 0)
+            assert met % 2 == 0 or not re.search(r"\[(m|N)(/s²?)?\]", text.replace("span [m]", "").replace("radius [m]", "")) or (
+                kind in ("drag", "acceleration")), "a rotary axis is read in angles"
+            again = parse_csv(text)
             met += 1
             for name in type(kept).model_fields:
                 one, other = getattr(kept, name), getattr(again, name)

@@ -150,9 +150,10 @@ class FileWork(QObject):
         from urban_mule.store.exchange.csv_readings import export_csv
 
         folder = QFileDialog.getExistingDirectory(self.window, "Export readings of this axis as CSV")
+        linear = self.session.axis.motion == "linear"
         for number, reading in enumerate(self.session.axis.readings if folder else ()):
             path = Path(folder) / f"{safe_name(self.session.axis.name)}-{number + 1}-{reading.kind}.csv"
-            self._try(lambda path=path, reading=reading: write_whole(path, export_csv(reading)))
+            self._try(lambda path=path, reading=reading: write_whole(path, export_csv(reading, linear)))
 
     def choose_parts(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.window, "Import parts", "", "Parts (*.csv *.json);;All files (*)")

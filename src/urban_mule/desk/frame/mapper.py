@@ -219,7 +219,7 @@ class Mapper(QDialog):
 
     def _once_unit(self, name: str) -> str:
         """The unit that a number alone is in."""
-        return {"m": "mm", "rad": "°", "m/s": "mm/s", "rad/s": "°/s"}.get(self._once_si(name), self._once_si(name))
+        return units.unit_shown(self._once_si(name), self.session.system)
 
     def _once_si(self, name: str) -> str:
         real = ("m", "N") if self.session.axis.motion == "linear" else ("rad", "N·m")

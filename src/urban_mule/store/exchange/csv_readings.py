@@ -55,6 +55,29 @@ def layout(kind: ReadingKind) -> tuple[tuple[str, str], ...]:
     return ((kind.item, over.given.unit), *side, (REPEAT, ""), (kind.cell, tables[0].given.unit), *once)
 
 
+def layouts_table() -> list[str]:
+    """The layout of every kind as rows of a table of the documentation."""
+    rows = ["| kind | columns | what |", "|---|---|---|"]
+    for kind in reading_kinds().values():
+        named = [f"`{name} [{_plainly(unit)}]`" if unit else f"`{name}`" for name, unit in layout(kind)]
+        if kind.wide:
+            named.append(f"then one a direction, `[{next(one.given.unit for one in kind.columns if one.shape == 'rows')}]`")
+        tables = [one.name for one in kind.columns if one.shape == "rows"]
+        once = [f"`{one.name}`" for one in kind.columns if one.shape == "one" and not one.needed]
+        notes = [kind.words, *([f"direction is {' or '.join(tables)}"] if kind.item and len(tables) > 1 else []),
+                 *([f"every repeat holds every {kind.item}"] if kind.item else []),
+                 *([f"{', '.join(once)} once, or left out"] if once else [])]
+        rows.append(f"| {kind.name} | {', '.join(named)} | {'; '.join(notes)} |")
+    every = dict.fromkeys(one.given.unit for kind in reading_kinds().values() for one in kind.columns if one.given.unit)
+    return [*rows, "", "Units that a column may be in, by the one above; without one it is SI:", "",
+            *(f"- `{_plainly(si)}`: {', '.join(unit for unit in units_of(si) if unit)}" for si in every)]
+
+
+def _plainly(unit: str) -> str:
+    """A unit as the documentation has it: travel is a length or an angle, effort a force or a torque."""
+    return unit.replace("[travel]", "travel").replace("[effort]", "effort")
+
+
 def read_csv(path: Path, kind: str | None = None, progress: Progress | None = None) -> Any:
     """The readings in a CSV file. kind: needed only to tell kinds of one layout apart, else by the columns.
 
@@ -273,8 +296,8 @@ def _with_line(said: str, lines: Sequence[int]) -> str:
     return f"line {lines[at]}: {said}" if 0 <= at < len(lines) else said
 
 
-def export_csv(reading: Any) -> str:
-    """A reading as CSV text in the layout that `parse_csv` takes, in SI."""
+def export_csv(reading: Any, linear: bool = True) -> str:
+    """A reading as CSV text in the layout that `parse_csv` takes, in SI; linear: whether its axis is, else it is read in angles."""
     kind = reading_kinds()[reading.kind]
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
@@ -290,7 +313,9 @@ def export_csv(reading: Any) -> str:
     head = list(layout(kind))
     if kind.item:
         head = [one for one in head if one[0] not in {column.name for column in kind.columns if column.shape == "one"}]
-    rows.writerow([f"{name} [{unit.replace('[travel]', 'm').replace('[effort]', 'N')}]" if unit else name for name, unit in head])
+    length, effort = ("m", "N") if linear else ("rad", "N·m")
+    units = [unit.replace("[travel]", length).replace("[effort]", effort) for _, unit in head]
+    rows.writerow([f"{name} [{unit}]" if unit else name for (name, _), unit in zip(head, units, strict=True)])
     rows.writerows(_long_rows(kind, reading) if kind.item else _columns(kind, reading))
     return out.getvalue()
 

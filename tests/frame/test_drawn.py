@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from tests.drawn import drawn
 from tests.driving import leaf_of
 
 from urban_mule.desk.frame.window import Window
@@ -18,7 +19,7 @@ COLD = {"kind": "drift", "time": [0.0, 300, 600, 1200, 2400, 4800], "deviation":
 
 def said(picture: Any) -> str:
     """All words on a chart, as one line."""
-    return " ".join(item.toPlainText() for item in picture.chart._pool.get("text", ()) if item.isVisible())
+    return drawn(picture.chart).words
 
 
 def look(window: Window) -> Any:
@@ -50,4 +51,20 @@ def test_a_belt_is_drawn_as_it_lies(demo_copy: Path, qtbot: Any, layout: str) ->
     window.session.edit(window.session.axis_path("train", 1, "layout"), layout)
     drawn = look(window).grab().toImage()
     assert (drawn != plain) is (layout == "open"), "a loop is what a belt is that says nothing"
+    window.close()
+
+
+@pytest.mark.parametrize("system", ["metric", "inch"])
+def test_a_positioning_run_is_drawn_as_it_was_read_with_two_s_of_scatter(demo_copy: Path, qtbot: Any, system: str) -> None:
+    """Read back by the units at the axes: a mil that is an inch, or a band of one s, would stand here."""
+    window, _ = leaf_of(demo_copy, qtbot, "Proof", "run")
+    if system == "inch":
+        window.other_units()
+    found, bands = drawn(look(window).chart), window.session.solution["positioning_bands"]
+    scatter = bands.scatter()
+    means = bands.mean_up, bands.mean_down
+    for mean, s, (x, low, high), (_, points) in zip(means, scatter, found.bands, found.points, strict=True):
+        assert x == pytest.approx(bands.targets) and points == pytest.approx(mean)
+        assert high - low == pytest.approx(4 * s) and (high + low) / 2 == pytest.approx(mean)
+    assert f"A = {window.session.solution['positioning_accuracy'] / (2.54e-5 if system == 'inch' else 1e-6):.3g}" in found.words
     window.close()

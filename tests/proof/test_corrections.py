@@ -238,3 +238,14 @@ def test_trust_says_what_agrees_and_adopts_with_undo(demo_copy: Path, qtbot: Any
     session.undo_stack.undo()
     assert session.axis.measured_stiffness is None and session.axis.adopted[-1].given == "torque_factor"
     window.close()
+
+
+def test_the_gauge_counts_at_both_extremes_of_the_accuracy() -> None:
+    """Thrown as often as it takes: one gauge, off by a number of its own at each of the two extremes that A spans."""
+    rng, u = np.random.default_rng(5), 4e-6
+    targets = np.linspace(0.05, 0.55, 6)
+    rows = np.linspace(-2e-5, 2e-5, 6) + np.zeros((5, 6)) + 1e-10 * rng.standard_normal((5, 6))
+    sheet = axis_sheet("linear", "stepper")
+    solution = sheet.solve(positioning_reading=TwoWayReading(targets, rows, rows + 1e-11), proof_gauge_uncertainty=u)
+    spread = [float(np.ptp(np.array([-2e-5, 2e-5]) + rng.normal(0, u, 2))) for _ in range(20_000)]
+    assert solution["accuracy_uncertainty"] == pytest.approx(np.std(spread), rel=0.03)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import re
+import time
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
@@ -160,6 +161,14 @@ def test_a_row_that_would_fill_the_memory_is_no_row(row: str) -> None:
     for read in (lambda: guess(text, ("travel", "positioning")), lambda: parse_csv(text)):
         with pytest.raises(BadFile, match="line 3: it has [13][50]00000 characters; a row has at most 1000000"):
             read()
+
+
+@pytest.mark.parametrize("line", [
+    "# a" + " " * 400_000 + "b", "# note: " + " " * 400_000 + "x", "#" + "\t" * 400_000, "# a: " + ",;" * 200_000], ids=range(4))
+def test_a_line_before_the_table_is_read_in_one_go_however_it_is_filled(line: str) -> None:
+    begun = time.thread_time()
+    assert parse_csv(f"{line}\ncommanded [mm],measured [mm]\n400,399.8\n").measured[0] == pytest.approx(0.3998)
+    assert time.thread_time() - begun < 2, "a pattern that looks again and again would take minutes"
 
 
 @pytest.mark.parametrize("kind", sorted(READING_MODELS))

@@ -12,7 +12,7 @@ from typing import Any
 from urban_mule.core.readings.kind import ReadingKind
 from urban_mule.store.document.readings import TEXTS
 
-SAID = re.compile(r"^#[ \t]*([a-z_]+)(?:[ \t]+([^:\r\n]+))?:[ \t]?(.*?)[ \t,;]*\r?$")  # a program of tables may add delimiters
+ADDED = " \t,;\r"  # what a program of tables may add at the end of a line
 BY_PLACE = {"struck": "struck", "sources": "source", "conditions": "condition"}  # what holds an entry a place: its key in a line
 Said = list[tuple[str, str, str]]  # key, place, value
 
@@ -39,9 +39,10 @@ def said_in(text: str) -> tuple[Said, str, int]:
     while rest.lstrip(' "').startswith("#"):
         line, _, rest = rest.partition("\n")
         lines += 1
-        told = SAID.match(line.strip().strip('"'))
-        if told is not None:
-            found.append((told[1], (told[2] or "").strip(), _as_it_was(told[3])))
+        head, colon, value = line.strip().strip('"').removeprefix("#").partition(":")
+        key, _, place = head.strip().replace("\t", " ").partition(" ")
+        if colon and key.replace("_", "").isalpha() and key == key.lower() and key.isascii():
+            found.append((key, place.strip(), _as_it_was(value.removeprefix(" ").rstrip(ADDED))))
     return found, rest, lines
 
 

@@ -3,13 +3,13 @@ VENV := .venv
 PYTHON := $(VENV)/bin/python
 STAMP := $(VENV)/.filled
 
-.PHONY: setup demo test campaign check bench docs parts screenshots install uninstall clean
+.PHONY: setup demo test campaign check bench docs parts screenshots constraints lowest install uninstall clean
 
 setup: $(STAMP)
 
-$(STAMP): pyproject.toml tools/system-libraries
+$(STAMP): pyproject.toml constraints.txt tools/system-libraries
 	python3 -m venv $(VENV)
-	$(PYTHON) -m pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	$(PYTHON) -m pip install --quiet --disable-pip-version-check --constraint constraints.txt --editable '.[dev]'
 	$(PYTHON) -m compileall -q src
 	tools/system-libraries
 	touch $(STAMP)
@@ -37,6 +37,18 @@ docs: setup
 
 parts: setup
 	$(PYTHON) -m tools.make_parts
+
+constraints:  # the newest of everything, as a fresh machine would get it
+	python3 -m venv $(VENV)-newest
+	$(VENV)-newest/bin/python -m pip install --quiet --disable-pip-version-check '.[dev]'
+	$(VENV)-newest/bin/python -m pip freeze --disable-pip-version-check --exclude urban-mule > constraints.txt
+	rm -rf $(VENV)-newest
+
+lowest: setup  # the suite with the lowest versions that pyproject.toml allows
+	python3 -m venv $(VENV)-lowest
+	$(PYTHON) -m tools.lowest > $(VENV)-lowest/lowest.txt
+	$(VENV)-lowest/bin/python -m pip install --quiet --disable-pip-version-check -r $(VENV)-lowest/lowest.txt --editable .
+	QT_QPA_PLATFORM=offscreen $(VENV)-lowest/bin/python -m pytest -n auto --dist worksteal
 
 screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(PYTHON) -m tools.screenshots

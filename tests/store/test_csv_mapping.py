@@ -164,7 +164,7 @@ def test_a_row_that_would_fill_the_memory_is_no_row(row: str) -> None:
 
 
 @pytest.mark.parametrize("line", [
-    "# a" + " " * 400_000 + "b", "# note: " + " " * 400_000 + "x", "#" + "\t" * 400_000, "# a: " + ",;" * 200_000], ids=range(4))
+    "# a" + " " * 400_000 + "b", "# note: x" + " " * 400_000, "#" + "\t" * 400_000, "# a: " + ",;" * 200_000], ids=range(4))
 def test_a_line_before_the_table_is_read_in_one_go_however_it_is_filled(line: str) -> None:
     begun = time.thread_time()
     assert parse_csv(f"{line}\ncommanded [mm],measured [mm]\n400,399.8\n").measured[0] == pytest.approx(0.3998)

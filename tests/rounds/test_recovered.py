@@ -10,10 +10,10 @@ from urban_mule.core.readings.lengths import LengthsReading
 from urban_mule.core.readings.push import PushReading
 from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.readings.two_way import TwoWayReading
-from urban_mule.core.scale.lengths import length_line, length_slope_uncertainty
+from urban_mule.core.scale.lengths import length_line, length_offset, length_slope_uncertainty
 from urban_mule.core.slack.parts import preload_torque, tone_tension
 from urban_mule.core.slack.push import push_line
-from urban_mule.core.slack.trend import DatedReversal, wear_days_left, wear_line
+from urban_mule.core.slack.trend import DatedReversal, wear_days_left, wear_line, wear_rate, wear_rate_uncertainty
 
 MACHINES = 200  # of each kind
 WITHIN_TWO = 0.8  # of them whose truth lies within twice the stated uncertainty: few readings have broad tails
@@ -42,7 +42,7 @@ def test_lengths_find_the_slope_whatever_the_zero_of_the_gauge() -> None:
         reading = LengthsReading(lengths, offset + slope * lengths + random.normal(0, 2e-6, (4, 6)), 2e-6, None, None)
         line = length_line(reading)
         within.append(abs(line.slope - slope) < 2 * length_slope_uncertainty(reading, line))
-        assert line.offset == pytest.approx(offset, abs=10e-6)
+        assert length_offset(line) == pytest.approx(offset, abs=10e-6)
     assert np.mean(within) > WITHIN_TWO, np.mean(within)
 
 
@@ -53,7 +53,7 @@ def test_the_trend_finds_the_wear_and_the_day_of_its_limit() -> None:
         days = 20_000 + np.sort(random.uniform(0, 300, 7))
         sets = tuple(DatedReversal(float(day), wearing(start + rate * (day - days[0]), random)) for day in days)
         line = wear_line(sets)
-        within.append(abs(line.rate - rate) < 2 * line.uncertainty)
+        within.append(abs(wear_rate(line) - rate) < 2 * wear_rate_uncertainty(line))
         limit = start + rate * (days[-1] - days[0]) + 20e-6
         assert wear_days_left(line, limit) == pytest.approx(20e-6 / rate, rel=0.35), (rate, line)
     assert np.mean(within) > WITHIN_TWO, np.mean(within)

@@ -26,6 +26,7 @@ from urban_mule.desk.stages.registry import stage_modules
 from urban_mule.store.document.project import FORMAT, Project
 from urban_mule.store.fault_log import note_fault
 from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.places import documents, made
 from urban_mule.store.text_files import BadFile
 
 HANDED_ON = 5e-4  # s that a thread which works may keep the window waiting
@@ -189,10 +190,7 @@ def _show_last(desk: Desk) -> Window:
 
 
 def _first_project() -> ProjectFile:
-    from platformdirs import user_documents_path
-
-    folder = user_documents_path()
-    folder.mkdir(parents=True, exist_ok=True)
+    folder = made(documents())
     path = next(p for p in (folder / f"machine{n}.mule" for n in chain([""], count(2))) if not p.exists())
     return ProjectFile.create(path, blank_project("New machine"))
 

@@ -8,15 +8,15 @@ from contextlib import suppress
 from datetime import UTC, datetime
 from pathlib import Path
 
+from urban_mule.store.places import state_place
+
 LARGEST_LOG = 1_000_000  # bytes; then it is begun anew beside the former one
 LONGEST_SAID = 160
 
 
 def fault_log() -> Path:
     """Where faults are written down."""
-    from platformdirs import user_state_path
-
-    return user_state_path("urban-mule") / "faults.log"
+    return state_place("faults.log")
 
 
 def note_fault(error: BaseException, while_: str) -> str:

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
+from urban_mule.core.sheet.alike import alike
 from urban_mule.core.sheet.units import number_text
 from urban_mule.store.document.edit import Path
 from urban_mule.store.document.project import Project
@@ -47,20 +48,14 @@ def _compare(before: Any, after: Any, path: Path) -> Iterator[Difference]:
             isinstance(one, BaseModel) and "taken" not in type(one).model_fields for one in (*before, *after)):
         for place, (one, other) in enumerate(zip(before, after, strict=True)):
             yield from _compare(one, other, (*path, place))
-    elif not _same(before, after):
+    elif not alike(before, after, _one_set):
         yield Difference(path, before, after, f"{_where(path, before, after)}: {_said(before)} → {_said(after)}")
 
 
-def _same(one: Any, other: Any) -> bool:
-    """Whether two values are the same; readings are when they are one object, since their numbers do not compare."""
-    if isinstance(one, tuple) and isinstance(other, tuple):
-        return len(one) == len(other) and all(_same(a, b) for a, b in zip(one, other, strict=True))
-    if isinstance(one, BaseModel) or isinstance(other, BaseModel):
-        kept = getattr(one, "taken", None), getattr(one, "kind", None)
-        return one is other or (kept[0] is not None and kept == (getattr(other, "taken", None), getattr(other, "kind", None)))
-    if isinstance(one, np.ndarray) or isinstance(other, np.ndarray):
-        return bool(np.array_equal(one, other))
-    return bool(one == other)
+def _one_set(one: Any, other: Any) -> bool:
+    """Whether two parts are one set of readings: of one kind, taken at one moment."""
+    kept = getattr(one, "taken", None), getattr(one, "kind", None)
+    return kept[0] is not None and kept == (getattr(other, "taken", None), getattr(other, "kind", None))
 
 
 def _where(path: Path, before: Any, after: Any) -> str:

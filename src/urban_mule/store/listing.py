@@ -14,6 +14,7 @@ from typing import Any
 
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.store.places import data_place, made
 from urban_mule.store.settings import Settable, SettingRow, is_same
 from urban_mule.store.text_files import BadFile, from_file, safe_name, utf8, write_whole
 
@@ -256,9 +257,7 @@ def compared(found: Iterable[Found], of: Mapping[tuple[str, bool], tuple[Settabl
 
 
 def folder() -> Path:
-    from platformdirs import user_data_path
-
-    return user_data_path("urban-mule") / "listings"
+    return data_place("listings")
 
 
 def own_patterns() -> dict[str, Pattern]:
@@ -301,10 +300,6 @@ def _hangs(line: str) -> bool:
 def keep_pattern(pattern: Pattern) -> str:
     """Keep a pattern with the user; the name it is kept under. Raises BadFile."""
     kept = safe_name(pattern.name)
-    try:
-        folder().mkdir(parents=True, exist_ok=True)
-    except OSError as why:
-        raise BadFile(f"{folder()}: the folder cannot be made: {why.strerror or why}.") from None
     plain = {"decimal": pattern.decimal, "rules": [asdict(rule) for rule in pattern.rules]}
-    write_whole(folder() / f"{kept}.json", json.dumps(plain, indent=1, ensure_ascii=False))
+    write_whole(made(folder()) / f"{kept}.json", json.dumps(plain, indent=1, ensure_ascii=False))
     return kept

@@ -6,6 +6,7 @@ import json
 from dataclasses import asdict, dataclass
 from pathlib import Path
 
+from urban_mule.store.places import data_place, made
 from urban_mule.store.text_files import BadFile, from_file, write_whole
 
 LARGEST, MOST = 1e6, 500  # bytes of the file, and the results that are kept
@@ -32,9 +33,7 @@ class Result:
 
 
 def results_file() -> Path:
-    from platformdirs import user_data_path
-
-    return user_data_path("urban-mule") / "practice.json"
+    return data_place("practice.json")
 
 
 def own_results() -> tuple[Result, ...]:
@@ -54,9 +53,6 @@ def own_results() -> tuple[Result, ...]:
 
 def keep_result(result: Result) -> None:
     """Add a result to those of the user. Raises BadFile."""
-    try:
-        results_file().parent.mkdir(parents=True, exist_ok=True)
-    except OSError as why:
-        raise BadFile(f"{results_file().parent}: the folder cannot be made: {why.strerror or why}.") from None
+    made(results_file().parent)
     kept = (*own_results(), result)[-MOST:]
     write_whole(results_file(), json.dumps([asdict(one) for one in kept], indent=1) + "\n")

@@ -10,6 +10,7 @@ from typing import Any, Protocol
 from urban_mule.core.drive.current import way_of_entry
 from urban_mule.core.moves.ends import ANYWHERE
 from urban_mule.core.sheet import units
+from urban_mule.core.sheet.alike import within
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.store.document.project import Axis, from_practice
@@ -112,7 +113,7 @@ def _beside_leader(of: Follows, row: SettingRow) -> SettingRow:
     if leading is None or name in ("switches", "bus_address"):
         return row
     theirs, ours = leading.get(name), of.solution.get(name)
-    if theirs is None or _equal(theirs, ours):
+    if theirs is None or within(theirs, ours, SAME):
         return row
     shown = value_text(leading.sheet, name, theirs, of.system, 3)
     return replace(row, leader=f"the leader has {shown}{' peak' if name == 'current_peak' else ''}")
@@ -282,7 +283,7 @@ def against_machine(of: Settable, row: SettingRow) -> SettingRow:
 def _at_reset(of: Settable, row: SettingRow, applied: Applied) -> str:
     """What a reset makes of a value that runs, where that is known to be another one."""
     stored = None if row.name in BY_HAND else of.stored.get(row.name)
-    if stored is None or _equal(stored.value, applied.value):
+    if stored is None or within(stored.value, applied.value, SAME):
         return ""
     return "not stored: a reset loses it" if stored.value == NOT_STORED else (
         f"stored is {_as_shown(of, row, stored.value)}: a reset brings it back")
@@ -296,13 +297,7 @@ def _as_typed(value: Any) -> str:
 def is_same(row: SettingRow, value: Any, than: Any = None) -> bool:
     """Whether a value is what a row says, or what was recorded, `than`, as far as a settings field shows it."""
     said = row.value if than is None else than
-    return _equal(said, value) or (row.name in BY_ENTRY and _as_typed(value) == _as_typed(said))
-
-
-def _equal(one: Any, other: Any) -> bool:
-    if isinstance(one, (int, float)) and isinstance(other, (int, float)):
-        return math.isclose(one, other, rel_tol=SAME, abs_tol=1e-9)
-    return bool(one == other)
+    return within(said, value, SAME) or (row.name in BY_ENTRY and _as_typed(value) == _as_typed(said))
 
 
 def _as_shown(of: Settable, row: SettingRow, value: Any) -> str:
@@ -321,7 +316,7 @@ def _reason(of: Settable, row: SettingRow, applied: Applied) -> str:
         return f"read {day} from {applied.computed_from[LISTING]}"
     for name, then in applied.computed_from.items():
         now = of.solution.get(name)
-        if name != row.name and now is not None and not _equal(now, then):
+        if name != row.name and now is not None and not within(now, then, SAME):
             shown = [str(value_text(of.solution.sheet, name, v, of.system, 4)) if not isinstance(v, str) else v
                      for v in (then, now)]
             return f"set {day}; {of.solution.sheet.label(name).lower()} was {shown[0]}, is {shown[1]}"

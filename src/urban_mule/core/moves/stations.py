@@ -7,10 +7,12 @@ from typing import Any
 
 from urban_mule.core.drive.interface import WANTED
 from urban_mule.core.drive.waiting import CHARGE
+from urban_mule.core.sheet.alike import within
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
 
 STATES = ("done", "not done", "otherwise")
+ROUNDED = 1e-6  # share within which a number of the day is the one that a step was answered at
 STILL_CHARGED = 60.0  # V from which a supply's charge is dangerous to touch; below it can still weld and burn
 Facts = Mapping[str, Any]
 
@@ -186,15 +188,9 @@ def stands(stations: tuple[Station, ...], answers: Mapping[str, tuple[str, Facts
             continue
         state, then = answers[one.name]
         changed = [f"{name.replace('_', ' ')} was {_said(then.get(name))}, is {_said(facts.get(name))}" for name in one.rests_on
-                   if not _same(then.get(name), facts.get(name))]
+                   if not within(then.get(name), facts.get(name), ROUNDED)]
         found.append(StationStand(one, "due again" if changed and state == "done" else state, "; ".join(changed)))
     return tuple(found)
-
-
-def _same(one: Any, other: Any) -> bool:
-    if isinstance(one, (int, float)) and isinstance(other, (int, float)):
-        return bool(abs(one - other) <= 1e-6 * max(abs(one), abs(other)))
-    return bool(one == other)
 
 
 def _said(value: Any) -> str:

@@ -6,33 +6,26 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.proof.positioning import ISO, Bands
+from urban_mule.core.proof.positioning import ISO, Bands, accuracy_of
+from urban_mule.core.readings.straight_line import StraightLine, straight_line
 from urban_mule.core.readings.two_way import SPREAD, TwoWayReading, counts
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 WORTH = 2.0  # standard uncertainties of a mean below which correcting it would correct scatter
 
 
-def accuracy_of(up: np.ndarray, down: np.ndarray, bands: Bands) -> float:
-    """Accuracy A with other means and the same scatter [travel]. Raises NotKnown with single repeats."""
-    s_up, s_down = bands.scatter()
-    return float(max((up + 2 * s_up).max(), (down + 2 * s_down).max()) - min((up - 2 * s_up).min(), (down - 2 * s_down).min()))
-
-
-def slope_of(bands: Bands) -> float:
-    """Slope of the mean of both ways over the targets, by least squares. Raises NotKnown for one target."""
-    along = bands.targets - bands.targets.mean()
-    spread = float(along @ along)
-    if spread == 0:
+def middle_line(bands: Bands) -> StraightLine:
+    """The line through the mean of both ways over the targets. Raises NotKnown for one target."""
+    if not np.ptp(bands.targets):
         raise NotKnown("one target shows no slope; take two or more", "positioning_reading")
-    return float(along @ ((bands.mean_up + bands.mean_down) / 2) / spread)
+    return straight_line(bands.targets, bands.middle)
 
 
 @quantity("[travel]", symbol="A_s", source=ISO, formula="A of x̄_i − b·x_i, b the slope by least squares",
           label="With the scale corrected", shown=("µm", ""))
 def accuracy_with_scale(positioning_bands: Bands) -> float:
     """Accuracy when steps per unit take up the straight line."""
-    line = slope_of(positioning_bands) * positioning_bands.targets
+    line = middle_line(positioning_bands).slope * positioning_bands.targets
     return accuracy_of(positioning_bands.mean_up - line, positioning_bands.mean_down - line, positioning_bands)
 
 
@@ -48,7 +41,7 @@ def accuracy_with_backlash(positioning_bands: Bands) -> float:
           label="With a table", shown=("µm", ""))
 def accuracy_with_table(positioning_bands: Bands) -> float:
     """Accuracy when a table takes up the mean at every target."""
-    middle = (positioning_bands.mean_up + positioning_bands.mean_down) / 2
+    middle = positioning_bands.middle
     return accuracy_of(positioning_bands.mean_up - middle, positioning_bands.mean_down - middle, positioning_bands)
 
 
@@ -56,7 +49,7 @@ def accuracy_with_table(positioning_bands: Bands) -> float:
           label="With all of it", shown=("µm", ""))
 def accuracy_with_all(positioning_bands: Bands) -> float:
     """Accuracy when table and backlash are both compensated."""
-    middle, half = (positioning_bands.mean_up + positioning_bands.mean_down) / 2, float(positioning_bands.reversal.mean()) / 2
+    middle, half = positioning_bands.middle, float(positioning_bands.reversal.mean()) / 2
     return accuracy_of(positioning_bands.mean_up - middle - half, positioning_bands.mean_down - middle + half, positioning_bands)
 
 
@@ -79,7 +72,7 @@ def means_uncertainty(positioning_bands: Bands, positioning_reading: TwoWayReadi
 def correction_table(positioning_bands: Bands) -> list[dict[str, float]]:
     """By rising target [travel]: target, correction, correction_after_scale. Raises NotKnown with single repeats."""
     positioning_bands.scatter()
-    middle, slope = (positioning_bands.mean_up + positioning_bands.mean_down) / 2, slope_of(positioning_bands)
+    middle, slope = positioning_bands.middle, middle_line(positioning_bands).slope
     order = np.argsort(positioning_bands.targets)
     return [{"target": float(positioning_bands.targets[n]), "correction": float(-middle[n]),
              "correction_after_scale": float(slope * positioning_bands.targets[n] - middle[n])} for n in order]

@@ -58,7 +58,7 @@ def _fitted(shapes: np.ndarray, values: np.ndarray) -> tuple[np.ndarray, float]:
           formula="√(a² + b²) of a·sin 2πx/p + b·cos 2πx/p, kept where it takes away four times what chance would")
 def periodic_errors(positioning_bands: Bands, train: tuple[Link, ...], travel_per_turn: float) -> tuple[Wave, ...]:
     """What repeats along the travel beyond chance, the largest first; nothing where the targets are too few to tell."""
-    x, middle = positioning_bands.targets, (positioning_bands.mean_up + positioning_bands.mean_down) / 2
+    x, middle = positioning_bands.targets, positioning_bands.middle
     if x.size < LEAST_TARGETS:
         return ()
     base = np.column_stack([np.ones_like(x), x])

@@ -25,6 +25,11 @@ class Bands:
     def reversal(self) -> np.ndarray:
         return np.asarray(self.mean_up - self.mean_down)
 
+    @property
+    def middle(self) -> np.ndarray:
+        """Mean of both ways at each target."""
+        return np.asarray((self.mean_up + self.mean_down) / 2)
+
     def scatter(self) -> tuple[np.ndarray, np.ndarray]:
         """Standard deviations up and down. Raises NotKnown with single repeats."""
         if self.s_up is None or self.s_down is None:
@@ -69,14 +74,18 @@ def systematic_deviation(positioning_bands: Bands) -> float:
 @quantity("[travel]", symbol="M", source=ISO, formula="range of (x̄_i↑ + x̄_i↓)/2", label="Mean deviation M", shown=("µm", ""))
 def mean_deviation_range(positioning_bands: Bands) -> float:
     """Range of the mean bidirectional deviation."""
-    return float(np.ptp((positioning_bands.mean_up + positioning_bands.mean_down) / 2))
+    return float(np.ptp(positioning_bands.middle))
+
+
+def accuracy_of(up: np.ndarray, down: np.ndarray, bands: Bands) -> float:
+    """Accuracy A of means up and down [travel] with the scatter of bands [travel]. Raises NotKnown with single repeats."""
+    s_up, s_down = bands.scatter()
+    high, low = np.stack([up + 2 * s_up, down + 2 * s_down]), np.stack([up - 2 * s_up, down - 2 * s_down])
+    return float(high.max() - low.min())
 
 
 @quantity("[travel]", symbol="A", source=ISO, formula="max(x̄_i + 2s_i) − min(x̄_i − 2s_i), both ways",
           label="Accuracy A", shown=("µm", ""))
 def positioning_accuracy(positioning_bands: Bands) -> float:
     """Bidirectional accuracy of positioning. Raises NotKnown with single repeats."""
-    s_up, s_down = positioning_bands.scatter()
-    high = np.stack([positioning_bands.mean_up + 2 * s_up, positioning_bands.mean_down + 2 * s_down])
-    low = np.stack([positioning_bands.mean_up - 2 * s_up, positioning_bands.mean_down - 2 * s_down])
-    return float(high.max() - low.min())
+    return accuracy_of(positioning_bands.mean_up, positioning_bands.mean_down, positioning_bands)

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from urban_mule.core.proof.corrections import middle_line
 from urban_mule.core.proof.periodic import Wave
 from urban_mule.core.proof.positioning import Bands
 from urban_mule.core.readings.two_way import SPREAD, TwoWayReading
@@ -40,18 +41,16 @@ def error_shares(
     the run, and the rest of the mean line. What walks from repeat to repeat is drift or slip, and no scatter.
     """
     bands = positioning_bands
-    middle = (bands.mean_up + bands.mean_down) / 2
     shares = {"reversal": float(np.mean(np.abs(bands.reversal)))}
     if bands.s_up is not None and bands.s_down is not None:
         shares["scatter"] = float(SPREAD * np.mean(bands.s_up + bands.s_down) / 2)
     if bands.targets.size > 2:
-        along = bands.targets - bands.targets.mean()
-        slope = along @ middle / (along @ along)
-        shares["scale error"] = float(abs(slope) * np.ptp(along))
+        line = middle_line(bands)
+        shares["scale error"] = float(abs(line.slope) * np.ptp(bands.targets))
         waves = sum((2 * wave.amplitude for wave in periodic_errors), 0.0)
         if periodic_errors:
             shares[f"{REPEATS}{periodic_errors[0].name}"] = waves
-        shares["rest along the travel"] = max(0.0, float(np.ptp(middle - slope * along)) - waves)
+        shares["rest along the travel"] = max(0.0, float(np.ptp(bands.middle - line.at(bands.targets))) - waves)
     if abs(drift_in_run) > (shares.get("scatter", 0.0) or 0.0) / 4:
         shares["slip" if walks_one_way else "drift"] = abs(drift_in_run)
         repeats = 0 if positioning_reading is None else min(len(positioning_reading.up), len(positioning_reading.down))

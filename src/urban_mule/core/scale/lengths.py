@@ -7,10 +7,10 @@ import math
 import numpy as np
 
 from urban_mule.core.readings.lengths import LengthsReading
+from urban_mule.core.readings.straight_line import StraightLine, straight_line
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
-from urban_mule.core.sheet.record import record
 from urban_mule.core.train.links import Link, is_measured
 
 LINE = "straight line by least squares through the means at each target, measured over commanded"
@@ -25,48 +25,34 @@ class Expansion:
         label="Expands by", shown="ppm/K")
 
 
-@record(frozen=True, eq=False, repr=False)
-class LengthLine:
-    """The line through the targets: offset [travel], slope, and the variance of what is left [travel²]."""
-
-    offset: float
-    slope: float
-    left: float
-    spread: float
-
-
 @quantity("", symbol="", source=LINE, structure=True, formula="measured = a + b·commanded")
-def length_line(lengths_reading: LengthsReading) -> LengthLine:
+def length_line(lengths_reading: LengthsReading) -> StraightLine:
     """The line through the means of the last lengths."""
-    x, y = lengths_reading.commanded, np.nanmean(lengths_reading.measured, axis=0)
-    spread = float(np.sum((x - x.mean()) ** 2))
-    slope = float(np.sum((x - x.mean()) * (y - y.mean())) / spread)
-    offset = float(y.mean() - slope * x.mean())
-    left = float(np.sum((y - offset - slope * x) ** 2)) / (x.size - 2) if x.size > 2 else 0.0
-    return LengthLine(offset, slope, left, spread)
+    return straight_line(lengths_reading.commanded, np.nanmean(lengths_reading.measured, axis=0))
 
 
 @quantity("", symbol="b", source=LINE, formula="b of measured = a + b·commanded", label="Slope of the lengths")
-def length_slope(length_line: LengthLine) -> float:
+def length_slope(length_line: StraightLine) -> float:
     """Measured over commanded, whatever the zero of the gauge."""
     return length_line.slope
 
 
 @quantity("[travel]", symbol="a", source=LINE, formula="a of measured = a + b·commanded", label="Offset, no scale",
           shown=("µm", ""))
-def length_offset(length_line: LengthLine) -> float:
+def length_offset(length_line: StraightLine) -> float:
     """What is the same at every length: backlash, or the zero of the gauge. It is no scale."""
-    return length_line.offset
+    return float(length_line.at(np.zeros(())))
 
 
 @quantity("", symbol="u_b", source="JCGM 100 (GUM): residuals over m − 2, and the gauge at both ends of the line", shown="%",
           formula="√(s²/∑(x − x̄)² + 2·u_g²/(x_max − x_min)²)", label="Its uncertainty")
-def length_slope_uncertainty(lengths_reading: LengthsReading, length_line: LengthLine) -> float:
+def length_slope_uncertainty(lengths_reading: LengthsReading, length_line: StraightLine) -> float:
     """Standard uncertainty of the slope. Raises NotKnown without the gauge's."""
     if lengths_reading.gauge_uncertainty is None:
         raise NotKnown("what the gauge can see is not given")
     long = float(np.ptp(lengths_reading.commanded))
-    return math.sqrt(length_line.left / length_line.spread + 2 * lengths_reading.gauge_uncertainty**2 / long**2)
+    left = 0.0 if length_line.variance is None else length_line.slope_uncertainty()
+    return math.hypot(left, math.sqrt(2) * lengths_reading.gauge_uncertainty / long)
 
 
 @quantity("", symbol="θ", source="ISO 1: lengths hold at 20 °C", formula="(α_a − α_gauge)·(T − 20 °C)", label="Only temperature",

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from urban_mule.core.sheet.alike import alike
 from urban_mule.core.sheet.given import givens, words
 from urban_mule.core.sheet.quantity import NotKnown, Quantity, Unknown
 
@@ -115,7 +116,7 @@ class Solution:
         """
         new = self.sheet._checked({
             name: value for name, value in inputs.items()
-            if name not in self.inputs or (value is not self.inputs[name] and not _same(value, self.inputs[name]))
+            if name not in self.inputs or not _same(value, self.inputs[name])
         })
         stale = frozenset(new).union(*(self.sheet.dependents[name] for name in new))
         known = {name: value for name, value in self._known.items() if name not in stale}
@@ -133,7 +134,7 @@ class Solution:
         """Names whose value may differ between two solutions of one sheet: givens and what depends on them."""
         names = {
             name for name, value in self.inputs.items()
-            if value is not other.inputs[name] and not _same(value, other.inputs[name])
+            if not _same(value, other.inputs[name])
         }
         return frozenset(names).union(*(self.sheet.dependents[name] for name in names))
 
@@ -218,19 +219,11 @@ def _varies(value: Any) -> bool:
     return isinstance(value, (int, float)) and not isinstance(value, bool) and value != 0
 
 
-def _alike(one: Any, other: Any) -> bool:
-    """Whether two items of a list say the same: records of a train, a cycle, a bank, or plain values."""
-    if one is other or not dataclasses.is_dataclass(one):
-        return one is other or _same(one, other)
-    return type(one) is type(other) and all(map(_alike, vars(one).values(), vars(other).values()))
-
-
 def _same(one: Any, other: Any) -> bool:
-    """Whether two values of a given are alike; readings are alike only when they are the same one."""
-    if isinstance(one, np.ndarray) or isinstance(other, np.ndarray):
-        return bool(np.array_equal(one, other))
-    if isinstance(one, tuple) and isinstance(other, tuple):
-        return len(one) == len(other) and all(map(_alike, one, other))
-    if dataclasses.is_dataclass(one):
-        return False
-    return bool(one == other)
+    """Whether two values of a given are alike; a reading only when it is the same one, which costs no look at its numbers."""
+    return one is other or (not dataclasses.is_dataclass(one) and alike(one, other, _by_field))
+
+
+def _by_field(one: Any, other: Any) -> bool:
+    """Whether two records of a train, a cycle or a bank say the same."""
+    return type(one) is type(other) and alike(tuple(vars(one).values()), tuple(vars(other).values()), _by_field)

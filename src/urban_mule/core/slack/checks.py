@@ -12,7 +12,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.verdict import Verdict, check, taken
 from urban_mule.core.sheet.wording import effort, microns, size
 from urban_mule.core.slack.parts import tension_of
-from urban_mule.core.slack.trend import WearLine, grows, limit_of
+from urban_mule.core.slack.trend import WearLine, grows, limit_of, wear_rate
 from urban_mule.core.train.links import Belt, Link
 
 SOON = 90.0  # days: a repair that is due within them is planned now
@@ -94,7 +94,7 @@ def wear(
     if not grows(wear_line):
         return Verdict("good", f"Backlash does not grow beyond its scatter {over}.", "Measure again after the next repair.",
                        headroom=0.9)
-    said = f"Backlash grows by {microns(wear_line.rate * MONTH, unit)} a month {over}"
+    said = f"Backlash grows by {microns(wear_rate(wear_line) * MONTH, unit)} a month {over}"
     limit_of(backlash_limit, accuracy_wanted)
     if wear_days_left is None:
         raise NotKnown("the day of its limit cannot be told")

@@ -7,14 +7,13 @@ import math
 import numpy as np
 
 from urban_mule.core.readings.push import PushReading
+from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
 LINE = "straight line by least squares through D(F) = clearance + compliance·2(F − F_r), F above the friction F_r"
 FRICTION_KNOWN = 0.5 / math.sqrt(3)  # standard uncertainty of a friction that somebody gave, as a share: within a half
-
-ROUND_OFF = 1e-12  # of the greatest play: what lies nearer to the line lies on it
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -45,19 +44,14 @@ def push_line(push_reading: PushReading, friction_load: Reals = 0.0) -> PushLine
     if held and len(set(push_reading.forces[moves].tolist())) < 2:
         raise NotKnown("fewer than two forces lie above the friction, below which nothing moves; push harder", "push_reading")
     x, y = 2 * (push_reading.forces[moves] - held), play_at(push_reading)[moves]
-    spread = float(np.sum((x - x.mean()) ** 2))
-    if spread == 0:
+    if not np.ptp(x):
         raise NotKnown("one force does not tell clearance from spring; push with two or more")
-    slope = float(np.sum((x - x.mean()) * (y - y.mean())) / spread)
-    start = float(y.mean() - slope * x.mean())
-    if x.size < 3:
-        return PushLine(start, slope, None, None)
-    beside = y - start - slope * x
-    beside[np.abs(beside) < ROUND_OFF * np.abs(y).max()] = 0.0
-    variance = float(np.sum(beside**2)) / (x.size - 2)
-    of_line = variance * (1 / x.size + x.mean() ** 2 / spread)
-    of_friction = (2 * slope * FRICTION_KNOWN * held) ** 2
-    return PushLine(start, slope, math.sqrt(of_line + of_friction), math.sqrt(variance / spread))
+    line = straight_line(x, y)
+    start = float(line.at(np.zeros(())))
+    if line.variance is None:
+        return PushLine(start, line.slope, None, None)
+    of_friction = (2 * line.slope * FRICTION_KNOWN * held) ** 2
+    return PushLine(start, line.slope, math.sqrt(line.variance_at(0.0) + of_friction), line.slope_uncertainty())
 
 
 def _known(value: float | None) -> float:

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
+from urban_mule.core.readings.straight_line import StraightLine, straight_line
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -33,13 +32,10 @@ class DatedReversal:
 
 @record(frozen=True, eq=False, repr=False)
 class WearLine:
-    """Days, backlash on them, and the line through them: value at the last day, slope a day and its uncertainty."""
+    """Days, and the line through the backlash on them."""
 
     days: np.ndarray
-    backlash: np.ndarray
-    at_last: float
-    rate: float
-    uncertainty: float
+    line: StraightLine
 
 
 @quantity("", symbol="", source=TREND, structure=True, formula="least squares over three dated sets or more")
@@ -52,30 +48,25 @@ def wear_line(reversal_history: tuple[DatedReversal, ...]) -> WearLine:
     if np.ptp(days) == 0:
         raise NotKnown("all dated sets of reversal readings are of one day, which shows no trend")
     sizes = np.array([float(np.mean(np.abs(one.reading.reversal))) for one in reversal_history])
-    x = days - days.mean()
-    spread = float(np.sum(x**2))
-    slope = float(np.sum(x * (sizes - sizes.mean())) / spread)
-    fitted = sizes.mean() + slope * x
-    variance = float(np.sum((sizes - fitted) ** 2)) / (days.size - 2)
-    return WearLine(days, sizes, float(sizes.mean() + slope * x.max()), slope, math.sqrt(variance / spread))
+    return WearLine(days, straight_line(days, sizes))
 
 
 @quantity("[travel]/d", symbol="w", source=TREND, formula="slope over the days", label="Grows by", shown=("µm/d", ""))
 def wear_rate(wear_line: WearLine) -> float:
     """How much the backlash grows a day."""
-    return wear_line.rate
+    return wear_line.line.slope
 
 
 @quantity("[travel]/d", symbol="u_w", source="residuals of the line over m − 2", formula="s ÷ √∑(x − x̄)²", label="Its uncertainty",
           shown=("µm/d", ""))
 def wear_rate_uncertainty(wear_line: WearLine) -> float:
     """Standard uncertainty of the growth a day."""
-    return wear_line.uncertainty
+    return wear_line.line.slope_uncertainty()
 
 
 def grows(line: WearLine) -> bool:
     """Whether the slope is a trend, or no more than its scatter."""
-    return line.rate > SURE * line.uncertainty
+    return wear_rate(line) > SURE * wear_rate_uncertainty(line)
 
 
 def limit_of(backlash_limit: Reals, accuracy_wanted: Reals) -> float:
@@ -92,7 +83,7 @@ def wear_days_left(wear_line: WearLine, backlash_limit: Reals = None, accuracy_w
     limit = limit_of(backlash_limit, accuracy_wanted)
     if not grows(wear_line):
         raise NotKnown("there is no trend beyond the scatter")
-    return float(max(0.0, (limit - wear_line.at_last) / wear_line.rate))
+    return max(0.0, (limit - float(wear_line.line.at(wear_line.days.max()))) / wear_rate(wear_line))
 
 
 @quantity("[travel]", symbol="B_c", source="the least reversal: more would overshoot there", formula="min |B_i|",

@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+from urban_mule.store.places import config_place
 from urban_mule.store.text_files import BadFile, write_whole
 
 FILE = "last.json"
@@ -14,9 +15,7 @@ SIZES = (100, 125, 150)  # per cent of the usual size of all that is shown
 
 
 def memory_file() -> Path:
-    from platformdirs import user_config_path
-
-    return user_config_path("urban-mule") / FILE
+    return config_place(FILE)
 
 
 def recalled() -> dict[str, Any]:

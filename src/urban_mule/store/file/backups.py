@@ -9,6 +9,7 @@ from pathlib import Path
 
 from urban_mule.store.file.opening import looking, sweep
 from urban_mule.store.file.rows import digest_of
+from urban_mule.store.places import state_place
 from urban_mule.store.text_files import BadFile, safe_name, write_whole
 
 KEPT = 7  # days of a project
@@ -16,9 +17,7 @@ KEPT = 7  # days of a project
 
 def backups_folder() -> Path:
     """Where the copies are kept."""
-    from platformdirs import user_state_path
-
-    return user_state_path("urban-mule") / "backups"
+    return state_place("backups")
 
 
 def backups_of(path: Path) -> list[Path]:

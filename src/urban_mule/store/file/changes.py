@@ -7,10 +7,12 @@ Paths are keys and places: ["axes", 0, "motor", "holding_torque"]. Works on part
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from operator import is_
 from typing import Any
 
 from pydantic import BaseModel
 
+from urban_mule.core.sheet.alike import alike
 from urban_mule.store.document.identity import KEY, Identified
 
 Change = list[Any]
@@ -51,8 +53,8 @@ def _compare_lists(before: Any, after: Any, path: list[Any], plain: Plain, found
 
 
 def _same(one: Any, other: Any) -> bool:
-    """Whether two items of a list are the same; parts only when they are one object, since arrays in them do not compare."""
-    return one is other or (not isinstance(one, BaseModel) and not isinstance(other, BaseModel) and bool(one == other))
+    """Whether two items of a list are the same; parts only when they are one object, whatever their numbers."""
+    return alike(one, other, is_)
 
 
 def _keys(value: Any) -> Mapping[str, Any] | None:

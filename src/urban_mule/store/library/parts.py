@@ -35,6 +35,7 @@ from urban_mule.store.document.base import named
 from urban_mule.store.document.drivers import Bank, DriverModel
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.plain import plain
+from urban_mule.store.places import data_place, made
 from urban_mule.store.text_files import (
     MOST_FAULTS,
     BadFile,
@@ -235,9 +236,7 @@ def shipped_parts() -> tuple[Part, ...]:
 
 def own_parts_file() -> Path:
     """Where the user's own parts are kept."""
-    from platformdirs import user_data_path
-
-    return user_data_path("urban-mule") / "parts.csv"
+    return data_place("parts.csv")
 
 
 def own_parts() -> Parts:
@@ -255,10 +254,7 @@ def all_parts() -> tuple[Part, ...]:
 def add_parts(parts: Iterable[Part]) -> None:
     """Keep parts among the user's own; one of the same name is replaced. Raises BadFile."""
     path = own_parts_file()
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as why:
-        raise BadFile(f"{path.parent}: the folder cannot be made: {why.strerror or why}.") from None
+    made(path.parent)
     with _alone(path):  # another window may be adding parts at this moment
         kept = {part.name: part for part in own_parts().parts} | {part.name: part for part in parts}
         write_parts(path, kept.values())

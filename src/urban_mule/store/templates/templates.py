@@ -10,6 +10,7 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
+from urban_mule.store.places import data_place, made
 from urban_mule.store.templates.render import LONGEST
 from urban_mule.store.text_files import BadFile, from_file, safe_name, utf8, write_whole
 
@@ -26,9 +27,7 @@ def shipped_templates() -> dict[str, str]:
 
 
 def own_folder() -> Path:
-    from platformdirs import user_data_path
-
-    return user_data_path("urban-mule") / "templates"
+    return data_place("templates")
 
 
 def own_templates() -> dict[str, str]:
@@ -49,11 +48,7 @@ def own_templates() -> dict[str, str]:
 def keep_template(name: str, text: str) -> str:
     """Keep a template among the user's own; the name it is kept under. Raises BadFile."""
     kept = safe_name(name)
-    try:
-        own_folder().mkdir(parents=True, exist_ok=True)
-    except OSError as why:
-        raise BadFile(f"{own_folder()}: the folder cannot be made: {why.strerror or why}.") from None
-    write_whole(own_folder() / f"{kept}{SUFFIX}", text)
+    write_whole(made(own_folder()) / f"{kept}{SUFFIX}", text)
     return kept
 
 

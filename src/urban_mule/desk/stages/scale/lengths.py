@@ -27,9 +27,9 @@ class LengthsPicture(ChartPicture):
         off = (reading.measured - lengths) * to_small
         line = solution["length_line"]
         ends = np.array([0.0, float(lengths.max()) * 1.06])
-        straight = (line.offset + (line.slope - 1) * ends) * to_small
+        straight = (line.at(ends) - ends) * to_small
         heat = solution.get("thermal_scale")
-        warm = straight if heat is None else (line.offset + heat * ends) * to_small
+        warm = straight if heat is None else (line.at(np.zeros(())) + heat * ends) * to_small
         low = min(float(np.nanmin(off)), float(straight.min()), float(warm.min()), 0.0)
         high = max(float(np.nanmax(off)), float(straight.max()), float(warm.max()), 0.0)
         room = 0.25 * (high - low or 1.0)

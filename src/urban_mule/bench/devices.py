@@ -23,13 +23,22 @@ class Mover(Protocol):
         """Take the power off the motor; what hangs falls. Raises DeviceError where it cannot."""
 
     def move(self, position: float) -> None:
-        """Move to a commanded position and come to rest. Raises DeviceError outside the travel or while disabled."""
+        """Move to a commanded position and come to rest. Raises DeviceError outside the travel or while disabled.
+
+        position: [travel].
+        """
 
     def run(self, position: float, speed: float, acceleration: float) -> None:
-        """Move there at a speed and an acceleration that may be more than the motor gives. Raises DeviceError."""
+        """Move there at a speed and an acceleration that may be more than the motor gives. Raises DeviceError.
+
+        position, speed, acceleration: [travel], [travel]/s, [travel]/s².
+        """
 
     def begin(self, position: float, speed: float, acceleration: float) -> None:
-        """Begin to move there, and come back at once: a record runs meanwhile. Raises DeviceError."""
+        """Begin to move there, and come back at once: a record runs meanwhile. Raises DeviceError.
+
+        position, speed, acceleration: [travel], [travel]/s, [travel]/s².
+        """
 
     def home(self) -> None:
         """Look for the switch and take it for the beginning of the travel. Raises DeviceError."""

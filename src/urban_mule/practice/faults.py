@@ -171,7 +171,7 @@ class Hidden:
 
 
 def sound_truth(seed: int, pretension: float | None = None) -> Truth:
-    """A machine with nothing wrong: what no machine is free of stays small."""
+    """A machine with nothing wrong: what no machine is free of stays small. pretension: [N]."""
     random = np.random.default_rng(seed)
     truth = Truth()
     first = float(random.uniform(26, 40))

@@ -151,7 +151,7 @@ def order_by(item: Item, begin_on: date | None) -> date | None:
 
 
 def summary(items: Iterable[Item], budget: float | None, begin_on: date | None, today: date) -> str:
-    """What the list comes to: the money, what is not priced, what is late."""
+    """What the list comes to: the money, what is not priced, what is late. budget: in the project's money."""
     items = [one for one in items if one.quantity]
     known = [one.cost for one in items if one.cost is not None]
     open_ = len(items) - len(known)

@@ -17,6 +17,7 @@ def settings_push(_axis: PlanAxis) -> dict[str, Any]:
 
 
 def steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    """Push both ways with rising forces, as settings say. Raises BadValue."""
     forces, unit = sorted(numbers(settings["forces"], "forces", 2)), "N" if axis.linear else "N·m"
     if forces[0] <= 0:
         raise BadValue(f"a force of {forces[0]:g} {unit} does not push; allowed are forces above 0", "forces")
@@ -67,6 +68,7 @@ def columns_tone(settings: dict[str, Any], values: dict[str, float]) -> dict[str
 
 
 def steps_drag(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    """What moves it by hand or at a spanner, and the range written down with it. Raises BadValue."""
     radius = positive(settings, "radius") or 0.0
     low, high = positive(settings, "lowest", False), positive(settings, "highest", False)
     if low is not None and high is not None and low > high:
@@ -89,6 +91,7 @@ def columns_drag(settings: dict[str, Any], values: dict[str, float]) -> dict[str
 
 
 def steps_ripple(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    """Spacing and heights of the crests behind a corner. Raises BadValue."""
     speed = axis.si(positive(settings, "speed") or 0.0)
     crests = numbers(settings["crests"], "crests")[0]
     if not 0 <= crests <= 20 or crests != int(crests):
@@ -112,6 +115,7 @@ def columns_ripple(settings: dict[str, Any], values: dict[str, float]) -> dict[s
 
 
 def steps_warming(_axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    """Temperatures of a motor from cold, moving or holding. Raises BadValue."""
     state = str(settings.get("state") or "moving")
     if state not in STATES:
         raise BadValue(f"state is {state[:20]}; allowed is {' or '.join(STATES)}", "state")

@@ -109,6 +109,7 @@ def settings_travel(axis: PlanAxis) -> dict[str, Any]:
 
 
 def steps_travel(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    """One commanded travel, measured as often as settings say. Raises BadValue."""
     commanded = in_travel(axis, numbers(settings["commanded"], "commanded"))[0]
     if commanded == 0:
         raise BadValue("commanded is 0; a travel to measure is needed", "commanded")
@@ -155,6 +156,7 @@ def columns_lengths(settings: dict[str, Any], values: dict[str, float]) -> dict[
 
 
 def steps_drift(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    """One target at rising times from cold. Raises BadValue."""
     minutes = sorted(numbers(settings["minutes"], "minutes", 3))
     if minutes[0] < 0:
         raise BadValue(f"minutes begin at {minutes[0]:g}; the cold start is 0", "minutes")

@@ -62,6 +62,7 @@ def rungs_of(axis: PlanAxis, settings: dict[str, Any]) -> list[tuple[float, floa
 
 
 def steps_ladder(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    """Rungs of rising speed, each there and back. Raises BadValue."""
     distance = in_travel(axis, [positive(settings, "distance") or 0.0])[0]
     times, direction = int(positive(settings, "times") or 1), str(settings.get("direction") or "both")
     if direction not in DIRECTIONS:

@@ -38,7 +38,7 @@ def doubt(values: Mapping[str, float], place: str, value: float, step: float = 0
 
     values: the numbers so far by their place. step, uncertainty: the smallest step and the standard uncertainty of the gauge,
     all in one unit. repeats: whether the table takes the same number again and again; one that rises or falls is asked only for
-    its point.
+    its point. All in the unit of the reading; step: what the gauge shows least.
     """
     fellows, table = _fellows(values, place), _table(values, place)
     same = max(STEPS * step, SURE * uncertainty)

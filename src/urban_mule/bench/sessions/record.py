@@ -17,6 +17,7 @@ def settings_record(_axis: PlanAxis) -> dict[str, Any]:
 
 
 def steps_record(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    """A record of the sensor while the axis is struck, moved or shaken. Raises BadValue."""
     by, duration = str(settings.get("by") or WAYS[0]), positive(settings, "duration") or 0.0
     if by not in WAYS:
         raise BadValue(f"by is {by[:20]}; allowed is {' or '.join(WAYS)}", "by")

@@ -83,7 +83,7 @@ class PlanAxis:
         return self.travel
 
     def said(self, place: float) -> str:
-        """A place as it is read at the machine."""
+        """A place as it is read at the machine. place: [travel]."""
         text = np.format_float_positional(round(place / FACTORS[self.place_unit], 5 if self.system == "inch" else 4), trim="-")
         return f"{text} {self.place_unit}"
 

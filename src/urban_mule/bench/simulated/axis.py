@@ -96,7 +96,10 @@ def goes(solution: Solution, real: Solution) -> float:
 
 
 def loses_steps(real: Solution, torque_factor: float, speed: float, acceleration: float, way: float) -> bool:
-    """Whether a motor loses steps on a move of this speed and acceleration, at both its ends, one way; False for a servo."""
+    """Whether a motor loses steps on a move of this speed and acceleration, at both its ends, one way; False for a servo.
+
+    speed: [travel]/s; acceleration: [travel]/s²; torque_factor: what the motor gives of what was computed; way: 1 or -1.
+    """
     asked, curve = real.get("asked_torque"), real.get("torque_curve")
     if asked is None or curve is None or "step_angle" not in real.sheet.inputs:
         return False
@@ -148,6 +151,7 @@ class SimulatedAxis:
         return self._commanded
 
     def move(self, position: float) -> None:
+        """Go to a position and settle there [travel]. Raises DeviceError when it is not enabled, or outside the travel."""
         if not self._enabled:
             raise DeviceError("the axis is not enabled; enable it with a hand on the stop")
         if not -0.02 * self.travel <= position <= 1.02 * self.travel:
@@ -157,7 +161,10 @@ class SimulatedAxis:
         self._real = self._rest(position)
 
     def run(self, position: float, speed: float, acceleration: float) -> None:
-        """Move at a speed and an acceleration; asked for more torque than it gives the motor loses steps, in fours."""
+        """Move at a speed and an acceleration; asked for more torque than it gives the motor loses steps, in fours.
+
+        Raises DeviceError. position, speed, acceleration: [travel], [travel]/s, [travel]/s².
+        """
         if speed <= 0 or acceleration <= 0:
             raise DeviceError(f"a run at {speed:g} with {acceleration:g} goes nowhere; both are above 0")
         way = math.copysign(1.0, position - self._commanded)
@@ -169,7 +176,10 @@ class SimulatedAxis:
         self.move(position)
 
     def begin(self, position: float, speed: float, acceleration: float) -> None:
-        """Begin to move; the next record hears it."""
+        """Begin to move; the next record hears it. Raises DeviceError.
+
+        position, speed, acceleration: [travel], [travel]/s, [travel]/s².
+        """
         if speed <= 0 or acceleration <= 0:
             raise DeviceError(f"a move at {speed:g} with {acceleration:g} goes nowhere; both are above 0")
         far = position - self._commanded
@@ -272,6 +282,7 @@ class SimulatedAxis:
         return float(np.round(seen / self.truth.indicator_resolution) * self.truth.indicator_resolution)
 
     def shake(self, low: float, high: float, duration: float) -> None:
+        """Sweep the motor over frequencies [Hz] in the next record of so long a duration [s]. Raises DeviceError."""
         if not self._enabled:
             raise DeviceError("the axis is not enabled; enable it with a hand on the stop")
         if not 0 < low < high < SAMPLE_RATE / 2:
@@ -279,6 +290,7 @@ class SimulatedAxis:
         self._sweep = (low, high, duration)
 
     def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
+        """Times [s] and accelerations [m/s² or rad/s²] of so long a duration [s]. Raises DeviceError."""
         count = int(min(duration, 2 * LONGEST_RECORD) * SAMPLE_RATE)
         if count < 2 or duration > LONGEST_RECORD:
             raise DeviceError(f"{duration:g} s cannot be recorded; at most {LONGEST_RECORD:g} s, and two samples at least")

@@ -174,7 +174,10 @@ class WireMachine:
         self._ask("shake", as_word(low), as_word(high), as_word(duration))
 
     def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
-        """Record, then fetch the samples piece by piece; a piece of which a line was lost is asked for again."""
+        """Record, then fetch the samples piece by piece; a piece of which a line was lost is asked for again.
+
+        Raises DeviceError.
+        """
         count, *even = self._values("record", as_word(duration))
         most = max(LEAST_SAMPLES, duration * MOST_RATE)
         if count != int(count) or not LEAST_SAMPLES <= count <= most:

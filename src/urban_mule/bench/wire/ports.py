@@ -38,6 +38,7 @@ class SocketPort:
         connected.settimeout(1.0)
 
     def read(self, size: int) -> bytes:
+        """What has come. Raises ConnectionError when the other side has closed it."""
         if not select.select([self._socket], [], [], self._patience)[0]:
             return b""
         data = self._socket.recv(size)

@@ -32,7 +32,7 @@ class Budget:
 
 
 def is_met(goal: Reals, reached: Reals, more: bool) -> bool:
-    """Whether what is reached meets a goal; more: whether more of it is better."""
+    """Whether what is reached meets a goal; more: whether more of it is better. goal and reached in one unit."""
     return bool(reached >= goal * (1 - 1e-9) if more else reached <= goal)
 
 

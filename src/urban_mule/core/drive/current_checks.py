@@ -58,7 +58,7 @@ def current_is_entered(
     current_register: Reals = None, current_peak_real: Reals = None, sense_resistance: Reals = None,
     sense_resistance_entered: Reals = None,
 ) -> Verdict:
-    """What to set on the driver so that the current meant flows, in the language that it takes."""
+    """What to set on the driver so that the current meant flows, in the language that it takes. Raises NotKnown."""
     way = way_of_entry(current_entry, switch_banks)
     if way == "number":
         if entry_is is None:

@@ -79,7 +79,7 @@ def microstep_schools(
 
 
 def modest_count(most: float | None, finest_moving: Reals) -> int:
-    """The modest school's count: at most 8, fewer where the pulses or the load ask for it."""
+    """The modest school's count: at most 8, fewer where the pulses or the load ask for it. Counts a full step."""
     bounds = [float(bound) for bound in (most, finest_moving) if bound is not None]
     return max((count for count in COUNTS if count <= min([MODEST, *bounds])), default=1)
 

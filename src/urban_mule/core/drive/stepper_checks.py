@@ -25,7 +25,7 @@ def chopping_keeps_its_torque(
     resonant_speed: Reals = None, cycle_pieces: Pieces | None = None, travel_per_radian: Reals = None,
     changeover_speed: Reals = None, quiet_torque_share: Reals = None, unit: str = "mm",
 ) -> Verdict | None:
-    """Whether quiet chopping still pulls, and whether it changes where the axis cruises or rings."""
+    """Whether quiet chopping still pulls, and whether it changes where the axis cruises or rings. Raises NotKnown."""
     if chopping is None:
         return None
     if chopping == "both" and changeover_speed is None:
@@ -53,7 +53,7 @@ def chopping_keeps_its_torque(
 
 
 def ways_from_quiet(chopping: str, changeover_speed: Reals, unit: str) -> tuple[Way | tuple[Way, ...], ...]:
-    """What leaves less to quiet chopping: an earlier changeover where there is one, or none of it."""
+    """What leaves less to quiet chopping: an earlier changeover where there is one, or none of it. changeover_speed: [rad/s]."""
     earlier = () if chopping != "both" or changeover_speed is None else tuple(
         Way(f"change over at a lower speed, {pace(share * changeover_speed, unit)} say",
             {"changeover_speed": share * changeover_speed}) for share in (0.7, 0.5, 0.25))

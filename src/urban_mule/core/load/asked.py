@@ -50,7 +50,10 @@ def asked_torque(
 
 
 def crossing(rises: Callable[[Reals], Reals], low: float, high: float) -> float:
-    """Where a curve that is at most 0 at `low` and above 0 at `high` crosses 0, looked at closer and closer, all places at once."""
+    """Where a curve that is at most 0 at `low` and above 0 at `high` crosses 0, looked at closer and closer, all places at once.
+
+    low, high: shares of a limit [1].
+    """
     for _ in range(CLOSER):
         near = np.linspace(low, high, POINTS)
         above = np.asarray(rises(near)) > 0

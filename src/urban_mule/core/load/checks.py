@@ -147,7 +147,7 @@ def follower_matches(
 
 
 def against_rating(what: str, rated: float, asked: float, could: float | None, unit: str) -> Verdict:
-    """A rating against what the cycle asks and against what the motor could give when it stalls."""
+    """A rating against what the cycle asks and against what the motor could give when it stalls. Torques [N·m] or forces [N]."""
     most, said = asked if could is None else max(asked, could), f"The {what} is rated for {size(rated)} {unit}"
     if rated < asked:
         return Verdict("short", f"{said}, the cycle asks {size(asked)} {unit}.",
@@ -194,7 +194,10 @@ def pinion_rating(train: tuple[Link, ...], link_loads: tuple[LinkLoad, ...]) -> 
 
 
 def against_limit(said: str, share: float, beyond: str, near: str, ways: tuple[Way, ...] = ()) -> Verdict:
-    """A share of a limit that already holds its reserve; beyond and near: the next steps; ways: those that can be tried."""
+    """A share of a limit that already holds its reserve; beyond and near: the next steps; ways: those that can be tried.
+
+    share: [1].
+    """
     if share > 1:
         return Verdict("short", said, beyond, headroom=0.0, measure=-share, ways=ways)
     if share > 0.8:

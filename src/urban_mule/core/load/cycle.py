@@ -87,6 +87,7 @@ def jerk_limited(
     distance, speed, acceleration, jerk: magnitudes. A move that never reaches the acceleration or the speed has the
     segments that fall away at 0 s. The ramp to speed v takes v/a + a/j, or 2√(v/j) when v j < a², and covers half v
     times its duration, which the distance must hold twice.
+    distance, speed, acceleration, jerk: [travel] and its rates per s, s², s³.
     """
     with_plateau = (np.sqrt((acceleration**2 / jerk) ** 2 + 4 * acceleration * distance) - acceleration**2 / jerk) / 2
     without_plateau = np.cbrt(distance**2 * jerk / 4)
@@ -99,7 +100,10 @@ def jerk_limited(
 
 
 def ramp_phases(move: Move) -> list[tuple[Reals, Reals, Reals]]:
-    """The moving phases of one move: (duration, acceleration at its start, at its end), magnitudes along the travel."""
+    """The moving phases of one move: (duration, acceleration at its start, at its end), magnitudes along the travel.
+
+    Raises NotKnown.
+    """
     for name in ("distance", "speed", "acceleration"):
         if getattr(move, name) is None:
             raise NotKnown(f"the {name} of a move is not given", "cycle")
@@ -114,12 +118,12 @@ def ramp_phases(move: Move) -> list[tuple[Reals, Reals, Reals]]:
 
 
 def slowed(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
-    """The cycle with every move's speed limit at a share of what it was."""
+    """The cycle with every move's speed limit at a share of what it was. share: [1]."""
     return tuple(Move(**{**vars(move), "speed": move.speed * share}) for move in cycle)
 
 
 def eased(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
-    """The cycle with every move's acceleration at a share of what it was."""
+    """The cycle with every move's acceleration at a share of what it was. share: [1]."""
     return tuple(Move(**{**vars(move), "acceleration": move.acceleration * share}) for move in cycle)
 
 

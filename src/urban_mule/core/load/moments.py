@@ -82,7 +82,10 @@ def _arrays(link: Link) -> list[Reals]:
 
 
 def cut(pieces: Pieces, loads: Reals, edges: Reals) -> tuple[Pieces, Reals]:
-    """The pieces and their loads cut at these shares of their time; of a single build without those that take no time."""
+    """The pieces and their loads cut at these shares of their time; of a single build without those that take no time.
+
+    edges: shares [1] of each piece's time.
+    """
     def at(first: Reals, last: Reals, share: Reals) -> Reals:
         return first + (last - first) * share
 

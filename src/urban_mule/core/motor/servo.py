@@ -215,7 +215,10 @@ class Stretch:
 
 
 def above(start: float, end: float, limit: float, duration: float) -> Stretch:
-    """A piece in which the torque goes straight from start to end; |torque| is above the limit up to two stretches of it."""
+    """A piece in which the torque goes straight from start to end; |torque| is above the limit up to two stretches of it.
+
+    Torques [N·m], times [s].
+    """
     low, high = sorted((start, end))
     if low == high:
         run = duration if abs(low) > limit else 0.0

@@ -82,7 +82,7 @@ def hand_by_speed(
     torque_curve: TorqueCurve, cycle_torque: CycleTorque, corner_speed: float, train: tuple[Link, ...], friction_load: float,
     cycle: tuple[Move, ...], holding_torque: Reals = None, rotor_inertia: Reals = None,
 ) -> Verdict:
-    """The margin at every moment against the factor that its speed asks for."""
+    """The margin at every moment against the factor that its speed asks for. Raises NotKnown."""
     bare = friction_load == 0 and all(isinstance(link, (Coupling, Direct, Screw)) for link in train)
     near = UNDAMPED_FACTOR if bare else SAFETY_FACTOR
     speed, torque = (np.abs(one[:, cycle_torque.moving]) for one in cycle_torque.inside(np.linspace(0, 1, 9)[:, None]))

@@ -23,7 +23,10 @@ def geared(train: tuple[Link, ...]) -> tuple[Way, ...]:
 
 
 def more_volts(supply_voltage: Reals, voltage_limit: Reals, wanted: Reals = None) -> tuple[Way, ...]:
-    """A higher supply: what is wanted, else a half more, never above what the driver takes; none where it has that already."""
+    """A higher supply: what is wanted, else a half more, never above what the driver takes; none where it has that already.
+
+    All in V.
+    """
     if supply_voltage is None:
         return ()
     volts = rounded_up(float(wanted)) if wanted is not None else 1.5 * supply_voltage
@@ -38,7 +41,7 @@ def more_volts(supply_voltage: Reals, voltage_limit: Reals, wanted: Reals = None
 
 
 def more_current(current_peak: Reals, rated_current_peak: Reals, current_limit: Reals) -> tuple[Way, ...]:
-    """More of the motor's rated current, as far as the driver gives it; none where that flows already."""
+    """More of the motor's rated current, as far as the driver gives it; none where that flows already. All in A peak."""
     if current_peak is None or rated_current_peak is None:
         return ()
     most = rounded_down(float(rated_current_peak) if current_limit is None else min(rated_current_peak, current_limit))
@@ -48,7 +51,7 @@ def more_current(current_peak: Reals, rated_current_peak: Reals, current_limit: 
 
 
 def stronger(rotor_inertia: Reals, **torques: Reals) -> tuple[Way, ...]:
-    """One size up by geometric similarity; torques: what the sheet says of them, by their names."""
+    """One size up by geometric similarity; torques: what the sheet says of them, by their names. rotor_inertia: [kg·m²]."""
     if rotor_inertia is None or any(value is None for value in torques.values()):
         return ()
     changes: dict[str, Any] = {name: value * STRONGER for name, value in torques.items()}
@@ -56,7 +59,10 @@ def stronger(rotor_inertia: Reals, **torques: Reals) -> tuple[Way, ...]:
 
 
 def parallel(wiring: str | None, figures_for: str | None, current_peak: Reals, current_limit: Reals) -> tuple[Way, ...]:
-    """The coils in parallel where another wiring is used, with the current that they then take, if the driver gives it."""
+    """The coils in parallel where another wiring is used, with the current that they then take, if the driver gives it.
+
+    Currents in A peak.
+    """
     if figures_for is None or wiring not in ("series", "half coil") or current_peak is None:
         return ()
     more = rounded_down(float(current_peak) * (2.0 if wiring == "series" else 2.0**0.5))

@@ -33,7 +33,10 @@ TIE = 0.01  # share by which a rung that held and one that lost may cross and st
 
 
 def scatters(least: Reals, most: Reals) -> bool:
-    """Whether a rung held at clearly more of what was computed than another lost steps at: no one factor fits both."""
+    """Whether a rung held at clearly more of what was computed than another lost steps at: no one factor fits both.
+
+    least, most: torque factors [1].
+    """
     return least is not None and most is not None and least > most * (1 + TIE)
 
 

@@ -94,7 +94,7 @@ def radial_deviation_least(circle_reading: CircleReading) -> float:
 
 
 def shapes_of(angle: np.ndarray, turn: float, radius: float) -> np.ndarray:
-    """How each part shows at these angles, a column each; turn: 1 counterclockwise, -1 clockwise."""
+    """How each part shows at these angles, a column each; turn: 1 counterclockwise, -1 clockwise. angle: [rad]; radius: [m]."""
     return np.column_stack([
         np.ones_like(angle), np.cos(angle), np.sin(angle), radius / 2 * np.cos(2 * angle), radius / 2 * np.sin(2 * angle),
         -np.sign(-turn * np.sin(angle)) * np.cos(angle) / 2, -np.sign(turn * np.cos(angle)) * np.sin(angle) / 2])

@@ -25,7 +25,10 @@ def drift_rise(drift_reading: DriftReading) -> FirstOrder:
 
 
 def stood_off(time: np.ndarray, deviation: np.ndarray) -> bool:
-    """Whether a record begins somewhere else than at 0: its first readings lie off 0 by much more than they differ."""
+    """Whether a record begins somewhere else than at 0: its first readings lie off 0 by much more than they differ.
+
+    time: [s]; deviation: [travel].
+    """
     if time.size <= LEAST_PLACES or time[0] > EARLY * time[-1]:
         return False
     return bool(abs(deviation[0]) > OFF * np.max(np.abs(np.diff(deviation[:FIRST]))))

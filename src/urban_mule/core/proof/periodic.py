@@ -36,7 +36,7 @@ class Wave:
 
 
 def periods_of(train: tuple[Link, ...], travel_per_turn: float) -> tuple[Period, ...]:
-    """What can repeat in this train, each period once."""
+    """What can repeat in this train, each period once. travel_per_turn: [travel]."""
     found = [Period("each turn of the motor", travel_per_turn)]
     for link in train:
         turn = float(2 * np.pi * link.gain)

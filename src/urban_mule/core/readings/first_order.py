@@ -26,7 +26,7 @@ def first_order(time: np.ndarray, values: np.ndarray, from_zero: bool) -> FirstO
     """The rise that fits a record; from_zero: it starts at nothing.
 
     For each time constant the rest is linear; the best is sought on a grid, then by golden section. Raises NotKnown below three
-    places, for a record that shows no rise or is shorter than its time constant.
+    places, for a record that shows no rise or is shorter than its time constant. time: [s], n; values: any unit, n.
     """
     if time.size < LEAST_PLACES + (not from_zero):
         raise NotKnown(f"{time.size} readings do not tell a rise; take {LEAST_PLACES + (not from_zero)} or more")

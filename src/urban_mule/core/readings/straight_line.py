@@ -26,11 +26,11 @@ class StraightLine:
     variance: float | None
 
     def at(self, x: np.ndarray) -> np.ndarray:
-        """The line at places x."""
+        """The line at places x. x: in the unit of the places."""
         return np.asarray(self.at_middle + self.slope * (x - self.middle))
 
     def variance_at(self, x: float) -> float:
-        """Squared standard uncertainty of the line at a place. Raises NotKnown below three places."""
+        """Squared standard uncertainty of the line at a place. Raises NotKnown below three places. x: in the unit of the places."""
         return self._variance() * (1 / self.places + (x - self.middle) ** 2 / self.spread)
 
     def slope_uncertainty(self) -> float:
@@ -44,7 +44,7 @@ class StraightLine:
 
 
 def straight_line(x: np.ndarray, y: np.ndarray) -> StraightLine:
-    """The line through places x, whose values are y. Raises NotKnown where all places are the same one."""
+    """The line through places x, whose values are y. Raises NotKnown where all places are the same one. x, y: any units, n each."""
     middle, at_middle = float(x.mean()), float(y.mean())
     aside = x - middle
     spread = float(aside @ aside)

@@ -39,7 +39,10 @@ def causes_of(
     modes: tuple[Mode, ...], train: tuple[Link, ...], sensor_faults: SensorFaults | None, push_clearance: Reals,
     tone_tension: Reals, rotor_resonance: Reals = None,
 ) -> tuple[RingCause, ...]:
-    """What may make several humps or a smear, the likeliest first; nothing where one clear mode rings."""
+    """What may make several humps or a smear, the likeliest first; nothing where one clear mode rings.
+
+    push_clearance: [travel]; tone_tension: [N]; rotor_resonance: [Hz].
+    """
     strong = [mode for mode in modes if mode.strength >= SHARE]
     smeared = [mode for mode in strong if mode.damping_ratio > SMEARED]
     if len(strong) < 2 and not smeared:

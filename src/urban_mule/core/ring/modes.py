@@ -105,7 +105,10 @@ def fast_size(samples: int) -> int:
 
 
 def merged(frequency: np.ndarray, power: np.ndarray, most: int) -> tuple[np.ndarray, np.ndarray]:
-    """A periodogram with neighbouring bins averaged so that about `most` rows remain."""
+    """A periodogram with neighbouring bins averaged so that about `most` rows remain.
+
+    frequency: [Hz], n; power: any unit, n × directions.
+    """
     group = max(1, len(frequency) // most)
     count = len(frequency) // group
     return (
@@ -235,7 +238,7 @@ class Fit:
 
 
 def half_power_damping(frequency: np.ndarray, density: np.ndarray, index: int) -> float:
-    """A first guess of the damping ratio from the width of a peak at half its height."""
+    """A first guess of the damping ratio from the width of a peak at half its height. frequency: [Hz]; density: any unit."""
     half = density[index] / 2
     left = index
     while left > 0 and density[left] > half:

@@ -27,7 +27,10 @@ class SensorFaults:
 
 
 def clipped(values: np.ndarray) -> int:
-    """How many samples stand at the greatest or least value of their direction, several in a row."""
+    """How many samples stand at the greatest or least value of their direction, several in a row.
+
+    values: samples × directions, any unit.
+    """
     found = 0
     for column in values.T:
         for stop in (column.max(), column.min()):
@@ -39,7 +42,10 @@ def clipped(values: np.ndarray) -> int:
 
 
 def steps_of(values: np.ndarray) -> int | None:
-    """Steps of the sensor within the range of its loudest direction; None where they cannot be told from numbers at all."""
+    """Steps of the sensor within the range of its loudest direction; None where they cannot be told from numbers at all.
+
+    values: samples × directions, any unit.
+    """
     column = values[:, int(np.argmax(np.ptp(values, axis=0)))]
     distinct = np.unique(column)
     if distinct.size < 3 or distinct.size > column.size // 4:

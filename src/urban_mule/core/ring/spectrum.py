@@ -73,7 +73,10 @@ def sample_rate(time_base: TimeBase) -> float:
 
 
 def segment_length(samples: int, rate: float) -> int:
-    """Samples in one Welch segment: a power of two near the segment time, at least four segments in the record."""
+    """Samples in one Welch segment: a power of two near the segment time, at least four segments in the record.
+
+    rate: samples a second [Hz].
+    """
     wanted = min(WELCH_SEGMENT_TIME * rate, samples / 2.5)
     return max(LEAST_SAMPLES // 2, 1 << int(np.log2(max(wanted, 2.0))))
 

@@ -69,7 +69,7 @@ def trade(modes: tuple[Mode, ...], path_tolerance: float) -> dict[str, tuple[np.
 
 
 def as_listed(shaper: Shaper, frequency: float, share: float, modes: tuple[Mode, ...], path_tolerance: float) -> dict[str, Any]:
-    """A shaper as an open list holds it."""
+    """A shaper as an open list holds it. frequency: [Hz]; share: [1]; path_tolerance: [travel]."""
     return {"name": shaper.name, "frequency": frequency, "surviving_share": share, **_plain(shaper, modes, path_tolerance)}
 
 

@@ -55,7 +55,7 @@ def rounded_down(value: float, digits: int = 3) -> float:
 
 
 def microns(value: float, unit: str) -> str:
-    """A small travel: µm on a linear axis, degrees on a rotary one. unit: the controller's."""
+    """A small travel: µm on a linear axis, degrees on a rotary one. unit: the controller's." value: SI."""
     return f"{size(value * 1e6)} µm" if unit in LINEAR_UNITS else f"{size(np.degrees(value))}°"
 
 
@@ -65,12 +65,12 @@ def distance(value: float, unit: str) -> str:
 
 
 def pace(value: float, unit: str) -> str:
-    """A speed of travel: m/s on a linear axis, degrees a second on a rotary one. unit: the controller's."""
+    """A speed of travel: m/s on a linear axis, degrees a second on a rotary one. unit: the controller's. value: SI."""
     return f"{size(value)} m/s" if unit in LINEAR_UNITS else f"{size(np.degrees(value))} °/s"
 
 
 def effort(value: float, unit: str) -> str:
-    """A force on a linear axis, a torque on a rotary one. unit: the controller's."""
+    """A force on a linear axis, a torque on a rotary one. unit: the controller's. value: SI."""
     return f"{size(value)} {'N' if unit in LINEAR_UNITS else 'N·m'}"
 
 

@@ -88,7 +88,7 @@ def play_or_spring(
 def wear(
     wear_line: WearLine, unit: str, wear_days_left: Reals = None, backlash_limit: Reals = None, accuracy_wanted: Reals = None
 ) -> Verdict:
-    """Whether the backlash grows beyond its scatter, and when it reaches its limit."""
+    """Whether the backlash grows beyond its scatter, and when it reaches its limit. Raises NotKnown."""
     span, count = float(np.ptp(wear_line.days)), wear_line.days.size
     over = f"over {count} sets in {size(span)} days"
     if not grows(wear_line):
@@ -108,7 +108,10 @@ def wear(
 
 @check("belt tone", stage="Slack", applies=taken("tone_reading"))
 def belt_tone(tone_tension: float, tone_readings: tuple[ToneReading, ...], train: tuple[Link, ...]) -> Verdict:
-    """Tension by the tone against the pretension of the belt, and against the belt of the pair, the reading before."""
+    """Tension by the tone against the pretension of the belt, and against the belt of the pair, the reading before.
+
+    Raises NotKnown.
+    """
     other = tension_of(tone_readings[-2]) if len(tone_readings) > 1 else None
     if other is not None and abs(tone_tension / other - 1) > PAIRED:
         return Verdict("tight", f"This belt pulls {size(tone_tension)} N, the one measured before it {size(other)} N.",
@@ -127,7 +130,7 @@ def belt_tone(tone_tension: float, tone_readings: tuple[ToneReading, ...], train
 
 @check("preload", stage="Slack", applies=taken("drag_reading"))
 def preload_in_range(preload_torque: float, drag_reading: DragReading) -> Verdict:
-    """The torque that just turns a preloaded shaft against the range that was written down with it."""
+    """The torque that just turns a preloaded shaft against the range that was written down with it. Raises NotKnown."""
     low, high = drag_reading.lowest, drag_reading.highest
     if low is None and high is None:
         raise NotKnown(f"it drags with {size(preload_torque)} N·m; the range wanted was not written down with the reading")

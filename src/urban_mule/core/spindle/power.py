@@ -15,7 +15,10 @@ CUTTING = "specific cutting energy times the volume taken off a second"
 
 
 def phase_share(phases_in: Reals, single_phase_derate: Reals) -> Reals:
-    """Share of all powers that the mains leaves: the derating on one phase, all of it on three."""
+    """Share of all powers that the mains leaves: the derating on one phase, all of it on three.
+
+    phases_in: 1 or 3; single_phase_derate: [1].
+    """
     return single_phase_derate if phases_in == 1 else 1.0
 
 

@@ -190,8 +190,8 @@ RATING = ("rated_current", "rated_current_is", *WIRING_FIELDS)
 
 
 def place_of_reduction(train: tuple[Any, ...]) -> int | None:
-    """Where the reduction or the worm of a train stands, or None."""
-    return next((place for place, link in enumerate(train) if isinstance(link, Reduction)), None)
+    """Where the reduction or the worm of a train stands, or None. train: of records, or as a document has it."""
+    return next((place for place, link in enumerate(train) if issubclass(LINKS[link.kind], Reduction)), None)
 
 
 def trains_with(train: tuple[Link, ...], reductions: Sequence[Mapping[str, Any]]) -> list[tuple[list[int], tuple[Link, ...]]]:

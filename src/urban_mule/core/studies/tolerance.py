@@ -38,7 +38,7 @@ class Spread:
         return float(np.quantile(self.values, WORST_PLAUSIBLE))
 
     def share_above(self, limit: float) -> float:
-        """Share of the builds whose value is at least this limit."""
+        """Share of the builds whose value is at least this limit. limit: in the unit of the quantity."""
         return float(1 - np.searchsorted(self.values, limit) / self.values.size)
 
 
@@ -102,7 +102,7 @@ def spread(
     """The spread of a quantity when these inputs vary within ± their tolerance, a share of their value.
 
     name: a scalar quantity. tolerances: by label, as `given_at` takes them; those of inputs without a value are left out.
-    Raises NotKnown while the quantity has no value or no tolerance is given, Cancelled when `progress` says so.
+    Raises NotKnown while the quantity has no value or no tolerance is given, Cancelled when `progress` says so. tolerances: [1].
     """
     nominal = float(solution[name])
     used = _used(solution, tolerances)
@@ -141,7 +141,10 @@ def _used(solution: Solution, tolerances: Mapping[str, float]) -> dict[str, tupl
 
 
 def swings_of(solution: Solution, name: str, tolerances: Mapping[str, float]) -> tuple[Swing, ...]:
-    """What each input does alone to a quantity, the widest first. Raises NotKnown while the quantity has no value."""
+    """What each input does alone to a quantity, the widest first. Raises NotKnown while the quantity has no value.
+
+    tolerances: [1].
+    """
     used = _used(solution, tolerances)
     return _swings(solution, name, used) if used else ()
 

@@ -69,7 +69,7 @@ def predictions(
     """Every prediction of an axis that has a measured fellow on its sheet.
 
     tolerances: by label, what somebody has said. corrected: which of scale, backlash and table were set on the machine between the
-    last two positioning runs, None where nothing says so.
+    last two positioning runs, None where nothing says so. tolerances: [1].
     """
     found = [*(make(solution, tolerances) for make in MAKERS), _next_run(solution, corrected)]
     return tuple(one for one in found if one is not None)

@@ -520,13 +520,16 @@ def solid_cylinder_inertia(diameter: Reals, length: Reals) -> Reals:
 
 
 def sliding_back_efficiency(efficiency: Reals) -> Reals:
-    """Back efficiency of a sliding thread or worm, 2 − 1/η: the usual approximation, negative below one half."""
+    """Back efficiency of a sliding thread or worm, 2 − 1/η: the usual approximation, negative below one half.
+
+    efficiency: [1].
+    """
     return 2.0 - 1.0 / efficiency
 
 
 def square_thread_back_efficiency(efficiency: Reals, slope: Reals) -> Reals:
     """Back efficiency of a square thread, exact: (2η − 1 + t²)/(η + t²(2 − η)), slope t = lead/(π·pitch diameter).
 
-    Source: the inclined plane with friction, wound round a cylinder; agrees with 2 − 1/η for a flat thread.
+    Source: the inclined plane with friction, wound round a cylinder; agrees with 2 − 1/η for a flat thread. All without unit [1].
     """
     return (2 * efficiency - 1 + slope**2) / (efficiency + slope**2 * (2 - efficiency))

@@ -35,7 +35,10 @@ class MeasuredTrain:
 @quantity("[effort]/[travel]", symbol="k", source=SPRINGS, formula="1 ÷ ∑ (gain behind)²/k of each link",
           label="Stiffness of the train", instead="measured_stiffness")
 def train_stiffness(train: tuple[Link, ...]) -> Reals:
-    """Effort at the load per travel that one train gives way, its motor held; links of which nothing is said are rigid."""
+    """Effort at the load per travel that one train gives way, its motor held; links of which nothing is said are rigid.
+
+    Raises NotKnown.
+    """
     known = [one for one in link_compliances(train) if one is not None]
     if not known:
         raise NotKnown("no link of the train says how stiff it is", "train")

@@ -108,7 +108,7 @@ def style_sheet(palette: Palette) -> str:
 
 
 def draw_mark(painter: QPainter, level: str, centre: QPointF, radius: float = 6.0) -> None:
-    """The state of something by its shape: filled disc, half disc, open triangle, dotted ring."""
+    """The state of something by its shape: filled disc, half disc, open triangle, dotted ring. radius: [px]."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     color = theme.color(level)

@@ -79,6 +79,7 @@ class Strict(BaseModel, metaclass=PartMeta):
     @model_validator(mode="before")
     @classmethod
     def known_and_allowed(cls, data: Any, info: ValidationInfo) -> Any:
+        """The keys of a part, each allowed by its given. Raises ValueError."""
         if not isinstance(data, dict):
             if isinstance(data, cls):
                 return data
@@ -108,7 +109,7 @@ class Strict(BaseModel, metaclass=PartMeta):
 
     @classmethod
     def checked(cls, key: str, value: Any) -> Any:
-        """A given as the core wants it. Raises the error that `exchange.sentence` knows as `given`."""
+        """A given as the core wants it. Raises PydanticCustomError, which `exchange.sentence` knows as `given`."""
         one = cls.givens[key]
         if value is None and not cls.model_fields[key].is_required():
             return None
@@ -166,6 +167,7 @@ def finite(value: Any, deep: int = 0) -> None:
 
 
 def text(value: object) -> str:
+    """A text that can be kept. Raises ValueError."""
     if not isinstance(value, str):
         raise ValueError(f"is {shown(value)}; allowed is a text")
     if len(value) > LONGEST_TEXT:

@@ -22,6 +22,7 @@ class SwitchRow(Strict):
 
     @model_validator(mode="after")
     def binary(self) -> SwitchRow:
+        """A row of switches whose positions are 0 and 1. Raises ValueError."""
         if not self.switches or set(self.switches) - {"0", "1"}:
             raise ValueError(f"switches is {self.switches!r}; allowed are 0 and 1, one for each switch")
         return self
@@ -58,6 +59,7 @@ class Bank(Strict):
 
     @model_validator(mode="after")
     def fits(self) -> Bank:
+        """A bank whose rows answer to its switches. Raises ValueError."""
         faults = bank_faults(self.core)
         if faults:
             raise ValueError(f"{self.name}: {faults[0]}")
@@ -86,6 +88,7 @@ class DriverBody(Strict):
 
     @model_validator(mode="after")
     def one_way(self) -> DriverBody:
+        """A driver whose switches are said in one way. Raises ValueError."""
         if self.switch_bank and self.banks:
             raise ValueError("switch_bank and banks both say how its switches stand; allowed is one of them")
         faults = [fault for bank in self.core_banks if not self.banks for fault in bank_faults(bank)]

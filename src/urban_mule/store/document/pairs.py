@@ -50,6 +50,7 @@ class CircleWayBody(Strict):
 
     @model_validator(mode="after")
     def fits(self) -> Self:
+        """An angle for each deviation. Raises ValueError."""
         _alike("", self.angle, self.deviation, ("angle", "deviation"))
         return self
 
@@ -66,6 +67,7 @@ class CircleBody(PairReading):
 
     @model_validator(mode="after")
     def one_way_at_least(self) -> Self:
+        """A circle with one way round at least. Raises ValueError."""
         if self.clockwise is None and self.counterclockwise is None:
             raise ValueError("a circle is read clockwise, counterclockwise or both; neither is here")
         return self
@@ -115,6 +117,7 @@ class PieceWayBody(Strict):
 
     @model_validator(mode="after")
     def fits(self) -> Self:
+        """Two diagonals, nominal and measured, above 0. Raises ValueError."""
         _alike("", self.nominal, self.measured, ("nominal", "measured"))
         for name in ("nominal", "measured"):
             if (getattr(self, name) <= 0).any():

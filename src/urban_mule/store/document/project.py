@@ -66,6 +66,7 @@ class AxisBody(Named):
 
     @model_validator(mode="after")
     def fits_its_motion(self) -> Self:
+        """An axis whose train and cycle fit the way it moves. Raises ValueError."""
         turned = False
         for place, stage in enumerate(self.train or ()):
             record = LINKS[stage.kind]
@@ -173,6 +174,7 @@ class ProjectBody(Strict):
 
     @model_validator(mode="after")
     def parts_have_names(self) -> Self:
+        """A project with an axis, and no name twice in one list. Raises ValueError."""
         if not self.axes:
             raise ValueError("axes is empty; at least one axis is needed")
         for key, what in (("gauges", "gauge"), *((key, kinds_under(key)[0].what.partition(" ")[2]) for key in SUBJECT_KEYS)):
@@ -201,6 +203,7 @@ class ProjectBody(Strict):
 
     @model_validator(mode="after")
     def pairs_are_axes(self) -> Self:
+        """A project whose pair readings are of two linear axes. Raises ValueError."""
         linear = [axis.name for axis in self.axes if axis.motion == "linear"]
         for place, one in enumerate(self.readings or ()):
             first, second = one.axes

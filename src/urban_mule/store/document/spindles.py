@@ -26,6 +26,7 @@ class SpeedsBody(Strict):
 
     @model_validator(mode="after")
     def in_order(self) -> Self:
+        """A range whose ends are in order. Raises ValueError."""
         lowest, highest = getattr(self, "lowest", None), getattr(self, "highest", None)
         if lowest is not None and highest is not None and lowest > highest:
             raise ValueError(f"lowest is {lowest:g} rad/s, above highest, {highest:g} rad/s")
@@ -44,6 +45,7 @@ class SpeedTableBody(Strict):
 
     @model_validator(mode="after")
     def rises(self) -> Self:
+        """A table that rises from row to row. Raises ValueError."""
         if self.command.size != self.speed.size:
             raise ValueError(f"speed has {self.speed.size} values for {self.command.size} of command")
         if self.command.size < 2:
@@ -90,6 +92,7 @@ class SpindleBody(Named):
 
     @model_validator(mode="after")
     def one_phase_or_three(self) -> Self:
+        """A spindle fed by one phase or three. Raises ValueError."""
         phases: Any = getattr(self, "phases_in", None)
         if phases not in (None, 1, 3):
             raise ValueError(f"phases_in is {phases:g}; allowed is 1 or 3")

@@ -94,7 +94,7 @@ def _text(raw: bytes) -> str:
 
 
 def parse_csv(text: str, kind: str | None = None, progress: Progress | None = None) -> Any:
-    """The readings in a CSV text. Raises BadFile with the line and the fault."""
+    """The readings in a CSV text. Raises BadFile with the line and the fault, OtherLayout where it is no table of ours."""
     said, text, before = said_in(text)
     delimiter = recognised_delimiter(text)
     if text.count("\n") > MOST_ROWS:
@@ -248,7 +248,10 @@ def _once(kind: ReadingKind, one: Column, column: Iterable[float | None]) -> flo
 
 
 def long_table(kind: ReadingKind, names: list[str], rows: list[Row], as_they_come: bool = False) -> dict[str, Any]:
-    """One row a number as a list of items and a table for each side, repeats by items; these rise, or stand as they come."""
+    """One row a number as a list of items and a table for each side, repeats by items; these rise, or stand as they come.
+
+    Raises BadFile.
+    """
     tables = [one.name for one in kind.columns if one.shape == "rows"]
     over = next(one.name for one in kind.columns if one.shape == "list")
     sides = {word: name for name, known in kind.sides for word in known}

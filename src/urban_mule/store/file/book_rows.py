@@ -158,7 +158,7 @@ class Book(OpenFile):
 
     def write_entry(self, subject: str, kind: str, text: str, time: datetime | None = None, cost: float | None = None,
                     task: str = "") -> None:
-        """Add a line to the log. Raises BadFile when it cannot be written."""
+        """Add a line to the log. Raises BadFile when it cannot be written. cost: in the project's money."""
         self.put_down([Entry(time or now(), subject, kind, text, cost, task=task)], ())
 
     def entries(self) -> list[Entry]:

@@ -178,6 +178,7 @@ class DataSheet(QDialog):
         self.look()
 
     def accept(self) -> None:
+        """Take the values over, or say what is wrong with them and stay."""
         try:
             values = self.values()
             if self.rating is not None and self.rating.checkedButton() is None:

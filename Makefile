@@ -41,7 +41,8 @@ parts: setup
 constraints:  # the newest of everything, as a fresh machine would get it
 	python3 -m venv $(VENV)-newest
 	$(VENV)-newest/bin/python -m pip install --quiet --disable-pip-version-check '.[dev]'
-	$(VENV)-newest/bin/python -m pip freeze --disable-pip-version-check --exclude urban-mule > constraints.txt
+	echo '# The exact versions that `make setup` and `make install` take: those that this tree was tried with. Written by `make constraints`.' > constraints.txt
+	$(VENV)-newest/bin/python -m pip freeze --disable-pip-version-check --exclude urban-mule >> constraints.txt
 	rm -rf $(VENV)-newest
 
 lowest: setup  # the suite with the lowest versions that pyproject.toml allows

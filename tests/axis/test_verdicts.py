@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 from tests.drive.test_together import PROJECT_CASES
 
-from urban_mule.core.brief.fits import Bought, BoughtPart
+from urban_mule.core.brief.fits import BoughtPart, BoughtParts
 from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.acceleration import AccelerationReading
@@ -30,7 +30,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import LEVELS, Verdict, headline, worst
 from urban_mule.core.slack.trend import DatedReversal
 from urban_mule.core.subjects import axis_sheet, sheet_of
-from urban_mule.core.train.followers import Difference
+from urban_mule.core.train.followers import Unlike
 from urban_mule.core.train.links import Belt, Coupling, FeedRoller, Rack, Reduction, Screw
 
 CYCLE = (Move(distance=0.3, speed=0.3, acceleration=2.0, dwell=0.5), Move(distance=-0.3, speed=0.3, acceleration=2.0))
@@ -147,8 +147,8 @@ def drifting(far: float) -> dict[str, Any]:
     return {"drift_reading": DriftReading(time, far * (1 - np.exp(-time / 1800)))}
 
 
-def follower(*named: str) -> tuple[Difference, ...]:
-    return tuple(Difference(name, "1", "2") for name in named)
+def follower(*named: str) -> tuple[Unlike, ...]:
+    return tuple(Unlike(name, "1", "2") for name in named)
 
 
 def bank(*rows: tuple[str, dict[str, Any]]) -> dict[str, Any]:
@@ -172,7 +172,8 @@ WORM = (Reduction(ratio=4.0, clearance=math.radians(0.1)), Belt(pitch=0.003, tee
 def bought(strongest: float | None = None, mode: str | None = None, **parts: dict[str, Any]) -> dict[str, Any]:
     """Parts of an axis by slot, `train0` for its first link, with these sizes."""
     slots = {name: int(name[5:]) if name.startswith("train") else name for name in parts}
-    return {"parts_bought": Bought(tuple(BoughtPart(slot=slots[name], **sizes) for name, sizes in parts.items()), strongest, mode)}
+    bought = tuple(BoughtPart(slot=slots[name], **sizes) for name, sizes in parts.items())
+    return {"parts_bought": BoughtParts(bought, strongest, mode)}
 
 
 SLIT = (Coupling(rated_torque=2.0), Belt(pitch=0.003, teeth=20, inertia=1e-5))

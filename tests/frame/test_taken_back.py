@@ -16,7 +16,7 @@ from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.booked import one_step
 from urban_mule.desk.shared.pick_part import PickPart
 from urban_mule.store.file.project_file import ProjectFile, Where
-from urban_mule.store.listing import Found
+from urban_mule.store.listing import Listed
 
 
 def in_the_file(window: Window) -> tuple[list[str], dict[str, Any]]:
@@ -161,7 +161,8 @@ def test_a_step_of_which_nothing_came_is_nothing_to_undo(window: Window) -> None
 
 def test_what_a_listing_put_down_is_undone(window: Window) -> None:
     before = in_the_file(window)
-    count = window.session.hardware.read([Found("X", "microsteps", 8.0, 3), Found("Y", "microsteps", 4.0, 9)], "a.log", True, True)
+    listed = [Listed("X", "microsteps", 8.0, 3), Listed("Y", "microsteps", 4.0, 9)]
+    count = window.session.hardware.read(listed, "a.log", True, True)
     after = in_the_file(window)
     assert count == 2 and after[1]["microsteps"] == 8.0 and len(after[0]) == len(before[0]) + 2
     window.session.undo_stack.undo()

@@ -13,7 +13,7 @@ from tests.driving import leaf_of, set_all
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.walk import settle
 from urban_mule.store.document.readings import READING_MODELS
-from urban_mule.store.listing import Found
+from urban_mule.store.listing import Listed
 
 
 @pytest.fixture
@@ -87,7 +87,7 @@ def test_a_decision_an_answer_and_an_order(window: Window) -> None:
 
 
 def test_what_a_controller_lists(window: Window) -> None:
-    found = [Found("X", "microsteps", 8.0, 1), Found("Z", "microsteps", 8.0, 2)]
+    found = [Listed("X", "microsteps", 8.0, 1), Listed("Z", "microsteps", 8.0, 2)]
     told = written(window, lambda: window.session.hardware.read(found, "board.log", True, True))
     assert told == [(axis, "set", "Read from board.log: microsteps.") for axis in ("X", "Z")]
 

@@ -15,7 +15,7 @@ from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.subject_scope import SubjectScope
 from urban_mule.store.file.project_file import ProjectFile, Where
-from urban_mule.store.listing import Found
+from urban_mule.store.listing import Listed
 from urban_mule.store.settings import follower_settings, settings_of
 from urban_mule.store.subject_settings import spindle_settings
 
@@ -33,8 +33,8 @@ def row(session: Session, name: str = NAME) -> Any:
     return next(one for one in settings_of(session.state) if one.name == name)
 
 
-def listed(value: float, follower: bool = False, axis: str = "X", setting: str = NAME) -> Found:
-    return Found(axis, setting, value, 1, follower)
+def listed(value: float, follower: bool = False, axis: str = "X", setting: str = NAME) -> Listed:
+    return Listed(axis, setting, value, 1, follower)
 
 
 def test_what_is_set_and_not_stored_is_said_until_it_is(session: Session) -> None:

@@ -67,7 +67,7 @@ class Accelerometer(Protocol):
         """Times [s] and accelerations, one column a direction, from now on. Raises DeviceError."""
 
 
-class Machine(Mover, Indicator, Accelerometer, Protocol):
+class BenchMachine(Mover, Indicator, Accelerometer, Protocol):
     """What a plan is carried out on."""
 
     @property

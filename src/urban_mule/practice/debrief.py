@@ -14,7 +14,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.practice.evidence import HIDDEN, LOOK, USUAL, Reckoner, Sort, read, seen
 from urban_mule.practice.faults import NAMED, Hidden, afflicted
 from urban_mule.practice.hiding import reckoner_of
-from urban_mule.practice.way import Way, shortest_way
+from urban_mule.practice.way import ShortestWay, shortest_way
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.document.project import Axis, Project
 
@@ -40,7 +40,7 @@ class Debrief:
     wrong: tuple[str, ...]
     evidence: tuple[Evidence, ...]
     needless: tuple[str, ...]
-    way: Way
+    way: ShortestWay
     readings: int
 
 

@@ -20,7 +20,7 @@ class Leg:
 
 
 @dataclass(frozen=True)
-class Way:
+class ShortestWay:
     """The whole way; alike: faults that no reading of this axis tells from the true ones, which have to be tried in turn."""
 
     legs: tuple[Leg, ...]
@@ -32,7 +32,7 @@ class Way:
         return sum(bool(sort.kind) for leg in self.legs for sort in leg.readings)
 
 
-def shortest_way(reckoner: Reckoner, there: Iterable[str]) -> Way:
+def shortest_way(reckoner: Reckoner, there: Iterable[str]) -> ShortestWay:
     """The way to the faults of these names, among all that the reckoner knows; how many are there is known.
 
     Where they look alike but for some that are common to all that look so, those are put right first, and it is read again.
@@ -49,13 +49,13 @@ def shortest_way(reckoner: Reckoner, there: Iterable[str]) -> Way:
         readings = _fewest(reckoner.sorts, signatures[true], others, shown)
         common = set(true).intersection(*like)
         if len(like) == 1:
-            return Way((*legs, Leg(readings, true)))
+            return ShortestWay((*legs, Leg(readings, true)))
         if not common:
-            return Way((*legs, Leg(readings, ())), tuple(names for names in like if names != true))
+            return ShortestWay((*legs, Leg(readings, ())), tuple(names for names in like if names != true))
         legs.append(Leg(readings, tuple(sorted(common))))
         left = tuple(name for name in left if name not in common)
         among = [name for name in among if name not in common]
-    return Way(tuple(legs))
+    return ShortestWay(tuple(legs))
 
 
 def _fewest(sorts: tuple[Sort, ...], true: Signature, others: Sequence[Signature], shown: Sequence[frozenset[str]]

@@ -43,7 +43,7 @@ class Number:
         return self.name + "".join(f"[{n}]" for n in self.at)
 
 
-class Numbers(Sequence[Number]):
+class SetNumbers(Sequence[Number]):
     """The numbers of a set that can be struck out, each made when it is asked for, so that a long set opens as a short one."""
 
     def __init__(self, reading: Reading) -> None:

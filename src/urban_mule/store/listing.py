@@ -56,7 +56,7 @@ class Pattern:
 
 
 @dataclass(frozen=True)
-class Found:
+class Listed:
     """A value that a listing holds: of which axis and setting [SI], and in which line, counted from 1."""
 
     axis: str
@@ -174,12 +174,12 @@ def _as_blanks_may_be(text: str) -> str:
 
 
 def read_listing(pattern: Pattern, listing: Sequence[str], of: Mapping[str, Sequence[SettingRow]],
-                 unit_of: Mapping[str, Mapping[str, str]]) -> list[Found]:
+                 unit_of: Mapping[str, Mapping[str, str]]) -> list[Listed]:
     """All that a pattern finds, the last line that says a value counts.
 
     of: the rows of the tag by axis. unit_of: by axis, the unit in which each row's value is held. Raises BadValue.
     """
-    found: dict[tuple[str, str, bool], Found] = {}
+    found: dict[tuple[str, str, bool], Listed] = {}
     by_name = {name.lower(): name for name in of}
     for rule in pattern.rules:
         alone = [[name] for name in of] if STRETCH in rule.line else [[*of]]
@@ -197,7 +197,7 @@ def read_listing(pattern: Pattern, listing: Sequence[str], of: Mapping[str, Sequ
                 axis = by_name.get(got.groupdict().get("axis", "").lower(), under or rule.axis)
                 if axis in of and any(row.name == rule.setting for row in of[axis]):
                     value = as_held(got["number"], rule.unit, unit_of.get(axis, {}).get(rule.setting, ""), pattern.decimal)
-                    found[axis, rule.setting, rule.follower] = Found(axis, rule.setting, value, place, rule.follower)
+                    found[axis, rule.setting, rule.follower] = Listed(axis, rule.setting, value, place, rule.follower)
     order = list(of)
     return sorted(found.values(), key=lambda one: (order.index(one.axis), one.follower, one.line))
 
@@ -239,13 +239,13 @@ class Compared:
     """A value of a listing beside what was last put on the machine and what is computed. differs, other: from what is computed, and
     from what was recorded."""
 
-    found: Found
+    found: Listed
     row: SettingRow
     differs: bool
     other: bool
 
 
-def compared(found: Iterable[Found], of: Mapping[tuple[str, bool], tuple[Settable, Sequence[SettingRow]]]) -> Iterator[Compared]:
+def compared(found: Iterable[Listed], of: Mapping[tuple[str, bool], tuple[Settable, Sequence[SettingRow]]]) -> Iterator[Compared]:
     """What a listing says, value by value, against the tag and against what was recorded as set. of: by axis and follower."""
     for one in found:
         motor = of.get((one.axis, one.follower))

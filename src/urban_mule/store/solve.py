@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.brief.fits import Bought, BoughtPart, PartSizes
+from urban_mule.core.brief.fits import BoughtPart, BoughtParts, PartSizes
 from urban_mule.core.drive.interface import SIGNALS
 from urban_mule.core.drive.together import AxisTogether, SpindleTogether
 from urban_mule.core.drive.wiring import DriverWiring
@@ -26,7 +26,7 @@ from urban_mule.core.sheet.units import show
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.slack.trend import DatedReversal
 from urban_mule.core.subjects import KINDS, OWN, UNITS, axis_sheet, sheet_of
-from urban_mule.core.train.followers import Difference
+from urban_mule.core.train.followers import Unlike
 from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.identity import Named
 from urban_mule.store.document.once import OnceEach
@@ -96,7 +96,7 @@ def _own_inputs(axis: Axis) -> dict[str, Any]:
 own_inputs = OnceEach(_own_inputs)
 
 
-def parts_bought(project: Project, axis: Axis) -> Bought | None:
+def parts_bought(project: Project, axis: Axis) -> BoughtParts | None:
     """The parts of an axis with their sizes, as far as they are entered; None where no part has any."""
     sizes = {one.name for one in givens(PartSizes)}
     found = []
@@ -117,7 +117,7 @@ def parts_bought(project: Project, axis: Axis) -> Bought | None:
     torques = [torque for motor in motors for name in ("holding_torque", "peak_torque")
                if (torque := getattr(motor, name, None)) is not None]
     mode = None if axis.driver is None else axis.driver.interface_mode
-    return Bought(tuple(found), max(torques, default=None), mode)
+    return BoughtParts(tuple(found), max(torques, default=None), mode)
 
 
 def of_readings(readings: tuple[Reading, ...]) -> dict[str, Any]:
@@ -147,7 +147,7 @@ def day_of(taken: str) -> float | None:
     return (time if time.tzinfo else time.replace(tzinfo=UTC)).timestamp() / SECONDS_A_DAY
 
 
-def follower_differences(axis: Axis) -> tuple[Difference, ...] | None:
+def follower_differences(axis: Axis) -> tuple[Unlike, ...] | None:
     """Every value in which the follower of an axis differs from its leader; None where nothing is said of a follower."""
     follower = axis.follower
     if follower is None:
@@ -157,22 +157,22 @@ def follower_differences(axis: Axis) -> tuple[Difference, ...] | None:
         leading = [stage.kind for stage in axis.train or ()]
         following = [stage.kind for stage in follower.train]
         if leading != following:
-            found.append(Difference("the train", ", ".join(leading), ", ".join(following)))
+            found.append(Unlike("the train", ", ".join(leading), ", ".join(following)))
         else:
             for one, other in zip(axis.train or (), follower.train, strict=True):
                 found += _unlike(axis.motion, one, other, f"{one.kind} ")
     return tuple(found)
 
 
-def _unlike(motion: str, leader: Any, follower: Any, of: str = "") -> list[Difference]:
+def _unlike(motion: str, leader: Any, follower: Any, of: str = "") -> list[Unlike]:
     """Givens that the follower's part says and that are not the leader's."""
     found = []
     for key, one in () if follower is None else type(follower).givens.items():
         theirs, ours = getattr(follower, key), getattr(leader, key, None)
         if theirs is not None and theirs != ours:
-            found.append(Difference(of + words(key).lower(), _told(motion, one, ours), _told(motion, one, theirs)))
+            found.append(Unlike(of + words(key).lower(), _told(motion, one, ours), _told(motion, one, theirs)))
     if follower is not None and leader is not None and getattr(follower, "kind", "") != getattr(leader, "kind", ""):
-        found.insert(0, Difference(f"{of}kind", leader.kind, follower.kind))
+        found.insert(0, Unlike(f"{of}kind", leader.kind, follower.kind))
     return found
 
 

@@ -6,13 +6,13 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.devices import RESTING, DeviceError, Machine
+from urban_mule.bench.devices import RESTING, BenchMachine, DeviceError
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis, Step
 from urban_mule.core.sheet.progress import Cancelled, Progress
 
 
-def carry_out(step: Step, machine: Machine) -> Any:
+def carry_out(step: Step, machine: BenchMachine) -> Any:
     """The number of a step, in SI, or its record (times and values). Raises DeviceError, Cancelled."""
     zero, stops, found = 0.0, 0.0, None  # type: float, float, Any
     for what, *values in step.does:
@@ -56,7 +56,7 @@ def carry_out(step: Step, machine: Machine) -> Any:
     return found
 
 
-def walk(kind: str, axis: PlanAxis, settings: dict[str, Any], machine: Machine, progress: Progress) -> dict[str, Any]:
+def walk(kind: str, axis: PlanAxis, settings: dict[str, Any], machine: BenchMachine, progress: Progress) -> dict[str, Any]:
     """The columns of a whole reading taken by a machine. Raises BadValue, DeviceError, Cancelled."""
     steps, values = steps_of(kind, axis, settings), {}
     machine.enable()

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from urban_mule.bench.devices import DeviceError, Machine
+from urban_mule.bench.devices import BenchMachine, DeviceError
 from urban_mule.bench.wire.lines import Lines
 from urban_mule.bench.wire.messages import (
     LARGEST_STEP_COUNT,
@@ -36,7 +36,7 @@ class Peer:
     of a record. directions: a letter for each of its columns. versions: those of the protocol that it speaks.
     """
 
-    def __init__(self, machine: Machine, name: str, unit: str, travel: float, pace: float = 0.0, rate: float = 0.0,
+    def __init__(self, machine: BenchMachine, name: str, unit: str, travel: float, pace: float = 0.0, rate: float = 0.0,
                  directions: str = "xyz", versions: tuple[int, ...] = VERSIONS) -> None:
         self.machine, self.pace, self.versions = machine, pace, versions
         self._axis = unit, as_word(travel), "practice" if machine.practice else "machine"
@@ -65,6 +65,9 @@ class Peer:
     def _done(self, request: Message, waited: Callable[[float], bool]) -> Iterator[tuple[str, ...]]:
         verb, *rest = request.words
         words = tuple(rest)
+        if self._acts(verb, words, waited):
+            yield ("done",)
+            return
         match verb:
             case "hello":
                 if len(words) != 1 or words[0] not in map(str, self.versions):
@@ -72,38 +75,12 @@ class Peer:
                 self._version = int(words[0])
                 more = self._more if self._version > 1 else ()
                 yield ("done", words[0], *self._axis, *self._has, *more, self._name)
-            case "enable":
-                self.machine.enable()
-                yield ("done",)
-            case "disable" if self._version > 1:
-                self.machine.disable()
-                yield ("done",)
-            case "move":
-                (position,) = numbers_in(words)
-                self._move(position, waited)
-                yield ("done",)
-            case "run":
-                position, speed, acceleration = numbers_in(words)
-                waited(self.pace)
-                self.machine.run(position, speed, acceleration)
-                yield ("done",)
-            case "begin":
-                self.machine.begin(*numbers_in(words))
-                yield ("done",)
-            case "home":
-                waited(self.pace)
-                self.machine.home()
-                yield ("done",)
             case "where":
                 yield ("done", as_word(self.machine.position()))
             case "read":
                 yield ("done", as_word(self.machine.read()))
             case "hand":
                 yield ("done", as_word(self.machine.hand(words[0] if words else "", *numbers_in(words[1:]))))
-            case "shake":
-                low, high, duration = numbers_in(words)
-                self.machine.shake(low, high, duration)
-                yield ("done",)
             case "record":
                 (duration,) = numbers_in(words)
                 self._times, self._values = self.machine.record(duration)
@@ -115,11 +92,36 @@ class Peer:
             case "samples":
                 first, count = (int(one) for one in numbers_in(words))
                 yield from self._samples(max(first, 0), min(count, MOST_SAMPLES))
-            case "stop":
-                self.machine.stop()
-                yield ("done",)
             case _:
                 raise DeviceError(f"{verb[:20]} is no request of version {self._version}")
+
+    def _acts(self, verb: str, words: tuple[str, ...], waited: Callable[[float], bool]) -> bool:
+        """Do what answers nothing but that it is done; False where it is none of that."""
+        match verb:
+            case "enable":
+                self.machine.enable()
+            case "disable" if self._version > 1:
+                self.machine.disable()
+            case "move":
+                (position,) = numbers_in(words)
+                self._move(position, waited)
+            case "run":
+                position, speed, acceleration = numbers_in(words)
+                waited(self.pace)
+                self.machine.run(position, speed, acceleration)
+            case "begin":
+                self.machine.begin(*numbers_in(words))
+            case "home":
+                waited(self.pace)
+                self.machine.home()
+            case "shake":
+                low, high, duration = numbers_in(words)
+                self.machine.shake(low, high, duration)
+            case "stop":
+                self.machine.stop()
+            case _:
+                return False
+        return True
 
     def _move(self, position: float, waited: Callable[[float], bool]) -> None:
         """Move within the pace; told to stop it comes to rest on the way."""

@@ -42,7 +42,7 @@ class BoughtPart(PartSizes):
 
 
 @record(frozen=True, eq=False, repr=False)
-class Bought:
+class BoughtParts:
     """The parts of an axis with sizes, and the greatest torque that a motor on it gives [N·m], a follower's too."""
 
     parts: tuple[BoughtPart, ...]
@@ -67,13 +67,13 @@ def millimetres(value: Reals) -> str:
     return f"{size(float(value) * 1e3)} mm" if float(value) < 1 else f"{size(float(value))} m"
 
 
-def fits_of(bought: Bought, train: Sequence[Link], travel: Reals = None) -> tuple[Fit, ...]:
+def fits_of(bought: BoughtParts, train: Sequence[Link], travel: Reals = None) -> tuple[Fit, ...]:
     """Every fit of an axis that can be judged, and what is missing where half of one is known; travel [m]."""
     return (*_shafts(bought, train), *_flange(bought, train), *_belts(bought, train, travel), *_mode(bought),
             *_couplings(bought, train))
 
 
-def _shafts(bought: Bought, train: Sequence[Link]) -> Iterator[Fit]:
+def _shafts(bought: BoughtParts, train: Sequence[Link]) -> Iterator[Fit]:
     """Each part against the one that it turns."""
     left, kind, behind = bought.part("motor"), "motor", "shaft"
     for place, link in enumerate(train):
@@ -94,7 +94,7 @@ def _shafts(bought: Bought, train: Sequence[Link]) -> Iterator[Fit]:
         left, kind, behind = right, link.kind, link.turns_with
 
 
-def _flange(bought: Bought, train: Sequence[Link]) -> Iterator[Fit]:
+def _flange(bought: BoughtParts, train: Sequence[Link]) -> Iterator[Fit]:
     """The motor's flange against that of a reduction behind it."""
     motor = bought.part("motor").frame
     if motor is None or not train or not train[0].takes_flange:
@@ -109,7 +109,7 @@ def _flange(bought: Bought, train: Sequence[Link]) -> Iterator[Fit]:
         yield Fit("good", f"The motor's flange of {millimetres(motor)} fits the {train[0].kind}")
 
 
-def _belts(bought: Bought, train: Sequence[Link], travel: Reals) -> Iterator[Fit]:
+def _belts(bought: BoughtParts, train: Sequence[Link], travel: Reals) -> Iterator[Fit]:
     """A belt as ordered against its pulley and the way it has to reach."""
     for place, link in enumerate(train):
         if not isinstance(link, Belt):
@@ -143,7 +143,7 @@ def _length(length: float, link: Link, pitch: Reals, travel: Reals) -> Iterator[
               "Order a longer one." if short else "")
 
 
-def _mode(bought: Bought) -> Iterator[Fit]:
+def _mode(bought: BoughtParts) -> Iterator[Fit]:
     """How the driver listens against how the controller speaks."""
     speaks, listens = bought.part("controller").takes_mode, bought.mode
     if speaks is None or listens is None:
@@ -153,7 +153,7 @@ def _mode(bought: Bought) -> Iterator[Fit]:
               "" if same else "Set the driver's mode jumpers so, or take another controller.")
 
 
-def _couplings(bought: Bought, train: Sequence[Link]) -> Iterator[Fit]:
+def _couplings(bought: BoughtParts, train: Sequence[Link]) -> Iterator[Fit]:
     """A coupling against all that the stronger motor on the axis can give, and not only against what the cycle takes."""
     for place, link in enumerate(train):
         rated = getattr(link, "rated_torque", None)
@@ -177,7 +177,7 @@ def _is_bought(solution: Solution) -> bool:
 
 
 @check("parts fit", stage="Brief", applies=_is_bought)
-def parts_fit(parts_bought: Bought, train: tuple[Link, ...], unit: str, travel: Reals = None) -> Verdict:
+def parts_fit(parts_bought: BoughtParts, train: tuple[Link, ...], unit: str, travel: Reals = None) -> Verdict:
     """Whether the parts that were chosen fit one another."""
     found = fits_of(parts_bought, train, travel if unit in ("m", "mm", "in") else None)
     wrong = [one for one in found if one.level == "short"]

@@ -20,7 +20,7 @@ from urban_mule.core.sheet.verdict import Verdict, Way, check, listed_names
 from urban_mule.core.sheet.wording import at_least, distance, effort, microns, rounded_up, share_of, size
 from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_loss, slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_in_front, self_locking
-from urban_mule.core.train.followers import Difference
+from urban_mule.core.train.followers import Unlike
 from urban_mule.core.train.links import Belt, Coupling, Efficient, Link, Rack, Reduction, Screw
 from urban_mule.core.train.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
 from urban_mule.core.train.stiffness import link_compliances, stays_on_one_flank
@@ -132,7 +132,7 @@ def taken_as_ideal(train: tuple[Link, ...], assumed: tuple[str, ...] | None = No
 
 @check("follower", stage="Load")
 def follower_matches(
-    motor_count: float, follower_differences: tuple[Difference, ...] | None = None
+    motor_count: float, follower_differences: tuple[Unlike, ...] | None = None
 ) -> Verdict | None:
     """Whether the second motor of a beam is entered as the first."""
     if motor_count < 2:

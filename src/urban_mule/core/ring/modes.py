@@ -124,7 +124,7 @@ def spread(rows: np.ndarray) -> np.ndarray:
 
 
 @record(frozen=True, eq=False, repr=False)
-class Fit:
+class ModeFit:
     """|Σ c_m r²/(1 − r² + 2jζ_m r) + k + l (f/f_top)²|² + floor, r = f/f_m.
 
     Shared: log f_m, log ζ_m. Per direction: signed c_m, k and l for modes below and above the band (upper and lower
@@ -185,7 +185,7 @@ class Fit:
         """
         count, directions = len(guesses), self.power.shape[1]
         rows, both = merged(self.frequency, np.column_stack([self.power, self.weight]), TRYING_BINS)
-        coarse = Fit(rows, both[:, :-1], both[:, -1] / both[:, -1].sum(), self.windowed)
+        coarse = ModeFit(rows, both[:, :-1], both[:, -1] / both[:, -1].sum(), self.windowed)
         start = self.start(sorted(guesses))
         tried = [start]
         for gap in range(1, count):
@@ -313,7 +313,7 @@ def fit_modes(
     first, last = np.searchsorted(frequency, [max(LOWEST, 0.5 * low), 1.5 * high + 5])
     rows, averages = merged(frequency[first:last], power[first:last], BINS)
     level = np.interp(rows, *weight)
-    fit = Fit(rows, averages / averages.max(), level / level.sum(), faded is None and len(rows) == last - first)
+    fit = ModeFit(rows, averages / averages.max(), level / level.sum(), faded is None and len(rows) == last - first)
     f, zeta, c, _ = fit.split(fit.solve(guesses), len(guesses))
     if faded:
         f, zeta = np.array([unfaded(*one, faded) for one in zip(f, zeta, strict=True)]).T

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from urban_mule.core.sheet.given import Reals, given
-from urban_mule.core.spindle.schools import BRAKES, CONTROL_MODES, ENCODERS, TRANSMISSIONS, Way
+from urban_mule.core.spindle.schools import BRAKES, CONTROL_MODES, ENCODERS, TRANSMISSIONS, Option
 
 SHORT_TIME = 1.5  # of the rated power, where the sheet does not say
 
 
-def _names(ways: tuple[Way, ...]) -> tuple[str, ...]:
+def _names(ways: tuple[Option, ...]) -> tuple[str, ...]:
     return tuple(one.name for one in ways)
 
 

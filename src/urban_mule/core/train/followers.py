@@ -6,7 +6,7 @@ from urban_mule.core.sheet.record import record
 
 
 @record(frozen=True, eq=False, repr=False)
-class Difference:
+class Unlike:
     """One value in which a follower differs from its leader, both as people read them."""
 
     name: str

@@ -30,7 +30,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.store.listing import (
     LONGEST_LISTING,
     Compared,
-    Found,
+    Listed,
     Pattern,
     compared,
     keep_pattern,
@@ -64,7 +64,7 @@ class ListingWindow(QDialog):
         self.resize(1120, 700)
         self.patterns = own_patterns()
         self.pattern = Pattern(NEW)
-        self.found: list[Found] = []
+        self.found: list[Listed] = []
         self.motors: dict[tuple[str, bool], tuple[Settable, list[SettingRow]]] = {}
         box = QVBoxLayout(self)
         box.setContentsMargins(20, 16, 20, 16)
@@ -227,7 +227,7 @@ class ListingWindow(QDialog):
         held = {axis: {row.name: _held(motor, row.name) for row in rows} for (axis, follows), (motor, rows) in self.motors.items()
                 if not follows}
 
-        def work(_progress: Any) -> tuple[Pattern, list[Found]]:
+        def work(_progress: Any) -> tuple[Pattern, list[Listed]]:
             listing = lines_of(text)
             read = [(one, read_listing(one, listing, leaders, held)) for one in tried]
             return max(read, key=lambda one: len(one[1]), default=(Pattern(NEW), []))
@@ -237,7 +237,7 @@ class ListingWindow(QDialog):
     def _wrong(self, why: str) -> None:
         self.said.setText(f"{why[:1].upper()}{why[1:]}")
 
-    def _looked(self, read: tuple[Pattern, list[Found]]) -> None:
+    def _looked(self, read: tuple[Pattern, list[Listed]]) -> None:
         pattern, self.found = read
         if pattern.name != self.pattern.name and self.found:
             self.pattern = pattern

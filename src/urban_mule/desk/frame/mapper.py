@@ -28,7 +28,7 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.session import Session
-from urban_mule.store.book import Numbers
+from urban_mule.store.book import SetNumbers
 from urban_mule.store.exchange.csv_guess import as_kind
 from urban_mule.store.exchange.csv_mapping import (
     DECIMALS,
@@ -282,4 +282,4 @@ def comes_of(reading: Any) -> str:
         elif one.shape == "rows":
             runs = f"{len(array)} run{'' if len(array) == 1 else 's'} {one.name}"
             parts.append(f"{array.shape[1]} directions" if reading.declared.wide else runs)
-    return ", ".join(parts) or f"{len(Numbers(reading))} numbers"
+    return ", ".join(parts) or f"{len(SetNumbers(reading))} numbers"

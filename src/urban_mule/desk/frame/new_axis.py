@@ -68,19 +68,11 @@ class NewAxis(QDialog):
         self.through = self._radios(box, list(THROUGH))
         self.sizes = [self._line(f"size {i}", "") for i in (1, 2)]
         self.size_labels = [Label(objectName="label") for _ in self.sizes]
-        row = QHBoxLayout()
-        for label, line in zip(self.size_labels, self.sizes, strict=True):
-            row.addWidget(label)
-            row.addWidget(line, 1)
-        box.addLayout(row)
+        box.addLayout(self._side_by_side(self.size_labels, self.sizes))
         box.addWidget(Label("How fast?", objectName="heading"))
         self.travel, self.speed, self.acceleration = (self._line(t, "") for t in ("travel", "speed", "acceleration"))
         self.fast_labels = [Label(objectName="label") for _ in range(3)]
-        row = QHBoxLayout()
-        for label, line in zip(self.fast_labels, (self.travel, self.speed, self.acceleration), strict=True):
-            row.addWidget(label)
-            row.addWidget(line, 1)
-        box.addLayout(row)
+        box.addLayout(self._side_by_side(self.fast_labels, [self.travel, self.speed, self.acceleration]))
         self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.fault)
         buttons = QHBoxLayout()
@@ -95,6 +87,14 @@ class NewAxis(QDialog):
         for group in (self.what, self.through):
             group.buttonToggled.connect(lambda *_: self._fit())
         self._fit()
+
+    @staticmethod
+    def _side_by_side(labels: list[Label], lines: list[QLineEdit]) -> QHBoxLayout:
+        row = QHBoxLayout()
+        for label, line in zip(labels, lines, strict=True):
+            row.addWidget(label)
+            row.addWidget(line, 1)
+        return row
 
     @staticmethod
     def _line(name: str, text: str) -> QLineEdit:

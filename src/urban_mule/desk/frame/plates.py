@@ -11,7 +11,7 @@ from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.subject_scope import SubjectScope
-from urban_mule.desk.model.upkeep import Upkeep
+from urban_mule.desk.model.upkeep import UpkeepTasks
 from urban_mule.desk.model.words import state_word
 from urban_mule.store.document.project import Axis
 
@@ -42,7 +42,7 @@ class Plate(Pressed):
         super().__init__(parent)
         self.session, self.index = session, index
         self.aside = False  # another subject is shown instead
-        self.upkeep, self.late = Upkeep(session), 0
+        self.upkeep, self.late = UpkeepTasks(session), 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedSize(WIDTH, PLATE)
         self.setObjectName(f"plate {self.axis.name}")

@@ -26,7 +26,7 @@ KNOWN = "tables"
 
 
 @dataclass(frozen=True)
-class Table:
+class WaitingTable:
     """A table of another layout that waits for a person to say what its columns are."""
 
     path: Path
@@ -48,8 +48,8 @@ class ReadingsIn(QObject):
     def __init__(self, session: Session, window: QWidget, waiting: WaitingLine) -> None:
         super().__init__(window)
         self.session, self.window, self.line = session, window, waiting
-        self.waiting: list[Table] = []
-        self.open: Table | None = None
+        self.waiting: list[WaitingTable] = []
+        self.open: WaitingTable | None = None
 
     def choose(self, kind: str) -> None:
         """Ask for files with readings, and take them in for the shown axis."""
@@ -74,15 +74,15 @@ class ReadingsIn(QObject):
         try:
             return self.session.kept(read_csv(path, kinds[0] if kinds else None, progress), begun.id)
         except OtherLayout:
-            def parse(raw: bytes) -> Table:
+            def parse(raw: bytes) -> WaitingTable:
                 text = decoded(raw)
                 mapping = guess(text, every)
-                return Table(path, begun, text, known(mapping) or mapping, every)
+                return WaitingTable(path, begun, text, known(mapping) or mapping, every)
 
             return from_file(path, LARGEST_CSV, parse)
 
     def _came(self, path: Path, begun: AxisState, found: Any) -> None:
-        if isinstance(found, Table):
+        if isinstance(found, WaitingTable):
             self.waiting.append(found)
             self._next()
         else:
@@ -107,7 +107,7 @@ class ReadingsIn(QObject):
         box.finished.connect(self._closed)
         box.open()
 
-    def _mapped(self, table: Table, mapping: Mapping, reading: Any, gauge: str) -> None:
+    def _mapped(self, table: WaitingTable, mapping: Mapping, reading: Any, gauge: str) -> None:
         """Take a table in as it was said; others with the same heading that wait are read the same way, unasked."""
         remember(mapping)
         self._add(table.path, table.begun, self._measured_by(reading, gauge))
@@ -116,7 +116,7 @@ class ReadingsIn(QObject):
         for one in alike:
             self._as_before(one, mapping, gauge)
 
-    def _as_before(self, table: Table, mapping: Mapping, gauge: str) -> None:
+    def _as_before(self, table: WaitingTable, mapping: Mapping, gauge: str) -> None:
         from urban_mule.store.exchange.csv_mapping import read_mapped
 
         self.line.run(

@@ -17,7 +17,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
-from urban_mule.store.book import Number, Numbers, changed_conditions, comes_to, source_of, state_of
+from urban_mule.store.book import Number, SetNumbers, changed_conditions, comes_to, source_of, state_of
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.readings import Reading
 
@@ -119,7 +119,7 @@ class ReadingsWindow(QDialog):
         rows = []
         for place, reading in reversed(list(enumerate(self.readings))):
             taken = reading.taken[:16].replace("T", " ")
-            count = len(Numbers(reading))
+            count = len(SetNumbers(reading))
             rows.append(((taken or "not said", (reading.taken, place)), reading_kinds()[reading.kind].words, source_of(reading),
                          reading.gauge or "–", (str(count), count), state_of(reading), reading.note))
         self.sets.source.show_rows(rows)
@@ -144,7 +144,7 @@ class ReadingsWindow(QDialog):
         self.fault.setText("")
         one = self.readings[places[0]] if len(places) == 1 else None
         if one is not self.reading:
-            self.reading, self.listed = one, () if one is None else Numbers(one)
+            self.reading, self.listed = one, () if one is None else SetNumbers(one)
             self.numbers.source.show_made(() if one is None else NumberRows(one, self.listed, self._unit),
                                           lambda row: bool(self.listed[row].struck))
         self.said.setText(self._words(places))

@@ -13,7 +13,7 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Scope, Whole
-from urban_mule.desk.model.upkeep import Upkeep
+from urban_mule.desk.model.upkeep import UpkeepTasks
 from urban_mule.desk.model.words import state_word
 
 HEIGHT = 92
@@ -39,7 +39,7 @@ class Trail(QWidget):
         super().__init__(parent)
         self.session: Scope = session
         self._whole = session
-        self._upkeep = Upkeep(session)
+        self._upkeep = UpkeepTasks(session)
         self.stage: StageName = STAGES[0]
         self._stages: tuple[StageName, ...] = STAGES
         self._profile: tuple[tuple[str, int], ...] = ()

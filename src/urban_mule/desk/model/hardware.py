@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from urban_mule.desk.model.booked import book_all, new_entry
 from urban_mule.store.file.project_file import Applied, Entry, Where, now
-from urban_mule.store.listing import Found
+from urban_mule.store.listing import Listed
 from urban_mule.store.settings import BY_HAND, NOT_STORED
 
 if TYPE_CHECKING:
@@ -68,7 +68,7 @@ class Hardware:
             return {*OF_SWITCHES} & behind.keys()
         return {one for one in RESTS_ON if one in behind and (one == name or name in behind[one])}
 
-    def read(self, found: Iterable[Found], listing: str, stored: bool, running: bool) -> int:
+    def read(self, found: Iterable[Listed], listing: str, stored: bool, running: bool) -> int:
         """Record what a controller's own listing says of all axes; how many values that were.
 
         listing: what it is called. stored, running: whether it lists what is stored, what runs, or both.

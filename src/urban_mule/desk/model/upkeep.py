@@ -37,7 +37,7 @@ class Standing:
         return self.left is not None and self.left < 0
 
 
-class Upkeep:
+class UpkeepTasks:
     """The tasks of all axes; lines of the log that were looked at are not looked at again."""
 
     def __init__(self, session: Whole) -> None:

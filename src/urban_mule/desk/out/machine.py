@@ -15,7 +15,7 @@ from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.upkeep import Standing, Upkeep
+from urban_mule.desk.model.upkeep import Standing, UpkeepTasks
 from urban_mule.desk.model.words import state_word
 from urban_mule.desk.out.printing import filled, print_html
 from urban_mule.store.deciding import open_questions, path_of_decisions
@@ -57,7 +57,7 @@ def machine_section(session: Session, today: Any) -> dict[str, Any]:
 
 def _soon(session: Session) -> list[Standing]:
     """What is overdue, or due within a month."""
-    return [one for one in Upkeep(session).of_all() if one.left is not None and one.left < SOON]
+    return [one for one in UpkeepTasks(session).of_all() if one.left is not None and one.left < SOON]
 
 
 def _goals(session: Session, axis: Any) -> tuple[str, list[str]]:

@@ -40,24 +40,8 @@ class PlanPage(QWidget):
         box.setSpacing(8)
         box.addWidget(Label(f"The plan: {words_of(kind)} on {name}", objectName="heading"))
         box.addWidget(Label(f"{self.plan_kind.where} It tells {self.plan_kind.tells}.", wordWrap=True))
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(16)
         self.fields: dict[str, QLineEdit] = {}
-        try:
-            usual = self.plan_kind.settings(self.axis)
-        except BadValue:
-            usual = {}
-        for row, given in enumerate(givens_of(kind, axis)):
-            line = QLineEdit(str(usual.get(given.name, "")), accessibleName=f"{given.label}: {given.doc}")
-            line.textEdited.connect(lambda _text, name=given.name: self._typed(name))
-            tip(line, given.doc)
-            self.fields[given.name] = line
-            grid.addWidget(Label(given.label, objectName="label"), row, 0)
-            grid.addWidget(line, row, 1)
-            grid.addWidget(Label(given.unit or given.doc, objectName="label"), row, 2)
-        grid.setColumnStretch(1, 3)
-        grid.setColumnStretch(2, 2)
-        box.addLayout(grid)
+        box.addLayout(self._settings_grid())
         row_of_gauge = QWidget()
         row_of_gauge.setLayout(self._gauge_row())
         box.addWidget(row_of_gauge)
@@ -76,22 +60,45 @@ class PlanPage(QWidget):
         caution = self.plan_kind.caution_on(axis)
         if caution:
             box.addWidget(Label(caution, objectName="caution", wordWrap=True))
-        row_ = QHBoxLayout()
-        self.start = QPushButton("Begin the round", objectName="strong")
-        self.start.clicked.connect(self.begin)
-        row_.addWidget(self.start)
-        for words, action in (("Print the plan…", self._print), ("Leave", self.left.emit)):
-            button = QPushButton(words, objectName="plain")
-            button.clicked.connect(action)
-            row_.addWidget(button)
-        row_.addStretch(1)
-        box.addLayout(row_)
+        box.addLayout(self._buttons())
         if self.plan_kind.setup:
             box.addWidget(Drawn(self.plan_kind.setup), 1)
         else:
             box.addStretch(1)
         self._usual = {name: line.text() for name, line in self.fields.items()}
         self.look()
+
+    def _settings_grid(self) -> QGridLayout:
+        """A line for each setting of the plan, filled with what is usual for the axis."""
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(16)
+        try:
+            usual = self.plan_kind.settings(self.axis)
+        except BadValue:
+            usual = {}
+        for row, given in enumerate(givens_of(self.kind, self.axis)):
+            line = QLineEdit(str(usual.get(given.name, "")), accessibleName=f"{given.label}: {given.doc}")
+            line.textEdited.connect(lambda _text, name=given.name: self._typed(name))
+            tip(line, given.doc)
+            self.fields[given.name] = line
+            grid.addWidget(Label(given.label, objectName="label"), row, 0)
+            grid.addWidget(line, row, 1)
+            grid.addWidget(Label(given.unit or given.doc, objectName="label"), row, 2)
+        grid.setColumnStretch(1, 3)
+        grid.setColumnStretch(2, 2)
+        return grid
+
+    def _buttons(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.start = QPushButton("Begin the round", objectName="strong")
+        self.start.clicked.connect(self.begin)
+        row.addWidget(self.start)
+        for words, action in (("Print the plan…", self._print), ("Leave", self.left.emit)):
+            button = QPushButton(words, objectName="plain")
+            button.clicked.connect(action)
+            row.addWidget(button)
+        row.addStretch(1)
+        return row
 
     def _gauge_row(self) -> QHBoxLayout:
         """Which gauge, and what is asked once of a new one."""

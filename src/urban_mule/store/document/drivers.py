@@ -14,14 +14,14 @@ from urban_mule.store.document.base import Name, Strict, Text
 from urban_mule.store.document.made import ControllerRecords, DriverRecords, Terminals
 
 
-class SwitchRow(Strict):
+class SwitchRowBody(Strict):
     what: ClassVar[str] = "a row of the switch bank"
     givens: ClassVar[dict[str, Given]] = {"current_peak": Given("current_peak", "A", "", "peak current set", above=0)}
     switches: Text
     current_peak: Any
 
     @model_validator(mode="after")
-    def binary(self) -> SwitchRow:
+    def binary(self) -> SwitchRowBody:
         """A row of switches whose positions are 0 and 1. Raises ValueError."""
         if not self.switches or set(self.switches) - {"0", "1"}:
             raise ValueError(f"switches is {self.switches!r}; allowed are 0 and 1, one for each switch")
@@ -82,7 +82,7 @@ class DriverBody(Strict):
     """What a driver says of itself beside its figures."""
 
     name: Text = ""
-    switch_bank: tuple[SwitchRow, ...] | None = None
+    switch_bank: tuple[SwitchRowBody, ...] | None = None
     banks: tuple[Bank, ...] | None = None
     terminals: Terminals | None = None
 

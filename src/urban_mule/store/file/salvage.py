@@ -252,58 +252,73 @@ def _identified(document: dict[str, Any]) -> ByName | None:
     return by_name
 
 
-def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callable[[], None], by_name: ByName | None) -> None:
-    """The readings that no axis names, the log, what was set, attachments: each row that is sound."""
-    def reading(name: Any, whose: Any) -> None:
-        if name not in named:
-            found.others.append((*texts(whose if by_name is None else by_name.whose(whose)), _model(_row(db, name))))
+class _Rest:
+    """Takes rows of every table but that of revisions into what is found; raises one of WRONG for a row that is not sound."""
 
-    def entry(*row: Any) -> None:
+    def __init__(self, db: sqlite3.Connection, found: Salvaged, named: set[str], by_name: ByName | None) -> None:
+        self.db, self.found, self.named, self.by_name = db, found, named, by_name
+
+    def reading(self, name: Any, whose: Any) -> None:
+        if name not in self.named:
+            whose = whose if self.by_name is None else self.by_name.whose(whose)
+            self.found.others.append((*texts(whose), _model(_row(self.db, name))))
+
+    def entry(self, *row: Any) -> None:
         if len(row) == len(OLD_ENTRY):  # of a file before format 5, which said it all in words
             row = (*row[:3], *book_columns(*texts(*row[2:])))
-        time, *rest = row if by_name is None else by_name.entry(*row)
-        found.entries.append((moment(time).isoformat(), *entry_columns(*rest)))
+        time, *rest = row if self.by_name is None else self.by_name.entry(*row)
+        self.found.entries.append((moment(time).isoformat(), *entry_columns(*rest)))
 
-    def applied(*row: Any) -> None:
-        time, *rest = row if by_name is None else by_name.applied(*row)
+    def applied(self, *row: Any) -> None:
+        time, *rest = row if self.by_name is None else self.by_name.applied(*row)
         (subject, motor, stored), name, value, basis = applied_columns(*rest)
-        found.applied.append((moment(time).isoformat(), subject, motor, int(stored), name, json.dumps(value), json.dumps(basis)))
+        self.found.applied.append(
+            (moment(time).isoformat(), subject, motor, int(stored), name, json.dumps(value), json.dumps(basis)))
 
-    def attachment(time: Any, name: Any, media_type: Any, data: Any) -> None:
-        found.attachments.append((moment(time).isoformat(), *texts(name, media_type), bytes(data)))
+    def attachment(self, time: Any, name: Any, media_type: Any, data: Any) -> None:
+        self.found.attachments.append((moment(time).isoformat(), *texts(name, media_type), bytes(data)))
 
-    def under_way(name: Any, time: Any, whose: Any, kind: Any, state: Any) -> None:
+    def under_way(self, name: Any, time: Any, whose: Any, kind: Any, state: Any) -> None:
         json.loads(state)
-        if by_name is not None:
-            whose, state = by_name.whose(whose), by_name.round(state)
-        found.rounds.append((*texts(name), moment(time).isoformat(), *texts(whose, kind, state)))
+        if self.by_name is not None:
+            whose, state = self.by_name.whose(whose), self.by_name.round(state)
+        self.found.rounds.append((*texts(name), moment(time).isoformat(), *texts(whose, kind, state)))
 
-    def subject(*row: Any) -> None:
-        found.subjects.append(texts(*row))  # type: ignore[arg-type]
+    def subject(self, *row: Any) -> None:
+        self.found.subjects.append(texts(*row))  # type: ignore[arg-type]
 
+    def all_of(self, words: str, query: str, take: Callable[..., None]) -> None:
+        """Take each row that is sound; what is not is named among what is lost."""
+        try:
+            for row in self.db.execute(query):
+                try:
+                    take(*row)
+                except WRONG:
+                    self.found.lost.append(f"{words} that does not hold what it should.")
+        except sqlite3.Error as why:
+            self.found.lost.append(f"the rest of what held {words}: {why}.")
+
+
+def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callable[[], None], by_name: ByName | None) -> None:
+    """The readings that no axis names, the log, what was set, attachments: each row that is sound."""
+    rest = _Rest(db, found, named, by_name)
     tables = {str(name): {str(one) for one, in db.execute("select name from pragma_table_info(?)", (name,))}
               for name, in db.execute("select name from sqlite_schema where type = 'table'")}
     columns = ENTRY_COLUMNS if "cost" in tables["entry"] else ", ".join(OLD_ENTRY)
     whose, where = ("subject", "subject, motor, stored, name") if by_name is None else ("axis", "axis, name")
     for words, table, query, take in (
-            ("a reading", "reading", f"select id, {whose} from reading", reading),
-            ("a line of the log", "entry", f"select {columns.replace('subject', whose)} from entry order by id", entry),
-            ("a value that was set", "applied", f"select time, {where}, value, computed_from from applied order by id", applied),
-            ("an attachment", "attachment", "select time, name, media_type, data from attachment order by id", attachment),
+            ("a reading", "reading", f"select id, {whose} from reading", rest.reading),
+            ("a line of the log", "entry", f"select {columns.replace('subject', whose)} from entry order by id", rest.entry),
+            ("a value that was set", "applied", f"select time, {where}, value, computed_from from applied order by id",
+             rest.applied),
+            ("an attachment", "attachment", "select time, name, media_type, data from attachment order by id", rest.attachment),
             ("a round under way", "round", f"select id, time, {whose}, kind, state from round where not ended order by rowid",
-             under_way),
-            ("somebody", "subject", "select id, kind, name from subject", subject)):
+             rest.under_way),
+            ("somebody", "subject", "select id, kind, name from subject", rest.subject)):
         if table not in tables and table in ("round", "subject"):  # which are not in the oldest formats
             continue
         anew()
-        try:
-            for row in db.execute(query):
-                try:
-                    take(*row)
-                except WRONG:
-                    found.lost.append(f"{words} that does not hold what it should.")
-        except sqlite3.Error as why:
-            found.lost.append(f"the rest of what held {words}: {why}.")
+        rest.all_of(words, query, take)
     if by_name is not None:
         found.subjects += by_name.gone
         found.rounds += by_name.begun

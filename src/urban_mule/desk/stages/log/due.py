@@ -9,7 +9,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.scope import Whole
-from urban_mule.desk.model.upkeep import Standing, Upkeep, due_words
+from urban_mule.desk.model.upkeep import Standing, UpkeepTasks, due_words
 from urban_mule.desk.shared.procedure import Procedure
 
 HEADS = ("on which axis, what", "every", "done last", "due")
@@ -23,7 +23,7 @@ class DuePicture(Picture):
 
     def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
-        self.upkeep = Upkeep(session)
+        self.upkeep = UpkeepTasks(session)
         self.found: dict[str, Standing] = {}
         self._sought = ""
         box = QVBoxLayout(self)

@@ -16,7 +16,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.booked import book, strike
 from urban_mule.desk.model.scope import Whole
-from urban_mule.desk.model.upkeep import Upkeep
+from urban_mule.desk.model.upkeep import UpkeepTasks
 from urban_mule.desk.shared.photograph import Photograph
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.desk.stages.view import StageView
@@ -33,7 +33,7 @@ class LogStage(StageView):
     _told: tuple[tuple[int, int, str], tuple[str, str]] = (0, 0, ""), ("", "")
 
     def __init__(self, session: Whole, spec: StageSpec, parent: QWidget | None = None) -> None:
-        self.upkeep = Upkeep(session)
+        self.upkeep = UpkeepTasks(session)
         super().__init__(session, spec, parent)
 
     def build_fields(self, know: QVBoxLayout) -> None:

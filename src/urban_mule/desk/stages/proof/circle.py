@@ -44,7 +44,7 @@ class PairPicture(Picture):
         row, right = QHBoxLayout(self), QVBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(10)
-        self.drawn = Drawn()
+        self.drawn = DrawnCircle()
         self.said = Label(objectName="heading", wordWrap=True)
         self.listed = Ranked(("what", "how much", "which means"), (3, 2, 4))
         row.addWidget(self.drawn, 4)
@@ -96,7 +96,7 @@ class SquarePicture(PairPicture):
     rows, kinds = SQUARE, ("diagonals", "piece")
 
 
-class Drawn(QWidget):
+class DrawnCircle(QWidget):
     """A circle with its deviations magnified, or a rectangle out of square, drawn large."""
 
     def __init__(self, parent: QWidget | None = None) -> None:

@@ -13,7 +13,7 @@ from urban_mule.desk.model.scope import Scope
 BEGIN = {"acceleration": "Record again", "push": "Push it", "tone": "Pluck it"}
 
 
-class CausesPicture(Picture):
+class HumpCauses(Picture):
     """The likeliest first. round_wanted(kind): a test is to be begun."""
 
     round_wanted = pyqtSignal(str)

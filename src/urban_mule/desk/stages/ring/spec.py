@@ -7,7 +7,7 @@ from urban_mule.desk.stages.spec import Behind, StageSpec, of
 ROOM = "urban_mule.desk.stages.ring"
 SPECS = (StageSpec(
     "Ring", (("spectrum", f"{ROOM}.picture:RingPicture"), ("shapers", f"{ROOM}.trade:TradePicture"),
-             ("compare", f"{ROOM}.compare:ComparePicture"), ("causes", f"{ROOM}.causes:CausesPicture"),
+             ("compare", f"{ROOM}.compare:ComparePicture"), ("causes", f"{ROOM}.causes:HumpCauses"),
              ("test piece", f"{ROOM}.piece:PiecePicture")),
     of("axis", "path_tolerance", "shaper_kind", "shaper_frequency"),
     (("shaped_acceleration", "acceleration"),

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QVBoxLayout
 
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.travel_units import drawn_in
-from urban_mule.desk.stages.ring.causes import CausesPicture
+from urban_mule.desk.stages.ring.causes import HumpCauses
 from urban_mule.desk.stages.view import StageView
 
 WITH_TABLE = ("spectrum", "shapers")
@@ -27,7 +27,7 @@ class RingStage(StageView):
 
     def _beside(self, word: str) -> None:
         picture = self.leaves.picture
-        if isinstance(picture, CausesPicture) and not self._joined:
+        if isinstance(picture, HumpCauses) and not self._joined:
             picture.round_wanted.connect(self.open_round)
             self._joined = True
         self._show_table(word)

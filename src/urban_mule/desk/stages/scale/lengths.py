@@ -29,7 +29,7 @@ class LengthsPicture(ChartPicture):
         ends = np.array([0.0, float(lengths.max()) * 1.06])
         straight = (line.at(ends) - ends) * to_small
         heat = solution.get("thermal_scale")
-        warm = straight if heat is None else (line.at(np.zeros(())) + heat * ends) * to_small
+        warm = straight if heat is None else straight[0] + heat * ends * to_small
         low = min(float(np.nanmin(off)), float(straight.min()), float(warm.min()), 0.0)
         high = max(float(np.nanmax(off)), float(straight.max()), float(warm.max()), 0.0)
         room = 0.25 * (high - low or 1.0)
@@ -45,7 +45,7 @@ class LengthsPicture(ChartPicture):
         slope = (line.slope - 1) * 100
         clear = -0.3 if line.slope < 1 else 1.3  # of the readings, which lie on the other side of a line that falls
         chart.text(float(ends[1] * to_travel), float(straight[1]), f"scale {slope:+.3g} %", "accent", (1, clear), 15, True)
-        chart.text(0.0, float(straight[0]), f"offset {line.offset * to_small:+.3g} {small_unit}, no scale", "ink", (0, 1.3), 12)
+        chart.text(0.0, float(straight[0]), f"offset {straight[0]:+.3g} {small_unit}, no scale", "ink", (0, 1.3), 12)
         if heat is not None:
             chart.line(ends * to_travel, warm, "violet", 1.6, DASH)
             chart.text(float(ends[1] * to_travel), float(warm[1]), "temperature alone", "violet", (1, 1.3), 12)

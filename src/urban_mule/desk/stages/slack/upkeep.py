@@ -12,7 +12,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.scope import Whole
-from urban_mule.desk.model.upkeep import Upkeep, due_words, rhythm
+from urban_mule.desk.model.upkeep import UpkeepTasks, due_words, rhythm
 from urban_mule.desk.shared.procedure import Procedure
 from urban_mule.store.document.project import UpkeepModel
 
@@ -27,7 +27,7 @@ class UpkeepPicture(Picture):
 
     def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
-        self.upkeep = Upkeep(session)
+        self.upkeep = UpkeepTasks(session)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)
         self.said = Label(objectName="label", wordWrap=True)

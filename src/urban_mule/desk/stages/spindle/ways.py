@@ -7,7 +7,7 @@ from typing import ClassVar
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
-from urban_mule.core.spindle.schools import BRAKES, CONTROL_MODES, ENCODERS, LOOP_IN_LOOP, TRANSMISSIONS, Way
+from urban_mule.core.spindle.schools import BRAKES, CONTROL_MODES, ENCODERS, LOOP_IN_LOOP, TRANSMISSIONS, Option
 from urban_mule.desk.kit.painting import say, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import theme
@@ -16,7 +16,7 @@ from urban_mule.desk.kit.theme import theme
 class Ways(Painted):
     """A column for each way. given: the choice that it belongs to. beneath: what holds for all of them."""
 
-    ways: ClassVar[tuple[Way, ...]]
+    ways: ClassVar[tuple[Option, ...]]
     given: ClassVar[str]
     beneath: ClassVar[str] = ""
 

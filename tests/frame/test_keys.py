@@ -27,11 +27,11 @@ from urban_mule.desk.model.words import label
 from urban_mule.desk.out.machine import wall_html
 from urban_mule.desk.out.report import DECIDING, PICTURED, write_report, write_tags
 from urban_mule.desk.shared.pick_part import motor_from, pick_motor
+from urban_mule.desk.stages.beside import given_of
 from urban_mule.desk.stages.motor.data_sheet import DataSheet
 from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.stages.registry import SPECS
 from urban_mule.desk.stages.scale.picture import ScalePicture
-from urban_mule.desk.stages.view import given_of
 from urban_mule.desk.walk import settle
 from urban_mule.store.document.made import LINK_MODELS
 from urban_mule.store.document.project import Project

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -11,19 +10,15 @@ from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
-from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.leaves import LEAST_HEIGHT, Leaves
 from urban_mule.desk.kit.links import Links
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.kit.results import ResultList
 from urban_mule.desk.kit.slip import Slip
-from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
-from urban_mule.desk.stages.beside import COLUMNS, Fields, Heading, VerdictLine, given_of, path_of
-from urban_mule.desk.stages.readings import TakesReadings
+from urban_mule.desk.stages.beside import Fields, Heading, VerdictLine
+from urban_mule.desk.stages.field_sets import FieldSets
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.store.book import changed_conditions
 from urban_mule.store.document.project import from_practice
@@ -34,13 +29,13 @@ if TYPE_CHECKING:
     from urban_mule.desk.stages.measure import MeasureBar
 
 MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline; more have a row of their own
-AT_ONCE, FIRST = 3, 8  # fields made in one turn of the event loop, and ms before it, so that the picture is painted first
+FIRST = 8  # ms before the first fields are made, so that the picture is painted first
 LOW, LOW_LEAF = 620, 180  # px of a stage below which the picture gives way to the fields, and to how much
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
 LONG_CYCLE = 200  # moves, from which on trying advice takes longer than the window may be silent
 
 
-class StageView(TakesReadings):
+class StageView(FieldSets):
     """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields.
 
     It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
@@ -54,9 +49,8 @@ class StageView(TakesReadings):
         super().__init__(parent)
         self.session, self.spec = session, spec
         self.lines: list[VerdictLine] = []
-        self.shown_set = ""  # the leaf whose fields are shown, by its word; nothing: those that stand beside most
-        self._kept: dict[str, tuple[Fields, ResultList]] = {}
-        self._lacking: dict[str, list[tuple[tuple[str, str], ...]]] = {}  # fields of a leaf that are still to be made
+        self._kept = {}
+        self._lacking = {}
         self._filling = QTimer(self, singleShot=True, interval=FIRST)
         self._filling.timeout.connect(self._go_on_filling)
         self.setObjectName(f"stage {spec.name}")
@@ -90,7 +84,7 @@ class StageView(TakesReadings):
         # The picture comes when the rest has its size: a chart that is laid out five times is painted five times.
         self._steps = [self._fill_left, self._fill_right, self._fill_bottom, self._polish, self.leaves.make_first,
                        self._draw_first, self.leaves.begin, self._begin]
-        self.ahead: list[Callable[[], object]] = [
+        self.ahead = [
             self._take_size, self._paint_first, *(partial(self.leaves.leaf, word) for word, _ in spec.leaves[1:])]
         self._next = QTimer(self, singleShot=True, interval=0)
         self._next.timeout.connect(self._go_on)
@@ -99,64 +93,6 @@ class StageView(TakesReadings):
         self._telling.timeout.connect(self._tell_on)
         session.axis_changed.connect(self._of_other_axis)
         self._say()
-
-    def step(self) -> None:
-        """Build one more part of the stage; each takes less than a frame or two, so that a first visit blocks nothing."""
-        self._steps.pop(0)()
-        if self.isVisible():  # else Qt shows what is new only a little later
-            for child in self.children():
-                if isinstance(child, QWidget) and not child.testAttribute(Qt.WidgetAttribute.WA_WState_ExplicitShowHide):
-                    child.show()
-
-    def step_ahead(self) -> bool:
-        """Build one more part, the further leaves too; whether something is left to build."""
-        if self._steps:
-            self.step()
-        elif self.ahead:
-            self.ahead.pop(0)()
-            self._polish()
-        return bool(self._steps or self.ahead)
-
-    def finish(self) -> None:
-        """Build what is missing at once."""
-        while self._steps:
-            self.step()
-        self._complete()
-
-    def _complete(self) -> None:
-        """Have all fields of the leaf on top."""
-        while self._fill(self.shown_set):
-            pass
-
-    def stop(self) -> None:
-        """Build no more; the window closes."""
-        self._next.stop()
-        self._telling.stop()
-        self._filling.stop()
-
-    def _go_on(self) -> None:
-        if self._steps:
-            self.step()
-            self._next.start()
-
-    def _polish(self) -> None:
-        """Let the style look at every part now instead of at the first paint."""
-        for child in self.findChildren(QWidget):
-            child.ensurePolished()
-
-    def _take_size(self) -> None:
-        """Have the size that the stage will be shown in, so that what is laid out and painted ahead is of use then."""
-        parent = self.parentWidget()
-        if parent is not None and not self.isVisible():
-            self.resize(parent.size())
-            self.box.activate()
-
-    def _paint_first(self) -> None:
-        if not self.isVisible():
-            self.picture.grab()
-
-    def _draw_first(self) -> None:
-        self.leaves.picture.bring_up_to_date()
 
     def _begin(self) -> None:
         self.session.changed.connect(self._changed)
@@ -204,115 +140,6 @@ class StageView(TakesReadings):
         self.lower_row.addWidget(right, self.shares[1])
         right.setVisible(bool(self.spec.results))
 
-    @property
-    def picture(self) -> Picture:
-        """The picture on top."""
-        return self.leaves.picture
-
-    field_columns = COLUMNS
-    shares = (12, 8)  # of the width: fields, results
-
-    def result_list(self, rows: tuple[tuple[str, str], ...]) -> ResultList:
-        """Results in rows; each opens its working here."""
-        results = ResultList(self.session, rows)
-        results.opened.connect(self.open_working)
-        return results
-
-    def _results(self) -> ResultList:
-        results = self.result_list(self.results_of(self.shown_set))
-        self.results_area.setWidget(results)
-        self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
-        return results
-
-    def fields_of(self, key: str) -> tuple[tuple[str, str], ...]:
-        """The fields beside a leaf; key: its word where it has fields of its own, else nothing."""
-        return self.spec.behind[key].fields if key else self.spec.fields
-
-    def results_of(self, key: str) -> tuple[tuple[str, str], ...]:
-        """The quantities that follow beside a leaf, and the checks that judge them."""
-        return self.spec.behind[key].results if key else self.spec.results
-
-    def build_fields(self, know: QVBoxLayout) -> None:
-        """Put the fields of the stage in; those beside further leaves are made when they are first asked for, or ahead."""
-        self.refill_fields()
-        if self.spec.behind:
-            self.leaves.turned.connect(lambda _word: self._turned())
-            self.ahead += [partial(self._fill_ahead, key) for key in self.spec.behind]
-
-    def _key(self) -> str:
-        return self.leaves.word if self.leaves.word in self.spec.behind else ""
-
-    def _set_for(self, key: str) -> tuple[Fields, ResultList]:
-        """Fields and results of a leaf, to be filled a few at a time, since each of them costs; kept for the next time."""
-        if key == self.shown_set:
-            return self.fields, self.results
-        if key not in self._kept:
-            fields = Fields(self.field_columns)
-            fields.hide()
-            self.know.insertWidget(self.know.indexOf(self.fields) + 1, fields)
-            names = self.fields_of(key)
-            self._lacking[key] = [names[first:first + AT_ONCE] for first in range(0, len(names), AT_ONCE)]
-            self._kept[key] = fields, self.result_list(self.results_of(key))
-        return self._kept[key]
-
-    def _fill(self, key: str) -> bool:
-        """Put the next few fields of a leaf in; whether more are to come."""
-        fields, lacking = self._set_for(key)[0], self._lacking.get(key)
-        if lacking:
-            for part, name in lacking.pop(0):
-                self.add_field(part, name, fields)
-        return bool(lacking)
-
-    def _fill_ahead(self, key: str) -> None:
-        if self._fill(key):
-            self.ahead.insert(0, partial(self._fill_ahead, key))
-
-    def _go_on_filling(self) -> None:
-        if self._fill(self.shown_set):
-            self._filling.start()
-
-    def _turned(self) -> None:
-        """Lay the fields and results of the leaf on top; what is not made yet comes with the next turns of the event loop."""
-        while self._fill_right in self._steps:  # somebody was quicker than the stage
-            self.step()
-        self._teach()
-        key = self._key()
-        if key == self.shown_set:
-            return
-        fields, results = self._set_for(key)
-        del self._kept[key]
-        self._kept[self.shown_set] = self.fields, self.results
-        self.shown_set = key
-        self.fields.hide()
-        self.results_area.takeWidget()
-        self.fields, self.results = fields, results
-        self.results_area.setWidget(results)
-        self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
-        self.follows.setVisible(bool(results.rows))
-        self.know_heading.setVisible(not key or bool(self.fields_of(key)))
-        fields.show()
-        self._filling.start()
-        self._say()
-
-    def _forget(self) -> None:
-        """Let go of what is kept for other leaves: it belongs to another axis, or to another way of doing things."""
-        for fields, results in self._kept.values():
-            fields.empty()
-            self.know.removeWidget(fields)
-            fields.hide()
-            fields.setParent(None)
-            fields.deleteLater()
-            results.deleteLater()
-        self._kept.clear()
-        self._lacking.clear()
-
-    def add_field(self, part: str, name: str, to: Fields | None = None) -> None:
-        """One field, where the given belongs to this kind of axis."""
-        given = given_of(self.session, name, part)
-        if given is not None:
-            (to or self.fields).add(Field(self.session, path_of(self.session, part, name), given,
-                                          hint=self.session.inherited(part, name) or "?"))
-
     def _of_other_axis(self) -> None:
         """Become a stage of the axis that is shown now: at once, or when it is built or looked at next."""
         self._outdated = True
@@ -344,19 +171,6 @@ class StageView(TakesReadings):
         if self.measure is not None:
             self.measure.refresh()
         self.refresh()
-
-    def refill(self) -> None:
-        """Put the fields in anew, of all leaves, when other ones are asked for."""
-        self._forget()
-        shown = not self.fields.isHidden()
-        self.fields.hide()  # else every field that comes lays the whole stage out again
-        self.fields.empty()
-        self.refill_fields()
-        self.fields.setVisible(shown)
-
-    def refill_fields(self) -> None:
-        for part, name in self.fields_of(self.shown_set):
-            self.add_field(part, name)
 
     def _changed(self, names: frozenset[str]) -> None:
         if not self.isVisible():
@@ -505,22 +319,3 @@ class StageView(TakesReadings):
     def begin_here(self) -> None:
         """Put the cursor where the stage is begun, when it is opened for something that is no field."""
         self.picture.setFocus()
-
-    def show_field(self, name: str, part: str = "") -> Field | TextField | None:
-        """Turn to the leaf at which the field of a given stands, of a part if one is named; None where this stage has none."""
-        for word in (self.leaves.word, *self.leaves.all_words):
-            key = word if word in self.spec.behind else ""
-            if self.spec.behind and not any(one == name and part in ("", of) for of, one in self.fields_of(key)):
-                continue
-            self.leaves.turn(word)
-            self._complete()
-            found = self.field(name, part)
-            if found is not None and not self.fields.isHidden():
-                found.show()  # at once, so that it can take the cursor: Qt shows what is new a little later
-                return found
-        return None
-
-    def field(self, name: str, part: str = "") -> Field | TextField | None:
-        """The field of a given on this stage, of a part of the axis or of the project if one is named."""
-        return next((f for f in self.fields.fields if f.name == name and (
-            part in ("", "axis") or ((part == "project") == (f.path[0] != "axes") and part in ("project", *f.path)))), None)

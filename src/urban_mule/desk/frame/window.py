@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from itertools import chain, count
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6 import sip
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
     QLineEdit,
     QMenu,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -23,24 +21,22 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.desk.frame.file_work import FileWork
-from urban_mule.desk.frame.keys import KeyedWindow
 from urban_mule.desk.frame.menus import fill_menus
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.other_stages import OtherStages
 from urban_mule.desk.frame.plates import Plates
 from urban_mule.desk.frame.tag import Tag
+from urban_mule.desk.frame.telling import TellingWindow
 from urban_mule.desk.frame.trail import HEIGHT, Trail
 from urban_mule.desk.frame.waiting import WaitingLine
 from urban_mule.desk.kit import theme as look
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.slip import OF_PROJECT
-from urban_mule.desk.model import memory
+from urban_mule.desk.model import acts, memory
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.beside import given_of
 from urban_mule.desk.stages.registry import SPECS, make_stage, stage_of
 from urban_mule.desk.stages.view import StageView
-from urban_mule.store.document.spindles import SpindleModel
-from urban_mule.store.file.project_file import now
 
 if TYPE_CHECKING:
     from urban_mule.desk.frame.tour import Stop, Tour
@@ -51,15 +47,7 @@ AT_LEAF: dict[str, tuple[StageName, str]] = {"parts_bought": ("Brief", "parts")}
 PREPARE = 40  # ms between two parts of stages that are built ahead
 
 
-ABOUT = (
-    "Urban Mule {}: sizes, sets, measures and proves the axes of a machine. Free software under the GNU General Public"
-    " License, version 3 or later, without any warranty.\n\nShipped with it: the typeface B612 under the SIL Open Font License"
-    " 1.1.\n\nBuilt on Python (PSF licence), Qt and PyQt6 (GPL 3), pyqtgraph (MIT), NumPy (BSD), pydantic (MIT),"
-    " Jinja2 (BSD), platformdirs (MIT), pyserial (BSD), SQLite (public domain).\n\nIt computes; it certifies nothing. Local"
-    " codes and licensed practice decide.")
-
-
-class Window(KeyedWindow):
+class Window(TellingWindow):
     """One open project. opened: the path of another project that the user chose."""
 
     opened = pyqtSignal(object)
@@ -203,12 +191,15 @@ class Window(KeyedWindow):
         self.stack.setCurrentWidget(self._view(self.trail.stage))
 
     def add_spindle(self) -> None:
-        """One more drive that turns a tool; the rest is typed on its stages."""
-        there = self.session.project.spindles or ()
-        name = next(n for n in chain(("S",), (f"S{k}" for k in count(2))) if all(one.name != n for one in there))
-        made = SpindleModel.model_validate({"name": name, "motor": {"kind": "brushless"}})
-        self.session.edit(("spindles",), (*there, made), f"spindle {name} added")
-        self.show_other(self.session.project.others.index(made))
+        self.show_other(acts.add_spindle(self.session))
+
+    def duplicate_axis(self) -> None:
+        acts.duplicate_axis(self.session)
+
+    def remove_axis(self) -> None:
+        why_not = acts.remove_shown(self.session, self.others.scope)
+        if why_not:
+            self.tell(why_not)
 
     def _view(self, name: StageName) -> StageView:
         if name not in self._stages:
@@ -295,65 +286,6 @@ class Window(KeyedWindow):
         self.show_stage("Load" if name == "train" else "Moves" if name == "cycle" else self.trail.stage)
         self.stage.begin_here()
 
-    def _title(self) -> None:
-        self.practice.setVisible(bool(self.session.project.practice))
-        self.setWindowTitle(f"{self.session.project.name or self.session.path.stem} – Urban Mule")
-        self.project_name.setText(self.session.project.name or self.session.path.stem)
-
-    def _saved(self, revision: object) -> None:
-        if self.saved.property("wrong"):
-            self.saved.setProperty("wrong", None)
-            look.polish_again(self.saved)
-        time = getattr(revision, "time", None)
-        if time is not None:
-            local = time.astimezone()
-            today = local.date() == now().astimezone().date()
-            self.saved.setText(f"saved {local:%H:%M}" if today else f"saved {local.day} {local:%B %Y}")
-        if self.session.file.read_only:
-            self.saved.setText(f"to look at only: {self.session.file.read_only}")
-            self.saved.setWordWrap(True)
-        self.project_name.setText(self.session.project.name or self.session.path.stem)
-
-    def _failed(self, why: str) -> None:
-        self.saved.setText("NOT SAVED, tried again")
-        self.saved.setProperty("wrong", "true")
-        look.polish_again(self.saved)
-        if self.session.file.moved_away and not self._leaving:
-            self._offer(f"{why} Save it elsewhere, and the work goes on there.", "Go on like this")
-        else:
-            self.tell(why)
-
-    def _offer(self, sentence: str, stay: str, leave: str = "") -> None:
-        """Say what is not saved, and offer to save it elsewhere; leave: the word for closing all the same."""
-        if any(box.objectName() == "not saved" for box in self.findChildren(QMessageBox)):
-            return
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Not saved", sentence, QMessageBox.StandardButton.NoButton, self)
-        box.setObjectName("not saved")
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        elsewhere = box.addButton("Save elsewhere…", QMessageBox.ButtonRole.AcceptRole)
-        box.addButton(stay, QMessageBox.ButtonRole.RejectRole)
-        anyway = box.addButton(leave, QMessageBox.ButtonRole.DestructiveRole) if leave else None
-
-        def chosen(button: object) -> None:
-            if button is elsewhere:
-                self.files.save_elsewhere()
-            elif anyway is not None and button is anyway:
-                self._leaving = True
-                self.close()
-
-        box.buttonClicked.connect(chosen)
-        box.open()
-
-    def tell(self, sentence: str) -> None:
-        """One sentence to the user, without stopping the work; the same one is not said twice at a time."""
-        if any(box.text() == sentence for box in self.findChildren(QMessageBox)):
-            return
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Urban Mule", sentence, QMessageBox.StandardButton.Ok, self)
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        box.open()
-
     def show_readings(self) -> None:
         """The list of all readings of the shown axis."""
         from urban_mule.desk.frame.readings_window import ReadingsWindow  # its tables are made when somebody looks
@@ -380,27 +312,6 @@ class Window(KeyedWindow):
         elif axes <= place < axes + len(self.session.project.others):
             self.show_other(place - axes)
 
-    def duplicate_axis(self) -> None:
-        axes = self.session.project.axes
-        names = {axis.name for axis in axes}
-        name = next(n for n in (f"{self.session.axis.name}{k}" for k in count(2)) if n not in names)
-        twin = self.session.axis.model_copy(update={"name": name, "readings": ()})
-        self.session.edit(("axes",), (*axes, twin), f"axis {self.session.axis.name} duplicated")
-        self.session.show_axis(len(axes))
-
-    def remove_axis(self) -> None:
-        scope = self.others.scope
-        if scope is not None:
-            left = tuple(one for one in getattr(self.session.project, scope.key) or () if one.id != scope.id)
-            self.session.edit((scope.key,), left or None, f"{scope.axis.name} removed")
-            return
-        axes = self.session.project.axes
-        if len(axes) == 1:
-            self.tell("This is the only axis; a project keeps at least one.")
-            return
-        kept = tuple(axis for axis in axes if axis is not self.session.axis)
-        self.session.edit(("axes",), kept, f"axis {self.session.axis.name} removed")
-
     def other_units(self) -> None:
         self.session.edit(("unit_system",), "inch" if self.session.system == "metric" else "metric", "units shown")
         self.session.axis_changed.emit()
@@ -412,11 +323,6 @@ class Window(KeyedWindow):
         look.dress(app, look.LIGHT if look.theme.palette is look.NIGHT else look.NIGHT)
         self.session.axis_changed.emit()
         self.update()
-
-    def take_text_size(self, size: int) -> None:
-        """Keep how large all is to be shown; it holds from the next start on."""
-        memory.keep(text_size=size)
-        self.tell(f"From the next start on all is shown at {size} %.")
 
     def turn_leaf(self, step: int) -> None:
         """Lay the next leaf of the stage on top, or the former one."""
@@ -453,11 +359,6 @@ class Window(KeyedWindow):
         self.show_stage(stop.stage)
         if stop.leaf in self.stage.leaves.all_words:
             self.stage.leaves.turn(stop.leaf)
-
-    def show_about(self) -> None:
-        from importlib.metadata import version  # costs a start more than the window's frame
-
-        self.tell(ABOUT.format(version("urban-mule")))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         data = event.mimeData() if event is not None else None

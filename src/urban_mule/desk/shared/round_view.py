@@ -9,12 +9,7 @@ from uuid import uuid4
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
-    QHBoxLayout,
-    QLineEdit,
-    QProgressBar,
-    QPushButton,
     QStackedLayout,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -25,14 +20,10 @@ from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
-from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.booked import give_up
 from urban_mule.desk.model.scope import Scope
-from urban_mule.desk.shared.listening import ListeningRow
-from urban_mule.desk.shared.machine_row import MachineRow
 from urban_mule.desk.shared.plan_page import PlanPage, minutes
-from urban_mule.desk.shared.round_picture import RoundPicture
+from urban_mule.desk.shared.round_page import RoundPage
 from urban_mule.store.book import conditions_of
 from urban_mule.store.document.faults import first_fault
 from urban_mule.store.document.readings import READING_MODELS
@@ -49,7 +40,7 @@ def plan_axis(state: AxisState) -> PlanAxis:
     return plan_of(state.axis, state.solution, state.system)
 
 
-class RoundView(QWidget):
+class RoundView(RoundPage):
     """Takes the place of a stage's picture and fields while a round is planned or under way.
 
     Signals: done(kind): a reading was made of it; left: it was paused, or given up; to_print(plan): its sheet is wanted;
@@ -95,80 +86,6 @@ class RoundView(QWidget):
         self.session.save_round(made)
         self._go_on_with(made)
 
-    def _round_page(self) -> QWidget:
-        page = QWidget()
-        box = QVBoxLayout(page)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(4)
-        self.count = Label(objectName="label")
-        self.bar = QProgressBar(textVisible=False, accessibleName="Progress of the round")
-        self.bar.setFixedHeight(8)
-        self.instruction = Label(wordWrap=True)
-        self.instruction.setFont(font(30, bold=True))
-        box.addWidget(self.count)
-        box.addWidget(self.bar)
-        box.addWidget(self.instruction)
-        self.caution = Label(self.plan_kind.caution_on(self.axis), objectName="caution", wordWrap=True)
-        if not self.caution.text():
-            self.caution.hide()  # shown before it has its place it would be a window for a moment, and take the keys
-        box.addWidget(self.caution)
-        box.addLayout(self._reading_row())
-        box.addWidget(self._answer_row())
-        self.listening = ListeningRow(self.session)
-        self.listening.heard.connect(self._sent)
-        self.listening.shown.connect(self._stands)
-        box.addWidget(self.listening)
-        box.addWidget(self._machine_row())
-        self.question = Label(objectName="question", wordWrap=True)
-        self.following = Label(objectName="label", wordWrap=True)
-        box.addWidget(self.question)
-        box.addWidget(self.following)
-        self.picture = RoundPicture()
-        box.addWidget(self.picture, 1)
-        row_ = QHBoxLayout()
-        self.buttons = {words: QPushButton(words, objectName="plain") for words in (
-            "One back", "Pause", "End here", "Give it up")}
-        for button, action in zip(self.buttons.values(), (self.back, self.pause, self.finish, self.give_up), strict=True):
-            button.clicked.connect(lambda _checked, action=action: action())
-            row_.addWidget(button)
-        row_.addStretch(1)
-        box.addLayout(row_)
-        return page
-
-    def _reading_row(self) -> QHBoxLayout:
-        """The one box for the number, in big digits."""
-        row = QHBoxLayout()
-        self.editor = QLineEdit(accessibleName="The reading")
-        self.editor.setFont(font(30, bold=True))
-        self.editor.setFixedWidth(260)
-        self.editor.setStyleSheet("font-size: 30px; min-height: 44px;")
-        self.editor.returnPressed.connect(self.take)
-        self.editor.installEventFilter(self)
-        self.unit = Label()
-        self.unit.setFont(font(22))
-        row.addWidget(self.editor)
-        row.addWidget(self.unit)
-        self.keys = Label("Enter takes it; Up shows the one before; Esc pauses", objectName="label")
-        row.addWidget(self.keys)
-        row.addStretch(1)
-        return row
-
-    def _answer_row(self) -> QWidget:
-        """What was seen of the small move that comes before the first round of an axis."""
-        self.answers = QWidget()
-        row = QHBoxLayout(self.answers)
-        row.setContentsMargins(0, 0, 0, 0)
-        self.it_did, self.it_did_not = (QPushButton(words, autoDefault=False) for words in (
-            "It went about so far, towards plus", "It did not: stop here"))
-        self.it_did.setObjectName("strong")
-        self.it_did.clicked.connect(self._small_move_seen)
-        self.it_did_not.clicked.connect(self._small_move_wrong)
-        for button in (self.it_did, self.it_did_not):
-            row.addWidget(button)
-        row.addStretch(1)
-        self.answers.hide()
-        return self.answers
-
     def _first_of_its_axis(self) -> bool:
         """Whether this round moves an axis of which nothing was measured yet: then a small move comes first, and is looked at.
 
@@ -194,16 +111,6 @@ class RoundView(QWidget):
         self.session.told.emit("The round was not begun: nothing goes to the ends before a small move comes out right. The wrong"
                                " way: Moves, directions. Too far or not far enough: Scale. Not at all: Moves, coils.")
         self.left.emit()
-
-    def _machine_row(self) -> MachineRow:
-        """What has a machine on a wire carry the step out."""
-        self.machine = MachineRow(self.session, self.begun.axis, self.axis)
-        self.machine.got.connect(self._measured)
-        self.machine.joined.connect(lambda joined: self.listening.setHidden(joined or self.plan_kind.records))
-        self.machine.doubtful = lambda: bool(self._asked)
-        if self.plan_kind.key != "axes":  # no bench turns a spindle
-            self.machine.hide()
-        return self.machine
 
     def _go_on_with(self, under_way: Round) -> None:
         """Go on where the round stands. A plan that no longer makes sense says so and stays."""

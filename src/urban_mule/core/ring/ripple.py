@@ -7,6 +7,7 @@ import math
 import numpy as np
 
 from urban_mule.core.readings.ripple import RippleReading
+from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 DECREMENT = "logarithmic decrement: W. T. Thomson, Theory of Vibration with Applications"
@@ -26,7 +27,7 @@ def ripple_damping_ratio(ripple_reading: RippleReading) -> float:
     heights = ripple_reading.heights
     if heights is None or heights.size < 2:
         raise NotKnown("one crest does not tell how it dies away; read two or more", "ripple_reading")
-    decrement = -float(np.polyfit(np.arange(heights.size), np.log(heights), 1)[0])
+    decrement = -straight_line(np.arange(heights.size), np.log(heights)).slope
     if decrement < 0:
         raise NotKnown("the crests grow along the piece; count them from the corner", "ripple_reading")
     return decrement / math.hypot(2 * math.pi, decrement)

@@ -69,13 +69,17 @@ class PracticeWindow(QDialog):
         self.end.setEnabled(False)
         if hidden.debriefed:
             self.work()
-            return
+        else:
+            self._think(hidden)
+
+    def _think(self, hidden: HiddenFaults) -> None:
+        """Look in the background for what could be wrong on the axis."""
         axis, project = self._axis(), self.session.project
         if axis is None:
             self.note.setText(f"Axis {hidden.axis} is gone; undo brings it back.")
             return
         self.note.setText("Thinking of what could be wrong here…")
-        session.works.run(("what could be wrong", id(self)), self, lambda _progress: could_be(project, axis, int(hidden.seed)),
+        self.session.works.run(("what could be wrong", id(self)), self, lambda _progress: could_be(project, axis, int(hidden.seed)),
                           self._offer, self.note.setText)
 
     @property

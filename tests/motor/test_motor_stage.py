@@ -20,9 +20,9 @@ from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.pick_part import PickPart
 from urban_mule.desk.stages.motor.data_sheet import DataSheet
+from urban_mule.desk.stages.motor.found_model import COLUMNS
 from urban_mule.desk.stages.motor.heat import HeatPicture
 from urban_mule.desk.stages.motor.picture import MotorPicture
-from urban_mule.desk.stages.motor.found_model import COLUMNS
 from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.stages.motor.spread import SpreadPicture
 from urban_mule.desk.stages.motor.stage import MotorStage

@@ -139,6 +139,7 @@ class WireMachine:
         self._ask("disable")
 
     def move(self, position: float) -> None:
+        """As `Mover.move`, over the wire; position: [travel]."""
         self._ask("move", as_word(position))
 
     def pause(self, seconds: float) -> None:
@@ -150,9 +151,11 @@ class WireMachine:
             time.sleep(min(PAUSE, max(0.0, until - time.monotonic())))
 
     def run(self, position: float, speed: float, acceleration: float) -> None:
+        """As `Mover.run`, over the wire; [travel], [travel]/s, [travel]/s²."""
         self._ask("run", as_word(position), as_word(speed), as_word(acceleration))
 
     def begin(self, position: float, speed: float, acceleration: float) -> None:
+        """As `Mover.begin`, over the wire; [travel], [travel]/s, [travel]/s²."""
         self._ask("begin", as_word(position), as_word(speed), as_word(acceleration))
 
     def home(self) -> None:

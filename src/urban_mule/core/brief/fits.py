@@ -64,6 +64,7 @@ class Fit:
 
 
 def millimetres(value: Reals) -> str:
+    """A size [m] in mm, from a metre on in m."""
     return f"{size(float(value) * 1e3)} mm" if float(value) < 1 else f"{size(float(value))} m"
 
 

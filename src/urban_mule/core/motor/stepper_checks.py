@@ -48,10 +48,12 @@ def grade_of_heat(winding: Reals) -> Level:
 
 
 def less_current(current_peak: Reals) -> Way:
+    """Less heat by less current [A]."""
     return Way("lower the current", {"current_peak": LESS * current_peak})
 
 
 def cooler(thermal_resistance: Reals) -> Way:
+    """A motor that gets rid of its heat more easily [K/W]."""
     return Way("give the motor a metal plate or a fan to cool on", {"thermal_resistance": LESS * thermal_resistance})
 
 

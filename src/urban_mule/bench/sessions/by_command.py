@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.bench.sessions.rounds import PlanAxis, Step, listed, plain_number
+from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import RPM, number_text
 
@@ -90,7 +91,7 @@ def odd_command(settings: dict[str, Any], values: Mapping[str, float], place: st
         return "not faster than the step before"
     if len(before) < 2:
         return ""
-    expected = float(np.polynomial.Polynomial.fit(commands[:at], before, 1)(commands[at]))
+    expected = float(straight_line(np.array(commands[:at]), np.array(before)).at(np.array(commands[at])))
     if abs(value - expected) <= FAR * max(abs(expected), *before):
         return ""
     return f"far off: the others lead to about {number_text(expected / RPM, 3)} turns a minute here"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from operator import is_
 from typing import Any
 
 import numpy as np
@@ -23,6 +24,11 @@ def alike(one: Any, other: Any, whole: Callable[[Any, Any], bool]) -> bool:
     if hasattr(one, "__dict__") or hasattr(other, "__dict__"):
         return whole(one, other)
     return bool(one == other)
+
+
+def same(one: Any, other: Any) -> bool:
+    """Whether two values of a document are the same; its parts and readings only when they are one object."""
+    return alike(one, other, is_)
 
 
 def within(one: Any, other: Any, share: float) -> bool:

@@ -9,6 +9,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
+from urban_mule.core.sheet.alike import same
 from urban_mule.desk.model.booked import new_entry
 from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works
@@ -18,7 +19,6 @@ from urban_mule.store.document.identity import recognise_all
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.backups import back_up
 from urban_mule.store.file.project_file import Entry, ProjectFile, Revision, now
-from urban_mule.store.state.machine import same
 
 
 class Change(QUndoCommand):

@@ -7,12 +7,11 @@ Paths are keys and places: ["axes", 0, "motor", "holding_torque"]. Works on part
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from operator import is_
 from typing import Any
 
 from pydantic import BaseModel
 
-from urban_mule.core.sheet.alike import alike
+from urban_mule.core.sheet.alike import same
 from urban_mule.store.document.identity import KEY, Identified
 
 Change = list[Any]
@@ -45,16 +44,11 @@ def _compare_lists(before: Any, after: Any, path: list[Any], plain: Plain, found
             _compare(one, other, [*path, place], plain, found)
         return
     alike = min(len(before), len(after))
-    first = next((n for n in range(alike) if not _same(before[n], after[n])), alike)
-    last = next((n for n in range(alike - first) if not _same(before[-1 - n], after[-1 - n])), alike - first)
+    first = next((n for n in range(alike) if not same(before[n], after[n])), alike)
+    last = next((n for n in range(alike - first) if not same(before[-1 - n], after[-1 - n])), alike - first)
     if len(before) == len(after) == first:
         return
     found.append([path, first, len(before) - first - last, [plain(one) for one in after[first:len(after) - last]]])
-
-
-def _same(one: Any, other: Any) -> bool:
-    """Whether two items of a list are the same; parts only when they are one object, whatever their numbers."""
-    return alike(one, other, is_)
 
 
 def _keys(value: Any) -> Mapping[str, Any] | None:

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
+from urban_mule.core.sheet.alike import same
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
@@ -226,7 +227,7 @@ class Machine:
         before = {} if self.former is None else self.former.of_axes
         of_axes = {one.name: _taken(one, before.get(one.name)) for one in self.axes}
         if self.former is not None and before.keys() == of_axes.keys() and all(
-                one is before[name] for name, one in of_axes.items()) and alike(self.shared, self.former.shared):
+                one is before[name] for name, one in of_axes.items()) and _holds_the_same(self.shared, self.former.shared):
             return self.former
         inputs = project_inputs(self.project, (taken for _, _, taken in of_axes.values()))
         former = None if self.former is None else self.former.solved
@@ -261,15 +262,7 @@ def _taken(one: AxisSubject, before: tuple[Axis, Solution, Any] | None) -> tuple
     return axis, solution, (axis_together(axis, solution), wirings_of(axis))
 
 
-def same(one: Any, other: Any) -> bool:
-    """Whether two values of the document are the same without looking into what does not compare."""
-    if one is other or (type(one) in (int, float, str, dict, type(None)) and one == other):
-        return True
-    tuples = isinstance(one, tuple) and isinstance(other, tuple) and len(one) == len(other)  # an edit makes them anew
-    return tuples and all(ours is theirs for ours, theirs in zip(one, other, strict=True))
-
-
-def alike(one: Mapping[str, Any], other: Mapping[str, Any]) -> bool:
+def _holds_the_same(one: Mapping[str, Any], other: Mapping[str, Any]) -> bool:
     """Whether two mappings hold the same values by the same names."""
     return one.keys() == other.keys() and all(same(value, other[name]) for name, value in one.items())
 
@@ -280,7 +273,7 @@ def advance(former: Machine | None, project: Project, analysed: Analysed, applie
     analysed: what the analysis of long records gave. applied: what is on the hardware.
     """
     shared = {name: value for name, value in project if name != "axes"}
-    same_shared = former is not None and alike(shared, former.shared)
+    same_shared = former is not None and _holds_the_same(shared, former.shared)
     before: dict[str, Any] = {} if former is None else former._by_id
     axes = tuple(_axis(before.get(axis.id), axis, project, analysed, same_shared) for axis in project.axes)
     others = tuple(_other(before.get(one.id), one, project, same_shared) for one in project.others)

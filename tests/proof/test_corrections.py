@@ -58,7 +58,7 @@ def test_fifty_machines_give_after_correction_what_was_predicted_and_never_bette
         predicted = first["accuracy_with_all"]
         again = solve(run(truth, 1000 + number, scatter, lambda x, p=places, v=values: np.interp(x, p, v)))
         gave = again["positioning_accuracy"]
-        chance = again["accuracy_uncertainty"] + first["accuracy_uncertainty"]
+        chance = again["positioning_accuracy_uncertainty"] + first["positioning_accuracy_uncertainty"]
         assert gave > predicted - 4 * chance, "better than predicted by more than chance would be a prediction too dark"
         ratios.append(gave / predicted)
     assert abs(float(np.median(ratios)) - 1) < 0.15, np.median(ratios)
@@ -248,4 +248,4 @@ def test_the_gauge_counts_at_both_extremes_of_the_accuracy() -> None:
     sheet = axis_sheet("linear", "stepper")
     solution = sheet.solve(positioning_reading=TwoWayReading(targets, rows, rows + 1e-11), proof_gauge_uncertainty=u)
     spread = [float(np.ptp(np.array([-2e-5, 2e-5]) + rng.normal(0, u, 2))) for _ in range(20_000)]
-    assert solution["accuracy_uncertainty"] == pytest.approx(np.std(spread), rel=0.03)
+    assert solution["positioning_accuracy_uncertainty"] == pytest.approx(np.std(spread), rel=0.03)

@@ -59,7 +59,7 @@ X: dict[str, Any] = {
     "home_by": "switch", "home_end": "minus", "switch_overtravel": 0.006, "reaction_time": 0.02, "homing_speed": 0.06,
     "zero_offset": 0.004, "soft_limit_room": 0.002, "switch_free": "low", "switch_pressed": "high", "switch_wire_off": "high",
     "moves_what": "tool", "direction_seen": "as it should", "direction_turned_in": "connector",
-    "lean_force": 25.0,
+    "lean_force": 25.0, "coil_resistances": "red blue 0.51\ngreen black 0.5", "coil_plug": "red blue, green black",
     "driver": {
         "name": "6.2 A switch driver, 60 V", "current_peak": 5.0, "microsteps": 16, "hold_fraction": 0.5, "cooling": "finned",
         "terminals": {"step": "1A", "direction": "1B", "enable": "E1", "lower_end_switch": "S1", "upper_end_switch": "S2"},
@@ -172,6 +172,24 @@ BOUGHT: list[dict[str, Any]] = [
     {"slot": "one size up for S: 600 W brushless, 60 mm", "quantity": 0, "price": 265.0, "lead_time": 28 * DAY,
      "note": "in case the tiles get thicker"},
     {"slot": "cable chain, 18 x 37", "quantity": 2, "price": 31.0, "lead_time": 7 * DAY, "ordered": "2026-08-03"}]
+DRIVES, WORKSHOP, FAR_OFF = "the drive dealer", "the workshop next door", "a maker overseas"
+
+
+def bought(slot: str, price: float, days: float, supplier: str, ordered: str = "2026-08-03", arrived: str = "2026-08-24"
+           ) -> dict[str, Any]:
+    """A part that was ordered, and has come or not."""
+    return {"slot": slot, "price": price, "lead_time": days * DAY, "supplier": supplier, "ordered": ordered, "arrived": arrived}
+
+
+OF_AXES: dict[str, list[dict[str, Any]]] = {  # what was paid for the parts of each axis; a rotary table came last, and a rack too
+    "X": [bought("motor", 62.0, 9, DRIVES), bought("driver", 48.0, 9, DRIVES), bought("train 0", 14.5, 9, DRIVES),
+          bought("train 1", 71.0, 16, FAR_OFF, arrived="2026-09-02")],
+    "Y": [bought("motor", 78.0, 9, DRIVES), bought("driver", 54.0, 9, DRIVES),
+          bought("train 0", 165.0, 30, FAR_OFF, arrived="2026-09-04"), bought("train 1", 96.0, 21, WORKSHOP)],
+    "Z": [bought("motor", 118.0, 20, DRIVES), bought("driver", 61.0, 9, DRIVES), bought("train 0", 14.5, 9, DRIVES),
+          bought("train 1", 89.0, 14, WORKSHOP)],
+    "C": [bought("motor", 24.0, 9, DRIVES), bought("driver", 39.0, 9, DRIVES),
+          {"slot": "train 0", "price": 240.0, "lead_time": 35 * DAY, "supplier": FAR_OFF}]}
 DISC: dict[str, Any] = {  # S, the trimming disc, wet, which cuts tiles to shape
     "name": "S", "motor": {
         "kind": "brushless", "name": "400 W brushless, 57 mm", "rated_power": 400.0, "short_time_power": 640.0,
@@ -199,7 +217,7 @@ def demo_project() -> Project:
     """The demo project as first written down, without readings."""
     return Project.model_validate({
         "format": "urban-mule/1", "name": "Courtyard mosaic layer", "practice": True, "ambient_temperature": 22.0, **SUPPLY,
-        "axes": [with_library_driver(axis) for axis in (X, Y, Z, C)], "spindles": [DISC],
+        "axes": [with_library_driver({**axis, "parts": OF_AXES[axis["name"]]}) for axis in (X, Y, Z, C)], "spindles": [DISC],
         "decisions": DECIDED, "safety": ANSWERED, "parts": BOUGHT, "budget": 3200.0, "debounce_time": 0.005,
         "gauges": [{"name": SCALE, "unit": "mm", "sign": "plus", "resolution": 1e-6, "gauge_uncertainty": 1.5e-6}],
         "notes": "Lays stone and glass tiles of 20 to 60 mm on panels of 900 x 600 mm. Quiet enough for a courtyard.",

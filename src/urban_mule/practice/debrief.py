@@ -22,12 +22,25 @@ PARTS = ("train", "motor", "driver", "controller", "follower")  # of an axis, wh
 
 
 @dataclass(frozen=True)
+class Sign:
+    """A symptom that departed, in words; as a number here and on a sound machine where it is one, else both None."""
+
+    words: str
+    here: float | None = None
+    sound: float | None = None
+
+
+@dataclass(frozen=True)
 class Evidence:
-    """What a reading showed of the hidden faults: in words for each symptom that departed, and whether it was taken."""
+    """What a reading showed of the hidden faults: each symptom that departed, and whether it was taken."""
 
     reading: str
-    words: tuple[str, ...]
+    signs: tuple[Sign, ...]
     taken: bool
+
+    @property
+    def words(self) -> tuple[str, ...]:
+        return tuple(one.words for one in self.signs)
 
 
 @dataclass(frozen=True)
@@ -78,20 +91,25 @@ def _evidence(reckoner: Reckoner, faults: tuple[Hidden, ...], plan: PlanAxis, ta
             raise Cancelled
         if HIDDEN in reckoned[sort.name]:
             continue
-        words = _departing(sort, SimulatedAxis(reckoner.solution, built.truth, built.real),
+        signs = _departing(sort, SimulatedAxis(reckoner.solution, built.truth, built.real),
                            SimulatedAxis(reckoner.solution, reckoner.truth), plan)
-        if words:
-            found.append(Evidence(sort.name, words, LOOK in sort.symptoms or bool(taken.get(sort.kind))))
+        if signs:
+            found.append(Evidence(sort.name, signs, LOOK in sort.symptoms or bool(taken.get(sort.kind))))
     return tuple(found)
 
 
-def _departing(sort: Sort, machine: SimulatedAxis, sound: SimulatedAxis, plan: PlanAxis) -> tuple[str, ...]:
+def _departing(sort: Sort, machine: SimulatedAxis, sound: SimulatedAxis, plan: PlanAxis) -> tuple[Sign, ...]:
     try:
-        said = seen(sort, read(machine, sort, plan), read(sound, sort, plan))
+        here, there = read(machine, sort, plan), read(sound, sort, plan)
     except (DeviceError, BadValue, NotKnown) as why:
-        return (f"could not be taken: {why}",)
-    return tuple(f"{symptom} {one.how}: {one.words}" if one.words != one.how else one.words
-                 for symptom, one in said.items() if one.how != USUAL)
+        return (Sign(f"could not be taken: {why}"),)
+    return tuple(Sign(f"{symptom} {one.how}: {one.words}" if one.words != one.how else one.words,
+                      *(_number(values.get(symptom)) for values in (here, there)))
+                 for symptom, one in seen(sort, here, there).items() if one.how != USUAL)
+
+
+def _number(value: Any) -> float | None:
+    return abs(float(value)) if isinstance(value, (int, float)) and not isinstance(value, bool) else None
 
 
 def _needless(hidden: HiddenFaults, names: tuple[str, ...], first: Axis, axis: Axis) -> tuple[str, ...]:

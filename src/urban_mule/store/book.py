@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.sheet.given import in_a_sentence
-from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.shown import uncertainty_of, value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.store.document.readings import Reading
 
@@ -20,10 +20,13 @@ SAME = 1e-3  # share of a condition that counts as no change
 CONDITIONS = ("microsteps", "current_peak", "steps_per_unit", "hold_fraction", "ambient_temperature")  # kept with a set
 COMPARED: dict[str, tuple[str, ...]] = {  # what a set of each kind comes to
     "reversal": ("backlash", "backlash_uncertainty", "backlash_variation"),
-    "positioning": ("positioning_accuracy", "repeatability", "reversal_value", "systematic_deviation", "mean_deviation_range"),
+    "positioning": tuple(name for one in ("positioning_accuracy", "repeatability", "reversal_value", "systematic_deviation",
+                                          "mean_deviation_range") for name in (one, uncertainty_of(one))),
     "travel": ("scale_ratio", "scale_ratio_uncertainty"),
     "lengths": ("length_slope", "length_offset", "length_slope_uncertainty", "thermal_scale"),
-    "push": ("push_clearance", "push_compliance", "contact_stiffness"), "tone": ("tone_tension",), "drag": ("preload_torque",),
+    "push": ("push_clearance", "push_clearance_uncertainty", "push_compliance", "push_compliance_uncertainty",
+             "contact_stiffness"),
+    "tone": ("tone_tension",), "drag": ("preload_torque",),
 }
 
 

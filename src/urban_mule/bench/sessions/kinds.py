@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
@@ -169,7 +170,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("span", "[length]", "", "free length of the belt", label="Free span"),
                 Given("linear_mass", "g/m", "", "mass of a metre of this belt in its width", label="Belt, g/m"),
             ),
-            caution=PLUCKS,
+            caution=PLUCKS, needs="belt",
         ),
         PlanKind(
             kind="drag",
@@ -235,7 +236,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
                 Given("times", "", "", "how often out and back", label="Times"),
                 Given("direction", "", "", "both, plus or minus", label="Way that counts"),
             ),
-            moves=True, caution=STALLS,
+            moves=True, caution=STALLS, needs="stepper",
         ),
         PlanKind(
             kind="warming",
@@ -371,6 +372,12 @@ def columns_of(kind: str, axis: PlanAxis, settings: dict[str, Any], values: dict
     if any(isinstance(value, list) and not value for value in found.values()):
         raise BadValue("not even one whole repeat was taken")
     return found
+
+
+def possible(kinds: Iterable[str], parts: Iterable[str]) -> tuple[str, ...]:
+    """Of these kinds of readings, those that a subject can have; parts: kinds of its links and of its motor."""
+    there = set(parts)
+    return tuple(kind for kind in kinds if not PLAN_KINDS[kind].needs or PLAN_KINDS[kind].needs in there)
 
 
 def words_of(kind: str) -> str:

@@ -138,7 +138,7 @@ class PlanKind:
     has to be known. caution: what can hurt at its steps. times: the column that holds when each number was taken. key: under
     which the subjects stand that it is for. words: what it takes, where no kind of reading says it. lacks: a given that it cannot
     do without, and what the key says that leads there. ends: why the next number is not asked for, or nothing. odd: what is odd
-    about a number, where it is told in a way of its own.
+    about a number, where it is told in a way of its own. needs: a kind of link or of motor without which there is nothing to read.
     """
 
     kind: str
@@ -161,6 +161,7 @@ class PlanKind:
     lacks: tuple[str, str] = ("travel", "To the travel on the Brief")
     ends: Callable[[PlanAxis, dict[str, Any], dict[str, float]], str] | None = None
     odd: Callable[[dict[str, Any], dict[str, float], str, float], str] | None = None
+    needs: str = ""
 
     def usual(self, axis: PlanAxis) -> dict[str, Any]:
         """The usual plan, typed in the units of the axis. Raises BadValue."""

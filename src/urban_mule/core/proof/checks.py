@@ -7,7 +7,7 @@ from typing import Any
 from urban_mule.core.proof.shares import repair_of
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check, taken
-from urban_mule.core.sheet.wording import distance, microns, size
+from urban_mule.core.sheet.wording import distance, microns, microns_sure, size
 
 GAUGE_SHARE, DRIFTS = 0.25, 0.25  # of the accuracy wanted
 MOST_NAMED = 4  # points that a sentence bears
@@ -15,12 +15,14 @@ MOST_NAMED = 4  # points that a sentence bears
 
 @check("accuracy", stage="Proof", main=True)
 def accuracy_against_goal(positioning_accuracy: float, accuracy_wanted: float, unit: str,
-                          error_shares: dict[str, float], proof_gauge_uncertainty: Reals = None) -> Verdict:
+                          error_shares: dict[str, float], proof_gauge_uncertainty: Reals = None,
+                          positioning_accuracy_uncertainty: Reals = None) -> Verdict:
     """Bidirectional accuracy against the goal of the Brief, and what dominates the error."""
     share = positioning_accuracy / accuracy_wanted
     main = max(error_shares, key=lambda name: error_shares[name])
     repair = repair_of(main)
-    said = f"Accuracy A is {microns(positioning_accuracy, unit)}, {size(100 * share)} % of what the Brief asks for."
+    a = microns_sure(positioning_accuracy, positioning_accuracy_uncertainty, unit)
+    said = f"Accuracy A is {a}, {size(100 * share)} % of what the Brief asks for."
     if share > 1:
         return Verdict("short", said, repair, "ISO 230-2, k = 2.", 0.0)
     if share > 0.8:

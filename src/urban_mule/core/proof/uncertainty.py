@@ -28,8 +28,8 @@ def _of_means(scatter: np.ndarray, n: np.ndarray, places: list[tuple[int, ...]],
 
 
 @quantity("[travel]", symbol="u_A", source=JCGM, formula="√(2·u² + ∑ s²·(1/n + 2/(n − 1))) at the two extremes",
-          label="A is sure within", shown=("µm", ""))
-def accuracy_uncertainty(
+          label="Standard uncertainty of A", shown=("µm", ""))
+def positioning_accuracy_uncertainty(
     positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_uncertainty: Reals = None
 ) -> float:
     """Standard uncertainty of the accuracy A [travel]. Raises NotKnown with single repeats."""
@@ -42,7 +42,7 @@ def accuracy_uncertainty(
 
 
 @quantity("[travel]", symbol="u_R", source=JCGM, formula="√(s↑²/n + s↓²/n + 2·s↑²/(n − 1) + 2·s↓²/(n − 1)) where R stands",
-          label="R is sure within", shown=("µm", ""))
+          label="Standard uncertainty of R", shown=("µm", ""))
 def repeatability_uncertainty(positioning_bands: Bands, positioning_reading: TwoWayReading) -> float:
     """Standard uncertainty of the repeatability R [travel]; the gauge cancels. Raises NotKnown with single repeats."""
     _, scatter, n = _parts(positioning_bands, positioning_reading)
@@ -50,7 +50,8 @@ def repeatability_uncertainty(positioning_bands: Bands, positioning_reading: Two
     return float(np.sqrt(np.sum(scatter[:, at] ** 2 * (1 / n[:, at] + 2 / (n[:, at] - 1)))))
 
 
-@quantity("[travel]", symbol="u_B", source=JCGM, formula="√(s↑²/n + s↓²/n) at the target of B", label="B is sure within",
+@quantity("[travel]", symbol="u_B", source=JCGM, formula="√(s↑²/n + s↓²/n) at the target of B",
+          label="Standard uncertainty of B",
           shown=("µm", ""))
 def reversal_value_uncertainty(positioning_bands: Bands, positioning_reading: TwoWayReading) -> float:
     """Standard uncertainty of the reversal value B [travel]; the gauge cancels. Raises NotKnown with single repeats."""
@@ -59,7 +60,8 @@ def reversal_value_uncertainty(positioning_bands: Bands, positioning_reading: Tw
     return _of_means(scatter, n, [(0, at), (1, at)], None)
 
 
-@quantity("[travel]", symbol="u_E", source=JCGM, formula="√(s²/n + s²/n + 2·u²) at the two extremes", label="E is sure within",
+@quantity("[travel]", symbol="u_E", source=JCGM, formula="√(s²/n + s²/n + 2·u²) at the two extremes",
+          label="Standard uncertainty of E",
           shown=("µm", ""))
 def systematic_deviation_uncertainty(
     positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_uncertainty: Reals = None
@@ -70,10 +72,10 @@ def systematic_deviation_uncertainty(
     return _of_means(scatter, n, ends, proof_gauge_uncertainty)
 
 
-@quantity("[travel]", symbol="u_M", source=JCGM, formula="√(∑ (s↑²/n + s↓²/n)/4 + 2·u²) at the two extremes", label="M is sure"
-                                                                                                                    " within",
+@quantity("[travel]", symbol="u_M", source=JCGM, formula="√(∑ (s↑²/n + s↓²/n)/4 + 2·u²) at the two extremes",
+          label="Standard uncertainty of M",
           shown=("µm", ""))
-def mean_deviation_uncertainty(
+def mean_deviation_range_uncertainty(
     positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_uncertainty: Reals = None
 ) -> float:
     """Standard uncertainty of the mean deviation M [travel]. Raises NotKnown with single repeats."""

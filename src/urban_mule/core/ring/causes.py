@@ -22,13 +22,17 @@ BOTH_ENDS = "Record at both ends of the travel: a frame rings the same at both, 
 
 @record(frozen=True)
 class RingCause:
-    """A cause: what it is, what speaks for it here, what tells it apart, the kind of reading that does (or nothing), its weight."""
+    """A cause: what it is, what speaks for it here, what tells it apart, the kind of reading that does (or nothing), its weight.
+
+    place: where it sits: a kind of link, motor, guide, frame, sensor or cable.
+    """
 
     name: str
     why: str
     test: str
     reading: str
     weight: float
+    place: str
 
 
 SOURCE = "practice of machine building: the sensor first, then what hangs loose, then what is bent"
@@ -52,19 +56,20 @@ def causes_of(
     at_stops = sensor_faults is not None and sensor_faults.clipped > 0
     found = [
         RingCause("loose sensor", "samples stand at its stops" if at_stops else humps, PRESSED, "acceleration",
-                  0.9 if at_stops else 0.5),
-        RingCause("dragging cable", smear or humps, HUNG_FREE, "acceleration", 0.7 if smeared else 0.35)]
+                  0.9 if at_stops else 0.5, "sensor"),
+        RingCause("dragging cable", smear or humps, HUNG_FREE, "acceleration", 0.7 if smeared else 0.35, "cable")]
     play = push_clearance is not None and push_clearance > PLAY
     why = f"{push_clearance * 1e6:.0f} µm of free play were pushed" if play else humps
-    found.append(RingCause("loose guide", why, PUSHED, "push", 0.8 if play else 0.45))
+    found.append(RingCause("loose guide", why, PUSHED, "push", 0.8 if play else 0.45, "guide"))
     belt = next((link for link in train if isinstance(link, Belt)), None)
     if belt is not None:
         slack = tone_tension is not None and belt.pretension is not None and tone_tension < SLACK * belt.pretension
         why = f"it pulls {size(tone_tension)} N of {size(belt.pretension or 0.0)} N" if slack else humps
-        found.append(RingCause("slack belt", why, PLUCKED, "tone", 0.9 if slack else 0.5))
+        found.append(RingCause("slack belt", why, PLUCKED, "tone", 0.9 if slack else 0.5, "belt"))
     if rotor_resonance is not None:
         near = any(abs(mode.frequency / rotor_resonance - 1) <= NEAR for mode in strong)
         why = f"{size(rotor_resonance)} Hz is computed for it" if near else humps
-        found.append(RingCause("rotor on its magnetic spring", why, OTHER_CURRENT, "acceleration", 0.75 if near else 0.2))
-    found.append(RingCause("bent frame or rail", humps, BOTH_ENDS, "acceleration", 0.3))
+        found.append(RingCause("rotor on its magnetic spring", why, OTHER_CURRENT, "acceleration", 0.75 if near else 0.2,
+                               "motor"))
+    found.append(RingCause("bent frame or rail", humps, BOTH_ENDS, "acceleration", 0.3, "frame"))
     return tuple(sorted(found, key=lambda one: -one.weight))

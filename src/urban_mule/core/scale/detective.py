@@ -71,11 +71,28 @@ def _of_follower(suspects: list[Suspect]) -> Iterator[Suspect]:
                           "Measure beside each motor, over a few millimetres only: the leader's side is right.")
 
 
-@quantity("", symbol="", source="every given of this axis at what it might really be, likeliest first", structure=True,
+@quantity("", symbol="", source="every given of this axis at what it might really be", structure=True,
           formula="entered ÷ real, or real ÷ entered")
+def scale_mistakes(
+    train: tuple[Link, ...], unit: str, drive_suspects: tuple[Suspect, ...] = (), motor_count: Reals = 1
+) -> tuple[Suspect, ...]:
+    """What may be set or built otherwise than entered on this axis, and the ratio that each would make; whatever was measured."""
+    tried = list(drive_suspects)
+    if motor_count > 1:
+        tried += _of_follower(tried)
+    for link in train:
+        try:
+            tried += _of_link(link)
+        except NotKnown:
+            continue
+    tried += _of_controller(unit)
+    return tuple(one for one in tried if abs(one.ratio - 1) > LEAST_OFF)
+
+
+@quantity("", symbol="", source="every given of this axis at what it might really be, likeliest first", structure=True,
+          formula="the mistakes whose ratio lies near the measured one")
 def scale_suspects(
-    scale_ratio: float, train: tuple[Link, ...], unit: str, scale_ratio_uncertainty: Reals = None,
-    drive_suspects: tuple[Suspect, ...] = (), motor_count: Reals = 1, scale_doubt: str = "",
+    scale_ratio: float, scale_mistakes: tuple[Suspect, ...], scale_ratio_uncertainty: Reals = None, scale_doubt: str = "",
 ) -> tuple[Suspect, ...]:
     """What may be set or built otherwise than entered, so that it would move as measured; likeliest first.
 
@@ -86,20 +103,11 @@ def scale_suspects(
     if abs(scale_ratio - 1) <= LEAST_OFF:
         raise NotKnown("it is so near what was commanded that no setting is wrong")
     room = max(NEAR, 3 * float(scale_ratio_uncertainty or 0.0) / scale_ratio)
-    tried = list(drive_suspects)
-    if motor_count > 1:
-        tried += _of_follower(tried)
-    for link in train:
-        try:
-            tried += _of_link(link)
-        except NotKnown:
-            continue
-    tried += _of_controller(unit)
 
     def off(one: Suspect) -> float:
         return abs(scale_ratio / one.ratio - 1)
 
-    fitting = [one for one in tried if abs(one.ratio - 1) > LEAST_OFF and off(one) <= room]
+    fitting = [one for one in scale_mistakes if off(one) <= room]
     ranked = sorted(fitting, key=lambda one: -one.odds * math.exp(-0.5 * (off(one) / (0.5 * room)) ** 2))
     found: dict[tuple[str, str], Suspect] = {}
     for one in ranked:

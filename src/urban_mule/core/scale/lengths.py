@@ -45,7 +45,7 @@ def length_offset(length_line: StraightLine) -> float:
 
 
 @quantity("", symbol="u_b", source="JCGM 100 (GUM): residuals over m − 2, and the gauge at both ends of the line", shown="%",
-          formula="√(s²/∑(x − x̄)² + 2·u_g²/(x_max − x_min)²)", label="Its uncertainty")
+          formula="√(s²/∑(x − x̄)² + 2·u_g²/(x_max − x_min)²)", label="Standard uncertainty")
 def length_slope_uncertainty(lengths_reading: LengthsReading, length_line: StraightLine) -> float:
     """Standard uncertainty of the slope. Raises NotKnown without the gauge's."""
     if lengths_reading.gauge_uncertainty is None:
@@ -77,7 +77,7 @@ def scale_ratio(
 
 
 @quantity("", symbol="u_k", source="JCGM 100 (GUM): gauge and repeats combined, k = 1",
-          formula="√(u_gauge² + s²/n) ÷ commanded, or u_b", label="Its uncertainty", shown="%")
+          formula="√(u_gauge² + s²/n) ÷ commanded, or u_b", label="Standard uncertainty", shown="%")
 def scale_ratio_uncertainty(
     scale_reading: TravelReading | LengthsReading, length_slope_uncertainty: Reals = None
 ) -> float:

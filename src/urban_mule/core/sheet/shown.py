@@ -7,8 +7,41 @@ from typing import Any
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
+from urban_mule.core.sheet.solution import Solution
 
+MEASURED = ("_reading", "_readings", "_history", "speed_table")  # how the names of what is measured end
 SUFFIX = {"inertia_ratio": "to 1", "working_margin": "×"}
+
+
+def lacks_reading(solution: Solution, value: Unknown) -> bool:
+    """Whether a value is unknown for want of a measurement alone."""
+    given = solution.sheet.inputs
+    return bool(value.missing) and all(
+        name in given and given[name].structure and name.endswith(MEASURED) for name in value.missing)
+
+
+def uncertainty_of(name: str) -> str:
+    """What the standard uncertainty of a quantity is called, where it has one."""
+    return f"{name}_uncertainty"
+
+
+def solved_text(solution: Solution, name: str, system: str, axis_unit: str = "") -> units.Shown:
+    """The value of a quantity with its unit, and with how sure it is where that is known: `47.7 ± 1.3 µm`."""
+    doubt = solution.get(uncertainty_of(name)) if uncertainty_of(name) in solution.sheet.quantities else None
+    return doubted_text(solution.sheet, name, solution.get(name), doubt, system, axis_unit)
+
+
+def doubted_text(sheet: Sheet, name: str, value: Any, doubt: float | None, system: str, axis_unit: str = "") -> units.Shown:
+    """A value of a quantity with its unit and twice its standard uncertainty, where that is known."""
+    shown = value_text(sheet, name, value, system, axis_unit=axis_unit)
+    if value is None or not doubt:
+        return shown
+    return units.Shown(units.with_doubt(*(in_unit(one, sheet, name, shown.unit) for one in (value, doubt))), shown.unit)
+
+
+def in_unit(value: float, sheet: Sheet, name: str, unit: str) -> float:
+    """A value of a quantity in the unit in which it is shown."""
+    return float(value) * units.FACTORS.get(sheet.unit(name), 1.0) / units.FACTORS.get(unit, 1.0) if unit else float(value)
 
 
 def value_text(sheet: Sheet, name: str, value: Any, system: str, digits: int = 3, axis_unit: str = "") -> units.Shown:

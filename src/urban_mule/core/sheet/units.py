@@ -68,6 +68,7 @@ NUMBER = (
     r"^\s*(?P<sign>[+\-−]?)\s*(?:(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)"
     r"|(?P<number>(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+\-]?\d+)?))\s*(?P<unit>.*?)\s*$")
 LINEAR_UNITS, ROTARY_UNITS = ("m", "mm", "in"), ("rad", "deg", "turn")  # in which a controller counts
+COVERAGE, SMALLEST_DOUBT = 2, 1e-9  # k of every uncertainty that is shown; share of a value below which it is none
 LONGEST_FIELD, LONGEST_UNIT, MOST_RAISED = 60, 40, 9
 UNIT_PART = (r"\s*(?P<name>1|%|°C|°|[^\W\d_¹²³⁴⁵⁶⁷⁸⁹]+(?:_[^\W\d_]+)*)"
                        r"(?:(?:\^|\*\*)(?P<power>[+\-−]?\d{1,2})|(?P<raised>⁻?[¹²³⁴⁵⁶⁷⁸⁹]))?")
@@ -105,6 +106,18 @@ def number_text(value: float, digits: int = 4) -> str:
         return f"{value:.{digits - 1}e}"
     text = f"{value:.{max(0, digits - 1 - size)}f}"
     return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def with_doubt(value: float, standard_uncertainty: float) -> str:
+    """A number and how sure it is, `47.7 ± 1.3`: twice the standard uncertainty at two digits, the value to the same place.
+
+    Source: JCGM 100 (GUM), 6.2.1 and 7.2.6: expanded by k = 2, two significant digits.
+    """
+    doubt = abs(COVERAGE * standard_uncertainty)
+    if not (math.isfinite(doubt) and doubt > SMALLEST_DOUBT * abs(value)):
+        return number_text(value)
+    place = 1 - math.floor(math.log10(float(f"{doubt:.1e}")))
+    return " ± ".join(f"{round(one, place):.{max(0, place)}f}" for one in (value, doubt))
 
 
 def show(value: float, si_unit: str, system: str = "metric", digits: int = 4, unit: str | None = None, own: OwnUnit = "") -> Shown:

@@ -8,10 +8,11 @@ from functools import lru_cache
 
 import numpy as np
 
-from urban_mule.core.sheet.units import DIMENSIONS, FACTORS, LINEAR_UNITS, unit_shown
+from urban_mule.core.sheet.units import COVERAGE, DIMENSIONS, FACTORS, LINEAR_UNITS, unit_shown, with_doubt
 
 A_SIZE = (  # as `size` writes it, with a unit that has another in inch; not the first half of N/µm or N·m/rad
-    r"(?<![\w.,])(?P<number>-?(?:\d{1,3}(?: \d{3})+|\d+(?:\.\d+)?)) (?P<unit>mm/s²|mm/s|mm|µm|m/s²|m/s|m|kg|N·m|N)(?![\w·/²³])")
+    r"(?<![\w.,])(?P<number>-?(?:\d{1,3}(?: \d{3})+|\d+(?:\.\d+)?))(?: ± (?P<doubt>\d+(?:\.\d+)?))?"
+    r" (?P<unit>mm/s²|mm/s|mm|µm|m/s²|m/s|m|kg|N·m|N)(?![\w·/²³])")
 SMALLEST, PLAIN = 1e-6, 1e-4  # of which a sentence speaks; from which on a number is written without an exponent
 
 
@@ -59,6 +60,15 @@ def microns(value: float, unit: str) -> str:
     return f"{size(value * 1e6)} µm" if unit in LINEAR_UNITS else f"{size(np.degrees(value))}°"
 
 
+def microns_sure(value: float, standard_uncertainty: float | None, unit: str) -> str:
+    """A small travel and how sure it is (k = 2), as `23.18 ± 0.88 µm`; without what is not known. Values: SI."""
+    if not standard_uncertainty:
+        return microns(value, unit)
+    if unit in LINEAR_UNITS:
+        return f"{with_doubt(value * 1e6, standard_uncertainty * 1e6)} µm"
+    return f"{with_doubt(float(np.degrees(value)), float(np.degrees(standard_uncertainty)))}°"
+
+
 def distance(value: float, unit: str) -> str:
     """A travel that people see: mm on a linear axis, degrees on a rotary one. unit: the controller's."""
     return f"{size(value * 1e3)} mm" if unit in LINEAR_UNITS else f"{size(np.degrees(value))}°"
@@ -89,6 +99,8 @@ def in_inch(said: str) -> str:
         unit = found["unit"]
         si = next(si for si, units in DIMENSIONS.items() if unit in units)
         inch = unit_shown(si, "inch")
-        return f"{size(float(found['number'].replace(' ', '')) * FACTORS[unit] / FACTORS[inch])} {inch}"
+        factor = FACTORS[unit] / FACTORS[inch]
+        value = float(found["number"].replace(" ", "")) * factor
+        return f"{with_doubt(value, float(found['doubt']) * factor / COVERAGE) if found['doubt'] else size(value)} {inch}"
 
     return re.sub(A_SIZE, turned, said)

@@ -10,7 +10,7 @@ from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.verdict import Verdict, check, taken
-from urban_mule.core.sheet.wording import effort, microns, size
+from urban_mule.core.sheet.wording import effort, microns, microns_sure, size
 from urban_mule.core.slack.parts import tension_of
 from urban_mule.core.slack.trend import WearLine, grows, limit_of, wear_rate
 from urban_mule.core.train.links import Belt, Link
@@ -27,24 +27,23 @@ def backlash_against_goal(
     backlash: float, reversal_profile: np.ndarray, accuracy_wanted: float, unit: str, backlash_uncertainty: Reals = None
 ) -> Verdict:
     """Measured backlash against the accuracy that the Brief asks for."""
-    share, b = backlash / accuracy_wanted, microns(backlash, unit)
-    sure = "" if backlash_uncertainty is None else f" ± {microns(2 * backlash_uncertainty, unit)}"
+    share, b = backlash / accuracy_wanted, microns_sure(backlash, backlash_uncertainty, unit)
     school = "Repair first; compensate the small, stable rest."
     if backlash_uncertainty is not None and abs(np.mean(reversal_profile)) <= 2 * backlash_uncertainty:
         most = share + 2 * backlash_uncertainty / accuracy_wanted
-        told = f"Backlash is {b}{sure}: less than these readings can tell from none"
+        told = f"Backlash is {b}: less than these readings can tell from none"
         if most <= 1 / 3:
             return Verdict("good", f"{told}, {size(100 * most)} % of the accuracy wanted at most.",
                            "Leave it; a finer gauge or more repeats would show more.", school, 1 - most)
         return Verdict("tight", f"{told}, and they leave room for {size(100 * most)} % of the accuracy wanted.", TELLS_NOTHING,
                        school, 0.1)
     if share > 1:
-        return Verdict("short", f"Backlash is {b}{sure}, {size(share)} times the accuracy wanted.",
+        return Verdict("short", f"Backlash is {b}, {size(share)} times the accuracy wanted.",
                        "Find the play: preload, pinion, coupling, belt tension. Then measure again.", school, 0.0)
     if share > 1 / 3:
-        return Verdict("tight", f"Backlash is {b}{sure}, {size(100 * share)} % of the accuracy wanted.",
+        return Verdict("tight", f"Backlash is {b}, {size(100 * share)} % of the accuracy wanted.",
                        "Adjust the preload; compensate what is left.", school, (1 - share) / 2)
-    return Verdict("good", f"Backlash is {b}{sure}, {size(100 * share)} % of the accuracy wanted.",
+    return Verdict("good", f"Backlash is {b}, {size(100 * share)} % of the accuracy wanted.",
                    "Compensate it, and watch the trend.", school, 1 - share)
 
 
@@ -73,7 +72,7 @@ def play_or_spring(
                            "Leave the preload; a stiffer part makes the spring less.", school, 1 - most)
         return Verdict("tight", f"{told}, {size(100 * most)} % of the accuracy wanted.",
                        "Push with more and larger forces, well above the friction.", school, 0.2)
-    free = f"{said}, and has {microns(push_clearance, unit)} of free play"
+    free = f"{said}, and has {microns_sure(push_clearance, push_clearance_uncertainty, unit)} of free play"
     if push_clearance > accuracy_wanted:
         return Verdict("short", f"{free}, more than the accuracy wanted.", "Take the play out, then push again.", school, 0.0)
     share = push_clearance / accuracy_wanted
@@ -86,7 +85,8 @@ def play_or_spring(
 
 @check("wear", stage="Slack", applies=taken("reversal_history", 3))
 def wear(
-    wear_line: WearLine, unit: str, wear_days_left: Reals = None, backlash_limit: Reals = None, accuracy_wanted: Reals = None
+    wear_line: WearLine, unit: str, wear_days_left: Reals = None, backlash_limit: Reals = None, accuracy_wanted: Reals = None,
+    wear_rate_uncertainty: Reals = None,
 ) -> Verdict:
     """Whether the backlash grows beyond its scatter, and when it reaches its limit. Raises NotKnown."""
     span, count = float(np.ptp(wear_line.days)), wear_line.days.size
@@ -94,7 +94,8 @@ def wear(
     if not grows(wear_line):
         return Verdict("good", f"Backlash does not grow beyond its scatter {over}.", "Measure again after the next repair.",
                        headroom=0.9)
-    said = f"Backlash grows by {microns(wear_rate(wear_line) * MONTH, unit)} a month {over}"
+    pace = microns_sure(MONTH * wear_rate(wear_line), MONTH * float(wear_rate_uncertainty or 0.0), unit)
+    said = f"Backlash grows by {pace} a month {over}"
     limit_of(backlash_limit, accuracy_wanted)
     if wear_days_left is None:
         raise NotKnown("the day of its limit cannot be told")

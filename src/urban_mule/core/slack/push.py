@@ -67,7 +67,7 @@ def push_clearance(push_line: PushLine) -> float:
 
 
 @quantity("[travel]", symbol="u_j", source="residuals of the line over m − 2, and a friction known within a half",
-          formula="√(s²·(1/m + x̄²/∑(x − x̄)²) + (2·c_p·0.29·F_r)²)", label="Its uncertainty", shown=("µm", ""))
+          formula="√(s²·(1/m + x̄²/∑(x − x̄)²) + (2·c_p·0.29·F_r)²)", label="Standard uncertainty", shown=("µm", ""))
 def push_clearance_uncertainty(push_line: PushLine) -> float:
     """Standard uncertainty of the clearance. Raises NotKnown below three forces."""
     return _known(push_line.clearance_uncertainty)
@@ -80,7 +80,7 @@ def push_compliance(push_line: PushLine) -> float:
 
 
 @quantity("[travel]/[effort]", symbol="u_c", source="residuals of the line over m − 2", formula="s ÷ √∑(x − x̄)²",
-          label="Its uncertainty")
+          label="Standard uncertainty")
 def push_compliance_uncertainty(push_line: PushLine) -> float:
     """Standard uncertainty of the compliance. Raises NotKnown below three forces."""
     return _known(push_line.compliance_uncertainty)

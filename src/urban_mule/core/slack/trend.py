@@ -57,7 +57,8 @@ def wear_rate(wear_line: WearLine) -> float:
     return wear_line.line.slope
 
 
-@quantity("[travel]/d", symbol="u_w", source="residuals of the line over m − 2", formula="s ÷ √∑(x − x̄)²", label="Its uncertainty",
+@quantity("[travel]/d", symbol="u_w", source="residuals of the line over m − 2", formula="s ÷ √∑(x − x̄)²",
+          label="Standard uncertainty",
           shown=("µm/d", ""))
 def wear_rate_uncertainty(wear_line: WearLine) -> float:
     """Standard uncertainty of the growth a day."""

@@ -178,7 +178,7 @@ def _next_run(solution: Solution, corrected: frozenset[str] | None) -> Predictio
     ways = {frozenset(): ("as it was", before.as_it_was), frozenset({"scale"}): ("with the scale", before.scale),
             frozenset({"backlash"}): ("with backlash", before.backlash), frozenset({"table"}): ("with a table", before.table),
             frozenset({"scale", "table"}): ("with a table", before.table)}
-    u = float(solution.get("accuracy_uncertainty") or 0.0)
+    u = float(solution.get("positioning_accuracy_uncertainty") or 0.0)
     if corrected is None:
         return Prediction(f"{NEXT_RUN}, {NOT_ON_RECORD}", "positioning_accuracy", None, u, float(measured), u)
     if {"table", "backlash"} <= corrected:

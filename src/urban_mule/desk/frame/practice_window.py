@@ -8,6 +8,7 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from urban_mule.desk.frame.evidence_drawn import EvidenceDrawn
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
@@ -21,6 +22,7 @@ from urban_mule.store.file.project_file import now
 from urban_mule.store.results import Result, keep_result
 from urban_mule.store.text_files import BadFile
 
+EVIDENCE = "The evidence there was"
 ASKED = "Put right what you believe is wrong, measure again, and mark what it was. Wrong settings may also be mended in the fields."
 
 
@@ -161,6 +163,9 @@ class PracticeWindow(QDialog):
         self._clear()
         for heading, lines in said_of(found):
             self.rows.addWidget(Label(heading, objectName="heading"))
+            if heading == EVIDENCE:
+                self.rows.addWidget(EvidenceDrawn(found.evidence))
+                continue
             for line in lines:
                 self.rows.addWidget(Label(line, wordWrap=True))
         self.rows.addStretch(1)
@@ -188,7 +193,7 @@ def said_of(found: Debrief) -> Iterable[tuple[str, list[str]]]:
     believed += [f"Missed: {', '.join(found.missed)}."] if found.missed else []
     believed += [f"Believed, and sound: {', '.join(found.wrong)}."] if found.wrong else []
     yield "What you believed", believed
-    yield "The evidence there was", [
+    yield EVIDENCE, [
         _sentence(f"{one.reading}{' (taken)' if one.taken else ' (not taken)'}: {'; '.join(one.words)}") for one in found.evidence]
     if found.needless:
         yield "Changed without need", [_sentence(one) for one in found.needless]

@@ -12,7 +12,7 @@ from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
-from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.shown import doubted_text, uncertainty_of
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.session import Session
@@ -167,9 +167,9 @@ class ReadingsWindow(QDialog):
         if len(places) == 2 and self.readings[places[0]].kind == self.readings[places[1]].kind:
             first, second = (comes_to(self.readings[place], solution) for place in places)
             told = []
-            for name in first:
-                one, other = (value_text(solution.sheet, name, found.get(name), self.session.system, 4, axis.unit)
-                              for found in (first, second))
+            for name in [one for one in first if not one.endswith(uncertainty_of(""))]:
+                one, other = (doubted_text(solution.sheet, name, found.get(name), found.get(uncertainty_of(name)),
+                                           self.session.system, axis.unit) for found in (first, second))
                 told.append(f"{label(name)}: {one}, then {other}")
             stands = [(self.readings[place].conditions or {}).get("sensor_place", "") for place in places]
             if stands[0] != stands[1]:

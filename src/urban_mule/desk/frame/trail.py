@@ -55,7 +55,7 @@ class Trail(QWidget):
         return QSize(1000, HEIGHT)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(760, HEIGHT)
+        return QSize(560, HEIGHT)
 
     def _refresh(self, names: object = None) -> None:
         profile = tuple((self.level(stage), round(HEIGHT / 2 * self._climb(stage))) for stage in STAGES)

@@ -9,10 +9,11 @@ from typing import Any, ClassVar
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import QPointF, QSizeF, Qt
-from PyQt6.QtGui import QBrush, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QGraphicsGridLayout, QGraphicsPolygonItem, QHBoxLayout, QWidget
 
+from urban_mule.desk.kit.label_places import label_moves
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.points import Points
 from urban_mule.desk.kit.theme import font, theme
@@ -20,6 +21,7 @@ from urban_mule.desk.model.scope import Scope
 
 pg.setConfigOptions(antialias=True)
 LETTER = 9.5  # px that a letter of the words of an empty chart takes, with room at both sides
+LED = 1.4  # heights of a label, from which on a line leads from it to where it belongs
 GRID = 45  # of 255: how much of the lines behind the curves is seen
 DASH, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.SolidLine
 
@@ -56,6 +58,9 @@ class Chart(pg.GraphicsView):
         self._pool: dict[str, list[Any]] = {}
         self._used: dict[str, int] = {}
         self._said: dict[Any, tuple[Any, ...]] = {}
+        self._at: dict[Any, tuple[float, float]] = {}  # where a label belongs
+        self._leaders: list[tuple[QPointF, QRectF]] = []  # from where a label belongs to where it found room
+        self._placed: object = None
         self._depth = 0
         self._numbered = True
         self._label_sizes: dict[str, QSizeF] = {}
@@ -75,6 +80,7 @@ class Chart(pg.GraphicsView):
 
     def restart(self) -> None:
         """An empty chart in the colours of the day."""
+        self._placed = None
         self._used.clear()
         self.update()
         self._depth = 0
@@ -108,7 +114,46 @@ class Chart(pg.GraphicsView):
         for kind, pool in self._pool.items():  # only now: hiding all at a restart would have each repainted twice
             for item in pool[self._used.get(kind, 0):]:
                 item.setVisible(False)
+        self._place_labels()
         super().paintEvent(event)
+
+    def _place_labels(self) -> None:
+        """Move labels to where they keep clear of curves and of each other; once for what is drawn, and for each size."""
+        seen, view = self.box.sceneBoundingRect(), tuple(map(tuple, self.box.viewRange()))
+        now = (seen.width(), seen.height(), view, self._depth)
+        if self._placed == now or not seen.width():
+            return
+        self._placed = now
+        (x0, x1), (y0, y1) = view
+        scale = seen.width() / (x1 - x0 or 1.0), seen.height() / (y1 - y0 or 1.0)
+        texts = self._pool.get("text", [])[:self._used.get("text", 0)]
+        boxes = []
+        for item in texts:
+            item.setPos(*self._at[item])
+            item.updateTransform()
+            box = item.mapRectToScene(item.boundingRect())
+            boxes.append((box.left() - seen.left(), box.top() - seen.top(), box.width(), box.height()))
+        curves = [item.getData() for kind in ("curve", "filled")
+                  for item in self._pool.get(kind, [])[:self._used.get(kind, 0)]]
+        lines = [np.column_stack([(x - x0) * scale[0], (y1 - y) * scale[1]]) for x, y in curves if x is not None and len(x) > 1]
+        self._leaders = []
+        for item, box, (right, down) in zip(texts, boxes, label_moves(boxes, lines, seen.width(), seen.height()), strict=True):
+            x, y = self._at[item]
+            item.setPos(x + right / scale[0], y - down / scale[1])
+            if abs(down) > LED * box[3]:
+                there = QPointF(seen.left() + (x - x0) * scale[0], seen.top() + (y1 - y) * scale[1])
+                self._leaders.append((there, QRectF(seen.left() + box[0] + right, seen.top() + box[1] + down, box[2], box[3])))
+
+    def drawForeground(self, painter: QPainter | None, rect: QRectF) -> None:
+        """A thin line from a label to where it belongs, where it had to move far."""
+        super().drawForeground(painter, rect)
+        if painter is None or not self._leaders:
+            return
+        painter.setPen(theme.pen("muted", 0.8))
+        for there, label in self._leaders:
+            near = QPointF(min(max(there.x(), label.left() + 4), label.right() - 4),
+                           label.bottom() - 3 if label.center().y() < there.y() else label.top() + 3)
+            painter.drawLine(near, there)
 
     def _item(self, kind: str, make: Callable[[], Any]) -> Any:
         """The next free item of a kind, in front of those drawn before it."""
@@ -161,6 +206,7 @@ class Chart(pg.GraphicsView):
             item.setText(text, theme.color(color))
             item.setAnchor(pg.Point(anchor))
         item.setPos(x, y)
+        self._at[item] = (float(x), float(y))
 
     def horizontal(self, y: float, color: str, width: float = 1.2, style: Qt.PenStyle = SOLID) -> None:
         self.line(self._frame[0], [y, y], color, width, style)

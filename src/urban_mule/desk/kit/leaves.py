@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from importlib import import_module
 
-from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtCore import QRectF, QSize, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QWidget
 
 from urban_mule.desk.kit.picture import Painted, Picture
 from urban_mule.desk.model.scope import Scope
-
-LEAST_HEIGHT = 196
 
 
 class Broken(Painted):
@@ -28,17 +26,18 @@ class Broken(Painted):
 class Leaves(QStackedWidget):
     """The leaves of a stage; each picture is made when it is first turned to.
 
-    leaves: (word, `module:Class`). turned(word): another leaf lies on top. `words` is the row of words to click; it is
+    leaves: (word, `module:Class`). turned(word): another leaf lies on top. said: the one on top has another headline.
+    `words` is the row of words to click; it is
     empty where there is one leaf only. `begin` lays the first leaf on top.
     """
 
     turned = pyqtSignal(str)
+    said = pyqtSignal()
 
     def __init__(self, session: Scope, leaves: tuple[tuple[str, str], ...], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self._leaves = session, leaves
         self._made: dict[str, Picture] = {}
-        self.setMinimumHeight(LEAST_HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.words = QWidget()
         row = QHBoxLayout(self.words)
@@ -59,6 +58,18 @@ class Leaves(QStackedWidget):
         """The word of the leaf on top."""
         return next((word for word, picture in self._made.items() if picture is self.currentWidget()), self._leaves[0][0])
 
+    def sizeHint(self) -> QSize:
+        return QSize(super().sizeHint().width(), self.minimumHeight())  # it takes what is left, and gives none of its share
+
+    @property
+    def made(self) -> Picture | None:
+        """The picture on top, where it is made already."""
+        return self._made.get(self.word)
+
+    def _said(self, picture: Picture) -> None:
+        if picture is self.currentWidget():
+            self.said.emit()
+
     @property
     def all_words(self) -> list[str]:
         """The words of all leaves in order."""
@@ -73,7 +84,9 @@ class Leaves(QStackedWidget):
         """The picture behind a word, made when it is first asked for. Raises KeyError."""
         if word not in self._made:
             self._made[word] = self._picture(dict(self._leaves)[word])
-            self.addWidget(self._made[word])
+            made = self._made[word]
+            self.addWidget(made)
+            made.said_anew.connect(lambda: self._said(made))
         return self._made[word]
 
     def _picture(self, where: str) -> Picture:

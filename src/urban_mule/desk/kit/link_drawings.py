@@ -32,6 +32,25 @@ def draw_motor(painter: QPainter, frame: float | None, length: float | None, mid
     painter.setBrush(Qt.BrushStyle.NoBrush)
 
 
+def draw_load(painter: QPainter, rotary: bool, incline: float, middle: QPointF, small: float = 1.0) -> None:
+    """What is moved: a table that turns, or a carriage on its guide, which leans [rad]."""
+    painter.setPen(theme.pen("ink", 1.6))
+    painter.setBrush(theme.color("terrain"))
+    if rotary:
+        painter.drawEllipse(middle, 38 * small, 38 * small)
+        painter.drawEllipse(middle, 4, 4)
+    else:
+        painter.save()
+        painter.translate(middle)
+        painter.rotate(-math.degrees(incline))
+        painter.scale(small, small)
+        painter.drawRect(QRectF(-34, -24, 68, 36))
+        painter.setPen(theme.pen("muted", 1.4))
+        painter.drawLine(QPointF(-54, 16), QPointF(54, 16))
+        painter.restore()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
 def draw_plain(painter: QPainter, _link: Any, middle: QPointF, _spot: QRectF, scale: float) -> None:
     """A link of which nobody has said what it looks like: a box on its shaft."""
     high = max(LEAST, 0.03 * scale)

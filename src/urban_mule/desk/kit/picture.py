@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from PyQt6.QtCore import QRectF, QTimer
+from PyQt6.QtCore import QRectF, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -24,9 +24,13 @@ def round_step(span: float, most: int) -> float:
 
 
 class Picture(QWidget):
-    """A picture of one axis. `needs`: the quantities and givens that it shows, empty for all."""
+    """A picture of one axis.
+
+    needs: the quantities and givens that it shows, empty for all. said_anew: it has another headline.
+    """
 
     needs: frozenset[str] = frozenset()
+    said_anew = pyqtSignal()
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -83,6 +87,10 @@ class Picture(QWidget):
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
         self.bring_up_to_date()
+
+    def says(self) -> tuple[str, str] | None:
+        """The headline of this leaf and the line beneath it; None where a verdict is the headline."""
+        return None
 
     def redraw(self) -> None:
         """Take the numbers over; painted pictures only need to be painted again."""

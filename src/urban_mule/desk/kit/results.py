@@ -1,24 +1,28 @@
-"""Results: one row a quantity, each opens its working."""
+"""Results: a tile a quantity with its number and how sure it is; each opens its working; what finds no room folds into "more"."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QShowEvent
-from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QSizePolicy, QWidget
 
 from urban_mule.core.sheet.quantity import Unknown
-from urban_mule.core.sheet.shown import value_text
-from urban_mule.desk.kit.painting import painted, tip
+from urban_mule.core.sheet.shown import lacks_reading, solved_text
+from urban_mule.core.sheet.units import Shown
+from urban_mule.desk.kit.painting import fitted, painted, tip
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
 
-ROW_HEIGHT, NARROW = 29, 320
-NAMED = 0.62  # of the width: what a name may take before why it is not known
+TILE_HEIGHT, LEAST_TILE, GAP, BELOW = 51, 114, 12, 3
+SIZES = (17, 16, 15, 14, 13, 12)  # px of a number: the first in which it fits
+FOR_EVER = 1000  # rows
+WIDE_AT = 14  # px of a number from which on it rather takes two columns
+MARK, UNIT = 15.0, 4.0  # px from a number to its unit, and that a mark takes
 
 
 class ResultRow(QWidget):
-    """A quantity: its name, its number, its unit, and the state of the check that judges it."""
+    """A quantity: its name, and beneath it its number, its unit, and the state of the check that judges it."""
 
     opened = pyqtSignal(str)
 
@@ -33,10 +37,10 @@ class ResultRow(QWidget):
         self._describe()
 
     def sizeHint(self) -> QSize:
-        return QSize(360, ROW_HEIGHT)
+        return QSize(LEAST_TILE, TILE_HEIGHT)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(190, ROW_HEIGHT)
+        return self.sizeHint()
 
     def _changed(self, _names: object) -> None:
         if self.isVisible() and self._describe():
@@ -52,17 +56,25 @@ class ResultRow(QWidget):
         if said == self.accessibleName():
             return False
         self.setAccessibleName(said)
-        value = self.session.solution_with(self.name).find(self.name)
-        tip(self, value.reason if isinstance(value, Unknown) else "")
+        tip(self, said)
         return True
 
+    def columns(self) -> int:
+        """How many columns it takes so that number, unit and word stand in it."""
+        if isinstance(self.session.solution_with(self.name).find(self.name), Unknown):
+            return 1
+        shown, level, small = self._text(), self.level(), QFontMetricsF(font(12))
+        wide = self._wide(shown.number, WIDE_AT) + small.horizontalAdvance(shown.unit) + UNIT
+        wide += small.horizontalAdvance(level) + MARK + UNIT if level else 0.0
+        return 1 if wide <= LEAST_TILE else 2
+
+    def _text(self) -> Shown:
+        return solved_text(self.session.solution_with(self.name), self.name, self.session.system, self.session.axis.unit)
+
     def shown(self) -> str:
-        """Number and unit as text, or why there is none."""
-        solution = self.session.solution_with(self.name)
-        value = solution.find(self.name)
-        if isinstance(value, Unknown):
-            return f"not known: {value.reason}"
-        return str(value_text(solution.sheet, self.name, value, self.session.system, axis_unit=self.session.axis.unit))
+        """Number, how sure it is, and unit as text, or why there is none."""
+        value = self.session.solution_with(self.name).find(self.name)
+        return f"not known: {value.reason}" if isinstance(value, Unknown) else str(self._text())
 
     def level(self) -> str:
         found = [v for v in (*self.session.state.all_verdicts, *self.session.together_verdicts) if v.check == self.check]
@@ -76,43 +88,46 @@ class ResultRow(QWidget):
             painter.fillRect(area, theme.color("terrain"))
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(0, area.height() - 0.5), QPointF(area.width(), area.height() - 0.5))
-        split = area.width() - (128 if area.width() > NARROW else 106)
-        solution = self.session.solution_with(self.name)
-        value = solution.find(self.name)
-        if isinstance(value, Unknown):
-            begins = max(split - 76, min(self._title_width() + 14, NAMED * area.width()))
-            self._title(painter, begins - 8)
-            painter.setPen(theme.color("muted"))
-            painter.setFont(font(12, italic=True))
-            room = QRectF(begins, 0, area.width() - begins - 4, area.height())
-            reason = painter.fontMetrics().elidedText(value.reason, Qt.TextElideMode.ElideRight, int(room.width()))
-            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, reason)
-            return
-        shown = value_text(solution.sheet, self.name, value, self.session.system, axis_unit=self.session.axis.unit)
-        painter.setFont(font(17 if area.width() > NARROW else 15, bold=True))
-        painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(0, 0, split, area.height()),
-                         Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, shown.number)
-        self._title(painter, split - painter.fontMetrics().horizontalAdvance(shown.number) - 12)
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
-        painter.drawText(QRectF(split + 7, 1, area.width() - split, area.height()), Qt.AlignmentFlag.AlignVCenter, shown.unit)
-        level = self.level()
-        if level:
-            left = area.width() - (57 if area.width() > NARROW else 44)
-            draw_mark(painter, level, QPointF(left, area.center().y()), 5.5)
-            painter.setPen(theme.color(level))
-            if level != "unknown":  # its mark says so, and the headline what is missing
-                painter.drawText(QRectF(left + 9, 0, 47, area.height()), Qt.AlignmentFlag.AlignVCenter, level)
+        painter.drawText(QRectF(2, -3, area.width() - 2, 33), Qt.AlignmentFlag.AlignBottom,
+                         fitted(painter.fontMetrics(), label(self.name), area.width() - 4, 34))
+        line = QRectF(2, 29, area.width() - 2, 21)
+        value = self.session.solution_with(self.name).find(self.name)
+        if isinstance(value, Unknown):
+            painter.setFont(font(12, italic=True))
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, painter.fontMetrics().elidedText(
+                value.reason, Qt.TextElideMode.ElideRight, int(line.width())))
+        else:
+            self._number(painter, line)
 
-    def _title_width(self) -> float:
-        return QFontMetricsF(font(13 if self.width() > NARROW else 12)).horizontalAdvance(label(self.name))
-
-    def _title(self, painter: QPainter, room: float) -> None:
+    def _number(self, painter: QPainter, line: QRectF) -> None:
+        """Number, unit, mark and word, in the largest size in which all of them fit; else without the word."""
+        shown, level = self._text(), self.level()
+        small = QFontMetricsF(font(12))
+        unit = small.horizontalAdvance(shown.unit) + (UNIT if shown.unit else 0.0)
+        mark = MARK if level else 0.0
+        word = small.horizontalAdvance(level) + UNIT if level and level != "unknown" else 0.0
+        size = next((one for one in SIZES if self._wide(shown.number, one) + unit + mark + word <= line.width()), 0)
+        if not size:
+            word, size = 0.0, next((one for one in SIZES if self._wide(shown.number, one) + unit + mark <= line.width()), SIZES[-1])
+        painter.setFont(font(size, bold=True))
         painter.setPen(theme.color("ink"))
-        painter.setFont(font(13 if self.width() > NARROW else 12))
-        title = painter.fontMetrics().elidedText(label(self.name), Qt.TextElideMode.ElideRight, int(room))
-        painter.drawText(QRectF(4, 0, room, self.height()), Qt.AlignmentFlag.AlignVCenter, title)
+        painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, shown.number)
+        at = line.left() + self._wide(shown.number, size) + UNIT
+        painter.setFont(font(12))
+        painter.setPen(theme.color("muted"))
+        painter.drawText(QRectF(at, line.top() + 1, unit + 2, line.height()), Qt.AlignmentFlag.AlignVCenter, shown.unit)
+        if level:
+            at = line.left() + self._wide(shown.number, size) + unit + MARK / 2 + 1
+            draw_mark(painter, level, QPointF(at, line.center().y() + 1), 5)
+            painter.setPen(theme.color(level))
+            if word:
+                painter.drawText(QRectF(at + 9, line.top() + 1, word + 2, line.height()), Qt.AlignmentFlag.AlignVCenter, level)
+
+    @staticmethod
+    def _wide(number: str, size: int) -> float:
+        return QFontMetricsF(font(size, bold=True)).horizontalAdvance(number)
 
     def mousePressEvent(self, _event: QMouseEvent | None) -> None:
         self.setFocus()
@@ -130,37 +145,96 @@ class ResultRow(QWidget):
 
 
 class ResultList(QWidget):
-    """The results of a stage, one below the other."""
+    """The results beside a leaf as tiles. sifted: other ones apply now, or more of them are to be seen."""
 
     opened = pyqtSignal(str)
+    sifted = pyqtSignal()
 
     def __init__(self, session: Scope, results: tuple[tuple[str, str], ...], parent: QWidget | None = None) -> None:
         """results: (quantity, name of the check that judges it or nothing)."""
         super().__init__(parent)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(0)
+        self.grid = QGridLayout(self)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setHorizontalSpacing(GAP)
+        self.grid.setVerticalSpacing(BELOW)
         self.rows = []
+        self.unfolded = False
+        self._laid: tuple[int, int, tuple[tuple[str, int], ...], bool] | None = None
         for name, check in results:
             if name in (*session.sheet.quantities, *session.sheet.inputs, *session.together.sheet.quantities):
-                row = ResultRow(session, name, check)
+                row = ResultRow(session, name, check, self)
                 row.opened.connect(self.opened)
+                row.hide()
                 self.rows.append(row)
-                box.addWidget(row)
-        box.addStretch(1)
+        self.more = QPushButton("", self, objectName="plain")
+        self.more.clicked.connect(self._turn)
+        self.more.hide()
         session.changed.connect(self._changed)
-        self._sift()
 
     def _changed(self, _names: object) -> None:
-        if self.isVisible():
-            self._sift()
+        if self.isVisible() and self._laid is not None and tuple(
+                (row.name, row.columns()) for row in self.applying()) != self._laid[2]:
+            self.sifted.emit()
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._sift()
+    def applying(self) -> list[ResultRow]:
+        """The rows that mean something for this axis as it is set up, and do not merely wait for a reading."""
+        return [row for row in self.rows if not self._is_left_out(row)]
 
-    def _sift(self) -> None:
-        """Leave out what does not apply to this axis as it is set up."""
+    @staticmethod
+    def _is_left_out(row: ResultRow) -> bool:
+        solution = row.session.solution_with(row.name)
+        value = solution.find(row.name)
+        return isinstance(value, Unknown) and (not value.applies or lacks_reading(solution, value))
+
+    def _turn(self) -> None:
+        self.unfolded = not self.unfolded
+        self.sifted.emit()
+
+    def unfold(self, name: str) -> None:
+        """Bring a row into sight that is folded away."""
+        if not self.unfolded and any(row.name == name and row.isHidden() for row in self.applying()):
+            self._turn()
+
+    @staticmethod
+    def _places(rows: list[ResultRow], spans: dict[ResultRow, int], columns: int, high: int, more: bool = False
+                ) -> list[tuple[int, int]]:
+        """Row and column of as many of these as find room; more: with one place left over at the end."""
+        found, line, column = [], 0, 0
+        for row in rows:
+            if column + spans[row] > columns:
+                line, column = line + 1, 0
+            if line >= high or (more and line == high - 1 and column + spans[row] > columns - 1):
+                break
+            found.append((line, column))
+            column += spans[row]
+        return found
+
+    def columns(self) -> int:
+        """How many columns all of them would take in one row."""
+        return sum(row.columns() for row in self.applying())
+
+    def lay(self, columns: int, high: int) -> None:
+        """Lay the rows out in so many columns, at most so many rows high unless somebody asked for more."""
+        shown = self.applying()
+        laid = (columns, high, tuple((row.name, row.columns()) for row in shown), self.unfolded)
+        if laid == self._laid:
+            return
+        self._laid = laid
+        spans = {row: min(columns, row.columns()) for row in shown}
+        folds = len(self._places(shown, spans, columns, high)) < len(shown)
+        kept = shown if self.unfolded or not folds else shown[:len(self._places(shown, spans, columns, high, True))]
         for row in self.rows:
-            value = row.session.solution_with(row.name).find(row.name)
-            row.setHidden(isinstance(value, Unknown) and not value.applies)
+            self.grid.removeWidget(row)
+            row.setVisible(row in kept)
+        self.grid.removeWidget(self.more)
+        at = 0, 0
+        for row, at in zip(kept, self._places(kept, spans, columns, FOR_EVER), strict=True):
+            self.grid.addWidget(row, *at, 1, spans[row])
+        self.more.setText("fewer" if self.unfolded else f"{len(shown) - len(kept)} more…")
+        self.more.setVisible(folds)
+        if folds:
+            last = at[1] + (spans[kept[-1]] if kept else 0)
+            self.grid.addWidget(self.more, at[0] + last // columns, last % columns, Qt.AlignmentFlag.AlignBottom)
+        for column in range(max(columns, self.grid.columnCount())):
+            self.grid.setColumnStretch(column, 1 if column < columns else 0)
+        self.updateGeometry()

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.quantity import NotKnown, Unknown
-from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.shown import uncertainty_of, value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.working import Working, working_row
 from urban_mule.core.sheet.working import value_text as plain_text
@@ -129,6 +129,9 @@ class Slip(QFrame):
             box.addWidget(formula)
         for parameter in row.parameters:
             box.addWidget(self._input(parameter))
+        doubt = self.solution.get(uncertainty_of(row.name)) if uncertainty_of(row.name) in self.solution.sheet.quantities else None
+        if doubt:
+            box.addWidget(self._input(uncertainty_of(row.name), "± is twice "))
         moves = self._moves(row)
         if moves:
             box.addSpacing(4)
@@ -153,7 +156,7 @@ class Slip(QFrame):
             head.insertWidget(1, to)
         return head
 
-    def _input(self, name: str) -> QPushButton:
+    def _input(self, name: str, before: str = "") -> QPushButton:
         row = working_row(self.solution, name)
         value = row.value
         if isinstance(value, (int, float)) and not isinstance(value, bool):
@@ -161,7 +164,7 @@ class Slip(QFrame):
         else:
             text = f"not known: {value.reason}" if isinstance(value, Unknown) else plain_text(row)
         symbol = f"{row.symbol}   " if row.symbol else ""
-        button = QPushButton(f"{symbol}{label(name)}{f' = {text}' if text else ''}", objectName="plain")
+        button = QPushButton(f"{before}{symbol}{label(name)}{f' = {text}' if text else ''}", objectName="plain")
         button.setAccessibleName(f"{label(name)} {text}")
         button.clicked.connect(lambda: self.deeper(name))
         return button

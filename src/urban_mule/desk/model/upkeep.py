@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
@@ -21,6 +22,8 @@ FAR = 1000.0  # m: from here on a way is said in kilometres
 @dataclass(frozen=True)
 class Standing:
     """A task of an axis, both by their ids and in words, and how many days are left: below 0 it is overdue; None: not known.
+
+    days: on which it was booked done; each: days from one time to the next, None where that is not known.
     """
 
     whose: str
@@ -31,10 +34,26 @@ class Standing:
     done: str
     due: str
     left: float | None
+    days: tuple[float, ...] = ()
+    each: float | None = None
 
     @property
     def late(self) -> bool:
         return self.left is not None and self.left < 0
+
+
+@dataclass(frozen=True)
+class Lane:
+    """A task: its words, the days on which it was done, the day on which it is due, how many days lie between, and both in words.
+
+    due: None where it is not known, minus infinity where it was never done. Days are counted as the history counts them.
+    """
+
+    name: str
+    done: tuple[float, ...]
+    due: float | None
+    each: float | None
+    said: str
 
 
 class UpkeepTasks:
@@ -43,7 +62,7 @@ class UpkeepTasks:
     def __init__(self, session: Whole) -> None:
         self.session = session
         self._book: list[Entry] = []
-        self._seen, self._booked = 0, dict[tuple[str, str], float]()
+        self._seen, self._booked = 0, dict[tuple[str, str], tuple[float, ...]]()
 
     def of_axis(self, axis: Axis) -> tuple[Standing, ...]:
         """The tasks of an axis, in the order in which they were taken on."""
@@ -62,21 +81,35 @@ class UpkeepTasks:
         for one in book[self._seen:]:
             if one.task:
                 day = one.time.timestamp() / SECONDS_A_DAY  # a line that came back stands behind younger ones
-                self._booked[one.subject, one.task] = max(day, self._booked.get((one.subject, one.task), day))
+                self._booked[one.subject, one.task] = tuple(sorted((*self._booked.get((one.subject, one.task), ()), day)))
         self._seen = len(book)
 
     def _standing(self, axis: Axis, task: Any) -> Standing:
-        done, solution = self._booked.get((axis.id, task.id)), self.session.solution_last(axis)
+        days, solution = self._booked.get((axis.id, task.id), ()), self.session.solution_last(axis)
         who = axis.id, task.id, axis.name, task.task, _every(task, axis.motion == "linear")
-        if done is None:
-            return Standing(*who, "never", "now: nobody has booked it yet", float("-inf"))
+        done = days[-1] if days else 0.0
         due = due_day(done, task.every_days, task.every_distance, solution.get("running_rate"), solution.get("hours_a_week"))
+        each = None if due is None else due - done
+        if not days:
+            return Standing(*who, "never", "now: nobody has booked it yet", float("-inf"), each=each)
         if due is None:
             lacking = "hours a week" if solution.get("running_rate") else "the cycle"
-            return Standing(*who, _day(done), f"not known without {lacking}", None)
-        left = due - now().timestamp() / SECONDS_A_DAY
+            return Standing(*who, _day(done), f"not known without {lacking}", None, days)
+        left = due - today()
         said = f"{_day(due)}, overdue by {-left:.0f} days" if left < 0 else f"{_day(due)}, in {left:.0f} days"
-        return Standing(*who, _day(done), said, left)
+        return Standing(*who, _day(done), said, left, days, each)
+
+
+def lanes_of(found: Iterable[Standing], named: bool) -> list[Lane]:
+    """The tasks as lanes of a year; named: with the axis that each belongs to."""
+    day = today()
+    return [Lane(f"{one.axis}: {one.task}" if named else one.task, one.days, None if one.left is None else day + one.left, one.each,
+                 one.due) for one in found]
+
+
+def today() -> float:
+    """The day that it is, as the history counts them [d]."""
+    return now().timestamp() / SECONDS_A_DAY
 
 
 def due_words(found: tuple[Standing, ...], nothing: str) -> str:

@@ -1,121 +1,156 @@
-"""What was checked on a stage: one row a verdict, its room as a bar, its sentence and what to do."""
+"""What was checked on a stage: a row a verdict, all of them, its room as a bar, its sentence whole and what to do."""
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import ClassVar
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QResizeEvent
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import LEVELS, Verdict
-from urban_mule.desk.kit.picture import Painted
+from urban_mule.desk.kit.painting import painted
+from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Scope
 
-ROW = 37.0
-NAME, BAR = 168.0, 84.0
+NAME, BAR, GAP, NARROW = 222.0, 110.0, 14.0, 620.0  # px; below NARROW the bar is left out
+WRAPPED = int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop)
+TALLEST = 4000  # px that a text may be high
+SPARE = 44.0  # px that a row may be higher than it needs
+SAID, THEN = 13, 12  # px of the sentence, and of what to do
 
 
-class VerdictsPicture(Painted):
+class Rows(QWidget):
+    """The rows, as high as they need to be: with what is told of good ones too where that fits, else with their sentence alone."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.verdicts: tuple[Verdict, ...] = ()
+        self.full = True
+
+    def show_verdicts(self, verdicts: tuple[Verdict, ...], room: float) -> None:
+        """Show these; room: px that are there without scrolling."""
+        self.verdicts = verdicts
+        self.full = True
+        self.full = self._height() <= room
+        self.setMinimumHeight(int(self._height()))
+        self.update()
+
+    def _text_width(self) -> float:
+        return self.width() - NAME - 12 - (BAR + GAP if self.width() >= NARROW else 0.0)
+
+    def _after(self, verdict: Verdict) -> str:
+        """What stands beneath the sentence."""
+        nothing = verdict.next.startswith("Nothing")
+        if verdict.level == "good" and not self.full:
+            return ""
+        return " ".join(part for part in ("" if nothing else verdict.next, verdict.school) if part)
+
+    def _heights(self, verdict: Verdict) -> tuple[float, float]:
+        """Of the sentence and of what stands beneath it [px]."""
+        wide, after = self._text_width(), self._after(verdict)
+        room = QRectF(0, 0, max(wide, 60.0), TALLEST)
+        said = QFontMetricsF(font(SAID)).boundingRect(room, WRAPPED, verdict.sentence).height()
+        return said, QFontMetricsF(font(THEN)).boundingRect(room, WRAPPED, after).height() if after else 0.0
+
+    def _row(self, verdict: Verdict) -> float:
+        return max(sum(self._heights(verdict)), 17.0) + 10
+
+    def _height(self) -> float:
+        return sum(self._row(one) for one in self.verdicts) + 14
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        painter.fillRect(self.rect(), theme.color("panel"))
+        spare = max(0.0, self.height() - self._height()) / max(len(self.verdicts), 1)
+        y = 8.0
+        for verdict in self.verdicts:
+            high = self._row(verdict) + min(spare, SPARE)
+            self._paint_row(painter, verdict, QRectF(12, y, self.width() - 24, high))
+            y += high
+        if not self.verdicts:
+            painter.setFont(font(15))
+            painter.setPen(theme.color("muted"))
+            painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, "Nothing to check yet.")
+
+    def _paint_row(self, painter: QPainter, verdict: Verdict, box: QRectF) -> None:
+        draw_mark(painter, verdict.level, QPointF(box.left() + 8, box.top() + 9), 5.5)
+        painter.setFont(font(SAID, bold=True))
+        painter.setPen(theme.color("ink"))
+        painter.drawText(QRectF(box.left() + 22, box.top(), NAME - 72, 18), Qt.AlignmentFlag.AlignVCenter, verdict.check)
+        painter.setFont(font(THEN))
+        painter.setPen(theme.color(verdict.level))
+        painter.drawText(QRectF(box.left() + NAME - 52, box.top(), 50, 18),
+                         Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, verdict.level)
+        left = box.left() + NAME
+        if self.width() >= NARROW:
+            room = QRectF(left + GAP - 6, box.top() + 5, BAR, 8)
+            painter.fillRect(room, theme.color("terrain"))
+            if verdict.headroom is not None:
+                painter.fillRect(QRectF(room.left(), room.top(), BAR * verdict.headroom, 8), theme.color(verdict.level))
+            left += BAR + GAP
+        said, after = self._heights(verdict)
+        wide = self._text_width()
+        painter.setFont(font(SAID))
+        painter.setPen(theme.color("ink"))
+        painter.drawText(QRectF(left + 12, box.top(), wide - 12, said + 2), WRAPPED, verdict.sentence)
+        if after:
+            painter.setFont(font(THEN))
+            painter.setPen(theme.color("muted"))
+            painter.drawText(QRectF(left + 12, box.top() + said, wide - 12, after + 2), WRAPPED, self._after(verdict))
+        painter.setPen(theme.pen("line"))
+        painter.drawLine(QPointF(box.left(), box.bottom() - 5), QPointF(box.right(), box.bottom() - 5))
+
+
+class VerdictsPicture(Picture):
     """The verdicts of one stage, the tightest first; the bar is the room that is left, empty at the limit."""
 
     stage: ClassVar[StageName]
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.chosen: str | None = None
-        self._boxes: list[tuple[QRectF, Verdict]] = []
-        self.setAccessibleName(f"{self.stage}, checked")
-
-    def choose(self, check: str | None) -> None:
-        """Write all of a check out beneath the others, or none."""
-        self.chosen = check
-        said = next((v for v in self.rows() if v.check == check), None)
-        self.setAccessibleDescription("" if said is None else written_out(said))
-        self.update()
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        hit = [v.check for box, v in self._boxes if event is not None and box.contains(event.position())]
-        if hit:
-            self.choose(None if hit[0] == self.chosen else hit[0])
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key())) if event is not None else None
-        names = [verdict.check for verdict in self.rows()]
-        if step is not None and names:
-            self.choose(names[(names.index(self.chosen) + step) % len(names)] if self.chosen in names else names[0])
-        else:
-            super().keyPressEvent(event)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        self.listed = Rows()
+        self.area = QScrollArea(widgetResizable=True)
+        self.area.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.area.setWidget(self.listed)
+        box.addWidget(self.area)
 
     def rows(self) -> list[Verdict]:
         """The verdicts of the stage in the order in which they need attention."""
         return sorted(self.state.verdicts(self.stage), key=lambda v: (-LEVELS.index(v.level), v.headroom or 0.0))
 
-    def paint(self, painter: QPainter, area: QRectF) -> None:
+    def says(self) -> tuple[str, str] | None:
+        """How many checks there are at each level, and which the tightest is."""
         rows = self.rows()
-        self._boxes = []
-        chosen = next((v for v in rows if v.check == self.chosen), None)
-        if chosen is not None:
-            area = self._write_out(painter, chosen, area)
-        elif rows:
-            painter.setFont(font(12))
-            painter.setPen(theme.color("muted"))
-            painter.drawText(area, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight, "press a check to read all of it")
-        self.setAccessibleName(f"{self.stage}, checked: " + " ".join(f"{v.check} {v.level}." for v in rows))
-        fit = max(1, int(area.height() // ROW))
-        columns = 1 if len(rows) <= fit else 2
-        each = -(-len(rows) // columns)
-        width = area.width() / columns
-        for number, verdict in enumerate(rows[:columns * fit]):
-            column, row = divmod(number, max(each, 1))
-            box = QRectF(area.left() + width * column, area.top() + ROW * row, width - 16, ROW)
-            self._boxes.append((box, verdict))
-            self._row(painter, verdict, box, columns > 1)
+        counted = Counter(one.level for one in rows)
+        told = ", ".join(f"{counted[level]} {level}" for level in reversed(LEVELS) if counted[level])
         if not rows:
-            painter.setFont(font(15))
-            painter.setPen(theme.color("muted"))
-            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "Nothing to check yet.")
+            return "Nothing to check yet.", ""
+        many = "1 check" if len(rows) == 1 else f"{len(rows)} checks"
+        return f"{many}: {told}.", "The tightest first; the bar is the room that is left."
 
-    def _write_out(self, painter: QPainter, verdict: Verdict, area: QRectF) -> QRectF:
-        """All of a verdict at the foot of the area; what is left of it."""
-        painter.setFont(font(13))
-        flags = int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop)
-        need = painter.boundingRect(QRectF(area.left() + 10, 0, area.width() - 20, 400), flags, written_out(verdict)).height() + 12
-        foot = QRectF(area.left(), area.bottom() - need, area.width(), need)
-        painter.fillRect(foot, theme.color("terrain"))
-        painter.setPen(theme.color("ink"))
-        painter.drawText(foot.adjusted(10, 6, -10, -6), flags, written_out(verdict))
-        return area.adjusted(0, 0, 0, -need - 6)
+    def redraw(self) -> None:
+        rows = tuple(self.rows())
+        self.setAccessibleName(f"{self.stage}, checked: " + " ".join(f"{v.check} {v.level}." for v in rows))
+        self.area.setAccessibleName(f"{self.stage}, every check")
+        self.area.setAccessibleDescription("\n".join(written_out(one) for one in rows))
+        self.listed.show_verdicts(rows, self.area.height())
+        self.said_anew.emit()
 
-    def _row(self, painter: QPainter, verdict: Verdict, box: QRectF, narrow: bool) -> None:
-        draw_mark(painter, verdict.level, QPointF(box.left() + 8, box.top() + 12), 5.5)
-        painter.setFont(font(13, bold=True))
-        painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(box.left() + 22, box.top(), NAME - 24, 20), Qt.AlignmentFlag.AlignVCenter, verdict.check)
-        painter.setFont(font(12))
-        painter.setPen(theme.color(verdict.level))
-        painter.drawText(QRectF(box.left() + 22, box.top() + 17, 60, 16), Qt.AlignmentFlag.AlignVCenter, verdict.level)
-        left = box.left() + NAME
-        if not narrow:
-            room = QRectF(left, box.top() + 7, BAR, 8)
-            painter.fillRect(room, theme.color("terrain"))
-            if verdict.headroom is not None:
-                painter.fillRect(QRectF(room.left(), room.top(), BAR * verdict.headroom, 8), theme.color(verdict.level))
-            left += BAR + 14
-        wide = box.right() - left
-        painter.setPen(theme.color("ink"))
-        metrics = painter.fontMetrics()
-        painter.drawText(QRectF(left, box.top(), wide, 20), Qt.AlignmentFlag.AlignVCenter,
-                         metrics.elidedText(verdict.sentence, Qt.TextElideMode.ElideRight, int(wide)))
-        painter.setPen(theme.color("muted"))
-        after = verdict.school if verdict.next.startswith("Nothing") and verdict.school else verdict.next
-        painter.drawText(QRectF(left, box.top() + 17, wide, 16), Qt.AlignmentFlag.AlignVCenter,
-                         metrics.elidedText(after, Qt.TextElideMode.ElideRight, int(wide)))
-        painter.setPen(theme.pen("line"))
-        painter.drawLine(QPointF(box.left(), box.bottom() - 1), QPointF(box.right(), box.bottom() - 1))
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.listed.show_verdicts(self.listed.verdicts, self.height())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        self.area.keyPressEvent(event)
 
 
 def written_out(verdict: Verdict) -> str:

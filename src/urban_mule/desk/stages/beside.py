@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRect, QSize, Qt
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtCore import QPointF, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QGridLayout, QLabel, QSizePolicy, QWidget
 
 from urban_mule.core.parts.figures import MotorLeads
@@ -12,13 +12,14 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.subjects import KINDS
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.painting import painted, tip
+from urban_mule.desk.kit.results import BELOW, GAP, LEAST_TILE
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.edit import Path
 
 KEYS = {name: key for kind in KINDS.values() for (_, key), name in kind.called.items()}  # what a given is called in the document
-COLUMNS, LEAST_COLUMN = 4, 112
+COLUMNS, LEAST_COLUMN, MOST_ROWS, LEAST_HIGH = 4, 112, 3, 2
 OUTSIDE_THE_SHEET = {one.name: one for one in givens(MotorLeads)}
 
 
@@ -40,28 +41,61 @@ def path_of(session: Scope, part: str, name: str) -> Path:
 
 
 class VerdictLine(QWidget):
-    """One more verdict of the stage: its mark and its sentence."""
+    """Another verdict of the stage in one line: its mark and its sentence. Pressed, it leads to the leaf that has it whole."""
+
+    HEIGHT = 20
+    pressed = pyqtSignal(str)
 
     def __init__(self, verdict: Verdict, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.verdict = verdict
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{verdict.level}: {verdict.sentence} {verdict.next}")
-        tip(self, f"{verdict.next}\n{verdict.school}".strip())
-
-    HEIGHT = 20
+        tip(self, " ".join(part for part in (verdict.sentence, verdict.next, verdict.school) if part))
 
     def sizeHint(self) -> QSize:
         return QSize(200, self.HEIGHT)
 
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        self.pressed.emit(self.verdict.check)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.pressed.emit(self.verdict.check)
+        else:
+            super().keyPressEvent(event)
+
     @painted
     def paintEvent(self, painter: QPainter) -> None:
+        if self.hasFocus():
+            painter.fillRect(self.rect(), theme.color("terrain"))
         draw_mark(painter, self.verdict.level, QPointF(8, 10), 5)
-        painter.setFont(font(12))
+        painter.setFont(font(13))
         painter.setPen(theme.color("ink"))
-        said = self.verdict.sentence if self.verdict.next.startswith("Nothing") else f"{self.verdict.sentence} {self.verdict.next}"
-        text = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, self.width() - 24)
+        text = painter.fontMetrics().elidedText(self.verdict.sentence, Qt.TextElideMode.ElideRight, self.width() - 24)
         painter.drawText(QRect(20, 0, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, text)
+
+
+def allot(width: int, fields: int, results: int, fit: int) -> tuple[int, int, int]:
+    """How many columns fields and results take of a width [px], and how many rows the results may be high.
+
+    As few rows as all of them fit into, three at most where the fields leave room for results at all; results are two rows high
+    before they fold, or as high as the fields beside them, and never higher than what is seen: so many rows `fit`.
+    """
+    least, most = min(LEAST_HIGH, max(1, fit)), min(MOST_ROWS, max(1, fit))
+    field, tile = LEAST_COLUMN + GAP, LEAST_TILE + GAP
+    if not fields or not results:
+        wide = max(1, (width + GAP) // (field if fields else tile))
+        return (wide, 0, 0) if fields else (0, wide, least)
+    for rows in range(1, most + 1):
+        columns = -(-fields // rows)
+        beside = (width - columns * field) // tile
+        if beside > 0 and beside * max(rows, least) >= results:
+            return columns, beside, max(rows, least)
+    columns = min(-(-fields // MOST_ROWS), max(1, (width - tile) // field))
+    return columns, max(1, (width - columns * field) // tile), max(1, min(fit, max(-(-fields // columns), LEAST_HIGH)))
 
 
 class Heading(QLabel):
@@ -79,22 +113,20 @@ class Heading(QLabel):
 class Fields(QWidget):
     """Fields in a grid, in the order in which they are filled in."""
 
-    def __init__(self, columns: int = COLUMNS, parent: QWidget | None = None) -> None:
-        """columns: at most so many; fewer where they would be narrower than a name needs, unless there is one row each."""
+    def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._most, self._columns, self._fixed = columns, columns, columns != COLUMNS
+        self._columns = COLUMNS
         self.grid = QGridLayout(self)
         self.grid.setContentsMargins(0, 0, 0, 0)
-        self.grid.setHorizontalSpacing(12)
-        self.grid.setVerticalSpacing(6)
+        self.grid.setHorizontalSpacing(GAP)
+        self.grid.setVerticalSpacing(BELOW)
         self.fields: list[Field | TextField] = []
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(240, self.grid.minimumSize().height())
+        return QSize(120, self.grid.minimumSize().height())
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        columns = self._most if self._fixed else max(2, min(self._most, self.width() // LEAST_COLUMN))
+    def lay(self, columns: int) -> None:
+        """Stand in so many columns."""
         if columns != self._columns:
             self._columns = columns
             for place, field in enumerate(self.fields):
@@ -103,7 +135,7 @@ class Fields(QWidget):
 
     def _put(self, field: Field | TextField, place: int) -> None:
         self.grid.addWidget(field, place // self._columns, place % self._columns, Qt.AlignmentFlag.AlignTop)
-        for column in range(self._most):
+        for column in range(max(self._columns, self.grid.columnCount())):
             self.grid.setColumnStretch(column, 1 if column < self._columns else 0)
 
     def add(self, field: Field | TextField) -> None:

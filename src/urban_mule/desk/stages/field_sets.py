@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QScrollArea, QVBoxLayout
+from PyQt6.QtWidgets import QVBoxLayout
 
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.results import ResultList
 from urban_mule.desk.kit.text_field import TextField
-from urban_mule.desk.stages.beside import COLUMNS, Fields, Heading, given_of, path_of
+from urban_mule.desk.stages.beside import Fields, Heading, given_of, path_of
 from urban_mule.desk.stages.steps import BuiltInSteps
 
 AT_ONCE = 3  # fields made in one turn of the event loop
@@ -21,7 +21,6 @@ class FieldSets(BuiltInSteps):
     shown_set = ""
     fields: Fields
     know_heading: Heading
-    results_area: QScrollArea
     _kept: dict[str, tuple[Fields, ResultList]]
     _lacking: dict[str, list[tuple[tuple[str, str], ...]]]  # fields of a leaf that are still to be made
 
@@ -32,20 +31,38 @@ class FieldSets(BuiltInSteps):
     def _fill_right(self) -> None:
         raise NotImplementedError
 
-    field_columns = COLUMNS
-    shares = (12, 8)  # of the width: fields, results
+    least_left = 0  # px that the left side needs in any case, beside the results, where it is no grid of fields
 
     def result_list(self, rows: tuple[tuple[str, str], ...]) -> ResultList:
         """Results in rows; each opens its working here."""
         results = ResultList(self.session, rows)
         results.opened.connect(self.open_working)
+        results.sifted.connect(self.lay)
         return results
 
     def _results(self) -> ResultList:
-        results = self.result_list(self.results_of(self.shown_set))
-        self.results_area.setWidget(results)
-        self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
-        return results
+        return self.result_list(self.results_of(self.shown_set))
+
+    def put_results(self, results: ResultList) -> None:
+        """Lay other results on top, in place of those that are shown, which go."""
+        former, self.results = self.results, results
+        self._swap_results(former)
+        former.deleteLater()
+
+    def _swap_results(self, former: ResultList) -> None:
+        layout = self.follows.layout()
+        assert layout is not None
+        layout.replaceWidget(former, self.results)
+        former.hide()
+        self.results.show()
+
+    def lay(self) -> None:
+        """Share the width out to fields and results."""
+        raise NotImplementedError
+
+    def fields_here(self) -> int:
+        """How many fields stand in the grid of the leaf on top, those among them that are still to be made."""
+        return len(self.fields.fields) + sum(len(names) for names in self._lacking.get(self.shown_set, ()))
 
     def fields_of(self, key: str) -> tuple[tuple[str, str], ...]:
         """The fields beside a leaf; key: its word where it has fields of its own, else nothing."""
@@ -58,6 +75,10 @@ class FieldSets(BuiltInSteps):
     def build_fields(self, know: QVBoxLayout) -> None:
         """Put the fields of the stage in; those beside further leaves are made when they are first asked for, or ahead."""
         self.refill_fields()
+        self.watch_leaves()
+
+    def watch_leaves(self) -> None:
+        """Have the fields of a leaf when it is turned to."""
         if self.spec.behind:
             self.leaves.turned.connect(lambda _word: self._turned())
             self.ahead += [partial(self._fill_ahead, key) for key in self.spec.behind]
@@ -70,7 +91,7 @@ class FieldSets(BuiltInSteps):
         if key == self.shown_set:
             return self.fields, self.results
         if key not in self._kept:
-            fields = Fields(self.field_columns)
+            fields = Fields()
             fields.hide()
             self.know.insertWidget(self.know.indexOf(self.fields) + 1, fields)
             names = self.fields_of(key)
@@ -107,14 +128,12 @@ class FieldSets(BuiltInSteps):
         self._kept[self.shown_set] = self.fields, self.results
         self.shown_set = key
         self.fields.hide()
-        self.results_area.takeWidget()
+        former = self.results
         self.fields, self.results = fields, results
-        self.results_area.setWidget(results)
-        self.results_area.setMinimumHeight(min(7, len(results.rows)) * 29 + 2)
-        self.follows.setVisible(bool(results.rows))
-        self.know_heading.setVisible(not key or bool(self.fields_of(key)))
-        fields.show()
+        self._swap_results(former)
+        fields.setVisible(bool(self.fields_of(key)))
         self._filling.start()
+        self.lay()
         self._say()
 
     def _forget(self) -> None:

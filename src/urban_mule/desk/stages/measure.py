@@ -5,10 +5,11 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, words_of
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, possible, words_of
 from urban_mule.bench.sessions.rounds import Round
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.shared.setup_view import parts_of
 
 
 class MeasureBar(QWidget):
@@ -46,6 +47,10 @@ class MeasureBar(QWidget):
         session.book_changed.connect(self.refresh)  # a round that was given up may come back
         self.refresh()
 
+    def possible(self) -> tuple[str, ...]:
+        """The kinds that the shown axis can have."""
+        return possible(self.kinds, parts_of(self.session.axis))
+
     @property
     def kind(self) -> str:
         """The kind that stands first here."""
@@ -62,7 +67,9 @@ class MeasureBar(QWidget):
 
     def refresh(self) -> None:
         """Say which rounds are under way on the shown axis."""
+        here = self.possible()
         for kind, button in self.rounds.items():
+            button.setVisible(kind in here)
             under_way, called = self._under_way(kind), PLAN_KINDS[kind].words.removeprefix("a ") or kind
             take = "Take " if kind == self.kind else ""
             button.setText(f"{take}{called}…" if under_way is None else f"Go on: {called}, {len(under_way.taken)} taken")

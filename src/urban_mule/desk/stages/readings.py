@@ -10,9 +10,11 @@ from PyQt6.QtWidgets import QApplication, QVBoxLayout, QWidget
 from urban_mule.bench.sessions.rounds import Round
 from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.links import Links
+from urban_mule.desk.kit.lower import Lower
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.results import ResultList
 from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.stages.beside import VerdictLine
 from urban_mule.desk.stages.spec import StageSpec
 
 if TYPE_CHECKING:
@@ -38,6 +40,8 @@ class TakesReadings(QWidget):
     box: QVBoxLayout
     leaves: Leaves
     know: QVBoxLayout
+    below: Lower
+    lines: list[VerdictLine]
     follows: QWidget
     results: ResultList
     missing: Links
@@ -107,9 +111,8 @@ class TakesReadings(QWidget):
 
     def _beside_a_round(self) -> list[QWidget]:
         """What makes room for a round."""
-        left = self.know.parentWidget()
-        return [widget for widget in (self.leaves, self.leaves.words, left, self.follows, self.measure, self.missing, self.subline,
-                                      self.setup) if widget is not None]
+        return [widget for widget in (self.leaves, self.leaves.words, self.below, self.measure, self.missing, self.subline,
+                                      self.setup, *self.lines) if widget is not None]
 
     def close_round(self) -> None:
         """Back to picture and fields; what was taken is kept."""
@@ -123,7 +126,6 @@ class TakesReadings(QWidget):
         gone.deleteLater()
         for widget in self._beside_a_round():
             widget.show()
-        self.follows.setVisible(bool(self.results.rows))
         if self.measure is not None:
             self.measure.refresh()
         self._offer_measuring()

@@ -26,6 +26,7 @@ class StageSpec:
     results, by its word. standing: words of leaves that show something before anything is measured. measured_at: words of the
     leaves at which readings are taken; nothing: at all. view: the widget of a
     stage that is more than a grid of fields, as `module:Class`. key: under which the subjects stand that it is for.
+    judged: the checks that are a further leaf's own. nothing: headline and next step of a leaf of which nothing is judged yet.
     """
 
     name: StageName
@@ -39,6 +40,12 @@ class StageSpec:
     view: str = "urban_mule.desk.stages.view:StageView"
     measured_at: tuple[str, ...] = ()
     key: str = "axes"
+    judged: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    nothing: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+
+    def leaf_of(self, check: str) -> str:
+        """The word of the leaf whose headline a check may be: the first one, unless another says it."""
+        return next((word for word, checks in self.judged.items() if check in checks), self.leaves[0][0])
 
     @property
     def all_fields(self) -> tuple[tuple[str, str], ...]:

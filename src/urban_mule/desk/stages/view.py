@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
-from urban_mule.desk.kit.leaves import LEAST_HEIGHT, Leaves
+from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.links import Links
+from urban_mule.desk.kit.lower import BETWEEN, SCROLL, Lower
 from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.kit.results import BELOW, GAP, LEAST_TILE, TILE_HEIGHT
 from urban_mule.desk.kit.slip import Slip
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
-from urban_mule.desk.stages.beside import Fields, Heading, VerdictLine
+from urban_mule.desk.stages.beside import LEAST_COLUMN, LEAST_HIGH, Fields, Heading, VerdictLine, allot
 from urban_mule.desk.stages.field_sets import FieldSets
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.store.book import changed_conditions
@@ -30,7 +33,8 @@ if TYPE_CHECKING:
 
 MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline; more have a row of their own
 FIRST = 8  # ms before the first fields are made, so that the picture is painted first
-LOW, LOW_LEAF = 620, 180  # px of a stage below which the picture gives way to the fields, and to how much
+SHARES = ((620, 0.555), (500, 0.505), (0, 0.405))  # px of a stage, and the least share of what is beneath its headline for a picture
+KNOWN = "What you know"  # the heading of fields that says nothing more, and is left out
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
 LONG_CYCLE = 200  # moves, from which on trying advice takes longer than the window may be silent
 
@@ -68,14 +72,18 @@ class StageView(FieldSets):
         self.missing = Links()
         self.missing.chosen.connect(self.wanted)
         box.addWidget(self.missing)
+        self.also = QVBoxLayout()
+        self.also.setSpacing(0)
+        box.addLayout(self.also)
         if many:
             box.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignRight)
         else:
             beneath.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignBottom)
         box.addWidget(self.leaves, 1)
-        self.lower_row = QHBoxLayout()
-        self.lower_row.setSpacing(24)
-        box.addLayout(self.lower_row)
+        self.leaves.said.connect(self._say)
+        self.leaves.turned.connect(self._leaf_turned)
+        self.below = Lower()
+        box.addWidget(self.below)
         self.measure: MeasureBar | None = None
         self.round: RoundView | None = None
         self.setup: SetupView | None = None
@@ -109,35 +117,34 @@ class StageView(FieldSets):
         self.slip.raise_()
 
     def _fill_left(self) -> None:
-        left = QWidget()
-        left.setMinimumWidth(240)
+        self.left = left = QWidget()
+        left.setMinimumWidth(120)
         left.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.know = know = QVBoxLayout(left)
         know.setContentsMargins(0, 0, 0, 0)
         know.setSpacing(4)
-        self.know_heading = Heading("What you know", objectName="heading")
-        know.addWidget(self.know_heading)
-        self.fields = Fields(self.field_columns)
+        self.know_heading = Heading(KNOWN, objectName="heading")
+        self.head = QHBoxLayout()
+        self.head.setSpacing(2)
+        self.head.addWidget(self.know_heading, 1)
+        know.addLayout(self.head)
+        self.fields = Fields()
         know.addWidget(self.fields)
         self.build_fields(know)
-        self.others = QVBoxLayout()
-        self.others.setSpacing(0)
-        know.addLayout(self.others)
         know.addStretch(1)
-        self.lower_row.addWidget(left, self.shares[0])
+        self.below.row.addWidget(left, 1)
 
     def _fill_right(self) -> None:
         self.follows = right = QWidget()
         follows = QVBoxLayout(right)
         follows.setContentsMargins(0, 0, 0, 0)
         follows.setSpacing(2)
-        follows.addWidget(Label("What follows", objectName="heading"))
-        self.results_area = QScrollArea(widgetResizable=True)
-        self.results_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.results_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.follows_heading = Label("What follows", objectName="heading")
+        follows.addWidget(self.follows_heading)
         self.results = self._results()
-        follows.addWidget(self.results_area, 1)
-        self.lower_row.addWidget(right, self.shares[1])
+        follows.addWidget(self.results)
+        follows.addStretch(1)
+        self.below.row.addWidget(right, 1)
         right.setVisible(bool(self.spec.results))
 
     def _of_other_axis(self) -> None:
@@ -166,7 +173,7 @@ class StageView(FieldSets):
         self._outdated = False
         self.slip.close_slip()
         self.refill()
-        self.results = self._results()  # before a round closes and shows them: another kind of axis has not what those ask for
+        self.put_results(self._results())  # before a round closes and shows them: another kind of axis has not what those ask for
         self.close_round()
         if self.measure is not None:
             self.measure.refresh()
@@ -198,12 +205,23 @@ class StageView(FieldSets):
             self.refresh()
 
     def verdicts_here(self) -> tuple[Verdict, ...]:
-        """The verdicts of which the headline says the one that decides."""
-        return self.session.state.verdicts(self.spec.name)
+        """The verdicts of the leaf on top, of which the headline says the one that decides."""
+        return tuple(one for one in self.further() if self.spec.leaf_of(one.check) == self.leaves.word)
 
     def further(self) -> tuple[Verdict, ...]:
-        """The verdicts that may stand beneath the fields."""
-        return self.verdicts_here()
+        """The verdicts of the stage: the worst that another leaf says stands in a line of its own."""
+        return self.session.state.verdicts(self.spec.name)
+
+    def _leaf_turned(self, _word: str) -> None:
+        self._say()
+        self.lay()
+
+    def _rests_on(self, check: str, kinds: Iterable[str]) -> list[str]:
+        """Of these kinds of readings, those that a check hangs on."""
+        sheet = self.session.sheet
+        needed = {name for rule in sheet.checks if rule.name == check for name in rule.parameters}
+        return [kind for kind in kinds if (name := f"{kind}_reading") in sheet.inputs
+                and not needed.isdisjoint({name, *sheet.dependents[name]})]
 
     @property
     def of_missing(self) -> str:
@@ -218,87 +236,148 @@ class StageView(FieldSets):
             words = words_of(self.round.kind)
             self.headline.setText(f"{words[:1].upper()}{words[1:]} on {self.session.axis.name}, step by step")
             return None
-        state, verdicts = self.session.state, self.verdicts_here()
-        deciding = headline(verdicts)
-        unfinished = deciding is not None and deciding.level == "unknown"
-        missing = missing_in(verdicts)
+        verdicts, picture = self.verdicts_here(), self.leaves.made
+        own = picture.says() if picture is not None else None
+        deciding = None if own is not None else headline(verdicts)
+        missing = missing_in(verdicts) if own is None else ()
         self.missing.show_links(tuple((self.of_missing + name, label(name)) for name in missing))
-        sentence, nxt = self.words(deciding)
-        if missing and unfinished:
+        sentence, nxt = self.words(deciding) if own is None else own
+        if missing and deciding is not None and deciding.level == "unknown":
             sentence = f"Unfinished: {len(missing)} {'thing is' if len(missing) == 1 else 'things are'} missing."
-        for kind in self.spec.readings:
+        nxt = self._with_readings(deciding, nxt)
+        self.headline.setText(sentence)
+        self.subline.setText(nxt)
+        self.subline.setVisible(bool(nxt) or 1 < len(self.spec.leaves) <= MOST_BESIDE)
+        self._tell_also(deciding)
+        return deciding
+
+    def _with_readings(self, deciding: Verdict | None, nxt: str) -> str:
+        """The line beneath a headline that rests on readings: of practice, or taken under other conditions."""
+        state = self.session.state
+        kinds = self._rests_on(deciding.check, self.spec.readings) if deciding is not None else ()
+        for kind in kinds:
             last = state.axis.last_reading(kind)
             since = [] if last is None else changed_conditions(last, state.solution, state.system, state.axis.unit)
             if since:
                 nxt = f"{nxt} The {kind} readings were taken under other conditions: {'; '.join(since)}.".strip()
-        if any(from_practice(state.axis, kind) for kind in self.spec.readings):
+        if any(from_practice(state.axis, kind) for kind in kinds):
             nxt = f"From practice readings, made up by this program.{f' Were they real: {nxt}' if nxt else ''}"
-        self.headline.setText(sentence)
-        self.subline.setText(nxt)
-        self.subline.setVisible(bool(nxt) or 1 < len(self.spec.leaves) <= MOST_BESIDE)
-        return deciding
+        return nxt
 
     def refresh(self, _names: object = None) -> None:
-        """Headline and further verdicts."""
-        deciding = self._say()
+        """Headline and the worst verdict of the stage."""
+        self._say()
         self._teach()
-        more = [v for v in self.further() if v is not deciding and v.level in ("short", "tight")]
-        self._tell_also(sorted(more, key=lambda v: v.level != "short")[:2])
+        self.lay()
 
-    def _tell_also(self, verdicts: list[Verdict]) -> None:
-        """Further verdicts, a line each, beneath the fields."""
-        if [(line.verdict.sentence, line.verdict.next) for line in self.lines] == [(v.sentence, v.next) for v in verdicts]:
+    def _tell_also(self, said: Verdict | None) -> None:
+        """The verdict that decides the stage, in a line, where the headline says another one and this one needs attention."""
+        deciding = headline(self.further())
+        shown = [deciding] if deciding is not None and deciding.level in ("short", "tight") and (
+            said is None or deciding.check != said.check) and self.leaves.word != "checks" else []
+        if [(line.verdict.sentence, line.verdict.next) for line in self.lines] == [(v.sentence, v.next) for v in shown]:
             return
         for line in self.lines:
             line.hide()  # else Qt, about to show it, would show it as a window of its own
-            self.others.removeWidget(line)
+            self.also.removeWidget(line)
             line.setParent(None)
             line.deleteLater()
-        self.lines = [VerdictLine(verdict) for verdict in verdicts]
+        self.lines = [VerdictLine(verdict) for verdict in shown]
         for line in self.lines:
-            self.others.addWidget(line)
+            line.pressed.connect(lambda check: self.leaves.turn(self.spec.leaf_of(check)))
+            self.also.addWidget(line)
 
     def event(self, event: QEvent | None) -> bool:
         done = super().event(event)
         if event is not None and event.type() == QEvent.Type.LayoutRequest and not self._steps:
-            self._fit()
+            self._share_out()
         return done
 
-    def _fit(self) -> None:
-        """Leave out the further verdicts, the last first, where fields and results need the height; a leaf has them all."""
-        shown = sum(not line.isHidden() for line in self.lines)
-        spare = self.height() - self.box.minimumHeightForWidth(self.width()) + shown * VerdictLine.HEIGHT
-        room = (spare if shown else spare - self.know.spacing()) // VerdictLine.HEIGHT
-        for place, line in enumerate(self.lines):
-            if line.isHidden() == (place < room):
-                line.setVisible(place < room)
+    def _share_out(self) -> None:
+        """Give the picture its share of what is between headline and caution; the rest, where it is more, scrolls beneath it."""
+        caution = 0 if self.caution.isHidden() else self.caution.heightForWidth(self.width()) + self.box.spacing()
+        room = self.height() - self.headline.geometry().bottom() - caution - self.box.contentsMargins().bottom()
+        least = int(room * next(share for high, share in SHARES if self.height() >= high))
+        for picture in (self.leaves, self.setup):
+            if picture is not None and picture.minimumHeight() != least:
+                picture.setMinimumHeight(least)
+
+    def _rows_that_fit(self) -> int:
+        """How many rows of results are seen beneath the picture without scrolling, where it has its share."""
+        taken, parts = self.leaves.minimumHeight(), 1
+        for n in range(self.box.count()):
+            item = self.box.itemAt(n)
+            if item is None or item.isEmpty() or item.widget() in (self.leaves, self.below):
+                continue
+            high = item.heightForWidth(self.width()) if item.hasHeightForWidth() else item.sizeHint().height()
+            taken, parts = taken + high, parts + 1
+        margins = self.box.contentsMargins()
+        room = self.height() - taken - parts * self.box.spacing() - margins.top() - margins.bottom()
+        heading = self.follows_heading.sizeHint().height() if not self.follows_heading.isHidden() else 0
+        return max(1, (room - heading) // (TILE_HEIGHT + BELOW))
+
+    def lay(self) -> None:
+        """Share the width beneath the picture out to fields and results."""
+        if self._fill_right in self._steps:
+            return
+        fields, results = self.fields_here(), self.results.columns()
+        self.left.setVisible(bool(fields or self.least_left) or self._more_at_left())
+        width = self.below.width() - (SCROLL if self.below.overflows() else 0)
+        self.follows.setVisible(bool(results) and self.round is None)
+        says_more = self.know_heading.text() != KNOWN and bool(fields or self.least_left)
+        self.know_heading.setVisible(says_more)
+        headed = says_more or any(not widget.isHidden() for widget in self.tools_here())
+        self.follows_heading.setVisible(headed)
+        if self.least_left and results:
+            beside = max(1, (width - self.least_left) // (LEAST_TILE + GAP))
+            columns = 0, beside, min(self._rows_that_fit(), max(LEAST_HIGH, -(-results // beside)))
+        else:
+            columns = allot(width - (BETWEEN if fields and results else 0), fields, results, self._rows_that_fit())
+        if columns[0]:
+            self.fields.lay(columns[0])
+        if columns[1]:
+            self.results.lay(*columns[1:])
+        self.below.row.setStretchFactor(self.left, columns[0] * LEAST_COLUMN or self.least_left)
+        self.below.row.setStretchFactor(self.follows, columns[1] * LEAST_TILE)
+        self.below.follow()
 
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
         """Headline and the line beneath it."""
         if deciding is None:
-            return self.spec.name, ""
+            return self.spec.nothing.get(self.leaves.word, (self.spec.name, ""))
         nothing = deciding.next.startswith("Nothing to do")
         school = deciding.school if self.width() >= NARROW else ""
         return deciding.sentence, " ".join(part for part in ("" if nothing else deciding.next, school) if part)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self.leaves.setMinimumHeight(LOW_LEAF if self.height() < LOW else LEAST_HEIGHT)
         narrow = self.width() < NARROW
         if narrow != bool(self.headline.property("narrow")):
             self.headline.setProperty("narrow", narrow)
             polish_again(self.headline)
             self._say()
         if not self._steps:
+            self._share_out()
             self.refresh()
-            self._fit()
+
+    def _more_at_left(self) -> bool:
+        """Whether anything stands at the left that is no grid of fields and no mere heading."""
+        items = [item for n in range(self.know.count()) if (item := self.know.itemAt(n)) is not None and item is not self.head]
+        return any(item.layout() is not None or ((widget := item.widget()) is not None and not isinstance(widget, Fields)
+                                                 and not widget.isHidden()) for item in items) or any(
+            not widget.isHidden() for widget in self.tools_here())
+
+    def tools_here(self) -> tuple[QWidget, ...]:
+        """What stands beside the heading of the fields."""
+        return ()
 
     def open_working(self, name: str) -> None:
         """Slide the working of a result out under its row."""
         row = next((r for r in self.results.rows if r.name == name), None)
-        if row is not None:
-            self.results_area.ensureWidgetVisible(row)
-        anchor = QRect(self.width() // 2, self.height() // 2, 420, 20) if row is None else QRect(
+        self.results.unfold(name)
+        if row is not None and row.isVisible():
+            self.below.ensureWidgetVisible(row)
+        anchor = QRect(self.width() // 2, self.height() // 2, 420, 20) if row is None or not row.isVisible() else QRect(
             row.mapTo(self, QPoint(0, 0)), row.size())
         self.slip.open(name, anchor)
         self.slip.setFocus()

@@ -128,6 +128,16 @@ class DecisionsPicture(Picture):
         self.at = place
         self._show(fresh=True)
 
+    def says(self) -> tuple[str, str] | None:
+        """How many decisions are written down, and which comes next."""
+        stands = path_of_decisions(self.session.project)
+        written = sum(one.state == "written down" for one in stands)
+        again = [one.decision.name for one in stands if one.state == "look again"]
+        open_ = [one.decision.name for one in stands if one.state in ("open", "said by the project")]
+        nxt = f"Look again at {', '.join(again)}: what came before is another now." if again else (
+            f"Next on the path: {open_[0]}." if open_ else "Nothing is open.")
+        return f"{written} of {len(stands)} decisions are written down.", nxt
+
     def redraw(self) -> None:
         self.stands = path_of_decisions(self.session.project)
         typing = self.decided.hasFocus() or self.why.hasFocus()

@@ -19,6 +19,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.scope import Whole
+from urban_mule.desk.stages.brief.money_and_days import MoneyAndDays
 from urban_mule.store.file.project_file import now
 from urban_mule.store.shopping import (
     DAY,
@@ -41,6 +42,7 @@ ENTERED = (("quantity", "number"), ("price", "each"), ("lead_time", "days"), ("s
 SIZES = {one.name: one for one in givens(PartSizes)}
 OF_KIND = {"motor": ("shaft", "frame"), "controller": ("takes_mode",), **{kind: link.sizes for kind, link in LINKS.items()}}
 ALSO_FIT = ("set current", "supply voltage", "pulse rate", "coupling", "bus addresses")  # what other stages judge of parts
+FITS = "Give shafts, bores and belts as on their papers: what meets is compared."
 LARGEST = 2e6  # bytes of a list of parts
 
 
@@ -55,12 +57,13 @@ class PartsPicture(Picture):
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 6, 12, 6)
         box.setSpacing(4)
-        self.said, self.fits = Label(objectName="heading", wordWrap=True), Label(objectName="label", wordWrap=True)
+        self.fits = Label(objectName="label", wordWrap=True)
+        self.drawn = MoneyAndDays()
         self.table = Table("Parts to be bought", HEAD, 1, (2, 3, 4))
         selection = self.table.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._row_chosen)
-        for widget, share in ((self.said, 0), (self.table, 1), (self.fits, 0)):
+        for widget, share in ((self.drawn, 0), (self.table, 1), (self.fits, 0)):
             box.addWidget(widget, share)
         self.grid = QGridLayout()
         self.grid.setHorizontalSpacing(8)
@@ -80,9 +83,10 @@ class PartsPicture(Picture):
 
     def _keys(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self.begin_on = QLineEdit(accessibleName="Day on which the work begins", placeholderText="begin on, as 2027-03-01")
+        row.addWidget(Label("work begins on", objectName="label"))
+        self.begin_on = QLineEdit(accessibleName="Day on which the work begins", placeholderText="2027-03-01")
         self.begin_on.editingFinished.connect(self.begin)
-        self.begin_on.setMaximumWidth(190)
+        self.begin_on.setMaximumWidth(120)
         self.own = QLineEdit(accessibleName="A part of your own", placeholderText="one more part")
         self.own.returnPressed.connect(self.add)
         keys = {"Add": self.add, "Drop": self.drop, "Write CSV…": self.export, "Read CSV…": self.read}
@@ -102,11 +106,21 @@ class PartsPicture(Picture):
         at = self._at()
         self.table.source.show_rows(rows)
         self.table.selectRow(at)
-        self.said.setText(summary(self.items, getattr(project, "budget", None), begin_on, now().date()))
+        self.drawn.show_items(self.items, getattr(project, "budget", None), begin_on, now().date())
         if not self.begin_on.hasFocus():
             self.begin_on.setText(project.begin_on)
         self.fits.setText(self._fits())
         self._fill()
+        self.said_anew.emit()
+
+    def says(self) -> tuple[str, str] | None:
+        """What the list comes to; where parts do not fit, the verdict on that is the headline."""
+        if any(one.check == "parts fit" and one.level in ("short", "tight") for one in self.state.verdicts("Brief")):
+            return None
+        project = self.session.project
+        told = summary(shopping_list(project), getattr(project, "budget", None), day_of(project.begin_on), now().date())
+        first, _, rest = told.partition("; ")
+        return f"{first.rstrip('.')}.", f"{rest[:1].upper()}{rest[1:]}" if rest else FITS
 
     def _row(self, one: Item, begin_on: Any) -> tuple[Any, ...]:
         last = order_by(one, begin_on)

@@ -7,7 +7,7 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QListWidget, QScrollArea, QVBoxLayout, QWidget
 
-from urban_mule.core.brief.safety import ANSWERS, TOPICS, Question, late_by
+from urban_mule.core.brief.safety import ANSWERS, QUESTIONS, TOPICS, Question, late_by
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
@@ -48,6 +48,12 @@ class SafetyPicture(Picture):
     def _held(self) -> dict[str, SafetyAnswer]:
         return {one.question: one for one in self.session.project.safety or ()}
 
+    def says(self) -> tuple[str, str] | None:
+        """How many questions are open."""
+        waits = len(open_questions(self.session.project.safety or ()))
+        said = f"{waits} of {len(QUESTIONS)} questions of safety are open." if waits else "Every question is answered."
+        return said, "The answers are yours. They are no certificate."
+
     def redraw(self) -> None:
         left = set(open_questions(self.session.project.safety or ()))
         for place, topic in enumerate(TOPICS):
@@ -58,6 +64,7 @@ class SafetyPicture(Picture):
         if self.topics.currentRow() < 0:
             self.topics.setCurrentRow(0)
         self._fill()
+        self.said_anew.emit()
 
     def _lay_out(self) -> None:
         """The questions of the chosen topic."""

@@ -16,6 +16,8 @@ SPECS = (StageSpec(
      ("positioning_accuracy", "accuracy"),
      ("working_margin", "torque margin")),
     "Mains wiring and the emergency stop: local electrical code and a licensed electrician decide, not this program.",
-    behind={"decisions": Behind(()), "parts": Behind(of("project", "budget")), "safety": Behind(of("project", "debounce_time"))},
+    behind={"decisions": Behind(()), "parts": Behind(of("project", "budget")), "safety": Behind(of("project", "debounce_time")),
+            "trust": Behind(())},
+    judged={"parts": ("parts fit",)},
     view=f"{ROOM}.stage:BriefStage",
 ),)

@@ -7,8 +7,8 @@ from typing import Any
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.given import in_a_sentence
-from urban_mule.core.sheet.shown import value_text
-from urban_mule.core.sheet.units import number_text
+from urban_mule.core.sheet.shown import in_unit, value_text
+from urban_mule.core.sheet.units import number_text, with_doubt
 from urban_mule.core.studies.trust import NEXT_RUN, NOT_ON_RECORD, Prediction, predictions
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
@@ -20,8 +20,8 @@ from urban_mule.store.document.commissioning import Adopted
 from urban_mule.store.file.project_file import now
 from urban_mule.store.solve import axis_tolerances
 
-HOW = ("Each prediction beside its measured fellow, ± one standard uncertainty; within two they agree. What is adopted shows"
-       " whence it came, and undo gives the former value back.")
+HOW = ("Each prediction beside its measured fellow, both with their ± (k = 2); they agree where they are no farther apart than"
+       " both together allow. What is adopted shows whence it came, and undo gives the former value back.")
 CORRECTIONS = {"steps_per_unit": "scale", "backlash": "backlash", "correction_table": "table"}  # by the name on the hardware
 NOTHING = "Nothing of this axis is predicted and measured both yet."
 
@@ -33,13 +33,12 @@ class TrustPicture(Picture):
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 6, 0, 4)
-        self.said = Label(objectName="heading", wordWrap=True)
+        self._words = NOTHING
         self.how = Label(HOW, objectName="label", wordWrap=True)
-        for line in (self.said, self.how):
-            line.setContentsMargins(12, 0, 12, 0)
+        self.how.setContentsMargins(12, 0, 12, 0)
         self.listed = Ranked(("prediction", "computed", "measured", "and so"), (3, 2, 2, 4))
         self.listed.pressed.connect(lambda name, _words: self.adopt(name))
-        for widget, share in ((self.said, 0), (self.listed, 1), (self.how, 0)):
+        for widget, share in ((self.listed, 1), (self.how, 0)):
             box.addWidget(widget, share)
         self.found: dict[str, Prediction] = {}
 
@@ -48,6 +47,10 @@ class TrustPicture(Picture):
         corrected = self._corrected_between()
         self.session.works.run(("what is to be trusted", id(self)), self,
                                lambda _progress: predictions(solution, tolerances, corrected), self._show)
+
+    def says(self) -> tuple[str, str] | None:
+        """How many predictions agree."""
+        return self._words, ""
 
     def _runs(self) -> list[str]:
         """When the last two positioning runs were taken; empty texts where they do not say."""
@@ -65,7 +68,8 @@ class TrustPicture(Picture):
         self.found = {one.words: one for one in found}
         both = [one for one in found if one.agrees is not None and not self._mended_between(one)]
         good = sum(bool(one.agrees) for one in both)
-        self.said.setText(f"{good} of {len(both)} predictions agree with what was measured." if both else NOTHING)
+        self._words = f"{good} of {len(both)} predictions agree with what was measured." if both else NOTHING
+        self.said_anew.emit()
         self.listed.show_rows([self._row(one) for one in found])
 
     def _row(self, one: Prediction) -> RankedRow:
@@ -78,10 +82,9 @@ class TrustPicture(Picture):
         if value is None:
             return "not known"
         if one.quantity in ("torque_factor", "scale_ratio"):
-            return f"{100 * value:.3f} %" if one.quantity == "scale_ratio" else f"{100 * value:.0f} ± {100 * uncertainty:.0f} %"
-        shown = value_text(sheet, one.quantity, value, system)
-        about = value_text(sheet, one.quantity, uncertainty, system, 2)
-        return f"{shown.number} ± {about.number} {shown.unit}" if shown.unit == about.unit and uncertainty else str(shown)
+            return f"{with_doubt(100 * value, 100 * uncertainty)} %"
+        unit = value_text(sheet, one.quantity, value, system).unit
+        return f"{with_doubt(*(in_unit(number, sheet, one.quantity, unit) for number in (value, uncertainty)))} {unit}"
 
     def _is_adopted(self, one: Prediction) -> bool:
         """Whether what is reckoned with is already what was measured."""

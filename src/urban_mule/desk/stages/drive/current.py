@@ -1,4 +1,4 @@
-"""Current: one bar in peak and RMS with every limit, what is meant beside what flows, and the same current in five languages."""
+"""Current: one bar in peak and RMS with every limit, what is meant beside what flows, and how this driver takes it."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from urban_mule.desk.kit.painting import CENTRE, RIGHT, say, say_heading, say_li
 from urban_mule.desk.kit.picture import Painted, round_step
 from urban_mule.desk.kit.theme import theme
 
+THICKEST = 40.0  # px of a bar
 MOST_NUMBERS = 8  # along a scale
 LIMITS = (
     ("rated_current_peak", "motor rated", "good"),
@@ -74,7 +75,8 @@ class CurrentPicture(Painted):
         limits = [(value, word, color) for name, word, color in LIMITS if (value := solution.get(name)) is not None]
         end = 1.16 * max([value for value, _, _ in limits] + [value for value in (peak, flows) if value is not None])
         say_heading(painter, area, "One current, peak above and RMS beneath")
-        bar = QRectF(area.left() + 44, area.top() + 72, area.width() - 60, 18)
+        thick = min(THICKEST, max(18.0, 0.12 * area.height()))
+        bar = QRectF(area.left() + 44, area.top() + max(72.0, 0.3 * area.height()), area.width() - 60, thick)
 
         def x(ampere: float) -> float:
             return float(bar.left() + bar.width() * min(ampere / end, 1.0))
@@ -95,7 +97,7 @@ class CurrentPicture(Painted):
         if peak is not None:
             self._pointer(painter, x(peak), bar, f"{number_text(peak, 3)} A peak = {number_text(peak / math.sqrt(2), 3)} A RMS")
         for row, (value, word, color) in enumerate(sorted(limits)):
-            y = below + 34 + 20 * row
+            y = below + 34 + max(20.0, min(30.0, 0.09 * area.height())) * row
             painter.setPen(theme.pen(color, 1.4))
             painter.drawLine(QPointF(x(value), bar.top()), QPointF(x(value), y + 8))
             text = f"{word} {number_text(value, 3)} A peak"
@@ -134,11 +136,12 @@ class CurrentPicture(Painted):
 
     @staticmethod
     def _languages(painter: QPainter, languages: tuple[Language, ...], area: QRectF) -> None:
-        """A row a language; the one that this driver takes is large."""
-        say_heading(painter, area, "The same current in five languages")
+        """How this driver takes it, large; a row for each way while nobody has said which it is."""
         unsaid = not any(one.own for one in languages)
-        top = area.top() + 26
-        room = min(42.0, (area.height() - 30) / max(len(languages), 1))
+        say_heading(painter, area, "The same current, as it may be set" if unsaid else "To be set")
+        languages = tuple(one for one in languages if one.own or unsaid)  # the others this driver does not take
+        top = area.top() + (26 if unsaid else max(40.0, 0.3 * area.height() - 12))
+        room = min(64.0 if not unsaid else 42.0, (area.height() - 30) / max(len(languages), 1))
         for one in languages:
             row = QRectF(area.left(), top, area.width(), room)
             if one.own:
@@ -154,9 +157,9 @@ class CurrentPicture(Painted):
             text = language_text(one)
             place = QRectF(row.left() + 124, row.top(), row.width() - 132, room)
             if text:
-                say(painter, place, text, "accent" if one.own else "ink", 22 if one.own else 14, bold=one.own)
+                say(painter, place, text, "accent" if one.own else "ink", 30 if one.own else 14, bold=one.own)
             else:
-                say(painter, place, one.why, "muted", 12, italic=True)
+                say_lines(painter, place.adjusted(0, 8, 0, 0), one.why, "muted", 12)
             top += room
         if unsaid and languages:
             say_lines(

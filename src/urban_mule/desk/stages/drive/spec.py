@@ -28,6 +28,7 @@ SPECS = (StageSpec(
     standing=("current", "cooling", "switches", "wiring", "microsteps", "chopping", "standstill", "supply", "checks"),
     measured_at=("cooling",),
     behind={
+        "checks": Behind(()),
         "cooling": Behind(
             of("driver", "bridge_resistance", "driver_standing_loss", "driver_temperature_limit", "cooling",
                "thermal_resistance_bare", "thermal_resistance_finned", "thermal_resistance_fan", "driver_thermal_resistance"),
@@ -58,5 +59,19 @@ SPECS = (StageSpec(
              ("mains_current", ""), ("circuit_share", "circuit"),
              ("wait_before_reaching_in", ""), ("voltage_needed", "supply voltage"))),
     },
+    nothing={
+        "wiring": ("No wiring is entered yet.", "Type the controller's terminals as you call them; none for what is not used."),
+        "switches": ("No switch or jumper of this driver is described yet.",
+                     "Describe its switches, or take a driver of the library."),
+        "chopping": ("How this driver chops is not said.", "Quiet is silent and weaker at speed; strong is heard and holds on."),
+        "microsteps": ("No microsteps are given yet.", "Finer is smoother; coarser asks for fewer pulses."),
+        "cooling": ("How this driver is cooled is not said.", "Bare, finned or with a fan: what it bears follows."),
+        "supply": ("No axis hangs on a supply yet.", "Give the axes their motors, drivers and cycles."),
+        "current": ("No current is set yet.", "Type the current that is to flow in a phase, as peak.")},
+    judged={
+        "cooling": ("driver heat",), "switches": ("switches",), "wiring": ("wiring", "bus addresses"),
+        "microsteps": ("microsteps", "pulse rate", "pulses together", "shared pulses"), "chopping": ("chopping",),
+        "standstill": ("standstill", "leaned on"),
+        "supply": ("supply power", "bus after a stop", "circuit", "axes on the supply")},
     view=f"{ROOM}.stage:DriveStage",
 ),)

@@ -13,7 +13,7 @@ from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.slip import OF_PROJECT
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.stages.beside import Fields
-from urban_mule.desk.stages.view import StageView
+from urban_mule.desk.stages.view import KNOWN, StageView
 
 SENSE = ("sense_resistance", "sense_resistance_extra")
 OF_WAY = {  # what is asked of the way in which the current is entered
@@ -23,7 +23,6 @@ OF_WAY = {  # what is asked of the way in which the current is entered
     "switches": (),
 }
 OF_ANY_WAY = frozenset(name for names in OF_WAY.values() for name in names)
-ABOUT_WIRING = ("wiring", "bus addresses")
 SELDOM = ("supply_headroom", "phase_current_factor", "driver_efficiency", "continuous_share", "voltage_drop")
 TOGETHER = ("supply", "wiring")  # leaves whose verdict is one on all axes
 BUTTONS = {  # what can be done at each leaf
@@ -35,6 +34,7 @@ BUTTONS = {  # what can be done at each leaf
     "microsteps": ("library",),
     "chopping": ("library",),
     "standstill": (),
+    "checks": (),
 }
 
 
@@ -46,9 +46,12 @@ class DriveStage(StageView):
         self.rest = False  # whether those fields of the supply are shown that are seldom changed
         self._way = self._entry()
         super().build_fields(know)
-        self._steps.insert(0, partial(self._make_tools, know))
+        self._steps.insert(0, self._make_tools)
 
-    def _make_tools(self, know: QVBoxLayout) -> None:
+    def tools_here(self) -> tuple[QWidget, ...]:
+        return (self.tools,)
+
+    def _make_tools(self) -> None:
         """The buttons of all leaves, in a step of their own."""
         row = QHBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
@@ -80,10 +83,9 @@ class DriveStage(StageView):
         ):
             button.clicked.connect(action)
             row.addWidget(button)
-        row.addStretch(1)
         self.tools = QWidget()
         self.tools.setLayout(row)
-        know.insertWidget(know.indexOf(self.fields) + 1, self.tools)
+        self.head.addWidget(self.tools)
         self.leaves.turned.connect(lambda _word: self._offer())
         self._offer()
 
@@ -94,7 +96,8 @@ class DriveStage(StageView):
         self.tools.setVisible(bool(offered))
         driver = self.session.axis.driver
         named = driver is not None and driver.name and self.leaves.word not in TOGETHER
-        self.know_heading.setText(f"What you know: {driver.name}" if named and driver is not None else "What you know")
+        self.know_heading.setText(f"{KNOWN}: {driver.name}" if named and driver is not None else KNOWN)
+        self.lay()
 
     def _entry(self) -> str:
         """How the current of the shown axis is entered."""
@@ -128,22 +131,9 @@ class DriveStage(StageView):
             path = self.session.axis_path(*(("follower", "driver") if holder == "follower" else ("driver",)), "terminals", name)
             fields.add(TextField(self.session, path, name, f"{whose}{signal_words(name)}".capitalize(), hint="terminal"))
 
-    def verdicts_here(self) -> tuple[Verdict, ...]:
-        if self.leaves.word not in TOGETHER:
-            return self.session.state.own_verdicts(self.spec.name)
-        wiring = self.leaves.word == "wiring"
-        return tuple(v for v in self.session.together_verdicts if (v.check in ABOUT_WIRING) == wiring)
-
     def further(self) -> tuple[Verdict, ...]:
-        return self.verdicts_here() if self.leaves.word in TOGETHER else self.session.state.verdicts(self.spec.name)
-
-    def words(self, deciding: Verdict | None) -> tuple[str, str]:
-        if deciding is None and self.leaves.word == "wiring":
-            return (
-                "Nothing is said of the wiring yet.",
-                "Type the controller's terminals as you call them; none for what is not used.",
-            )
-        return super().words(deciding)
+        return (*self.session.state.own_verdicts(self.spec.name),
+                *(one for one in self.session.together_verdicts if one.stage == self.spec.name))
 
     @property
     def of_missing(self) -> str:

@@ -3,7 +3,6 @@ torque goes."""
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
 from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt, pyqtSignal
@@ -12,7 +11,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDragLeaveEvent, QDragMoveEvent, QDropE
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import RPM, number_text, show
-from urban_mule.desk.kit.link_drawings import USUAL_FRAME, draw_motor, outline
+from urban_mule.desk.kit.link_drawings import USUAL_FRAME, draw_load, draw_motor, outline
 from urban_mule.desk.kit.link_looks import look_of
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
@@ -189,26 +188,10 @@ class ChainPicture(Painted):
     def _load(self, painter: QPainter, spot: QRectF, axle: float) -> None:
         axis, solution = self.state.axis, self.state.solution
         middle = QPointF(spot.center().x(), axle)
-        painter.setPen(theme.pen("ink", 1.6))
-        painter.setBrush(theme.color("terrain"))
-        if axis.motion == "rotary":
-            painter.drawEllipse(middle, 38, 38)
-            painter.drawEllipse(middle, 4, 4)
-            value = axis.load_inertia
-            fact = "inertia not known" if value is None else str(show(value, "kg·m²", self.state.system))
-        else:
-            painter.save()
-            painter.translate(middle)
-            painter.rotate(-math.degrees(axis.incline or 0.0))
-            small = min(1.0, (spot.height() - 84) / 112)  # a vertical axis must not stand on its own words
-            painter.scale(small, small)
-            painter.drawRect(QRectF(-34, -24, 68, 36))
-            painter.setPen(theme.pen("muted", 1.4))
-            painter.drawLine(QPointF(-54, 16), QPointF(54, 16))
-            painter.restore()
-            value = axis.moving_mass
-            fact = "mass not known" if value is None else str(show(value, "kg", self.state.system))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        # a vertical axis must not stand on its own words
+        draw_load(painter, axis.motion == "rotary", axis.incline or 0.0, middle, min(1.0, (spot.height() - 84) / 112))
+        word, value, unit = ("inertia", axis.load_inertia, "kg·m²") if axis.motion == "rotary" else ("mass", axis.moving_mass, "kg")
+        fact = f"{word} not known" if value is None else str(show(value, unit, self.state.system))
         sheet, speed, force = solution.sheet, solution.get("top_speed"), solution.get("peak_load")
         lines = [fact]
         if speed is not None and force is not None:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from urban_mule.desk.stages.spec import StageSpec, of
+from urban_mule.desk.stages.spec import Behind, StageSpec, of
 
 SPECS = (StageSpec(
     "Load",
     (("chain", "urban_mule.desk.stages.load.chain:ChainPicture"),
-     ("cycle", "urban_mule.desk.shared.cycle:CyclePicture"),
+     ("cycle", "urban_mule.desk.stages.load.cycle:LoadCycle"),
      ("checks", "urban_mule.desk.shared.verdicts:LoadVerdicts")),
     of("axis", "moving_mass", "load_inertia", "incline", "friction_coefficient", "friction_force", "friction_torque",
        "process_force", "process_torque", "counterbalance_force", "counterweight_mass"),
@@ -19,5 +19,6 @@ SPECS = (StageSpec(
      ("first_axial_mode", "stiffness"),
      ("predicted_lost_motion", "lost motion")),
     "A vertical axis drops when power goes, or its counterbalance lifts it. Block it first; no fingers in belts and pinions.",
+    behind={"cycle": Behind(()), "checks": Behind(())},
     view="urban_mule.desk.stages.load.stage:LoadStage",
 ),)

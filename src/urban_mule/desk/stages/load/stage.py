@@ -25,6 +25,7 @@ from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.made import LINK_MODELS
 from urban_mule.store.document.parts import Follower
 
+CYCLE = 560  # px that the rows of moves need
 MOTOR_FIELDS = (("axis", "motor_count"), *(("motor", name) for name in BRAKE))
 FOLLOWER_FIELDS = {
     "driver": ("current_peak", "microsteps", "hold_fraction", "supply_voltage"),
@@ -96,13 +97,15 @@ class LoadStage(StageView):
         self.chain.wanted.connect(self._insert)
         self.chain.gone.connect(self._remove)
         self.leaves.turned.connect(self._lay)
+        self.watch_leaves()
         self.refill_fields()
 
     def _lay(self, word: str) -> None:
         self.tools.setVisible(word == "chain")
         self.cycle.setVisible(word == "cycle")
-        self.fields.setVisible(word != "cycle")
-        self.follows.setVisible(word != "cycle")  # the table of moves needs the width
+        self.least_left = CYCLE if word == "cycle" else 0
+        if word == "chain" and self.shown_kinds != self.kinds():
+            self.chain.choose(self.link)
         self._head()
 
     def choose(self, link: int) -> None:
@@ -111,6 +114,7 @@ class LoadStage(StageView):
         self._fault("")
         self.fields.empty()
         self.refill_fields()
+        self.lay()
 
     def rebuild(self) -> None:
         self.link = LOAD
@@ -247,6 +251,7 @@ class LoadStage(StageView):
             (empty or self.fields.fields)[0].setFocus()
 
     def show_field(self, name: str, part: str = "") -> Field | TextField | None:
+        self.leaves.turn("chain")
         for link in (self.link, LOAD, MOTOR):
             self.chain.choose(link)
             if self.field(name) is not None:
@@ -294,5 +299,5 @@ class LoadStage(StageView):
 
     def refresh(self, names: object = None) -> None:
         super().refresh(names)
-        if self.shown_kinds != self.kinds():  # the chain itself changed, perhaps by an undo
+        if self.shown_kinds != self.kinds() and not self.shown_set:  # the chain itself changed, perhaps by an undo
             self.chain.choose(self.link)

@@ -7,7 +7,8 @@ from PyQt6.QtGui import QPainter
 
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
-from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.model.scope import Whole
+from urban_mule.desk.model.upkeep import UpkeepTasks
 from urban_mule.store.file.project_file import ENTRY_KINDS, Entry
 
 COLORS = {"set": "accent", "measured": "blue", "repaired": "good", "maintained": "violet", "note": "muted", "due": "tight"}
@@ -16,12 +17,29 @@ COLORS = {"set": "accent", "measured": "blue", "repaired": "good", "maintained":
 class LogPicture(Painted):
     """One lane a kind of entry, time from left to right. No quantity changes it."""
 
+    session: Whole
     needs = frozenset({"the log"})
 
-    def __init__(self, session: Scope, parent: object = None) -> None:
+    def __init__(self, session: Whole, parent: object = None) -> None:
         super().__init__(session, parent)  # type: ignore[arg-type]
         self._entries: list[Entry] = []
+        self.upkeep = UpkeepTasks(session)
+        self._told: tuple[tuple[int, int, str], tuple[str, str]] = (0, 0, ""), ("", "")
         session.book_changed.connect(self._anew)
+
+    def says(self) -> tuple[str, str] | None:
+        """How much is written down, and what waits."""
+        book = self.session.entries()
+        asked = (id(book), len(book), self.session.axis.name)
+        if asked != self._told[0]:  # an edit that writes nothing into the book does not read it
+            entries = [e for e in book if e.subject == self.session.axis.id]
+            due = [e for e in entries if e.kind == "due"]
+            late = [one.task for one in self.upkeep.of_axis(self.session.axis) if one.late]
+            waits = f"overdue is {', '.join(late[:3])}" if late else f"{len(due)} due" if due else "nothing is due"
+            count = f"{len(book)} {'entry' if len(book) == 1 else 'entries'}"
+            said = f"{count}, {len(entries)} of them for {self.session.axis.name}; {waits}."
+            self._told = asked, (said, f"Due: {due[-1].said}" if due else "")
+        return self._told[1]
 
     def redraw(self) -> None:
         self._entries = [e for e in self.session.entries() if e.subject == self.state.id]

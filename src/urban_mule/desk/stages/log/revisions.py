@@ -13,6 +13,7 @@ from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.kit.theme import font
 from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.scope import Whole
+from urban_mule.desk.stages.log.revision_line import RevisionLine
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import Entry, Revision
 from urban_mule.store.history import Difference, differences_in_words
@@ -31,13 +32,17 @@ class RevisionsPicture(Picture):
 
     def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
-        row, right = QHBoxLayout(self), QVBoxLayout()
-        row.setContentsMargins(12, 8, 12, 8)
+        outer, row, right = QVBoxLayout(self), QHBoxLayout(), QVBoxLayout()
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(6)
+        row.setContentsMargins(12, 0, 12, 6)
         row.setSpacing(14)
         self.listed = QListWidget(accessibleName="Revisions, newest first")
         self.listed.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.listed.currentRowChanged.connect(self._compare)
-        self.said = Label(objectName="heading", wordWrap=True)
+        self._words = ""
+        self.line = RevisionLine()
+        self.line.chosen.connect(self.listed.setCurrentRow)
         self.changes = Ranked(("what was otherwise then", "then", "now"), (4, 2, 2))
         self.changes.pressed.connect(lambda name, _words: self.restore_value(name))
         self.all = QPushButton("Restore all of it", autoDefault=False)
@@ -50,7 +55,6 @@ class RevisionsPicture(Picture):
         beside.addWidget(Label("beside", objectName="label"))
         beside.addWidget(self.against, 1)
         right.addLayout(beside)
-        right.addWidget(self.said)
         right.addWidget(self.changes, 1)
         lower = QHBoxLayout()
         lower.addWidget(self.all)
@@ -58,6 +62,8 @@ class RevisionsPicture(Picture):
         right.addLayout(lower)
         row.addWidget(self.listed, 2)
         row.addLayout(right, 5)
+        outer.addWidget(self.line, 2)
+        outer.addLayout(row, 5)
         self.revisions: list[Revision] = []
         self.then: Project | None = None
         self.found: dict[str, Difference] = {}
@@ -70,7 +76,7 @@ class RevisionsPicture(Picture):
         try:
             self.revisions = self.session.saving.file.newest_revisions(LISTED)
         except BadFile as why:
-            self.said.setText(str(why))
+            self._tell(str(why))
             return
         names = self._names_now()
         self.listed.blockSignals(True)
@@ -78,13 +84,15 @@ class RevisionsPicture(Picture):
         self.against.clear()
         self.against.addItem("what holds now", None)
         for place, one in enumerate(self.revisions):
-            words = self._words(one, names.get(one.id, ""))
+            words = self._words_of(one, names.get(one.id, ""))
             item = QListWidgetItem(words)
             if one.id in names:
                 item.setFont(font(12, bold=True))
             self.listed.addItem(item)
             if place < BESIDE or one.id in names:
                 self.against.addItem(words, one.id)
+        self.line.show_revisions([self._words_of(one, names.get(one.id, "")) for one in self.revisions],
+                                 frozenset(place for place, one in enumerate(self.revisions) if one.id in names))
         self.listed.blockSignals(False)
         self.look_for(self._sought)
         self.listed.setCurrentRow(0)
@@ -102,7 +110,7 @@ class RevisionsPicture(Picture):
         return self._names
 
     @staticmethod
-    def _words(one: Revision, name: str) -> str:
+    def _words_of(one: Revision, name: str) -> str:
         local = one.time.astimezone()
         return f"{local.day} {local:%b %H:%M}  {f'“{name}”  ' if name else ''}{one.label}"
 
@@ -126,6 +134,7 @@ class RevisionsPicture(Picture):
         """Read the chosen revision beside the window, and what it has otherwise."""
         self.then, self.found = None, {}
         self.all.setEnabled(False)
+        self.line.choose(row)
         if not 0 <= row < len(self.revisions):
             return
         file, chosen, now_ = self.session.saving.file, self.revisions[row], self.session.project
@@ -136,7 +145,7 @@ class RevisionsPicture(Picture):
             return then, differences_in_words(then, now_ if other is None else file.project(other))
 
         self.session.works.run(("revisions", id(self)), self, compared, lambda found: self._show(chosen, other, *found),
-                               self.said.setText)
+                               self._tell)
 
     def _show(self, chosen: Revision, other: int | None, then: Project, found: list[Difference]) -> None:
         self.then = then
@@ -147,11 +156,19 @@ class RevisionsPicture(Picture):
             before, _, after = values.partition(" → ")
             rows.append(RankedRow(where, (before, after), ("Restore",) if other is None else ()))
         local = chosen.time.astimezone()
-        self.said.setText(f"{local.day} {local:%B %Y, %H:%M}, {chosen.label}: "
-                          + (f"{len(found)} values were otherwise." if found else
-                             "as it is now." if other is None else "the same as the other."))
+        many = f"{len(found)} {'value was' if len(found) == 1 else 'values were'} otherwise."
+        self._tell(f"{local.day} {local:%B %Y, %H:%M}, {chosen.label}: "
+                   + (many if found else "as it is now." if other is None else "the same as the other."))
         self.changes.show_rows(rows)
         self.all.setEnabled(bool(found) or other is not None)
+
+    def says(self) -> tuple[str, str] | None:
+        """What the chosen revision has otherwise."""
+        return self._words, ""
+
+    def _tell(self, words: str) -> None:
+        self._words = words
+        self.said_anew.emit()
 
     def restore_value(self, where: str) -> None:
         """Take one value back, undoable."""

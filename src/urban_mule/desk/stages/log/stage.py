@@ -11,14 +11,11 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBo
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import parse
-from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.booked import book, strike
 from urban_mule.desk.model.scope import Whole
-from urban_mule.desk.model.upkeep import UpkeepTasks
 from urban_mule.desk.shared.photograph import Photograph
-from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.desk.stages.view import StageView
 from urban_mule.store.file.project_file import ENTRY_KINDS, Entry
 
@@ -30,15 +27,8 @@ class LogStage(StageView):
 
     session: Whole
 
-    _told: tuple[tuple[int, int, str], tuple[str, str]] = (0, 0, ""), ("", "")
-
-    def __init__(self, session: Whole, spec: StageSpec, parent: QWidget | None = None) -> None:
-        self.upkeep = UpkeepTasks(session)
-        super().__init__(session, spec, parent)
-
     def build_fields(self, know: QVBoxLayout) -> None:
         self.setAcceptDrops(True)
-        self.know_heading.setText("Write it down")
         row = QHBoxLayout()
         self.kind = QComboBox(accessibleName="Kind of entry")
         self.kind.addItems(list(ENTRY_KINDS))
@@ -59,26 +49,36 @@ class LogStage(StageView):
             row.addWidget(widget, share)
         know.addLayout(row)
         self.book = Table("The book, newest entry first", ("day", "axis", "kind", "what"), 3)
-        self.book.setMinimumHeight(150)
+        self.book.setMinimumHeight(96)
+        self.book.setMaximumHeight(150)
         self.book.order.setFilterKeyColumn(-1)
         self.book.order.setFilterCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.book.setSortingEnabled(True)
         self.book.sortByColumn(0, Qt.SortOrder.DescendingOrder)
         know.addWidget(self.book, 1)
-        know.addLayout(self._chosen_row())
+        self.chosen_part = QWidget()
+        self.chosen_part.setLayout(self._chosen_row())
+        know.addWidget(self.chosen_part)
         selection = self.book.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._row_chosen)  # by a lambda the stage would stay for ever
-        self.leaves.turned.connect(lambda _word: self._find(self.sought.text()))
+        self.leaves.turned.connect(self._beside)
         self._read: list[Entry] = []
         self._named: dict[str, str] = {}
         self._row = -1
         self.session.book_changed.connect(self._read_on)
         self._read_on()
 
+    def _beside(self, word: str) -> None:
+        """The book stands beneath its own leaf; the line to write into it, and the one to find things, beneath all."""
+        self._find(self.sought.text())
+        for part in (self.book, self.chosen_part):
+            part.setVisible(word == "book")
+
     def _chosen_row(self) -> QHBoxLayout:
         """The chosen entry in full, with what strikes it out and its photograph."""
         chosen = QHBoxLayout()
+        chosen.setContentsMargins(0, 0, 0, 0)
         self.whole = Label(wordWrap=True)
         self.whole.setAccessibleName("The chosen entry")
         self.shown = Photograph(self.session, "of the chosen entry")
@@ -169,16 +169,3 @@ class LogStage(StageView):
         for url in [] if data is None else data.urls():
             if url.toLocalFile().lower().endswith(PICTURES):
                 self.photograph.take(Path(url.toLocalFile()))
-
-    def words(self, deciding: Verdict | None) -> tuple[str, str]:
-        book = self.session.entries()
-        asked = (id(book), len(book), self.session.axis.name)
-        if asked != self._told[0]:  # an edit that writes nothing into the book does not read it
-            entries = [e for e in book if e.subject == self.session.axis.id]
-            due = [e for e in entries if e.kind == "due"]
-            late = [one.task for one in self.upkeep.of_axis(self.session.axis) if one.late]
-            waits = f"overdue is {', '.join(late[:3])}" if late else f"{len(due)} due" if due else "nothing is due"
-            count = f"{len(book)} {'entry' if len(book) == 1 else 'entries'}"
-            said = f"{count}, {len(entries)} of them for {self.session.axis.name}; {waits}."
-            self._told = asked, (said, f"Due: {due[-1].said}" if due else "")
-        return self._told[1]

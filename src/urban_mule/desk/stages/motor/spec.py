@@ -30,6 +30,8 @@ SPECS = (StageSpec(
         (("cycle_temperature_rise", "cycle heat"), ("warm_up_time", ""), ("temperature_rise", "winding temperature"),
          ("rated_temperature_rise", ""), ("holding_temperature_rise", ""), ("cycle_copper_loss", ""), ("copper_loss", ""),
          ("rated_copper_loss", ""), ("warming_rise", ""), ("warming_time_constant", ""),
-         ("measured_thermal_resistance", "")))},
+         ("measured_thermal_resistance", ""))), "checks": Behind(()),
+            "spread": Behind((), (("working_margin", "torque margin"),))},
+    judged={"winding": ("cycle heat", "winding temperature", "winding figures")},
     view="urban_mule.desk.stages.motor.stage:MotorStage",
 ),)

@@ -59,7 +59,18 @@ class SpreadPicture(Picture):
             self.found = found
             self._show()
 
+    def says(self) -> tuple[str, str] | None:
+        """How many builds pull with the margin wanted."""
+        if self.found is None:
+            return "What tolerances do to the torque margin.", ""
+        hand = float(self.state.solution["safety_factor"])
+        share = self.found.share_above(hand)
+        said = "All builds pull" if share == 1 else f"{number_text(100 * share, 3)} % of the builds pull"
+        return (f"{said} with {number_text(hand, 2)} times the torque needed; one in 200 is below"
+                f" {number_text(self.found.worst_plausible, 3)}.", "Ten thousand builds within the tolerances that are typed.")
+
     def _show(self) -> None:
+        self.said_anew.emit()
         self.swings.show_swings(self.found)
         if self.found is None:
             return
@@ -77,9 +88,6 @@ class SpreadPicture(Picture):
         worst = found.worst_plausible
         chart.line([worst, worst], [0, 0.55 * top], "ink", 1.4)
         chart.text(worst, 0.55 * top, f"one in 200 is below {number_text(worst, 3)} ", "ink", (1, 0.5), 13, True)
-        share = found.share_above(hand)
-        said = "All builds pull" if share == 1 else f"{number_text(100 * share, 3)} % of the builds pull"
-        chart.text(high, top, f"{said} with {number_text(hand, 2)} in hand  ", "ink", (1, 0), 15, True)
 
 
 class Swings(QWidget):

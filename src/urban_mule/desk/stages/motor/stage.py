@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.model.scope import Whole
-from urban_mule.desk.stages.view import StageView
+from urban_mule.desk.stages.view import KNOWN, StageView
 
+WITH_FIELDS = ("torque", "winding")
 WINDING_OF_A_STEPPER = ("phase_inductance",)  # stands beside the torque only
 
 
@@ -19,20 +20,26 @@ class MotorStage(StageView):
 
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
-        row = QHBoxLayout()
-        row.setSpacing(2)
         self.others_that_do, self.library, self.sheet = (QPushButton(text, objectName="plain") for text in (
             "Find others…", "From the library…", "From a data sheet…"))
         for button, action in ((self.others_that_do, self.search), (self.library, self.pick), (self.sheet, self.enter)):
             button.clicked.connect(action)
-            row.addWidget(button)
-        row.addStretch(1)
-        know.addLayout(row)
+            self.head.addWidget(button)
+        self.leaves.turned.connect(self._offer)
+
+    def _offer(self, word: str) -> None:
+        for button in self.tools_here():
+            button.setVisible(word in WITH_FIELDS)
+
+    def tools_here(self) -> tuple[QWidget, ...]:
+        return self.others_that_do, self.library, self.sheet
 
     def fields_of(self, key: str) -> tuple[tuple[str, str], ...]:
         servo, behind = self.session.axis.motor_kind == "servo", self.spec.behind["winding"].fields
-        if key:
+        if key == "winding":
             return tuple(one for one in behind if servo or one[1] not in WINDING_OF_A_STEPPER)
+        if key:
+            return super().fields_of(key)
         self._ways = self._wired()
         beside_torque = [one for one in self.spec.fields if not (servo and one in behind)]
         return tuple(one for one in beside_torque if one[1] not in ("wiring", "figures_for") or self._ways)
@@ -78,4 +85,5 @@ class MotorStage(StageView):
             self.refill()
         motor = self.session.axis.motor
         name = motor.name if motor is not None else ""
-        self.know_heading.setText(f"What you know: {name}" if name else "What you know")
+        self.know_heading.setText(f"{KNOWN}: {name}" if name else KNOWN)
+        self.lay()

@@ -10,11 +10,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton,
 from urban_mule.core.moves.coils import Coil, Coils, coils_of, crossed, typed_plug, typed_resistances
 from urban_mule.core.moves.loops import HARD, SEPARATOR, loops_stand, typed_loops
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.stages.moves.windings import Windings
 
 CAUTION = ("Power off, the driver's charge gone, the motor unplugged from it: a motor turned by hand makes a voltage, and a driver"
            " that is still joined can be destroyed by it.")
@@ -24,7 +23,7 @@ PAUSE = 400  # ms after the last key until what is typed is looked at and kept
 
 
 class CoilsPicture(Picture):
-    """Lines on the left; on the right the coils, what to join, and what is wrong."""
+    """Lines on the left; on the right the windings with their leads, and what to join. What is wrong is the headline."""
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -39,11 +38,10 @@ class CoilsPicture(Picture):
         self.editor.textChanged.connect(self._typed)
         left.addWidget(self.editor, 1)
         left.addWidget(Label(CAUTION, objectName="caution", wordWrap=True))
-        self.said = Label(objectName="heading", wordWrap=True)
-        self.listed = Ranked(("coil", "from end to end", "tap"), (3, 2, 2))
+        self._words = ""
+        self.drawn = Windings()
         self.join = Label(wordWrap=True)
-        right.addWidget(self.said)
-        right.addWidget(self.listed, 1)
+        right.addWidget(self.drawn, 1)
         right.addWidget(self.join)
         self.plug = QLineEdit(placeholderText="as plugged: red blue, white green", accessibleName="Leads on phase A, on phase B")
         self.plug.editingFinished.connect(self._plugged)
@@ -74,9 +72,17 @@ class CoilsPicture(Picture):
             try:
                 self.session.edit(self.session.axis_path("coil_resistances"), text, f"{self.state.axis.name}: coils measured")
             except BadValue as why:
-                self.said.setText(f"{why}.")
+                self._tell(f"{why}.")
                 return
         self._say()
+
+    def says(self) -> tuple[str, str] | None:
+        """What the resistances say."""
+        return self._words, ""
+
+    def _tell(self, words: str) -> None:
+        self._words = words
+        self.said_anew.emit()
 
     def _write_down(self, key: str, text: str, label: str) -> None:
         try:
@@ -121,20 +127,19 @@ class CoilsPicture(Picture):
         try:
             readings = typed_resistances(axis.coil_resistances)
             if not readings:
-                self.said.setText(f"A motor of {leads} leads. Which of them belong to one coil, the ohmmeter tells.")
-                self.listed.show_rows([])
+                self.drawn.show_coils((), (), leads)
+                self._tell(f"A motor of {leads} leads. Which of them belong to one coil, the ohmmeter tells.")
                 return
             found = coils_of(readings, leads, self.state.solution.get("phase_resistance"))
         except BadValue as why:
-            self.said.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
-            self.listed.show_rows([])
+            self._tell(f"{str(why)[:1].upper()}{str(why)[1:]}.")
             return
+        joined = {lead for one in found.coils for lead in (*one.ends, one.tap)}
+        self.drawn.show_coils(found.coils, tuple(sorted({name for pair in readings for name in pair} - joined)), leads)
         self._show(found)
 
     def _show(self, found: Coils) -> None:
-        self.listed.show_rows([RankedRow(" – ".join(one.ends), (f"{number_text(one.resistance, 3)} Ω", one.tap or "none"))
-                               for one in found.coils])
-        self.said.setText(" ".join(found.faults) if found.faults else f"{len(found.coils)} sound coils.")
+        self._tell(" ".join(found.faults) if found.faults else f"{len(found.coils)} sound coils.")
         if found.faults:
             return
         if len(found.coils) == LOOPED:

@@ -70,6 +70,9 @@ class DirectionsPicture(Picture):
                           " move it again.")
 
 
+LARGEST = 2.2  # times that the drawing grows where there is room
+
+
 class Arrow(QWidget):
     """The way that plus is, with tool and work as two plain blocks."""
 
@@ -90,7 +93,9 @@ class Arrow(QWidget):
         if moved is None:
             return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        middle, y = self.width() / 2, self.height() / 2
+        large = max(1.0, min(LARGEST, self.height() / 110, self.width() / 420))
+        painter.scale(large, large)
+        middle, y = self.width() / 2 / large, self.height() / 2 / large
         tool, work = QRectF(middle - 22, y - 44, 44, 34), QRectF(middle - 110, y + 4, 220, 22)
         for block, name in ((tool, "tool"), (work, "work")):
             painter.setPen(theme.pen("accent" if name == moved else "line", 2.0))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from datetime import datetime
 from typing import Any
 
@@ -25,6 +26,7 @@ from urban_mule.store.file.project_file import now
 MARKS = {"done": "good", "not done": "short", "otherwise": "tight", "due again": "tight", "open": "unknown"}
 KEYS = dict(zip(STATES, ("1  Done, and seen so", "2  Not done", "3  Seen otherwise"), strict=True))
 DEFER = "Local electrical code and a licensed electrician decide; this list certifies nothing."
+OPEN = (("due again", "due again"), ("otherwise", "seen otherwise"), ("not done", "not done"), ("open", "open"))
 
 
 class FirstPowerPicture(Picture):
@@ -91,6 +93,16 @@ class FirstPowerPicture(Picture):
         """The station at hand."""
         at = self.listed.currentRow()
         return self.stands[at] if 0 <= at < len(self.stands) else None
+
+    def says(self) -> tuple[str, str] | None:
+        """How many stations are done, and what is set only for now."""
+        axis = self.session.axis
+        stands = station_stands(self.session.project, axis, self.session.solution)
+        counted = Counter(one.state for one in stands)
+        others = [f"{counted[state]} {words}" for state, words in OPEN if counted[state]]
+        waiting = sum(not one.put_back for one in axis.for_now or ())
+        said = f"{counted['done']} of {len(stands)} stations are done{''.join(f', {one}' for one in others)}."
+        return said, f"{waiting} {'thing is' if waiting == 1 else 'things are'} set only for now." if waiting else ""
 
     def redraw(self) -> None:
         state = self.state

@@ -31,5 +31,6 @@ SPECS = (StageSpec(
             ("torque_factor_least", "ladder"), ("torque_factor_most", "ladder"), ("ladder_acceleration", "ladder"),
             ("top_acceleration", ""))),
     },
+    judged={"directions": ("direction",), "ends": ("way of homing", "switch", "soft limits", "homing"), "ladder": ("ladder",)},
     view=f"{ROOM}.stage:MovesStage",
 ),)

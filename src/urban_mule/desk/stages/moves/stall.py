@@ -30,7 +30,7 @@ class StallPicture(Picture):
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)
-        self.said = Label(objectName="headline", wordWrap=True)
+        self._words = ""
         self.line = TrialLine()
         self.caution = Label(CAUTION, objectName="caution", wordWrap=True)
         row = QHBoxLayout()
@@ -41,8 +41,7 @@ class StallPicture(Picture):
                 button.setShortcut(str(number))
             row.addWidget(button)
         row.addStretch(1)
-        for widget in (self.said, self.line):
-            box.addWidget(widget, int(widget is self.line))
+        box.addWidget(self.line, 1)
         box.addLayout(row)
         box.addWidget(self.caution)
 
@@ -84,16 +83,21 @@ class StallPicture(Picture):
         try:
             stand = self.stand()
         except BadValue as why:
-            self.said.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
+            self._words = f"{str(why)[:1].upper()}{str(why)[1:]}."
             stand = None
         stale = self._stale_since() if stand is not None and stand.found is not None else ""
         if stand is not None:
-            self.said.setText(f"{stand.found} does not hold any more: {stale}. Search again." if stale else stand.sentence)
+            self._words = f"{stand.found} does not hold any more: {stale}. Search again." if stale else stand.sentence
         for name, button in self.keys.items():
             button.setEnabled(stand is not None and (bool(self.trials) if name not in ANSWERS else stand.next is not None))
         axis = self.state.axis
         self.line.show_trials(axis.stall_lowest, axis.stall_highest, self.trials, None if stand is None else stand.next,
                               None if stand is None else stand.found)
+        self.said_anew.emit()
+
+    def says(self) -> tuple[str, str] | None:
+        """Where the search stands."""
+        return self._words, ""
 
     def _stale_since(self) -> str:
         """What held while the good one was confirmed and holds no more."""
@@ -124,6 +128,7 @@ class TrialLine(QWidget):
     def paintEvent(self, painter: QPainter) -> None:
         lowest, highest, trials, following, found = self.shown
         if lowest is None or highest is None or not lowest < highest:
+            self._principle(painter)
             return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         left, right, y = 40.0, self.width() - 40.0, self.height() / 2
@@ -147,3 +152,18 @@ class TrialLine(QWidget):
             painter.drawLine(QPointF(at(shown), y - 16), QPointF(at(shown), y + 16))
             say(painter, QRectF(at(shown) - 60, y + 16, 120, 24), f"{shown:g}", "accent", 20, bold=True,
                 align=Qt.AlignmentFlag.AlignHCenter)
+
+    def _principle(self, painter: QPainter) -> None:
+        """What is sought, as long as nobody has said the range: between stopping too early and not at all."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        left, right, y = 40.0, self.width() - 40.0, self.height() / 2
+        wide = right - left
+        for begin, end, color, words, then in (
+                (0.0, 0.36, "tight", "too sensitive", "stops before the end"), (0.36, 0.64, "good", "good", "stops at the end"),
+                (0.64, 1.0, "short", "too dull", "runs on into the end")):
+            part = QRectF(left + begin * wide, y - 14, (end - begin) * wide, 28)
+            painter.fillRect(part, theme.color(color, 70))
+            say(painter, part, words, color, 15, bold=True, align=Qt.AlignmentFlag.AlignHCenter)
+            say(painter, part.translated(0, 30), then, "muted", 13, align=Qt.AlignmentFlag.AlignHCenter)
+        say(painter, QRectF(left, y - 52, 200, 18), "lowest threshold: ?", "muted", 13)
+        say(painter, QRectF(right - 200, y - 52, 200, 18), "highest threshold: ?", "muted", 13, align=Qt.AlignmentFlag.AlignRight)

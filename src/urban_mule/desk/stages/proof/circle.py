@@ -10,9 +10,10 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPainterPath
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.core.sheet.shown import value_text
-from urban_mule.core.sheet.units import show
-from urban_mule.desk.kit.painting import CENTRE, Label, painted, say
+from urban_mule.core.sheet.shown import solved_text, uncertainty_of
+from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.sheet.units import show, with_doubt
+from urban_mule.desk.kit.painting import CENTRE, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.kit.theme import theme
@@ -20,7 +21,7 @@ from urban_mule.desk.model.scope import Scope
 
 PARTS = ("scale_mismatch", "squareness_error", "reversal_on_circle_x", "reversal_on_circle_y", "circular_deviation_clockwise",
          "circular_deviation_counterclockwise", "circular_hysteresis", "radial_deviation_greatest", "radial_deviation_least")
-SQUARE = ("squareness_by_diagonals", "squareness_by_diagonals_uncertainty", "piece_scale_x", "piece_scale_y", "piece_mismatch")
+SQUARE = ("squareness_by_diagonals", "piece_scale_x", "piece_scale_y", "piece_mismatch")
 MEANS = {
     "scale_mismatch": "one axis goes farther than the other: an ellipse along the axes; correct the steps per unit",
     "squareness_error": "an ellipse at 45°: square the beam, or tell the controller",
@@ -29,7 +30,7 @@ MEANS = {
 }
 MADE_UP = ", practice, made up"
 LEAN = 0.14  # of the height by which a rectangle out of square is drawn to lean
-SHARES = ("scale_mismatch", "squareness_error", "squareness_by_diagonals", "squareness_by_diagonals_uncertainty")
+SHARES = ("scale_mismatch", "squareness_error", "squareness_by_diagonals")
 FILLS = 0.24  # of the drawn radius that the greatest deviation takes
 
 
@@ -38,6 +39,9 @@ class PairPicture(Picture):
 
     rows: tuple[str, ...] = ()
     kinds: tuple[str, ...] = ()
+    deciding: tuple[tuple[str, str], ...] = ()  # quantities, the first that is known, and the sentence for each
+    how = ""
+    share = 5  # tenths of the width that the drawing has
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -45,10 +49,9 @@ class PairPicture(Picture):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(10)
         self.drawn = DrawnCircle()
-        self.said = Label(objectName="heading", wordWrap=True)
+        self._words = ""
         self.listed = Ranked(("what", "how much", "which means"), (3, 2, 4))
-        row.addWidget(self.drawn, 4)
-        right.addWidget(self.said)
+        row.addWidget(self.drawn, self.share)
         right.addWidget(self.listed, 1)
         keys = QHBoxLayout()
         self.keys = {kind: QPushButton(f"Enter {kind}…", autoDefault=False) for kind in self.kinds}
@@ -57,7 +60,7 @@ class PairPicture(Picture):
             keys.addWidget(button)
         keys.addStretch(1)
         right.addLayout(keys)
-        row.addLayout(right, 5)
+        row.addLayout(right, 10 - self.share)
 
     def enter(self, kind: str) -> Any:
         """A window to type or to drop readings of a kind."""
@@ -67,20 +70,36 @@ class PairPicture(Picture):
         window.show()
         return window
 
+    def says(self) -> tuple[str, str] | None:
+        """The number that decides, and of what it was measured."""
+        together, system = self.session.together, self.session.system
+        for name, words in self.deciding:
+            if together.get(name) is not None:
+                return words.format(self._said(name, together, system)), self._words
+        return "Nothing is measured of two axes at once yet.", self.how
+
+    @staticmethod
+    def _said(name: str, together: Solution, system: str) -> str:
+        """A number that belongs to two axes, with how sure it is."""
+        if name not in SHARES:
+            return str(solved_text(together, name, system))
+        value = together[name]
+        doubt = together.get(uncertainty_of(name)) if uncertainty_of(name) in together.sheet.quantities else None
+        return f"{with_doubt(1e6 * value, 1e6 * doubt) if doubt else f'{1e6 * value:.0f}'} µm/m"
+
     def redraw(self) -> None:
         together, system = self.session.together, self.session.system
         last = {one.kind: one for one in self.session.project.readings or () if not one.aside}
         there = [last[kind] for kind in self.kinds if kind in last]
         said = "; ".join(f"{one.kind} of {' and '.join(one.axes)}{MADE_UP if one.practice else ''}" for one in there)
-        self.said.setText(f"{said[:1].upper()}{said[1:]}" or "Nothing is measured of two axes at once yet.")
+        self._words = f"{said[:1].upper()}{said[1:]}." if said else ""
+        self.said_anew.emit()
         readings = {kind: together.get(f"{kind}_reading") for kind in self.kinds}
         self.drawn.show_reading(readings, together.get("circle_parts"), system)
         rows = []
         for name in self.rows:
-            value = together.get(name)
-            if value is not None:
-                said = f"{1e6 * value:.0f} µm/m" if name in SHARES else str(value_text(together.sheet, name, value, system))
-                rows.append(RankedRow(together.sheet.label(name), (said, MEANS.get(name, ""))))
+            if together.get(name) is not None:
+                rows.append(RankedRow(together.sheet.label(name), (self._said(name, together, system), MEANS.get(name, ""))))
         self.listed.show_rows(rows)
 
 
@@ -88,12 +107,18 @@ class CirclePicture(PairPicture):
     """The circle, magnified."""
 
     rows, kinds = PARTS, ("circle",)
+    deciding = (("circular_deviation_clockwise", "The circle is {} out of round, clockwise."),
+                ("circular_deviation_counterclockwise", "The circle is {} out of round, counterclockwise."))
+    how = "A bar with a ball at each end, or a dial on a bracket that turns, reads the radius around a circle of both axes."
 
 
 class SquarePicture(PairPicture):
     """Diagonals and the test piece."""
 
-    rows, kinds = SQUARE, ("diagonals", "piece")
+    rows, kinds, share = SQUARE, ("diagonals", "piece"), 6
+    deciding = (("squareness_by_diagonals", "The two axes are {} out of square."),
+                ("piece_mismatch", "The test piece is {} longer in one axis than in the other."))
+    how = "Two diagonals by the scale, or a piece cut in both axes and measured, tell how square they are."
 
 
 class DrawnCircle(QWidget):
@@ -153,7 +178,7 @@ class DrawnCircle(QWidget):
 
     def _rectangle(self, painter: QPainter, reading: Any, centre: QPointF, radius: float) -> None:
         wide, high = reading.side_x, reading.side_y
-        scale = 1.5 * radius / max(wide, high)
+        scale = min(0.72 * self.width() / wide, 0.62 * self.height() / high)
         lean = LEAN * float(np.sign(reading.diagonal_plus - reading.diagonal_minus))
         corners = []
         for x, y in ((0, 0), (wide, 0), (wide, high), (0, high)):

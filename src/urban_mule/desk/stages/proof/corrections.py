@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.core.sheet.shown import solved_text
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import LEFT, RIGHT, Label, painted, say
 from urban_mule.desk.kit.picture import Picture
@@ -46,6 +47,20 @@ class CorrectionsPicture(Picture):
         row.addWidget(self.ladder, 5)
         row.addLayout(right, 4)
 
+    def says(self) -> tuple[str, str] | None:
+        """What all corrections together would leave; None where the verdict on the table needs attention."""
+        if any(one.check == "table" and one.level != "good" for one in self.state.verdicts("Proof")):
+            return None
+        solution, system = self.state.solution, self.state.system
+        if solution.get("positioning_accuracy") is None:
+            return "What corrections would buy is told by a positioning run.", ""
+        now, least, floor = (solved_text(solution, name, system) for name in (
+            "positioning_accuracy", "accuracy_with_all", "accuracy_floor"))
+        if solution.get("accuracy_with_all") is None:
+            return f"Accuracy A is {now}.", f"No table yet: {self.state.reason_unknown('correction_points')}."
+        return (f"A table and backlash compensation together would leave {least} of {now}.",
+                f"Below {floor} nothing helps but less scatter.")
+
     def redraw(self) -> None:
         get = self.state.solution.get
         (to_small, unit), (to_travel, long) = small(self.state), travel(self.state)
@@ -61,6 +76,7 @@ class CorrectionsPicture(Picture):
             for one in points])
         self.out.setEnabled(bool(points))
         self.said.setText("" if points else f"No table yet: {self.state.reason_unknown('correction_points')}.")
+        self.said_anew.emit()
 
     def table_csv(self) -> str:
         """The table as CSV, in the units that are shown."""

@@ -5,10 +5,10 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.shared.on_train import OnTrain, Suspected
 
 BEGIN = {"acceleration": "Record again", "push": "Push it", "tone": "Pluck it"}
 
@@ -23,24 +23,29 @@ class HumpCauses(Picture):
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 6, 0, 6)
-        self.said = Label(objectName="heading", wordWrap=True)
-        self.said.setContentsMargins(12, 0, 12, 0)
+        self.drawn = OnTrain(session, "What may make these humps, likeliest first.")
         self.listed = Ranked(("it may be", "since", "what tells it apart"), (2, 3, 5))
         self.listed.pressed.connect(self._begin)
-        box.addWidget(self.said)
-        box.addWidget(self.listed, 1)
+        box.addWidget(self.drawn, 5)
+        box.addWidget(self.listed, 5)
         self._kinds: dict[str, str] = {}
 
     def redraw(self) -> None:
         found = self.state.solution.get("ring_causes")
-        if found is None:
-            self.said.setText(f"Nothing to explain yet: {self.state.reason_unknown('ring_causes')}.")
-        elif not found:
-            self.said.setText("One clear mode rings: nothing to explain.")
-        else:
-            self.said.setText("Change one thing at a time, and record after each.")
+        self.drawn.show_suspected([Suspected(one.name, one.place) for one in found or ()])
+        self.listed.setVisible(bool(found))
         self._kinds = {one.name: one.reading for one in found or ()}
         self.listed.show_rows([RankedRow(one.name, (one.why, one.test), (BEGIN[one.reading],)) for one in found or ()])
+        self.said_anew.emit()
+
+    def says(self) -> tuple[str, str] | None:
+        """What is likeliest, where there is anything to explain."""
+        found = self.state.solution.get("ring_causes")
+        if found is None:
+            return f"Nothing to explain yet: {self.state.reason_unknown('ring_causes')}.", ""
+        if not found:
+            return "One clear mode rings: nothing to explain.", ""
+        return f"Likeliest a {found[0].name}: {found[0].why}.", "Change one thing at a time, and record after each."
 
     def _begin(self, name: str, _words: str) -> None:
         self.round_wanted.emit(self._kinds[name])

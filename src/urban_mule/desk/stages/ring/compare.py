@@ -27,9 +27,21 @@ class ComparePicture(Picture):
         box.addWidget(self.chart, 3)
         box.addWidget(self.listed, 2)
 
+    def says(self) -> tuple[str, str] | None:
+        """What became of the strongest mode, and how many came and went."""
+        earlier, modes = self.state.solution.get("earlier_record"), self.state.solution.get("modes")
+        if earlier is None or not modes:
+            return "Two records are laid over each other here: take a second one.", ""
+        pairs = paired(earlier.modes, modes)
+        gone, new = len(earlier.modes) - len(pairs), len(modes) - len(pairs)
+        first = f"{pairs[0][0].frequency:.1f} Hz {_shift(*pairs[0]).split(';')[0]}" if pairs else "No mode is found again"
+        more = [f"{count} {words}" for count, words in ((gone, "gone"), (new, "new")) if count]
+        return f"{'; '.join([first, *more])}.", ""
+
     def redraw(self) -> None:
         solution, chart = self.state.solution, self.chart
         earlier, spectrum, modes = (solution.get(name) for name in ("earlier_record", "spectrum", "modes"))
+        self.said_anew.emit()
         if earlier is None or spectrum is None or modes is None:
             chart.empty("Two records are laid over each other here: before and after, or from two places of the sensor. Take a"
                         " second one.")

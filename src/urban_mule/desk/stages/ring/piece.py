@@ -4,53 +4,49 @@ from __future__ import annotations
 
 import math
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPainterPath
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.sheet.wording import size
-from urban_mule.desk.kit.painting import Label, painted
+from urban_mule.desk.kit.painting import painted, say
 from urban_mule.desk.kit.picture import Picture
-from urban_mule.desk.kit.theme import font, theme
+from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in, travel
 
-WORDS = 34.0  # px of the sentence beneath the test piece
+CORNER, WAVES, SAMPLES = 40.0, 7, 160  # px from the left to the corner; waves that are drawn; points of an edge
 AGREE = 0.08  # share within which ruler and record name one frequency
 HOW = ("Make a piece with a sharp corner at a known speed and no shaper. Lay a ruler along the ripple behind the corner: take"
        " ripple, below.")
 
 
 class PiecePicture(Picture):
-    """The drawn piece on the left; on the right what the ruler says beside the record."""
+    """The drawn piece; what the ruler says beside the record is the headline."""
 
     needs = frozenset({"modes", "top_speed", "chosen_shaper", "ripple_reading", "ripple_frequency"})
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
-        self.piece, self.said, self.how = TestPiece(self), Label(objectName="headline", wordWrap=True), Label(wordWrap=True)
-        row, right = QHBoxLayout(self), QVBoxLayout()
-        row.setContentsMargins(0, 0, 12, 0)
-        row.setSpacing(18)
-        row.addWidget(self.piece, 2)
-        right.addStretch(1)
-        right.addWidget(self.said)
-        right.addWidget(self.how)
-        right.addStretch(2)
-        row.addLayout(right, 3)
+        self.piece = TestPiece(self)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.piece)
 
-    def redraw(self) -> None:
-        self.piece.update()
+    def says(self) -> tuple[str, str] | None:
+        """What the ruler says beside the record."""
         get = self.state.solution.get
         ripple, damping, modes = get("ripple_frequency"), get("ripple_damping_ratio"), get("modes")
         if ripple is None:
-            self.said.setText("No piece was measured yet.")
-            self.how.setText(HOW)
-            return
+            return "No piece was measured yet.", HOW
         died = "" if damping is None else f", damping ratio {damping:.3f}"
-        self.said.setText(f"By ruler it rings at {ripple:.1f} Hz{died}.")
-        self.how.setText(compared(float(ripple), modes) if modes else "No record to compare it with: take an acceleration sweep.")
+        record = compared(float(ripple), modes) if modes else "No record to compare it with: take an acceleration sweep."
+        return f"By ruler it rings at {ripple:.1f} Hz{died}.", record
+
+    def redraw(self) -> None:
+        self.piece.update()
+        self.said_anew.emit()
 
 
 def compared(ripple: float, modes: tuple[Mode, ...]) -> str:
@@ -79,38 +75,43 @@ class TestPiece(QWidget):
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(self.rect(), theme.color("panel"))
         modes, speed = self.picture.state.solution.get("modes"), self.picture.state.solution.get("top_speed")
-        painter.setFont(font(13, bold=True))
-        painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(12, 8, 200, 20), Qt.AlignmentFlag.AlignVCenter, "On a test piece")
-        painter.setFont(font(12))
-        painter.setPen(theme.color("muted"))
+        area = QRectF(self.rect()).adjusted(16, 8, -16, -8)
         if not modes or not speed:
-            painter.drawText(QRectF(12, 40, 196, 60), Qt.TextFlag.TextWordWrap, "Needs a mode and a speed of the cycle.")
+            say(painter, area, "A mode and a speed of the cycle make this drawing: take an acceleration sweep.", "muted", 15)
             return
         mode = modes[0]
-        each = min(120.0, max(52.0, (self.height() - 44.0 - WORDS) / 2))  # of the height, for either edge with its title
-        for top, shaped, title in ((38.0, False, "as it is"), (38.0 + each, True, "with the shaper")):
-            painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(12, top, 190, 16), Qt.AlignmentFlag.AlignLeft, title)
-            self._edge(painter, QRectF(12, top + 18, 196, each - 24), mode.damping_ratio, shaped)
         spacing = speed / mode.frequency
         (apart, unit), (pace, per) = travel(self.picture.state), drawn_in(self.picture.state, "[travel]/s")
-        painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(12, 40 + 2 * each, 200, WORDS), Qt.TextFlag.TextWordWrap,
-                         f"Ripples {spacing * apart:.3g} {unit} apart at {speed * pace:.4g} {per}"
-                         f" give away {mode.frequency:.1f} Hz.")
+        say(painter, QRectF(area.left(), area.top(), area.width(), 20), f"Behind a sharp corner the edge of a piece has ripples"
+            f" {spacing * apart:.3g} {unit} apart, at {speed * pace:.4g} {per} and {mode.frequency:.1f} Hz.", "ink", 14, bold=True)
+        each = (area.height() - 26) / 2
+        for n, (shaped, title) in enumerate(((False, "as it is"), (True, "with the shaper"))):
+            top = area.top() + 26 + each * n
+            say(painter, QRectF(area.left(), top, 190, 16), title, "muted", 13)
+            self._edge(painter, QRectF(area.left(), top + 18, area.width(), each - 24), mode.damping_ratio, shaped)
+        self._ruler(painter, QRectF(area.left(), area.top() + 26, area.width(), each - 6), f"{spacing * apart:.3g} {unit}")
+
+    @staticmethod
+    def _ruler(painter: QPainter, edge: QRectF, words: str) -> None:
+        """The distance from crest to crest, where a ruler is laid along."""
+        wave = (edge.width() - CORNER) / WAVES
+        left, y = edge.left() + CORNER + 0.75 * wave, edge.bottom() - 8
+        painter.setPen(theme.pen("accent", 1.6))
+        for a, b in (((0, 0), (wave, 0)), ((0, -5), (0, 5)), ((wave, -5), (wave, 5))):
+            painter.drawLine(QPointF(left + a[0], y + a[1]), QPointF(left + b[0], y + b[1]))
+        say(painter, QRectF(left + wave + 10, y - 9, 120, 18), words, "accent", 14, bold=True)
 
     def _edge(self, painter: QPainter, area: QRectF, damping: float, shaped: bool) -> None:
         """The edge behind a corner: decaying waves, their height drawn large, what the shaper leaves drawn to the same scale."""
         chosen = self.picture.state.solution.get("chosen_shaper")
         left = float(chosen["surviving_share"]) if shaped and chosen is not None else 1.0
-        path = QPainterPath(QPointF(area.left() + 26, area.top()))
-        path.lineTo(area.left() + 26, area.center().y())
-        for i in range(97):
-            x = i / 96
-            waves = 7 * x
-            y = -0.27 * area.height() * left * math.exp(-2 * math.pi * damping * waves) * math.sin(2 * math.pi * waves)
-            path.lineTo(area.left() + 26 + x * (area.width() - 26), area.center().y() + y)
+        path = QPainterPath(QPointF(area.left() + CORNER, area.top()))
+        path.lineTo(area.left() + CORNER, area.center().y())
+        for i in range(SAMPLES + 1):
+            x = i / SAMPLES
+            waves = WAVES * x
+            y = -0.36 * area.height() * left * math.exp(-2 * math.pi * damping * waves) * math.sin(2 * math.pi * waves)
+            path.lineTo(area.left() + CORNER + x * (area.width() - CORNER), area.center().y() + y)
         body = QPainterPath(path)
         body.lineTo(area.right(), area.top() + 0)
         body.closeSubpath()

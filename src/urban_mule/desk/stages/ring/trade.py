@@ -7,11 +7,13 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QPolygonF
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, trade
 from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import LEFT, RIGHT, say
-from urban_mule.desk.kit.picture import Painted, round_step
+from urban_mule.desk.kit.picture import Painted, Picture, round_step
+from urban_mule.desk.kit.table import Table
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
@@ -21,7 +23,7 @@ SHOWN = 2.6  # times the fastest tuned shaper, or the cycle, that the picture re
 FINE, COARSE = 0.1, 1.0  # Hz a press of a key
 
 
-class TradePicture(Painted):
+class TradeCurves(Painted):
     """Surviving vibration over allowed acceleration; drag the ring along the curves, or Left and Right, Up and Down."""
 
     needs = frozenset({"modes", "path_tolerance", "top_acceleration", "shaper_kind", "shaper_frequency"})
@@ -217,3 +219,43 @@ class TradePicture(Painted):
         self.choose()
 
 
+class TradePicture(Picture):
+    """The curves, and beside them the tuned shapers as rows."""
+
+    needs = TradeCurves.needs | {"tuned_shapers", "chosen_shaper", "two_mode_shaper"}
+
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(8)
+        self.curves = TradeCurves(session)
+        self.table = Table("Shapers", ("shaper", "at", "survives", "worst mode", "allows", "costs", ""), 6, (1, 2, 3, 4, 5))
+        box.addWidget(self.curves, 6)
+        box.addWidget(self.table, 5)
+
+    def says(self) -> tuple[str, str] | None:
+        """What the chosen shaper leaves and allows."""
+        said = self.curves.reading()
+        return (f"{said}.", "Drag the ring along the curves, or press the arrow keys: the numbers follow.") if said else None
+
+    def redraw(self) -> None:
+        self.curves.bring_up_to_date()
+        get = self.state.solution.get
+        tuned, chosen, two = get("tuned_shapers") or [], get("chosen_shaper"), get("two_mode_shaper")
+        factor, unit = drawn_in(self.state, "[travel]/s²")
+        shown = [chosen if chosen is not None and one["name"] == chosen["name"] else one for one in tuned]
+        rows = [(one["name"], f"{one['frequency']:.1f} Hz", f"{100 * one['surviving_share']:.1f} %", *_costs(one, factor, unit),
+                 "set it" if one is chosen else "") for one in shown]
+        if two is not None:
+            rows.append(("for two modes", "", "", *_costs(two, factor, unit), "where the controller takes it"))
+        names = [one["name"] for one in tuned]
+        self.table.source.show_rows(rows, names.index(chosen["name"]) if chosen is not None else None)
+        self.table.setVisible(bool(rows))
+        self.said_anew.emit()
+
+
+def _costs(one: dict[str, Any], factor: float, unit: str) -> tuple[str, str, str]:
+    """What a shaper leaves of the worst mode, allows, and costs in time."""
+    return (f"{100 * one['residual']:.0f} %", f"{one['allowed_acceleration'] * factor:.3g} {unit}",
+            f"{1000 * one['times'][-1]:.0f} ms")

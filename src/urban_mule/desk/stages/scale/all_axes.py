@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.core.drive.waiting import CHARGE
 from urban_mule.core.sheet.wording import size
@@ -10,18 +10,19 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.scope import Whole
+from urban_mule.desk.stages.scale.from_above import FromAbove, Wire
 from urban_mule.store.settings import SettingRow
 from urban_mule.store.sides import BothSides, Side, both_sides
 
-MATRIX = ("motor", "driver is to have", "on the machine", "controller is to have", "on the machine", "so it moves")
 WALK = (f"Power off and the plug out. {CHARGE} Set these in this order, on every motor of the axis; then power on, and make"
         " the first move short and slow, with a hand on the stop.")
-NOTHING = "Both sides of the wire agree on {}. To change microsteps or pulses a turn, type the new number below: what must" \
-    " be set on both sides then stands here, old beside new."
+CHANGE = ("To change microsteps or pulses a turn, type the new number below: what must be set on both sides then stands here, old"
+          " beside new.")
+STEEP = 0.5  # rad from level, from which on an axis goes up and down
 
 
 class AllAxesPicture(Picture):
-    """Above, a line for each motor and its controller; below, what is still to be set on the shown axis."""
+    """Above, the machine with each motor's wire to the controller; below, what is still to be set on the shown axis."""
 
     session: Whole
 
@@ -30,44 +31,60 @@ class AllAxesPicture(Picture):
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 6, 12, 6)
         box.setSpacing(4)
-        self.matrix = Ranked(MATRIX, (2, 3, 3, 2, 2, 3))
-        self.said = Label(objectName="heading", wordWrap=True)
+        self.drawn = FromAbove(session)
+        above = QScrollArea(widgetResizable=True)
+        above.setFrameShape(QScrollArea.Shape.NoFrame)
+        above.setWidget(self.drawn)
+        self._words = ("", "")
         self.order = Label(WALK, objectName="caution", wordWrap=True)
         self.walk = Ranked(("what is to be set", "old", "new"), (3, 2, 2))
         self.walk.pressed.connect(self._done)
-        for widget, share in ((self.matrix, 3), (self.said, 0), (self.order, 0), (self.walk, 2)):
+        for widget, share in ((above, 5), (self.order, 0), (self.walk, 3)):
             box.addWidget(widget, share)
         session.book_changed.connect(self._anew)
         self.sides: dict[str, Side] = {}
 
     def redraw(self) -> None:
-        rows: list[RankedRow] = []
+        wires: list[Wire] = []
         shown: BothSides | None = None
+        level = 0
         for axis in self.session.project.axes:
             both = both_sides(self.session.state_of(axis), self.session.follower_of(axis))
             if axis.name == self.state.axis.name:
                 shown = both
-            rows += self._lines(both)
-        self.matrix.show_rows(rows)
+            if axis.motion == "rotary":
+                lies = "turns"
+            elif abs(axis.incline or 0.0) > STEEP:
+                lies = "up"
+            else:
+                lies = ("along", "across")[level % 2]
+                level += 1
+            wires += self._wires(both, lies, axis.name == self.state.axis.name)
+        self.drawn.show_wires(wires)
         if shown is not None:
             self._walk(shown)
+        self.said_anew.emit()
+
+    def says(self) -> tuple[str, str] | None:
+        """What is still to be set on the shown axis, or that both sides agree."""
+        return self._words
 
     @staticmethod
-    def _lines(both: BothSides) -> list[RankedRow]:
-        """A line for each motor: what its driver has, what the controller has, how it moves with both."""
-        rows, controller = [], both.controller
+    def _wires(both: BothSides, lies: str, here: bool) -> list[Wire]:
+        """A wire for each motor: what its driver has, what the controller has, how it moves with both."""
+        controller = both.controller
+        held = ("", "") if controller is None else (_said(controller.row), controller.old)
+        level = "short" if both.apart or both.moves not in (None, 1) else "unknown" if both.moves is None else "good"
+        found = []
         for name in dict.fromkeys(side.where for side in both.drivers):
             mine = [side for side in both.drivers if side.where == name]
-            rows.append(RankedRow(name, (
-                "; ".join(_said(side.row) for side in mine), "; ".join(side.old or "the same" for side in mine),
-                "" if controller is None else _said(controller.row), "" if controller is None else controller.old or "the same",
-                _moves(both))))
-        if not both.drivers and controller is None:
-            rows.append(RankedRow(both.axis, ("nothing is decided yet", "", "", "", "")))
-        elif not both.drivers and controller is not None:
-            rows.append(RankedRow(both.axis, ("nothing that counts steps", "", _said(controller.row), controller.old or "the same",
-                                              _moves(both))))
-        return rows
+            before = "; ".join(side.old for side in mine if side.old)
+            found.append(Wire(name, lies, "; ".join(_said(side.row) for side in mine), before, *held, _moves(both), level, here))
+        if not both.drivers:
+            empty = controller is None
+            found.append(Wire(both.axis, lies, "" if empty else "nothing that counts steps", "", *held,
+                              "nothing is decided yet" if empty else _moves(both), "unknown" if empty else level, here))
+        return found
 
     def _walk(self, both: BothSides) -> None:
         due = both.due
@@ -76,17 +93,19 @@ class AllAxesPicture(Picture):
         self.walk.setVisible(bool(due))
         self.walk.show_rows([RankedRow(name, (side.old, _said(side.row)), ("Done",))
                              for name, side in self.sides.items()])
+        self._words = self._sentence(both), CHANGE if not due and both.all else ""
+
+    @staticmethod
+    def _sentence(both: BothSides) -> str:
         if not both.drivers and both.controller is None:
-            self.said.setText(f"Nothing of {both.axis} is decided yet: with motor, driver and train both sides of the wire stand"
-                              " here.")
-        elif both.apart:
-            self.said.setText(f"{both.axis}: as it is set now its two motors go apart. Do not move it until both are set alike.")
-        elif not due:
-            self.said.setText(NOTHING.format(both.axis))
-        elif both.moves is not None and both.moves != 1:
-            self.said.setText(f"{both.axis}: until all of it is set, it moves {size(both.moves)} times what is commanded.")
-        else:
-            self.said.setText(f"{both.axis}: still to be set, {len(due)} of {len(both.all)}.")
+            return f"Nothing of {both.axis} is decided yet: with motor, driver and train both sides of the wire stand here."
+        if both.apart:
+            return f"{both.axis}: as it is set now its two motors go apart. Do not move it until both are set alike."
+        if not both.due:
+            return f"Both sides of the wire agree on {both.axis}."
+        if both.moves is not None and both.moves != 1:
+            return f"{both.axis}: until all of it is set, it moves {size(both.moves)} times what is commanded."
+        return f"{both.axis}: still to be set, {len(both.due)} of {len(both.all)}."
 
     def _done(self, name: str, _words: str) -> None:
         """It is on the machine now."""
@@ -110,6 +129,6 @@ def _moves(both: BothSides) -> str:
     if both.apart:
         return "apart: do not move it"
     if both.moves is None:
-        return "not known until both are set"
+        return "not known yet"
     return "as commanded" if both.moves == 1 else f"{size(both.moves)} times too far" if both.moves > 1 else (
         f"only {size(both.moves)} of the way")

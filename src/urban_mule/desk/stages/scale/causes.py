@@ -11,6 +11,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.stages.scale.ratio_ladder import RatioLadder
 
 FIRST = ("Commanding one turn of the motor and watching a mark on its shaft halves the search: what is wrong lies before the shaft"
          " (settings) or behind it (parts). One thing is changed at a time, then the travel measured again.")
@@ -25,28 +26,36 @@ class CausesPicture(Picture):
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)
-        self.said = Label(objectName="heading", wordWrap=True)
+        self.drawn = RatioLadder(session)
         self.first = Label(FIRST, objectName="label", wordWrap=True)
         self.listed = Ranked(("what may be wrong", "entered", "really", "moves", "where to look", "what tells it apart"),
                              (3, 2, 2, 1, 6, 6))
-        box.addWidget(self.said)
+        box.setSpacing(4)
+        box.addWidget(self.drawn, 6)
         box.addWidget(self.first)
-        box.addWidget(self.listed, 1)
+        box.addWidget(self.listed, 5)
 
     def redraw(self) -> None:
         solution = self.state.solution
-        ratio = solution.get("scale_ratio")
         suspects: tuple[Suspect, ...] = solution.get("scale_suspects", ())
-        doubt = solution.get("scale_doubt")
-        self.said.setText(f"{NO_RATIO[doubt][0]}. {NO_RATIO[doubt][1]}" if doubt else self._sentence(ratio, len(suspects)))
         for widget in (self.first, self.listed):
             widget.setVisible(bool(suspects))
         self.listed.show_rows([RankedRow(one.setting, (one.entered, one.really, f"× {size(one.ratio, 4)}", one.look, one.test))
                                for one in suspects])
+        self.said_anew.emit()
 
-    def _sentence(self, ratio: float | None, count: int) -> str:
+    def says(self) -> tuple[str, str] | None:
+        """What the measured ratio gives away."""
+        solution = self.state.solution
+        ratio, doubt = solution.get("scale_ratio"), solution.get("scale_doubt")
+        if doubt:
+            return f"{NO_RATIO[doubt][0]}.", NO_RATIO[doubt][1]
         if ratio is None:
-            return "No travel is measured yet. Once one is, what it gives away stands here: wrong settings first, then parts."
+            return "No travel is measured yet.", "What a wrong setting or part of this axis would make of it stands on the ladder."
+        return self._sentence(ratio, len(solution.get("scale_suspects", ()))), ""
+
+    @staticmethod
+    def _sentence(ratio: float, count: int) -> str:
         moved = f"It moved {size(ratio, 5)} times what was commanded"
         if count:
             return f"{moved}, near {plain_ratio(ratio)}. On this axis that would be:"

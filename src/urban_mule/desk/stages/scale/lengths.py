@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.sheet.shown import solved_text
 from urban_mule.desk.kit.chart import DASH, ChartPicture
 from urban_mule.desk.model.travel_units import small, travel
 
@@ -13,6 +14,14 @@ class LengthsPicture(ChartPicture):
 
     needs = frozenset({"lengths_reading", "thermal_scale", "length_slope_uncertainty"})
     about = "Lengths: measured less commanded"
+
+    def says(self) -> tuple[str, str] | None:
+        """Scale and offset by the line through the lengths."""
+        solution, system = self.state.solution, self.state.system
+        if solution.get("length_slope") is None:
+            return "No lengths are measured yet.", "Two or more lengths tell the scale from the zero of the gauge."
+        scale, offset = (solved_text(solution, name, system) for name in ("length_slope", "length_offset"))
+        return f"Over these lengths it moved {scale} of what was commanded; {offset} is the zero of the gauge, no scale.", ""
 
     def redraw(self) -> None:
         (to_small, small_unit), (to_travel, unit) = small(self.state), travel(self.state)

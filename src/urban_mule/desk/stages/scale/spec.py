@@ -13,11 +13,10 @@ SPECS = (StageSpec(
     (("steps_per_unit", ""),
      ("step_length", ""),
      ("scale_ratio", "scale"),
-     ("scale_ratio_uncertainty", ""),
      ("steps_per_unit_to_set", "scale")),
     "After changing steps per unit, make the first move short and slow, with a hand on the stop.", ("travel", "lengths"),
     standing=("chain", "causes", "all axes"),
     behind={"lengths": Behind(of("axis", "expansion"), (
-        ("scale_ratio", "scale"), ("scale_ratio_uncertainty", ""), ("length_slope", ""), ("length_slope_uncertainty", ""),
+        ("scale_ratio", "scale"), ("length_slope", ""),
         ("length_offset", ""), ("thermal_scale", ""), ("steps_per_unit_to_set", "scale")))},
 ),)

@@ -10,7 +10,6 @@ SPECS = (StageSpec(
                    for word in ("reversal", "push", "trend", "repairs", "upkeep")),
     of("axis", "accuracy_wanted"),
     (("backlash", "backlash"),
-     ("backlash_uncertainty", ""),
      ("backlash_variation", ""),
      ("backlash_compensation", ""),
      ("reversal_lag", "")),
@@ -18,11 +17,16 @@ SPECS = (StageSpec(
     standing=("repairs", "upkeep"),
     behind={
         "push": Behind(of("axis", "accuracy_wanted"), (
-            ("push_clearance", "play or spring"), ("push_clearance_uncertainty", ""), ("push_compliance", ""),
-            ("push_compliance_uncertainty", ""), ("contact_stiffness", ""))),
+            ("push_clearance", "play or spring"), ("push_compliance", ""), ("contact_stiffness", ""))),
         "trend": Behind(of("axis", "accuracy_wanted", "backlash_limit"), (
-            ("wear_rate", "wear"), ("wear_rate_uncertainty", ""), ("wear_days_left", "wear"))),
+            ("wear_rate", "wear"), ("wear_days_left", "wear"))),
         "upkeep": Behind(of("axis", "hours_a_week"), (("running_rate", ""),)),
         "repairs": Behind(of("axis", "accuracy_wanted"), (("tone_tension", "belt tone"), ("preload_torque", "preload"))),
     },
+    nothing={
+        "reversal": ("The backlash is not measured yet.", "Go to each place from both ways and read the gauge."),
+        "push": ("It is not pushed yet.", "Push the carriage by a spring scale, both ways, with rising force: it tells play from"
+                                          " spring."),
+        "trend": ("A trend needs three dated sets of reversal readings.", "Weeks apart, under the same conditions.")},
+    judged={"push": ("play or spring",), "trend": ("wear",), "repairs": ("belt tone", "preload")},
 ),)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
+from textwrap import shorten
 
 import numpy as np
 from PyQt6.QtWidgets import QWidget
@@ -80,7 +81,7 @@ class TrendPicture(ChartPicture):
             day = entry.time.timestamp() / SECONDS_A_DAY
             if entry.kind == "repaired" and entry.subject == self.state.id and first <= day <= end:
                 self.chart.line([day, day], [0, high], "good", 1.4)
-                self.chart.text(day, 0.04 * high, entry.text[:40], "good", (0, 1), 12)
+                self.chart.text(day, 0.04 * high, shorten(entry.text, 44, placeholder="…"), "good", (0, 1), 12)
 
 
 def dated(day: float) -> datetime:

@@ -12,12 +12,14 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.scope import Whole
-from urban_mule.desk.model.upkeep import UpkeepTasks, due_words, rhythm
+from urban_mule.desk.model.upkeep import UpkeepTasks, due_words, lanes_of, rhythm, today
 from urban_mule.desk.shared.procedure import Procedure
+from urban_mule.desk.shared.year import Year
 from urban_mule.store.document.project import UpkeepModel
 
 HEADS = ("what is looked after", "every", "done last", "due")
-NOTHING = "Nothing is looked after yet: grease, belt tension, preload, bolts. Type a task and how often, such as 90 d or 40 km."
+NOTHING = "Nothing is looked after on this axis yet."
+HOW = "Grease, belt tension, preload, bolts: type a task and how often, such as 90 d or 40 km."
 
 
 class UpkeepPicture(Picture):
@@ -30,7 +32,7 @@ class UpkeepPicture(Picture):
         self.upkeep = UpkeepTasks(session)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)
-        self.said = Label(objectName="label", wordWrap=True)
+        self.said = Label(objectName="wrong", wordWrap=True)
         self.listed = Ranked(HEADS, (4, 3, 3, 4))
         self.listed.pressed.connect(self._pressed)
         row = QHBoxLayout()
@@ -43,7 +45,9 @@ class UpkeepPicture(Picture):
         row.addWidget(self.task, 3)
         row.addWidget(self.every, 2)
         row.addWidget(self.add)
-        box.addWidget(self.listed, 1)
+        self.drawn = Year(session)
+        box.addWidget(self.drawn, 3)
+        box.addWidget(self.listed, 2)
         box.addWidget(self.said)
         box.addLayout(row)
         session.book_changed.connect(self._anew)
@@ -57,7 +61,15 @@ class UpkeepPicture(Picture):
         found = self.upkeep.of_axis(self.state.axis)
         self.listed.show_rows([RankedRow(one.task, (one.every, one.done, one.due), ("Done", "Steps…", "Drop it")) for one in found])
         self.listed.setVisible(bool(found))
-        self.said.setText(due_words(found, NOTHING))
+        self.drawn.show_lanes(lanes_of(found, False), today())
+        self.said.setText("")
+        self.said.hide()
+        self.said_anew.emit()
+
+    def says(self) -> tuple[str, str] | None:
+        """How much of this axis is due."""
+        found = self.upkeep.of_axis(self.state.axis)
+        return due_words(found, NOTHING), "" if found else HOW
 
     def take_on(self) -> None:
         """Put the task that is typed on the list."""
@@ -69,6 +81,7 @@ class UpkeepPicture(Picture):
         except (BadValue, ValueError) as why:
             said = str(why).splitlines()[0]
             self.said.setText(f"{said[:1].upper()}{said[1:]}.")
+            self.said.show()
             return
         self.session.edit(self.session.axis_path("maintenance"), (*self.tasks, made), f"look after: {task}")
         self.task.clear()

@@ -6,7 +6,6 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.spindle.size import SIZE_UP, one_size_up
-from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.scope import Scope
@@ -24,9 +23,8 @@ class SizePicture(Picture):
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 12, 8)
-        self.said = Label(objectName="heading", wordWrap=True)
+        self._words = ""
         self.listed = Ranked(("", "this one", f"{SIZE_UP:g} times the torque", ""), (3, 2, 2, 4))
-        box.addWidget(self.said)
         box.addWidget(self.listed, 1)
 
     def redraw(self) -> None:
@@ -38,10 +36,15 @@ class SizePicture(Picture):
         self.listed.show_rows(rows)
         shares = [float(share) for name in ("spindle_power_share", "spindle_torque_share") if (share := here.get(name)) is not None]
         if not shares:
-            self.said.setText("Give the cut and the motor: then both sizes can be compared.")
+            self._words = "Give the cut and the motor: then both sizes can be compared."
         elif max(shares) > 1:
-            self.said.setText("This size does not pull the cut all day: take the larger one, or less at a time.")
+            self._words = "This size does not pull the cut all day: take the larger one, or less at a time."
         elif max(shares) > ENOUGH:
-            self.said.setText("Little is in hand: a size up is right where the work will grow, and mains and frame bear it.")
+            self._words = "Little is in hand: a size up is right where the work will grow, and mains and frame bear it."
         else:
-            self.said.setText("This size does. A larger one costs and weighs more; it spins up and stops as below.")
+            self._words = "This size does. A larger one costs and weighs more; it spins up and stops as below."
+        self.said_anew.emit()
+
+    def says(self) -> tuple[str, str] | None:
+        """Which size does."""
+        return self._words, ""

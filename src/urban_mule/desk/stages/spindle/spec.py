@@ -23,7 +23,8 @@ SPECS: tuple[StageSpec, ...] = (
         (("spindle_power_share", "cut"), ("spindle_torque_share", "cut"), ("spindle_speed_limit", "spindle speed"),
          ("spin_up_time", ""), ("spindle_input_current", "")),
         "Power off, a tool turns on until friction stops it. Mains wiring: local code and a licensed electrician decide.",
-        view=VIEW, key=KEY),
+        view=VIEW, key=KEY, nothing=dict.fromkeys(("curve", "size"), (
+            "Nothing is judged yet.", "Give the motor's power and speed, and the cut on Load."))),
     StageSpec(
         "Drive", (("control", f"{ROOM}.ways:ControlWays"), ("stop", f"{ROOM}.ways:BrakeWays"),
                   ("encoder", f"{ROOM}.ways:EncoderWays")),
@@ -31,9 +32,12 @@ SPECS: tuple[StageSpec, ...] = (
                                             "electronic_gear_numerator", "electronic_gear_denominator"),
         (("spindle_pulse_rate", "spindle pulses"), ("spindle_angle_per_pulse", ""), ("spindle_stop_time", "spindle stop"),
          ("spindle_stopping_energy", ""), ("spindle_inertia", "")),
-        "The stop removes the power through a contactor; with the power gone a tool without a brake coasts.", view=VIEW, key=KEY),
+        "The stop removes the power through a contactor; with the power gone a tool without a brake coasts.", view=VIEW, key=KEY,
+        nothing=dict.fromkeys(("control", "stop", "encoder"), (
+            "Nothing is judged yet.", "Give pulses and gear, or what stops the tool."))),
     StageSpec(
         "Proof", (("command", f"{ROOM}.command:CommandPicture"),), (),
         (("command_residual", "speed command"), ("command_for_speed", ""), ("thread_error", "")),
         "The tool turns while it is measured: guard shut.", readings=("command",), standing=("command",),
-        view=VIEW, key=KEY))
+        view=VIEW, key=KEY, nothing={"command": (
+            "No table of commands was measured yet.", "Take the round: it asks for a voltage, and the speed that came of it.")}))

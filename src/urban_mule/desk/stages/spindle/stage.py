@@ -14,17 +14,10 @@ class SpindleStage(StageView):
 
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
-        self.know_heading.setVisible(bool(self.spec.fields))
         path = {"Load": ("name",), "Motor": ("motor", "name")}.get(self.spec.name)
         if path is not None:
             title = "Name" if path == ("name",) else "Motor"
             self.fields.add(TextField(self.session, self.session.axis_path(*path), "name", title, hint="its name"))
 
-    def words(self, deciding: Verdict | None) -> tuple[str, str]:
-        if deciding is None:
-            nothing = {"Drive": "Nothing is judged yet: give pulses and gear, or what stops the tool.",
-                       "Load": "Nothing is judged yet: give what turns, and the rotor on Motor.",
-                       "Proof": "No table of commands was measured yet."}.get(self.spec.name, "Nothing is judged yet.")
-            asks = "Take the round: it asks for a voltage, and the speed that came of it."
-            return nothing, asks if self.spec.name == "Proof" else ""
-        return super().words(deciding)
+    def verdicts_here(self) -> tuple[Verdict, ...]:
+        return self.further()

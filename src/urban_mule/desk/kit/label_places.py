@@ -1,0 +1,69 @@
+"""Where labels of a chart go so that they keep clear of lines and of each other: as near to where they belong as there is room."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+CELL = 4.0  # px of the grid on which lines and labels are laid out
+UP = (0.0, 0.5, -0.5, 1.0, -1.0, 1.6, -1.6, 2.3, -2.3, 3.2, -3.2, 4.4, -4.4, 6.0, -6.0)  # heights that a label may be moved by
+ACROSS = (0.0, 0.3, -0.3, 0.6, -0.6, 1.05, -1.05)  # and widths of it
+ON_A_LINE, ASIDE = 6.0, 0.35  # what a cell on a line costs, in heights of a label; a width, in heights
+MOVES = sorted(((across, up) for across in ACROSS for up in UP), key=lambda one: abs(one[1]) + 3 * ASIDE * abs(one[0]))
+
+Box = tuple[float, float, float, float]  # left, top, width, height [px]
+
+
+def _cells_of(line: np.ndarray, shape: tuple[int, int]) -> tuple[np.ndarray, np.ndarray]:
+    """The cells that a polyline (points a row, px) runs through."""
+    line = line[np.all(np.isfinite(line), axis=1)]
+    far = np.array([shape[1], shape[0]]) * CELL
+    line = np.clip(line, -far, 2 * far)
+    if len(line) < 2:
+        return np.empty(0, int), np.empty(0, int)
+    steps = np.maximum(1, np.ceil(np.max(np.abs(np.diff(line, axis=0)), axis=1) / CELL)).astype(int)
+    at = np.repeat(np.arange(len(steps)), steps)
+    share = (np.arange(len(at)) - np.repeat(np.cumsum(steps) - steps, steps)) / steps[at]
+    points = line[at] + share[:, None] * (line[at + 1] - line[at])
+    column, row = (np.concatenate([points, line[-1:]]) // CELL).astype(int).T
+    inside = (column >= 0) & (row >= 0) & (column < shape[1]) & (row < shape[0])
+    return row[inside], column[inside]
+
+
+def _sums(grid: np.ndarray) -> np.ndarray:
+    """Sums over all cells above and to the left, by which those of a box come from its corners."""
+    return np.pad(np.cumsum(np.cumsum(grid, axis=0), axis=1), ((1, 0), (1, 0)))
+
+
+def label_moves(labels: Sequence[Box], lines: Sequence[np.ndarray], width: float, height: float) -> list[tuple[float, float]]:
+    """How far each label is moved [px], the first one first, so that it lies on no other label and, where it can, on no line.
+
+    labels: where they would be; lines: points a row [px]; width, height: of the chart, which no label leaves.
+    """
+    shape = (max(1, int(np.ceil(height / CELL))), max(1, int(np.ceil(width / CELL))))
+    drawn = np.zeros(shape)
+    for line in lines:
+        drawn[_cells_of(line, shape)] = 1.0
+    of_lines, taken = _sums(drawn), np.zeros(shape)
+    found: list[tuple[float, float]] = []
+    for left, top, wide, high in labels:
+        of_labels = _sums(taken)
+        best: tuple[float, float, float] | None = None
+        for across, up in MOVES:
+            x = min(max(left + across * wide, 0.0), max(0.0, width - wide))
+            y = min(max(top + up * high, 0.0), max(0.0, height - high))
+            a, b = int(x // CELL), int(y // CELL)
+            c, d = min(shape[1], int(-(-(x + wide) // CELL))), min(shape[0], int(-(-(y + high) // CELL)))
+            others, crossed = (sums[d, c] - sums[b, c] - sums[d, a] + sums[b, a] for sums in (of_labels, of_lines))
+            moved = abs(y - top) / high + ASIDE * abs(x - left) / high
+            cost = 1e3 * others + ON_A_LINE * min(crossed, 8) / 4 + moved
+            if best is None or cost < best[0]:
+                best = cost, x, y
+            if not others and not crossed and best[0] <= abs(up):
+                break
+        assert best is not None
+        _, x, y = best
+        taken[int(y // CELL):int(-(-(y + high) // CELL)), int(x // CELL):int(-(-(x + wide) // CELL))] = 1.0
+        found.append((x - left, y - top))
+    return found

@@ -592,7 +592,7 @@ def test_a_rotary_axis_speaks_in_degrees() -> None:
         "reversal_reading": two_way(math.radians(0.02), scatter=1e-6)})
     assert "72°" in next(v.sentence for v in solution.verdicts() if v.check == "train")
     assert "180 °/s" in next(v.sentence for v in solution.verdicts() if v.check == "cycle")
-    assert "Backlash is 0.02° ±" in next(v.sentence for v in solution.verdicts() if v.check == "backlash")
+    assert "Backlash is 0.020002 ± 0.000024°" in next(v.sentence for v in solution.verdicts() if v.check == "backlash")
     assert solution["steps_fraction"].fraction == Fraction(200 * 16 * 5, 360)
 
 

@@ -163,7 +163,7 @@ def test_the_list_of_parts_is_written_and_read_by_its_keys(demo_copy: Path, qtbo
     text = (tmp_path / "parts.csv").read_text(encoding="utf-8")
     assert text.startswith("axis,part,name,") and "X,motor" in text
     (tmp_path / "parts.csv").write_text(text.replace("X,driver,", "X,driver,", 1).replace(
-        'X,driver,"6.2 A switch driver, 60 V",1,,', 'X,driver,"6.2 A switch driver, 60 V",1,77.5,'), encoding="utf-8")
+        'X,driver,"6.2 A switch driver, 60 V",1,48,', 'X,driver,"6.2 A switch driver, 60 V",1,77.5,'), encoding="utf-8")
     picture.keys["Read CSV…"].click()
     qtbot.waitUntil(lambda: not window.session.works.busy)
     picture.bring_up_to_date()

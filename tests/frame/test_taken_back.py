@@ -50,9 +50,9 @@ def test_done_by_mistake_a_note_and_the_name_of_a_revision_are_undone(window: Wi
     window.show_stage("Log")
     before = in_the_file(window)[0]
     due = leaf(window, "due")
-    late = due.said.text()
+    late = due.says()
     due._done("Z: try the brake", "")
-    assert leaf(window, "due").said.text() != late
+    assert leaf(window, "due").says() != late
     window.stage.line.setText("the cover rattles")
     qtbot.keyClick(window.stage.line, Qt.Key.Key_Return)
     revisions = leaf(window, "revisions")
@@ -62,7 +62,7 @@ def test_done_by_mistake_a_note_and_the_name_of_a_revision_are_undone(window: Wi
     assert len(in_the_file(window)[0]) == len(before) + 3
     for _ in range(3):
         window.session.undo_stack.undo()
-    assert in_the_file(window)[0] == before and leaf(window, "due").said.text() == late
+    assert in_the_file(window)[0] == before and leaf(window, "due").says() == late
     assert "before the move" not in leaf(window, "revisions")._names_now().values()
 
 

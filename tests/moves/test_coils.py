@@ -147,14 +147,14 @@ def test_the_coils_in_the_window_are_typed_kept_and_told(demo_copy: Path, qtbot:
     window, leaf = leaf_of(demo_copy, qtbot, "Moves", "coils")
     ohms = window.session.axis.motor.phase_resistance
     leaf.editor.setPlainText(f"red blue {ohms}\ngreen black {ohms * 1.05}\nred green open")
-    qtbot.waitUntil(lambda: "2 sound coils" in leaf.said.text())
+    qtbot.waitUntil(lambda: "2 sound coils" in leaf.says()[0])
     assert "phase A: black and green; phase B: blue and red" in leaf.join.text()
     leaf.editor.setPlainText("red blue")
-    qtbot.waitUntil(lambda: "Line 1: “red blue” is not two leads and a resistance" in leaf.said.text())
+    qtbot.waitUntil(lambda: "Line 1: “red blue” is not two leads and a resistance" in leaf.says()[0])
     leaf.editor.setPlainText("red red 2")
-    qtbot.waitUntil(lambda: "red to itself" in leaf.said.text())
+    qtbot.waitUntil(lambda: "red to itself" in leaf.says()[0])
     window.session.undo_stack.undo()
     window.session.undo_stack.undo()
     leaf.bring_up_to_date()
-    assert "red blue" in leaf.editor.toPlainText() and "2 sound coils" in leaf.said.text()
+    assert "red blue" in leaf.editor.toPlainText() and "2 sound coils" in leaf.says()[0]
     window.close()

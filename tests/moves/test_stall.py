@@ -65,26 +65,26 @@ def test_answers_that_contradict_are_told_and_a_good_one_that_fails_goes_on() ->
 
 def test_the_search_in_the_window_is_led_kept_and_stale_when_conditions_change(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Moves", "stall")
-    assert "range" in leaf.said.text() and not leaf.keys["good"].isEnabled()
+    assert "range" in leaf.says()[0] and not leaf.keys["good"].isEnabled()
     for name, value in (("stall_lowest", 0), ("stall_highest", 100), ("stall_greater_is", "more")):
         window.session.edit(window.session.axis_path(name), value)
     leaf.bring_up_to_date()
-    assert leaf.said.text().startswith("Try 50") and "hand on the stop" in leaf.caution.text()
+    assert leaf.says()[0].startswith("Try 50") and "hand on the stop" in leaf.caution.text()
     for answer in ("crashed", "early", "good", "good", "good"):
         qtbot.mouseClick(leaf.keys[answer], Qt.MouseButton.LeftButton)
         leaf.bring_up_to_date()
-    assert window.session.axis.stall_threshold == 62 and "62 stopped well 3 times" in leaf.said.text()
+    assert window.session.axis.stall_threshold == 62 and "62 stopped well 3 times" in leaf.says()[0]
     assert [one.answer for one in window.session.axis.stall_trials] == ["crashed", "early", "good", "good", "good"]
     window.session.edit(("axes", 0, "switch_overtravel"), 0.004)
     rows = {row.name: row for row in window.tag.rows}
     assert rows["stall_threshold"].lines[0][0] == "62" and rows["homing_speed"].on_machine == "not set yet"
     window.session.edit(("axes", 0, "driver", "microsteps"), 32)
     leaf.bring_up_to_date()
-    assert "does not hold any more: microsteps was 16, is 32" in leaf.said.text()
+    assert "does not hold any more: microsteps was 16, is 32" in leaf.says()[0]
     qtbot.mouseClick(leaf.keys["one back"], Qt.MouseButton.LeftButton)
     leaf.bring_up_to_date()
-    assert len(window.session.axis.stall_trials) == 4 and leaf.said.text().startswith("Try 62 again")
+    assert len(window.session.axis.stall_trials) == 4 and leaf.says()[0].startswith("Try 62 again")
     qtbot.mouseClick(leaf.keys["begin anew"], Qt.MouseButton.LeftButton)
     leaf.bring_up_to_date()
-    assert not window.session.axis.stall_trials and leaf.said.text().startswith("Try 50")
+    assert not window.session.axis.stall_trials and leaf.says()[0].startswith("Try 50")
     window.close()

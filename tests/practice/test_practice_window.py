@@ -9,6 +9,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from tests.driving import practise
 
+from urban_mule.desk.frame.evidence_drawn import EvidenceDrawn
 from urban_mule.desk.frame.practice_begin import PracticeBegin
 from urban_mule.desk.frame.practice_window import PracticeWindow
 from urban_mule.desk.frame.window import Window
@@ -64,7 +65,9 @@ def test_a_lesson_is_measured_mended_believed_and_told(demo_copy: Path, tmp_path
     qtbot.waitUntil(lambda: beside.debrief is not None, timeout=20_000)
     told = [label.text() for label in beside.inner.findChildren(type(beside.note))]
     assert "Found: wrong tooth count." in told and "Let it warm before it works, or cool it." in told
-    assert any(one.startswith("Travel (taken): scale off by a tooth") for one in told)
+    drawn = beside.inner.findChild(EvidenceDrawn)
+    assert drawn is not None and "travel (taken): scale off by a tooth" in drawn.accessibleName()
+    assert all(sign.here != sign.sound for _, sign, _ in drawn.rows if sign.here is not None)
     assert "You took 2; one set of readings would have done." in told
     kept = own_results()[-1]
     assert kept.solved and kept.lesson == 1 and kept.needless == 1 and (kept.readings, kept.shortest) == (2, 1)

@@ -180,7 +180,8 @@ def test_corrections_circle_and_diagonals_in_the_window(demo_copy: Path, qtbot: 
     window.stage.leaves.turn("circle")
     pair: Any = window.stage.leaves.picture
     pair.bring_up_to_date()
-    assert "Circle of X and Y, practice, made up" in pair.said.text() and len(pair.listed.rows) == 9
+    assert "Circle of X and Y, practice, made up" in pair.says()[1] and len(pair.listed.rows) == 9
+    assert pair.says()[0] == window.stage.headline.text() == "The circle is 52 µm out of round, clockwise."
     window.stage.leaves.turn("square")
     square: Any = window.stage.leaves.picture
     square.bring_up_to_date()

@@ -67,7 +67,7 @@ def test_diagonals_typed_give_the_angle_that_the_law_of_cosines_gives(demo_copy:
     assert len(window.session.project.readings) == before + 1
     assert abs(window.session.together["squareness_by_diagonals"]) == pytest.approx(out, rel=1e-3)
     leaf.bring_up_to_date()
-    assert any("400 µm/m" in text for row in leaf.listed.rows for text in row.texts)
+    assert any(text.startswith("400 ± ") and text.endswith("µm/m") for row in leaf.listed.rows for text in row.texts)
     assert any(entry.text.startswith("Diagonals of X and Y") for entry in window.session.entries())
     window.session.undo_stack.undo()
     assert len(window.session.project.readings or ()) == before

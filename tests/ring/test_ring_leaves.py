@@ -17,8 +17,9 @@ from urban_mule.desk.walk import settle
 
 def test_the_chosen_point_follows_key_and_hand_and_undo(demo_copy: Path, qtbot: Any) -> None:
     """What the picture says of a point is what the sheet computes once it is chosen."""
-    window, leaf = leaf_of(demo_copy, qtbot, "Ring", "shapers")
+    window, whole = leaf_of(demo_copy, qtbot, "Ring", "shapers")
     settle(window.session)  # records are read in the background
+    leaf = whole.curves
     leaf.bring_up_to_date()
     session = window.session
     kind, frequency = leaf.point
@@ -55,9 +56,11 @@ def test_the_chosen_point_follows_key_and_hand_and_undo(demo_copy: Path, qtbot: 
 
 def test_the_curves_are_painted_anew_only_when_they_change(demo_copy: Path, qtbot: Any) -> None:
     """A drag paints the point; another tolerance, size or light paints the curves too."""
-    window, leaf = leaf_of(demo_copy, qtbot, "Ring", "shapers")
+    window, whole = leaf_of(demo_copy, qtbot, "Ring", "shapers")
     settle(window.session)  # records are read in the background
-    leaf.bring_up_to_date()
+    leaf = whole.curves
+    whole.bring_up_to_date()
+    qtbot.wait(50)
     leaf.grab()
     kept = leaf._drawn[1]
     qtbot.keyClick(leaf, Qt.Key.Key_Right)

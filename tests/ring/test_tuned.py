@@ -175,7 +175,8 @@ def test_causes_name_what_speaks_for_them_and_one_clear_mode_needs_none() -> Non
 
 
 def test_the_point_moves_by_hand_and_by_key_in_the_window(demo_copy: Path, qtbot: Any) -> None:
-    window, leaf = leaf_of(demo_copy, qtbot, "Ring", "shapers")
+    window, whole = leaf_of(demo_copy, qtbot, "Ring", "shapers")
+    leaf = whole.curves
     records = [n for n, one in enumerate(window.session.axis.readings) if one.kind == "acceleration"]
     qtbot.waitUntil(lambda: not window.session.analysing and window.session.solution.get("modes") is not None, timeout=20_000)
     leaf.bring_up_to_date()
@@ -212,5 +213,5 @@ def test_the_point_moves_by_hand_and_by_key_in_the_window(demo_copy: Path, qtbot
     window.stage.leaves.turn("test piece")
     piece: Any = window.stage.leaves.picture
     piece.bring_up_to_date()
-    assert "No piece" in piece.said.text()
+    assert "No piece" in piece.says()[0]
     window.close()

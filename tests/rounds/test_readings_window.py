@@ -80,7 +80,7 @@ def test_a_wild_number_is_struck_out_and_a_set_put_aside(listed: tuple[Window, R
 def test_two_sets_are_compared_and_deleting_can_be_undone(listed: tuple[Window, ReadingsWindow]) -> None:
     window, box = listed
     box.sets.selectAll()
-    assert "Backlash: 21 µm, then 37.5 µm" in box.said.text(), box.said.text()
+    assert "Backlash: 21.0 ± 1.1 µm, then 38 ± 33 µm" in box.said.text(), box.said.text()
     box.delete()
     assert not window.session.axis.readings and "Nothing is measured" in box.said.text()
     window.session.undo_stack.undo()

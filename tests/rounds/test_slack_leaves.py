@@ -68,12 +68,12 @@ def test_push_trend_and_repairs_say_what_to_do(tmp_path: Path, qtbot: Any) -> No
     settle(session)
     assert session.entries()[-1].kind == "repaired" and session.entries()[-1].text == "nut of the screw"
     picture.bring_up_to_date()
-    assert "Now measure the backlash again" in picture.said.text()
+    assert "Now measure the backlash again" in picture.says()[1]
     after = session.axis.readings[1].model_copy(update={"taken": (now() + timedelta(minutes=1)).isoformat()})
     session.add_reading(after)
     settle(session)
     picture.bring_up_to_date()
-    assert "was measured after it" in picture.said.text()
+    assert "was measured after it" in picture.says()[1]
 
 
 def test_lengths_show_slope_offset_and_temperature(tmp_path: Path, qtbot: Any) -> None:
@@ -100,7 +100,7 @@ def test_repairs_follow_the_train_and_begin_next_to_the_load() -> None:
 
 def test_upkeep_comes_due_by_date_or_by_distance_whichever_is_first(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Slack", "upkeep")
-    assert "Nothing is looked after yet" in leaf.said.text()
+    assert "Nothing is looked after on this axis yet" in window.stage.headline.text()
     for task, every, said in (("", "90 d", "has no name"), ("grease", "often", "does not say"), ("grease", "-3 d", "how often")):
         leaf.task.setText(task)
         leaf.every.setText(every)
@@ -112,7 +112,7 @@ def test_upkeep_comes_due_by_date_or_by_distance_whichever_is_first(demo_copy: P
         leaf.add.click()
     leaf.bring_up_to_date()
     assert [row.texts[:2] for row in leaf.listed.rows] == [("90 days", "never"), ("40 km", "never")]
-    assert "2 of 2 due now" in leaf.said.text()
+    assert "2 of 2 due now" in window.stage.headline.text()
     leaf.listed.buttons["belt tension", "Done"].click()
     leaf.bring_up_to_date()
     assert leaf.listed.rows[1].texts[2] == "not known without hours a week"

@@ -81,27 +81,28 @@ def test_a_nominal_value_stands_where_no_train_can_be_computed_and_readings_corr
 
 def test_a_change_is_walked_on_both_sides_for_every_motor(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Scale", "all axes", axis=1)
-    assert [row.name for row in leaf.matrix.rows] == ["X", "Y", "Y follower", "Z", "C"]
-    assert leaf.matrix.rows[1].texts[-1] == "apart: do not move it", "the demo's follower is still as delivered"
-    assert not leaf.sides and "go apart" in leaf.said.text()
+    assert [one.motor for one in leaf.drawn.wires] == ["X", "Y", "Y follower", "Z", "C"]
+    assert leaf.drawn.wires[1].moves == "apart: do not move it", "the demo's follower is still as delivered"
+    assert [one.lies for one in leaf.drawn.wires] == ["along", "across", "across", "up", "turns"]
+    assert not leaf.sides and "go apart" in leaf.says()[0]
     window.session.edit(("axes", 1, "follower", "driver", "microsteps"), None)
     qtbot.waitUntil(lambda: len(leaf.sides) == 1)
     qtbot.mouseClick(leaf.walk.buttons["Y follower: Switches", "Done"], Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: "Both sides of the wire agree on Y" in leaf.said.text())
+    qtbot.waitUntil(lambda: "Both sides of the wire agree on Y" in leaf.says()[0])
     type_in(qtbot, window.stage.field("microsteps"), "16")
     qtbot.waitUntil(lambda: len(leaf.sides) == 3)
     assert list(leaf.sides) == ["Y: Switches", "Y follower: Switches", "controller: Steps per mm"], "drivers first"
-    assert leaf.said.text() == "Y: still to be set, 3 of 3.", "as it stands both sides still fit each other"
+    assert leaf.says()[0] == "Y: still to be set, 3 of 3.", "as it stands both sides still fit each other"
     old_new = {row.name: row.texts for row in leaf.walk.rows}
     assert old_new["controller: Steps per mm"] == ("69.4494", "138.899")
     qtbot.mouseClick(leaf.walk.buttons["Y: Switches", "Done"], Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: len(leaf.sides) == 2)
-    assert "its two motors go apart. Do not move it until both are set alike" in leaf.said.text()
+    assert "its two motors go apart. Do not move it until both are set alike" in leaf.says()[0]
     qtbot.mouseClick(leaf.walk.buttons["Y follower: Switches", "Done"], Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: len(leaf.sides) == 1)
-    assert "until all of it is set, it moves 0.5 times what is commanded" in leaf.said.text()
+    assert "until all of it is set, it moves 0.5 times what is commanded" in leaf.says()[0]
     qtbot.mouseClick(leaf.walk.buttons["controller: Steps per mm", "Done"], Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: "agree on Y" in leaf.said.text())
+    qtbot.waitUntil(lambda: "agree on Y" in leaf.says()[0])
     on_machine = window.session.hardware.values()
     assert float(on_machine["steps_per_unit"].value) == pytest.approx(138.8988, rel=1e-4)
     follower = window.session.follower_of(window.session.axis)
@@ -110,10 +111,11 @@ def test_a_change_is_walked_on_both_sides_for_every_motor(demo_copy: Path, qtbot
 
 def test_the_causes_stand_on_their_leaf(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Scale", "causes")
-    assert "no setting is wrong" in leaf.said.text() and not leaf.listed.isVisible()
+    assert "no setting is wrong" in leaf.says()[0] and not leaf.listed.isVisible()
     window.session.edit(("axes", 0, "train", 1, "teeth"), 20)
     window.session.edit(("axes", 0, "readings"), (READING_MODELS["travel"].model_validate(
         {"kind": "travel", "commanded": 0.76, "measured": [0.9120, 0.9121], "gauge_uncertainty": 1e-5, "source": "practice"}),))
     leaf.bring_up_to_date()
-    assert "near 6/5" in leaf.said.text() and leaf.listed.rows[0].texts[:2] == ("20 teeth", "24 teeth")
+    assert "near 6/5" in leaf.says()[0] and leaf.listed.rows[0].texts[:2] == ("20 teeth", "24 teeth")
+    window.stage.leaves.turn("chain")
     assert "driving pulley: 24 teeth, not 20 teeth" in window.stage.headline.text()

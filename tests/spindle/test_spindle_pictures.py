@@ -91,8 +91,8 @@ def test_whether_a_size_up_is_right_goes_by_what_is_in_hand(demo_copy: Path, qtb
     window.session.edit(("spindles", 0, "cut", "removal_rate"), rate)
     window.show_other(0)
     picture = shown(window, "Motor", "size")
-    assert said in picture.said.text()
+    assert said in picture.says()[0]
     assert [row.name for row in picture.listed.rows][:2] == ["Share of the power", "Share of the torque"]
     window.session.edit(("spindles", 0, "cut"), None)
-    assert "Give the cut" in shown(window, "Motor", "size").said.text()
+    assert "Give the cut" in shown(window, "Motor", "size").says()[0]
     window.close()

@@ -31,7 +31,7 @@ def test_one_value_and_a_whole_revision_are_restored_in_the_window(demo_copy: Pa
     window, leaf = leaf_of(demo_copy, qtbot, "Log", "revisions")
     session = window.session
     settle(session)
-    assert "as it is now" in leaf.said.text() and not leaf.all.isEnabled()
+    assert "as it is now" in leaf.says()[0] and not leaf.all.isEnabled()
     session.edit(session.axis_path("driver", "microsteps"), 32)
     session.edit(session.axis_path("moving_mass"), 7.0)
     leaf.bring_up_to_date()
@@ -48,7 +48,7 @@ def test_one_value_and_a_whole_revision_are_restored_in_the_window(demo_copy: Pa
     begun = len(leaf.revisions) - 1
     leaf.listed.setCurrentRow(begun)
     settle(session)
-    assert "begun" in leaf.said.text() and any(name.startswith("axis 1 train 2 teeth") for name in leaf.found)
+    assert "begun" in leaf.says()[0] and any(name.startswith("axis 1 train 2 teeth") for name in leaf.found)
     qtbot.mouseClick(leaf.all, Qt.MouseButton.LeftButton)
     assert session.axis.train[1].teeth == 20 and len(session.axis.readings) == 9, "what was measured since stays"
     session.undo_stack.undo()

@@ -129,10 +129,9 @@ class Chart(pg.GraphicsView):
         texts = self._pool.get("text", [])[:self._used.get("text", 0)]
         boxes = []
         for item in texts:
-            item.setPos(*self._at[item])
-            item.updateTransform()
-            box = item.mapRectToScene(item.boundingRect())
-            boxes.append((box.left() - seen.left(), box.top() - seen.top(), box.width(), box.height()))
+            (x, y), words = self._at[item], item.textItem.boundingRect()
+            boxes.append(((x - x0) * scale[0] - item.anchor.x() * words.width(),
+                          (y1 - y) * scale[1] - item.anchor.y() * words.height(), words.width(), words.height()))
         curves = [item.getData() for kind in ("curve", "filled")
                   for item in self._pool.get(kind, [])[:self._used.get(kind, 0)]]
         lines = [np.column_stack([(x - x0) * scale[0], (y1 - y) * scale[1]]) for x, y in curves if x is not None and len(x) > 1]

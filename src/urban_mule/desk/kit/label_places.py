@@ -48,6 +48,9 @@ def label_moves(labels: Sequence[Box], lines: Sequence[np.ndarray], width: float
     of_lines, taken = _sums(drawn), np.zeros(shape)
     found: list[tuple[float, float]] = []
     for left, top, wide, high in labels:
+        if not (np.isfinite([left, top, wide, high]).all() and high > 0):
+            found.append((0.0, 0.0))
+            continue
         of_labels = _sums(taken)
         best: tuple[float, float, float] | None = None
         for across, up in MOVES:

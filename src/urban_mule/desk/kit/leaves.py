@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy,
 
 from urban_mule.desk.kit.picture import Painted, Picture
 from urban_mule.desk.model.scope import Scope
+from urban_mule.store.fault_log import note_fault
 
 
 class Broken(Painted):
@@ -65,6 +66,15 @@ class Leaves(QStackedWidget):
     def made(self) -> Picture | None:
         """The picture on top, where it is made already."""
         return self._made.get(self.word)
+
+    def says(self) -> tuple[str, str] | None:
+        """The headline of the picture on top and the line beneath it; None where a verdict says it, or it cannot be said."""
+        made = self.made
+        try:
+            return None if made is None else made.says()
+        except Exception as error:
+            note_fault(error, f"the headline of {self.word}")
+            return None
 
     def _said(self, picture: Picture) -> None:
         if picture is self.currentWidget():

@@ -17,7 +17,7 @@ from urban_mule.desk.model.words import label
 TILE_HEIGHT, LEAST_TILE, GAP, BELOW = 51, 114, 12, 3
 SIZES = (17, 16, 15, 14, 13, 12)  # px of a number: the first in which it fits
 FOR_EVER = 1000  # rows
-WIDE_AT = 14  # px of a number from which on it rather takes two columns
+WIDE_AT, SLACK = 12, 5  # px of the smallest number, from which on it rather takes two columns; px that a tile is mostly wider
 MARK, UNIT = 15.0, 4.0  # px from a number to its unit, and that a mark takes
 
 
@@ -66,7 +66,7 @@ class ResultRow(QWidget):
         shown, level, small = self._text(), self.level(), QFontMetricsF(font(12))
         wide = self._wide(shown.number, WIDE_AT) + small.horizontalAdvance(shown.unit) + UNIT
         wide += small.horizontalAdvance(level) + MARK + UNIT if level else 0.0
-        return 1 if wide <= LEAST_TILE else 2
+        return 1 if wide <= LEAST_TILE + SLACK else 2
 
     def _text(self) -> Shown:
         return solved_text(self.session.solution_with(self.name), self.name, self.session.system, self.session.axis.unit)
@@ -183,6 +183,8 @@ class ResultList(QWidget):
     @staticmethod
     def _is_left_out(row: ResultRow) -> bool:
         solution = row.session.solution_with(row.name)
+        if not solution.sheet.has(row.name):
+            return True  # of another kind of axis, while the stage becomes one of it
         value = solution.find(row.name)
         return isinstance(value, Unknown) and (not value.applies or lacks_reading(solution, value))
 

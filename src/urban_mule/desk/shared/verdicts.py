@@ -107,9 +107,9 @@ class Rows(QWidget):
 
 
 class VerdictsPicture(Picture):
-    """The verdicts of one stage, the tightest first; the bar is the room that is left, empty at the limit."""
+    """The verdicts of one stage, or of all, the tightest first; the bar is the room that is left, empty at the limit."""
 
-    stage: ClassVar[StageName]
+    stage: ClassVar[StageName | None] = None
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -139,8 +139,8 @@ class VerdictsPicture(Picture):
 
     def redraw(self) -> None:
         rows = tuple(self.rows())
-        self.setAccessibleName(f"{self.stage}, checked: " + " ".join(f"{v.check} {v.level}." for v in rows))
-        self.area.setAccessibleName(f"{self.stage}, every check")
+        self.setAccessibleName(f"{self.stage or 'All'}, checked: " + " ".join(f"{v.check} {v.level}." for v in rows))
+        self.area.setAccessibleName(f"{self.stage or 'All'}, every check")
         self.area.setAccessibleDescription("\n".join(written_out(one) for one in rows))
         self.listed.show_verdicts(rows, self.area.height())
         self.said_anew.emit()

@@ -33,7 +33,8 @@ if TYPE_CHECKING:
 
 MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline; more have a row of their own
 FIRST = 8  # ms before the first fields are made, so that the picture is painted first
-SHARES = ((620, 0.555), (500, 0.505), (0, 0.405))  # px of a stage, and the least share of what is beneath its headline for a picture
+SHARES = ((620, 0.555), (500, 0.505), (0, 0.405))  # px of a stage, and a picture's least share of what is beneath its headline
+READ_AS = {"travel": ("scale_reading",), "lengths": ("scale_reading",), "reversal": ("reversal_history",)}  # on the sheet, too
 KNOWN = "What you know"  # the heading of fields that says nothing more, and is left out
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
 LONG_CYCLE = 200  # moves, from which on trying advice takes longer than the window may be silent
@@ -53,6 +54,7 @@ class StageView(FieldSets):
         super().__init__(parent)
         self.session, self.spec = session, spec
         self.lines: list[VerdictLine] = []
+        self._laid_for = (0, 0)
         self._kept = {}
         self._lacking = {}
         self._filling = QTimer(self, singleShot=True, interval=FIRST)
@@ -220,12 +222,12 @@ class StageView(FieldSets):
         """Of these kinds of readings, those that a check hangs on."""
         sheet = self.session.sheet
         needed = {name for rule in sheet.checks if rule.name == check for name in rule.parameters}
-        return [kind for kind in kinds if (name := f"{kind}_reading") in sheet.inputs
-                and not needed.isdisjoint({name, *sheet.dependents[name]})]
+        return [kind for kind in kinds if any(
+            name in sheet.inputs and not needed.isdisjoint({name, *sheet.dependents[name]})
+            for name in (f"{kind}_reading", *READ_AS.get(kind, ())))]
 
-    @property
-    def of_missing(self) -> str:
-        """What the names of missing givens begin with where they are none of the axis."""
+    def whose(self, _verdict: Verdict) -> str:
+        """What the names of the givens that a verdict lacks begin with, where they are none of the axis."""
         return ""
 
     def _say(self) -> Verdict | None:
@@ -236,13 +238,13 @@ class StageView(FieldSets):
             words = words_of(self.round.kind)
             self.headline.setText(f"{words[:1].upper()}{words[1:]} on {self.session.axis.name}, step by step")
             return None
-        verdicts, picture = self.verdicts_here(), self.leaves.made
-        own = picture.says() if picture is not None else None
+        verdicts, own = self.verdicts_here(), self.leaves.says()
         deciding = None if own is not None else headline(verdicts)
-        missing = missing_in(verdicts) if own is None else ()
-        self.missing.show_links(tuple((self.of_missing + name, label(name)) for name in missing))
+        lacking = verdicts if missing_in(verdicts) or own is not None else self.further()
+        missing = missing_in(lacking)
+        self.missing.show_links(tuple({(self.whose(one) + name, label(name)): None for one in lacking for name in one.missing}))
         sentence, nxt = self.words(deciding) if own is None else own
-        if missing and deciding is not None and deciding.level == "unknown":
+        if missing and own is None and (deciding is None or deciding.level == "unknown"):
             sentence = f"Unfinished: {len(missing)} {'thing is' if len(missing) == 1 else 'things are'} missing."
         nxt = self._with_readings(deciding, nxt)
         self.headline.setText(sentence)
@@ -291,6 +293,8 @@ class StageView(FieldSets):
         done = super().event(event)
         if event is not None and event.type() == QEvent.Type.LayoutRequest and not self._steps:
             self._share_out()
+            if self._laid_for != self._room():
+                self.lay()
         return done
 
     def _share_out(self) -> None:
@@ -316,10 +320,15 @@ class StageView(FieldSets):
         heading = self.follows_heading.sizeHint().height() if not self.follows_heading.isHidden() else 0
         return max(1, (room - heading) // (TILE_HEIGHT + BELOW))
 
+    def _room(self) -> tuple[int, int]:
+        """What the lower part is laid out for: how wide it is, and how many rows are seen."""
+        return self.below.width(), self._rows_that_fit()
+
     def lay(self) -> None:
         """Share the width beneath the picture out to fields and results."""
         if self._fill_right in self._steps:
             return
+        self._laid_for = self._room()
         fields, results = self.fields_here(), self.results.columns()
         self.left.setVisible(bool(fields or self.least_left) or self._more_at_left())
         width = self.below.width() - (SCROLL if self.below.overflows() else 0)
@@ -340,6 +349,8 @@ class StageView(FieldSets):
         self.below.row.setStretchFactor(self.left, columns[0] * LEAST_COLUMN or self.least_left)
         self.below.row.setStretchFactor(self.follows, columns[1] * LEAST_TILE)
         self.below.follow()
+        if not self._steps:
+            self.box.activate()  # now: what is pressed before the next turn of the event loop has its place
 
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
         """Headline and the line beneath it."""

@@ -114,8 +114,8 @@ class PartsPicture(Picture):
         self.said_anew.emit()
 
     def says(self) -> tuple[str, str] | None:
-        """What the list comes to; where parts do not fit, the verdict on that is the headline."""
-        if any(one.check == "parts fit" and one.level in ("short", "tight") for one in self.state.verdicts("Brief")):
+        """What the list comes to; where parts do not fit, or nobody can say, the verdict on that is the headline."""
+        if any(one.check == "parts fit" and one.level != "good" for one in self.state.verdicts("Brief")):
             return None
         project = self.session.project
         told = summary(shopping_list(project), getattr(project, "budget", None), day_of(project.begin_on), now().date())

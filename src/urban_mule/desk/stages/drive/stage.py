@@ -135,9 +135,8 @@ class DriveStage(StageView):
         return (*self.session.state.own_verdicts(self.spec.name),
                 *(one for one in self.session.together_verdicts if one.stage == self.spec.name))
 
-    @property
-    def of_missing(self) -> str:
-        return OF_PROJECT if self.leaves.word in TOGETHER else ""
+    def whose(self, verdict: Verdict) -> str:
+        return OF_PROJECT if any(one.check == verdict.check for one in self.session.together_verdicts) else ""
 
     def show_field(self, name: str, part: str = "") -> Field | TextField | None:
         """The field of a given; one of another way of entry is brought in."""

@@ -254,8 +254,10 @@ class LoadStage(StageView):
         self.leaves.turn("chain")
         for link in (self.link, LOAD, MOTOR):
             self.chain.choose(link)
-            if self.field(name) is not None:
-                break
+            found = self.field(name, part)
+            if found is not None:
+                found.show()
+                return found
         return super().show_field(name, part)
 
     def begin_here(self) -> None:

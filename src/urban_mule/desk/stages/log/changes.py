@@ -22,7 +22,7 @@ class ChangesPicture(Picture):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         self.listed = ChangeBars()
-        area = QScrollArea(widgetResizable=True)
+        area = QScrollArea(widgetResizable=True, accessibleName="What each change bought, and what it cost")
         area.setFrameShape(QScrollArea.Shape.NoFrame)
         area.setWidget(self.listed)
         box.addWidget(area)

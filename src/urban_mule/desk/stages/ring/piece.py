@@ -45,6 +45,8 @@ class PiecePicture(Picture):
         return f"By ruler it rings at {ripple:.1f} Hz{died}.", record
 
     def redraw(self) -> None:
+        told = self.says()
+        self.piece.setAccessibleName(f"The edge of a test piece, as it is and with the shaper. {told[0] if told else ''}")
         self.piece.update()
         self.said_anew.emit()
 

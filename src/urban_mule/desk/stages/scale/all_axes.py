@@ -32,7 +32,7 @@ class AllAxesPicture(Picture):
         box.setContentsMargins(12, 6, 12, 6)
         box.setSpacing(4)
         self.drawn = FromAbove(session)
-        above = QScrollArea(widgetResizable=True)
+        above = QScrollArea(widgetResizable=True, accessibleName="All motors, with both sides of the wire")
         above.setFrameShape(QScrollArea.Shape.NoFrame)
         above.setWidget(self.drawn)
         self._words = ("", "")

@@ -222,7 +222,7 @@ class Window(TellingWindow):
     def _note(self, sentence: str) -> None:
         """What became of a file, beside what takes readings."""
         if self.stage.measure is not None:
-            self.stage.measure.note.setText(sentence)
+            self.stage.measure.tell(sentence)
 
     def _forget_hidden(self) -> None:
         """Let go of stages that nobody sees, except where something is under way or half typed; they are built again when they

@@ -21,6 +21,7 @@ from urban_mule.desk.model.scope import Scope
 
 pg.setConfigOptions(antialias=True)
 LETTER = 9.5  # px that a letter of the words of an empty chart takes, with room at both sides
+ROOMY, LEAST_LETTERS = (400.0, 190.0), 0.6  # px of a chart below which its words are smaller, and down to what share
 LED = 1.4  # heights of a label, from which on a line leads from it to where it belongs
 GRID = 45  # of 255: how much of the lines behind the curves is seen
 DASH, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.SolidLine
@@ -128,7 +129,10 @@ class Chart(pg.GraphicsView):
         scale = seen.width() / (x1 - x0 or 1.0), seen.height() / (y1 - y0 or 1.0)
         texts = self._pool.get("text", [])[:self._used.get("text", 0)]
         boxes = []
+        small = max(LEAST_LETTERS, min(1.0, seen.width() / ROOMY[0], seen.height() / ROOMY[1]))
         for item in texts:
+            _, _, size, bold, _ = self._said[item]
+            item.setFont(font(round(size * small), bold))
             (x, y), words = self._at[item], item.textItem.boundingRect()
             boxes.append(((x - x0) * scale[0] - item.anchor.x() * words.width(),
                           (y1 - y) * scale[1] - item.anchor.y() * words.height(), words.width(), words.height()))

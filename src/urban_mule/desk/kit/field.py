@@ -26,6 +26,7 @@ from urban_mule.store.document.base import LARGEST_TOLERANCE
 from urban_mule.store.document.edit import Path
 
 DIGITS = 6
+SHARED = " shared"  # ends a hint that says what the project has for all axes
 
 
 class Choice(QComboBox):
@@ -91,7 +92,7 @@ class Field(QWidget):
         self.refresh()
 
     def _line(self) -> QLineEdit:
-        line = QLineEdit(placeholderText=self._hint)
+        line = QLineEdit(placeholderText=self._hint.removesuffix(SHARED))
         line.setMinimumWidth(44)
         line.editingFinished.connect(self.commit)
         line.textEdited.connect(lambda _text: self._judge(""))
@@ -152,6 +153,8 @@ class Field(QWidget):
             shown = self.given.default if value is None and self._hint == "?" and not assumed else value
             unit, share = "" if self._bare and self._unit is None else self.unit, self.tolerance
             beneath = "assumed" if assumed else "" if share is None else f"±{units.number_text(100 * share, 2)} %"
+            if value is None and self._hint.endswith(SHARED):
+                beneath = SHARED.strip()
             self.unit_label.setText(f"{unit}\n{beneath}".strip())
             if assumed:
                 self.editor.setPlaceholderText(units.number_text(self.given.default / self._factor(), DIGITS))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from importlib import import_module
 
-from PyQt6.QtCore import QRectF, QSize, pyqtSignal
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QPushButton, QScrollArea, QSizePolicy, QStackedWidget, QWidget
 
+from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.picture import Painted, Picture
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.fault_log import note_fault
@@ -22,6 +23,15 @@ class Broken(Painted):
 
     def paint(self, _painter: QPainter, _area: QRectF) -> None:
         raise self._why
+
+
+def scrolling(picture: Picture) -> QScrollArea:
+    """A picture made of widgets, which scrolls where they need more room than there is."""
+    holder = QScrollArea(widgetResizable=True)
+    holder.setFrameShape(QScrollArea.Shape.NoFrame)
+    holder.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    holder.setWidget(picture)
+    return holder
 
 
 class Leaves(QStackedWidget):
@@ -39,11 +49,10 @@ class Leaves(QStackedWidget):
         super().__init__(parent)
         self.session, self._leaves = session, leaves
         self._made: dict[str, Picture] = {}
+        self._holders: dict[str, QWidget] = {}  # the pictures, or what scrolls them where they are too high
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.words = QWidget()
-        row = QHBoxLayout(self.words)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(4)
+        row = Flow(self.words, 4)
         self._buttons = QButtonGroup(self)
         for word, _ in leaves if len(leaves) > 1 else ():
             button = QPushButton(word, objectName="leaf", checkable=True)
@@ -57,7 +66,7 @@ class Leaves(QStackedWidget):
     @property
     def word(self) -> str:
         """The word of the leaf on top."""
-        return next((word for word, picture in self._made.items() if picture is self.currentWidget()), self._leaves[0][0])
+        return next((word for word, holder in self._holders.items() if holder is self.currentWidget()), self._leaves[0][0])
 
     def sizeHint(self) -> QSize:
         return QSize(super().sizeHint().width(), self.minimumHeight())  # it takes what is left, and gives none of its share
@@ -77,7 +86,7 @@ class Leaves(QStackedWidget):
             return None
 
     def _said(self, picture: Picture) -> None:
-        if picture is self.currentWidget():
+        if picture is self.made:
             self.said.emit()
 
     @property
@@ -95,7 +104,8 @@ class Leaves(QStackedWidget):
         if word not in self._made:
             self._made[word] = self._picture(dict(self._leaves)[word])
             made = self._made[word]
-            self.addWidget(made)
+            self._holders[word] = holder = made if isinstance(made, Painted) else scrolling(made)
+            self.addWidget(holder)
             made.said_anew.connect(lambda: self._said(made))
         return self._made[word]
 
@@ -117,7 +127,8 @@ class Leaves(QStackedWidget):
 
     def turn(self, word: str) -> None:
         """Lay a leaf on top."""
-        self.setCurrentWidget(self.leaf(word))
+        self.leaf(word)
+        self.setCurrentWidget(self._holders[word])
         for button in self._buttons.buttons():
             button.setChecked(button.text() == word)
         self.turned.emit(word)

@@ -8,7 +8,7 @@ from html import escape
 from typing import Any, TypeVar
 
 import numpy as np
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QLabel, QWidget
 
@@ -16,6 +16,8 @@ from urban_mule.desk.kit.theme import font, theme
 from urban_mule.store.fault_log import note_fault
 
 W = TypeVar("W", bound=QWidget)
+_cut: list[list[str]] = []  # of each painting under way, the texts that find no room in it
+SMALLEST = 0.5  # of the usual size, to which a picture is drawn smaller so that all of it has room
 CANNOT = "This cannot be drawn; what went wrong stands in the fault log. The numbers and the file are not touched."
 
 
@@ -25,6 +27,8 @@ def painted(paint: Callable[[W, QPainter], None]) -> Callable[[W, QPaintEvent | 
     @wraps(paint)
     def paint_event(self: W, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
+        _cut.append([])
+        painter.scale(*[shrink(self)] * 2)
         try:
             with np.errstate(all="ignore"):  # what is out of all proportion is drawn as far as it can be
                 paint(self, painter)
@@ -34,8 +38,48 @@ def painted(paint: Callable[[W, QPainter], None]) -> Callable[[W, QPaintEvent | 
         finally:
             if painter.isActive():
                 painter.end()  # Qt crashes when a painter outlives its event
+            _read_on(self, _cut.pop())
 
     return paint_event
+
+
+def shrink(widget: QWidget) -> float:
+    """How much smaller than usual a widget draws so that all of it has room: 1 where that is so, else down to half.
+
+    natural: width and height [px] from which on it has room, where the widget says so.
+    """
+    wide, high = getattr(widget, "natural", (0.0, 0.0))
+    fits = min(widget.width() / wide if wide else 1.0, widget.height() / high if high else 1.0)
+    return max(SMALLEST, min(1.0, fits))
+
+
+def paper(widget: QWidget) -> QRectF:
+    """The room of a widget in the units in which it draws."""
+    small = shrink(widget)
+    return QRectF(0.0, 0.0, widget.width() / small, widget.height() / small)
+
+
+def on_paper(widget: QWidget, position: QPointF) -> QPointF:
+    """A place on a widget, as of a mouse, in the units in which it draws."""
+    return position / shrink(widget)
+
+
+def shortened(metrics: QFontMetrics, text: str, width: float) -> str:
+    """A text as far as it fits into a width, with a mark where it is cut; the whole of it is read in the hint of the widget."""
+    shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(1, int(width)))
+    if shown != text and _cut:
+        _cut[-1].append(text)
+    return shown
+
+
+def _read_on(widget: QWidget, cut: list[str]) -> None:
+    """Have what was cut in a painting told by the hint of the widget, and to whoever hears it; nothing where a hint says more."""
+    whole = "\n".join(dict.fromkeys(cut))
+    if whole != (widget.property("cut") or "") and widget.toolTip() in ("", widget.property("cut hint") or ""):
+        widget.setProperty("cut", whole)
+        tip(widget, whole)
+        widget.setProperty("cut hint", widget.toolTip())
+        widget.setAccessibleDescription(whole)
 
 
 def say_it_cannot_be_drawn(widget: QWidget, painter: QPainter, error: Exception) -> None:
@@ -63,6 +107,8 @@ def fitted(metrics: QFontMetrics, text: str, width: float, height: float) -> str
             lines.append("")
         else:
             lines[-1] = metrics.elidedText(" ".join([lines[-1], *words]), Qt.TextElideMode.ElideRight, int(width))
+            if _cut:
+                _cut[-1].append(text)
             break
     return "\n".join(lines)
 
@@ -71,12 +117,19 @@ LEFT, RIGHT, CENTRE = Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight, Q
 
 
 def say(painter: QPainter, place: QRectF, text: str, color: str = "ink", size: int = 12, bold: bool = False, italic: bool = False,
-        align: Qt.AlignmentFlag = LEFT) -> float:
-    """One line of words in a place, in its middle height, shortened with a mark where it does not fit; its width [px]."""
+        align: Qt.AlignmentFlag = LEFT, clear: bool = False) -> float:
+    """One line of words in a place, in its middle height, shortened with a mark where it does not fit; its width [px].
+
+    clear: what was drawn there before does not show through.
+    """
     painter.setFont(font(size, bold, italic))
     painter.setPen(theme.color(color))
     metrics = painter.fontMetrics()
-    shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(1, int(place.width())))
+    shown = shortened(metrics, text, place.width())
+    if clear:
+        behind = painter.boundingRect(place, int((align | Qt.AlignmentFlag.AlignVCenter).value), shown)
+        painter.fillRect(behind, theme.color("panel"))
+        painter.setPen(theme.color(color))
     painter.drawText(place, align | Qt.AlignmentFlag.AlignVCenter, shown)
     return float(metrics.horizontalAdvance(shown))
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QRectF, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from urban_mule.desk.kit.painting import CANNOT, painted
+from urban_mule.desk.kit.painting import CANNOT, painted, paper
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.state.axis_state import AxisState
@@ -122,13 +122,15 @@ class Veil(QWidget):
 
 
 class Painted(Picture):
-    """A picture that is painted on paper."""
+    """A picture that is painted on paper. natural: width and height [px] below which it is drawn smaller as a whole."""
+
+    natural = (600.0, 232.0)
 
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
-        self.paint(painter, QRectF(self.rect()).adjusted(16, 12, -16, -12))
+        painter.fillRect(paper(self), theme.color("panel"))
+        self.paint(painter, paper(self).adjusted(16, 12, -16, -12))
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         """Draw into `area`."""

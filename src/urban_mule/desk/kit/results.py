@@ -232,7 +232,8 @@ class ResultList(QWidget):
         at = 0, 0
         for row, at in zip(kept, self._places(kept, spans, columns, FOR_EVER), strict=True):
             self.grid.addWidget(row, *at, 1, spans[row])
-        self.more.setText("fewer" if self.unfolded else f"{len(shown) - len(kept)} more…")
+        more = f"{len(shown) - len(kept)} {'more' if kept else 'result' if len(shown) == 1 else 'results'}…"
+        self.more.setText("fewer" if self.unfolded else more)
         self.more.setVisible(folds)
         if folds:
             last = at[1] + (spans[kept[-1]] if kept else 0)

@@ -15,7 +15,7 @@ from urban_mule.core.load.cycle import sampled, take, unrolled
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import number_text
-from urban_mule.desk.kit.painting import tip
+from urban_mule.desk.kit.painting import on_paper, paper, say, shrink, tip
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Scope
@@ -64,6 +64,8 @@ def outline(time: np.ndarray, values: np.ndarray, columns: int) -> tuple[np.ndar
 class CyclePicture(Painted):
     """The cycle as the axis will run it. Press, drag, or Left and Right move the cursor; Space runs it in real time."""
 
+    natural = (640.0, 300.0)
+
     needs = frozenset({"cycle_pieces", "cycle_torque", "rms_torque", "process_load", "friction_load"})
 
     def __init__(self, session: Scope, parent: Any = None) -> None:
@@ -96,8 +98,10 @@ class CyclePicture(Painted):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self.running.setGeometry(10, int(HEAD) - RAIL - 2, int(LEFT) - 22, RAIL - 2)
-        self.moving.setGeometry(int(LEFT), int(HEAD) - RAIL - 4, max(1, self.width() - int(LEFT + RIGHT)), RAIL)
+        small = shrink(self)
+        begin, top = LEFT * small, HEAD * small - RAIL
+        self.running.setGeometry(6, int(top) - 2, int(begin) - 14, RAIL - 2)
+        self.moving.setGeometry(int(begin), int(top) - 4, max(1, int(self.width() - begin - RIGHT * small)), RAIL)
 
     def redraw(self) -> None:
         solution = self.state.solution
@@ -152,7 +156,7 @@ class CyclePicture(Painted):
         return f"{number_text(self.cursor_time, 3)} s, {place}:  " + "   ".join(values)
 
     def _plot(self) -> QRectF:
-        area = QRectF(self.rect())
+        area = paper(self)
         return QRectF(area.left() + LEFT, area.top() + HEAD, area.width() - LEFT - RIGHT, area.height() - HEAD - FOOT)
 
     def _x(self, time: float) -> float:
@@ -215,9 +219,8 @@ class CyclePicture(Painted):
             rms = float(rms) * drawn_in(self.state, "N·m")[0]
             painter.setPen(theme.pen("ink", 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(box.left(), y(rms)), QPointF(box.right(), y(rms)))
-            painter.setPen(theme.color("ink"))
-            painter.drawText(QRectF(box.right() - 150, y(rms) - 17, 148, 16), Qt.AlignmentFlag.AlignRight,
-                             f"RMS {number_text(rms, 3)} {lane.unit}")
+            say(painter, QRectF(box.right() - 150, y(rms) - 18, 148, 16), f"RMS {number_text(rms, 3)} {lane.unit}",
+                align=Qt.AlignmentFlag.AlignRight, clear=True)
 
     def _time_axis(self, painter: QPainter, plot: QRectF) -> None:
         painter.setFont(font(12))
@@ -263,11 +266,11 @@ class CyclePicture(Painted):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
             self.setFocus()
-            self._read_at(event.position().x())
+            self._read_at(on_paper(self, event.position()).x())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and event.buttons() & Qt.MouseButton.LeftButton:
-            self._read_at(event.position().x())
+            self._read_at(on_paper(self, event.position()).x())
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key())) if event is not None else None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -126,7 +127,8 @@ class OnTrain(Painted):
             color = "accent" if first else "blue"
             at = QPointF(centre, area.top() + WORDS - 10)
             painter.setPen(theme.pen(color, 1.8 if first else 1.0))
-            painter.drawLine(at, place)
+            far = math.hypot(place.x() - at.x(), place.y() - at.y()) or 1.0
+            painter.drawLine(at + (place - at) * min(1.0, radius / far), place)
             painter.drawEllipse(place, 4 if first else 3, 4 if first else 3)
             painter.setBrush(theme.color(color))
             painter.drawEllipse(at, radius, radius)

@@ -52,7 +52,7 @@ class Rows(QWidget):
     def _heights(self, verdict: Verdict) -> tuple[float, float]:
         """Of the sentence and of what stands beneath it [px]."""
         wide, after = self._text_width(), self._after(verdict)
-        room = QRectF(0, 0, max(wide, 60.0), TALLEST)
+        room = QRectF(0, 0, max(wide - 12, 60.0), TALLEST)
         said = QFontMetricsF(font(SAID)).boundingRect(room, WRAPPED, verdict.sentence).height()
         return said, QFontMetricsF(font(THEN)).boundingRect(room, WRAPPED, after).height() if after else 0.0
 

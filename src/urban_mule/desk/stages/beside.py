@@ -78,24 +78,26 @@ class VerdictLine(QWidget):
         painter.drawText(QRect(20, 0, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, text)
 
 
-def allot(width: int, fields: int, results: int, fit: int) -> tuple[int, int, int]:
+def allot(width: int, fields: int, results: int, fit: int, at_least: int = 0) -> tuple[int, int, int]:
     """How many columns fields and results take of a width [px], and how many rows the results may be high.
 
     As few rows as all of them fit into, three at most where the fields leave room for results at all; results are two rows high
-    before they fold, or as high as the fields beside them, and never higher than what is seen: so many rows `fit`.
+    before they fold, or as high as the fields beside them, and never higher than what is seen: so many rows `fit`. at_least: px that
+    the side of the fields has in any case.
     """
-    least, most = min(LEAST_HIGH, max(1, fit)), min(MOST_ROWS, max(1, fit))
+    least, most = min(LEAST_HIGH, fit), min(MOST_ROWS, max(1, fit))
     field, tile = LEAST_COLUMN + GAP, LEAST_TILE + GAP
     if not fields or not results:
         wide = max(1, (width + GAP) // (field if fields else tile))
         return (wide, 0, 0) if fields else (0, wide, least)
+    wide = -(-at_least // field)
     for rows in range(1, most + 1):
-        columns = -(-fields // rows)
+        columns = max(-(-fields // rows), wide)
         beside = (width - columns * field) // tile
-        if beside > 0 and beside * max(rows, least) >= results:
+        if beside > 0 and beside * min(max(rows, least), fit) >= results:
             return columns, beside, max(rows, least)
-    columns = min(-(-fields // MOST_ROWS), max(1, (width - tile) // field))
-    return columns, max(1, (width - columns * field) // tile), max(1, min(fit, max(-(-fields // columns), LEAST_HIGH)))
+    columns = min(max(-(-fields // MOST_ROWS), wide), max(1, (width - tile) // field))
+    return columns, max(1, (width - columns * field) // tile), min(fit, max(-(-fields // columns), LEAST_HIGH))
 
 
 class Heading(QLabel):
@@ -107,6 +109,7 @@ class Heading(QLabel):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         text = painter.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        tip(self, self.text() if text != self.text() else "")
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
 
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QPushButton, QWidget
 
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, possible, words_of
 from urban_mule.bench.sessions.rounds import Round
+from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.setup_view import parts_of
@@ -26,9 +27,7 @@ class MeasureBar(QWidget):
     def __init__(self, session: Scope, kinds: tuple[str, ...], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.kinds = session, kinds
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(6)
+        row = Flow(self, 6)
         self.rounds = {kind: QPushButton() for kind in kinds}
         for kind, button in self.rounds.items():
             tip(button, f"{words_of(kind)}, step by step: {PLAN_KINDS[kind].tells}")
@@ -40,12 +39,19 @@ class MeasureBar(QWidget):
         self.list.clicked.connect(self.list_wanted)
         for widget in (*self.rounds.values(), self.file, self.list):
             row.addWidget(widget)
+        self.note = Label(objectName="label")
+        self.note.hide()
+        row.addWidget(self.note)
         for widget in (self.file, self.list) if session.key != "axes" else ():
             widget.hide()  # a spindle has one table, and no book of readings
-        self.note = Label(objectName="label", wordWrap=True)
-        row.addWidget(self.note, 1)
         session.book_changed.connect(self.refresh)  # a round that was given up may come back
         self.refresh()
+
+    def tell(self, sentence: str) -> None:
+        """Say what became of a file."""
+        self.note.setText(sentence)
+        tip(self.note, sentence)
+        self.note.setVisible(bool(sentence))
 
     def possible(self) -> tuple[str, ...]:
         """The kinds that the shown axis can have."""

@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 
 MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline; more have a row of their own
 FIRST = 8  # ms before the first fields are made, so that the picture is painted first
-SHARES = ((620, 0.555), (500, 0.505), (0, 0.405))  # px of a stage, and a picture's least share of what is beneath its headline
+SHARES = ((620, 0.56), (500, 0.51), (0, 0.42))  # px of a stage, and a picture's least share of what is beneath its headline
 READ_AS = {"travel": ("scale_reading",), "lengths": ("scale_reading",), "reversal": ("reversal_history",)}  # on the sheet, too
 KNOWN = "What you know"  # the heading of fields that says nothing more, and is left out
 NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
@@ -67,21 +67,17 @@ class StageView(FieldSets):
         box.setContentsMargins(16, 8, 8, 8)
         box.setSpacing(6)
         box.addWidget(self.headline)
-        many = len(spec.leaves) > MOST_BESIDE
-        beneath = QHBoxLayout()
-        beneath.addWidget(self.subline, 1)
-        box.addLayout(beneath)
+        self.beneath = QHBoxLayout()
+        self.beneath.addWidget(self.subline, 1)
+        box.addLayout(self.beneath)
         self.missing = Links()
         self.missing.chosen.connect(self.wanted)
         box.addWidget(self.missing)
         self.also = QVBoxLayout()
         self.also.setSpacing(0)
         box.addLayout(self.also)
-        if many:
-            box.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignRight)
-        else:
-            beneath.addWidget(self.leaves.words, 0, Qt.AlignmentFlag.AlignBottom)
         box.addWidget(self.leaves, 1)
+        self._place_words()
         self.leaves.said.connect(self._say)
         self.leaves.turned.connect(self._leaf_turned)
         self.below = Lower()
@@ -120,7 +116,6 @@ class StageView(FieldSets):
 
     def _fill_left(self) -> None:
         self.left = left = QWidget()
-        left.setMinimumWidth(120)
         left.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.know = know = QVBoxLayout(left)
         know.setContentsMargins(0, 0, 0, 0)
@@ -308,17 +303,17 @@ class StageView(FieldSets):
 
     def _rows_that_fit(self) -> int:
         """How many rows of results are seen beneath the picture without scrolling, where it has its share."""
-        taken, parts = self.leaves.minimumHeight(), 1
+        taken, parts, wide = self.leaves.minimumHeight(), 1, self.box.contentsRect().width()
         for n in range(self.box.count()):
             item = self.box.itemAt(n)
             if item is None or item.isEmpty() or item.widget() in (self.leaves, self.below):
                 continue
-            high = item.heightForWidth(self.width()) if item.hasHeightForWidth() else item.sizeHint().height()
+            high = item.heightForWidth(wide) if item.hasHeightForWidth() else item.sizeHint().height()
             taken, parts = taken + high, parts + 1
         margins = self.box.contentsMargins()
         room = self.height() - taken - parts * self.box.spacing() - margins.top() - margins.bottom()
         heading = self.follows_heading.sizeHint().height() if not self.follows_heading.isHidden() else 0
-        return max(1, (room - heading) // (TILE_HEIGHT + BELOW))
+        return max(0, (room - heading + BELOW) // (TILE_HEIGHT + BELOW))
 
     def _room(self) -> tuple[int, int]:
         """What the lower part is laid out for: how wide it is, and how many rows are seen."""
@@ -328,20 +323,20 @@ class StageView(FieldSets):
         """Share the width beneath the picture out to fields and results."""
         if self._fill_right in self._steps:
             return
-        self._laid_for = self._room()
         fields, results = self.fields_here(), self.results.columns()
         self.left.setVisible(bool(fields or self.least_left) or self._more_at_left())
-        width = self.below.width() - (SCROLL if self.below.overflows() else 0)
         self.follows.setVisible(bool(results) and self.round is None)
         says_more = self.know_heading.text() != KNOWN and bool(fields or self.least_left)
         self.know_heading.setVisible(says_more)
-        headed = says_more or any(not widget.isHidden() for widget in self.tools_here())
-        self.follows_heading.setVisible(headed)
+        self.follows_heading.setVisible(says_more or any(not widget.isHidden() for widget in self.tools_here()))
+        self._laid_for = self._room()
+        width = self.below.width() - (SCROLL if self.below.overflows() else 0)
         if self.least_left and results:
             beside = max(1, (width - self.least_left) // (LEAST_TILE + GAP))
             columns = 0, beside, min(self._rows_that_fit(), max(LEAST_HIGH, -(-results // beside)))
         else:
-            columns = allot(width - (BETWEEN if fields and results else 0), fields, results, self._rows_that_fit())
+            between = BETWEEN if fields and results else 0
+            columns = allot(width - between, fields, results, self._rows_that_fit(), self.head.minimumSize().width())
         if columns[0]:
             self.fields.lay(columns[0])
         if columns[1]:
@@ -360,12 +355,23 @@ class StageView(FieldSets):
         school = deciding.school if self.width() >= NARROW else ""
         return deciding.sentence, " ".join(part for part in ("" if nothing else deciding.next, school) if part)
 
+    def _place_words(self) -> None:
+        """The words of the leaves beside the line beneath the headline, or in a row of their own where that would squeeze it."""
+        words = self.leaves.words
+        for layout in (self.box, self.beneath):
+            layout.removeWidget(words)
+        if len(self.spec.leaves) > MOST_BESIDE or self.width() < NARROW:
+            self.box.insertWidget(self.box.indexOf(self.leaves), words)
+        else:
+            self.beneath.addWidget(words, 0, Qt.AlignmentFlag.AlignBottom)
+
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         narrow = self.width() < NARROW
         if narrow != bool(self.headline.property("narrow")):
             self.headline.setProperty("narrow", narrow)
             polish_again(self.headline)
+            self._place_words()
             self._say()
         if not self._steps:
             self._share_out()

@@ -80,15 +80,18 @@ class MoneyAndDays(QWidget):
         total = sum(value for _, value, _ in parts)
         end = 1.04 * max(total, self.budget or 0.0, 1e-9)
         painter.fillRect(bar, theme.color("terrain"))
-        x = bar.left()
+        x, above = bar.left(), bar.left()
         for words, value, color in parts:
             wide = bar.width() * value / end
             painter.fillRect(QRectF(x, bar.top(), wide, BAR), theme.color(color))
             text = f"{words} {number_text(value, 5)}"
             if value and wide > 8.0 * len(text):
                 say(painter, QRectF(x + 6, bar.top(), wide - 8, BAR), text, "panel", 12)
-            elif value:
+            elif value and x >= above:
                 say(painter, QRectF(x, bar.top() - 17, 110, 16), text, color, 12)
+                above = x + 8.0 * len(text)
+            elif value:
+                say(painter, QRectF(x, bar.bottom() + 2, 110, 16), text, color, 12)
             x += wide
         unpriced = sum(one.price is None for one in self.items)
         if unpriced:

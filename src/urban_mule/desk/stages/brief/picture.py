@@ -13,7 +13,7 @@ from urban_mule.core.brief.limits import Reach
 from urban_mule.core.sheet.units import show
 from urban_mule.desk.kit.link_looks import draw_train, train_kind
 from urban_mule.desk.kit.paged import page_said, page_with
-from urban_mule.desk.kit.painting import say
+from urban_mule.desk.kit.painting import say, shortened
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Whole
@@ -93,7 +93,7 @@ class BriefPicture(Painted):
                              Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, goal_text)
         beneath = ", ".join(part for part in (goal_text if narrow else "", why) if part)
         lines, room = 2 if roomy else 1, area.width() - 10
-        fits = painter.fontMetrics().elidedText(beneath, Qt.TextElideMode.ElideRight, int(room * (lines - 0.1)))
+        fits = shortened(painter.fontMetrics(), beneath, room * (lines - 0.1))
         painter.drawText(QRectF(area.left(), bar.bottom() + 2, room, 16 * lines), Qt.TextFlag.TextWordWrap, fits)
         painter.fillRect(bar, theme.color("terrain"))
         if wanted is None or reached is None or not wanted:

@@ -99,9 +99,9 @@ class CurrentPicture(Painted):
         for row, (value, word, color) in enumerate(sorted(limits)):
             y = below + 34 + max(20.0, min(30.0, 0.09 * area.height())) * row
             painter.setPen(theme.pen(color, 1.4))
-            painter.drawLine(QPointF(x(value), bar.top()), QPointF(x(value), y + 8))
+            painter.drawLine(QPointF(x(value), below), QPointF(x(value), y + 8))
             text = f"{word} {number_text(value, 3)} A peak"
-            left = x(value) > bar.center().x()
+            left = x(value) - bar.left() > 8 * len(text)  # then no stroke of a greater limit runs through the words
             place = QRectF(x(value) - 306, y, 300, 16) if left else QRectF(x(value) + 6, y, 300, 16)
             say(painter, place, text, color, 12, align=RIGHT if left else Qt.AlignmentFlag.AlignLeft)
 

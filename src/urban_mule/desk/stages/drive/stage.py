@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.drive.current import way_of_entry
 from urban_mule.core.drive.wiring import signal_words
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.slip import OF_PROJECT
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.stages.beside import Fields
@@ -53,9 +54,7 @@ class DriveStage(StageView):
 
     def _make_tools(self) -> None:
         """The buttons of all leaves, in a step of their own."""
-        row = QHBoxLayout()
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(2)
+        row = Flow()
         self.buttons = {
             name: QPushButton(words, objectName="plain")
             for name, words in (

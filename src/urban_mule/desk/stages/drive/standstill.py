@@ -45,9 +45,6 @@ class StandstillPicture(Painted):
         strips = [strip for strip in (self._force(float(held), now), self._shift(), self._heat()) if strip is not None]
         high = (area.height() - 44) / 3
         left, right = area.left() + NAMES, area.right() - NUMBERS
-        for row, (title, curve, unit, value, bound) in enumerate(strips):
-            strip = QRectF(left, area.top() + 20 + high * row, right - left, high - 10)
-            self._strip(painter, strip, title, curve, unit, value, bound)
 
         def x(share: float) -> float:
             return left + (right - left) * share
@@ -69,6 +66,9 @@ class StandstillPicture(Painted):
                 False,
                 -1 if near and needed < now else 1,
             )
+        for row, (title, curve, unit, value, bound) in enumerate(strips):  # over the strokes, so that their words stay clear
+            strip = QRectF(left, area.top() + 20 + high * row, right - left, high - 10)
+            self._strip(painter, strip, title, curve, unit, value, bound)
 
     @staticmethod
     def _mark(painter: QPainter, x: float, top: float, bottom: float, text: str, color: str, bold: bool, side: int = 1) -> None:
@@ -163,6 +163,9 @@ class StandstillPicture(Painted):
             y = area.bottom() - area.height() * bound / top
             painter.setPen(theme.pen("tight", 1.2))
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            say(painter, QRectF(area.right() - 160, y - 17, 156, 16), f"leaned on with {bound:.3g} {unit}", "tight", align=RIGHT)
         painter.setPen(theme.pen("blue", 2.2))
         painter.drawPolyline(QPolygonF(points))
+        if bound is not None:
+            y = area.bottom() - area.height() * bound / top
+            say(painter, QRectF(area.right() - 160, y - 17, 156, 16), f"leaned on with {bound:.3g} {unit}", "tight", align=RIGHT,
+                clear=True)

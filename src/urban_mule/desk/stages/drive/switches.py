@@ -38,6 +38,7 @@ class SwitchesPicture(Painted):
     """How each driver must be set, leader and follower, with what stands otherwise on the machine."""
 
     session: Whole
+    natural = (600.0, 300.0)
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         axes = [axis for axis in self.session.project.axes if axis.motor_kind == "stepper" and axis.driver is not None]

@@ -13,6 +13,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import RPM, number_text, show
 from urban_mule.desk.kit.link_drawings import USUAL_FRAME, draw_load, draw_motor, outline
 from urban_mule.desk.kit.link_looks import look_of
+from urban_mule.desk.kit.painting import on_paper, paper, shortened
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Scope
@@ -81,7 +82,7 @@ class ChainPicture(Painted):
         self.chosen.emit(self.link)
 
     def area(self) -> QRectF:
-        return QRectF(self.rect()).adjusted(16, 10, -16, -8)
+        return paper(self).adjusted(16, 10, -16, -8)
 
     def spots(self, area: QRectF) -> list[QRectF]:
         """Where motor, links and load are drawn."""
@@ -134,9 +135,8 @@ class ChainPicture(Painted):
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         for row, text in enumerate(lines):
-            said = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(spot.width()))
             painter.drawText(QRectF(spot.left(), spot.bottom() - 59 + 17 * row, spot.width(), 17),
-                             Qt.AlignmentFlag.AlignCenter, said)
+                             Qt.AlignmentFlag.AlignCenter, shortened(painter.fontMetrics(), text, spot.width()))
 
     def _inertia(self, value: float | None) -> str:
         """A part's share of all the inertia that the motor turns, its rotor among it."""
@@ -248,16 +248,16 @@ class ChainPicture(Painted):
         if event is None:
             return
         self.setFocus()
-        what = self._spot_at(event.position())
+        what = self._spot_at(on_paper(self, event.position()))
         if what is not None:
-            self._pressed = (what, event.position())
+            self._pressed = (what, on_paper(self, event.position()))
             self.choose(what)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._pressed is None or self._pressed[0] < 0:
             return
-        if self._gap is not None or abs(event.position().x() - self._pressed[1].x()) > SHIFT:
-            self._gap = self.gap_at(event.position().x())
+        if self._gap is not None or abs(on_paper(self, event.position()).x() - self._pressed[1].x()) > SHIFT:
+            self._gap = self.gap_at(on_paper(self, event.position()).x())
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
             self.update()
 
@@ -296,7 +296,7 @@ class ChainPicture(Painted):
 
     def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
         if event is not None:
-            self._gap = self.gap_at(event.position().x())
+            self._gap = self.gap_at(on_paper(self, event.position()).x())
             self.update()
 
     def dragLeaveEvent(self, _event: QDragLeaveEvent | None) -> None:
@@ -309,4 +309,4 @@ class ChainPicture(Painted):
         self.update()
         if event is not None and kind:
             event.acceptProposedAction()
-            self.wanted.emit(kind, self.gap_at(event.position().x()))
+            self.wanted.emit(kind, self.gap_at(on_paper(self, event.position()).x()))

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPolygonF
+from PyQt6.QtGui import QPainter, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from urban_mule.core.load.moments import CycleTorque
@@ -19,7 +19,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import RPM, number_text, show
 from urban_mule.desk.kit.chart import DASH, Chart, ceiling
-from urban_mule.desk.kit.painting import painted
+from urban_mule.desk.kit.painting import painted, paper
 from urban_mule.desk.kit.picture import OUT_OF_PROPORTION, Picture
 from urban_mule.desk.kit.scale_slider import Mark, ScaleSlider
 from urban_mule.desk.kit.theme import font, theme
@@ -29,6 +29,7 @@ from urban_mule.desk.model.words import sentence
 
 NO_ROTOR = 1e-12  # kg·m²: too little to be seen
 POINTS = 80  # of a curve, and its corner: an edit is drawn within a frame
+WITH_SLIDERS = 230  # px of the picture
 BOTH_WORDS = 56  # px of chart between need and offer in which the margin and the need can both be written
 
 
@@ -67,6 +68,11 @@ class MotorPicture(Picture):
         box.addLayout(left, 1)
         box.addWidget(self.beam)
         session.axis_changed.connect(self._forget)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        for slider in (self.volts, self.current):  # in little room the fields beneath say the same
+            slider.setVisible(self.height() >= WITH_SLIDERS)
 
     def _forget(self) -> None:
         self._drawn = self._former = None
@@ -228,6 +234,8 @@ def _marks(marks: list[tuple[Any, str, str]]) -> tuple[Mark, ...]:
 class Beam(QWidget):
     """The inertia ratio as a balance: rotor on one side, load on the other, over its three ranges."""
 
+    natural = (0.0, 250.0)
+
     def __init__(self, picture: Picture) -> None:
         super().__init__(picture)
         self.picture = picture
@@ -236,8 +244,8 @@ class Beam(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
-        width, ratio = float(self.width()), self.picture.state.solution.get("inertia_ratio")
+        painter.fillRect(paper(self), theme.color("panel"))
+        width, ratio = float(paper(self).width()), self.picture.state.solution.get("inertia_ratio")
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         painter.drawText(QRectF(0, 10, width, 18), Qt.AlignmentFlag.AlignCenter, "inertia, load to rotor")
@@ -248,14 +256,14 @@ class Beam(QWidget):
         painter.setPen(theme.color("ink"))
         painter.setFont(font(22, bold=True))
         painter.drawText(QRectF(0, 30, width, 30), Qt.AlignmentFlag.AlignCenter, f"{number_text(float(ratio), 3)} to 1")
-        if self.height() > 240:
-            self._balance(painter, float(ratio), QPointF(width / 2, 0.40 * self.height() + 12))
-        self._ranges(painter, float(ratio), QRectF(18, self.height() - 84, width - 36, 10))
+        if paper(self).height() > 240:
+            self._balance(painter, float(ratio), QPointF(width / 2, 0.40 * paper(self).height() + 12))
+        self._ranges(painter, float(ratio), QRectF(18, paper(self).height() - 84, width - 36, 10))
         painter.setPen(theme.color("muted"))
         painter.setFont(font(12))
         centre = float(self.picture.state.solution["centring_reduction"])
         said = f"{number_text(centre, 2)}:1 more would centre it" if ratio > 1.5 else "the rotor outweighs the load"
-        painter.drawText(QRectF(4, self.height() - 40, width - 8, 34),
+        painter.drawText(QRectF(4, paper(self).height() - 40, width - 8, 34),
                          Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, said)
 
     def _balance(self, painter: QPainter, ratio: float, pivot: QPointF) -> None:

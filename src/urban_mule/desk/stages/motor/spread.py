@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 from urban_mule.core.sheet.units import number_text
 from urban_mule.core.studies.tolerance import Spread, spread
 from urban_mule.desk.kit.chart import DASH, Chart
-from urban_mule.desk.kit.painting import painted
+from urban_mule.desk.kit.painting import painted, paper
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Scope
@@ -93,6 +93,8 @@ class SpreadPicture(Picture):
 class Swings(QWidget):
     """What each toleranced input does alone to the margin, the widest first."""
 
+    natural = (220.0, 240.0)
+
     def __init__(self, picture: Picture) -> None:
         super().__init__(picture)
         self.picture = picture
@@ -109,30 +111,31 @@ class Swings(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
+        painter.fillRect(paper(self), theme.color("panel"))
         painter.setFont(font(13, bold=True))
         painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(14, 10, self.width() - 20, 18), Qt.AlignmentFlag.AlignVCenter, "Worth measuring better")
+        painter.drawText(QRectF(14, 10, paper(self).width() - 20, 18), Qt.AlignmentFlag.AlignVCenter, "Worth measuring better")
         if self.found is None or not self.found.swings:
             return
         ends = [end for swing in self.found.swings for end in (swing.low, swing.high)]
         low, room = min(ends), (max(ends) - min(ends)) or 1.0
-        bar = QRectF(14, 0, self.width() - 34, 9)
+        bar = QRectF(14, 0, paper(self).width() - 34, 9)
 
         def x(value: float) -> float:
             return bar.left() + bar.width() * (value - low) / room
 
         y = 38.0
-        for swing in self.found.swings[:int((self.height() - 40) // 38)]:
+        for swing in self.found.swings[:int((paper(self).height() - 40) // 38)]:
             painter.setFont(font(12))
             painter.setPen(theme.color("ink"))
-            painter.drawText(QRectF(14, y, self.width() - 24, 16), Qt.AlignmentFlag.AlignVCenter,
+            line = QRectF(14, y, paper(self).width() - 24, 16)
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter,
                              f"{place_label(self.picture.state.axis, swing.name)} ±{number_text(100 * swing.tolerance, 2)} %")
             painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(14, y, self.width() - 24, 16), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
                              f"{number_text(min(swing.low, swing.high), 3)} to {number_text(max(swing.low, swing.high), 3)} ×")
             a, b = sorted((x(swing.low), x(swing.high)))
             painter.fillRect(QRectF(a, y + 18, max(2.0, b - a), 9), theme.color("blue" if swing.high > swing.low else "violet"))
+            painter.setPen(theme.pen("ink", 1.2))
+            painter.drawLine(QPointF(x(self.found.nominal), y + 16), QPointF(x(self.found.nominal), y + 30))
             y += 38
-        painter.setPen(theme.pen("ink", 1.2))
-        painter.drawLine(QPointF(x(self.found.nominal), 34), QPointF(x(self.found.nominal), y - 6))

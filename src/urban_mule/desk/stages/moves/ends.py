@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.core.moves.ends import ANYWHERE
 from urban_mule.core.sheet.wording import distance
-from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, Label, painted, say
+from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, Label, painted, paper, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.scope import Scope
@@ -51,6 +51,8 @@ class EndsPicture(Picture):
 class AxisDrawn(QWidget):
     """A rail with its ends; lengths are true to each other as far as they can be seen."""
 
+    natural = (560.0, 124.0)
+
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setMinimumHeight(124)
@@ -70,16 +72,16 @@ class AxisDrawn(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
+        painter.fillRect(paper(self), theme.color("panel"))
         get, unit = self.state.solution.get, self.state.axis.unit
         travel = get("travel")
         if travel is None:
-            say(painter, QRectF(16, 0, self.width() - 32.0, self.height()), "The axis is drawn once its travel is given, on Load.",
-                "muted", 14, align=CENTRE)
+            say(painter, paper(self).adjusted(16, 0, -16, 0), "The axis is drawn once its travel is given, on Load.", "muted", 14,
+                align=CENTRE)
             return
         travel, by, end = float(travel), get("home_by"), get("home_end")
         over = max(float(get("switch_overtravel") or 0.0), LEAST_SHARE * travel)
-        left, right, y = 30.0, self.width() - 30.0, 0.5 * self.height()
+        left, right, y = 30.0, paper(self).width() - 30.0, 0.5 * paper(self).height()
         scale = (right - left) / (travel + 2 * over)
 
         def at(place: float) -> float:

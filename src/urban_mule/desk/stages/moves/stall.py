@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.moves.stall import ANSWERS, StallStand, StallTrial, stall_stand
 from urban_mule.core.sheet.given import BadValue, in_a_sentence
-from urban_mule.desk.kit.painting import Label, painted, say
+from urban_mule.desk.kit.painting import Label, painted, paper, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.scope import Scope
@@ -112,6 +112,8 @@ class StallPicture(Picture):
 class TrialLine(QWidget):
     """The range from end to end, the trials on it by what came of them, the next one and the one found."""
 
+    natural = (520.0, 110.0)
+
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setMinimumHeight(96)
@@ -131,7 +133,7 @@ class TrialLine(QWidget):
             self._principle(painter)
             return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        left, right, y = 40.0, self.width() - 40.0, self.height() / 2
+        left, right, y = 40.0, paper(self).width() - 40.0, paper(self).height() / 2
 
         def at(threshold: float) -> float:
             return left + (right - left) * (threshold - lowest) / (highest - lowest)
@@ -156,7 +158,7 @@ class TrialLine(QWidget):
     def _principle(self, painter: QPainter) -> None:
         """What is sought, as long as nobody has said the range: between stopping too early and not at all."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        left, right, y = 40.0, self.width() - 40.0, self.height() / 2
+        left, right, y = 40.0, paper(self).width() - 40.0, paper(self).height() / 2
         wide = right - left
         for begin, end, color, words, then in (
                 (0.0, 0.36, "tight", "too sensitive", "stops before the end"), (0.36, 0.64, "good", "good", "stops at the end"),

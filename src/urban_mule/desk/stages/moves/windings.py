@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from urban_mule.core.moves.coils import Coil
 from urban_mule.core.sheet.units import number_text
-from urban_mule.desk.kit.painting import CENTRE, LEFT, painted, say
+from urban_mule.desk.kit.painting import CENTRE, LEFT, painted, paper, say
 from urban_mule.desk.kit.theme import theme
 
 LEADS = {  # colours of insulation by the words that people use
@@ -26,6 +26,8 @@ def colour_of(lead: str) -> QColor | None:
 
 class Windings(QWidget):
     """Each coil with its ends, its tap, its resistance; before anything is measured, the leads alone."""
+
+    natural = (300.0, 150.0)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -47,7 +49,7 @@ class Windings(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        area = QRectF(self.rect()).adjusted(4, 6, -8, -6)
+        area = paper(self).adjusted(4, 6, -8, -6)
         body = QRectF(area.left() + 150, area.top(), area.width() - 150, area.height())
         painter.setPen(theme.pen("ink", 1.6))
         painter.setBrush(theme.color("panel"))

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from urban_mule.core.sheet.shown import solved_text, uncertainty_of
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show, with_doubt
-from urban_mule.desk.kit.painting import CENTRE, painted, say
+from urban_mule.desk.kit.painting import CENTRE, painted, paper, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.kit.theme import theme
@@ -124,6 +124,8 @@ class SquarePicture(PairPicture):
 class DrawnCircle(QWidget):
     """A circle with its deviations magnified, or a rectangle out of square, drawn large."""
 
+    natural = (300.0, 230.0)
+
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setMinimumWidth(280)
@@ -140,14 +142,15 @@ class DrawnCircle(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
-        centre, radius = QPointF(self.width() / 2, self.height() / 2), 0.36 * min(self.width(), self.height())
+        painter.fillRect(paper(self), theme.color("panel"))
+        room = paper(self)
+        centre, radius = room.center(), 0.36 * min(room.width(), room.height())
         if self.readings.get("circle") is not None:
             self._circle(painter, self.readings["circle"], centre, radius)
         elif self.readings.get("diagonals") is not None:
             self._rectangle(painter, self.readings["diagonals"], centre, radius)
         else:
-            say(painter, QRectF(self.rect()), "drawn here once it is measured", "muted", 13, align=CENTRE)
+            say(painter, paper(self), "drawn here once it is measured", "muted", 13, align=CENTRE)
 
     def _circle(self, painter: QPainter, reading: Any, centre: QPointF, radius: float) -> None:
         most = max(float(np.abs(way.deviation).max()) for way in reading.ways.values()) or 1e-9
@@ -168,17 +171,17 @@ class DrawnCircle(QWidget):
             painter.setPen(theme.pen(color, 2.0))
             painter.drawPath(path)
             say(painter, QRectF(12, 8 + 18 * n, 200, 16), name, color, 13, bold=True)
-        say(painter, QRectF(centre.x() + 1.05 * radius, centre.y() - 20, 40, 16), f"+{reading.axes[0]}", "muted", 12)
-        say(painter, QRectF(centre.x() + 5, centre.y() - 1.24 * radius, 40, 16), f"+{reading.axes[1]}", "muted", 12)
+        say(painter, QRectF(centre.x() + 1.2 * radius + 4, centre.y() - 8, 40, 16), f"+{reading.axes[0]}", "muted", 12)
+        say(painter, QRectF(centre.x() + 5, centre.y() - 1.26 * radius - 10, 40, 16), f"+{reading.axes[1]}", "muted", 12)
         times = magnified / radius * reading.radius
         self._beneath(painter, f"radius {show(reading.radius, 'm', self.system)}; deviations drawn {times:.0f} times larger")
 
     def _beneath(self, painter: QPainter, words: str) -> None:
-        say(painter, QRectF(12, self.height() - 24.0, self.width() - 24, 16), words, "muted", 12)
+        say(painter, QRectF(12, paper(self).height() - 24.0, paper(self).width() - 24, 16), words, "muted", 12)
 
     def _rectangle(self, painter: QPainter, reading: Any, centre: QPointF, radius: float) -> None:
         wide, high = reading.side_x, reading.side_y
-        scale = min(0.72 * self.width() / wide, 0.62 * self.height() / high)
+        scale = min(0.72 * paper(self).width() / wide, 0.62 * paper(self).height() / high)
         lean = LEAN * float(np.sign(reading.diagonal_plus - reading.diagonal_minus))
         corners = []
         for x, y in ((0, 0), (wide, 0), (wide, high), (0, high)):
@@ -194,5 +197,6 @@ class DrawnCircle(QWidget):
             painter.drawLine(corners[one], corners[other])
             at = corners[other]
             said = str(show(length, "m", self.system, 7))
-            say(painter, QRectF(at.x() - 60, at.y() - 22, 120, 16), said, color, 13, bold=True, align=CENTRE)
+            left = min(max(at.x() - 60, 0.0), paper(self).width() - 120)
+            say(painter, QRectF(left, at.y() - 22, 120, 16), said, color, 13, bold=True, align=CENTRE)
         self._beneath(painter, "the lean is drawn large, its way is true")

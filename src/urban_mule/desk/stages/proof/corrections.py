@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, 
 
 from urban_mule.core.sheet.shown import solved_text
 from urban_mule.core.sheet.units import number_text
-from urban_mule.desk.kit.painting import LEFT, RIGHT, Label, painted, say
+from urban_mule.desk.kit.painting import LEFT, RIGHT, Label, painted, paper, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.kit.theme import theme
@@ -108,6 +108,8 @@ class CorrectionsPicture(Picture):
 class Ladder(QWidget):
     """Bars of accuracy: what each correction would leave now, and as a ring what the run before had promised."""
 
+    natural = (420.0, 230.0)
+
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.rungs: list[tuple[str, float | None, float | None]] = []
@@ -124,15 +126,15 @@ class Ladder(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
+        painter.fillRect(paper(self), theme.color("panel"))
         known = [value for _, now, before in self.rungs for value in (now, before) if value is not None]
         if not known:
-            say(painter, QRectF(self.rect()), "No run with repeats yet: what each correction would buy stands here.", "muted", 14,
+            say(painter, paper(self), "No run with repeats yet: what each correction would buy stands here.", "muted", 14,
                 align=Qt.AlignmentFlag.AlignHCenter)
             return
-        left, right = 168.0, self.width() - 84.0
+        left, right = 168.0, paper(self).width() - 84.0
         most = max(*known, self.wanted or 0.0) or 1.0  # where nothing errs
-        high = (self.height() - 62.0) / len(self.rungs)
+        high = (paper(self).height() - 62.0) / len(self.rungs)
         for n, (words, now, before) in enumerate(self.rungs):
             y = 14 + high * (n + 0.5)
             say(painter, QRectF(10, y - 9, left - 18, 18), words, "ink", 13, bold=n == 0, align=RIGHT)
@@ -148,9 +150,10 @@ class Ladder(QWidget):
         if self.wanted is not None:
             x = left + (right - left) * self.wanted / most
             painter.setPen(theme.pen("good", 1.6, Qt.PenStyle.DashLine))
-            painter.drawLine(QPointF(x, 10), QPointF(x, self.height() - 44.0))
-            on_left = x > 0.6 * self.width()
-            place = QRectF(x - 186 if on_left else x + 6, self.height() - 46.0, 180, 16)
+            painter.drawLine(QPointF(x, 10), QPointF(x, paper(self).height() - 44.0))
+            on_left = x > 0.6 * paper(self).width()
+            place = QRectF(x - 186 if on_left else x + 6, paper(self).height() - 46.0, 180, 16)
             say(painter, place, f"wanted {number_text(self.wanted, 3)} {self.unit}", "good", 12, align=RIGHT if on_left else LEFT)
         if any(before is not None for _, _, before in self.rungs):
-            say(painter, QRectF(left, self.height() - 24.0, right, 18), "rings: what the run before had promised", "accent", 12)
+            below = QRectF(12.0, paper(self).height() - 24.0, paper(self).width() - 20, 18)
+            say(painter, below, "rings: what the run before had promised", "accent", 12)

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.desk.kit.chart import DASH, Chart
-from urban_mule.desk.kit.painting import painted
+from urban_mule.desk.kit.painting import painted, paper
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Scope
@@ -70,6 +70,8 @@ class ProofPicture(Picture):
 class Shares(QWidget):
     """What the error is made of, as bars against the accuracy wanted."""
 
+    natural = (0.0, 292.0)
+
     def __init__(self, picture: Picture) -> None:
         super().__init__(picture)
         self.picture = picture
@@ -78,7 +80,7 @@ class Shares(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
+        painter.fillRect(paper(self), theme.color("panel"))
         shares = self.picture.state.solution.get("error_shares")
         if not shares:
             return

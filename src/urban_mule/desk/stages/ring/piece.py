@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.sheet.wording import size
-from urban_mule.desk.kit.painting import painted, say
+from urban_mule.desk.kit.painting import painted, paper, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.scope import Scope
@@ -67,6 +67,8 @@ def compared(ripple: float, modes: tuple[Mode, ...]) -> str:
 class TestPiece(QWidget):
     """A drawn corner of a test piece with the ripple that the strongest mode would leave at the top speed."""
 
+    natural = (560.0, 210.0)
+
     def __init__(self, picture: Picture) -> None:
         super().__init__(picture)
         self.picture = picture
@@ -75,9 +77,9 @@ class TestPiece(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), theme.color("panel"))
+        painter.fillRect(paper(self), theme.color("panel"))
         modes, speed = self.picture.state.solution.get("modes"), self.picture.state.solution.get("top_speed")
-        area = QRectF(self.rect()).adjusted(16, 8, -16, -8)
+        area = paper(self).adjusted(16, 8, -16, -8)
         if not modes or not speed:
             say(painter, area, "A mode and a speed of the cycle make this drawing: take an acceleration sweep.", "muted", 15)
             return

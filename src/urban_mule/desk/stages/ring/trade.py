@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, trade
 from urban_mule.core.sheet.wording import size
-from urban_mule.desk.kit.painting import LEFT, RIGHT, say
+from urban_mule.desk.kit.label_places import label_moves
+from urban_mule.desk.kit.painting import LEFT, RIGHT, on_paper, paper, say
 from urban_mule.desk.kit.picture import Painted, Picture, round_step
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.kit.theme import theme
@@ -20,11 +21,14 @@ from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.stages.ring.picture import SHAPER_COLORS
 
 SHOWN = 2.6  # times the fastest tuned shaper, or the cycle, that the picture reaches
+ASKED = "the cycle asks for"
 FINE, COARSE = 0.1, 1.0  # Hz a press of a key
 
 
 class TradeCurves(Painted):
     """Surviving vibration over allowed acceleration; drag the ring along the curves, or Left and Right, Up and Down."""
+
+    natural = (420.0, 220.0)
 
     needs = frozenset({"modes", "path_tolerance", "top_acceleration", "shaper_kind", "shaper_frequency"})
 
@@ -78,7 +82,7 @@ class TradeCurves(Painted):
         return float(np.interp(frequency, frequencies, share)), float(np.interp(frequency, frequencies, allowed))
 
     def _plot(self) -> QRectF:
-        return QRectF(self.rect()).adjusted(64, 34, -24, -44)
+        return paper(self).adjusted(64, 34, -24, -44)
 
     def _place(self, share: Any, allowed: Any) -> tuple[Any, Any]:
         plot = self._plot()
@@ -92,12 +96,19 @@ class TradeCurves(Painted):
         self._axes(painter, plot)
         painter.drawPixmap(0, 0, self._painted_curves(plot))
         tuned = {one["name"]: one for one in self.state.solution["tuned_shapers"]}
+        labels = []
         for kind, one in tuned.items():
             x, y = self._place(float(one["surviving_share"]), float(one["allowed_acceleration"]))
             painter.setBrush(theme.color(SHAPER_COLORS[kind]))
             painter.setPen(Qt.PenStyle.NoPen)
             painter.drawEllipse(QPointF(x, y), 4, 4)
-            say(painter, QRectF(x + 8, y + 3, 130, 16), f"{kind}, {one['frequency']:.1f} Hz", SHAPER_COLORS[kind], 12)
+            words = f"{kind}, {one['frequency']:.1f} Hz"
+            labels.append((SHAPER_COLORS[kind], words, QRectF(x + 8, y + 3, 7.2 * len(words), 16)))
+        asked = self.state.solution.get("top_acceleration")
+        if asked is not None:
+            x, _ = self._place(0.0, float(asked))
+            labels.append(("ink", ASKED, QRectF(x - 128 if x > plot.center().x() else x + 6, plot.top(), 122, 16)))
+        self._label(painter, labels, plot)
         self._cycle(painter, plot)
         point = self.point
         if point is not None and point[0] in self.curves:
@@ -105,15 +116,26 @@ class TradeCurves(Painted):
             painter.setPen(theme.pen("accent", 2.4))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawEllipse(QPointF(x, y), 9, 9)
-        say(painter, QRectF(plot.left(), 8, plot.width(), 20), self.reading(), "ink", 14, bold=True, align=RIGHT)
+
+    def _label(self, painter: QPainter, labels: list[tuple[str, str, QRectF]], plot: QRectF) -> None:
+        """The tuned points by name, clear of the curves, of each other and of what the cycle asks for."""
+        lines = [np.column_stack(self._place(share, allowed)) for _, share, allowed in self.curves.values()]
+        asked = self.state.solution.get("top_acceleration")
+        if asked:
+            x, _ = self._place(0.0, float(asked))
+            lines.append(np.array([[x, plot.top()], [x, plot.bottom()]]))
+        moves = label_moves([(box.left(), box.top(), box.width(), box.height()) for *_, box in labels], lines, plot.right(),
+                            plot.bottom())
+        for (color, words, box), (right, down) in zip(labels, moves, strict=True):
+            say(painter, box.translated(right, down), words, color, 12)
 
     def _painted_curves(self, plot: QRectF) -> QPixmap:
         """All curves, painted once: while the point is dragged only the point is painted anew."""
         ratio = self.devicePixelRatioF()
-        of = (self._curves_of, self.top, self.most, self.width(), self.height(), ratio, theme.color("ink").rgb())
+        of = (self._curves_of, self.top, self.most, paper(self).width(), paper(self).height(), ratio, theme.color("ink").rgb())
         if self._drawn is not None and self._drawn[0] == of:
             return self._drawn[1]
-        drawn = QPixmap(int(self.width() * ratio), int(self.height() * ratio))
+        drawn = QPixmap(int(paper(self).width() * ratio), int(paper(self).height() * ratio))
         drawn.setDevicePixelRatio(ratio)
         drawn.fill(Qt.GlobalColor.transparent)
         painter = QPainter(drawn)
@@ -155,9 +177,6 @@ class TradeCurves(Painted):
         x, _ = self._place(0.0, float(top))
         painter.setPen(theme.pen("ink", 1.4, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()))
-        left = x > plot.center().x()
-        place = QRectF(x - 164 if left else x + 6, plot.top(), 158, 16)
-        say(painter, place, "the cycle asks for", "ink", 12, align=RIGHT if left else LEFT)
 
     def _nearest(self, position: QPointF) -> tuple[str, float]:
         """The point of any curve nearest to a place of the picture."""
@@ -173,6 +192,7 @@ class TradeCurves(Painted):
         self.moved = point
         self._describe()
         self.update()
+        self.said_anew.emit()
 
     def choose(self) -> None:
         """Take the point where it stands."""
@@ -185,11 +205,11 @@ class TradeCurves(Painted):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self.curves:
             self.setFocus()
-            self._move(self._nearest(event.position()))
+            self._move(self._nearest(on_paper(self, event.position())))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self.curves and event.buttons() & Qt.MouseButton.LeftButton:
-            self._move(self._nearest(event.position()))
+            self._move(self._nearest(on_paper(self, event.position())))
 
     def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
         self.choose()
@@ -230,6 +250,7 @@ class TradePicture(Picture):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(8)
         self.curves = TradeCurves(session)
+        self.curves.said_anew.connect(self.said_anew)
         self.table = Table("Shapers", ("shaper", "at", "survives", "worst mode", "allows", "costs", ""), 6, (1, 2, 3, 4, 5))
         box.addWidget(self.curves, 6)
         box.addWidget(self.table, 5)

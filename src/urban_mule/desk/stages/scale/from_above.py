@@ -69,6 +69,8 @@ class FromAbove(Painted):
         for n, one in enumerate(self.wires):
             y = area.top() + 22 + high * (n + 0.5)
             self._wire(painter, one, motors[n], y, columns)
+        for one, at in zip(self.wires, motors, strict=True):
+            self._motor(painter, one, at)
 
     def _plan(self, painter: QPainter, plan: QRectF) -> list[QPointF]:
         """Table, beam, carriage and motors to no scale; where each motor is."""
@@ -100,7 +102,6 @@ class FromAbove(Painted):
                   "up": carriage + QPointF(30 * n, -6),
                   "turns": QPointF(table.left() + 0.24 * table.width() + 44 * n, table.bottom() - 0.16 * table.height())}[one.lies]
             found.append(at)
-            self._motor(painter, one, at)
         return found
 
     @staticmethod

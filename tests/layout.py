@@ -142,7 +142,9 @@ def drawn_over(stage: StageView) -> Iterator[str]:
 
 
 def chart_labels_over_each_other(chart: Chart) -> Iterator[str]:
-    items = chart._pool.get("text", [])[:chart._used.get("text", 0)]
+    items = [one for one in chart._pool.get("text", [])[:chart._used.get("text", 0)] if one.isVisible()]
+    if chart.width() > 600 and len(items) < chart._used.get("text", 0):
+        yield f"chart: {chart.accessibleDescription()} finds no place"
     boxes = [(one.mapRectToScene(one.boundingRect()).adjusted(3, 3, -3, -3), one.toPlainText()) for one in items]
     for n, (box, words) in enumerate(boxes):
         if any(box.intersects(other) for other, _ in boxes[n + 1:]):

@@ -22,10 +22,13 @@ from urban_mule.desk.walk import settle
 SIZES = {"usual": ((1280, 800), 0.55), "smallest": ((1024, 720), 0.5), "150 %": ((853, 533), 0.4)}
 NOTHING_YET = {  # leaves of which the demo has nothing to show so far, and which may be empty
     "trust", "changes", "causes", "push", "drift", "lengths", "compare", "directions", "stall", "trend", "upkeep", "square"}
+OF_ALL = {  # leaves that show the same for every axis
+    *(("Brief", word) for word in ("goals", "decisions", "parts", "safety")), ("Drive", "switches"), ("Drive", "wiring"),
+    ("Drive", "supply"), ("Scale", "all axes"), ("Proof", "circle"), ("Proof", "square"), ("Log", "due"), ("Log", "revisions")}
 EMPTY = 0.25  # of the window
 
 
-@pytest.mark.parametrize(("name", "axes"), [("usual", (0, 1, 2, 3)), ("smallest", (0, 2)), ("150 %", (0,))])
+@pytest.mark.parametrize(("name", "axes"), [("usual", (0, 2)), ("smallest", (1,)), ("150 %", (3,))])
 def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch: Any, name: str, axes: tuple[int, ...]) -> None:
     """Its share of the room, no result below an edge, no word on another or on a line, none cut for good, no great emptiness."""
     (wide, high), least = SIZES[name]
@@ -41,6 +44,8 @@ def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch:
         for stage in STAGES:
             window.show_stage(stage)
             for word in window.stage.leaves.all_words:
+                if index and (stage, word) in OF_ALL:
+                    continue
                 window.stage.leaves.turn(word)
                 window.stage.finish()
                 settle(window.session)
@@ -58,7 +63,7 @@ def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch:
                 seen += 1
     window.close()
     assert not found, "\n".join(f"{where}: {'; '.join(faults)}" for where, faults in found.items())
-    assert seen > 45 * len(axes)
+    assert seen > 38 * len(axes)
 
 
 def test_each_check_is_the_headline_of_a_leaf_of_its_stage() -> None:
@@ -91,4 +96,4 @@ def test_fields_and_results_share_the_width(width: int, fields: int, results: in
     assert (beside > 0) == (fields > 0) and (tiles > 0) == (results > 0 or not fields)
     assert not results or 1 <= high <= max(fit, 1)
     if fields and results and width > 800 and fit >= MOST_ROWS:
-        assert tiles * high >= min(results, 4), "some results are seen beside however many fields"
+        assert tiles * high >= min(results, 3), "some results are seen beside however many fields"

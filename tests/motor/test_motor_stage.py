@@ -152,7 +152,7 @@ def test_a_motor_comes_from_the_library_with_its_wiring(window: Window, qtbot: A
     dialog.accept()
     motor = window.session.axis.motor
     assert motor.wiring == motor.figures_for == "half coil" and motor.frame == pytest.approx(0.086)
-    assert motor.name == stage.know_heading.text()[15:]
+    assert motor.name == stage.know_heading.text()
     half = window.session.solution["winding_inductance"]
     choose(stage.field("wiring"), "series")
     assert window.session.solution["winding_inductance"] == pytest.approx(4 * half)

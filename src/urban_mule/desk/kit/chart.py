@@ -14,6 +14,7 @@ from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QGraphicsGridLayout, QGraphicsPolygonItem, QHBoxLayout, QWidget
 
 from urban_mule.desk.kit.label_places import label_moves
+from urban_mule.desk.kit.painting import tip
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.points import Points
 from urban_mule.desk.kit.theme import font, theme
@@ -21,7 +22,7 @@ from urban_mule.desk.model.scope import Scope
 
 pg.setConfigOptions(antialias=True)
 LETTER = 9.5  # px that a letter of the words of an empty chart takes, with room at both sides
-ROOMY, LEAST_LETTERS = (400.0, 190.0), 0.6  # px of a chart below which its words are smaller, and down to what share
+ROOMY, LEAST_LETTERS = (400.0, 190.0), 0.55  # px of a chart below which its words are smaller, and down to what share
 LED = 1.4  # heights of a label, from which on a line leads from it to where it belongs
 GRID = 45  # of 255: how much of the lines behind the curves is seen
 DASH, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.SolidLine
@@ -139,13 +140,22 @@ class Chart(pg.GraphicsView):
         curves = [item.getData() for kind in ("curve", "filled")
                   for item in self._pool.get(kind, [])[:self._used.get(kind, 0)]]
         lines = [np.column_stack([(x - x0) * scale[0], (y1 - y) * scale[1]]) for x, y in curves if x is not None and len(x) > 1]
-        self._leaders = []
+        self._leaders, told, taken = [], [], list[QRectF]()
         for item, box, (right, down) in zip(texts, boxes, label_moves(boxes, lines, seen.width(), seen.height()), strict=True):
             x, y = self._at[item]
+            place = QRectF(box[0] + right, box[1] + down, box[2], box[3]).adjusted(3, 3, -3, -3)
+            item.setVisible(not any(place.intersects(other) for other in taken))
+            if not item.isVisible():  # it would be read by nobody there: the hint of the chart has it
+                told.append(item.toPlainText().strip())
+                continue
+            taken.append(place)
             item.setPos(x + right / scale[0], y - down / scale[1])
             if abs(down) > LED * box[3]:
                 there = QPointF(seen.left() + (x - x0) * scale[0], seen.top() + (y1 - y) * scale[1])
                 self._leaders.append((there, QRectF(seen.left() + box[0] + right, seen.top() + box[1] + down, box[2], box[3])))
+
+        tip(self, "\n".join(told))
+        self.setAccessibleDescription("; ".join(told))
 
     def drawForeground(self, painter: QPainter | None, rect: QRectF) -> None:
         """A thin line from a label to where it belongs, where it had to move far."""

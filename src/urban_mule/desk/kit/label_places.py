@@ -7,8 +7,8 @@ from collections.abc import Sequence
 import numpy as np
 
 CELL = 4.0  # px of the grid on which lines and labels are laid out
-UP = (0.0, 0.5, -0.5, 1.0, -1.0, 1.6, -1.6, 2.3, -2.3, 3.2, -3.2, 4.4, -4.4, 6.0, -6.0)  # heights that a label may be moved by
-ACROSS = (0.0, 0.3, -0.3, 0.6, -0.6, 1.05, -1.05)  # and widths of it
+UP = tuple(side * far for far in (0.0, 0.5, 1.0, 1.6, 2.3, 3.2, 4.4, 6.0, 8.0) for side in (1, -1))  # heights it may be moved by
+ACROSS = (0.0, 0.3, -0.3, 0.6, -0.6, 1.05, -1.05, 1.6, -1.6)  # and widths of it
 ON_A_LINE, ASIDE = 6.0, 0.35  # what a cell on a line costs, in heights of a label; a width, in heights
 MOVES = sorted(((across, up) for across in ACROSS for up in UP), key=lambda one: abs(one[1]) + 3 * ASIDE * abs(one[0]))
 

@@ -79,6 +79,11 @@ class Picture(QWidget):
         """No: a picture takes the room that is left; else the leaves beneath the one on top would take that of the fields."""
         return False
 
+    def heightForWidth(self, width: int) -> int:
+        """How high it must be: what scrolls it asks that, and would else have its charts as high as they like."""
+        layout = self.layout()
+        return -1 if layout is None or not layout.hasHeightForWidth() else layout.minimumHeightForWidth(width)
+
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         if self._veil is not None:

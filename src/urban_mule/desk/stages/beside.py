@@ -48,12 +48,17 @@ class VerdictLine(QWidget):
 
     def __init__(self, verdict: Verdict, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.verdict = verdict
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.show_verdict(verdict)
+
+    def show_verdict(self, verdict: Verdict) -> None:
+        """Say this one."""
+        self.verdict = verdict
         self.setAccessibleName(f"{verdict.level}: {verdict.sentence} {verdict.next}")
         tip(self, " ".join(part for part in (verdict.sentence, verdict.next, verdict.school) if part))
+        self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(200, self.HEIGHT)
@@ -82,8 +87,8 @@ def allot(width: int, fields: int, results: int, fit: int, at_least: int = 0) ->
     """How many columns fields and results take of a width [px], and how many rows the results may be high.
 
     As few rows as all of them fit into, three at most where the fields leave room for results at all; results are two rows high
-    before they fold, or as high as the fields beside them, and never higher than what is seen: so many rows `fit`. at_least: px that
-    the side of the fields has in any case.
+    before they fold, or as high as the fields beside them, and never higher than what is seen: so many rows `fit`.
+    at_least: px that the side of the fields has in any case.
     """
     least, most = min(LEAST_HIGH, fit), min(MOST_ROWS, max(1, fit))
     field, tile = LEAST_COLUMN + GAP, LEAST_TILE + GAP
@@ -96,7 +101,7 @@ def allot(width: int, fields: int, results: int, fit: int, at_least: int = 0) ->
         beside = (width - columns * field) // tile
         if beside > 0 and beside * min(max(rows, least), fit) >= results:
             return columns, beside, max(rows, least)
-    columns = min(max(-(-fields // MOST_ROWS), wide), max(1, (width - tile) // field))
+    columns = min(max(-(-fields // most), wide), max(1, (width - tile) // field))
     return columns, max(1, (width - columns * field) // tile), min(fit, max(-(-fields // columns), LEAST_HIGH))
 
 
@@ -143,6 +148,7 @@ class Fields(QWidget):
 
     def add(self, field: Field | TextField) -> None:
         self._put(field, len(self.fields))
+        field.show()  # now, where Qt would a little later: how high the fields are is asked before that
         self.fields.append(field)
 
     def empty(self) -> None:

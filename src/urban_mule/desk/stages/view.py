@@ -274,6 +274,9 @@ class StageView(FieldSets):
             said is None or deciding.check != said.check) and self.leaves.word != "checks" else []
         if [(line.verdict.sentence, line.verdict.next) for line in self.lines] == [(v.sentence, v.next) for v in shown]:
             return
+        if shown and self.lines:  # the same line goes on: another one would have its place only a little later
+            self.lines[0].show_verdict(shown[0])
+            return
         for line in self.lines:
             line.hide()  # else Qt, about to show it, would show it as a window of its own
             self.also.removeWidget(line)
@@ -283,6 +286,7 @@ class StageView(FieldSets):
         for line in self.lines:
             line.pressed.connect(lambda check: self.leaves.turn(self.spec.leaf_of(check)))
             self.also.addWidget(line)
+            line.show()
 
     def event(self, event: QEvent | None) -> bool:
         done = super().event(event)
@@ -303,17 +307,26 @@ class StageView(FieldSets):
 
     def _rows_that_fit(self) -> int:
         """How many rows of results are seen beneath the picture without scrolling, where it has its share."""
-        taken, parts, wide = self.leaves.minimumHeight(), 1, self.box.contentsRect().width()
+        margins = self.box.contentsMargins()
+        taken, parts, wide = self.leaves.minimumHeight(), 1, self.width() - margins.left() - margins.right()
         for n in range(self.box.count()):
             item = self.box.itemAt(n)
             if item is None or item.isEmpty() or item.widget() in (self.leaves, self.below):
                 continue
             high = item.heightForWidth(wide) if item.hasHeightForWidth() else item.sizeHint().height()
             taken, parts = taken + high, parts + 1
-        margins = self.box.contentsMargins()
         room = self.height() - taken - parts * self.box.spacing() - margins.top() - margins.bottom()
         heading = self.follows_heading.sizeHint().height() if not self.follows_heading.isHidden() else 0
         return max(0, (room - heading + BELOW) // (TILE_HEIGHT + BELOW))
+
+    def _settle(self) -> None:
+        """Have everything in its place now, from the inside out, where Qt would take a turn of the event loop for each layer."""
+        follows = self.follows.layout()
+        for layout in (self.fields.grid, self.results.grid, self.know, follows, self.below.row):
+            if layout is not None:
+                layout.activate()
+        self.below.follow()
+        self.box.activate()
 
     def _room(self) -> tuple[int, int]:
         """What the lower part is laid out for: how wide it is, and how many rows are seen."""
@@ -329,6 +342,7 @@ class StageView(FieldSets):
         says_more = self.know_heading.text() != KNOWN and bool(fields or self.least_left)
         self.know_heading.setVisible(says_more)
         self.follows_heading.setVisible(says_more or any(not widget.isHidden() for widget in self.tools_here()))
+        self._share_out()
         self._laid_for = self._room()
         width = self.below.width() - (SCROLL if self.below.overflows() else 0)
         if self.least_left and results:
@@ -343,9 +357,8 @@ class StageView(FieldSets):
             self.results.lay(*columns[1:])
         self.below.row.setStretchFactor(self.left, columns[0] * LEAST_COLUMN or self.least_left)
         self.below.row.setStretchFactor(self.follows, columns[1] * LEAST_TILE)
-        self.below.follow()
         if not self._steps:
-            self.box.activate()  # now: what is pressed before the next turn of the event loop has its place
+            self._settle()
 
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
         """Headline and the line beneath it."""
@@ -357,10 +370,14 @@ class StageView(FieldSets):
 
     def _place_words(self) -> None:
         """The words of the leaves beside the line beneath the headline, or in a row of their own where that would squeeze it."""
-        words = self.leaves.words
+        words, own_row = self.leaves.words, len(self.spec.leaves) > MOST_BESIDE or self.width() < NARROW
+        if (self.box.indexOf(words) if own_row else self.beneath.indexOf(words)) >= 0:
+            return
         for layout in (self.box, self.beneath):
             layout.removeWidget(words)
-        if len(self.spec.leaves) > MOST_BESIDE or self.width() < NARROW:
+        across = QSizePolicy.Policy.Preferred if own_row else QSizePolicy.Policy.Fixed  # else the line beside would break it
+        words.setSizePolicy(across, QSizePolicy.Policy.Preferred)
+        if own_row:
             self.box.insertWidget(self.box.indexOf(self.leaves), words)
         else:
             self.beneath.addWidget(words, 0, Qt.AlignmentFlag.AlignBottom)
@@ -371,8 +388,8 @@ class StageView(FieldSets):
         if narrow != bool(self.headline.property("narrow")):
             self.headline.setProperty("narrow", narrow)
             polish_again(self.headline)
-            self._place_words()
             self._say()
+        self._place_words()
         if not self._steps:
             self._share_out()
             self.refresh()

@@ -14,7 +14,7 @@ from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, painted, say
 from urban_mule.desk.kit.theme import theme
 from urban_mule.store.shopping import DAY, Item, day_of
 
-BAR, HEIGHT, WORD = 20.0, 132, 96.0  # px
+BAR, HEIGHT, WORD = 20.0, 146, 96.0  # px
 
 
 def there_on(one: Item, today: date) -> date | None:
@@ -72,7 +72,7 @@ class MoneyAndDays(QWidget):
         painter.fillRect(self.rect(), theme.color("panel"))
         area = QRectF(self.rect()).adjusted(12, 6, -16, -6)
         self._bar(painter, QRectF(area.left() + WORD, area.top() + 18, area.width() - WORD, BAR), area)
-        self._line(painter, QRectF(area.left() + WORD, area.top() + 76, area.width() - WORD, 0), area)
+        self._line(painter, QRectF(area.left() + WORD, area.top() + 90, area.width() - WORD, 0), area)
 
     def _bar(self, painter: QPainter, bar: QRectF, area: QRectF) -> None:
         say(painter, QRectF(area.left(), bar.top(), WORD - 8, BAR), "money", "ink", 13, bold=True)

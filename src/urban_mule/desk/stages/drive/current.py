@@ -96,6 +96,7 @@ class CurrentPicture(Painted):
         self._scales(painter, bar, below, end)
         if peak is not None:
             self._pointer(painter, x(peak), bar, f"{number_text(peak, 3)} A peak = {number_text(peak / math.sqrt(2), 3)} A RMS")
+        labels = []
         for row, (value, word, color) in enumerate(sorted(limits)):
             y = below + 34 + max(20.0, min(30.0, 0.09 * area.height())) * row
             painter.setPen(theme.pen(color, 1.4))
@@ -103,7 +104,9 @@ class CurrentPicture(Painted):
             text = f"{word} {number_text(value, 3)} A peak"
             left = x(value) - bar.left() > 8 * len(text)  # then no stroke of a greater limit runs through the words
             place = QRectF(x(value) - 306, y, 300, 16) if left else QRectF(x(value) + 6, y, 300, 16)
-            say(painter, place, text, color, 12, align=RIGHT if left else Qt.AlignmentFlag.AlignLeft)
+            labels.append((place, text, color, RIGHT if left else Qt.AlignmentFlag.AlignLeft))
+        for place, text, color, side in labels:
+            say(painter, place, text, color, 12, align=side, clear=True)
 
     @staticmethod
     def _in_bar(painter: QPainter, bar: QRectF, end: float, text: str) -> None:

@@ -95,7 +95,7 @@ class DriveStage(StageView):
         self.tools.setVisible(bool(offered))
         driver = self.session.axis.driver
         named = driver is not None and driver.name and self.leaves.word not in TOGETHER
-        self.know_heading.setText(f"{KNOWN}: {driver.name}" if named and driver is not None else KNOWN)
+        self.know_heading.setText(driver.name if named and driver is not None else KNOWN)
         self.lay()
 
     def _entry(self) -> str:

@@ -85,5 +85,5 @@ class MotorStage(StageView):
             self.refill()
         motor = self.session.axis.motor
         name = motor.name if motor is not None else ""
-        self.know_heading.setText(f"{KNOWN}: {name}" if name else KNOWN)
+        self.know_heading.setText(name or KNOWN)
         self.lay()

@@ -115,7 +115,7 @@ class CirclePicture(PairPicture):
 class SquarePicture(PairPicture):
     """Diagonals and the test piece."""
 
-    rows, kinds, share = SQUARE, ("diagonals", "piece"), 6
+    rows, kinds = SQUARE, ("diagonals", "piece")
     deciding = (("squareness_by_diagonals", "The two axes are {} out of square."),
                 ("piece_mismatch", "The test piece is {} longer in one axis than in the other."))
     how = "Two diagonals by the scale, or a piece cut in both axes and measured, tell how square they are."

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QPolygonF
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, trade
@@ -21,6 +21,9 @@ from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.stages.ring.picture import SHAPER_COLORS
 
 SHOWN = 2.6  # times the fastest tuned shaper, or the cycle, that the picture reaches
+WHOLE, LEAST_BESIDE = 800, 600  # px from which on all of the rows stand beside the curves, and any
+BESIDE, NARROW = 440, 240  # px of the rows, whole and in little room
+IN_LITTLE_ROOM_LEFT_OUT = (1, 2, 3, 6)  # columns that the curves say too
 ASKED = "the cycle asks for"
 FINE, COARSE = 0.1, 1.0  # Hz a press of a key
 
@@ -252,8 +255,19 @@ class TradePicture(Picture):
         self.curves = TradeCurves(session)
         self.curves.said_anew.connect(self.said_anew)
         self.table = Table("Shapers", ("shaper", "at", "survives", "worst mode", "allows", "costs", ""), 6, (1, 2, 3, 4, 5))
-        box.addWidget(self.curves, 6)
-        box.addWidget(self.table, 5)
+        box.addWidget(self.curves, 1)
+        box.addWidget(self.table)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        wide = self.width() >= WHOLE
+        for column in IN_LITTLE_ROOM_LEFT_OUT:
+            self.table.setColumnHidden(column, not wide)
+        self.table.setFixedWidth(BESIDE if wide else NARROW)
+        self._show_table()
+
+    def _show_table(self) -> None:
+        self.table.setVisible(bool(self.table.source.rows) and self.width() >= LEAST_BESIDE)
 
     def says(self) -> tuple[str, str] | None:
         """What the chosen shaper leaves and allows."""
@@ -269,10 +283,10 @@ class TradePicture(Picture):
         rows = [(one["name"], f"{one['frequency']:.1f} Hz", f"{100 * one['surviving_share']:.1f} %", *_costs(one, factor, unit),
                  "set it" if one is chosen else "") for one in shown]
         if two is not None:
-            rows.append(("for two modes", "", "", *_costs(two, factor, unit), "where the controller takes it"))
+            rows.append(("for two modes", "", "", *_costs(two, factor, unit), "if offered"))
         names = [one["name"] for one in tuned]
         self.table.source.show_rows(rows, names.index(chosen["name"]) if chosen is not None else None)
-        self.table.setVisible(bool(rows))
+        self._show_table()
         self.said_anew.emit()
 
 

@@ -17,9 +17,16 @@ from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.travel_units import small
 from urban_mule.desk.shared.setup import draw_setup
 
+FRACTION, ANSWER = 116.0, 280.0  # px that a fraction takes, and what they come to
+
 
 class ScalePicture(Painted):
     """Fractions above, the line of the measured error below."""
+
+    @property
+    def natural(self) -> tuple[float, float]:  # type: ignore[override]
+        """A longer chain needs more room."""
+        return max(600.0, FRACTION * len(self.fractions()) + ANSWER), 232.0
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         self.setAccessibleName("Steps per unit as a chain of fractions, and the measured error")

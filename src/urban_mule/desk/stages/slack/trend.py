@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from textwrap import shorten
+from textwrap import wrap
 
 import numpy as np
 from PyQt6.QtWidgets import QWidget
@@ -18,6 +18,7 @@ from urban_mule.store.solve import SECONDS_A_DAY
 
 AHEAD = 0.6  # of the time measured so far that is looked ahead, more where the limit is further
 MOST_AHEAD = 3.0
+WORDS = 34  # letters of a line of what was repaired
 NUMBERED = 24  # sets, the newest, whose number stands beside its mark: of more nobody could read one
 
 
@@ -81,7 +82,7 @@ class TrendPicture(ChartPicture):
             day = entry.time.timestamp() / SECONDS_A_DAY
             if entry.kind == "repaired" and entry.subject == self.state.id and first <= day <= end:
                 self.chart.line([day, day], [0, high], "good", 1.4)
-                self.chart.text(day, 0.04 * high, shorten(entry.text, 44, placeholder="…"), "good", (0, 1), 12)
+                self.chart.text(day, 0.04 * high, "\n".join(wrap(entry.text, WORDS)), "good", (0, 1), 12)
 
 
 def dated(day: float) -> datetime:

@@ -12,6 +12,8 @@ class Flow(QLayout):
     def __init__(self, parent: QWidget | None = None, gap: int = 2) -> None:
         super().__init__(parent)
         self._items: list[QLayoutItem] = []
+        self._highs: dict[int, int] = {}  # by width: Qt asks again and again
+        self._sizes: tuple[QSize, QSize] | None = None
         self.setSpacing(gap)
         self.setContentsMargins(0, 0, 0, 0)
 
@@ -34,21 +36,33 @@ class Flow(QLayout):
     def hasHeightForWidth(self) -> bool:
         return True
 
+    def invalidate(self) -> None:
+        self._highs, self._sizes = {}, None
+        super().invalidate()
+
     def heightForWidth(self, width: int) -> int:
-        return self._lay(QRect(0, 0, width, 0), False)
+        if width not in self._highs:
+            self._highs[width] = self._lay(QRect(0, 0, width, 0), False)
+        return self._highs[width]
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
         self._lay(rect, True)
 
     def sizeHint(self) -> QSize:
-        shown = [item.sizeHint() for item in self._items if not item.isEmpty()]
-        wide = sum(one.width() for one in shown) + self.spacing() * max(0, len(shown) - 1)
-        return QSize(wide, max((one.height() for one in shown), default=0))
+        return self._both()[0]
 
     def minimumSize(self) -> QSize:
-        shown = [item.sizeHint() for item in self._items if not item.isEmpty()]
-        return QSize(max((one.width() for one in shown), default=0), max((one.height() for one in shown), default=0))
+        return self._both()[1]
+
+    def _both(self) -> tuple[QSize, QSize]:
+        """All in one line, and one below the other."""
+        if self._sizes is None:
+            shown = [item.sizeHint() for item in self._items if not item.isEmpty()]
+            wide = sum(one.width() for one in shown) + self.spacing() * max(0, len(shown) - 1)
+            high = max((one.height() for one in shown), default=0)
+            self._sizes = QSize(wide, high), QSize(max((one.width() for one in shown), default=0), high)
+        return self._sizes
 
     def _lay(self, rect: QRect, put: bool) -> int:
         """How high it is in this room [px]; put: lay the widgets there."""

@@ -29,6 +29,7 @@ class ResultRow(QWidget):
     def __init__(self, session: Scope, name: str, check: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.name, self.check = session, name, check
+        self._told: tuple[object, Unknown | Shown, str, int] | None = None  # of which solution, what it says, how wide that is
         self.setObjectName(f"result {name}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -61,24 +62,36 @@ class ResultRow(QWidget):
 
     def columns(self) -> int:
         """How many columns it takes so that number, unit and word stand in it."""
-        if isinstance(self.session.solution_with(self.name).find(self.name), Unknown):
-            return 1
-        shown, level, small = self._text(), self.level(), QFontMetricsF(font(12))
-        wide = self._wide(shown.number, WIDE_AT) + small.horizontalAdvance(shown.unit) + UNIT
-        wide += small.horizontalAdvance(level) + MARK + UNIT if level else 0.0
-        return 1 if wide <= LEAST_TILE + SLACK else 2
+        return self._says()[3]
 
-    def _text(self) -> Shown:
-        return solved_text(self.session.solution_with(self.name), self.name, self.session.system, self.session.axis.unit)
+    def _says(self) -> tuple[object, Unknown | Shown, str, int]:
+        """What it shows; looked up once for a solution, in the units of the project."""
+        solution = self.session.solution_with(self.name)
+        of = (solution, self.session.state, self.session.together, self.session.system)
+        if self._told is None or self._told[0] != of:
+            value = solution.find(self.name)
+            if isinstance(value, Unknown):
+                self._told = of, value, "", 1
+            else:
+                shown = solved_text(solution, self.name, self.session.system, self.session.axis.unit)
+                level, small = self._level(), QFontMetricsF(font(12))
+                wide = self._wide(shown.number, WIDE_AT) + small.horizontalAdvance(shown.unit) + UNIT
+                wide += small.horizontalAdvance(level) + MARK + UNIT if level else 0.0
+                self._told = of, shown, level, 1 if wide <= LEAST_TILE + SLACK else 2
+        return self._told
 
     def shown(self) -> str:
         """Number, how sure it is, and unit as text, or why there is none."""
-        value = self.session.solution_with(self.name).find(self.name)
-        return f"not known: {value.reason}" if isinstance(value, Unknown) else str(self._text())
+        value = self._says()[1]
+        return f"not known: {value.reason}" if isinstance(value, Unknown) else str(value)
 
     def level(self) -> str:
-        found = [v for v in (*self.session.state.all_verdicts, *self.session.together_verdicts) if v.check == self.check]
-        return found[0].level if found else ""
+        """The level of the check that judges it, or nothing."""
+        return self._says()[2] or self._level()
+
+    def _level(self) -> str:
+        return next((v.level for v in (*self.session.state.all_verdicts, *self.session.together_verdicts) if v.check == self.check),
+                    "") if self.check else ""
 
     @painted
     def paintEvent(self, painter: QPainter) -> None:
@@ -93,17 +106,17 @@ class ResultRow(QWidget):
         painter.drawText(QRectF(2, -3, area.width() - 2, 33), Qt.AlignmentFlag.AlignBottom,
                          fitted(painter.fontMetrics(), label(self.name), area.width() - 4, 34))
         line = QRectF(2, 29, area.width() - 2, 21)
-        value = self.session.solution_with(self.name).find(self.name)
+        value = self._says()[1]
         if isinstance(value, Unknown):
             painter.setFont(font(12, italic=True))
             painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, painter.fontMetrics().elidedText(
                 value.reason, Qt.TextElideMode.ElideRight, int(line.width())))
         else:
-            self._number(painter, line)
+            self._number(painter, line, value)
 
-    def _number(self, painter: QPainter, line: QRectF) -> None:
+    def _number(self, painter: QPainter, line: QRectF, shown: Shown) -> None:
         """Number, unit, mark and word, in the largest size in which all of them fit; else without the word."""
-        shown, level = self._text(), self.level()
+        level = self.level()
         small = QFontMetricsF(font(12))
         unit = small.horizontalAdvance(shown.unit) + (UNIT if shown.unit else 0.0)
         mark = MARK if level else 0.0
@@ -159,7 +172,7 @@ class ResultList(QWidget):
         self.grid.setVerticalSpacing(BELOW)
         self.rows = []
         self.unfolded = False
-        self._laid: tuple[int, int, tuple[tuple[str, int], ...], bool] | None = None
+        self.laid: tuple[int, int, tuple[tuple[str, int], ...], bool] | None = None
         for name, check in results:
             if name in (*session.sheet.quantities, *session.sheet.inputs, *session.together.sheet.quantities):
                 row = ResultRow(session, name, check, self)
@@ -172,8 +185,8 @@ class ResultList(QWidget):
         session.changed.connect(self._changed)
 
     def _changed(self, _names: object) -> None:
-        if self.isVisible() and self._laid is not None and tuple(
-                (row.name, row.columns()) for row in self.applying()) != self._laid[2]:
+        if self.isVisible() and self.laid is not None and tuple(
+                (row.name, row.columns()) for row in self.applying()) != self.laid[2]:
             self.sifted.emit()
 
     def applying(self) -> list[ResultRow]:
@@ -219,9 +232,9 @@ class ResultList(QWidget):
         """Lay the rows out in so many columns, at most so many rows high unless somebody asked for more."""
         shown = self.applying()
         laid = (columns, high, tuple((row.name, row.columns()) for row in shown), self.unfolded)
-        if laid == self._laid:
+        if laid == self.laid:
             return
-        self._laid = laid
+        self.laid = laid
         spans = {row: min(columns, row.columns()) for row in shown}
         folds = len(self._places(shown, spans, columns, high)) < len(shown)
         kept = shown if self.unfolded or not folds else shown[:len(self._places(shown, spans, columns, high, True))]

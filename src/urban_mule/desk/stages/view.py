@@ -55,6 +55,7 @@ class StageView(FieldSets):
         self.session, self.spec = session, spec
         self.lines: list[VerdictLine] = []
         self._laid_for = (0, 0)
+        self._settled: object = None
         self._kept = {}
         self._lacking = {}
         self._filling = QTimer(self, singleShot=True, interval=FIRST)
@@ -355,9 +356,12 @@ class StageView(FieldSets):
             self.fields.lay(columns[0])
         if columns[1]:
             self.results.lay(*columns[1:])
-        self.below.row.setStretchFactor(self.left, columns[0] * LEAST_COLUMN or self.least_left)
-        self.below.row.setStretchFactor(self.follows, columns[1] * LEAST_TILE)
-        if not self._steps:
+        now = columns, self.shown_set, len(self.fields.fields), self.results.laid, self.left.isHidden(), self.follows.isHidden(), (
+            self.know_heading.isHidden(), self.follows_heading.isHidden(), self.below.width())
+        if not self._steps and now != self._settled:
+            self._settled = now
+            self.below.row.setStretchFactor(self.left, columns[0] * LEAST_COLUMN or self.least_left)
+            self.below.row.setStretchFactor(self.follows, columns[1] * LEAST_TILE)
             self._settle()
 
     def words(self, deciding: Verdict | None) -> tuple[str, str]:

@@ -66,10 +66,20 @@ def everywhere(window: Window) -> Iterator[str]:
             yield f"spindle {stage} {word}"
 
 
-def test_whatever_takes_keys_says_what_it_is_on_every_leaf_and_dialog(demo_copy: Path, qtbot: Any) -> None:
+def test_every_leaf_says_what_it_shows_and_whatever_takes_keys_what_it_is(demo_copy: Path, qtbot: Any) -> None:
+    """A painted picture speaks by its accessible name; one of widgets by what stands in it."""
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
-    told = {where: lacking for where in everywhere(window) if (lacking := nameless(window))}
-    assert not told
+    told, silent = {}, []
+    for where in everywhere(window):
+        if lacking := nameless(window):
+            told[where] = lacking
+        picture = window.stage.leaves.picture
+        qtbot.waitUntil(lambda: not window.session.works.busy, timeout=20_000)
+        picture.grab()
+        said = [picture, *picture.findChildren(QWidget)]
+        if not any(one.accessibleName() or getattr(one, "text", str)() for one in said):
+            silent.append(where)
+    assert not told and not silent
     window.show_axis(0)
     for dialog in (ListingWindow(window.session, "x = 5", "a.log", window), TemplatesWindow(window.session, window),
                    GuideWindow("keys", window), NewAxis(window.session, window), ReadingsWindow(window.session, window),
@@ -77,21 +87,6 @@ def test_whatever_takes_keys_says_what_it_is_on_every_leaf_and_dialog(demo_copy:
         dialog.show()
         assert not nameless(dialog), type(dialog).__name__
         dialog.close()
-    window.close()
-
-
-def test_the_picture_of_every_leaf_says_what_it_shows(demo_copy: Path, qtbot: Any) -> None:
-    """A painted picture speaks by its accessible name; one of widgets by what stands in it."""
-    window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
-    silent = []
-    for where in everywhere(window):
-        picture = window.stage.leaves.picture
-        qtbot.waitUntil(lambda: not window.session.works.busy, timeout=20_000)
-        picture.grab()
-        said = [picture, *picture.findChildren(QWidget)]
-        if not any(one.accessibleName() or getattr(one, "text", str)() for one in said):
-            silent.append(where)
-    assert not silent
     window.close()
 
 

@@ -23,6 +23,7 @@ from urban_mule.desk.model.scope import Scope
 pg.setConfigOptions(antialias=True)
 LETTER = 9.5  # px that a letter of the words of an empty chart takes, with room at both sides
 ROOMY, LEAST_LETTERS = (400.0, 190.0), 0.55  # px of a chart below which its words are smaller, and down to what share
+NAMED = 100  # px of height from which on the upright name of an axis has room
 LED = 1.4  # heights of a label, from which on a line leads from it to where it belongs
 GRID = 45  # of 255: how much of the lines behind the curves is seen
 DASH, SOLID = Qt.PenStyle.DashLine, Qt.PenStyle.SolidLine
@@ -126,6 +127,7 @@ class Chart(pg.GraphicsView):
         if self._placed == now or not seen.width():
             return
         self._placed = now
+        self.axes["left"].label.setVisible(seen.height() > NAMED)
         (x0, x1), (y0, y1) = view
         scale = seen.width() / (x1 - x0 or 1.0), seen.height() / (y1 - y0 or 1.0)
         texts = self._pool.get("text", [])[:self._used.get("text", 0)]

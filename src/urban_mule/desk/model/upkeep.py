@@ -43,7 +43,7 @@ class Standing:
 
 
 @dataclass(frozen=True)
-class Lane:
+class TaskLane:
     """A task: its words, the days on which it was done, the day on which it is due, how many days lie between, and both in words.
 
     due: None where it is not known, minus infinity where it was never done. Days are counted as the history counts them.
@@ -100,11 +100,11 @@ class UpkeepTasks:
         return Standing(*who, _day(done), said, left, days, each)
 
 
-def lanes_of(found: Iterable[Standing], named: bool) -> list[Lane]:
+def lanes_of(found: Iterable[Standing], named: bool) -> list[TaskLane]:
     """The tasks as lanes of a year; named: with the axis that each belongs to."""
     day = today()
-    return [Lane(f"{one.axis}: {one.task}" if named else one.task, one.days, None if one.left is None else day + one.left, one.each,
-                 one.due) for one in found]
+    return [TaskLane(f"{one.axis}: {one.task}" if named else one.task, one.days, None if one.left is None else day + one.left,
+                     one.each, one.due) for one in found]
 
 
 def today() -> float:

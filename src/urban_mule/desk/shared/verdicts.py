@@ -23,7 +23,7 @@ SPARE = 44.0  # px that a row may be higher than it needs
 SAID, THEN = 13, 12  # px of the sentence, and of what to do
 
 
-class Rows(QWidget):
+class CheckRows(QWidget):
     """The rows, as high as they need to be: with what is told of good ones too where that fits, else with their sentence alone."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -115,7 +115,7 @@ class VerdictsPicture(Picture):
         super().__init__(session, parent)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        self.listed = Rows()
+        self.listed = CheckRows()
         self.area = QScrollArea(widgetResizable=True)
         self.area.setFrameShape(QScrollArea.Shape.NoFrame)
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

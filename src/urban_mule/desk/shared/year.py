@@ -12,11 +12,11 @@ from urban_mule.desk.kit.painting import CENTRE, RIGHT, say
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, theme
 from urban_mule.desk.model.scope import Scope
-from urban_mule.desk.model.upkeep import Lane
+from urban_mule.desk.model.upkeep import TaskLane
 from urban_mule.store.solve import SECONDS_A_DAY
 
 BACK, AHEAD = 100.0, 270.0  # days before today and after it
-NAME, SAID, HEAD, LEAST_LANE, MOST_LANE = 210.0, 190.0, 24.0, 22.0, 52.0  # px
+NAME, SAID, HEAD, LEAST_LANE, MOST_LANE = 250.0, 200.0, 24.0, 22.0, 52.0  # px
 SOON = 30.0  # days
 MOST_AGAIN = 60  # marks of a task that comes again
 
@@ -26,10 +26,10 @@ class Year(Painted):
 
     def __init__(self, session: Scope) -> None:
         super().__init__(session)
-        self.lanes: tuple[Lane, ...] = ()
+        self.lanes: tuple[TaskLane, ...] = ()
         self.today = 0.0
 
-    def show_lanes(self, lanes: Sequence[Lane], today: float) -> None:
+    def show_lanes(self, lanes: Sequence[TaskLane], today: float) -> None:
         """Draw these; today: [d]."""
         self.lanes, self.today = tuple(lanes), today
         self.setMinimumHeight(int(HEAD + LEAST_LANE * len(self.lanes) + 34) if self.lanes else 90)
@@ -67,7 +67,7 @@ class Year(Painted):
                 say(painter, QRectF(x + 3, plot.top() - 16, 40, 16), words, "muted", 12)
                 used = x
 
-    def _lane(self, painter: QPainter, one: Lane, place: QRectF, area: QRectF) -> None:
+    def _lane(self, painter: QPainter, one: TaskLane, place: QRectF, area: QRectF) -> None:
         y = place.center().y()
         level = "unknown"
         if one.due is not None:
@@ -90,7 +90,7 @@ class Year(Painted):
                 painter.fillRect(QRectF(x - 4, y - 8, 8, 16), theme.color("good"))
         self._coming(painter, one, place, y)
 
-    def _coming(self, painter: QPainter, one: Lane, place: QRectF, y: float) -> None:
+    def _coming(self, painter: QPainter, one: TaskLane, place: QRectF, y: float) -> None:
         """When it is due, and faintly when it comes again after that."""
         if one.due is None:
             return

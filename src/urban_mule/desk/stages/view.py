@@ -6,22 +6,21 @@ from collections.abc import Iterable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPoint, QRect, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
 from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.links import Links
-from urban_mule.desk.kit.lower import BETWEEN, SCROLL, Lower
+from urban_mule.desk.kit.lower import Lower
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.kit.results import BELOW, GAP, LEAST_TILE, TILE_HEIGHT
 from urban_mule.desk.kit.slip import Slip
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
-from urban_mule.desk.stages.beside import LEAST_COLUMN, LEAST_HIGH, Fields, Heading, VerdictLine, allot
-from urban_mule.desk.stages.field_sets import FieldSets
+from urban_mule.desk.stages.beside import Fields, Heading, VerdictLine
+from urban_mule.desk.stages.sharing import KNOWN, MOST_BESIDE, NARROW, SharedOut
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.store.book import changed_conditions
 from urban_mule.store.document.project import from_practice
@@ -31,16 +30,12 @@ if TYPE_CHECKING:
     from urban_mule.desk.shared.setup_view import SetupView
     from urban_mule.desk.stages.measure import MeasureBar
 
-MOST_BESIDE = 5  # leaves whose words stand beside the line beneath the headline; more have a row of their own
 FIRST = 8  # ms before the first fields are made, so that the picture is painted first
-SHARES = ((620, 0.56), (500, 0.51), (0, 0.42))  # px of a stage, and a picture's least share of what is beneath its headline
 READ_AS = {"travel": ("scale_reading",), "lengths": ("scale_reading",), "reversal": ("reversal_history",)}  # on the sheet, too
-KNOWN = "What you know"  # the heading of fields that says nothing more, and is left out
-NARROW = 760  # px of a stage below which the school of a verdict is left to the leaf of checks
 LONG_CYCLE = 200  # moves, from which on trying advice takes longer than the window may be silent
 
 
-class StageView(FieldSets):
+class StageView(SharedOut):
     """One stage for the shown axis. Subclasses replace `build_fields` where a stage is more than a grid of fields.
 
     It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
@@ -54,8 +49,6 @@ class StageView(FieldSets):
         super().__init__(parent)
         self.session, self.spec = session, spec
         self.lines: list[VerdictLine] = []
-        self._laid_for = (0, 0)
-        self._settled: object = None
         self._kept = {}
         self._lacking = {}
         self._filling = QTimer(self, singleShot=True, interval=FIRST)
@@ -289,81 +282,6 @@ class StageView(FieldSets):
             self.also.addWidget(line)
             line.show()
 
-    def event(self, event: QEvent | None) -> bool:
-        done = super().event(event)
-        if event is not None and event.type() == QEvent.Type.LayoutRequest and not self._steps:
-            self._share_out()
-            if self._laid_for != self._room():
-                self.lay()
-        return done
-
-    def _share_out(self) -> None:
-        """Give the picture its share of what is between headline and caution; the rest, where it is more, scrolls beneath it."""
-        caution = 0 if self.caution.isHidden() else self.caution.heightForWidth(self.width()) + self.box.spacing()
-        room = self.height() - self.headline.geometry().bottom() - caution - self.box.contentsMargins().bottom()
-        least = int(room * next(share for high, share in SHARES if self.height() >= high))
-        for picture in (self.leaves, self.setup):
-            if picture is not None and picture.minimumHeight() != least:
-                picture.setMinimumHeight(least)
-
-    def _rows_that_fit(self) -> int:
-        """How many rows of results are seen beneath the picture without scrolling, where it has its share."""
-        margins = self.box.contentsMargins()
-        taken, parts, wide = self.leaves.minimumHeight(), 1, self.width() - margins.left() - margins.right()
-        for n in range(self.box.count()):
-            item = self.box.itemAt(n)
-            if item is None or item.isEmpty() or item.widget() in (self.leaves, self.below):
-                continue
-            high = item.heightForWidth(wide) if item.hasHeightForWidth() else item.sizeHint().height()
-            taken, parts = taken + high, parts + 1
-        room = self.height() - taken - parts * self.box.spacing() - margins.top() - margins.bottom()
-        heading = self.follows_heading.sizeHint().height() if not self.follows_heading.isHidden() else 0
-        return max(0, (room - heading + BELOW) // (TILE_HEIGHT + BELOW))
-
-    def _settle(self) -> None:
-        """Have everything in its place now, from the inside out, where Qt would take a turn of the event loop for each layer."""
-        follows = self.follows.layout()
-        for layout in (self.fields.grid, self.results.grid, self.know, follows, self.below.row):
-            if layout is not None:
-                layout.activate()
-        self.below.follow()
-        self.box.activate()
-
-    def _room(self) -> tuple[int, int]:
-        """What the lower part is laid out for: how wide it is, and how many rows are seen."""
-        return self.below.width(), self._rows_that_fit()
-
-    def lay(self) -> None:
-        """Share the width beneath the picture out to fields and results."""
-        if self._fill_right in self._steps:
-            return
-        fields, results = self.fields_here(), self.results.columns()
-        self.left.setVisible(bool(fields or self.least_left) or self._more_at_left())
-        self.follows.setVisible(bool(results) and self.round is None)
-        says_more = self.know_heading.text() != KNOWN and bool(fields or self.least_left)
-        self.know_heading.setVisible(says_more)
-        self.follows_heading.setVisible(says_more or any(not widget.isHidden() for widget in self.tools_here()))
-        self._share_out()
-        self._laid_for = self._room()
-        width = self.below.width() - (SCROLL if self.below.overflows() else 0)
-        if self.least_left and results:
-            beside = max(1, (width - self.least_left) // (LEAST_TILE + GAP))
-            columns = 0, beside, min(self._rows_that_fit(), max(LEAST_HIGH, -(-results // beside)))
-        else:
-            between = BETWEEN if fields and results else 0
-            columns = allot(width - between, fields, results, self._rows_that_fit(), self.head.minimumSize().width())
-        if columns[0]:
-            self.fields.lay(columns[0])
-        if columns[1]:
-            self.results.lay(*columns[1:])
-        now = columns, self.shown_set, len(self.fields.fields), self.results.laid, self.left.isHidden(), self.follows.isHidden(), (
-            self.know_heading.isHidden(), self.follows_heading.isHidden(), self.below.width())
-        if not self._steps and now != self._settled:
-            self._settled = now
-            self.below.row.setStretchFactor(self.left, columns[0] * LEAST_COLUMN or self.least_left)
-            self.below.row.setStretchFactor(self.follows, columns[1] * LEAST_TILE)
-            self._settle()
-
     def words(self, deciding: Verdict | None) -> tuple[str, str]:
         """Headline and the line beneath it."""
         if deciding is None:
@@ -371,20 +289,6 @@ class StageView(FieldSets):
         nothing = deciding.next.startswith("Nothing to do")
         school = deciding.school if self.width() >= NARROW else ""
         return deciding.sentence, " ".join(part for part in ("" if nothing else deciding.next, school) if part)
-
-    def _place_words(self) -> None:
-        """The words of the leaves beside the line beneath the headline, or in a row of their own where that would squeeze it."""
-        words, own_row = self.leaves.words, len(self.spec.leaves) > MOST_BESIDE or self.width() < NARROW
-        if (self.box.indexOf(words) if own_row else self.beneath.indexOf(words)) >= 0:
-            return
-        for layout in (self.box, self.beneath):
-            layout.removeWidget(words)
-        across = QSizePolicy.Policy.Preferred if own_row else QSizePolicy.Policy.Fixed  # else the line beside would break it
-        words.setSizePolicy(across, QSizePolicy.Policy.Preferred)
-        if own_row:
-            self.box.insertWidget(self.box.indexOf(self.leaves), words)
-        else:
-            self.beneath.addWidget(words, 0, Qt.AlignmentFlag.AlignBottom)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -397,17 +301,6 @@ class StageView(FieldSets):
         if not self._steps:
             self._share_out()
             self.refresh()
-
-    def _more_at_left(self) -> bool:
-        """Whether anything stands at the left that is no grid of fields and no mere heading."""
-        items = [item for n in range(self.know.count()) if (item := self.know.itemAt(n)) is not None and item is not self.head]
-        return any(item.layout() is not None or ((widget := item.widget()) is not None and not isinstance(widget, Fields)
-                                                 and not widget.isHidden()) for item in items) or any(
-            not widget.isHidden() for widget in self.tools_here())
-
-    def tools_here(self) -> tuple[QWidget, ...]:
-        """What stands beside the heading of the fields."""
-        return ()
 
     def open_working(self, name: str) -> None:
         """Slide the working of a result out under its row."""

@@ -14,7 +14,8 @@ from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.slip import OF_PROJECT
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.stages.beside import Fields
-from urban_mule.desk.stages.view import KNOWN, StageView
+from urban_mule.desk.stages.sharing import KNOWN
+from urban_mule.desk.stages.view import StageView
 
 SENSE = ("sense_resistance", "sense_resistance_extra")
 OF_WAY = {  # what is asked of the way in which the current is entered

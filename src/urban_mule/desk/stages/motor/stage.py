@@ -7,7 +7,8 @@ from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.model.scope import Whole
-from urban_mule.desk.stages.view import KNOWN, StageView
+from urban_mule.desk.stages.sharing import KNOWN
+from urban_mule.desk.stages.view import StageView
 
 WITH_FIELDS = ("torque", "winding")
 WINDING_OF_A_STEPPER = ("phase_inductance",)  # stands beside the torque only

@@ -6,7 +6,8 @@ from PyQt6.QtWidgets import QVBoxLayout
 
 from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.shared.cycle_editor import CycleEditor
-from urban_mule.desk.stages.view import KNOWN, StageView
+from urban_mule.desk.stages.sharing import KNOWN
+from urban_mule.desk.stages.view import StageView
 
 CYCLE = 560  # px that the rows of moves need
 

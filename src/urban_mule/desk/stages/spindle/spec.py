@@ -33,7 +33,7 @@ SPECS: tuple[StageSpec, ...] = (
         (("spindle_pulse_rate", "spindle pulses"), ("spindle_angle_per_pulse", ""), ("spindle_stop_time", "spindle stop"),
          ("spindle_stopping_energy", ""), ("spindle_inertia", "")),
         "The stop removes the power through a contactor; with the power gone a tool without a brake coasts.", view=VIEW, key=KEY,
-        nothing=dict.fromkeys(("control", "stop", "encoder"), (
+        judged={"stop": ("spindle stop",)}, nothing=dict.fromkeys(("control", "stop", "encoder"), (
             "Nothing is judged yet.", "Give pulses and gear, or what stops the tool."))),
     StageSpec(
         "Proof", (("command", f"{ROOM}.command:CommandPicture"),), (),

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QVBoxLayout
 
-from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.stages.view import StageView
 
@@ -18,6 +17,3 @@ class SpindleStage(StageView):
         if path is not None:
             title = "Name" if path == ("name",) else "Motor"
             self.fields.add(TextField(self.session, self.session.axis_path(*path), "name", title, hint="its name"))
-
-    def verdicts_here(self) -> tuple[Verdict, ...]:
-        return self.further()

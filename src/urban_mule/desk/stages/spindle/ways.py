@@ -42,7 +42,19 @@ class Ways(Painted):
             say_lines(painter, QRectF(area.left() + 14, low + 8, area.width() - 14, 34), self.beneath, "ink", 12)
 
 
-class TransmissionWays(Ways):
+class ChosenWay(Ways):
+    """Ways of which no check judges the chosen one: it is the headline itself."""
+
+    def says(self) -> tuple[str, str] | None:
+        """What the chosen way gives, and what it gives up."""
+        chosen = self.state.solution.get(self.given)
+        one = next((way for way in self.ways if way.name == chosen), None)
+        if one is None:
+            return f"{len(self.ways)} ways, each with what it gives and gives up.", "Choose one beneath."
+        return f"{one.name[:1].upper()}{one.name[1:]}: {one.gives}.", f"It gives up: {one.gives_up}."
+
+
+class TransmissionWays(ChosenWay):
     """What may lie between motor and tool."""
 
     ways, given = TRANSMISSIONS, "transmission"
@@ -60,7 +72,7 @@ class BrakeWays(Ways):
     ways, given = BRAKES, "stop_by"
 
 
-class EncoderWays(Ways):
+class EncoderWays(ChosenWay):
     """Where the encoder sits."""
 
     ways, given = ENCODERS, "encoder_at"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt
 from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
 
@@ -63,6 +65,15 @@ class Flow(QLayout):
             high = max((one.height() for one in shown), default=0)
             self._sizes = QSize(wide, high), QSize(max((one.width() for one in shown), default=0), high)
         return self._sizes
+
+    @classmethod
+    def of(cls, widgets: Iterable[QWidget]) -> QWidget:
+        """A widget in which these stand."""
+        whole, row = QWidget(), cls()
+        for widget in widgets:
+            row.addWidget(widget)
+        whole.setLayout(row)
+        return whole
 
     def _lay(self, rect: QRect, put: bool) -> int:
         """How high it is in this room [px]; put: lay the widgets there."""

@@ -60,7 +60,11 @@ class SharedOut(FieldSets):
         self._share_out()
         self._laid_for = self._room()
         width = self.below.width() - (SCROLL if self.below.overflows() else 0)
-        if self.least_left and results:
+        above = bool(self.least_left and results) and self.least_left + BETWEEN + LEAST_TILE > width
+        self.below.row.setDirection(QHBoxLayout.Direction.BottomToTop if above else QHBoxLayout.Direction.LeftToRight)
+        if above:
+            columns = 0, max(1, width // (LEAST_TILE + GAP)), min(1, self._rows_that_fit())
+        elif self.least_left and results:
             beside = max(1, (width - self.least_left) // (LEAST_TILE + GAP))
             columns = 0, beside, min(self._rows_that_fit(), max(LEAST_HIGH, -(-results // beside)))
         else:

@@ -55,7 +55,6 @@ class DriveStage(StageView):
 
     def _make_tools(self) -> None:
         """The buttons of all leaves, in a step of their own."""
-        row = Flow()
         self.buttons = {
             name: QPushButton(words, objectName="plain")
             for name, words in (
@@ -82,9 +81,7 @@ class DriveStage(StageView):
             strict=True,
         ):
             button.clicked.connect(action)
-            row.addWidget(button)
-        self.tools = QWidget()
-        self.tools.setLayout(row)
+        self.tools = Flow.of(self.buttons.values())
         self.head.addWidget(self.tools)
         self.leaves.turned.connect(lambda _word: self._offer())
         self._offer()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.stages.sharing import KNOWN
@@ -25,15 +26,15 @@ class MotorStage(StageView):
             "Find others…", "From the library…", "From a data sheet…"))
         for button, action in ((self.others_that_do, self.search), (self.library, self.pick), (self.sheet, self.enter)):
             button.clicked.connect(action)
-            self.head.addWidget(button)
+        self.tools = Flow.of((self.others_that_do, self.library, self.sheet))
+        self.head.addWidget(self.tools)
         self.leaves.turned.connect(self._offer)
 
     def _offer(self, word: str) -> None:
-        for button in self.tools_here():
-            button.setVisible(word in WITH_FIELDS)
+        self.tools.setVisible(word in WITH_FIELDS)
 
     def tools_here(self) -> tuple[QWidget, ...]:
-        return self.others_that_do, self.library, self.sheet
+        return (self.tools,)
 
     def fields_of(self, key: str) -> tuple[tuple[str, str], ...]:
         servo, behind = self.session.axis.motor_kind == "servo", self.spec.behind["winding"].fields

@@ -103,6 +103,15 @@ def on_a_line(box: QRectF, strokes: list[Stroke]) -> bool:
     return seen
 
 
+def said_in(window: QWidget) -> Iterator[str]:
+    """All that is read or heard in a window: words of widgets and pictures, hints, what a screen reader says."""
+    for widget in (one for one in window.findChildren(QWidget) if one.isVisible()):
+        yield from (widget.toolTip(), widget.accessibleName(), widget.accessibleDescription())
+        yield from (words for _, words in Seen.texts.get(widget, ()))
+        if isinstance(widget, (QLabel, QPushButton)):
+            yield widget.text()
+
+
 def share_of_picture(stage: StageView) -> float:
     """How much of what lies between headline and caution the picture has."""
     picture = stage.setup if stage.setup is not None and stage.setup.isVisible() else stage.leaves

@@ -32,7 +32,7 @@ def test_decisions_are_written_down_and_what_comes_before_brings_them_up_again(d
     picture.bring_up_to_date()
     assert "0 of 9 decisions" in window.stage.headline.text()
     picture.write.click()
-    assert "Choose a school" in picture.warns.text() and not window.session.project.decisions
+    assert "Choose an approach" in picture.warns.text() and not window.session.project.decisions
     qtbot.keyClick(picture.path, Qt.Key.Key_Down)
     assert "turn a tool" in picture.question.text() and picture.warns.isHidden()
     qtbot.keyClick(picture.path, Qt.Key.Key_Down)

@@ -31,16 +31,16 @@ def test_a_driver_that_warms_more_than_computed_is_said_and_adopted(demo_copy: P
     window.show_stage("Brief")
     window.stage.leaves.turn("trust")
     trust = window.stage.picture
-    qtbot.waitUntil(lambda: ("driver to air, at least", "Adopt") in trust.listed.buttons, timeout=20_000)
+    qtbot.waitUntil(lambda: ("thermal resistance of the driver, at least", "Use") in trust.listed.buttons, timeout=20_000)
     was, measured = session.axis.driver.thermal_resistance_finned, session.solution["measured_cooled_resistance"]
-    trust.listed.buttons["driver to air, at least", "Adopt"].click()
+    trust.listed.buttons["thermal resistance of the driver, at least", "Use"].click()
     assert session.axis.driver.thermal_resistance_finned == pytest.approx(measured, rel=1e-6)
     judged = next(v for v in session.verdicts() if v.check == "driver heat")
     assert judged.sentence.startswith("The driver gets to"), "computed and measured are one now"
-    qtbot.waitUntil(lambda: any("Reckoned with as measured" in row.texts[2] for row in trust.listed.rows), timeout=20_000)
+    qtbot.waitUntil(lambda: any("Calculated with as measured" in row.texts[2] for row in trust.listed.rows), timeout=20_000)
     kept = ProjectFile.open(session.path)
     assert [one.given for one in kept.project().axes[0].adopted][-1] == "thermal_resistance_finned"
-    assert any(entry.text.startswith("Adopted as measured: driver to air") for entry in kept.entries())
+    assert any(entry.text.startswith("Used as measured: thermal resistance of the driver") for entry in kept.entries())
     kept.close()
     session.undo_stack.undo()
     assert session.axis.driver.thermal_resistance_finned == was

@@ -59,7 +59,7 @@ def test_a_register_takes_the_highest_step_that_is_not_above() -> None:
 
 
 @pytest.mark.parametrize(("more", "name", "reason", "missing"), [
-    ({}, "current_entry_value", "number means is not given", ("entry_is",)),
+    ({}, "current_entry_value", "whether the number is RMS or peak is not given", ("entry_is",)),
     ({"sense_resistance": None, "sense_resistance_entered": 0.1, "entry_is": "rms"}, "current_entry_value", "sense resistance",
      ("sense_resistance",)),
     ({"current_entry": "trimmer"}, "reference_voltage", "trimmer gain", ("trimmer_gain",)),

@@ -36,7 +36,7 @@ def test_drift_is_drawn_with_where_it_ends_and_when_it_is_warm(demo_copy: Path, 
     window.session.add_reading(READING_MODELS["drift"].model_validate(COLD))
     picture = look(window)
     rise, wait = window.session.solution["drift_rise"], window.session.solution["warm_up_time_needed"]
-    assert f"ends at {rise.rise * 1e6:.3g} µm" in said(picture) and f"warm after {wait / 60:.0f} minutes" in said(picture)
+    assert f"final drift {rise.rise * 1e6:.3g} µm" in said(picture) and f"warm after {wait / 60:.0f} minutes" in said(picture)
     minutes, values = picture.chart._pool["curve"][0].getData()
     assert values[-1] == pytest.approx(rise.rise * 1e6 * -np.expm1(-minutes[-1] * 60 / rise.time_constant)) and values[0] == 0
     window.other_units()

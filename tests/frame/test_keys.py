@@ -227,7 +227,7 @@ def test_a_report_of_a_blank_project_says_that_it_knows_nothing(qtbot: Any, tmp_
     write_report(session, tmp_path / "bare.pdf")
     text = (tmp_path / "bare.html").read_text(encoding="utf-8")
     said = re.sub(r"<[^>]+>", " ", text)
-    assert "Bare" in said and "No torque margin yet: " in said and re.search(r"\b(nan|inf|None)\b", said) is None
+    assert "Bare" in said and "The torque margin cannot be judged yet" in said and re.search(r"\b(nan|inf|None)\b", said) is None
     write_tags(session, tmp_path / "tags.pdf")
     session.close()
 

@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.driving import leaf_of
-from tests.layout import Seen, cut_widgets, drawn_over, empty_share, hidden_results, share_of_picture
+from tests.layout import Seen, cut_widgets, drawn_over, empty_share, hidden_results, said_in, share_of_picture
+from tests.plain import hard_to_read
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.kit import painting
@@ -23,12 +24,13 @@ SIZES = {"usual": ((1280, 800), 0.55), "smallest": ((1024, 720), 0.5), "150 %": 
 NOTHING_YET = {  # leaves of which the demo has nothing to show so far, and which may be empty
     "trust", "changes", "causes", "push", "drift", "lengths", "compare", "directions", "stall", "trend", "upkeep", "square"}
 OF_THE_AXIS = ("Load", "Motor", "Moves")  # stages that another kind of axis fills otherwise; the others are alike
+SPINDLE = 4  # stands after the four axes
 EMPTY = 0.25  # of the window
 
 
-@pytest.mark.parametrize(("name", "axes"), [("usual", (0, 2)), ("smallest", (1,)), ("150 %", (3,))])
+@pytest.mark.parametrize(("name", "axes"), [("usual", (0, 2, SPINDLE)), ("smallest", (1,)), ("150 %", (3,))])
 def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch: Any, name: str, axes: tuple[int, ...]) -> None:
-    """Its share of the room, no result below an edge, no word on another or on a line, none cut for good, no great emptiness."""
+    """Its share of the room, no result below an edge, no word on another or on a line, none cut or of ours, no great emptiness."""
     (wide, high), least = SIZES[name]
     monkeypatch.setattr(painting, "QPainter", Seen)
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
@@ -36,13 +38,15 @@ def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch:
     window.resize(wide, high)
     settle(window.session)
     found: dict[str, list[str]] = {}
-    seen = 0
+    seen, read = 0, set[str]()
     for index in axes:
-        window.show_axis(index)
+        window.show_other(0) if index == SPINDLE else window.show_axis(index)
+        settle(window.session)
         for stage in STAGES:
             window.show_stage(stage)
+            window.stage.finish()
             for word in window.stage.leaves.all_words:
-                if index != axes[0] and stage not in OF_THE_AXIS:
+                if index not in (axes[0], SPINDLE) and stage not in OF_THE_AXIS:
                     continue
                 window.stage.leaves.turn(word)
                 window.stage.finish()
@@ -54,10 +58,13 @@ def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch:
                 share, empty = share_of_picture(window.stage), empty_share(image)
                 faults = [*drawn_over(window.stage), *cut_widgets(window.stage),
                           *(f"{row} is below the edge" for row in hidden_results(window.stage))]
+                unread = {*said_in(window)} - read
+                read |= unread
+                faults += [fault for said in unread for fault in hard_to_read(said)]
                 faults += [f"the picture has {share:.2f}"] if share < least else []
                 faults += [f"{empty:.2f} of it is empty"] if empty > EMPTY and word not in NOTHING_YET else []
                 if faults:
-                    found[f"{window.session.axis.name} {stage} {word}"] = faults
+                    found[f"{index} {stage} {word}"] = faults
                 seen += 1
     window.close()
     assert not found, "\n".join(f"{where}: {'; '.join(faults)}" for where, faults in found.items())

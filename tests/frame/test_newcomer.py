@@ -58,7 +58,7 @@ def test_every_missing_thing_is_named_and_leads_to_its_field(
             button.click()
             focused, field = reached()
             if name.endswith("_reading"):
-                assert isinstance(focused, QPushButton) and focused.text().startswith("Take "), (stage, name)
+                assert isinstance(focused, QPushButton) and focused.text().startswith("Measure "), (stage, name)
             elif name in ("train", "cycle"):
                 assert focused is not None and window.trail.stage == {"train": "Load", "cycle": "Moves"}[name], (stage, name)
                 assert field is not None or isinstance(focused, QPushButton), (stage, name, focused)

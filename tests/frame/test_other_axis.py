@@ -163,7 +163,7 @@ def test_a_round_under_way_follows_its_axis_to_another_name(window: Window, qtbo
         qtbot.keyClick(window.stage.round.editor, Qt.Key.Key_Return)
     window.stage.close_round()
     session.edit(session.axis_path("name"), "Q")
-    assert window.stage.measure.rounds["reversal"].text() == "Go on: reversal, 3 taken"
+    assert window.stage.measure.rounds["reversal"].text() == "Go on: backlash, 3 taken"
     assert [one.subject for one in session.rounds] == [session.axis.id] == [one["subject"] for one in session.file.open_rounds()]
     session.undo_stack.undo()
-    assert window.stage.measure.rounds["reversal"].text() == "Go on: reversal, 3 taken"
+    assert window.stage.measure.rounds["reversal"].text() == "Go on: backlash, 3 taken"

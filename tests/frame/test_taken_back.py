@@ -100,15 +100,15 @@ def test_a_round_given_up_comes_back_and_the_keys_go_where_the_hand_goes_on(wind
     round_ = begun(window, qtbot)
     button = window.stage.measure.rounds["reversal"]
     qtbot.keyClick(round_.editor, Qt.Key.Key_Escape)
-    assert QApplication.focusWidget() is button and button.text() == "Go on: reversal, 4 taken"
+    assert QApplication.focusWidget() is button and button.text() == "Go on: backlash, 4 taken"
     QApplication.processEvents()
     qtbot.keyClick(button, Qt.Key.Key_Return)
     assert QApplication.focusWidget() is window.stage.round.editor, "after Go on digits go into the box"
-    qtbot.mouseClick(window.stage.round.buttons["Give it up"], Qt.MouseButton.LeftButton)
-    assert QApplication.focusWidget() is button and button.text().startswith("Take")
+    qtbot.mouseClick(window.stage.round.buttons["Discard the round…"], Qt.MouseButton.LeftButton)
+    assert QApplication.focusWidget() is button and button.text().startswith("Measure")
     assert window.session.file.open_rounds() == []
     window.session.undo_stack.undo()
-    assert button.text() == "Go on: reversal, 4 taken" and len(window.session.file.open_rounds()) == 1
+    assert button.text() == "Go on: backlash, 4 taken" and len(window.session.file.open_rounds()) == 1
 
 
 def test_up_in_a_round_deletes_nothing(window: Window, qtbot: Any) -> None:

@@ -63,7 +63,7 @@ def test_an_adoption(window: Window, qtbot: Any) -> None:
     qtbot.waitUntil(lambda: bool(picture.listed.buttons), timeout=30_000)
     button = next(iter(picture.listed.buttons.values()))
     told = written(window, button.click)
-    assert len(told) == 1 and told[0][1] == "set" and told[0][2].startswith("Adopted as measured: ")
+    assert len(told) == 1 and told[0][1] == "set" and told[0][2].startswith("Used as measured: ")
 
 
 def test_a_decision_an_answer_and_an_order(window: Window) -> None:

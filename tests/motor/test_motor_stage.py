@@ -117,7 +117,7 @@ def test_heat_shows_moving_holding_and_how_long_it_takes(window: Window, qtbot: 
     type_in(qtbot, stage.field("hold_fraction"), "100")
     assert window.session.solution["cycle_temperature_rise"] == pytest.approx(window.session.solution["temperature_rise"])
     type_in(qtbot, stage.field("thermal_time_constant"), "")
-    assert "not known: warming time τ is not given" in shown(window, "warm_up_time")
+    assert "not known: thermal time constant is not given" in shown(window, "warm_up_time")
     stage.picture.grab()
     type_in(qtbot, stage.field("thermal_resistance"), "9")
     assert level(window, "cycle heat") == "short"
@@ -264,7 +264,7 @@ def test_a_search_is_stopped_refuses_nonsense_and_tries_servos(window: Window, q
     form = opened_search(window, qtbot)
     for line, text, why in ((form.supplies, "", "supplies: at least one is needed"), (form.supplies, "24, x", "supplies: “x”"),
                             (form.shares, "60, 130", "currents: allowed is above 0 and at most 100 %"),
-                            (form.hand, "0", "torque in hand is 0"), (form.frame, "wide", "largest frame: “wide”")):
+                            (form.hand, "0", "safety factor wanted is 0"), (form.frame, "wide", "largest frame: “wide”")):
         kept = line.text()
         line.setText(text)
         qtbot.mouseClick(form.go, Qt.MouseButton.LeftButton)

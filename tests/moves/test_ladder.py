@@ -77,23 +77,23 @@ def test_a_factor_that_was_adopted_scales_the_curve_and_is_counted_from_the_shee
 
 
 @pytest.mark.parametrize(("returned", "level", "said"), [
-    ([0, 0, 0], "good", "No rung lost steps"), ([0.006, 0.004, 0.002], "short", "Every rung lost steps"),
-    ([0.0, 0.002, 0.0], "tight", "It scatters"), ([0.0, 0.0, 0.002], "good", "as reckoned"),
-    ([0.002, 0.002, 0.002], "short", "Every rung"),
+    ([0, 0, 0], "good", "No steps were lost"), ([0.006, 0.004, 0.002], "short", "Steps were lost every time"),
+    ([0.0, 0.002, 0.0], "tight", "It scatters"), ([0.0, 0.0, 0.002], "good", "% is calculated with"),
+    ([0.002, 0.002, 0.002], "short", "Steps were lost every time"),
 ])
 def test_ladders_that_never_or_always_lose_are_a_sentence(returned: list[float], level: str, said: str) -> None:
     reading = LadderReading(np.array([0.7, 0.7, 0.7]), np.array([10.0, 17.0, 20.0]), np.array(returned))
     verdict = next(v for v in solve(ladder_reading=reading).verdicts() if v.check == "ladder")
     assert verdict.level == level and said in verdict.sentence, verdict.sentence
-    if level == "good" and "as reckoned" in said:
+    if level == "good" and "% is calculated with" in said:
         far = next(v for v in solve(ladder_reading=reading, torque_factor=0.4).verdicts() if v.check == "ladder")
-        assert far.level == "tight" and "40 % is reckoned with" in far.sentence
+        assert far.level == "tight" and "40 % is calculated with" in far.sentence
     stalled = LadderReading(np.array([9e5]), np.array([1.0]), np.array([0.0]))
     assert next(v for v in solve(ladder_reading=stalled).verdicts() if v.check == "ladder").level == "unknown"
 
 
 @pytest.mark.parametrize(("places", "level", "said"), [
-    ([0.0, 2e-6, -1e-6, 1e-6], "good", "well within"), ([0.0, 5e-4, 0.0, 5e-4], "short", "1 full steps"),
+    ([0.0, 2e-6, -1e-6, 1e-6], "good", "well within"), ([0.0, 5e-4, 0.0, 5e-4], "short", "1 full step:"),
     ([0.0, 9e-5, -8e-5, 5e-5], "tight", "more than the accuracy wanted"),
 ])
 def test_homing_tells_full_steps_from_scatter(places: list[float], level: str, said: str) -> None:
@@ -117,7 +117,8 @@ def test_plans_of_first_moves() -> None:
     assert slow[3] == ("run", 0.0, 0.075, 1.0), "the way that does not count is made slowly"
     found = columns_of("ladder", axis, {**settings, "direction": "minus"}, {"returned[0]": 1e-6})
     assert found == {"speed": [0.3], "acceleration": [4.0], "returned": [1e-6], "direction": "minus"}
-    for change, said in (({"rungs": "300"}, "is no rung"), ({"rungs": ""}, "no rung is given"), ({"rungs": "0/5"}, "above 0"),
+    for change, said in (({"rungs": "300"}, "is no ladder step"), ({"rungs": ""}, "no ladder step is given"),
+                         ({"rungs": "0/5"}, "above 0"),
                          ({"direction": "up"}, "allowed is both, plus or minus"), ({"distance": "900"}, "outside the travel")):
         with pytest.raises(BadValue, match=said):
             steps_of("ladder", axis, {**settings, **change})

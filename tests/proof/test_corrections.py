@@ -173,7 +173,7 @@ def test_what_is_no_reading_of_two_axes_is_a_sentence(reading: dict[str, Any], s
 def test_corrections_circle_and_diagonals_in_the_window(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Proof", "corrections")
     rungs = {words: value for words, value, _ in leaf.ladder.rungs}
-    assert rungs["as it is"] > rungs["table and backlash"] > rungs["floor that scatter leaves"]
+    assert rungs["as it is"] > rungs["table and backlash"] > rungs["limit set by scatter"]
     assert all(before is not None for *_, before in leaf.ladder.rungs), "the first run promised, the second gave"
     rows = list(csv.DictReader(io.StringIO(leaf.table_csv())))
     assert len(rows) == 11 and set(rows[0]) >= {"target [mm]", "correction [µm]", "worth"}
@@ -225,17 +225,17 @@ def test_trust_says_what_agrees_and_adopts_with_undo(demo_copy: Path, qtbot: Any
     qtbot.waitUntil(lambda: not session.analysing and "first mode" in leaf.found and leaf.found["first mode"].measured is not None,
                     timeout=20_000)
     rows = {row.name: row for row in leaf.listed.rows}
-    assert "Reckoned with as measured: 0.925" in rows["torque of the motor"].texts[2]
-    assert "contradict each other; likeliest wrong is" in rows["first mode"].texts[2] and rows["first mode"].keys == ("Adopt",)
+    assert "Calculated with as measured: 0.925" in rows["torque of the motor"].texts[2]
+    assert "contradict each other; likeliest wrong is" in rows["first mode"].texts[2] and rows["first mode"].keys == ("Use",)
     assert "something was repaired between" in next(row.texts[2] for name, row in rows.items() if name.startswith("accuracy of"
                                                                                                                   " the next"))
     before, mode = session.axis.measured_stiffness, leaf.found["first mode"].measured
-    qtbot.mouseClick(leaf.listed.buttons["first mode", "Adopt"], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(leaf.listed.buttons["first mode", "Use"], Qt.MouseButton.LeftButton)
     assert before is None and session.solution["first_axial_mode"] == pytest.approx(mode, rel=1e-6)
     assert session.axis.adopted[-1].given == "measured_stiffness" and "first mode, measured by" in session.axis.adopted[-1].source
-    qtbot.waitUntil(lambda: "Reckoned with" in next(row.texts[2] for row in leaf.listed.rows if row.name == "first mode"),
+    qtbot.waitUntil(lambda: "Calculated with" in next(row.texts[2] for row in leaf.listed.rows if row.name == "first mode"),
                     timeout=10_000)
-    assert any(entry.text.startswith("Adopted as measured: first mode") for entry in session.entries())
+    assert any(entry.text.startswith("Used as measured: first mode") for entry in session.entries())
     session.undo_stack.undo()
     assert session.axis.measured_stiffness is None and session.axis.adopted[-1].given == "torque_factor"
     window.close()

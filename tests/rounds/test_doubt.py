@@ -44,8 +44,8 @@ def test_slips_are_found_in_every_table_once_the_repeats_have_begun() -> None:
                 if repeat >= 2:
                     assert doubt(values, place, 10 * value, MICRON) == "ten times too large"
                     assert doubt(values, place, value / 10, MICRON) == "ten times too small"
-                    assert doubt(values, place, -value, MICRON) == "the other sign than its fellows"
-                    assert doubt(values, place, 3.3 * value, MICRON) == "far from its fellows"
+                    assert doubt(values, place, -value, MICRON) == "the other sign than the others"
+                    assert doubt(values, place, 3.3 * value, MICRON) == "far from the others"
                 values[place] = value
     assert smallest_step(["12.5", "3", "0,25"]) == 0.01 and smallest_step([]) == 0.0
     warm = {f"temperature[{n}]": one for n, one in enumerate((21.0, 21.1, 22.5))}

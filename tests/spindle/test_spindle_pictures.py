@@ -85,7 +85,7 @@ def test_a_size_up_keeps_the_law_of_its_likeness() -> None:
     assert one_size_up({"rated_power": None}) == {} and one_size_up({"rated_power": 2.0}, 2.0) == {"rated_power": 4.0}
 
 
-@pytest.mark.parametrize(("rate", "said"), [(2.1e-8, "This size does"), (3.2e-8, "Little is in hand"), (9e-8, "does not pull")])
+@pytest.mark.parametrize(("rate", "said"), [(2.1e-8, "This size does"), (3.2e-8, "The reserve is small"), (9e-8, "does not pull")])
 def test_whether_a_size_up_is_right_goes_by_what_is_in_hand(demo_copy: Path, qtbot: Any, rate: float, said: str) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
     window.session.edit(("spindles", 0, "cut", "removal_rate"), rate)

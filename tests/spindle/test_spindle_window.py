@@ -100,7 +100,7 @@ def test_the_round_of_commands_asks_step_by_step_and_goes_on_in_another_process(
     window.show_other(0)
     window.show_stage("Proof")
     button = window.stage.measure.rounds["command"]
-    assert button.text() == "Go on: table of commands, 2 taken", "nothing that was read is lost"
+    assert button.text() == "Go on: speed table, 2 taken", "nothing that was read is lost"
     former = window.session.project.spindles[0].speed_table
     button.click()
     assert stands("Command 4 V", "3 of 5")

@@ -304,7 +304,7 @@ def climbed(file: ProjectFile, project: Project, taken: datetime) -> Project:
     adopted = {"part": "motor", "given": "torque_factor", "value": factor, "taken": taken.isoformat(),
                "source": f"torque of the motor, measured by {taken.day} {taken:%B %Y}"}
     project = edited(edited(project, ("axes", 0, "motor", "torque_factor"), factor), ("axes", 0, "adopted"), [adopted])
-    file.commit(project, "X: torque adopted as the ladder measured it", taken + timedelta(minutes=20))
+    file.commit(project, "X: torque as the ladder measured it", taken + timedelta(minutes=20))
     return project
 
 

@@ -200,7 +200,7 @@ def seen(sort: Sort, here: Mapping[str, Any], sound: Mapping[str, Any]) -> dict[
     """What a reading says of a machine beside that of a sound one, symptom by symptom."""
     if sort.kind == "ladder":
         found, lost = _of_shares(here["shares"]), [share for _, share, gone in here["shares"] if gone]
-        said = f"steps are lost from {min(lost):.0%} of the computed torque on" if lost else "no rung lost steps"
+        said = f"steps are lost from {min(lost):.0%} of the computed torque on" if lost else "no ladder step lost steps"
         return {symptom: Seen(how, said) for symptom, how in found.items()}
     return {symptom: JUDGED[symptom](here[symptom], sound[symptom]) for symptom in sort.symptoms}
 

@@ -118,7 +118,7 @@ FAULTS: tuple[Fault, ...] = (
     Fault("wrong tooth count", "{size:.0f} teeth are really on the pulley or pinion", "Fit the pulley or pinion that is written"
                                                                                       " down",
           _toothed, _fewer_teeth, _given(_teeth), {"scale": "off by a tooth"}, setting="teeth", on_sheet=True),
-    Fault("two microsteps", "the driver is set to {size:.0f} microsteps, the controller reckons with another number",
+    Fault("two microsteps", "the driver is set to {size:.0f} microsteps, the controller calculates with another number",
           "Set the driver to the microsteps that are written down", lambda s: _stepper(s) and bool(s.get("microsteps")),
           lambda _random, s: 2 * float(s["microsteps"]), _given(lambda s, size: s.changed(microsteps=int(size))),
           {"scale": "off by a power of two"}, setting="microsteps", on_sheet=True),

@@ -26,7 +26,7 @@ LESSONS: tuple[Lesson, ...] = tuple(Lesson(number, *said) for number, said in en
     ("X was quiet and true last month; now its tiles lie apart by a hair.", "X", ("loose pinion",)),
     ("A driver was replaced on Z, and the press stops half way.", "Z", ("two microsteps",)),
     ("In the afternoon the mosaic no longer fits the one of the morning.", "Y", ("heat growth",)),
-    ("Z loses its place when it presses, though the torque was computed with plenty in hand.", "Z", ("wrong sense resistor",)),
+    ("Z loses its place when it presses, though the torque was computed with plenty of reserve.", "Z", ("wrong sense resistor",)),
     ("Y stops at once, with a crack that nobody liked.", "Y", ("mis-set follower",)),
     ("X rings longer than it did, and a corner is rounder than the other.", "X", ("slack belt",)),
     ("Slow it carries anything; fast it stumbles. And the new indicator says odd things.", "X", ("indicator sign", "weak supply")),

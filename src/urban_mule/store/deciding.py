@@ -13,8 +13,8 @@ from urban_mule.store.document.brief import DecisionBody, SafetyAnswer
 from urban_mule.store.document.project import Project
 
 SAFETY_TOPICS = {"stop": "stop circuit", "noise": "noise"}
-MARKS = {"written down": "good", "look again": "tight", "said by the project": "unknown", "open": "unknown"}
-State = Literal["written down", "look again", "said by the project", "open"]
+MARKS = {"written down": "good", "look again": "tight", "decided in the project": "unknown", "open": "unknown"}
+State = Literal["written down", "look again", "decided in the project", "open"]
 
 
 @dataclass(frozen=True)
@@ -35,7 +35,7 @@ class Stand:
     def state(self) -> State:
         if self.written is not None:
             return "look again" if self.changed else "written down"
-        return "said by the project" if self.fact else "open"
+        return "decided in the project" if self.fact else "open"
 
     @property
     def holds(self) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from urban_mule.core.sheet.units import number_text, show
+from urban_mule.core.sheet.wording import counted
 from urban_mule.store.settings import Settable, SettingRow, against_machine, settings_of
 
 
@@ -53,5 +54,5 @@ def _command(of: Settable) -> SettingRow | None:
     ends = [f"{number_text(float(table.command[at]), 4)} V for {show(float(table.speed[at]), 'rad/s', of.system, 4, 'rpm')}"
             for at in (0, -1)]
     cut = of.solution.get("command_for_speed")
-    lines = ((number_text(float(cut), 3), "V"),) if cut is not None else ((f"{len(table.command)} rows", ""),)
+    lines = ((number_text(float(cut), 3), "V"),) if cut is not None else ((counted(len(table.command), "row"), ""),)
     return SettingRow("speed_table", "Command", "; ".join(ends), lines, beneath="; ".join(ends))

@@ -118,7 +118,7 @@ def steps_travel(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     return tuple(
         Step(
             f"measured[{n}]",
-            f"Go to the start from below and zero the gauge; go {axis.said(commanded)} on. Read the length.",
+            f"Go to the start towards plus and zero the gauge; go {axis.said(commanded)} on. Read the length.",
             2.5 * BY_HAND,
             float(n),
             does,
@@ -139,7 +139,7 @@ def steps_lengths(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     return tuple(
         Step(
             f"measured[{repeat}][{place}]",
-            f"Go to {axis.said(target)}, coming from below. Read where it stands.",
+            f"Go to {axis.said(target)}, coming towards plus. Read where it stands.",
             BY_HAND + dwell,
             target,
             _going(_before(axis, target, -overrun) if place == 0 else None, target, dwell),
@@ -166,7 +166,7 @@ def steps_drift(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     return tuple(
         Step(
             f"deviation[{n}]",
-            _while_it_runs(minute, n, f"go to {place} from below and read the indicator"),
+            _while_it_runs(minute, n, f"go to {place} towards plus and read the indicator"),
             max(BY_HAND, float(gap) * 60),
             minute * 60,
             ((("wait", float(gap) * 60),) if gap else ()) + _going(begin, target),

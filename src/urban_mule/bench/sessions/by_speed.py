@@ -52,12 +52,12 @@ def rungs_of(axis: PlanAxis, settings: dict[str, Any]) -> list[tuple[float, floa
         try:
             speed, acceleration = (plain_number(part) * axis.si(1.0) for part in parts)
         except ValueError:
-            raise BadValue(f"“{word[:20]}” is no rung; allowed is speed/acceleration, such as 300/4000", "rungs") from None
+            raise BadValue(f"“{word[:20]}” is no ladder step; allowed is speed/acceleration, such as 300/4000", "rungs") from None
         if speed <= 0 or acceleration <= 0:
-            raise BadValue(f"“{word[:20]}” is no rung; both numbers are above 0", "rungs")
+            raise BadValue(f"“{word[:20]}” is no ladder step; both numbers are above 0", "rungs")
         found.append((speed, acceleration))
     if not found:
-        raise BadValue("no rung is given; allowed is speed/acceleration, such as 300/4000, apart by spaces", "rungs")
+        raise BadValue("no ladder step is given; allowed is speed/acceleration, such as 300/4000, apart by spaces", "rungs")
     return found
 
 

@@ -55,7 +55,7 @@ def doubt(values: Mapping[str, float], place: str, value: float, step: float = 0
         return ""
     if abs(value - middle) <= room:
         return ""
-    return _slipped(value, middle, room) or "far from its fellows"
+    return _slipped(value, middle, room) or "far from the others"
 
 
 def _slipped(value: float, middle: float, room: float) -> str:
@@ -65,7 +65,7 @@ def _slipped(value: float, middle: float, room: float) -> str:
     if value and abs(value * 10 - middle) <= room and TEN_TIMES * abs(value) < abs(middle):
         return "ten times too small"
     if abs(-value - middle) <= room and value * middle < 0:
-        return "the other sign than its fellows"
+        return "the other sign than the others"
     return ""
 
 

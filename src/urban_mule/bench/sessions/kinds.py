@@ -90,6 +90,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
     for one in (
         PlanKind(
             kind="reversal",
+            called="backlash",
             setup="indicator",
             where=INDICATOR,
             tells="how much motion is lost at a reversal, and where along the travel",
@@ -131,6 +132,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
         ),
         PlanKind(
             kind="lengths",
+            called="several lengths",
             setup="scale",
             where="A scale lies along the axis; the carriage carries its pointer.",
             tells="the scale apart from an offset, and what temperature explains of it",
@@ -144,6 +146,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
         ),
         PlanKind(
             kind="push",
+            called="push test",
             setup="push",
             where="The indicator touches the carriage; a spring balance pushes it, the motor holds.",
             tells="clearance, which is repaired, apart from spring, which wants a stiffer part",
@@ -158,6 +161,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
         ),
         PlanKind(
             kind="tone",
+            called="belt tension",
             setup="belt",
             where="The belt is plucked at the middle of its free span; a phone or a tuner hears the tone.",
             tells="the tension of the belt",
@@ -174,6 +178,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
         ),
         PlanKind(
             kind="drag",
+            called="preload",
             setup="drag",
             where="A spring balance pulls at a lever on the shaft, the motor unplugged.",
             tells="whether the preload is in its range",
@@ -191,6 +196,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
         ),
         PlanKind(
             kind="drift",
+            called="warm-up drift",
             setup="indicator",
             where=INDICATOR,
             tells="how far it wanders while it warms, and how long to wait",
@@ -231,7 +237,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps=steps_ladder,
             columns=columns_ladder,
             givens=(
-                Given("rungs", "", "", "speed/acceleration of each rung, mm/s and mm/s² or degrees", label="Rungs"),
+                Given("rungs", "", "", "speed/acceleration of each ladder step, mm/s and mm/s² or degrees", label="Ladder steps"),
                 Given("distance", "", "", "how far, [place]", label="Way"),
                 Given("times", "", "", "how often out and back", label="Times"),
                 Given("direction", "", "", "both, plus or minus", label="Way that counts"),
@@ -270,9 +276,10 @@ PLAN_KINDS: dict[str, PlanKind] = {
         ),
         PlanKind(
             kind="acceleration",
+            called="vibration",
             setup="sensor",
             where="The accelerometer is screwed or waxed on as near to the tool as it can be.",
-            tells="where the axis rings, how strongly, and which shaper and acceleration it bears",
+            tells="where the axis rings, how strongly, and which shaper and acceleration it allows",
             unit="m/s²",
             reads=("m/s²", "m/s²"),
             settings=settings_record,
@@ -305,6 +312,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
         ),
         PlanKind(
             kind="command",
+            called="speed table",
             setup="",
             where="A tachometer on the tool, or the controller's own reading of its speed.",
             tells="the table from command to speed, and what it departs by from a straight line",

@@ -136,7 +136,8 @@ class PlanKind:
     unit in which they are usually read, on a linear and on a rotary axis. deviations: whether zero is the right answer.
     records: its one step is a record that only a device takes. moves: whether it goes from place to place, so that the travel
     has to be known. caution: what can hurt at its steps. times: the column that holds when each number was taken. key: under
-    which the subjects stand that it is for. words: what it takes, where no kind of reading says it. lacks: a given that it cannot
+    which the subjects stand that it is for. words: what it takes, where no kind of reading says it. called: what is measured, where
+    the trade has another word than its kind. lacks: a given that it cannot
     do without, and what the key says that leads there. ends: why the next number is not asked for, or nothing. odd: what is odd
     about a number, where it is told in a way of its own. needs: a kind of link or of motor without which there is nothing to read.
     """
@@ -158,6 +159,7 @@ class PlanKind:
     times: str = ""
     key: str = "axes"
     words: str = ""
+    called: str = ""
     lacks: tuple[str, str] = ("travel", "To the travel on the Brief")
     ends: Callable[[PlanAxis, dict[str, Any], dict[str, float]], str] | None = None
     odd: Callable[[dict[str, Any], dict[str, float], str, float], str] | None = None

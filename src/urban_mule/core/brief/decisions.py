@@ -30,7 +30,7 @@ class Decision:
 
 DECISIONS: tuple[Decision, ...] = (
     Decision("mains", "What does the wall give: voltage, phases, rating of the circuit?", (
-        School("as it is", "what is there carries the machine with a fifth in hand"),
+        School("as it is", "what is there carries the machine with a fifth to spare"),
         School("a new circuit", "the spindle or the supply takes more than it may give for hours; an electrician puts it in"),
         School("three phases", "a spindle of some kilowatts, or drives that reach full speed only on the higher voltage")),
         (("spindle", "its power, and on some drives its top speed"), ("motor voltage", "what a drive fed from the mains gets"),
@@ -38,8 +38,8 @@ DECISIONS: tuple[Decision, ...] = (
         "nothing is decided before it", "mains_voltage"),
     Decision("spindle", "Does a drive turn a tool, and how strong?", (
         School("none", "nothing is cut"),
-        School("as the heaviest cut asks", "the work is known, and the cut was reckoned"),
-        School("one size larger", "the work will grow, and mains and frame bear it")),
+        School("as the heaviest cut asks", "the work is known, and the cut was calculated"),
+        School("one size larger", "the work will grow, and mains and frame allow it")),
         (("controller", "whether it commands by pulses or by a voltage"),
          ("noise", "the greatest source of it")),
         "a spindle that the mains cannot feed, or feeds only to half its speed", "spindles"),
@@ -64,11 +64,11 @@ DECISIONS: tuple[Decision, ...] = (
         (("motor voltage", "what the winding wants at the top speed"), ("supply", "power, and what comes back on stopping")),
         "a motor chosen before its driver runs at the driver's current, not its own", "rotor_inertia"),
     Decision("motor voltage", "With how many volts?", (
-        School("by the torque needed", "the cycle is known: what the top speed takes with something in hand"),
+        School("by the torque needed", "the cycle is known: what the top speed takes with a reserve"),
         School("by a rule from the inductance", "only the data sheet is known"),
         School("as high as the driver takes", "speed counts more than heat and noise; leave room for what braking adds")),
-        (("supply", "its voltage"), ("driver", "whether it bears that and what braking adds")),
-        "a supply bought for a voltage that the driver does not bear, or at which the motor is too slow", "supply_voltage"),
+        (("supply", "its voltage"), ("driver", "whether it is rated for that and what braking adds")),
+        "a supply bought for a voltage that the driver is not rated for, or at which the motor is too slow", "supply_voltage"),
     Decision("supply", "Which supply?", (
         School("linear with a large capacitor", "heavy axes that brake often: it takes what comes back"),
         School("switching", "light axes; small, cool, steady; what comes back needs help"),
@@ -76,7 +76,7 @@ DECISIONS: tuple[Decision, ...] = (
         (("stop", "what the contactor has to break, and the charge that is left"), ("noise", "its own ripple and leakage")),
         "a supply that shuts down when the machine brakes", "supply_kind"),
     Decision("stop", "What does the stop do?", (
-        School("a contactor removes the power", "the safe school: whatever the program does, the power is gone"),
+        School("a contactor removes the power", "the safe approach: whatever the program does, the power is gone"),
         School("a contactor, and the controller told", "the same, and the place is not lost without notice"),
         School("contactor with a brake on what falls", "a vertical axis drops when the power goes")),
         (("noise", "leads that run past everything else"), ("supply", "where it is broken: before it or behind it")),

@@ -25,13 +25,13 @@ class PartSizes:
 
     shaft: Reals = given("m", "d", "shaft that it turns with, or is turned by", above=0)
     bore: Reals = given("m", "D", "bore that takes the shaft before it", above=0)
-    bore_out: Reals = given("m", "D_o", "bore that takes the shaft behind it", above=0, label="Bore behind")
+    bore_out: Reals = given("m", "D_o", "bore that takes the shaft behind it", above=0, label="Bore at the output")
     frame: Reals = given("m", "", "side of its flange", above=0)
     belt_pitch: Reals = given("m", "p", "pitch of the belt as it is ordered", above=0)
     belt_width: Reals = given("m", "b", "width of the belt as it is ordered", above=0)
     pulley_width: Reals = given("m", "b_p", "width that its pulley takes", above=0)
     belt_length: Reals = given("m", "L", "length of the belt as it is ordered", above=0)
-    takes_mode: str | None = given("", "", "how it speaks to a driver", choices=INTERFACE_MODES, label="Speaks")
+    takes_mode: str | None = given("", "", "how it speaks to a driver", choices=INTERFACE_MODES, label="Interface taken")
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)

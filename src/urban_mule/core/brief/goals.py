@@ -20,8 +20,9 @@ class Goals:
     speed_wanted: Reals = given("[travel]/s", "v_w", "speed the work needs", above=0)
     acceleration_wanted: Reals = given("[travel]/s²", "a_w", "acceleration the work needs", above=0)
     safety_factor: Reals = given(
-        "", "S_f", "torque in hand at the tightest moment: 1.5 is usual, 2 is careful", default=SAFETY_FACTOR, least=1, most=10,
-        label="Torque in hand")
+        "", "S_f", "torque available over torque required, at the worst moment: 1.5 is usual, 2 careful", default=SAFETY_FACTOR,
+        least=1, most=10,
+        label="Safety factor wanted")
 
 
 class Budget:
@@ -57,8 +58,9 @@ def goals_are_set(
     if speed_wanted is not None and not open_:  # what could still limit the speed and nobody has said
         open_ += (["max_pulse_rate"] if pulse_rate_limit is None else []) + (["train"] if unheld else [])
     met = len(known) - len(missed)
-    goals, are = "goal" if len(wanted) == 1 else "goals", "is" if 1 in (met, len(wanted)) else "are"
-    said = f"{met} of {len(wanted)} {goals} of this axis {are} met"
+    said = f"{met} of {len(wanted)} goals of this axis {'is' if met == 1 else 'are'} met"
+    if len(wanted) == 1:
+        said = f"The goal of this axis is {'met' if met else 'not met'}"
     if met == len(wanted) and not open_ and accuracy_wanted is not None and proof_gauge_uncertainty is None:
         return Verdict("tight", f"{said}; how good the gauge of the positioning run is, is not said.",
                        "Name it under Readings, with its uncertainty.", headroom=0.5)
@@ -69,7 +71,8 @@ def goals_are_set(
         return Verdict("unknown", f"{said} as far as is known; {lacks} may limit the speed and is not given.", "Give it.",
                        missing=tuple(open_))
     if not missed:
-        return Verdict("unknown", f"{said}; {len(open_)} cannot be judged yet.", "What is missing is listed below.",
+        judged = f"{said}; {len(open_)} cannot be judged yet." if len(wanted) > 1 else "The goal of this axis cannot be judged yet."
+        return Verdict("unknown", judged, "What is missing is listed below.",
                        missing=tuple(open_))
     name, goal, reach, per = missed[0]
     scale, words = (1.0, f"m{per}") if unit in LINEAR_UNITS else (np.degrees(1.0), f"°{per}")

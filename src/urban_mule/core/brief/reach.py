@@ -34,7 +34,7 @@ def needed(peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces) 
     most = max(moving, key=lambda way: moving[way])
     left_out = most not in own and moving[most] > peak_torque
     return (max(moving[most], float(peak_torque)), max(0.0, float(peak_torque) - moving[most]),
-            "the torque needed on the way back, which the cycle leaves out" if left_out else "the torque needed")
+            "the torque needed on the return move, which the cycle leaves out" if left_out else "the torque needed")
 
 
 def why_motor(torque_curve: TorqueCurve, factor: float, whole: float, of: str, reached: float) -> str:
@@ -62,7 +62,8 @@ def speed_limits(
         found += [] if speed is None else [Reach(speed, "Motor", why, "supply_voltage")]
     for limit in pulse_limits(max_pulse_rate, minimum_pulse_width, minimum_pulse_gap, pulses_shared) if pulse_rate else ():
         given = "max_pulse_rate" if limit.who.startswith("the controller") else "minimum_pulse_width"
-        found.append(Reach(float(top_speed * limit.rate / pulse_rate), "Drive", f"{limit.who} no more pulses", given))
+        why = f"more step pulses are needed than {limit.who}"
+        found.append(Reach(float(top_speed * limit.rate / pulse_rate), "Drive", why, given))
     for link, turns in zip(train, gains_in_front(train), strict=True):
         if isinstance(link, Screw) and link.end_support is not None and peak_speed:
             limit_speed = WHIRLING_SHARE * whirling_speed(link) / (peak_speed * turns) * top_speed

@@ -27,7 +27,7 @@ class Topic:
 
 
 TOPICS: tuple[Topic, ...] = (
-    Topic("stop circuit", "A contactor that removes the power is the safe school. A soft stop is a convenience beside it: it asks"
+    Topic("stop circuit", "A contactor that removes the power is the safe approach. A soft stop is a convenience beside it: it asks"
           " the program, and a program can hang. Nobody may take the one for the other.", (
               Question("stop removes power", "Does the stop break the power of all motors and of the spindle through a contactor?",
                        "A stop that only tells the controller does nothing when the controller hangs."),
@@ -60,7 +60,7 @@ TOPICS: tuple[Topic, ...] = (
                        "A filter on a long lead filters nothing."),
               Question("inputs hold a level", "Are the switches closed at rest, on a voltage that noise does not reach?",
                        "An open input waits for noise; and a broken lead of one closed at rest is noticed."),
-              Question("debounce reckoned", "Was the way that debouncing costs set against the room behind the switch?",
+              Question("debounce reckoned", "Was the distance run during debouncing set against the overtravel behind the switch?",
                        "A slow input stops false alarms and lets the axis run on."))),
     Topic("mains wiring", "Mains, fuses and contactors are the electrician's. What is asked here is whether it was done.", (
         Question("wired by licence", "Was the mains side made or checked by somebody who is licensed to?",

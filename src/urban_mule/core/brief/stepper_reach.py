@@ -14,7 +14,7 @@ from urban_mule.core.sheet.quantity import quantity
 WHY = "the ladder lost steps not far above"
 
 
-@quantity("", symbol="", source="a third below the torque of the lowest rung that lost", structure=True,
+@quantity("", symbol="", source="a third below the torque of the lowest ladder step that lost", structure=True,
           formula="v of T_po(v/r)·⅔·share = T(a)")
 def ladder_limits(
     asked_torque: AskedTorque | None = None, torque_curve: StepperCurve | None = None, travel_per_radian: Reals = None,

@@ -13,7 +13,7 @@ class AnyDriver:
 
     supply_voltage: Reals = given("V", "V_s", "supply of the driver; the project's where the axis names none", above=0)
     voltage_drop: Reals = given("V", "V_d", "lost in the bridge and the leads", default=0.0, least=0)
-    voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0, label="Driver takes at most")
+    voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0, label="Driver voltage limit")
 
 
 @quantity("V", symbol="V", source="supply less the bridge's drops")

@@ -30,7 +30,7 @@ class SwitchRow:
 
     positions: str
     current_peak: Reals = given("A", "I", "peak current that it sets", above=0)
-    microsteps: Reals = given("", "N", "microsteps for one full step that it sets", whole=True, least=1)
+    microsteps: Reals = given("", "N", "microsteps for one full step that it sets", whole=True, least=1, plural=True)
     hold_fraction: Reals = given("", "h", "share of the current while idle that it sets", least=0, most=1)
     chopping: str | None = given("", "", "chopping that it sets", choices=CHOPPINGS)
     interface_mode: str | None = given("", "", "interface that it sets", choices=INTERFACE_MODES)

@@ -21,10 +21,10 @@ class Chopping:
 
     chopping: str | None = given("", "", "quiet, strong, or quiet below a speed and strong above it", choices=CHOPPINGS)
     changeover_speed: Reals = given("[travel]/s", "v_x", "speed at which quiet gives way to strong", above=0,
-        label="Changes over at")
+        label="Changeover speed")
     driver_clock: Reals = given("Hz", "f_c", "clock whose ticks the driver counts", above=0, shown="MHz")
     quiet_torque_share: Reals = given("", "q", "share of the pull-out torque that quiet chopping keeps", above=0, most=1, shown="%",
-        label="Left when quiet")
+        label="Torque share in quiet mode")
 
 
 def does_not_change_over(chopping: str | None) -> str:
@@ -84,7 +84,7 @@ def below_speed(c: CycleTorque, limit: Reals) -> CycleTorque:
 
 
 @quantity("", symbol="m_q", source="least ratio over the moving time at or below the changeover; the whole cycle when always quiet",
-          formula="min q·T_po(ω) ÷ |T|", label="Margin while quiet", unless=never_quiet)
+          formula="min q·T_po(ω) ÷ |T|", label="Torque margin in quiet mode", unless=never_quiet)
 def quiet_margin(
     torque_curve: TorqueCurve, cycle_torque: CycleTorque, quiet_torque_share: Reals, chopping: str | None = None,
     changeover_shaft_speed: Reals = None,

@@ -22,18 +22,19 @@ SENSED = "voltage over the sense resistor that the driver holds"
 class DriverCurrent:
     """How a stepper driver takes its current."""
 
-    current_entry: str | None = given("", "", "how the current is entered on the driver", choices=ENTRIES, label="Current set by")
+    current_entry: str | None = given("", "", "how the current is entered on the driver", choices=ENTRIES,
+        label="Current entry")
     entry_is: str | None = given("", "", "whether the number that is typed means RMS or peak", choices=("rms", "peak"),
-        label="Number means")
+        label="Number, RMS or peak", missing="whether the number is RMS or peak is not given")
     sense_resistance: Reals = given("Ω", "R_s", "sense resistor that is fitted", above=0, shown="mΩ", label="Sense resistor fitted")
     sense_resistance_extra: Reals = given("Ω", "R_x", "resistance in series with it, in the driver and its tracks", default=0.0,
-        least=0, shown="mΩ", label="In series with it")
+        least=0, shown="mΩ", label="Series resistance")
     sense_resistance_entered: Reals = given("Ω", "R_e", "sense resistor that the settings assume; else the one fitted", above=0,
-        shown="mΩ", label="Settings assume")
+        shown="mΩ", label="Sense resistor assumed by the settings")
     trimmer_gain: Reals = given("", "A", "trimmer voltage for a volt over the sense resistor, at peak", above=0)
     full_scale_voltage: Reals = given("V", "V_fs", "voltage over the sense resistor at the register's last step", above=0,
         label="Full scale")
-    register_steps: Reals = given("", "N_r", "steps of the register", whole=True, least=1)
+    register_steps: Reals = given("", "N_r", "steps of the register", whole=True, least=1, plural=True)
 
 
 def way_of_entry(current_entry: str | None, switch_banks: tuple[SwitchBank, ...] | None) -> str:
@@ -100,7 +101,7 @@ def current_steps(
 
 
 @quantity("A", symbol="I_e", source=SENSED, formula="I·(R_s + R_x) ÷ (R_e + R_x), ÷ √2 when the driver takes RMS",
-          label="Current to type", unless=not_by("number"))
+          label="Number to type", unless=not_by("number"))
 def current_entry_value(
     current_peak: Reals, entry_is: str, sense_resistance: Reals = None, sense_resistance_extra: Reals = 0.0,
     sense_resistance_entered: Reals = None,
@@ -110,7 +111,7 @@ def current_entry_value(
                       sense_resistance_entered)
 
 
-@quantity("A", symbol="I_t", source=SENSED, formula="I·(R_e + R_x) ÷ (R_s + R_x)", label="Flows if typed as meant",
+@quantity("A", symbol="I_t", source=SENSED, formula="I·(R_e + R_x) ÷ (R_s + R_x)", label="Current if typed unchanged",
           unless=not_by("number"))
 def current_as_typed(
     current_peak: Reals, sense_resistance: Reals, sense_resistance_extra: Reals, sense_resistance_entered: Reals
@@ -141,7 +142,7 @@ def current_register(current_peak: float, current_steps: Register) -> int:
 
 
 @quantity("A", symbol="I_real", source="the setting that comes nearest without being above",
-          formula="highest row or step ≤ I, else I", label="Current that flows")
+          formula="highest row or step ≤ I, else I", label="Actual current")
 def current_peak_real(
     current_peak: float, current_entry: str | None = None, switch_banks: tuple[SwitchBank, ...] | None = None,
     bank_settings: tuple[BankSetting, ...] | None = None, current_steps: Register | None = None,
@@ -159,7 +160,7 @@ def current_peak_real(
     return current_peak
 
 
-@quantity("N·m", symbol="ΔT", source="torque amplitude per ampere of peak", label="Torque lost to the setting")
+@quantity("N·m", symbol="ΔT", source="torque amplitude per ampere of peak", label="Torque lost by rounding the setting")
 def torque_lost_to_setting(torque_constant: Reals, current_peak: Reals, current_peak_real: Reals) -> Reals:
     """Torque that is given away because the setting is coarse; currents [A], torque_constant [N·m/A]."""
     return torque_constant * (current_peak - current_peak_real)

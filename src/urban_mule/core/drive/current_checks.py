@@ -92,7 +92,7 @@ def current_is_entered(
     said = f"{where} {size(current_peak_real)} A peak of the {size(current_peak)} A meant"
     if lost > COARSE:
         return Verdict("tight", f"{said}: {size(100 * lost)} % of the torque is given away.",
-                       f"Mean {size(current_peak_real)} A, or the next setting above if motor and driver bear it.", headroom=0.35)
+                       f"Mean {size(current_peak_real)} A, or the next setting above if both are rated for it.", headroom=0.35)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.9)
 
 
@@ -135,7 +135,7 @@ def driver_stays_cool(
                        headroom=0.0 if room < 0 else min(0.3, 0.3 * room / WARM_ROOM))
     room = driver_temperature_limit - driver_temperature
     said = f"The driver gets to {size(driver_temperature)} °C, {size(driver_temperature_limit)} °C are the most"
-    better = next((f"{one.cooling} it bears {size(one.current_limit)} A" for one in cooling_schools
+    better = next((f"{one.cooling}, its limit is {size(one.current_limit)} A" for one in cooling_schools
                    if not one.used and one.current_limit >= current_peak), "")
     if room < 0:
         cost = "" if cooled_torque_share is None or cooled_torque_share >= 1 else (

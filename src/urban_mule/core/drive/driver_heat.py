@@ -21,12 +21,15 @@ class DriverHeat:
     driver_standing_loss: Reals = given("W", "P_0", "what it takes without current in the motor", default=0.0, least=0,
         label="Standing loss")
     driver_thermal_resistance: Reals = given("K/W", "R_d", "how hard its heat gets away, as it is cooled", above=0,
-        label="Driver to air")
-    driver_temperature_limit: Reals = given("°C", "T_lim", "hottest that it may get", above=-273.15, label="Hottest it may get")
-    cooling: str | None = given("", "", "how it is cooled", choices=COOLINGS, label="Cooled")
-    thermal_resistance_bare: Reals = given("K/W", "R_b0", "driver to air without fins", above=0, label="To air, bare")
-    thermal_resistance_finned: Reals = given("K/W", "R_b1", "driver to air with fins", above=0, label="To air, finned")
-    thermal_resistance_fan: Reals = given("K/W", "R_b2", "driver to air with fins and a fan", above=0, label="To air, fan")
+        label="Thermal resistance of the driver")
+    driver_temperature_limit: Reals = given("°C", "T_lim", "hottest that it may get", above=-273.15, label="Temperature limit")
+    cooling: str | None = given("", "", "how it is cooled", choices=COOLINGS, label="Cooling")
+    thermal_resistance_bare: Reals = given("K/W", "R_b0", "driver to air without fins", above=0,
+        label="Thermal resistance without fins")
+    thermal_resistance_finned: Reals = given("K/W", "R_b1", "driver to air with fins", above=0,
+        label="Thermal resistance with fins")
+    thermal_resistance_fan: Reals = given("K/W", "R_b2", "driver to air with fins and a fan", above=0,
+        label="Thermal resistance with a fan")
 
 
 HEAT_GIVENS = ("bridge_resistance", "driver_thermal_resistance", "driver_temperature_limit", "cooling",
@@ -34,7 +37,7 @@ HEAT_GIVENS = ("bridge_resistance", "driver_thermal_resistance", "driver_tempera
 
 
 @quantity("K/W", symbol="R_c", source="as it is cooled: the figure for all of it, else that of its cooling",
-          label="Driver to air, as cooled", formula="R_d, else that of the cooling chosen")
+          label="Thermal resistance as cooled", formula="R_d, else that of the cooling chosen")
 def cooled_resistance(
     driver_thermal_resistance: Reals = None, cooling: str | None = None, thermal_resistance_bare: Reals = None,
     thermal_resistance_finned: Reals = None, thermal_resistance_fan: Reals = None,
@@ -63,7 +66,7 @@ def driver_temperature(ambient_temperature: Reals, cooled_resistance: Reals, dri
 
 
 @quantity("K/W", symbol="R_cm", source="rise of its fin over its heat; the chips are warmer than the fin, so it is a lower bound",
-          formula="ΔT_d ÷ P_d", label="To air, measured, at least")
+          formula="ΔT_d ÷ P_d", label="Thermal resistance as cooled, measured at least")
 def measured_cooled_resistance(driver_warming_rise: float, driver_loss: Reals) -> Reals:
     """Thermal resistance of the driver by its fin [K/W]; driver_loss [W]."""
     return driver_warming_rise / driver_loss
@@ -81,7 +84,7 @@ def borne(
     return np.sqrt(np.where(room < 0, np.nan, room) / bridge_resistance)[()]
 
 
-@quantity("A", symbol="I_d", source=HEAT, formula="√(((T_lim − T_a)/R_c − P_0) ÷ R_b)", label="Driver bears, peak")
+@quantity("A", symbol="I_d", source=HEAT, formula="√(((T_lim − T_a)/R_c − P_0) ÷ R_b)", label="Current limit as cooled")
 def driver_current_limit(
     ambient_temperature: Reals, cooled_resistance: Reals, driver_temperature_limit: Reals, bridge_resistance: Reals,
     driver_standing_loss: Reals,

@@ -15,7 +15,7 @@ class DriverInterface:
 
     interface_mode: str | None = given("", "", "how the driver takes its settings", choices=INTERFACE_MODES, label="Interface")
     bus_address: Reals = given("", "", "its address where several share a wire", whole=True, least=0, label="Bus address")
-    logic_supply: str | None = given("", "", "what feeds its logic", choices=LOGIC_SUPPLIES, label="Logic fed")
+    logic_supply: str | None = given("", "", "what feeds its logic", choices=LOGIC_SUPPLIES, label="Logic supply")
     logic_voltage: Reals = given("V", "V_l", "voltage of its logic", above=0)
 
 

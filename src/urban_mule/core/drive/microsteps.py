@@ -16,13 +16,13 @@ class Interpolation:
     """What a driver makes of the pulses between them."""
 
     interpolated_microsteps: Reals = given("", "N_i", "microsteps for a full step that the driver makes of the pulses it gets",
-        whole=True, least=1, label="Made of them")
+        whole=True, least=1, label="Interpolated microsteps", plural=True)
     finest_microsteps: Reals = given("", "N_max", "most microsteps for a full step that the driver takes from pulses", whole=True,
-        least=1, label="Finest it takes")
+        least=1, label="Finest setting")
 
 
 @quantity("[travel]", symbol="s_i", source="the driver divides what comes between two pulses", formula="travel a turn ÷ (n_s·N_i)",
-          label="Moves as finely as", shown=("µm", ""))
+          label="Smallest motion", shown=("µm", ""))
 def smooth_step_length(
     travel_per_turn: Reals, full_steps_per_turn: Reals, interpolated_microsteps: Reals, microsteps: Reals
 ) -> Reals:
@@ -33,7 +33,7 @@ def smooth_step_length(
 
 
 @quantity("s", symbol="t_i", source="the driver must see a pulse before it can divide it", formula="1 ÷ f_p", shown="µs",
-          label="Lags by")
+          label="Interpolation delay")
 def interpolation_lag(pulse_rate: Reals, smooth_step_length: Reals) -> Reals:
     """How long the motion lags behind the pulses at top speed; always one pulse. pulse_rate [Hz], smooth_step_length [travel]."""
     return 1.0 / pulse_rate
@@ -50,7 +50,7 @@ class MicrostepSchool:
     wins: bool = False
 
 
-@quantity("", symbol="", source="three schools of practice, each under its condition", structure=True,
+@quantity("", symbol="", source="three approaches in practice, each under its condition", structure=True,
           formula="the finest while its pulses fit, else modest and interpolated, else the middle")
 def microstep_schools(
     microsteps: float, finest_moving_microsteps: Reals = None, pulse_rate: Reals = None, pulse_rate_limit: Reals = None,

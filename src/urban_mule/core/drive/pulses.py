@@ -15,11 +15,11 @@ class PulseTiming:
     """What a driver asks of the pulses that it is sent."""
 
     minimum_pulse_width: Reals = given("s", "t_h", "shortest step pulse the driver sees", above=0,
-        label="Shortest pulse seen", shown="µs")
+        label="Shortest step pulse accepted", shown="µs")
     minimum_pulse_gap: Reals = given("s", "t_l", "shortest pause between two pulses; as long as the pulse when empty", least=0,
-        label="Shortest gap", shown="µs")
+        label="Shortest gap between step pulses", shown="µs")
     direction_setup: Reals = given("s", "t_dir", "how long the direction must stand before a pulse", least=0,
-        label="Direction ahead by", shown="µs")
+        label="Direction setup time", shown="µs")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -64,7 +64,7 @@ def pulse_limits(
 
 
 @quantity("Hz", symbol="f_max", source="a pulse takes its width and its gap", formula="min(f_lim, 1 ÷ (t_h + t_l))", shown="kHz",
-          label="Pulses at most")
+          label="Highest step rate accepted")
 def pulse_rate_limit(
     max_pulse_rate: Reals = None, minimum_pulse_width: Reals = None, minimum_pulse_gap: Reals = None,
     pulses_shared: SharedPulses | None = None,

@@ -15,7 +15,7 @@ class Lean:
     """What pushes at the axis while it is idle."""
 
     lean_force: Reals = given("[effort]", "F_l", "what somebody who leans on what moves pushes with", above=0,
-        label="Leaned on with")
+        label="Push while idle")
 
 
 def pull_and_weight(lean_force: Reals, gravity_load: Reals, travel_per_radian: Reals) -> Reals:
@@ -23,7 +23,7 @@ def pull_and_weight(lean_force: Reals, gravity_load: Reals, travel_per_radian: R
     return (lean_force + np.abs(gravity_load)) * travel_per_radian
 
 
-@quantity("[travel]", symbol="x_l", source=SPRING, shown=("µm", ""), label="Gives way by",
+@quantity("[travel]", symbol="x_l", source=SPRING, shown=("µm", ""), label="Displacement under the push",
           formula="(r/p)·[asin((F_l + W)·r/(n·h·T_set)) − asin(W·r/(n·h·T_set))] + F_l/(n·k)")
 def lean_shift(
     lean_force: Reals, gravity_load: Reals, travel_per_radian: Reals, rotor_teeth: Reals, motor_count: Reals,
@@ -43,7 +43,8 @@ def lean_shift(
     return spring if train_stiffness is None else spring + lean_force / (motor_count * train_stiffness)
 
 
-@quantity("", symbol="h_n", source=SPRING, formula=f"{HOLD_FACTOR:g}·(F_l + W)·r ÷ (n·T_set)", shown="%", label="Idle share needed")
+@quantity("", symbol="h_n", source=SPRING, formula=f"{HOLD_FACTOR:g}·(F_l + W)·r ÷ (n·T_set)", shown="%",
+          label="Idle current needed")
 def hold_fraction_needed(
     lean_force: Reals, gravity_load: Reals, travel_per_radian: Reals, motor_count: Reals, set_torque: Reals
 ) -> Reals:

@@ -14,11 +14,11 @@ class Driver:
     """What the user knows of a stepper driver, its supply aside."""
 
     current_peak: Reals = given("A", "I", "set phase current, peak", above=0, label="Current, peak")
-    microsteps: Reals = given("", "N", "microsteps for one full step", whole=True, least=1)
+    microsteps: Reals = given("", "N", "microsteps for one full step", whole=True, least=1, plural=True)
     hold_fraction: Reals = given("", "h", "share of the current while idle", default=1.0, least=0, most=1,
         label="Current while idle", shown="%")
     current_limit: Reals = given("A", "I_lim", "most the driver gives, peak, as it is cooled", above=0,
-        label="Driver gives at most")
+        label="Driver current limit")
 
 
 @quantity("A", symbol="I_rms", source="a sine of that peak", label="Current, RMS")
@@ -40,20 +40,20 @@ def full_steps_per_turn(step_angle: Reals) -> Reals:
     return np.where(abs(steps - np.round(steps)) < 1e-6 * steps, np.round(steps), steps)[()]
 
 
-@quantity("[travel]", symbol="s", source="kinematics", label="One pulse", shown=("µm", ""))
+@quantity("[travel]", symbol="s", source="kinematics", label="Travel of one pulse", shown=("µm", ""))
 def step_length(travel_per_turn: Reals, full_steps_per_turn: Reals, microsteps: Reals) -> Reals:
     """Travel for one pulse; travel_per_turn [travel]."""
     return travel_per_turn / (full_steps_per_turn * microsteps)
 
 
-@quantity("N·m", symbol="T_µ", source="slope of the sine: one microstep away from rest", label="Torque of one microstep")
+@quantity("N·m", symbol="T_µ", source="slope of the sine: one microstep away from rest", label="Incremental torque")
 def incremental_torque(set_torque: Reals, microsteps: Reals) -> Reals:
     """Torque that the first microstep builds up; set_torque [N·m]."""
     return set_torque * np.sin(math.pi / 2 / microsteps)
 
 
 @quantity("", symbol="N_rev", source="change of lag on the magnetic spring between creeping to plus and to minus",
-          formula="[asin(T₊/T_set) − asin(T₋/T_set)] ÷ (90°/N)", label="Microsteps swallowed")
+          formula="[asin(T₊/T_set) − asin(T₋/T_set)] ÷ (90°/N)", label="Microsteps lost at a reversal")
 def reversal_microsteps(
     creep_torque_plus: Reals, creep_torque_minus: Reals, set_torque: Reals, microsteps: Reals
 ) -> Reals:
@@ -64,7 +64,8 @@ def reversal_microsteps(
     return (np.arcsin(plus) - np.arcsin(minus)) / (math.pi / 2 / microsteps)
 
 
-@quantity("[travel]", symbol="x_rev", source="microsteps swallowed, as travel", label="Lag at a reversal", shown=("µm", ""))
+@quantity("[travel]", symbol="x_rev", source="microsteps swallowed, as travel", label="Lag of the motor at a reversal",
+          shown=("µm", ""))
 def reversal_lag(reversal_microsteps: Reals, step_length: Reals) -> Reals:
     """Travel lost to the magnetic spring at a reversal; step_length [travel]."""
     return reversal_microsteps * step_length
@@ -78,7 +79,7 @@ def each_microstep_moves(
 
 
 @quantity("", symbol="N_move", source="finest step whose torque still overcomes creeping friction",
-          formula="90° ÷ asin(|T₊ − T₋| ÷ 2 T_set)", label="Finest that still moves")
+          formula="90° ÷ asin(|T₊ − T₋| ÷ 2 T_set)", label="Finest microsteps that still move")
 def finest_moving_microsteps(creep_torque_plus: Reals, creep_torque_minus: Reals, set_torque: Reals) -> Reals:
     """Most microsteps at which a single one still moves the load; torques [N·m]. Raises NotKnown."""
     friction = abs(creep_torque_plus - creep_torque_minus) / 2 / set_torque
@@ -90,14 +91,14 @@ def finest_moving_microsteps(creep_torque_plus: Reals, creep_torque_minus: Reals
 
 
 @quantity("[effort]", symbol="F_h", source="peak of the magnetic spring at the idle current, no friction counted on",
-          label="Force to push it off")
+          label="Holding force")
 def holding_force(motor_count: Reals, hold_fraction: Reals, set_torque: Reals, travel_per_radian: Reals) -> Reals:
     """What it takes to push the idle axis off its place; set_torque [N·m], travel_per_radian [travel/rad]."""
     return motor_count * hold_fraction * set_torque / travel_per_radian
 
 
 @quantity("[travel]", symbol="x_j", source="peak of the sine at a lag of one full step; the rotor then jumps four",
-          label="Pushed off after")
+          label="Displacement at slip")
 def jump_travel(step_angle: Reals, travel_per_radian: Reals) -> Reals:
     """How far the idle axis can be pushed before the rotor jumps; step_angle [rad], travel_per_radian [travel/rad]."""
     return step_angle * travel_per_radian

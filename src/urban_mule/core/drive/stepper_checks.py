@@ -13,9 +13,9 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import effort, microns, pace, rounded_up, share_of, size
 
-CHOPPING_SCHOOLS = ("Three schools: quiet while it pulls enough; strong all the way, for all the torque and one steady sound; both,"
-                    " changed over away from resonance and cruising speed.")
-IDLE_SCHOOLS = ("Two schools: cut the current while idle, cooler and quieter; or hold at full, which does not move when somebody"
+CHOPPING_SCHOOLS = ("Three approaches: quiet while it pulls enough; strong all the way, for all the torque and one steady sound;"
+                    " both, changed over away from resonance and cruising speed.")
+IDLE_SCHOOLS = ("Two approaches: cut the current while idle, cooler and quieter; or hold at full, which does not move when somebody"
                 " leans on it.")
 
 
@@ -86,7 +86,7 @@ def microsteps_move(
                        " move.", binds, headroom=0.0, measure=-creeping / set_torque, ways=ways)
     winner = next((one for one in microstep_schools if one.wins), None)
     school = "" if winner is None else (
-        f"Of the three schools this one fits here: {winner.words}"
+        f"Of the three approaches this one fits here: {winner.words}"
         f"{'' if winner.microsteps is None else f', {winner.microsteps} microsteps'} ({winner.decides}).")
     said = f"A reversal swallows {size(reversal_microsteps)} of the {microsteps:g} microsteps in a full step"
     if reversal_microsteps > microsteps / 2:
@@ -141,7 +141,7 @@ def gives_way_little(
                        "Do not lean on it while it is idle.", IDLE_SCHOOLS, 0.0, measure=hold_fraction, ways=ways)
     said = f"{leaned} the idle axis gives way by {microns(lean_shift, unit)}"
     if hold_fraction_needed is None or hold_fraction < hold_fraction_needed * (1 - 1e-9):
-        return Verdict("tight", f"{said} and comes back, with less than {HOLD_FACTOR:g} times in hand.",
+        return Verdict("tight", f"{said} and comes back, with a reserve below {HOLD_FACTOR:g} times.",
                        "Do not lean on it while it is idle.", IDLE_SCHOOLS, 0.25, measure=hold_fraction, ways=ways)
     if accuracy_wanted is not None and lean_shift > accuracy_wanted:
         return Verdict("tight", f"{said}, more than the accuracy wanted, and comes back.", "Do not lean on it while it works.",

@@ -27,7 +27,7 @@ def least_voltage(
 
 
 @quantity("V", symbol="V_need", source=DQ,
-          formula="max |v| over the moving pieces with i_q = (S_f·|T|/f_T + T_d)/K, + V_d", label="Supply needed")
+          formula="max |v| over the moving pieces with i_q = (S_f·|T|/f_T + T_d)/K, + V_d", label="Supply voltage needed")
 def voltage_needed(
     cycle_torque: CycleTorque, torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals,
     winding_inductance: Reals, current_peak: Reals, drag_torque: Reals, voltage_drop: Reals, safety_factor: Reals,

@@ -13,7 +13,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
-BOTH_SCHOOLS = "two schools of practice: phase currents, or the balance of shaft power and heat"
+BOTH_SCHOOLS = "two approaches in practice: phase currents, or the balance of shaft power and heat"
 DEAD = 5.0  # V: below it the logic of a driver has stopped
 LEAST_WAIT = 300.0  # s: what is written on drives and supplies; large ones want more
 
@@ -120,7 +120,7 @@ def supply_power_by_balance(
     return total(axes, lambda axis: balance_of(axis, driver_efficiency), "its power") + standing_load
 
 
-@quantity("W", symbol="P_n", source=BOTH_SCHOOLS, formula="f_h·max(P_A, P_B)", label="Supply to take")
+@quantity("W", symbol="P_n", source=BOTH_SCHOOLS, formula="f_h·max(P_A, P_B)", label="Recommended supply power")
 def supply_power_needed(
     supply_headroom: Reals, supply_power_by_phases: Reals = None, supply_power_by_balance: Reals = None
 ) -> Reals:
@@ -132,13 +132,13 @@ def supply_power_needed(
 
 
 @quantity("J", symbol="E_a", source="all axes stop at once, each out of its worst move", formula="∑ n·E_s",
-          label="Given back together")
+          label="Energy returned by all axes")
 def stopping_energy_together(axes_together: Axes, supply_voltage: Reals = None) -> Reals:
     """Energy that comes back when all axes on this supply stop at once; winding and friction take some, not counted on."""
     return total(on_supply(axes_together, supply_voltage), back_in_one_stop, "what it gives back")
 
 
-@quantity("V", symbol="V_b", source="energy of a capacitor", formula="√(V² + 2·E_a/C)", label="Bus after a stop")
+@quantity("V", symbol="V_b", source="energy of a capacitor", formula="√(V² + 2·E_a/C)", label="Bus voltage after a stop")
 def bus_voltage_after_stop(supply_voltage: Reals, stopping_energy_together: Reals, supply_capacitance: Reals) -> Reals:
     """How far the bus rises when all axes stop at once; voltage [V], energy [J], capacitance [F]."""
     return math.sqrt(supply_voltage**2 + 2 * stopping_energy_together / supply_capacitance)
@@ -168,7 +168,7 @@ def braking_power(axes_together: Axes, supply_voltage: Reals = None) -> Reals:
 
 
 @quantity("s", symbol="t_dis", source="energy of a capacitor, taken out by the standing load", formula="C·(V² − 5²) ÷ (2·P_st)",
-          label="Discharge by the standing load alone")
+          label="Discharge time, standing load alone")
 def discharge_time(supply_capacitance: Reals, supply_voltage: Reals, standing_load: Reals) -> Reals:
     """How long the supply stays above 5 V after it is off, while the whole standing load goes on drawing. Raises NotKnown.
 
@@ -190,7 +190,7 @@ def wait_before_reaching_in(spindles_together: tuple[SpindleTogether, ...] = (),
 
 
 @quantity("A", symbol="I_m1", source="power over efficiency, power factor and voltage; spindles draw their own",
-          formula="max(P_A, P_B) ÷ (η_s·λ·V_m) + ∑ I_m of the spindles", label="From the mains")
+          formula="max(P_A, P_B) ÷ (η_s·λ·V_m) + ∑ I_m of the spindles", label="Mains current")
 def mains_current(
     supply_efficiency: Reals, power_factor: Reals, mains_voltage: Reals, supply_power_by_phases: Reals = None,
     supply_power_by_balance: Reals = None, spindles_together: tuple[SpindleTogether, ...] = (),
@@ -211,7 +211,7 @@ def circuit_share(mains_current: Reals, circuit_rating: Reals) -> Reals:
 
 
 @quantity("Hz", symbol="f_Σ", source="one pulse train an axis, however many motors", formula="∑ f_p", shown="kHz",
-          label="Pulses together")
+          label="Step rate of all axes")
 def total_pulse_rate(axes_together: Axes) -> Reals:
     """Pulses of all axes at top speed together, on whatever supply. Raises NotKnown where no axis knows its own."""
     known = [axis.pulse_rate for axis in axes_together if axis.pulse_rate is not None]

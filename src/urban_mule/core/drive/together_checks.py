@@ -9,7 +9,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check, listed, listed_names
 from urban_mule.core.sheet.wording import at_least, size
 
-SCHOOLS = ("Two schools: two thirds of the phase currents at the supply voltage, or what the shafts give and the windings heat."
+SCHOOLS = ("Two approaches: two thirds of the phase currents at the supply voltage, or what the shafts give and the windings heat."
            " The greater is taken.")
 LOCAL_CODE = "Local electrical code and a licensed electrician decide."
 
@@ -157,6 +157,6 @@ def _pulses(share: float, said: str, axis: AxisTogether) -> Verdict:
         return Verdict("short", f"{said}.", f"{fewer_pulses(axis.microsteps)} on {axis.name}, or another form of signal.",
                        headroom=0.0)
     if share > 0.8:
-        return Verdict("tight", f"{said}.", f"{fewer_pulses(axis.microsteps)} on {axis.name} to have a fifth in hand.",
+        return Verdict("tight", f"{said}.", f"{fewer_pulses(axis.microsteps)} on {axis.name} to have a reserve of a fifth.",
                        headroom=(1 - share) * 1.5)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=min(1.0, 1.2 - share))

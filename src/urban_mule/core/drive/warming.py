@@ -13,13 +13,13 @@ def driver_warming_curve(cooling_reading: CoolingReading) -> FirstOrder:
     return first_order(cooling_reading.time, cooling_reading.temperature, False)
 
 
-@quantity("K", symbol="ΔT_d", source=RISE, formula="ΔT", label="Driver rises by")
+@quantity("K", symbol="ΔT_d", source=RISE, formula="ΔT", label="Temperature rise of the driver")
 def driver_warming_rise(driver_warming_curve: FirstOrder) -> float:
     """How far the driver rises in the end [K]."""
     return driver_warming_curve.rise
 
 
-@quantity("s", symbol="τ_d", source=RISE, formula="τ", label="Driver warms with τ of", shown="min")
+@quantity("s", symbol="τ_d", source=RISE, formula="τ", label="Thermal time constant of the driver", shown="min")
 def driver_warming_time_constant(driver_warming_curve: FirstOrder) -> float:
     """Time constant of the driver [s]."""
     return driver_warming_curve.time_constant

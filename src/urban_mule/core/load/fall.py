@@ -59,7 +59,7 @@ def fall_time(fall_acceleration: Reals, travel: Reals) -> Reals:
 
 
 @quantity("[travel]", symbol="x_f", source=FALLING, formula="v·t + a_f·t²/2 + (v + a_f·t)²/(2·a_b), a_b what the brake slows by",
-          label="Goes on without power")
+          label="Distance run without power")
 def fall_distance(
     fall_acceleration: Reals, top_speed: Reals, frictionless_static_torque: Reals, shaft_inertia: Reals,
     load_inertia_at_motor: Reals, travel_per_radian: Reals, brake_delay: Reals = None, brake_torque: Reals = None,

@@ -22,7 +22,8 @@ class AnyLoad:
     """What the user knows of every axis, linear or rotary."""
 
     travel: Reals = given("[travel]", "L", "from end to end", above=0)
-    motor_count: Reals = given("", "n", "motors that share this load", default=1, whole=True, least=1, label="Motors on this axis")
+    motor_count: Reals = given("", "n", "motors that share this load", default=1, whole=True, least=1, label="Motors on this axis",
+        plural=True)
 
 
 @quantity("kg·m²", symbol="J_L", source="kinetic energy referred to the motor shaft")
@@ -131,19 +132,20 @@ def dwell_torque(
     return gravity_load / motor_count * travel_per_radian * rest_back_efficiency
 
 
-@quantity("N·m", symbol="T_0", source="statics through the back efficiencies, no friction counted on", label="Torque at standstill")
+@quantity("N·m", symbol="T_0", source="statics through the back efficiencies, no friction counted on", label="Static torque")
 def static_torque(dwell_torque: Reals) -> Reals:
     """What one motor or its brake must hold at standstill; dwell_torque [N·m]."""
     return np.abs(dwell_torque)
 
 
-@quantity("N·m", symbol="T_0f", source="statics without any friction", label="Brake must hold")
+@quantity("N·m", symbol="T_0f", source="statics without any friction", label="Torque that the brake must hold")
 def frictionless_static_torque(gravity_load: Reals, motor_count: Reals, travel_per_radian: Reals) -> Reals:
     """What a brake must hold if no friction helps; gravity_load [N or N·m], travel_per_radian [travel/rad]."""
     return np.abs(gravity_load / motor_count * travel_per_radian)
 
 
-@quantity("N·m", symbol="T_max", source="greatest |T| of the cycle, dwells included", formula="max |T|", label="Torque needed")
+@quantity("N·m", symbol="T_max", source="greatest |T| of the cycle, dwells included", formula="max |T|",
+          label="Peak torque required")
 def peak_torque(cycle_torque: CycleTorque) -> Reals:
     """Greatest torque that the cycle asks of one motor."""
     c = cycle_torque
@@ -176,7 +178,7 @@ def regenerated_energy(cycle_torque: CycleTorque) -> Reals:
 
 
 @quantity("J", symbol="E_s", source="time integral of shaft power over a whole move; what it takes is not set against it",
-          formula="max over the moves of −∑ min(0, ∫T·ω·dt)", label="Given back in one move")
+          formula="max over the moves of −∑ min(0, ∫T·ω·dt)", label="Energy returned by one stop")
 def stopping_energy(cycle_torque: CycleTorque) -> Reals:
     """Most energy that one motor takes out of the load in a single move of the cycle."""
     return np.max(by_move(cycle_torque.pieces, np.maximum(-work_given(cycle_torque), 0.0)), axis=-1)

@@ -24,8 +24,8 @@ def torque_margin(
     holding_torque: Reals = None, rated_torque: Reals = None, motor_peak_torque: Reals = None,
 ) -> Verdict:
     """Torque available over torque needed at the tightest moment."""
-    school = (f"Safety factor {size(safety_factor)}, as set. Two schools: {SAFETY_FACTOR:g} is usual; {CAREFUL_FACTOR:g}, one motor"
-              " size up, is careful and right for an undamped load near the corner speed.")
+    school = (f"Safety factor {size(safety_factor)}, as set. Two rules of thumb: {SAFETY_FACTOR:g} is usual; {CAREFUL_FACTOR:g},"
+              " one motor size up, is careful and right for an undamped load near the corner speed.")
     wanted = max(safety_factor, SAFETY_FACTOR) if safety_factor <= 1 else safety_factor
     room = share_of(working_margin, 1.0, wanted)
     if working_margin >= safety_factor:

@@ -46,7 +46,7 @@ def steady_rise(loss: Reals, thermal_resistance: Reals, ambient_temperature: Rea
 
 
 @quantity("K", symbol="ΔT_h", source="heat balance with copper's temperature coefficient, IEC 60028",
-          formula="P_ha·R_th ÷ (1 − 0.00393·P_h·R_th)", label="Winding rise, idle")
+          formula="P_ha·R_th ÷ (1 − 0.00393·P_h·R_th)", label="Temperature rise while idle")
 def holding_temperature_rise(
     holding_copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals
 ) -> Reals:
@@ -55,14 +55,14 @@ def holding_temperature_rise(
 
 
 @quantity("K", symbol="ΔT_c", source="heat balance with copper's temperature coefficient, IEC 60028",
-          formula="P_ca·R_th ÷ (1 − 0.00393·P_c·R_th)", label="Rise in this cycle")
+          formula="P_ca·R_th ÷ (1 − 0.00393·P_c·R_th)", label="Temperature rise in this cycle")
 def cycle_temperature_rise(cycle_copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
     """Rise of the winding over ambient when the cycle runs all day. Raises NotKnown for thermal runaway."""
     return steady_rise(cycle_copper_loss, thermal_resistance, ambient_temperature)
 
 
 @quantity("s", symbol="t_95", source="first-order heating; copper's growing resistance slows it by 1 ÷ (1 − 0.00393·P·R_th)",
-          formula="3·τ ÷ (1 − 0.00393·P_c·R_th)", label="Nearly warm after", shown="min")
+          formula="3·τ ÷ (1 − 0.00393·P_c·R_th)", label="Time to 95 % warm", shown="min")
 def warm_up_time(thermal_time_constant: Reals, cycle_copper_loss: Reals, thermal_resistance: Reals) -> Reals:
     """Time until the winding has made 95 % of its rise in the cycle; time constant [s]. Raises NotKnown for runaway."""
     room = room_to_cool(cycle_copper_loss, thermal_resistance)

@@ -24,23 +24,24 @@ class ServoMotor:
     max_speed: Reals = given("rad/s", "ω_0", "speed at which the torque has gone", above=0, shown="rpm")
     rated_voltage: Reals = given("V", "V_n", "supply at which the speeds are stated", above=0)
     peak_time: Reals = given("s", "t_p", "how long the peak torque may last at a time", above=0)
-    counts_per_turn: Reals = given("", "N_c", "encoder counts in one turn", whole=True, least=1)
+    counts_per_turn: Reals = given("", "N_c", "encoder counts in one turn", whole=True, least=1, plural=True)
     torque_constant_rms: Reals = given("N·m/A", "K_t", "torque per ampere RMS", above=0, missing="the torque constant is not given",
         label="Torque per A RMS")
-    pole_pairs: Reals = given("", "p", "pole pairs of the rotor", whole=True, least=1)
+    pole_pairs: Reals = given("", "p", "pole pairs of the rotor", whole=True, least=1, plural=True)
     phase_resistance: Reals = given("Ω", "R_s", "resistance of the winding at 20 °C, as the sheet says", above=0)
     phase_inductance: Reals = given("H", "L_s", "inductance of the winding, as the sheet says", above=0, shown="mH")
     winding_figures_are: str | None = given(
         "", "", "whether the sheet means one phase or two in line for resistance and inductance", choices=FIGURES_ARE,
-        label="R and L are of")
+        label="R and L measured on")
 
 
 class ServoDriver:
     """What is set on a servo driver: its electronic gear, encoder counts moved by a number of pulses."""
 
-    electronic_gear_numerator: Reals = given("", "g_n", "encoder counts", default=1, whole=True, least=1, label="Gear, counts")
+    electronic_gear_numerator: Reals = given("", "g_n", "encoder counts", default=1, whole=True, least=1,
+        label="Gear numerator, counts")
     electronic_gear_denominator: Reals = given("", "g_d", "pulses that move them", default=1, whole=True, least=1,
-        label="Gear, pulses")
+        label="Gear denominator, pulses")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -169,7 +170,7 @@ def continuous_margin(continuous_curve: TorqueCurve, rms_torque: Reals, mean_spe
 
 
 @quantity("[travel]", symbol="s", source="kinematics: one pulse moves as many counts as the electronic gear says",
-          label="One pulse", shown=("µm", ""))
+          label="Travel of one pulse", shown=("µm", ""))
 def step_length(
     travel_per_turn: Reals, counts_per_turn: Reals, electronic_gear_numerator: Reals, electronic_gear_denominator: Reals
 ) -> Reals:

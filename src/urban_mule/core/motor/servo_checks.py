@@ -25,7 +25,7 @@ def continuous_torque(
 ) -> Verdict:
     """RMS torque of the cycle against what the servo may give all the time."""
     said = f"The servo may give {size(continuous_margin)} times the RMS torque all the time at the mean speed"
-    school = "One size up is the usual school for servos: they bear little above their rating."
+    school = "One size up is the usual rule of thumb for servos: they take little above their rating."
     room = share_of(continuous_margin, 1, ONE_SIZE_UP)
     ways = (*stronger(rotor_inertia, rated_torque=rated_torque, motor_peak_torque=motor_peak_torque), gentler(cycle), slower(cycle))
     if continuous_margin < ONE_SIZE_UP:

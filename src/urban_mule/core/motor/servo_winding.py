@@ -92,7 +92,7 @@ def servo_winding(
 
 
 @quantity("V", symbol="V_need", source=EQUAL_MACHINE,
-          formula="max √2·|v| over the moving pieces with i = S_f·|T|/K, + V_d", label="Supply needed")
+          formula="max √2·|v| over the moving pieces with i = S_f·|T|/K, + V_d", label="Supply voltage needed")
 def voltage_needed(
     cycle_torque: CycleTorque, servo_winding: ServoWinding, voltage_drop: Reals, safety_factor: Reals
 ) -> Reals:

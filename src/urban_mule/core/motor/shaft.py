@@ -12,7 +12,7 @@ class AnyMotor:
     rotor_inertia: Reals = given("kg·m²", "J_r", "moment of inertia of the rotor", above=0)
     thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0)
     thermal_time_constant: Reals = given("s", "τ", "time in which a constant loss brings two thirds of the rise", above=0,
-        label="Warming time τ", shown="min")
+        label="Thermal time constant", shown="min")
 
 
 class FittedBrake:
@@ -20,7 +20,7 @@ class FittedBrake:
 
     brake_torque: Reals = given("N·m", "T_br", "what the brake holds, when there is one", above=0)
     brake_delay: Reals = given("s", "t_br", "from loss of power until the brake bites", least=0, most=10,
-        label="Brake bites after", shown="ms")
+        label="Brake delay", shown="ms")
     brake_inertia: Reals = given("kg·m²", "J_br", "moment of inertia that the brake adds to the shaft", default=0.0, least=0)
 
 

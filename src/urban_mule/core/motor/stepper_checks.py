@@ -17,7 +17,7 @@ from urban_mule.core.sheet.wording import at_least, share_of, size
 from urban_mule.core.train.links import Coupling, Direct, Link, Screw
 
 WARM, HOT = 80.0, 105.0  # °C in the winding: what a hand and glue bear, and the edge below class B (130 °C, IEC 60085)
-INSULATION = "Insulation class B bears 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."
+INSULATION = "Insulation class B is rated for 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."
 NEAR_CORNER, FAR_FACTOR, UNDAMPED_FACTOR = 0.8, 1.3, 2.0  # of the corner speed; factors of torque in hand
 TOUCH = "Hot: do not touch."
 LESS = 0.8  # of a current, an idle share, a thermal resistance: far enough to tell whether less of it helps
@@ -150,7 +150,7 @@ def supply_suits(
                        ways=(*more_current(current_peak, rated_current_peak, current_limit),
                              *stronger(rotor_inertia, holding_torque=holding_torque), gentler(cycle)))
     limit = "" if voltage_limit is None else f"; or as high as the driver takes, {size(voltage_limit)} V"
-    school = (f"Three schools: computed from the torque at speed, {size(voltage_needed)} V, applied here; the rule from the"
+    school = (f"Three approaches: computed from the torque at speed, {size(voltage_needed)} V, applied here; the rule from the"
               f" inductance, {size(voltage_by_inductance)} V{limit}.")
     said = (f"The cycle needs {at_least(voltage_needed)} V with {size(safety_factor)} times the torque;"
             f" the supply gives {size(supply_voltage)} V")

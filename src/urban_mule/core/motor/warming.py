@@ -24,13 +24,13 @@ def warming_curve(warming_reading: WarmingReading) -> FirstOrder:
     return first_order(warming_reading.time, warming_reading.temperature, False)
 
 
-@quantity("K", symbol="ΔT_m", source=RISE, formula="ΔT", label="Case rises by")
+@quantity("K", symbol="ΔT_m", source=RISE, formula="ΔT", label="Temperature rise of the case")
 def warming_rise(warming_curve: FirstOrder) -> float:
     """How far the case rises in the end [K]."""
     return warming_curve.rise
 
 
-@quantity("s", symbol="τ_m", source=RISE, formula="τ", label="Warms with a time constant of", shown="min")
+@quantity("s", symbol="τ_m", source=RISE, formula="τ", label="Thermal time constant, measured", shown="min")
 def warming_time_constant(warming_curve: FirstOrder) -> float:
     """Time constant of the case [s]."""
     return warming_curve.time_constant
@@ -38,7 +38,7 @@ def warming_time_constant(warming_curve: FirstOrder) -> float:
 
 @quantity("K/W", symbol="R_m", source="rise of the case over the copper loss at its final temperature; the winding is warmer"
           " than the case, so it is a lower bound", formula="ΔT ÷ P₀·(1 + 0.00393·(T_end − 20))",
-          label="Thermal resistance, at least")
+          label="Thermal resistance, measured at least")
 def measured_thermal_resistance(warming_curve: FirstOrder, warming_loss: Reals) -> float:
     """Thermal resistance by the case [K/W]; warming_loss: in the winding at 20 °C [W]. Raises NotKnown where nothing heats it."""
     if warming_loss <= 0:

@@ -21,10 +21,10 @@ class Directions:
     """What moves, and which way it was seen to go."""
 
     moves_what: str | None = given("", "", "whether the axis carries the tool, or the table with the work", choices=MOVED,
-        label="Carries the")
-    direction_seen: str | None = given("", "", "which way it went on a short move", choices=SEEN, label="It went")
+        label="What the axis carries")
+    direction_seen: str | None = given("", "", "which way it went on a short move", choices=SEEN, label="Observed direction")
     direction_turned_in: str | None = given("", "", "the one place where its direction is turned round", choices=PLACES,
-        label="Turned round in")
+        label="Place of the reversal")
 
 
 def expected_motion(motion: str, moves_what: str, incline: float = 0.0) -> tuple[str, str]:

@@ -16,15 +16,18 @@ class Ends:
     """How the axis finds its place, and what its switch shows at the controller's input."""
 
     home_by: str | None = given("", "", "what finds the end: a switch, the driver that senses the stall, both, or nothing at all",
-        choices=HOME_BY, label="Homes by")
+        choices=HOME_BY, label="Homing method")
     home_end: str | None = given("", "", "end at which it homes", choices=HOME_ENDS)
     homing_speed: Reals = given("[travel]/s", "v_a", "with which the end is approached", above=0)
     zero_offset: Reals = given("[travel]", "o", "from where the end answers to where zero is", default=0.0, least=0)
     soft_limit_room: Reals = given("[travel]", "c", "how far the soft limits stay away from where the ends answer", default=0.0,
-        least=0, label="Soft limits keep off")
-    switch_free: str | None = given("", "", "what the input shows while nothing presses the switch", choices=LEVELS)
-    switch_pressed: str | None = given("", "", "what the input shows while the switch is pressed", choices=LEVELS)
-    switch_wire_off: str | None = given("", "", "what the input shows with the wire pulled off", choices=LEVELS)
+        least=0, label="Soft limit clearance")
+    switch_free: str | None = given("", "", "what the input shows while nothing presses the switch", choices=LEVELS,
+        label="Input, switch free")
+    switch_pressed: str | None = given("", "", "what the input shows while the switch is pressed", choices=LEVELS,
+        label="Input, switch pressed")
+    switch_wire_off: str | None = given("", "", "what the input shows with the wire pulled off", choices=LEVELS,
+        label="Input, wire off")
 
 
 def _homed(home_by: str | None) -> None:
@@ -33,7 +36,7 @@ def _homed(home_by: str | None) -> None:
 
 
 @quantity("[travel]", symbol="x_lo", source="the travel between the ends, counted from zero",
-          formula="−o + c at the minus end, o − L + c at the plus end", label="Soft limit below")
+          formula="−o + c at the minus end, o − L + c at the plus end", label="Lower soft limit")
 def soft_limit_low(travel: Reals, home_end: str, zero_offset: Reals, soft_limit_room: Reals, home_by: str | None = None) -> Reals:
     """Lowest place that the controller lets it go to; all [travel]. Raises NotKnown where zero is anywhere."""
     _homed(home_by)
@@ -41,7 +44,7 @@ def soft_limit_low(travel: Reals, home_end: str, zero_offset: Reals, soft_limit_
 
 
 @quantity("[travel]", symbol="x_hi", source="the travel between the ends, counted from zero",
-          formula="L − o − c at the minus end, o − c at the plus end", label="Soft limit above")
+          formula="L − o − c at the minus end, o − c at the plus end", label="Upper soft limit")
 def soft_limit_high(travel: Reals, home_end: str, zero_offset: Reals, soft_limit_room: Reals, home_by: str | None = None) -> Reals:
     """Highest place that the controller lets it go to; all [travel]. Raises NotKnown where zero is anywhere."""
     _homed(home_by)

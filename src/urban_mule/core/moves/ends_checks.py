@@ -11,11 +11,11 @@ from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import distance, pace
 
 SCHOOLS = {
-    "switch": "School: a switch. It is found again at any current and speed.",
-    "stall": "School: by the stall. Nothing to mount and wire; the threshold is searched anew after each change of current or"
+    "switch": "Approach: a switch. It is found again at any current and speed.",
+    "stall": "Approach: by the stall. Nothing to mount and wire; the threshold is searched anew after each change of current or"
     " speed.",
-    "switch and stall": "School: both. The switch gives the place, the stall stops what the switch missed.",
-    ANYWHERE: "School: never home. Quick for one piece at a time; nothing is found again after power was off.",
+    "switch and stall": "Approach: both. The switch gives the place, the stall stops what the switch missed.",
+    ANYWHERE: "Approach: never home. Quick for one piece at a time; nothing is found again after power was off.",
 }
 
 

@@ -13,7 +13,7 @@ class Homing:
     """What the user knows of the end that the axis is homed onto."""
 
     switch_overtravel: Reals = given("[travel]", "d_s", "from where the switch answers to the hard end", above=0,
-        label="Room behind the switch")
+        label="Overtravel behind the switch")
     reaction_time: Reals = given("s", "t_r", "from the switch until the axis begins to slow down", default=0.0, least=0, most=10,
         shown="ms")
     homing_acceleration: Reals = given("[travel]/s²", "a_h", "with which it slows down while homing; the cycle's top when empty",
@@ -21,7 +21,7 @@ class Homing:
 
 
 @quantity("[travel]/s", symbol="v_h", source="the way through the reaction time and the slowing down fits behind the switch",
-          formula="−a·t_r + √(a²·t_r² + 2·a·d_s)", label="Approach at most")
+          formula="−a·t_r + √(a²·t_r² + 2·a·d_s)", label="Highest homing speed")
 def homing_speed_limit(
     switch_overtravel: Reals, reaction_time: Reals, homing_acceleration: Reals = None, top_acceleration: Reals = None
 ) -> Reals:
@@ -49,7 +49,7 @@ def homing_scatter(homing_reading: HomingReading) -> float:
 
 
 @quantity("[travel]", symbol="Δ_h", source="greatest difference from one homing to the next", formula="max |x_{i+1} − x_i|",
-          label="Greatest step", shown=("µm", ""))
+          label="Largest step between homings", shown=("µm", ""))
 def homing_greatest_step(homing_reading: HomingReading) -> float:
     """Greatest difference from one homing to the next. Raises NotKnown below two."""
     return float(np.max(np.abs(np.diff(_several(homing_reading)))))

@@ -65,41 +65,43 @@ def _rung(reading: LadderReading, rungs: Rungs, n: int) -> dict[str, Any]:
             "share": float(rungs.share[n])}
 
 
-@quantity("", symbol="R_h", source="of the rungs that held the one that asked for most of what was computed", formula="max share",
-          label="Best rung that held")
+@quantity("", symbol="R_h", source="of the ladder steps that held the one that asked for most of what was computed",
+          formula="max share",
+          label="Best ladder step that held")
 def ladder_good(ladder_reading: LadderReading, ladder_rungs: Rungs) -> dict[str, Any]:
     """Speed, acceleration, torque and share of that rung. Raises NotKnown when none held."""
     held = np.flatnonzero((ladder_rungs.lost == 0) & ~np.isnan(ladder_rungs.share))
     if not held.size:
-        raise NotKnown("no rung held; begin lower")
+        raise NotKnown("no ladder step held; begin lower")
     return _rung(ladder_reading, ladder_rungs, int(held[np.argmax(ladder_rungs.share[held])]))
 
 
-@quantity("", symbol="R_l", source="of the rungs that lost steps the one that asked for least", formula="min share",
-          label="Lowest rung that lost")
+@quantity("", symbol="R_l", source="of the ladder steps that lost steps the one that asked for least", formula="min share",
+          label="Lowest ladder step that lost")
 def ladder_lost(ladder_reading: LadderReading, ladder_rungs: Rungs) -> dict[str, Any]:
     """Speed, acceleration, torque and share of that rung. Raises NotKnown when none lost steps."""
     lost = np.flatnonzero((ladder_rungs.lost > 0) & ~np.isnan(ladder_rungs.share))
     if not lost.size:
-        raise NotKnown("no rung lost steps; go on higher, or stop where it is enough")
+        raise NotKnown("no ladder step lost steps; go on higher, or stop where it is enough")
     return _rung(ladder_reading, ladder_rungs, int(lost[np.argmin(ladder_rungs.share[lost])]))
 
 
-@quantity("", symbol="f_lo", source="share of the best rung that held", formula="share of that rung", label="Motor gives at least",
+@quantity("", symbol="f_lo", source="share of the best ladder step that held", formula="share of that step",
+          label="Share of the computed torque, at least",
           shown="%")
 def torque_factor_least(ladder_good: dict[str, Any]) -> float:
     """What the motor gives at least of what was computed."""
     return float(ladder_good["share"])
 
 
-@quantity("", symbol="f_hi", source="share of the lowest rung that lost steps", formula="share of that rung",
-          label="Motor gives at most", shown="%")
+@quantity("", symbol="f_hi", source="share of the lowest ladder step that lost steps", formula="share of that step",
+          label="Share of the computed torque, at most", shown="%")
 def torque_factor_most(ladder_lost: dict[str, Any]) -> float:
     """What the motor gives at most of what was computed."""
     return float(ladder_lost["share"])
 
 
-@quantity("[travel]/s²", symbol="a_L", source="a third below the torque of the lowest rung that lost, at the cycle's top speed",
+@quantity("[travel]/s²", symbol="a_L", source="a third below the torque of the lowest step that lost, at the cycle's top speed",
           formula="a of T(a) = ⅔·share·T_po(v_max/r)", label="Acceleration by the ladder")
 def ladder_acceleration(
     ladder_lost: dict[str, Any], ladder_reading: LadderReading, asked_torque: AskedTorque, torque_curve: StepperCurve,
@@ -110,7 +112,7 @@ def ladder_acceleration(
     ways = WAYS[ladder_reading.direction or "both"]
     found = acceleration_for(asked_torque, limit, float(np.max(ladder_reading.acceleration)), ways)
     if not found:
-        raise NotKnown("at the top speed of the cycle a third in hand leaves nothing to speed up with; go slower")
+        raise NotKnown("at the top speed of the cycle a reserve of a third leaves nothing to speed up with; go slower")
     return found
 
 

@@ -8,7 +8,7 @@ from urban_mule.core.moves.ladder import TIE, Rungs, scatters
 from urban_mule.core.readings.two_way import SPREAD
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check, taken
-from urban_mule.core.sheet.wording import microns, pace, size
+from urban_mule.core.sheet.wording import counted, microns, pace, size
 
 NEAR_A_STEP = 0.15  # of a full step: so near a whole number a jump is one of full steps
 AGREES = 0.1  # share by which bounds may lie beside what was computed
@@ -22,26 +22,27 @@ def ladder_says(
     """What the motor really gives of what was computed."""
     low, high = torque_factor_least, torque_factor_most
     if low is None and high is None:
-        return Verdict("unknown", "On no rung of the ladder is any torque computed.", "Walk slower rungs.")
+        return Verdict("unknown", "No step of the ladder has a computed torque.", "Try slower steps of the ladder.")
     if high is None:
-        return Verdict("good", f"No rung lost steps; the motor gives at least {size(100 * low)} % of what was computed.",
-                       "Walk higher where more is wanted.", headroom=0.8)
+        return Verdict("good", f"No steps were lost; the motor gives at least {size(100 * low)} % of what was computed.",
+                       "Go higher where more is wanted.", headroom=0.8)
     if low is None:
-        return Verdict("short", f"Every rung lost steps, from {size(100 * high)} % of the computed torque on.",
+        return Verdict("short", f"Steps were lost every time, from {size(100 * high)} % of the computed torque on.",
                        "Look for a wrong current, a wrong resistor or a binding guide; then begin lower.", headroom=0.0)
     if scatters(low, high) and ladder_lost is not None:
         return Verdict("tight", f"It scatters: {size(100 * low)} % of the computed torque held, {size(100 * high)} % lost steps, at"
                        f" {pace(ladder_lost['speed'], unit)}.",
-                       f"Near {pace(ladder_lost['speed'], unit)} it may resonate: walk that speed again, and cross it quickly.",
+                       f"Near {pace(ladder_lost['speed'], unit)} it may resonate: try that speed again, and cross it quickly.",
                        headroom=0.2)
     low, high = min(low, high), max(low, high)  # bounds that touch
     between = (f"The motor gives about {size(100 * low)} % of what was computed" if high <= low * (1 + TIE) else
                f"The motor gives {size(100 * low)} to {size(100 * high)} % of what was computed")
     to_set = "" if ladder_acceleration is None else f" Set at most {pace(ladder_acceleration, unit)}², a third below."
+    said = f"{between}; {size(100 * torque_factor)} % is calculated with."
     if torque_factor * (1 + AGREES) < low or torque_factor * (1 - AGREES) > high:
-        return Verdict("tight", f"{between}; {size(100 * torque_factor)} % is reckoned with.",
-                       f"Adopt it on the Motor, or find out why.{to_set}", headroom=0.2)
-    return Verdict("good", f"{between}, as reckoned.", to_set.strip() or "Nothing to do.", headroom=0.8)
+        return Verdict("tight", said,
+                       f"Use it on Motor, or find out why.{to_set}", headroom=0.2)
+    return Verdict("good", said, to_set.strip() or "Nothing to do.", headroom=0.8)
 
 
 @check("homing", stage="Moves", applies=taken("homing_reading"))
@@ -51,8 +52,8 @@ def homing_comes_back(
     """Whether homing comes back to the same place, and whether it jumps by full steps."""
     steps = round(homing_full_steps)
     if steps >= 1 and abs(homing_full_steps - steps) < NEAR_A_STEP * max(1, steps):
-        return Verdict("short", f"Homing jumps by {microns(homing_greatest_step, unit)}, {size(homing_full_steps)} full steps: the"
-                       " switch answers at a full-step boundary.",
+        jump = f"{microns(homing_greatest_step, unit)}, {counted(steps, 'full step')}"
+        return Verdict("short", f"Homing jumps by {jump}: the switch answers at a full-step boundary.",
                        "Move the switch by half a full step, or home onto an index.", headroom=0.0)
     said = f"Homing scatters by {microns(homing_scatter, unit)}"
     if accuracy_wanted is None:

@@ -16,10 +16,10 @@ MOST_STEPS = 100_000
 class StallSearch:
     """What the user knows of the threshold at which the driver takes a stall for the end."""
 
-    stall_lowest: Reals = given("", "", "lowest threshold that the driver takes", whole=True, label="Threshold from")
-    stall_highest: Reals = given("", "", "highest threshold that the driver takes", whole=True, label="Threshold up to")
+    stall_lowest: Reals = given("", "", "lowest threshold that the driver takes", whole=True, label="Lowest threshold")
+    stall_highest: Reals = given("", "", "highest threshold that the driver takes", whole=True, label="Highest threshold")
     stall_greater_is: str | None = given("", "", "whether a greater threshold is more sensitive, and stops sooner, or less",
-        choices=SENSES, label="Greater is … sensitive")
+        choices=SENSES, label="Sense of greater thresholds")
     stall_threshold: Reals = given("", "", "threshold that is used", whole=True, label="Threshold")
 
 

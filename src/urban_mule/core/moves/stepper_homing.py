@@ -9,7 +9,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 
 @quantity("", symbol="k_h", source="range of the places over the travel of a full step", formula="(max x − min x) ÷ (α·r)",
-          label="In full steps")
+          label="Homing scatter in full steps")
 def homing_full_steps(homing_reading: HomingReading, step_angle: float, travel_per_radian: float) -> float:
     """How many full steps lie between the places; near 1, 2 … the switch is at a full-step boundary.
 

@@ -19,7 +19,7 @@ class MotorLeads:
     """How a stepper's coils come out."""
 
     leads: Reals = given("", "", "leads that come out: 4, 6 or 8; more than 4 can be wired in several ways", whole=True, least=4,
-                         most=8)
+                         most=8, plural=True)
 
 
 class BrakeFigures:

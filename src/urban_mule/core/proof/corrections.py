@@ -22,14 +22,15 @@ def middle_line(bands: Bands) -> StraightLine:
 
 
 @quantity("[travel]", symbol="A_s", source=ISO, formula="A of x̄_i − b·x_i, b the slope by least squares",
-          label="With the scale corrected", shown=("µm", ""))
+          label="Accuracy with the scale corrected", shown=("µm", ""))
 def accuracy_with_scale(positioning_bands: Bands) -> float:
     """Accuracy when steps per unit take up the straight line."""
     line = middle_line(positioning_bands).slope * positioning_bands.targets
     return accuracy_of(positioning_bands.mean_up - line, positioning_bands.mean_down - line, positioning_bands)
 
 
-@quantity("[travel]", symbol="A_b", source=ISO, formula="A of x̄_i↑ − B̄/2 and x̄_i↓ + B̄/2", label="With backlash compensated",
+@quantity("[travel]", symbol="A_b", source=ISO, formula="A of x̄_i↑ − B̄/2 and x̄_i↓ + B̄/2",
+          label="Accuracy with backlash compensated",
           shown=("µm", ""))
 def accuracy_with_backlash(positioning_bands: Bands) -> float:
     """Accuracy when the mean reversal is compensated."""
@@ -38,7 +39,7 @@ def accuracy_with_backlash(positioning_bands: Bands) -> float:
 
 
 @quantity("[travel]", symbol="A_t", source=ISO, formula="A of x̄_i↑ and x̄_i↓ less the mean of both at each target",
-          label="With a table", shown=("µm", ""))
+          label="Accuracy with a table", shown=("µm", ""))
 def accuracy_with_table(positioning_bands: Bands) -> float:
     """Accuracy when a table takes up the mean at every target."""
     middle = positioning_bands.middle
@@ -46,14 +47,14 @@ def accuracy_with_table(positioning_bands: Bands) -> float:
 
 
 @quantity("[travel]", symbol="A_a", source=ISO, formula="A of what is left of both ways after table and mean reversal",
-          label="With all of it", shown=("µm", ""))
+          label="Accuracy with table and backlash", shown=("µm", ""))
 def accuracy_with_all(positioning_bands: Bands) -> float:
     """Accuracy when table and backlash are both compensated."""
     middle, half = positioning_bands.middle, float(positioning_bands.reversal.mean()) / 2
     return accuracy_of(positioning_bands.mean_up - middle - half, positioning_bands.mean_down - middle + half, positioning_bands)
 
 
-@quantity("[travel]", symbol="A_0", source=ISO, formula="4·max s", label="Floor that scatter leaves", shown=("µm", ""))
+@quantity("[travel]", symbol="A_0", source=ISO, formula="4·max s", label="Limit set by scatter", shown=("µm", ""))
 def accuracy_floor(positioning_bands: Bands) -> float:
     """Accuracy of the scatter alone: no correction goes below."""
     return float(SPREAD * np.max(positioning_bands.scatter()))

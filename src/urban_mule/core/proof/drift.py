@@ -34,19 +34,20 @@ def stood_off(time: np.ndarray, deviation: np.ndarray) -> bool:
     return bool(abs(deviation[0]) > OFF * np.max(np.abs(np.diff(deviation[:FIRST]))))
 
 
-@quantity("[travel]", symbol="d_∞", source=RISE, formula="d_∞", label="Drift in the end", shown=("µm", ""))
+@quantity("[travel]", symbol="d_∞", source=RISE, formula="d_∞", label="Final drift", shown=("µm", ""))
 def drift_final(drift_rise: FirstOrder) -> float:
     """Where the place ends once all is warm."""
     return drift_rise.rise
 
 
-@quantity("s", symbol="τ_d", source=RISE, formula="τ", label="Its time constant", shown="min")
+@quantity("s", symbol="τ_d", source=RISE, formula="τ", label="Time constant of the drift", shown="min")
 def drift_time_constant(drift_rise: FirstOrder) -> float:
     """Time constant of the drift."""
     return drift_rise.time_constant
 
 
-@quantity("s", symbol="t_w", source="95 % are reached after three time constants", formula="3·τ", label="Warm up for", shown="min")
+@quantity("s", symbol="t_w", source="95 % are reached after three time constants", formula="3·τ", label="Warm-up time needed",
+          shown="min")
 def warm_up_time_needed(drift_time_constant: float) -> float:
     """How long to wait until the drift has done 95 % of its way."""
     return WAITS * drift_time_constant

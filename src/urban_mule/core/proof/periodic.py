@@ -92,7 +92,8 @@ def repeat_means(reading: TwoWayReading) -> np.ndarray:
 
 
 @quantity("", symbol="", source="every repeat farther than the one before it, and far beyond what a repeat scatters by itself",
-          structure=True, formula="|x̄_n − x̄_1| > 4·s of the steps about their mean, all steps one way")
+          structure=True, formula="|x̄_n − x̄_1| > 4·s of the steps about their mean, all steps one way",
+          label="Steady shift of the mean")
 def walks_one_way(positioning_reading: TwoWayReading) -> bool:
     """Whether the whole axis stands farther at each repeat than before, by much the same: something slips."""
     steps = np.diff(repeat_means(positioning_reading))

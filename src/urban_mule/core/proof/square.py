@@ -27,7 +27,7 @@ def squareness_by_diagonals(diagonals_reading: DiagonalsReading) -> float:
 
 
 @quantity("rad", symbol="u_γ", source="the gauge at both diagonals, which do not know of each other",
-          formula="u·√(d₊² + d₋²) ÷ (2ab·cos γ)", label="Standard uncertainty")
+          formula="u·√(d₊² + d₋²) ÷ (2ab·cos γ)", label="Standard uncertainty of the squareness")
 def squareness_by_diagonals_uncertainty(diagonals_reading: DiagonalsReading, squareness_by_diagonals: float) -> float:
     """Standard uncertainty of the squareness [rad]. Raises NotKnown where the gauge's is not given."""
     one = diagonals_reading

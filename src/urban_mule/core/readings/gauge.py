@@ -10,7 +10,8 @@ SIGNS = ("plus", "minus")
 class Gauge:
     """What the user knows of a gauge; lengths in m (or rad)."""
 
-    sign: str | None = given("", "", "whether its number grows when the axis goes to plus", choices=SIGNS, label="Grows to")
+    sign: str | None = given("", "", "whether its number grows when the axis goes to plus", choices=SIGNS,
+        label="Direction of greater readings")
     resolution: Reals = given("[travel]", "", "smallest step that it shows", above=0, shown=("µm", ""))
     gauge_uncertainty: Reals = given("[travel]", "u_g", "standard uncertainty", least=0, label="Uncertainty", shown=("µm", ""))
-    gauge_expansion: Reals = given("1/K", "α_g", "thermal expansion", label="Expands by", shown="ppm/K")
+    gauge_expansion: Reals = given("1/K", "α_g", "thermal expansion", label="Thermal expansion", shown="ppm/K")

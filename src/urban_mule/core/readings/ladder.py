@@ -14,17 +14,17 @@ DIRECTIONS = ("both", "plus", "minus")
 class LadderReading:
     """Speeds and accelerations in the order in which they were tried, and how far off the axis came back after each."""
 
-    speed: np.ndarray = column("[travel]/s", "speed of each rung", "list", above=0)
-    acceleration: np.ndarray = column("[travel]/s²", "acceleration of each rung", "list", above=0)
+    speed: np.ndarray = column("[travel]/s", "speed of each ladder step", "list", above=0)
+    acceleration: np.ndarray = column("[travel]/s²", "acceleration of each ladder step", "list", above=0)
     returned: np.ndarray = column("[travel]", "how far off it came back", "list")
-    direction: str = column("", "the way made at these: both, plus or minus; the way back is made slowly", "text", needed=False)
+    direction: str = column("", "the direction moved at these: both, plus or minus; the return is slow", "text", needed=False)
 
 
 def fits(reading: LadderReading) -> None:
     """As many speeds, accelerations and returns; a known way. Raises ValueError."""
     if not reading.speed.size == reading.acceleration.size == reading.returned.size:
         raise ValueError(f"speed, acceleration and returned have {reading.speed.size}, {reading.acceleration.size} and"
-                         f" {reading.returned.size} values; each rung needs one of each")
+                         f" {reading.returned.size} values; each ladder step needs one of each")
     for name in ("speed", "acceleration"):
         if np.any(getattr(reading, name) <= 0):
             raise ValueError(f"{name} holds a value that is not above 0")

@@ -72,7 +72,7 @@ def mode_as_computed(modes: tuple[Mode, ...], first_axial_mode: float) -> Verdic
     if abs(measured / first_axial_mode - 1) <= CHAIN_KNOWN:
         return Verdict("good", f"{said}: they agree.", "Nothing to do.", headroom=0.8)
     return Verdict("tight", f"{said}: they contradict each other.",
-                   "See trust on the Brief: it names what is likeliest wrong, and adopts the measured one.", headroom=0.25)
+                   "See trust on the Brief: it names what is most likely wrong, and uses the measured value.", headroom=0.25)
 
 
 @check("acceleration", stage="Ring")
@@ -84,7 +84,8 @@ def acceleration_allowed(
     allowed = float(chosen_shaper["allowed_acceleration"])
     share = top_acceleration / allowed
     shown = f"{size(allowed)} m/s²" if unit in LINEAR_UNITS else f"{size(np.degrees(allowed))} °/s²"
-    said = f"With {chosen_shaper['name']} the path stays true up to {shown}; the cycle uses {size(100 * share)} % of it."
+    said = (f"With {chosen_shaper['name']} the path error stays within the tolerance up to {shown}; the cycle"
+            f" uses {size(100 * share)} % of it.")
     if share > 1:
         two, better = two_mode_shaper or {"residual": 1.0, "allowed_acceleration": 0.0}, ""
         if two["allowed_acceleration"] > allowed and two["residual"] <= chosen_shaper["residual"]:

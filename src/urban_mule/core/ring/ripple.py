@@ -13,15 +13,14 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 DECREMENT = "logarithmic decrement: W. T. Thomson, Theory of Vibration with Applications"
 
 
-@quantity("Hz", symbol="f_d", source="the piece is a record over the way", formula="v ÷ spacing", label="Ripple at")
+@quantity("Hz", symbol="f_d", source="the piece is a record over the way", formula="v ÷ spacing", label="Ripple frequency")
 def ripple_frequency(ripple_reading: RippleReading) -> float:
     """Frequency of the ripple, the damped one [Hz]."""
     return float(ripple_reading.speed / ripple_reading.spacing)
 
 
-@quantity("", symbol="ζ_d", source=DECREMENT, formula="δ ÷ √(4π² + δ²), δ = −slope of ln height over the crests", label="Its"
-                                                                                                                        " damping",
-          shown="%")
+@quantity("", symbol="ζ_d", source=DECREMENT, formula="δ ÷ √(4π² + δ²), δ = −slope of ln height over the crests",
+          shown="%", label="Damping of the ripple")
 def ripple_damping_ratio(ripple_reading: RippleReading) -> float:
     """Damping ratio from successive crests. Raises NotKnown for one crest, and for crests that grow."""
     heights = ripple_reading.heights

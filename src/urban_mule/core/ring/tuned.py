@@ -14,7 +14,9 @@ from urban_mule.core.ring.shaper import SINGER, WANDER, Shaper, residual_vibrati
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
-KINDS = ("ZV", "ZVD", "ZVDD", "EI")
+NAMED = {"ZV": "zero vibration", "ZVD": "zero vibration and derivative", "ZVDD": "zero vibration, first and second derivative",
+         "EI": "extra-insensitive"}
+KINDS = tuple(NAMED)
 STEP = 0.1  # Hz: tenths, as controllers take them
 FROM, UP_TO = 0.5, 2.0  # of the lowest and of the strongest mode: where a shaper is tried
 MOST_LEFT = 0.1  # surviving share of one that is quiet enough
@@ -26,9 +28,9 @@ class ShaperChoice:
     """The shaper as somebody chose it by hand."""
 
     shaper_kind: str | None = given("", "", "kind of shaper that is set; empty takes the recommended one", choices=KINDS,
-        label="Shaper")
+        written_out=tuple(NAMED.values()), label="Shaper")
     shaper_frequency: Reals = given("Hz", "f_s", "frequency that it is set to; empty takes the one it is tuned to", above=0,
-        most=1000, label="At")
+        most=1000, label="Shaper frequency")
 
 
 def wandering(shaper: Shaper, modes: tuple[Mode, ...]) -> float:
@@ -147,7 +149,7 @@ def shaped_acceleration(chosen_shaper: dict[str, Any]) -> float:
 
 
 @quantity("s", symbol="t_s", source="a shaped move ends when its last impulse has", formula="t of the last impulse",
-          label="Costs in time", shown="ms")
+          label="Delay of the shaper", shown="ms")
 def shaper_duration(chosen_shaper: dict[str, Any]) -> float:
     """How much longer every move takes with the chosen shaper [s]."""
     return float(chosen_shaper["times"][-1])

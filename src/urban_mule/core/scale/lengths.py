@@ -22,7 +22,7 @@ class Expansion:
     """What the axis does with temperature."""
 
     expansion: Reals = given("1/K", "α_a", "thermal expansion of what measures the travel: screw, rack, belt or scale",
-        label="Expands by", shown="ppm/K")
+        label="Thermal expansion", shown="ppm/K")
 
 
 @quantity("", symbol="", source=LINE, structure=True, formula="measured = a + b·commanded")
@@ -31,13 +31,13 @@ def length_line(lengths_reading: LengthsReading) -> StraightLine:
     return straight_line(lengths_reading.commanded, np.nanmean(lengths_reading.measured, axis=0))
 
 
-@quantity("", symbol="b", source=LINE, formula="b of measured = a + b·commanded", label="Slope of the lengths")
+@quantity("", symbol="b", source=LINE, formula="b of measured = a + b·commanded", label="Slope")
 def length_slope(length_line: StraightLine) -> float:
     """Measured over commanded, whatever the zero of the gauge."""
     return length_line.slope
 
 
-@quantity("[travel]", symbol="a", source=LINE, formula="a of measured = a + b·commanded", label="Offset, no scale",
+@quantity("[travel]", symbol="a", source=LINE, formula="a of measured = a + b·commanded", label="Zero offset of the lengths",
           shown=("µm", ""))
 def length_offset(length_line: StraightLine) -> float:
     """What is the same at every length: backlash, or the zero of the gauge. It is no scale."""
@@ -45,7 +45,7 @@ def length_offset(length_line: StraightLine) -> float:
 
 
 @quantity("", symbol="u_b", source="JCGM 100 (GUM): residuals over m − 2, and the gauge at both ends of the line", shown="%",
-          formula="√(s²/∑(x − x̄)² + 2·u_g²/(x_max − x_min)²)", label="Standard uncertainty")
+          formula="√(s²/∑(x − x̄)² + 2·u_g²/(x_max − x_min)²)", label="Standard uncertainty of the slope")
 def length_slope_uncertainty(lengths_reading: LengthsReading, length_line: StraightLine) -> float:
     """Standard uncertainty of the slope. Raises NotKnown without the gauge's."""
     if lengths_reading.gauge_uncertainty is None:
@@ -55,7 +55,8 @@ def length_slope_uncertainty(lengths_reading: LengthsReading, length_line: Strai
     return math.hypot(left, math.sqrt(2) * lengths_reading.gauge_uncertainty / long)
 
 
-@quantity("", symbol="θ", source="ISO 1: lengths hold at 20 °C", formula="(α_a − α_gauge)·(T − 20 °C)", label="Only temperature",
+@quantity("", symbol="θ", source="ISO 1: lengths hold at 20 °C", formula="(α_a − α_gauge)·(T − 20 °C)",
+          label="Effect of temperature alone",
           shown="%")
 def thermal_scale(expansion: Reals, lengths_reading: LengthsReading) -> float:
     """Share of the scale error that the temperature makes; expansion [1/K]. Raises NotKnown without temperature or gauge."""
@@ -66,7 +67,7 @@ def thermal_scale(expansion: Reals, lengths_reading: LengthsReading) -> float:
 
 
 @quantity("", symbol="k_s", source="measured over commanded, of the last travel or lengths",
-          formula="mean(measured) ÷ commanded, or b ÷ (1 + θ)", label="Measured scale")
+          formula="mean(measured) ÷ commanded, or b ÷ (1 + θ)", label="Scale factor, measured")
 def scale_ratio(
     scale_reading: TravelReading | LengthsReading, length_slope: Reals = None, thermal_scale: Reals = None
 ) -> float:
@@ -77,7 +78,7 @@ def scale_ratio(
 
 
 @quantity("", symbol="u_k", source="JCGM 100 (GUM): gauge and repeats combined, k = 1",
-          formula="√(u_gauge² + s²/n) ÷ commanded, or u_b", label="Standard uncertainty", shown="%")
+          formula="√(u_gauge² + s²/n) ÷ commanded, or u_b", label="Standard uncertainty of the scale factor", shown="%")
 def scale_ratio_uncertainty(
     scale_reading: TravelReading | LengthsReading, length_slope_uncertainty: Reals = None
 ) -> float:

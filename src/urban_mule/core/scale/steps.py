@@ -26,8 +26,9 @@ class Controller:
 
     nominal_steps_per_unit: Reals = given(
         "", "S_0", "steps per unit to begin with, where the train cannot be computed; readings correct it", above=0,
-        label="Nominal steps")
-    max_pulse_rate: Reals = given("Hz", "f_lim", "most pulses a second it makes", above=0, label="Most pulses", shown="kHz")
+        label="Nominal steps", plural=True)
+    max_pulse_rate: Reals = given("Hz", "f_lim", "most pulses a second it makes", above=0, label="Controller's highest step rate",
+        shown="kHz")
 
 
 @record(frozen=True, eq=False, repr=False)

@@ -39,6 +39,8 @@ class Given:
 
     `label` is what people read (by default the name in words), `shown` the unit in which it is shown where that is not the
     usual one of its unit: for both systems, or (metric, inch). `assumed`: its default is physics that nobody has said.
+    `plural`: its label is of several things, which are given. `written_out`: what each of the choices stands for, where they are
+    short for something.
     `above` and `least` are the open and the closed lower bound, `most` the closed upper bound, all in `unit`.
     """
 
@@ -58,11 +60,18 @@ class Given:
     label: str = ""
     shown: OwnUnit = ""
     assumed: bool = False
+    plural: bool = False
+    written_out: tuple[str, ...] = ()
+
+    @property
+    def verb(self) -> str:
+        """`are` for a label of several things, else `is`."""
+        return "are" if self.plural else "is"
 
     @property
     def absent(self) -> str:
         """That it is not given, as part of a sentence."""
-        return self.missing or f"{in_a_sentence(self.label or words(self.name))} {are(self.label or words(self.name))} not given"
+        return self.missing or f"{in_a_sentence(self.label or words(self.name))} {self.verb} not given"
 
     def allowed(self) -> str:
         """What is allowed, in words and in `unit`."""
@@ -143,12 +152,6 @@ def givens(record: type) -> tuple[Given, ...]:
 def in_a_sentence(label: str) -> str:
     """A label as it stands within a sentence: small at its beginning, unless it is an abbreviation."""
     return label if label[1:2].isupper() or label[1:2] in " ," else label[:1].lower() + label[1:]
-
-
-def are(label: str) -> str:
-    """`are` for a label of several things, else `is`."""
-    first = label.split(",")[0].split(" ")[0]
-    return "are" if first.endswith("s") and not first.endswith(("ss", "us", "is")) else "is"
 
 
 def words(name: str) -> str:

@@ -110,11 +110,11 @@ class Check:
         """What is missing, by name, and what the first of it is good for; else why it cannot be judged."""
         sentence, nxt = f"The {self.name} cannot be judged: {reason}.", ""
         if missing:
-            sentence = f"No {self.name} yet: {reason}."
+            sentence = f"The {self.name} cannot be judged yet: {reason}."
             one = solution.sheet.inputs[missing[0]]
             nxt = f"{solution.sheet.label(one.name)}: {one.doc}."
         if len(missing) > 1:
-            sentence = f"No {self.name} yet: {listed([solution.sheet.label(name) for name in missing])} are not given."
+            sentence = f"The {self.name} cannot be judged yet; missing: {listed([solution.sheet.label(name) for name in missing])}."
         return Verdict("unknown", sentence, nxt, check=self.name, stage=self.stage, missing=missing, main=self.main)
 
 

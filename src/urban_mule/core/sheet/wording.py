@@ -17,7 +17,12 @@ SMALLEST, PLAIN = 1e-6, 1e-4  # of which a sentence speaks; from which on a numb
 
 
 def size(value: float, digits: int = 3) -> str:
-    """A ratio or count as people say it, at three digits, never with an exponent; what is too small for that is 0."""
+    """A ratio or count as people say it, at three digits, never with an exponent; what is too small for that is 0.
+
+    From a thousand on whole, from a million on in millions."""
+    if 999.5e3 <= abs(value) < 999.5e9:
+        many, name = (1e6, "million") if abs(value) < 999.5e6 else (1e9, "billion")
+        return f"{size(value / many, digits)} {name}"
     if abs(value) >= 999.5:
         return f"{value:,.0f}".replace(",", " ")
     if not math.isfinite(value):
@@ -27,6 +32,11 @@ def size(value: float, digits: int = 3) -> str:
         if "e" not in text:
             return text
     return typed(value, digits) if abs(value) >= SMALLEST else "0"
+
+
+def counted(count: int, one: str, many: str = "") -> str:
+    """So many of something, as people say it: `1 entry`, `3 entries`. many: where it is not `one` with an s."""
+    return f"1 {one}" if count == 1 else f"{size(count)} {many or one + 's'}"
 
 
 def typed(value: float, digits: int = 4) -> str:

@@ -18,7 +18,7 @@ def tone_tension(tone_reading: ToneReading) -> float:
     return tension_of(tone_reading)
 
 
-@quantity("N·m", symbol="T_v", source="lever", formula="F·R", label="Preload drags with")
+@quantity("N·m", symbol="T_v", source="lever", formula="F·R", label="Preload drag torque")
 def preload_torque(drag_reading: DragReading) -> float:
     """Torque that just turns a preloaded shaft [N·m]."""
     return drag_reading.force * drag_reading.radius

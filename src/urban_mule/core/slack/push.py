@@ -67,20 +67,21 @@ def push_clearance(push_line: PushLine) -> float:
 
 
 @quantity("[travel]", symbol="u_j", source="residuals of the line over m − 2, and a friction known within a half",
-          formula="√(s²·(1/m + x̄²/∑(x − x̄)²) + (2·c_p·0.29·F_r)²)", label="Standard uncertainty", shown=("µm", ""))
+          formula="√(s²·(1/m + x̄²/∑(x − x̄)²) + (2·c_p·0.29·F_r)²)", label="Standard uncertainty of the clearance",
+          shown=("µm", ""))
 def push_clearance_uncertainty(push_line: PushLine) -> float:
     """Standard uncertainty of the clearance. Raises NotKnown below three forces."""
     return _known(push_line.clearance_uncertainty)
 
 
-@quantity("[travel]/[effort]", symbol="c_p", source=LINE, formula="slope of D over 2F", label="Spring, travel per effort")
+@quantity("[travel]/[effort]", symbol="c_p", source=LINE, formula="slope of D over 2F", label="Compliance")
 def push_compliance(push_line: PushLine) -> float:
     """How far it gives way elastically for a force; a stiffer part mends it, no compensation."""
     return push_line.compliance
 
 
 @quantity("[travel]/[effort]", symbol="u_c", source="residuals of the line over m − 2", formula="s ÷ √∑(x − x̄)²",
-          label="Standard uncertainty")
+          label="Standard uncertainty of the compliance")
 def push_compliance_uncertainty(push_line: PushLine) -> float:
     """Standard uncertainty of the compliance. Raises NotKnown below three forces."""
     return _known(push_line.compliance_uncertainty)

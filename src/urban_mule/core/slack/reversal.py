@@ -24,7 +24,8 @@ def backlash(reversal_profile: np.ndarray) -> float:
 
 
 @quantity("[travel]", symbol="u_B", source="JCGM 100 (GUM): scatter of the repeats",
-          formula="√∑(s_i↑²/n↑ + s_i↓²/n↓) ÷ m; with single repeats s(|B_i|) ÷ √m", label="Standard uncertainty", shown=("µm", ""))
+          formula="√∑(s_i↑²/n↑ + s_i↓²/n↓) ÷ m; with single repeats s(|B_i|) ÷ √m", label="Standard uncertainty of the backlash",
+          shown=("µm", ""))
 def backlash_uncertainty(reversal_reading: TwoWayReading, reversal_profile: np.ndarray) -> float:
     """Standard uncertainty of the backlash [travel]. Raises NotKnown for one target and one repeat."""
     up, down, m = reversal_reading.up, reversal_reading.down, reversal_reading.targets.size

@@ -19,7 +19,7 @@ class BacklashLimit:
     """From where on the backlash is to be mended."""
 
     backlash_limit: Reals = given("[travel]", "B_lim", "backlash at which it is mended; half of the accuracy wanted when empty",
-        above=0, label="Backlash at most", shown=("µm", ""))
+        above=0, label="Backlash limit", shown=("µm", ""))
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -51,14 +51,14 @@ def wear_line(reversal_history: tuple[DatedReversal, ...]) -> WearLine:
     return WearLine(days, straight_line(days, sizes))
 
 
-@quantity("[travel]/d", symbol="w", source=TREND, formula="slope over the days", label="Grows by", shown=("µm/d", ""))
+@quantity("[travel]/d", symbol="w", source=TREND, formula="slope over the days", label="Wear rate", shown=("µm/d", ""))
 def wear_rate(wear_line: WearLine) -> float:
     """How much the backlash grows a day."""
     return wear_line.line.slope
 
 
 @quantity("[travel]/d", symbol="u_w", source="residuals of the line over m − 2", formula="s ÷ √∑(x − x̄)²",
-          label="Standard uncertainty",
+          label="Standard uncertainty of the wear rate",
           shown=("µm/d", ""))
 def wear_rate_uncertainty(wear_line: WearLine) -> float:
     """Standard uncertainty of the growth a day."""
@@ -78,7 +78,7 @@ def limit_of(backlash_limit: Reals, accuracy_wanted: Reals) -> float:
 
 
 @quantity("d", symbol="t_w", source=TREND, formula="(B_lim − B at the last day) ÷ w, not below 0",
-          label="Until its limit")
+          label="Time until the limit")
 def wear_days_left(wear_line: WearLine, backlash_limit: Reals = None, accuracy_wanted: Reals = None) -> float:
     """Days from the last reading until the limit; limits [travel]. Raises NotKnown without a limit or a sure trend."""
     limit = limit_of(backlash_limit, accuracy_wanted)

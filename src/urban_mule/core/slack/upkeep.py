@@ -16,18 +16,19 @@ HOUR, DAYS_A_WEEK = 3600.0, 7.0
 class Running:
     """How much the axis is used."""
 
-    hours_a_week: Reals = given("", "h_w", "hours a week in which its cycle runs", above=0, most=168, label="Hours a week")
+    hours_a_week: Reals = given("", "h_w", "hours a week in which its cycle runs", above=0, most=168, label="Hours a week",
+        plural=True)
 
 
 class Upkeep:
     """How often a task of maintenance comes: after so many days, or after so much way, whichever is first."""
 
-    every_days: Reals = given("", "", "days after which it is due again", above=0, most=36500, label="Every, days")
-    every_distance: Reals = given("[travel]", "", "way after which it is due again", above=0, label="Every, way")
+    every_days: Reals = given("", "", "days after which it is due again", above=0, most=36500, label="Interval in days")
+    every_distance: Reals = given("[travel]", "", "way after which it is due again", above=0, label="Interval in distance")
 
 
 @quantity("[travel]/s", symbol="v̄", source="kinematics: ways of the cycle, repeats included, over its duration",
-          formula="∑ |x| ÷ t_c", label="Way run", shown="m/h")
+          formula="∑ |x| ÷ t_c", label="Distance run per hour", shown="m/h")
 def running_rate(cycle_pieces: Pieces, cycle_duration: Reals) -> Reals:
     """How far the axis runs in a time, dwells counted; cycle_duration [s]."""
     return np.sum(np.abs(cycle_pieces.distance) * cycle_pieces.times, axis=-1) / cycle_duration

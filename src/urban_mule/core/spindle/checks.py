@@ -20,7 +20,7 @@ def cut_is_pulled(spindle_power_share: Reals, spindle_torque_share: Reals) -> Ve
         return Verdict("short", f"{said}.", "Take off less, change the ratio, or take one size up.", headroom=0.0)
     if share > 0.8:
         return Verdict("tight", f"{said}: little is left for a blunt tool.", "Take off less, or one size up.",
-                       "School: a size up where the work will grow and mains and frame bear it; else it only costs and weighs.",
+                       "Rule of thumb: a size up where the work will grow and mains and frame allow it; else it only costs.",
                        headroom=0.2)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=1 - share)
 
@@ -54,7 +54,7 @@ def inertia_suits(spindle_inertia_ratio: Reals, control_mode: str | None = None)
     if ratio > USUAL_RATIO:
         return Verdict("tight", f"{said}; up to {size(USUAL_RATIO)} is usual for control of position.",
                        "For a speed alone it does; for threads and angles change the ratio.",
-                       "School: position wants a ratio; a speed alone does not.", headroom=0.2)
+                       "Rule of thumb: position wants a ratio; a speed alone does not.", headroom=0.2)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)
 
 
@@ -102,7 +102,7 @@ def tool_stops(
 def fan_is_needed(spindle_power_share: Reals, share_without_fan: Reals) -> Verdict:
     """Whether the motor does without its fan."""
     share = float(spindle_power_share / share_without_fan)
-    said = f"Without its fan the cut takes {size(100 * share)} % of what the motor bears all day"
+    said = f"Without its fan the cut takes {size(100 * share)} % of what the motor is rated for continuously"
     if share > 1:
         return Verdict("tight", f"{said}.", "Keep its fan running and clean, and stop when it fails.", headroom=0.3)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=max(0.0, 1 - share))
@@ -116,5 +116,5 @@ def teeth_sing(tooth_frequency: Reals) -> Verdict:
     if 1.0 <= kilo <= 5.0:
         return Verdict("tight", f"{said}, where ears are keenest.",
                        "Fewer teeth, a finer or slanted tooth, or a v-belt where slip is allowed.",
-                       "Schools: teeth keep the angle and sing; a v-belt is quiet and slips.", headroom=0.4)
+                       "Two approaches: teeth keep the angle and sing; a v-belt is quiet and slips.", headroom=0.4)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.8)

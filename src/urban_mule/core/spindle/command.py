@@ -47,9 +47,8 @@ def command_for_speed(speed_table: SpeedTable, cut_speed: Reals) -> float:
     return float(np.interp(cut_speed, speed_table.speed, speed_table.command))
 
 
-@quantity("", symbol="ρ", source="the table against its least-squares line", formula="max |Δω| ÷ max |ω|", label="Off a straight"
-                                                                                                                 " line",
-          shown="%")
+@quantity("", symbol="ρ", source="the table against its least-squares line", formula="max |Δω| ÷ max |ω|",
+          shown="%", label="Deviation from a straight line")
 def command_residual(speed_table: SpeedTable) -> float:
     """Greatest departure in speed from the line through the table, over the greatest speed."""
     line = np.polynomial.Polynomial.fit(speed_table.command, speed_table.speed, 1)

@@ -26,7 +26,7 @@ class SpindleMotor:
     efficiency: Reals = given("", "η_m", "of the motor", above=0, most=1, shown="%")
     power_factor: Reals = given("", "cos φ", "of the motor", above=0, most=1)
     rotor_inertia: Reals = given("kg·m²", "J_r", "moment of inertia of the rotor", above=0)
-    counts_per_turn: Reals = given("", "N_c", "counts of its encoder a turn", whole=True, least=1)
+    counts_per_turn: Reals = given("", "N_c", "counts of its encoder a turn", whole=True, least=1, plural=True)
 
 
 class Spindle:
@@ -37,24 +37,26 @@ class Spindle:
     belt_stiffness: Reals = given("N·m/rad", "k_b", "of the belt or gear, at the tool", above=0)
     inertia: Reals = given("kg·m²", "J_t", "moment of inertia of the tool and what turns with it", least=0)
     friction_torque: Reals = given("N·m", "T_f", "bearings, seals and wind, at the tool", default=0.0, least=0)
-    phases_in: Reals = given("", "", "phases of the mains that feed it", default=1, whole=True, least=1, most=3)
+    phases_in: Reals = given("", "", "phases of the mains that feed it", default=1, label="Phases of the mains", whole=True,
+        least=1, most=3, plural=True)
     single_phase_derate: Reals = given("", "d", "share of all powers left on a single phase", default=1.0, above=0,
-        most=1, shown="%")
+        most=1, shown="%", label="Share left on a single phase")
     electronic_gear_numerator: Reals = given("", "G_n", "counts of the electronic gear", default=1, whole=True,
-        least=1, label="Gear, counts")
+        least=1, label="Gear numerator, counts")
     electronic_gear_denominator: Reals = given("", "G_d", "pulses of the electronic gear", default=1, whole=True,
-        least=1, label="Gear, pulses")
+        least=1, label="Gear denominator, pulses")
     max_pulse_rate: Reals = given("Hz", "f_p", "greatest pulse rate of the controller", above=0, shown="kHz",
-        label="Most pulses")
+        label="Controller's highest step rate")
     transmission: str | None = given("", "", "what lies between motor and tool", choices=_names(TRANSMISSIONS))
-    tool_teeth: Reals = given("", "z_t", "teeth of the tool's pulley or wheel", whole=True, least=1)
+    tool_teeth: Reals = given("", "z_t", "teeth of the tool's pulley or wheel", whole=True, least=1,
+        label="Teeth of the tool", plural=True)
     slip: Reals = given("", "s", "share of the speed that a belt loses in the cut", least=0, most=0.5, shown="%")
-    stop_by: str | None = given("", "", "what stops the tool", choices=_names(BRAKES), label="Stopped by")
+    stop_by: str | None = given("", "", "what stops the tool", choices=_names(BRAKES), label="Stopping method")
     brake_torque: Reals = given("N·m", "T_b", "of a brake, at the tool", above=0)
-    encoder_at: str | None = given("", "", "where its encoder sits", choices=_names(ENCODERS), label="Encoder at")
-    control_mode: str | None = given("", "", "what the drive is told", choices=_names(CONTROL_MODES), label="Control")
+    encoder_at: str | None = given("", "", "where its encoder sits", choices=_names(ENCODERS), label="Place of the encoder")
+    control_mode: str | None = given("", "", "what the drive is told", choices=_names(CONTROL_MODES), label="Control mode")
     share_without_fan: Reals = given("", "f_0", "share of the rated power that it gives all day without its fan", above=0, most=1,
-        shown="%")
+        shown="%", label="Torque share without a fan")
 
 
 class Speeds:

@@ -86,7 +86,7 @@ def time_over(corner: float, highest: float, flat: float, power: float, constant
     return float(corner / flat + beyond)
 
 
-@quantity("s", symbol="t_up", source="momentum: J·dω = (T − T_f)·dt", label="Spins up in",
+@quantity("s", symbol="t_up", source="momentum: J·dω = (T − T_f)·dt", label="Spin-up time",
           formula="∫ (J_t + i²·J_r) dω ÷ (T(ω) − T_f), 0 to the highest speed")
 def spin_up_time(
     inertia: Reals, rotor_inertia: Reals, ratio: Reals, efficiency: Reals, peak_torque: Reals, friction_torque: Reals,
@@ -113,7 +113,7 @@ def spindle_inertia_ratio(inertia: Reals, ratio: Reals, rotor_inertia: Reals) ->
     return inertia / (ratio**2 * rotor_inertia)
 
 
-@quantity("rad", symbol="δ_s", source="a spring in torsion", formula="T_c ÷ k_b", label="Lags behind by")
+@quantity("rad", symbol="δ_s", source="a spring in torsion", formula="T_c ÷ k_b", label="Lag behind the command")
 def synchronism_error(cutting_torque: Reals, belt_stiffness: Reals) -> Reals:
     """How far the tool lags behind the motor in the cut [rad]; belt_stiffness [N·m/rad]."""
     return cutting_torque / belt_stiffness

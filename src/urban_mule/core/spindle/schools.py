@@ -27,7 +27,7 @@ BRAKES: tuple[Option, ...] = (
 ENCODERS: tuple[Option, ...] = (
     Option("motor", "stiff control, the drive's own", "does not see the belt: lag and slip stay outside the loop"),
     Option("tool", "sees what the tool really does, threads come true", "the belt lies in the loop and wants a softer one"),
-    Option("none", "nothing to wire", "speed by the drive's own reckoning; no angle"))
+    Option("none", "nothing to wire", "speed as the drive estimates it; no angle"))
 CONTROL_MODES: tuple[Option, ...] = (
     Option("position", "angle by pulses: threads, stopping at an angle", "wants pulses at the top speed, and an encoder"),
     Option("velocity", "speed by a voltage or a bus, simple, quick", "no angle; the voltage drifts and wants a measured table"),

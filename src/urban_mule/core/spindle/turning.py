@@ -11,7 +11,8 @@ from urban_mule.core.spindle.power import power_for_a_moment, time_over
 MOMENTUM = "momentum: J·dω = −T·dt"
 
 
-@quantity("Hz", symbol="f_z", source="teeth of the tool's pulley that pass a second", formula="z_t·ω_hi ÷ 2π", label="Teeth meet",
+@quantity("Hz", symbol="f_z", source="teeth of the tool's pulley that pass a second", formula="z_t·ω_hi ÷ 2π",
+          label="Tooth meshing frequency",
           shown="kHz")
 def tooth_frequency(tool_teeth: Reals, highest_speed: Reals, transmission: str | None = None) -> Reals:
     """How often teeth meet at the highest speed [Hz]. Raises NotKnown where there are none between motor and tool."""
@@ -20,27 +21,27 @@ def tooth_frequency(tool_teeth: Reals, highest_speed: Reals, transmission: str |
     return tool_teeth * highest_speed / (2 * math.pi)
 
 
-@quantity("rad/s", symbol="Δω_s", source="a belt creeps by a share of its speed", formula="s·ω_c", label="Lost to slip",
+@quantity("rad/s", symbol="Δω_s", source="a belt creeps by a share of its speed", formula="s·ω_c", label="Speed lost by slip",
           shown="rpm")
 def speed_lost_to_slip(slip: Reals, cut_speed: Reals) -> Reals:
     """By how much the tool is slower in the cut [rad/s]; slip: a share."""
     return slip * cut_speed
 
 
-@quantity("kg·m²", symbol="J", source="referred to the tool", formula="J_t + i²·J_r", label="Turning inertia")
+@quantity("kg·m²", symbol="J", source="referred to the tool", formula="J_t + i²·J_r", label="Inertia of what turns")
 def spindle_inertia(inertia: Reals, ratio: Reals, rotor_inertia: Reals) -> Reals:
     """All that turns, as the tool has it [kg·m²]."""
     return inertia + ratio**2 * rotor_inertia
 
 
-@quantity("J", symbol="E_s", source="energy of what turns", formula="½·J·ω_hi²", label="Energy in it")
+@quantity("J", symbol="E_s", source="energy of what turns", formula="½·J·ω_hi²", label="Energy of what turns")
 def spindle_stopping_energy(spindle_inertia: Reals, highest_speed: Reals) -> Reals:
     """What a stop from the highest speed has to take [J]."""
     return spindle_inertia * highest_speed**2 / 2
 
 
 @quantity("s", symbol="t_st", source=MOMENTUM, formula="J·ω_hi ÷ (T_b + T_f), or ∫ J·dω ÷ (T(ω)/η + T_f) by the drive",
-          label="Stands after")
+          label="Stopping time")
 def spindle_stop_time(
     spindle_inertia: Reals, highest_speed: Reals, stop_by: str, friction_torque: Reals, efficiency: Reals, ratio: Reals,
     brake_torque: Reals = None, peak_torque: Reals = None, rated_power: Reals = None, short_time_power: Reals = None,

@@ -166,7 +166,7 @@ def _driver_heat(solution: Solution, _said: Mapping[str, float]) -> Prediction |
     way = solution.get("cooling")
     held = "driver_thermal_resistance" if way is None else f"thermal_resistance_{way}"
     return Prediction(
-        "driver to air, at least", "cooled_resistance", computed, SHEET_HEAT * float(computed or 0.0), measured,
+        "thermal resistance of the driver, at least", "cooled_resistance", computed, SHEET_HEAT * float(computed or 0.0), measured,
         CASE_READ * measured, (held, "bridge_resistance"), Adoption("driver", held, float(measured)), lower_bound=True)
 
 

@@ -12,7 +12,7 @@ from typing import ClassVar
 
 import numpy as np
 
-from urban_mule.core.sheet.given import Reals, are, given
+from urban_mule.core.sheet.given import Reals, given, givens, in_a_sentence
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
@@ -114,7 +114,8 @@ class Link:
         """The value of a field. Raises NotKnown while it is not given."""
         value = getattr(self, name)
         if value is None:
-            raise NotKnown(f"the {name.replace('_', ' ')} of the {self.kind} {are(name)} not given", "train")
+            declared = next(one for one in givens(type(self)) if one.name == name)
+            raise NotKnown(f"the {in_a_sentence(declared.label)} of the {self.kind} {declared.verb} not given", "train")
         return value
 
 
@@ -163,8 +164,10 @@ class Reduction(Efficient):
     sizes: ClassVar[tuple[str, ...]] = ("bore", "shaft", "frame")
     usual_clearance: ClassVar[float | None] = math.radians(0.3)
     ratio: Reals = given("", "i", "input turns for one output turn", above=0)
-    inertia_in: Reals = given("kg·m²", "J_in", "moment of inertia on the input shaft", default=0.0, least=0)
-    inertia_out: Reals = given("kg·m²", "J_out", "moment of inertia on the output shaft", default=0.0, least=0)
+    inertia_in: Reals = given("kg·m²", "J_in", "moment of inertia on the input shaft", default=0.0, least=0,
+        label="Inertia at the input")
+    inertia_out: Reals = given("kg·m²", "J_out", "moment of inertia on the output shaft", default=0.0, least=0,
+        label="Inertia at the output")
     rated_torque: Reals = given("N·m", "T_r", "torque its output may carry", above=0)
     torsional_stiffness: Reals = given("N·m/rad", "k_t", "output torque per radian of twist", above=0)
     clearance: Reals = given("rad", "j", "free play of its output with the input held", default=0.0, least=0, shown=("µm", ""))
@@ -231,11 +234,11 @@ class Screw(Efficient):
     usual_clearance: ClassVar[float | None] = 5e-5
     lead: Reals = given("m", "p", "travel for one turn: all starts together", above=0)
     thread_pitch: Reals = given("m", "P", "distance from thread to thread, where the lead is not given", above=0)
-    starts: Reals = given("", "n_s", "threads side by side", default=1, whole=True, least=1)
+    starts: Reals = given("", "n_s", "threads side by side", default=1, whole=True, least=1, label="Thread starts", plural=True)
     diameter: Reals = given("m", "D", "outer diameter", above=0)
     length: Reals = given("m", "L", "length", above=0)
     root_diameter: Reals = given("m", "d_r", "diameter at the root of the thread", above=0)
-    pitch_diameter: Reals = given("m", "d_2", "diameter at which the thread bears; makes the back efficiency exact", above=0)
+    pitch_diameter: Reals = given("m", "d_2", "effective diameter of the thread; makes the back efficiency exact", above=0)
     inertia: Reals = given("kg·m²", "J", "moment of inertia; else from diameter and length", least=0)
     dynamic_load_rating: Reals = given("N", "C_a", "axial load that nine of ten outlive for a million turns", above=0)
     end_support: str | None = given(
@@ -331,7 +334,7 @@ class Belt(Efficient):
     turns_into_travel: ClassVar[bool] = True
     sizes: ClassVar[tuple[str, ...]] = ("bore", "belt_pitch", "belt_width", "pulley_width", "belt_length")
     pitch: Reals = given("m", "p_b", "distance from tooth to tooth", above=0)
-    teeth: Reals = given("", "z", "teeth of the driving pulley", whole=True, least=1)
+    teeth: Reals = given("", "z", "teeth of the driving pulley", whole=True, least=1, plural=True)
     inertia: Reals = given("kg·m²", "J", "pulleys and belt, at the driving pulley", default=0.0, least=0)
     layout: str | None = given("", "", "a loop, or an open belt that is clamped at both ends", choices=("loop", "open"))
     span: Reals = given("m", "C", "from pulley to pulley, or from clamp to clamp of an open belt", above=0)
@@ -386,7 +389,7 @@ class Rack(Efficient):
     sizes: ClassVar[tuple[str, ...]] = ("bore",)
     usual_clearance: ClassVar[float | None] = 1e-4
     module: Reals = given("m", "m_n", "normal module", above=0)
-    teeth: Reals = given("", "z", "teeth of the pinion", whole=True, least=1)
+    teeth: Reals = given("", "z", "teeth of the pinion", whole=True, least=1, plural=True)
     helix_angle: Reals = given("rad", "β", "helix angle", default=0.0, least=-1.2, most=1.2)
     inertia: Reals = given("kg·m²", "J", "pinion; else a solid cylinder of the face width, else 0", least=0)
     face_width: Reals = given("m", "b", "width of the pinion", above=0)
@@ -494,7 +497,7 @@ def wrong_circumference(part: str) -> Iterator[Mistaken]:
     """A wheel whose way for one turn may have been reckoned wrong."""
     for ratio, why in ((math.pi, "π was left out"), (1 / math.pi, "π was counted twice"), (2.0, "radius for diameter"),
                        (0.5, "diameter for radius")):
-        yield Mistaken(part, "its rolling diameter", why, ratio, 0.3, "The reckoning of its rolling circumference.")
+        yield Mistaken(part, "its rolling diameter", why, ratio, 0.3, "How its rolling circumference was calculated.")
 
 
 def sliding_screw_efficiency(screw: Screw) -> float | None:

@@ -45,7 +45,8 @@ def train_stiffness(train: tuple[Link, ...]) -> Reals:
     return 1.0 / sum(known)
 
 
-@quantity("Hz", symbol="f_1", source="mass on a spring; S. Timoshenko, Vibration Problems in Engineering", label="First mode on it")
+@quantity("Hz", symbol="f_1", source="mass on a spring; S. Timoshenko, Vibration Problems in Engineering",
+          label="Train mode, motor held")
 def first_axial_mode(train_stiffness: Reals, moved_inertia: Reals, motor_count: Reals) -> Reals:
     """Frequency of the load on its train with the motor held; train_stiffness [N/m or N·m/rad], inertia [kg or kg·m²]."""
     return np.sqrt(train_stiffness * motor_count / moved_inertia) / (2 * math.pi)
@@ -65,7 +66,7 @@ def stays_on_one_flank(gravity_load: Reals, friction_load: Reals) -> Reals:
 
 
 @quantity("[travel]", symbol="B_p", source="friction winds the train up one way and then the other, clearance adds",
-          formula="2·F_r/(n·k) + j", label="Lost motion expected", shown=("µm", ""))
+          formula="2·F_r/(n·k) + j", label="Lost motion, at most", shown=("µm", ""))
 def predicted_lost_motion(
     train_clearance: Reals, friction_load: Reals, motor_count: Reals, gravity_load: Reals, train_stiffness: Reals = None
 ) -> Reals:

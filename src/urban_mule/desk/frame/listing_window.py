@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import number_text, show
+from urban_mule.core.sheet.wording import counted
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.kit.theme import theme
@@ -282,7 +283,7 @@ class ListingWindow(QDialog):
         count = self.session.hardware.read(self.found, name, lists != "running", lists != "stored")
         if count:
             self.session.axis_changed.emit()
-            self.said.setText(f"{count} values are down as on the machine, and it stands in the log. What differs is on each tag.")
+            self.said.setText(f"{counted(count, 'value')} noted as on the machine, and in the log. What differs is on each tag.")
 
     def lines_back(self) -> list[str]:
         """What has to be typed at the controller so that it is again as computed, a line each."""
@@ -351,5 +352,6 @@ def _summary(shown: list[Compared], there: bool) -> str:
     if not shown:
         return "Nothing of it is read yet: put the cursor on a number and teach what it is." if there else ""
     differing, other = sum(one.differs for one in shown), sum(one.other for one in shown)
-    said = f"{len(shown)} values read; {differing or 'none'} {'differs' if differing == 1 else 'differ'} from what is computed"
+    said = (f"{counted(len(shown), 'value')} read; {differing or 'none'} {'differs' if differing == 1 else 'differ'} from what is"
+            " computed")
     return f"{said}, {other or 'none'} from what you recorded as set."

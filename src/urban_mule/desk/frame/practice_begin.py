@@ -9,6 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDialog, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.core.sheet.wording import counted
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.session import Session
@@ -70,7 +71,7 @@ class PracticeBegin(QDialog):
         solved = sum(one.solved for one in results)
         taken, shortest = (sum(getattr(one, name) for one in results if one.solved) for name in ("readings", "shortest"))
         self.record.setText("No practice ended yet." if not results else f"Your record: {solved} of {len(results)} solved"
-                            + (f", with {taken} sets of readings where {shortest} would have done." if solved else "."))
+                            + (f", with {counted(taken, 'set')} of readings where {shortest} would have done." if solved else "."))
 
     def draw(self) -> None:
         """Hide faults on a copy of the project that is open."""

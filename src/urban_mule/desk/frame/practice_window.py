@@ -60,7 +60,7 @@ class PracticeWindow(QDialog):
         box.addWidget(area, 1)
         self.beliefs: dict[str, QCheckBox] = {}
         self.repairs: dict[str, QPushButton] = {}
-        self.end = QPushButton("Tell the truth", objectName="strong")
+        self.end = QPushButton("Show what was hidden", objectName="strong")
         self.end.clicked.connect(self.tell)
         self.note = Label(objectName="label", wordWrap=True)
         below = QHBoxLayout()

@@ -13,6 +13,7 @@ from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.shown import doubted_text, uncertainty_of
+from urban_mule.core.sheet.wording import counted
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.session import Session
@@ -287,4 +288,4 @@ class ReadingsWindow(QDialog):
         axis, gone = self.place_of_axis, set(self.places())
         if axis is not None and gone:
             kept = tuple(one for place, one in enumerate(self.readings) if place not in gone)
-            self.session.edit(("axes", axis, "readings"), kept, f"{len(gone)} sets of readings deleted")
+            self.session.edit(("axes", axis, "readings"), kept, f"{counted(len(gone), 'set')} of readings deleted")

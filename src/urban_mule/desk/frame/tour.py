@@ -38,7 +38,7 @@ STOPS: tuple[Stop, ...] = (
          "Two motors on one beam. The follower's switches are still as delivered: as it is set now they go apart, and the"
          " walk says what to set, drivers first."),
     Stop("X", "Moves", "ladder",
-         "Rungs of speed and acceleration until steps were lost. What the motor really gives was adopted: Motor reckons"
+         "Steps of speed and acceleration until the motor lost steps. What the motor really gives was taken over: Motor calculates"
          " with it since."),
     Stop("X", "Slack", "reversal",
          "Readings from both sides before and after the preload was set. The gap is backlash; the tag holds what is left"

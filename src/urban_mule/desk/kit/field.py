@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import zip_longest
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence, QPaintEvent, QShowEvent
@@ -19,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.desk.kit.one_line import OneLine
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.scope import Scope
@@ -64,8 +66,8 @@ class Field(QWidget):
         self._unit: str | None = None
         self._echo = False
         self._bare, self._hint = bare, hint
-        title = Label(name or given.label, objectName="label")
-        title.setMinimumWidth(30)
+        title = OneLine(name or given.label, objectName="label")
+        title.more = given.doc
         tip(title, given.doc)
         self.unit_label = Label(objectName="unit")
         self.unit_label.setMinimumWidth(0 if bare else 34)
@@ -105,8 +107,9 @@ class Field(QWidget):
         box.currentTextChanged.connect(lambda text: tip(box, text))
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         box.addItem(self._hint, None)
-        for choice in self.given.choices:
-            box.addItem(choice if isinstance(choice, str) else "yes" if choice else "no", choice)
+        for choice, stands_for in zip_longest(self.given.choices, self.given.written_out):
+            said = choice if isinstance(choice, str) else "yes" if choice else "no"
+            box.addItem(f"{said}: {stands_for}" if stands_for else said, choice)
         box.activated.connect(lambda _index: self._take(box.currentData()))
         return box
 

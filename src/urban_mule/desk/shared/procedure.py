@@ -49,7 +49,7 @@ class Procedure(QDialog):
         box.addWidget(self.said)
         keys = QHBoxLayout()
         keep, done, leave = QPushButton("Keep it", objectName="strong"), QPushButton("Done today", autoDefault=False), QPushButton(
-            "Leave", autoDefault=False)
+            "Close", autoDefault=False)
         keep.setDefault(True)
         keep.clicked.connect(self.keep)
         done.clicked.connect(self.done_today)

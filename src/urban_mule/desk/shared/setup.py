@@ -82,8 +82,8 @@ def _indicator(painter: QPainter, area: QRectF) -> None:
     y = carriage.top() - 0.16 * area.height()
     _arrow(painter, QPointF(carriage.left() - 70, y), QPointF(carriage.left() + 10, y))
     _arrow(painter, QPointF(carriage.right() + 70, y), QPointF(carriage.right() - 10, y), "violet")
-    say(painter, QRectF(carriage.left() - 72, y - 28, 112, 18), "from below", "accent", 13)
-    say(painter, QRectF(carriage.right() - 6, y - 28, 120, 18), "from above", "violet", 13)
+    say(painter, QRectF(carriage.left() - 72, y - 28, 112, 18), "towards plus", "accent", 13)
+    say(painter, QRectF(carriage.right() - 6, y - 28, 120, 18), "towards minus", "violet", 13)
 
 
 def _scale(painter: QPainter, area: QRectF) -> None:

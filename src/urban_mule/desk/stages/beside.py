@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QGridLayout, QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QGridLayout, QSizePolicy, QWidget
 
 from urban_mule.core.parts.figures import MotorLeads
 from urban_mule.core.sheet.given import Given, givens
@@ -103,19 +103,6 @@ def allot(width: int, fields: int, results: int, fit: int, at_least: int = 0) ->
             return columns, beside, max(rows, least)
     columns = min(max(-(-fields // most), wide), max(1, (width - tile) // field))
     return columns, max(1, (width - columns * field) // tile), min(fit, max(-(-fields // columns), LEAST_HIGH))
-
-
-class Heading(QLabel):
-    """A heading that is shortened where it does not fit."""
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(60, super().minimumSizeHint().height())
-
-    @painted
-    def paintEvent(self, painter: QPainter) -> None:
-        text = painter.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
-        tip(self, self.text() if text != self.text() else "")
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
 
 
 class Fields(QWidget):

@@ -7,9 +7,10 @@ from functools import partial
 from PyQt6.QtWidgets import QVBoxLayout
 
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.one_line import OneLine
 from urban_mule.desk.kit.results import ResultList
 from urban_mule.desk.kit.text_field import TextField
-from urban_mule.desk.stages.beside import Fields, Heading, given_of, path_of
+from urban_mule.desk.stages.beside import Fields, given_of, path_of
 from urban_mule.desk.stages.steps import BuiltInSteps
 
 AT_ONCE = 3  # fields made in one turn of the event loop
@@ -20,7 +21,7 @@ class FieldSets(BuiltInSteps):
 
     shown_set = ""
     fields: Fields
-    know_heading: Heading
+    know_heading: OneLine
     _kept: dict[str, tuple[Fields, ResultList]]
     _lacking: dict[str, list[tuple[tuple[str, str], ...]]]  # fields of a leaf that are still to be made
 

@@ -76,6 +76,6 @@ class MeasureBar(QWidget):
         here = self.possible()
         for kind, button in self.rounds.items():
             button.setVisible(kind in here)
-            under_way, called = self._under_way(kind), PLAN_KINDS[kind].words.removeprefix("a ") or kind
-            take = "Take " if kind == self.kind else ""
+            under_way, called = self._under_way(kind), PLAN_KINDS[kind].called or kind
+            take = "Measure " if kind == self.kind else ""
             button.setText(f"{take}{called}…" if under_way is None else f"Go on: {called}, {len(under_way.taken)} taken")

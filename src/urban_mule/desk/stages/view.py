@@ -14,12 +14,13 @@ from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
 from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.links import Links
 from urban_mule.desk.kit.lower import Lower
+from urban_mule.desk.kit.one_line import OneLine
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.slip import Slip
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
-from urban_mule.desk.stages.beside import Fields, Heading, VerdictLine
+from urban_mule.desk.stages.beside import Fields, VerdictLine
 from urban_mule.desk.stages.sharing import KNOWN, MOST_BESIDE, NARROW, SharedOut
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.store.book import changed_conditions
@@ -114,7 +115,7 @@ class StageView(SharedOut):
         self.know = know = QVBoxLayout(left)
         know.setContentsMargins(0, 0, 0, 0)
         know.setSpacing(4)
-        self.know_heading = Heading(KNOWN, objectName="heading")
+        self.know_heading = OneLine(KNOWN, objectName="heading")
         self.head = QHBoxLayout()
         self.head.setSpacing(2)
         self.head.addWidget(self.know_heading, 1)
@@ -252,7 +253,7 @@ class StageView(SharedOut):
             if since:
                 nxt = f"{nxt} The {kind} readings were taken under other conditions: {'; '.join(since)}.".strip()
         if any(from_practice(state.axis, kind) for kind in kinds):
-            nxt = f"From practice readings, made up by this program.{f' Were they real: {nxt}' if nxt else ''}"
+            nxt = f"From practice readings, made up by this program.{f' If they were real: {nxt}' if nxt else ''}"
         return nxt
 
     def refresh(self, _names: object = None) -> None:

@@ -24,7 +24,7 @@ class StationAnswer(Strict):
     photograph: the name of a picture in the project file.
     """
 
-    what: ClassVar[str] = "an answer at a station"
+    what: ClassVar[str] = "an answer at a check"
     station: Name
     state: Literal["done", "not done", "otherwise"]
     by: Text = ""
@@ -46,7 +46,7 @@ class ForNow(Strict):
 class Adopted(Strict):
     """A given that was taken over from what was measured: of which part it is, its value then, whence it came, and when."""
 
-    what: ClassVar[str] = "an adopted value"
+    what: ClassVar[str] = "a value used as measured"
     givens: ClassVar[dict[str, Given]] = {"value": Given("value", "", "", "the value as it was taken over, in SI")}
     part: Literal["motor", "axis", "driver"]
     given: Name

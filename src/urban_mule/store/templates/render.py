@@ -39,7 +39,7 @@ def filled(template: str, data: dict[str, Any]) -> str:
     except RecursionError as why:
         raise ValueError(f"{_line(why)}it calls itself too deeply") from None
     except ArithmeticError as why:
-        raise ValueError(f"{_line(why)}a number cannot be reckoned: a division by nothing, or one too large") from None
+        raise ValueError(f"{_line(why)}a number cannot be calculated: a division by nothing, or one too large") from None
     except (TypeError, AttributeError, KeyError, IndexError) as why:
         raise ValueError(f"{_line(why)}what stands there does not fit what is done with it ({str(why)[:120]})") from None
 

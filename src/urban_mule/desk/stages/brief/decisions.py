@@ -133,7 +133,7 @@ class DecisionsPicture(Picture):
         stands = path_of_decisions(self.session.project)
         written = sum(one.state == "written down" for one in stands)
         again = [one.decision.name for one in stands if one.state == "look again"]
-        open_ = [one.decision.name for one in stands if one.state in ("open", "said by the project")]
+        open_ = [one.decision.name for one in stands if one.state in ("open", "decided in the project")]
         nxt = f"Look again at {', '.join(again)}: what came before is another now." if again else (
             f"Next on the path: {open_[0]}." if open_ else "Nothing is open.")
         return f"{written} of {len(stands)} decisions are written down.", nxt
@@ -175,7 +175,7 @@ class DecisionsPicture(Picture):
         school = next((button.text() for button in self.schools if button.isChecked() and not button.isHidden()), "")
         decided = self.decided.text().strip()
         if not school and not decided:
-            self.warns.setText("Choose a school, or say what is decided.")
+            self.warns.setText("Choose an approach, or say what is decided.")
             self.warns.show()
             return
         made = DecisionBody.model_validate({

@@ -20,8 +20,8 @@ from urban_mule.store.document.commissioning import Adopted
 from urban_mule.store.file.project_file import now
 from urban_mule.store.solve import axis_tolerances
 
-HOW = ("Each prediction beside its measured fellow, both with their ± (k = 2); they agree where they are no farther apart than"
-       " both together allow. What is adopted shows whence it came, and undo gives the former value back.")
+HOW = ("Each prediction beside what was measured, both with their ± (k = 2); they agree where they are no farther apart than"
+       " both together allow. What is used as measured shows where it is from, and undo gives the former value back.")
 CORRECTIONS = {"steps_per_unit": "scale", "backlash": "backlash", "correction_table": "table"}  # by the name on the hardware
 NOTHING = "Nothing of this axis is predicted and measured both yet."
 
@@ -73,7 +73,7 @@ class TrustPicture(Picture):
         self.listed.show_rows([self._row(one) for one in found])
 
     def _row(self, one: Prediction) -> RankedRow:
-        keys = ("Adopt",) if one.adopt is not None and one.agrees is False and not self._is_adopted(one) else ()
+        keys = ("Use",) if one.adopt is not None and one.agrees is False and not self._is_adopted(one) else ()
         return RankedRow(one.words, (self._text(one, one.computed, one.computed_uncertainty),
                                      self._text(one, one.measured, one.measured_uncertainty), self._verdict(one)), keys)
 
@@ -122,7 +122,7 @@ class TrustPicture(Picture):
             return ""
         given = one.adopt.given
         kept: Any = next((held for held in reversed(self.state.axis.adopted or ()) if held.given == given), None)
-        return "" if kept is None else f". Reckoned with as measured: {number_text(kept.value, 4)}, {kept.source}"
+        return "" if kept is None else f". Calculated with as measured: {number_text(kept.value, 4)}, {kept.source}"
 
     def adopt(self, words: str) -> None:
         """Reckon with what was measured; one step to undo."""
@@ -135,7 +135,7 @@ class TrustPicture(Picture):
         made = Adopted.model_validate({"part": one.adopt.part, "given": one.adopt.given, "value": one.adopt.value,
                                        "source": f"{words}, measured by {today.day} {today:%B %Y}", "taken": today.isoformat()})
         others = tuple(kept for kept in axis.adopted or () if kept.given != one.adopt.given)
-        step = f"{axis.name}: {words} adopted as measured"
+        step = f"{axis.name}: {words} used as measured"
         with one_step(self.session, step):
             self.session.edit_all([(where, one.adopt.value), (path("adopted"), (*others, made))], step)
-            book(self.session, f"Adopted as measured: {words}, {label(one.adopt.given)} {number_text(one.adopt.value, 4)}.", "set")
+            book(self.session, f"Used as measured: {words}, {label(one.adopt.given)} {number_text(one.adopt.value, 4)}.", "set")

@@ -15,10 +15,10 @@ from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
 
 GIVES_UP = {
-    None: "Quiet gives up torque at speed, strong its silence, both one steady voice. Which of them this driver does is not said.",
+    None: "Quiet loses torque at speed, strong is louder, both change over. Which of them this driver does is not given.",
     "quiet": "Quiet all the way: no whine; it gives up the torque at speed that is marked, and how stiff it stands.",
     "strong": "Strong all the way: all the torque and one steady sound; it gives up silence, at standstill too.",
-    "both": "Quiet below, strong above: gives up one steady voice; the change is heard, and felt where it falls on a resonance.",
+    "both": "Quiet below, strong above: the change is heard, and felt where it falls on a resonance.",
 }
 
 
@@ -105,7 +105,7 @@ class ChoppingPicture(Picture):
         marks = [] if resonant is None else [(float(resonant), "the rotor rings at", "short", 0.95)]
         pieces = solution.get("cycle_pieces")
         marks += [(speed, "cruises at", "violet", 0.7) for speed in (cruising_speeds(pieces, r) if pieces is not None else ())]
-        marks += [] if changeover is None else [(float(changeover), "changes over at", "accent", 0.88)]  # type: ignore[arg-type]
+        marks += [] if changeover is None else [(float(changeover), "changeover speed", "accent", 0.88)]  # type: ignore[arg-type]
         for speed, word, color, place in marks:
             chart.line(
                 [speed * scale] * 2, [0, height], color, 1.2 if color != "accent" else 2.0, DASH if color != "accent" else SOLID

@@ -60,7 +60,7 @@ class CoolingPicture(Picture):
         chart.restart()
         chart.frame((0, end), (0, 1.35 * limit))
         chart.line([0, end], [limit, limit], "short", 1.2, DASH)
-        chart.text(0.01 * end, limit, f"the hottest it may get, {number_text(limit, 3)} °C", "short", (0, 1), 12)
+        chart.text(0.01 * end, limit, f"temperature limit, {number_text(limit, 3)} °C", "short", (0, 1), 12)
         current = np.linspace(0, end, 120)
         for one in schools:
             name = "driver_thermal_resistance" if one.cooling == "as it is" else f"thermal_resistance_{one.cooling}"

@@ -18,7 +18,7 @@ MOST_NUMBERS = 8  # along a scale
 LIMITS = (
     ("rated_current_peak", "motor rated", "good"),
     ("current_limit", "driver gives", "tight"),
-    ("driver_current_limit", "cooled, it bears", "violet"),
+    ("driver_current_limit", "limit as cooled", "violet"),
 )
 LANGUAGE = {
     ("number", True): "a number, RMS",
@@ -62,7 +62,7 @@ class CurrentPicture(Painted):
         if solution.get("current_peak") is None and solution.get("rated_current_peak") is None:
             say_lines(painter, area, "No current is set and none is rated. Type the current that is to flow in a phase, as peak;"
                       " this shows it as RMS, as volts of a trimmer, as switches and as a register step, and against what motor and"
-                      " driver bear.", "muted", 15)
+                      " driver are rated for.", "muted", 15)
             return
         wide = area.width() * 0.56
         self._bars(painter, QRectF(area.left(), area.top(), wide, area.height()))
@@ -91,7 +91,7 @@ class CurrentPicture(Painted):
             painter.fillRect(second, theme.color("terrain"))
             painter.fillRect(QRectF(second.left(), second.top(), x(flows) - second.left(), second.height()), theme.color("short"))
             self._in_bar(painter, bar, x(peak), "meant")
-            self._in_bar(painter, second, x(flows), f"flows if typed as meant: {number_text(flows / peak, 3)} times")
+            self._in_bar(painter, second, x(flows), f"current if typed unchanged: {number_text(flows / peak, 3)} times")
             below = second.bottom()
         self._scales(painter, bar, below, end)
         if peak is not None:

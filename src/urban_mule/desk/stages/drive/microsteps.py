@@ -82,7 +82,7 @@ class MicrostepsPicture(Painted):
 
     def _schools(self, painter: QPainter, schools: tuple[MicrostepSchool, ...], area: QRectF) -> None:
         """A row a school: what it sets, the number that decides, and which wins."""
-        say_heading(painter, area, "Three schools, each right under its condition")
+        say_heading(painter, area, "Three approaches, each right under its condition")
         high = min(44.0, (area.height() - 24) / 4)
         for row, one in enumerate(schools):
             line = QRectF(area.left(), area.top() + 22 + high * row, area.width(), high)

@@ -65,7 +65,7 @@ SPECS = (StageSpec(
                      "Describe its switches, or take a driver of the library."),
         "chopping": ("How this driver chops is not said.", "Quiet is silent and weaker at speed; strong is heard and holds on."),
         "microsteps": ("No microsteps are given yet.", "Finer is smoother; coarser asks for fewer pulses."),
-        "cooling": ("How this driver is cooled is not said.", "Bare, finned or with a fan: what it bears follows."),
+        "cooling": ("How this driver is cooled is not said.", "Bare, with fins or with a fan: its current limit follows."),
         "supply": ("No axis hangs on a supply yet.", "Give the axes their motors, drivers and cycles."),
         "current": ("No current is set yet.", "Type the current that is to flow in a phase, as peak.")},
     judged={

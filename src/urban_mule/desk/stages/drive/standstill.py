@@ -88,7 +88,7 @@ class StandstillPicture(Painted):
         lean, system = self.state.solution.get("lean_force"), self.state.system
         full = held / now if now else 0.0
         return (
-            "Force that pushes it off",
+            "Holding force",
             SHARES * full / size,
             unit,
             str(show(held, self.state.sheet.unit("holding_force"), system, 3)),
@@ -122,7 +122,7 @@ class StandstillPicture(Painted):
                 )
             )
         )
-        return "Gives way when leaned on", np.asarray(curve, float) / size, unit, said, None
+        return "Displacement", np.asarray(curve, float) / size, unit, said, None
 
     def _heat(self) -> tuple[str, np.ndarray, str, str, float | None] | None:
         solution = self.state.solution
@@ -133,7 +133,7 @@ class StandstillPicture(Painted):
         rises: Callable[[np.ndarray], object] = lambda share: steady_rise(loss * share**2, resistance, ambient)  # noqa: E731
         now = solution.get("holding_temperature_rise")
         return (
-            "Winding while it holds",
+            "Winding, holding",
             ambient + np.asarray(rises(SHARES), float),
             "°C",
             "runs away" if now is None else f"{ambient + float(now):.0f} °C",
@@ -167,5 +167,5 @@ class StandstillPicture(Painted):
         painter.drawPolyline(QPolygonF(points))
         if bound is not None:
             y = area.bottom() - area.height() * bound / top
-            say(painter, QRectF(area.right() - 160, y - 17, 156, 16), f"leaned on with {bound:.3g} {unit}", "tight", align=RIGHT,
+            say(painter, QRectF(area.right() - 160, y - 17, 156, 16), f"push {bound:.3g} {unit}", "tight", align=RIGHT,
                 clear=True)

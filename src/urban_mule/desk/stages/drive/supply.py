@@ -34,7 +34,7 @@ class SupplyPicture(Painted):
         self._mains(painter, together, QRectF(area.left() + half + 28, area.top() + high, area.width() - half - 28, high))
 
     def _power(self, painter: QPainter, together: Solution, axes: tuple[AxisTogether, ...], area: QRectF) -> None:
-        say_heading(painter, area, "Power of all axes, by two schools")
+        say_heading(painter, area, "Power of all axes, by two approaches")
         volts, factor = together.get("supply_voltage"), float(together["phase_current_factor"])
         efficiency, standing = float(together["driver_efficiency"]), float(together["standing_load"])
         phases = [
@@ -190,4 +190,4 @@ def what_takes_it(together: Solution) -> str:
         "switching": "A switching supply does not take it without help.",
     }.get(str(together.get("supply_kind")), "Whether the supply is linear or switching is not said.")
     back = "" if energy is None else f"{number_text(float(energy), 3)} J come back. "
-    return f"{back}{'' if after is not None else 'Its capacitor is not given. '}{kind}"
+    return f"{back}{'' if after is not None else 'The supply capacitance is not given. '}{kind}"

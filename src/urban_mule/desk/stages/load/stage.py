@@ -6,7 +6,7 @@ from typing import Any, cast
 
 from PyQt6.QtCore import QByteArray, QMimeData, Qt
 from PyQt6.QtGui import QDrag, QMouseEvent
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.sheet.given import BadValue, Given, givens
@@ -14,6 +14,7 @@ from urban_mule.core.sheet.units import number_text
 from urban_mule.core.train.known import GUIDES, Usual
 from urban_mule.core.train.links import LINKS
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.link_looks import look_of
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.text_field import TextField
@@ -67,13 +68,9 @@ class LoadStage(StageView):
         self.cycle.hide()
         know.addWidget(self.cycle, 1)
         self.ahead.append(self.cycle.rebuild)
-        self.hand = QHBoxLayout()
-        self.hand.setSpacing(2)
         self.chips = {kind: Chip(kind) for kind in LINKS}
-        self.hand.addWidget(Label("Insert", objectName="label"))
         for kind, chip in self.chips.items():
             chip.clicked.connect(lambda _checked, kind=kind: self._insert(kind, self._place()))
-            self.hand.addWidget(chip)
         self.remove = QPushButton("Remove it", objectName="plain")
         self.remove.clicked.connect(lambda: self._remove(self.link))
         self.all = QPushButton("More of it", objectName="plain")
@@ -82,12 +79,8 @@ class LoadStage(StageView):
         self.pick.clicked.connect(self._pick)
         self.usual = QPushButton("Usual values…", objectName="plain")
         self.usual.clicked.connect(self._offer_usual)
-        self.hand.addStretch(1)
-        for button in (self.usual, self.pick, self.all, self.remove):
-            self.hand.addWidget(button)
-        self.tools = QWidget()
-        self.tools.setLayout(self.hand)
-        self.hand.setContentsMargins(0, 0, 0, 0)
+        insert = Label("Insert", objectName="label")
+        self.tools = Flow.of((insert, *self.chips.values(), self.usual, self.pick, self.all, self.remove))
         self.box.insertWidget(self.box.indexOf(self.leaves) + 1, self.tools)
         self.fault = Label(objectName="wrong", wordWrap=True)
         self.fault.hide()

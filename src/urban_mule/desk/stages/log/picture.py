@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
+from urban_mule.core.sheet.wording import counted
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Whole
@@ -47,7 +48,7 @@ class LogPicture(Painted):
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         entries = self._entries
-        self.setAccessibleName(f"Time line with {len(entries)} entries")
+        self.setAccessibleName(f"Time line with {counted(len(entries), 'entry', 'entries')}")
         painter.setFont(font(13))
         if not entries:
             painter.setPen(theme.color("muted"))

@@ -48,7 +48,7 @@ class HeatPicture(Picture):
         top = max(bears + 12, ambient + 1.12 * max(rise[0] for rise in rises))
         chart.frame((0, end), (0, top))
         wise = ((HOT, "the most that is wise"),) if kind == "stepper" else ()
-        for limit, word in ((WARM, "a hand still bears the case"), *wise, (bears, insulation)):
+        for limit, word in ((WARM, "the case can still be touched"), *wise, (bears, insulation)):
             chart.line([0, end], [limit, limit], "muted", 1.0, DASH)
             chart.text(end, limit, f"{word}, {limit:g} °C ", "muted", (1, 1.0), 12)
         minutes = np.linspace(0, end, 200)
@@ -66,7 +66,7 @@ class HeatPicture(Picture):
                        (0, 1), 13)
         else:
             chart.line([whole / 60] * 2, [0, top], "accent", 1.0, DASH)
-            chart.text(whole / 60, 0.85 * top, f"nearly warm after {number_text(whole / 60, 2)} minutes ", "accent", (1, 1), 12)
+            chart.text(whole / 60, 0.85 * top, f"95 % warm after {number_text(whole / 60, 2)} minutes ", "accent", (1, 1), 12)
 
     def _measured(self, end: float) -> None:
         """The case as it was read, and the rise through it."""

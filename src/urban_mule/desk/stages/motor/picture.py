@@ -189,7 +189,7 @@ class MotorPicture(Picture):
         self.chart.text(place / RPM, y, f"what it can give{at}", "blue", (0, 1.1), 13)
         continuous = solution.get("continuous_curve")
         if continuous is None:
-            self.chart.text(place / RPM, y / hand, f"usable, with {number_text(hand, 2)} in hand", "blue", (0, 1.05), 12)
+            self.chart.text(place / RPM, y / hand, f"usable, with a safety factor of {number_text(hand, 2)}", "blue", (0, 1.05), 12)
         else:
             self.chart.text(place / RPM, float(continuous(np.array([place]))[0]), "all the time", "blue", (0, 1.05), 12)
         if 0 < corner < end and "corner_speed" in solution.sheet.quantities:

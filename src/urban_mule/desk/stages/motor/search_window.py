@@ -148,7 +148,7 @@ class SearchWindow(QDialog):
         frame = getattr(axis.motor, "frame", None)
         self.frame = QLineEdit("" if frame is None else f"{1e3 * frame:g}", placeholderText="any",
                                accessibleName="Largest frame that fits, mm")
-        self.hand = QLineEdit(f"{self.session.solution['safety_factor']:g}", accessibleName="Torque in hand")
+        self.hand = QLineEdit(f"{self.session.solution['safety_factor']:g}", accessibleName="Safety factor wanted")
         self.hottest = QLineEdit(accessibleName="Hottest winding, °C")
         self.ratio = QLineEdit("30", accessibleName="Largest inertia ratio")
         grid = QGridLayout()
@@ -159,7 +159,7 @@ class SearchWindow(QDialog):
             grid.addWidget(Label(text, objectName="label"), 2 * number, 0, 1, 2)
             grid.addWidget(line, 2 * number + 1, 0, 1, 2)
         grid.addWidget(self.reduce, 4, 0, 1, 2)
-        rules = (("largest frame, mm", self.frame), ("torque in hand, ×", self.hand), ("hottest winding, °C", self.hottest),
+        rules = (("largest frame, mm", self.frame), ("safety factor wanted", self.hand), ("hottest winding, °C", self.hottest),
                  ("inertia ratio, to 1", self.ratio))
         self.kinds["stepper"].toggled.connect(self._other_kind)
         self._other_kind()
@@ -191,7 +191,7 @@ class SearchWindow(QDialog):
         reductions = parts_of(parts, "reduction", "worm") if self.reduce.isChecked() else ()
         space = Space(self.kind, parts_of(parts, self.kind), reductions, _numbers(self.supplies, "supplies"), shares)
         frame = self.frame.text().strip()
-        rules = Rules(_number(self.hand, "torque in hand"), _number(self.hottest, "hottest winding"),
+        rules = Rules(_number(self.hand, "safety factor wanted"), _number(self.hottest, "hottest winding"),
                       _number(self.ratio, "inertia ratio"), _number(self.frame, "largest frame") / 1e3 if frame else None)
         return space, rules
 

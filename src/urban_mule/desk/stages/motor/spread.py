@@ -82,7 +82,7 @@ class SpreadPicture(Picture):
         chart.restart()
         chart.frame((low, high), (0, top))
         chart.line(np.repeat(edges, 2)[1:-1], np.repeat(count, 2), "blue", 1.8, fill_to=0)
-        for limit, word in ((1.0, "stalls below"), (hand, f"{number_text(hand, 2)} in hand")):
+        for limit, word in ((1.0, "stalls below"), (hand, f"safety factor {number_text(hand, 2)}")):
             chart.line([limit, limit], [0, top], "short" if limit == 1.0 else "accent", 1.4, DASH)
             chart.text(limit, top, f" {word}", "short" if limit == 1.0 else "accent", (0, 0), 12)
         worst = found.worst_plausible

@@ -17,8 +17,8 @@ from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.stages.moves.homings import HomingsPicture
 
 CAUTION = "Home with a hand on the stop, slowly, first from mid-travel; when it does not slow down, or grinds, remove the power."
-NOT_YET = ("Not homed yet for the record: ten homings with an indicator tell whether it comes back to one place. Take homing,"
-           " below; approach no faster than “Approach at most”.")
+NOT_YET = ("Not homed yet for the record: ten homings with an indicator tell whether it comes back to one place. Measure homing,"
+           " below; approach no faster than the highest homing speed.")
 LEAST_SHARE = 0.035  # of the length at which what is small is still seen
 
 
@@ -63,8 +63,8 @@ class AxisDrawn(QWidget):
         self.state = state
         get, unit = state.solution.get, state.axis.unit
         said = [f"{words} {distance(float(value), unit)}" for words, name in (
-            ("travel", "travel"), ("soft limit below at", "soft_limit_low"), ("soft limit above at", "soft_limit_high"),
-            ("room behind the switch", "switch_overtravel")) if (value := get(name)) is not None]
+            ("travel", "travel"), ("lower soft limit", "soft_limit_low"), ("upper soft limit", "soft_limit_high"),
+            ("overtravel behind the switch", "switch_overtravel")) if (value := get(name)) is not None]
         self.setAccessibleName(f"The axis: homes by {get('home_by') or 'what is not said'}, at"
                                f" {get('home_end') or 'an end that is not said'}; {'; '.join(said)}")
         self.update()

@@ -24,9 +24,9 @@ from urban_mule.store.document.commissioning import ForNow, StationAnswer
 from urban_mule.store.file.project_file import now
 
 MARKS = {"done": "good", "not done": "short", "otherwise": "tight", "due again": "tight", "open": "unknown"}
-KEYS = dict(zip(STATES, ("1  Done, and seen so", "2  Not done", "3  Seen otherwise"), strict=True))
+KEYS = dict(zip(STATES, ("1  Done, as expected", "2  Not done", "3  Not as expected"), strict=True))
 DEFER = "Local electrical code and a licensed electrician decide; this list certifies nothing."
-OPEN = (("due again", "due again"), ("otherwise", "seen otherwise"), ("not done", "not done"), ("open", "open"))
+OPEN = (("due again", "due again"), ("otherwise", "not as expected"), ("not done", "not done"), ("open", "open"))
 
 
 class FirstPowerPicture(Picture):
@@ -81,7 +81,7 @@ class FirstPowerPicture(Picture):
         row.addWidget(self.listed, 2)
         row.addLayout(right, 5)
         whole.addLayout(row, 1)
-        below.addWidget(Label("Only for now", objectName="heading"))
+        below.addWidget(Label("Temporary settings", objectName="heading"))
         below.addWidget(self.only, 1)
         below.addWidget(Label(DEFER, objectName="label"))
         whole.addLayout(below)
@@ -101,7 +101,7 @@ class FirstPowerPicture(Picture):
         counted = Counter(one.state for one in stands)
         others = [f"{counted[state]} {words}" for state, words in OPEN if counted[state]]
         waiting = sum(not one.put_back for one in axis.for_now or ())
-        said = f"{counted['done']} of {len(stands)} stations are done{''.join(f', {one}' for one in others)}."
+        said = f"{counted['done']} of {len(stands)} checks are done{''.join(f', {one}' for one in others)}."
         return said, f"{waiting} {'thing is' if waiting == 1 else 'things are'} set only for now." if waiting else ""
 
     def redraw(self) -> None:

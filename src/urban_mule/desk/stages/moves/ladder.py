@@ -14,7 +14,7 @@ from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
 
 POINTS = 90
-CAUTION = ("Begin low, with a hand on the stop and nothing in the way: on the last rungs the motor stalls. Vertical axes are caught"
+CAUTION = ("Begin low, with a hand on the stop and nothing in the way: on the last steps the motor stalls. Vertical axes are caught"
            " by a block or a brake first.")
 
 
@@ -58,7 +58,7 @@ class LadderPicture(Picture):
         chart.name_axes(f"speed, {unit}", f"torque, {torque}", times)
         middle, factor = self.middle, solution.get("torque_factor", 1.0)
         self.adopt.setVisible(middle is not None and abs(middle - factor) > 0.005)
-        self.adopt.setText("" if middle is None else f"Reckon with {size(100 * middle)} %")
+        self.adopt.setText("" if middle is None else f"Calculate with {size(100 * middle)} %")
         curve, top, r = (solution.get(name) for name in ("torque_curve", "top_speed", "travel_per_radian"))
         if curve is None or r is None:
             chart.empty("The ladder climbs on the torque curve of a stepper: give its motor, driver and train first.")
@@ -77,7 +77,7 @@ class LadderPicture(Picture):
         chart.text(0.02 * far * scale, float(there[1]), "as computed", "ink", (0, 1.2), 12)
         if factor != 1.0:
             chart.line(speeds * scale, factor * there, "accent", 1.8, DASH)
-            said = f"reckoned with, {size(100 * factor)} %"
+            said = f"calculated with, {size(100 * factor)} %"
             chart.text(0.02 * far * scale, factor * float(there[1]), said, "accent", (0, -0.2), 12)
         if reading is None or rungs is None:
             chart.text(0.5 * far * scale, 0.5 * most, "No ladder yet: take ladder, below", "muted", (0.5, 0.5), 14)

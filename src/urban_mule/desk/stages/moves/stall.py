@@ -17,10 +17,10 @@ from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.commissioning import StallTrialBody
 
 CAUTION = ("The axis runs onto its hard end: slowly, low current, a hand on the stop, nothing in between. When it grinds, stop it"
-           " and answer crashed; power off before a hand goes in. A switch kept beside it is a school of its own.")
+           " and answer crashed; power off before a hand goes in. A switch kept beside it is an approach of its own.")
 COLORS = {"crashed": "short", "early": "tight", "good": "good"}
 HELD = ("current_peak", "microsteps", "hold_fraction", "top_speed", "top_acceleration")  # what a threshold holds for
-KEYS = {"crashed": "1  Crashed", "good": "2  Good", "early": "3  Stopped early", "one back": "One back", "begin anew": "Begin anew"}
+KEYS = {"crashed": "1  Crashed", "good": "2  Good", "early": "3  Stopped early", "one back": "Back one", "begin anew": "Begin anew"}
 
 
 class StallPicture(Picture):

@@ -19,8 +19,8 @@ class DriftPicture(ChartPicture):
         chart.name_axes("minutes from the cold start", f"drift, {unit}")
         reading, rise, wait = get("drift_reading"), get("drift_rise"), get("warm_up_time_needed")
         if reading is None:
-            chart.empty("No warm-up run yet: stand the indicator at one place from cold, and read it as it warms. Take drift,"
-                        " below.")
+            chart.empty("No warm-up run yet: stand the indicator at one place from cold, and read it as it warms. Measure warm-up"
+                        " drift, below.")
             return
         chart.restart()
         minutes, values = reading.time / 60, reading.deviation * to_small
@@ -34,7 +34,7 @@ class DriftPicture(ChartPicture):
             time = np.linspace(0, end, 200)
             chart.line(time, -rise.rise * to_small * np.expm1(-time * 60 / rise.time_constant), "accent", 2.0)
             chart.horizontal(rise.rise * to_small, "muted", 1.0, DASH)
-            chart.text(0.02 * end, rise.rise * to_small, f"ends at {rise.rise * to_small:.3g} {unit}", "muted", (0, 1.1), 12)
+            chart.text(0.02 * end, rise.rise * to_small, f"final drift {rise.rise * to_small:.3g} {unit}", "muted", (0, 1.1), 12)
         if wait is not None:
             chart.line([wait / 60] * 2, [low - room, high + room], "good", 1.2, DASH)
             chart.text(wait / 60, low, f"warm after {wait / 60:.0f} minutes ", "good", (1, 1), 13)

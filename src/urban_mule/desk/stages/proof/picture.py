@@ -42,7 +42,7 @@ class ProofPicture(Picture):
             return
         chart.restart()
         x = bands.targets * to_travel
-        means = {"to plus": bands.mean_up * to_small, "to minus": bands.mean_down * to_small}
+        means = {"towards plus": bands.mean_up * to_small, "towards minus": bands.mean_down * to_small}
         try:
             scatter = [s * to_small for s in bands.scatter()]
         except NotKnown:

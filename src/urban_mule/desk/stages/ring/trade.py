@@ -167,7 +167,7 @@ class TradeCurves(Painted):
             say(painter, QRectF(plot.left() - 48, y - 8, 42, 16), f"{n * step:g} %", "muted", align=RIGHT)
         say(painter, QRectF(plot.left(), plot.bottom() + 22, plot.width(), 16), f"allowed acceleration, {unit}", "muted",
             align=Qt.AlignmentFlag.AlignHCenter)
-        say(painter, QRectF(12, 10, 200, 16), "vibration that survives", "muted", align=LEFT)
+        say(painter, QRectF(12, 10, 200, 16), "residual vibration", "muted", align=LEFT)
         _, y = self._place(MOST_LEFT, 0.0)
         if self.most > MOST_LEFT:
             painter.setPen(theme.pen("line", 1.0, Qt.PenStyle.DashLine))

@@ -21,7 +21,7 @@ class PushPicture(ChartPicture):
         chart.name_axes(f"force each way, {effort}", f"apart, {unit}")
         reading = solution.get("push_reading")
         if reading is None:
-            chart.empty("Not pushed yet. Take push readings: the carriage by a spring scale, both ways, with rising force.")
+            chart.empty("Not pushed yet. Make a push test: the carriage by a spring scale, both ways, with rising force.")
             return
         chart.restart()
         forces, apart = reading.forces * newtons, play_at(reading) * to_small

@@ -55,4 +55,4 @@ class RepairsPicture(Picture):
         when, measured = f"{last.time:%-d %b %Y}", self.state.axis.last_reading("reversal")
         after = measured is not None and measured.taken and measured.taken >= last.time.isoformat()
         return f"Repaired on {when}: {last.text.rstrip('.')}. " + (
-            "The backlash was measured after it." if after else "Now measure the backlash again: Take reversal, below.")
+            "The backlash was measured after it." if after else "Now measure the backlash again: Measure backlash, below.")

@@ -28,7 +28,7 @@ class ReversalPicture(ChartPicture):
         up, down = reading.up[:, order] * to_small, reading.down[:, order] * to_small
         targets = targets[order]
         chart.band(targets, up.mean(axis=0), down.mean(axis=0), "violet", 36)
-        sides = ((up, "blue", "up", "approached to plus"), (down, "violet", "down", "approached to minus"))
+        sides = ((up, "blue", "up", "towards plus"), (down, "violet", "down", "towards minus"))
         for table, color, symbol, name in sides:
             for row in table:
                 chart.dots(targets, row, color, 8, symbol, filled=False)

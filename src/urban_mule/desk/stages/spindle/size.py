@@ -10,7 +10,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.scope import Scope
 
-COMPARED = (("spindle_power_share", "less is more in hand"), ("spindle_torque_share", "less is more in hand"),
+COMPARED = (("spindle_power_share", "less leaves more reserve"), ("spindle_torque_share", "less leaves more reserve"),
             ("spindle_inertia_ratio", "less holds angle better"), ("spin_up_time", ""), ("spindle_stop_time", ""),
             ("spindle_input_current", "what the mains has to give at its rated power"))
 ENOUGH = 0.8  # share of the cut up to which this size does
@@ -40,7 +40,7 @@ class SizePicture(Picture):
         elif max(shares) > 1:
             self._words = "This size does not pull the cut all day: take the larger one, or less at a time."
         elif max(shares) > ENOUGH:
-            self._words = "Little is in hand: a size up is right where the work will grow, and mains and frame bear it."
+            self._words = "The reserve is small: a size up is right where the work will grow, and mains and frame allow it."
         else:
             self._words = "This size does. A larger one costs and weighs more; it spins up and stops as below."
         self.said_anew.emit()

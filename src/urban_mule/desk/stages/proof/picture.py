@@ -58,7 +58,7 @@ class ProofPicture(Picture):
             chart.dots(x, mean, color, 8, symbol)
             above = mean.mean() >= np.mean(list(means.values()))
             place = len(x) * 2 // 3
-            chart.text(float(x[place]), float(mean[place] + (2 if above else -2) * s[place]), f"approached {name}", color,
+            chart.text(float(x[place]), float(mean[place] + (2 if above else -2) * s[place]), name, color,
                        (0.5, 1.35 if above else -0.35), 13)
         for y in (low, high):
             chart.horizontal(y, "accent", 1.2, DASH)

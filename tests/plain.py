@@ -20,12 +20,17 @@ MOST_DIGITS = 6
 SWITCHES_OR_RATIO = re.compile(r"[01]+$|1\.0|0\.99")  # a ratio near 1 is told by what it differs by
 
 
-def hard_to_read(said: str) -> Iterator[str]:
-    """What of it a reader stumbles over."""
+def words_of_ours(said: str) -> Iterator[str]:
+    """Its words that a reader stumbles over."""
     for pattern in (OURS, DOUBLED, ONE_OF_MANY, NO_YET, EXPONENT):
         found = pattern.search(said)
         if found is not None:
             yield f"“{found[0]}” in: {said[:160]}"
+
+
+def hard_to_read(said: str) -> Iterator[str]:
+    """What of it a reader stumbles over, words or numbers."""
+    yield from words_of_ours(said)
     for number in NUMBER.findall(said):
         digits = re.sub(r"\D", "", number).lstrip("0")
         if len(digits) > MOST_DIGITS and not SWITCHES_OR_RATIO.match(number):

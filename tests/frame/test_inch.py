@@ -111,6 +111,7 @@ def test_a_sentence_keeps_what_is_no_length_and_what_is_the_first_half_of_a_unit
     assert in_inch("From -25.4 mm on, 1 270 mm of M3, 3 starts: 2 N·m, 48 V, 0 mm.") == (
         "From -1 in on, 50 in of M3, 3 starts: 283 ozf·in, 48 V, 0 in.")
     assert in_inch("At 0.0254 m/s it pulls 4.448 N.") == "At 60 in/min it pulls 1 lbf."
+    assert in_inch("It runs 1.5 million mm, or 25.4 mm.") == "It runs 59 055 in, or 1 in."
 
 
 def test_the_numbers_at_a_torque_curve_are_what_its_unit_says(demo_copy: Path, qtbot: Any) -> None:

@@ -104,7 +104,7 @@ def test_a_round_given_up_comes_back_and_the_keys_go_where_the_hand_goes_on(wind
     QApplication.processEvents()
     qtbot.keyClick(button, Qt.Key.Key_Return)
     assert QApplication.focusWidget() is window.stage.round.editor, "after Go on digits go into the box"
-    qtbot.mouseClick(window.stage.round.buttons["Discard the round…"], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.stage.round.buttons["Discard the round"], Qt.MouseButton.LeftButton)
     assert QApplication.focusWidget() is button and button.text().startswith("Measure")
     assert window.session.file.open_rounds() == []
     window.session.undo_stack.undo()

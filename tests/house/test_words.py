@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from tests.axis.test_random_axes import random_givens, solved
 from tests.places import ROOT
-from tests.plain import hard_to_read
+from tests.plain import hard_to_read, words_of_ours
 
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.solution import Solution
@@ -46,7 +46,7 @@ def said_of(solution: Solution) -> Iterator[str]:
 
 def test_no_word_of_ours_stands_in_the_code_or_the_guide() -> None:
     found = [f"{path.name}: {fault}" for path in (ROOT / "src").rglob("*.py") for text in constants(path)
-             if text not in IDS and "create table" not in text for fault in hard_to_read(text) if "digits" not in fault]
+             if text not in IDS and "create table" not in text for fault in words_of_ours(text)]
     found += [f"{path.name}: {fault}" for path in (ROOT / "src").rglob("*.md")
               for line in path.read_text(encoding="utf-8").splitlines() for fault in hard_to_read(line)]
     assert not found, "\n".join(found)

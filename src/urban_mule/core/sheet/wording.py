@@ -12,7 +12,8 @@ from urban_mule.core.sheet.units import COVERAGE, DIMENSIONS, FACTORS, LINEAR_UN
 
 A_SIZE = (  # as `size` writes it, with a unit that has another in inch; not the first half of N/µm or N·m/rad
     r"(?<![\w.,])(?P<number>-?(?:\d{1,3}(?: \d{3})+|\d+(?:\.\d+)?))(?: ± (?P<doubt>\d+(?:\.\d+)?))?"
-    r" (?P<unit>mm/s²|mm/s|mm|µm|m/s²|m/s|m|kg|N·m|N)(?![\w·/²³])")
+    r"(?: (?P<many>million|billion))? (?P<unit>mm/s²|mm/s|mm|µm|m/s²|m/s|m|kg|N·m|N)(?![\w·/²³])")
+MANY = {"million": 1e6, "billion": 1e9}
 SMALLEST, PLAIN = 1e-6, 1e-4  # of which a sentence speaks; from which on a number is written without an exponent
 
 
@@ -21,8 +22,8 @@ def size(value: float, digits: int = 3) -> str:
 
     From a thousand on whole, from a million on in millions."""
     if 999.5e3 <= abs(value) < 999.5e9:
-        many, name = (1e6, "million") if abs(value) < 999.5e6 else (1e9, "billion")
-        return f"{size(value / many, digits)} {name}"
+        name = "million" if abs(value) < 999.5e6 else "billion"
+        return f"{size(value / MANY[name], digits)} {name}"
     if abs(value) >= 999.5:
         return f"{value:,.0f}".replace(",", " ")
     if not math.isfinite(value):
@@ -110,7 +111,7 @@ def in_inch(said: str) -> str:
         si = next(si for si, units in DIMENSIONS.items() if unit in units)
         inch = unit_shown(si, "inch")
         factor = FACTORS[unit] / FACTORS[inch]
-        value = float(found["number"].replace(" ", "")) * factor
+        value = float(found["number"].replace(" ", "")) * MANY.get(found["many"], 1.0) * factor
         return f"{with_doubt(value, float(found['doubt']) * factor / COVERAGE) if found['doubt'] else size(value)} {inch}"
 
     return re.sub(A_SIZE, turned, said)

@@ -67,8 +67,7 @@ class Field(QWidget):
         self._echo = False
         self._bare, self._hint = bare, hint
         title = OneLine(name or given.label, objectName="label")
-        title.more = given.doc
-        tip(title, given.doc)
+        title.tell(given.doc)
         self.unit_label = Label(objectName="unit")
         self.unit_label.setMinimumWidth(0 if bare else 34)
         self.wrong = Label(objectName="wrong", wordWrap=True)

@@ -92,7 +92,7 @@ class RoundPage(QWidget):
         box.addWidget(self.picture, 1)
         row_ = QHBoxLayout()
         self.buttons = {words: QPushButton(words, objectName="plain") for words in (
-            "Back one reading", "Pause", "Finish with what there is", "Discard the round…")}
+            "Back one reading", "Pause", "Finish with what there is", "Discard the round")}
         for button, action in zip(self.buttons.values(), (self.back, self.pause, self.finish, self.give_up), strict=True):
             button.clicked.connect(lambda _checked, action=action: action())
             row_.addWidget(button)

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import LEVELS, Verdict
+from urban_mule.core.sheet.wording import counted
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import draw_mark, font, theme
@@ -130,12 +131,11 @@ class VerdictsPicture(Picture):
     def says(self) -> tuple[str, str] | None:
         """How many checks there are at each level, and which the tightest is."""
         rows = self.rows()
-        counted = Counter(one.level for one in rows)
-        told = ", ".join(f"{counted[level]} {level}" for level in reversed(LEVELS) if counted[level])
+        levels = Counter(one.level for one in rows)
+        told = ", ".join(f"{levels[level]} {level}" for level in reversed(LEVELS) if levels[level])
         if not rows:
             return "Nothing to check yet.", ""
-        many = "1 check" if len(rows) == 1 else f"{len(rows)} checks"
-        return f"{many}: {told}.", "The tightest first; the bar is the room that is left."
+        return f"{counted(len(rows), 'check')}: {told}.", "The tightest first; the bar is the room that is left."
 
     def redraw(self) -> None:
         rows = tuple(self.rows())

@@ -23,7 +23,7 @@ def _common(models: dict[str, Any]) -> tuple[type, ...]:
 def _one_of(name: str, models: dict[str, Any]) -> tuple[str, tuple[type, ...], list[str]]:
     base = Identified if all(issubclass(one, Identified) for one in models.values()) else Strict
     own = [f"    kind: Literal[{', '.join(repr(one) for one in models)}]"] if base is Strict else []
-    said = {key for model in models.values() for key in model.model_fields} - {"kind", "tolerances"}
+    said = {key for model in models.values() for key in model.model_fields} - {"kind", "tolerances", "usual"}
     texts = [f"    {key}: str" for key in sorted(said) if all(key in model.model_fields and key not in model.givens
                                                               for model in models.values())]
     return name, (base, *_common(models)), own + texts

@@ -447,6 +447,8 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("cycle", "short", "The moves span 300 mm, the travel is 200 mm", {"travel": 0.2}, "Shorten"),
     ("assumptions", "tight", "1 value is assumed ideal: the belt's efficiency of 100 %",
      {"assumed": ("train[0].efficiency",)}, "usual values"),
+    ("assumptions", "good", "1 usual value stands for what nobody has read off yet: the belt's efficiency of 97 %",
+     {"train": (Belt(pitch=0.003, teeth=20, efficiency=0.97),), "assumed": ("train[0].efficiency",)}, "data sheets"),
     ("assumptions", "tight", "2 values are assumed ideal",
      {"friction_force": 0.0, "assumed": ("friction", "train[0].efficiency")}, "usual values"),
     ("coupling", "unknown", "in a stall is not known",

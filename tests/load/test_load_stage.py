@@ -321,8 +321,12 @@ def test_what_is_assumed_is_shown_apart_and_a_usual_value_can_be_taken(window: W
     menu.actions()[0].trigger()
     menu.close()
     assert window.session.axis.train[1].efficiency == 0.97 and not stage.usual.isVisible()
+    assert window.session.axis.train[1].usual == ("efficiency",), "marked: nobody has read it off"
+    assert [v.level for v in window.session.verdicts("Load") if v.check == "assumptions"] == ["good"]
+    qtbot.waitUntil(lambda: stage.field("efficiency").unit_label.text().endswith("usual"))  # type: ignore[union-attr]
+    type_in(qtbot, stage.field("efficiency"), "96")  # type: ignore[arg-type]
+    assert window.session.axis.train[1].usual is None, "what somebody says is no usual value"
     assert not any(v.check == "assumptions" for v in window.session.verdicts("Load"))
-    qtbot.waitUntil(lambda: "assumed" not in stage.field("efficiency").unit_label.text())  # type: ignore[union-attr]
 
 
 def test_every_check_stands_on_its_leaf_with_all_that_it_says(window: Window, qtbot: Any) -> None:

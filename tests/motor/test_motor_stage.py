@@ -233,11 +233,11 @@ def test_search_compare_take_and_undo(window: Window, qtbot: Any) -> None:
     assert all(": " in form.refused.item(row).text() for row in range(form.refused.count()))
     assert all(len(form.model.cells(row)) == len(COLUMNS) for row in range(len(form.model.rows)))
     first = form.model.cells(0)[0]
-    assert form.order()[0] == "margin"
-    form.wishes.setCurrentRow(form.order().index("price"))
+    assert form.asked.order()[0] == "margin"
+    form.asked.wishes.setCurrentRow(form.asked.order().index("price"))
     for _ in range(5):
-        form.shift_wish(-1)
-    assert form.order()[0] == "price" and form.model.cells(0)[0] != first, "another wish first, another drive first"
+        form.asked.shift_wish(-1)
+    assert form.asked.order()[0] == "price" and form.model.cells(0)[0] != first, "another wish first, another drive first"
     for row in range(1, 6):
         form.selection.select(form.model.index(row, 0), PICK)
     qtbot.waitUntil(lambda: len(form.comparison.drives) == 4)
@@ -262,24 +262,25 @@ def test_search_compare_take_and_undo(window: Window, qtbot: Any) -> None:
 
 def test_a_search_is_stopped_refuses_nonsense_and_tries_servos(window: Window, qtbot: Any) -> None:
     form = opened_search(window, qtbot)
-    for line, text, why in ((form.supplies, "", "supplies: at least one is needed"), (form.supplies, "24, x", "supplies: “x”"),
-                            (form.shares, "60, 130", "currents: allowed is above 0 and at most 100 %"),
-                            (form.hand, "0", "safety factor wanted is 0"), (form.frame, "wide", "largest frame: “wide”")):
+    asked = form.asked
+    for line, text, why in ((asked.supplies, "", "supplies: at least one is needed"), (asked.supplies, "24, x", "supplies: “x”"),
+                            (asked.shares, "60, 130", "currents: allowed is above 0 and at most 100 %"),
+                            (asked.hand, "0", "safety factor wanted is 0"), (asked.frame, "wide", "largest frame: “wide”")):
         kept = line.text()
         line.setText(text)
         qtbot.mouseClick(form.go, Qt.MouseButton.LeftButton)
         assert why in form.fault.text() and form.found is None
         line.setText(kept)
-    form.supplies.setText(", ".join(str(v) for v in range(20, 80, 2)))
+    form.asked.supplies.setText(", ".join(str(v) for v in range(20, 80, 2)))
     qtbot.mouseClick(form.go, Qt.MouseButton.LeftButton)
     assert form.go.text() == "Stop" and form.bar.isVisible()
     qtbot.mouseClick(form.go, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: form.go.text() == "Search", timeout=20_000)
     assert form.found is None and "Stopped" in form.fault.text()
-    form.supplies.setText("48")
-    form.frame.setText("")
-    form.kinds["servo"].setChecked(True)
-    assert form.hottest.text() == "130" and not form.shares.isEnabled()
+    form.asked.supplies.setText("48")
+    form.asked.frame.setText("")
+    form.asked.kinds["servo"].setChecked(True)
+    assert form.asked.hottest.text() == "130" and not form.asked.shares.isEnabled()
     searched(form, qtbot)
     assert form.kind == "servo" and form.model.rows
     form.table.selectRow(0)
@@ -316,7 +317,7 @@ def test_a_closing_window_ends_a_running_search(qtbot: Any, demo_copy: Path) -> 
     qtbot.addWidget(window)
     window.show()
     form = opened_search(window, qtbot)
-    form.supplies.setText(", ".join(str(v) for v in range(20, 80)))
+    form.asked.supplies.setText(", ".join(str(v) for v in range(20, 80)))
     form.begin()
     assert form._job is not None and window.session.works.busy
     window.close()

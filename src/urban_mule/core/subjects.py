@@ -188,6 +188,26 @@ def _elsewhere(name: str) -> bool:
     return any(name in sheet.inputs or name in sheet.quantities for sheet in map(sheet_of, KINDS))
 
 
+ROOMS = ("brief", "load", "train", "cycle", "motor", "drive", "scale", "moves", "slack", "ring", "proof")  # as one works
+
+
+@cache
+def _looked_up() -> dict[str, int]:
+    """The room of every given of any kind, by its place among the rooms."""
+    place = {room: place for place, room in enumerate(ROOMS)}
+    found = {"train": place["train"], "cycle": place["cycle"]}
+    for kind in KINDS.values():
+        for part, where in kind.records:
+            room = place.get(where.partition(".")[0], len(ROOMS))
+            found |= {kind.name_of(part, one.name): room for one in givens(_record(where))}
+    return found
+
+
+def as_looked_up(names: Iterable[str]) -> tuple[str, ...]:
+    """Names of givens, those of links and moves by their place too, in the order in which one looks them up."""
+    return tuple(sorted(names, key=lambda name: _looked_up().get(name.partition("[")[0], len(ROOMS))))
+
+
 @cache
 def labels() -> dict[str, str]:
     """What every quantity and given of any kind of axis is called, those of links and moves too."""

@@ -27,6 +27,7 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.slack.trend import DatedReversal
 from urban_mule.core.subjects import KINDS, OWN, UNITS, axis_sheet, sheet_of
 from urban_mule.core.train.followers import Unlike
+from urban_mule.core.train.known import USUAL_SPREAD
 from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.identity import Named
 from urban_mule.store.document.once import OnceEach
@@ -200,7 +201,10 @@ def assumed_losses(axis: Axis) -> tuple[str, ...] | None:
     said = any(getattr(axis, name, None) is not None for name in ("friction_coefficient", "friction_force", "friction_torque"))
     play = (f"train[{place}].clearance" for place, stage in enumerate(axis.train or ())
             if getattr(stage, "clearance", 0.0) is None)
-    found = (*(() if said else (FRICTION,)), *assumed_tolerances(axis), *play)
+    rubs = () if said and "friction_coefficient" not in (axis.usual or ()) else (FRICTION,)
+    ends = (f"train[{place}].end_support" for place, stage in enumerate(axis.train or ())
+            if "end_support" in (getattr(stage, "usual", None) or ()))
+    found = (*rubs, *assumed_tolerances(axis), *play, *ends)
     return found or None
 
 
@@ -208,9 +212,12 @@ ASSUMED_SPREAD = 0.1  # half width of an efficiency that nobody has said, as a s
 
 
 def assumed_tolerances(axis: Axis) -> dict[str, float]:
-    """What a spread varies although nobody has said it: the efficiencies that are taken as ideal."""
-    return {f"train[{place}].efficiency": ASSUMED_SPREAD for place, stage in enumerate(axis.train or ())
-            if getattr(stage, "efficiency", 1.0) is None}
+    """What a spread varies although nobody has said it: the efficiencies that are taken as ideal, or as is usual."""
+    ideal = {f"train[{place}].efficiency": ASSUMED_SPREAD for place, stage in enumerate(axis.train or ())
+             if getattr(stage, "efficiency", 1.0) is None}
+    usual = ((place, getattr(stage, "efficiency", None)) for place, stage in enumerate(axis.train or ())
+             if "efficiency" in (getattr(stage, "usual", None) or ()))
+    return ideal | {f"train[{place}].efficiency": USUAL_SPREAD * (1 - share) for place, share in usual if share and share < 1}
 
 
 def solve_axis(project: Project, axis: Axis) -> Solution:

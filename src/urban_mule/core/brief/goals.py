@@ -56,7 +56,7 @@ def goals_are_set(
     open_ = [f"{name}_reached" for name, _, reach, *_ in wanted if reach is None]
     unheld = any(isinstance(link, Screw) and link.end_support is None for link in train)
     if speed_wanted is not None and not open_:  # what could still limit the speed and nobody has said
-        open_ += (["max_pulse_rate"] if pulse_rate_limit is None else []) + (["train"] if unheld else [])
+        open_ += (["max_pulse_rate"] if pulse_rate_limit is None else []) + (["train.screw.end_support"] if unheld else [])
     met = len(known) - len(missed)
     said = f"{met} of {len(wanted)} goals of this axis {'is' if met == 1 else 'are'} met"
     if len(wanted) == 1:

@@ -64,10 +64,10 @@ def speed_limits(
         given = "max_pulse_rate" if limit.who.startswith("the controller") else "minimum_pulse_width"
         why = f"more step pulses are needed than {limit.who}"
         found.append(Reach(float(top_speed * limit.rate / pulse_rate), "Drive", why, given))
-    for link, turns in zip(train, gains_in_front(train), strict=True):
+    for place, (link, turns) in enumerate(zip(train, gains_in_front(train), strict=True)):
         if isinstance(link, Screw) and link.end_support is not None and peak_speed:
             limit_speed = WHIRLING_SHARE * whirling_speed(link) / (peak_speed * turns) * top_speed
-            found.append(Reach(float(limit_speed), "Load", "the screw begins to whirl", "train"))
+            found.append(Reach(float(limit_speed), "Load", "the screw begins to whirl", f"train[{place}].end_support"))
     return tuple(sorted(found, key=lambda one: one.value))
 
 

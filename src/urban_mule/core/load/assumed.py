@@ -10,13 +10,13 @@ from typing import Any
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import listed_names
-from urban_mule.core.train.known import GUIDES
-from urban_mule.core.train.links import Efficient, Link
+from urban_mule.core.sheet.wording import size
+from urban_mule.core.train.known import USUAL_SPREAD
+from urban_mule.core.train.links import Efficient, Link, Screw
 
-LINK = re.compile(r"train\[(\d+)\]\.(efficiency|clearance)")
-BEARINGS = 0.2  # of the torque that accelerates the load: preloaded bearings with their seals, this house's estimate
+LINK = re.compile(r"train\[(\d+)\]\.(efficiency|clearance|end_support)")
+WEAKER = {"fixed-fixed": "fixed-supported", "fixed-supported": "supported-supported"}  # how a screw's ends may be held instead
 FRICTION = "friction"
 
 
@@ -32,8 +32,8 @@ class AtWorst:
 @quantity("", symbol="", source="usual values of losses, the unfavourable end of each", structure=True,
           formula="usual efficiency and friction where none is given")
 def assumed_at_worst(
-    assumed: tuple[str, ...], train: tuple[Link, ...] = (), unit: str = "mm", moved_inertia: Reals = None,
-    top_acceleration: Reals = None,
+    assumed: tuple[str, ...], friction_counted_on: str, train: tuple[Link, ...] = (),
+    friction_at_worst: Mapping[str, Any] | None = None,
 ) -> AtWorst | None:
     """What assumed: friction, and links by their place, would be at worst; None where nothing is assumed."""
     changes: dict[str, Any] = {}
@@ -42,10 +42,14 @@ def assumed_at_worst(
     for found in filter(None, map(LINK.fullmatch, assumed)):
         place = int(found[1])
         link = links[place] if place < len(links) else None
-        usual = () if link is None else link.usual_efficiencies
-        if isinstance(link, Efficient) and found[2] == "efficiency" and usual:
-            links[place] = dataclasses.replace(link, efficiency=min(one.value for one in usual))
-            words.append(f"the {link.kind}'s efficiency of 100 %")
+        if isinstance(link, Efficient) and found[2] == "efficiency" and (link.efficiency < 1 or link.usual_efficiencies):
+            links[place] = dataclasses.replace(link, efficiency=_least_efficiency(link))
+            words.append(efficiency_said(link))
+        elif isinstance(link, Screw) and found[2] == "end_support":
+            if link.end_support not in WEAKER:
+                continue
+            links[place] = dataclasses.replace(link, end_support=WEAKER[link.end_support])
+            words.append(support_said(link))
         elif link is not None and link.usual_clearance is not None and found[2] == "clearance":
             links[place] = dataclasses.replace(link, clearance=link.usual_clearance)  # type: ignore[call-arg]
             words.append(f"a {link.kind} without play")
@@ -53,9 +57,22 @@ def assumed_at_worst(
             continue
         changes["train"] = tuple(links)
     if FRICTION in assumed:
-        words.append("guides without friction" if unit in LINEAR_UNITS else "bearings without friction")
-        if unit in LINEAR_UNITS:
-            changes["friction_coefficient"] = max(one.value for one in GUIDES)
-        elif moved_inertia is not None and top_acceleration is not None:
-            changes["friction_torque"] = BEARINGS * moved_inertia * top_acceleration
+        words.append(friction_counted_on)
+        changes |= friction_at_worst or {}
     return AtWorst(changes, listed_names(words)) if changes else None
+
+
+def _least_efficiency(link: Efficient) -> Reals:
+    """The unfavourable end of an efficiency: of a usual one as far as such go, else the worst that is usual."""
+    if link.efficiency < 1:
+        return link.efficiency * (1 - USUAL_SPREAD * (1 - link.efficiency))
+    return min(one.value for one in link.usual_efficiencies)
+
+
+def efficiency_said(link: Efficient) -> str:
+    """What is counted on for a link whose efficiency nobody has said."""
+    return f"the {link.kind}'s efficiency of {size(100 * link.efficiency)} %"
+
+
+def support_said(link: Screw) -> str:
+    return f"the ends of the screw {link.end_support}"

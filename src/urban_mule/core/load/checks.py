@@ -8,7 +8,7 @@ from typing import TypeVar
 
 import numpy as np
 
-from urban_mule.core.load.assumed import FRICTION
+from urban_mule.core.load.assumed import FRICTION, efficiency_said, support_said
 from urban_mule.core.load.cycle import Move, Pieces, gentler, slower
 from urban_mule.core.load.fall import BRAKE_FACTOR, brake_needed, is_balanced, rises
 from urban_mule.core.load.link_loads import LinkLoad
@@ -17,7 +17,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check, listed_names
-from urban_mule.core.sheet.wording import at_least, distance, effort, microns, rounded_up, share_of, size
+from urban_mule.core.sheet.wording import at_least, counted, distance, effort, microns, rounded_up, share_of, size
 from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_loss, slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_in_front, self_locking
 from urban_mule.core.train.followers import Unlike
@@ -118,13 +118,25 @@ def balanced(weight: float, counterbalance: float, brake_torque: Reals, unit: st
 
 
 @check("assumptions", stage="Load", applies=lambda solution: solution.get("peak_load") is not None)
-def taken_as_ideal(train: tuple[Link, ...], assumed: tuple[str, ...] | None = None, unit: str = "mm") -> Verdict | None:
-    """How much is calculated without losses because nobody has said them."""
-    ideal = [f"the {link.kind}'s efficiency of 100 %" for place, link in enumerate(train)
-             if isinstance(link, Efficient) and f"train[{place}].efficiency" in (assumed or ())]
-    ideal += [f"{'guides' if unit in LINEAR_UNITS else 'bearings'} without friction"] if FRICTION in (assumed or ()) else []
-    if not ideal:
+def taken_as_ideal(
+    train: tuple[Link, ...], friction_counted_on: str, assumed: tuple[str, ...] | None = None
+) -> Verdict | None:
+    """How much is calculated without losses because nobody has said them, or with usual values that nobody has read off."""
+    unsaid = assumed or ()
+    efficient = [link for place, link in enumerate(train)
+                 if isinstance(link, Efficient) and f"train[{place}].efficiency" in unsaid]
+    ideal = [efficiency_said(link) for link in efficient if link.efficiency == 1]
+    usual = [efficiency_said(link) for link in efficient if link.efficiency < 1]
+    usual += [support_said(link) for place, link in enumerate(train)
+              if isinstance(link, Screw) and f"train[{place}].end_support" in unsaid]
+    if FRICTION in unsaid:
+        (ideal if "without" in friction_counted_on else usual).append(friction_counted_on)
+    if not ideal and not usual:
         return None
+    if not ideal:
+        many = counted(len(usual), "usual value stands", "usual values stand")
+        return Verdict("good", f"{many} for what nobody has read off yet: {listed_names(usual)}.",
+                       "Type what the data sheets say over them, here on Load.", headroom=0.7)
     many = "1 value is" if len(ideal) == 1 else f"{len(ideal)} values are"
     return Verdict("tight", f"{many} assumed ideal: {listed_names(ideal)}.", "Give them, or take usual values on the Load stage;"
                    " real losses cost torque.", headroom=0.6)
@@ -209,7 +221,7 @@ def held_screw(train: tuple[Link, ...]) -> tuple[int, Screw]:
     """The first screw and its place. Raises NotKnown where nobody said how its ends are held."""
     place, found = first_of(train, Screw)
     if found.end_support is None:
-        raise NotKnown("how the ends of the screw are held is not given", "train")
+        raise NotKnown("how the ends of the screw are held is not given", "train.screw.end_support")
     return place, found
 
 

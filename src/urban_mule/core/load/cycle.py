@@ -104,9 +104,7 @@ def ramp_phases(move: Move) -> list[tuple[Reals, Reals, Reals]]:
 
     Raises NotKnown.
     """
-    for name in ("distance", "speed", "acceleration"):
-        if getattr(move, name) is None:
-            raise NotKnown(f"the {name} of a move is not given", "cycle")
+    _complete([move])
     distance, acceleration = abs(move.distance), move.acceleration
     if move.jerk is None:
         ramp, cruise, _ = trapezoid(distance, move.speed, acceleration)
@@ -115,6 +113,13 @@ def ramp_phases(move: Move) -> list[tuple[Reals, Reals, Reals]]:
     top = move.jerk * change
     rise = [(change, 0.0, top), (plateau, top, top), (change, top, 0.0)]
     return [*rise, (cruise, 0.0, 0.0), *((t, -a, -b) for t, a, b in rise)]
+
+
+def _complete(moves: list[Move]) -> None:
+    """Nothing, where every move says how far and how fast. Raises NotKnown."""
+    lacking = [name for name in ("distance", "speed", "acceleration") if any(getattr(move, name) is None for move in moves)]
+    if lacking:
+        raise NotKnown(f"the {lacking[0]} of a move is not given", *(f"cycle.{name}" for name in lacking))
 
 
 def slowed(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
@@ -183,9 +188,7 @@ def _all_at_once(cycle: tuple[Move, ...]) -> Pieces:
 
 def _together(moves: list[Move]) -> Move:
     """Many moves as one, its figures arrays over them; all have a jerk or none. Raises NotKnown."""
-    for name in ("distance", "speed", "acceleration"):
-        if any(getattr(move, name) is None for move in moves):
-            raise NotKnown(f"the {name} of a move is not given", "cycle")
+    _complete(moves)
     figures = {name: np.array([np.nan if (value := getattr(move, name)) is None else value for move in moves])
                for name in (one.name for one in fields(Move))}
     return Move(**{**figures, "jerk": None if moves[0].jerk is None else figures["jerk"]})

@@ -9,6 +9,8 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.units import STANDARD_GRAVITY
+from urban_mule.core.sheet.wording import size
+from urban_mule.core.train.known import GUIDES, USUAL_SPREAD
 
 
 class LinearLoad:
@@ -50,3 +52,16 @@ def friction_load(friction_coefficient: Reals, moving_mass: Reals, incline: Real
 def process_load(process_force: Reals) -> Reals:
     """What the work resists with on every moving piece, out and back; process_force [N]."""
     return process_force
+
+
+@quantity("", symbol="", source="what is not given is taken as ideal", structure=True, label="Friction counted on")
+def friction_counted_on(friction_coefficient: Reals) -> str:
+    """What is counted on while nobody has said the friction, or took a usual one."""
+    return f"guides with a friction of {size(friction_coefficient)}" if friction_coefficient else "guides without friction"
+
+
+@quantity("", symbol="", source="usual values of guides, the unfavourable end", structure=True,
+          formula="1.6·µ of a usual one, else that of sliding guides")
+def friction_at_worst(friction_coefficient: Reals) -> dict[str, Reals]:
+    """The friction, by its given, at the unfavourable end of what is usual."""
+    return {"friction_coefficient": (1 + USUAL_SPREAD) * friction_coefficient or max(one.value for one in GUIDES)}

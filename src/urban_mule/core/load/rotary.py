@@ -5,6 +5,8 @@ from __future__ import annotations
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 
+BEARINGS = 0.2  # of the torque that accelerates the load
+
 
 class RotaryLoad:
     """What the user knows of the load of a rotary axis."""
@@ -30,6 +32,19 @@ def gravity_load() -> Reals:
 def friction_load(friction_torque: Reals) -> Reals:
     """Friction against the direction of travel; friction_torque [N·m]."""
     return friction_torque
+
+
+@quantity("", symbol="", source="what is not given is taken as ideal", structure=True, label="Friction counted on")
+def friction_counted_on() -> str:
+    """What is counted on while nobody has said the friction."""
+    return "bearings without friction"
+
+
+@quantity("", symbol="", source="preloaded bearings with their seals, this house's estimate", structure=True,
+          formula="a fifth of the torque that accelerates the load")
+def friction_at_worst(moved_inertia: Reals, top_acceleration: Reals) -> dict[str, Reals]:
+    """The friction, by its given, at the unfavourable end of what is usual; inertia [kg·m²], acceleration [rad/s²]."""
+    return {"friction_torque": BEARINGS * moved_inertia * top_acceleration}
 
 
 @quantity("N·m", symbol="M_p", source="definition")

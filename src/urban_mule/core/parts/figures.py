@@ -22,6 +22,13 @@ class MotorLeads:
                          most=8, plural=True)
 
 
+class DriverFigures:
+    """For which motors a driver is."""
+
+    drives: str | None = given("", "", "the kind of motor that it drives; a stepper where nothing is said",
+                               choices=("stepper", "servo"), label="Kind of motor driven")
+
+
 class BrakeFigures:
     """What a holding brake takes beside what it does once it is fitted."""
 

@@ -73,6 +73,10 @@ class Given:
         """That it is not given, as part of a sentence."""
         return self.missing or f"{in_a_sentence(self.label or words(self.name))} {self.verb} not given"
 
+    def absent_of(self, whose: str) -> str:
+        """That it is not given of a thing, as part of a sentence."""
+        return f"the {in_a_sentence(self.label or words(self.name))} of the {whose} {self.verb} not given"
+
     def allowed(self) -> str:
         """What is allowed, in words and in `unit`."""
         if self.choices:

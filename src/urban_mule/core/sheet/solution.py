@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from urban_mule.core.sheet.alike import alike
-from urban_mule.core.sheet.given import givens, words
+from urban_mule.core.sheet.given import Given, givens, words
 from urban_mule.core.sheet.quantity import NotKnown, Quantity, Unknown
 
 if TYPE_CHECKING:
@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 # Records have no == and no repr: comparing what holds arrays means nothing. What a solution compares it compares in _same.
 PLACE = re.compile(r"^(?P<list>\w+)\[(?P<place>\d+)\]\.(?P<field>\w+)$")  # a field of a link or a move: train[1].efficiency
+OF_ONE = re.compile(r"^(?P<list>\w+)\.(?:(?P<kind>[\w ]+)\.)?(?P<field>\w+)$")  # one that some link or move lacks: train.screw.lead
 
 
 class Solution:
@@ -102,12 +103,46 @@ class Solution:
         try:
             value = q.function(**arguments)
         except NotKnown as why:
-            return Unknown(str(why), why.missing)
+            return Unknown(str(why), self.placed(why.missing))
         except (OverflowError, ZeroDivisionError):
             return Unknown(f"the values given lead to no finite {words(q.name).lower()}")
         if isinstance(value, np.ndarray) and value.ndim == 0:
             value = value[()]
         return value if _finite(value) else Unknown(f"the values given lead to no finite {words(q.name).lower()}")
+
+    def placed(self, missing: tuple[str, ...]) -> tuple[str, ...]:
+        """What is missing; of a link or a move by the place of the first that lacks it: `train.screw.lead` as `train[0].lead`."""
+        return tuple(map(self._placed, missing))
+
+    def _placed(self, name: str) -> str:
+        found = OF_ONE.match(name)
+        if found is None:
+            return name
+        for place, one in enumerate(self.inputs.get(found["list"]) or ()):
+            if found["kind"] in (None, getattr(one, "kind", None)) and getattr(one, found["field"]) is None:
+                return f"{found['list']}[{place}].{found['field']}"
+        return found["list"]
+
+    def given_of(self, name: str) -> tuple[Given, str]:
+        """What was declared of a given, and whose it is: of a link or a move by its place too. Raises KeyError."""
+        found = PLACE.match(name)
+        one = None if found is None else self.inputs[found["list"]][int(found["place"])]
+        if found is None or one is None:
+            return self.sheet.inputs[name], ""
+        whose = getattr(one, "kind", "") or (f"move {int(found['place']) + 1}")
+        return next(known for known in givens(type(one)) if known.name == found["field"]), whose
+
+    def knows(self, name: str) -> bool:
+        """Whether a name is on the sheet, or is that of a field of a link or a move."""
+        found = PLACE.match(name)
+        return self.sheet.has(name) if found is None else bool(self.inputs.get(found["list"]))
+
+    def label(self, name: str) -> str:
+        """What a given, or a quantity, is called: `Lead of the screw`."""
+        if PLACE.match(name) is None:
+            return self.sheet.label(name)
+        one, whose = self.given_of(name)
+        return f"{one.label} of {whose}" if whose.startswith("move ") else f"{one.label} of the {whose}"
 
     def changed(self, **inputs: Any) -> Solution:
         """The solution after some givens changed; only what depends on them is computed again.

@@ -96,14 +96,15 @@ class Check:
         try:
             found = self.function(**arguments)
         except NotKnown as why:
-            return self._unknown(solution, str(why), why.missing)
+            return self._unknown(solution, str(why), solution.placed(why.missing))
         except (ZeroDivisionError, OverflowError):
             return self._unknown(solution, OUT_OF_PROPORTION)
         if found is not None and NOT_FINITE.search(found.sentence):
             return self._unknown(solution, OUT_OF_PROPORTION)
         if found is None:
             return None
-        missing = tuple(dict.fromkeys(given for name in found.missing for given in _givens_lacking(solution, name)))
+        missing = tuple(dict.fromkeys(solution.placed(tuple(
+            given for name in found.missing for given in _givens_lacking(solution, name)))))
         return Verdict(**vars(found) | {"check": self.name, "stage": self.stage, "main": self.main, "missing": missing})
 
     def _unknown(self, solution: Solution, reason: str, missing: tuple[str, ...] = ()) -> Verdict:
@@ -111,16 +112,15 @@ class Check:
         sentence, nxt = f"The {self.name} cannot be judged: {reason}.", ""
         if missing:
             sentence = f"The {self.name} cannot be judged yet: {reason}."
-            one = solution.sheet.inputs[missing[0]]
-            nxt = f"{solution.sheet.label(one.name)}: {one.doc}."
+            nxt = f"{solution.label(missing[0])}: {solution.given_of(missing[0])[0].doc}."
         if len(missing) > 1:
-            sentence = f"The {self.name} cannot be judged yet; missing: {listed([solution.sheet.label(name) for name in missing])}."
+            sentence = f"The {self.name} cannot be judged yet; missing: {listed([solution.label(name) for name in missing])}."
         return Verdict("unknown", sentence, nxt, check=self.name, stage=self.stage, missing=missing, main=self.main)
 
 
 def _givens_lacking(solution: Solution, name: str) -> tuple[str, ...]:
     """A given itself; of a quantity, the givens that it lacks."""
-    if name in solution.sheet.inputs:
+    if not solution.sheet.has(name) or name in solution.sheet.inputs:
         return (name,)
     found = solution.find(name)
     return found.missing if isinstance(found, Unknown) else ()
@@ -167,6 +167,12 @@ def check(
 def missing_in(verdicts: tuple[Verdict, ...]) -> tuple[str, ...]:
     """The givens that any of these verdicts lacks, each once."""
     return tuple(dict.fromkeys(name for verdict in verdicts for name in verdict.missing))
+
+
+def next_number(verdicts: tuple[Verdict, ...]) -> Verdict | None:
+    """Of the verdicts that lack something the one to be completed next: the stage's main number, else the first."""
+    lacking = [verdict for verdict in verdicts if verdict.missing]
+    return next((verdict for verdict in lacking if verdict.main), lacking[0] if lacking else None)
 
 
 def headline(verdicts: tuple[Verdict, ...]) -> Verdict | None:

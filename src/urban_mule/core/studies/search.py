@@ -6,6 +6,7 @@ Every combination that fails says which rule rejected it; the rest are ranked by
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
@@ -45,12 +46,14 @@ class Scan:
 
     motors: dictionaries of givens with name, mass [kg], price, lead_time [s], frame [m]; a motor with several wirings
     stands once for each. reductions: the same for reductions; the first may be empty: no reduction, or the one there is.
+    drivers: of which the cheapest that fits goes with each combination; empty where the axis keeps its own.
     """
 
     motors: Sequence[Mapping[str, Any]]
     reductions: Sequence[Mapping[str, Any]]
     supplies: Sequence[float]
     current_shares: Sequence[float]
+    drivers: Sequence[Mapping[str, Any]] = ()
 
     @property
     def shape(self) -> tuple[int, int, int, int]:
@@ -63,12 +66,16 @@ class Scan:
 
 @record(frozen=True, eq=False, repr=False)
 class Found:
-    """Every combination's figures, in the shape of the scan, and the rule that rejected it (-1: none did)."""
+    """Every combination's figures, in the shape of the scan, and the rule that rejected it (-1: none did).
+
+    drivers: the row of the driver that goes with it (-1: none fits), where drivers were searched.
+    """
 
     scan: Scan
     rules: Rules
     figures: dict[str, np.ndarray]
     rejected_by: np.ndarray
+    drivers: np.ndarray | None = None
 
     @property
     def accepted(self) -> np.ndarray:
@@ -78,7 +85,9 @@ class Found:
 Rule = Callable[[Solution, Rules, dict[str, Any]], Any]
 
 
-def _current(solution: Solution, _rules: Rules, _figures: dict[str, Any]) -> Any:
+def _current(solution: Solution, _rules: Rules, figures: dict[str, Any]) -> Any:
+    if "driver" in figures:
+        return figures["driver"] < 0
     limit = solution.inputs.get("current_limit")
     return False if limit is None else solution["current_peak"] > limit * (1 + 1e-9)
 
@@ -105,6 +114,7 @@ def _continuous(solution: Solution, _rules: Rules, _figures: dict[str, Any]) -> 
     return solution["continuous_margin"] < 1 if "continuous_margin" in solution.sheet.quantities else False
 
 
+SPARE_VOLTAGE = 1.1  # of the supply that a driver takes, at least: the bus rises when an axis stops
 RULES: dict[str, Rule] = {  # in this order: the last that is reached tells how near a part came
     "frame size": _frame,
     "driver current": _current,
@@ -117,6 +127,7 @@ RULES: dict[str, Rule] = {  # in this order: the last that is reached tells how 
 }
 
 
+NO_DRIVER = "no driver of the library gives its current at these supplies"
 SAID = {
     "driver current": "even the least share of its current is more than the driver gives",
     "continuous torque": "the RMS torque is more than it may give all the time",
@@ -137,6 +148,7 @@ def search(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, rules: Rules, pr
     """
     shape = scan.shape
     figures = {name: np.full(shape, np.nan) for name in FIGURES}
+    drivers = np.full(shape, -1, dtype=np.int16) if scan.drivers else None
     rejected = np.zeros(shape, dtype=np.int8)
     each = max(1, PART // max(1, shape[1] * shape[2] * shape[3]))
     done, trains = 0, trains_with(inputs["train"], scan.reductions)
@@ -145,17 +157,21 @@ def search(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, rules: Rules, pr
             raise Cancelled
         motors = [scan.motors[row] for row in rows]
         given = _inputs(sheet, inputs, scan, motors)
+        beside = fitting_drivers(scan, motors, given) if scan.drivers else None
+        given |= _driven(scan, beside)
         for columns, train in trains:
             solution = sheet.solve(**{**inputs, **given, "train": train})
-            part = _figures(solution, scan, motors, columns)
+            part = _figures(solution, scan, motors, columns, beside)
             failed = _failed(solution, rules, part, (len(rows), *shape[1:3], len(columns)))
             at = np.ix_(rows, range(shape[1]), range(shape[2]), columns)
             for name in FIGURES:
                 figures[name][at] = part[name]
             rejected[at] = failed
+            if drivers is not None:
+                drivers[at] = np.broadcast_to(part["driver"], failed.shape)
         done += len(rows)
     progress(scan.size, scan.size)
-    return Found(scan, rules, figures, rejected)
+    return Found(scan, rules, figures, rejected, drivers)
 
 
 def _alike(motors: Sequence[Mapping[str, Any]], each: int) -> list[list[int]]:
@@ -179,6 +195,41 @@ def _inputs(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, motors: Sequenc
         rated = sheet.solve(**{name: given[name] for name in given if name in RATING})["rated_current_peak"]
         given["current_peak"] = set_current(rated, np.array(scan.current_shares, dtype=float)[None, None, :, None])
     return given
+
+
+def fitting_drivers(scan: Scan, motors: Sequence[Mapping[str, Any]], given: Mapping[str, Any]) -> np.ndarray:
+    """For each of these motors, supplies and shares the row of the cheapest driver that bears both, -1 where none does."""
+    current = given.get("current_peak")
+    if current is None:
+        current = servo_current(*(column(motors, name)[:, None, None, None] for name in ("motor_peak_torque", "torque_constant_rms")))
+    voltage = given["supply_voltage"]
+    found = np.full(np.broadcast_shapes(np.shape(current), np.shape(voltage)), -1, dtype=np.int16)
+    for row in reversed(by_price(scan.drivers)):  # the cheapest is written last
+        found = np.where(bears(scan.drivers[row], current, voltage), np.int16(row), found)
+    return found
+
+
+def servo_current(motor_peak_torque: Any, torque_constant_rms: Any) -> Any:
+    """The peak current of a servo's peak torque [A]; torque [N·m], constant [N·m/A RMS]."""
+    return math.sqrt(2.0) * motor_peak_torque / torque_constant_rms
+
+
+def by_price(drivers: Sequence[Mapping[str, Any]]) -> list[int]:
+    """The rows of drivers, the cheapest first."""
+    price, limits = column(drivers, "price", np.inf), column(drivers, "current_limit")
+    return sorted(range(len(drivers)), key=lambda row: (price[row], limits[row]))
+
+
+def bears(driver: Mapping[str, Any], current: Any, voltage: Any) -> Any:
+    """Whether a driver gives a peak current [A] at a supply [V], with something to spare for what comes back at a stop."""
+    with np.errstate(invalid="ignore"):
+        enough = current <= driver["current_limit"] * (1 + 1e-9)
+    return enough & (SPARE_VOLTAGE * voltage <= driver["voltage_limit"] * (1 + 1e-9))
+
+
+def _driven(scan: Scan, beside: np.ndarray | None) -> dict[str, Any]:
+    """What the sheet takes of the drivers that go with the combinations."""
+    return {} if beside is None else {"voltage_drop": np.append(column(scan.drivers, "voltage_drop", 0.0), 0.0)[beside]}
 
 
 def set_current(rated_peak: Any, share: Any) -> Any:
@@ -226,7 +277,7 @@ def _together(kind: str, rows: Sequence[Mapping[str, Any]]) -> Link:
 
 
 def _figures(
-    solution: Solution, scan: Scan, motors: Sequence[Mapping[str, Any]], columns: Sequence[int]
+    solution: Solution, scan: Scan, motors: Sequence[Mapping[str, Any]], columns: Sequence[int], beside: np.ndarray | None
 ) -> dict[str, Any]:
     """The figures of a part of the scan, each broadcasting to its shape; columns: the rows of the reductions that it is for."""
     found: dict[str, Any] = {name: solution[name] for name in ("working_margin", "inertia_ratio", "noise_proxy")}
@@ -235,6 +286,9 @@ def _figures(
     for name in ("mass", "price", "lead_time"):
         found[name] = column(motors, name)[:, None, None, None] + column(reductions, name, 0.0)
     found["frame"] = column(motors, "frame", 0.0)[:, None, None, None]
+    if beside is not None:
+        found["driver"] = beside
+        found["price"] = found["price"] + np.append(column(scan.drivers, "price"), np.nan)[beside]
     return found
 
 
@@ -340,6 +394,8 @@ def _rejection(found: Found, name: str, rows: list[int]) -> Rejection:
             said = f"at best {size(float(best['inertia_ratio'].min()))} to 1, {size(rules.largest_ratio)} to 1 allowed"
         case "frame size":
             said = f"larger than the {size((rules.frame or 0.0) * 1e3)} mm that fit"
+        case "driver current" if found.scan.drivers:
+            said = NO_DRIVER
         case _:
             said = SAID[rule]
     return Rejection(name, rule, f"{rule}: {said}")

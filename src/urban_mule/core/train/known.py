@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from urban_mule.core.sheet.record import record
 
@@ -15,9 +15,9 @@ NORTON = "R. L. Norton, Machine Design"
 
 @record(frozen=True, eq=False, repr=False)
 class Usual:
-    """A value that is usual for a given: in SI, what it holds for, and where it is from."""
+    """A value that is usual for a given: in SI or a choice, what it holds for, and where it is from."""
 
-    value: float
+    value: Any
     words: str
     source: str
 
@@ -52,3 +52,9 @@ def exact(value: float) -> Fraction:
 
 
 GUIDES = (Usual(0.005, "rolling guides", NIEMANN), Usual(0.1, "sliding guides, oiled", NORTON))  # friction, by what is guided how
+USUAL_SPREAD = 0.6  # of 1 − η, and of a friction: as far as usual values go to either side, twice a standard uncertainty of 30 %
+SUPPORTS = (  # of a screw's ends
+    Usual("fixed-supported", "a pair of bearings at the driven end, one at the other", NIEMANN),
+    Usual("fixed-fixed", "a pair of bearings at both ends", NIEMANN),
+    Usual("supported-supported", "one bearing at either end", NIEMANN),
+    Usual("fixed-free", "the far end hangs free", NIEMANN))

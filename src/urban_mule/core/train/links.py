@@ -12,11 +12,11 @@ from typing import ClassVar
 
 import numpy as np
 
-from urban_mule.core.sheet.given import Reals, given, givens, in_a_sentence
+from urban_mule.core.sheet.given import Reals, given, givens
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
-from urban_mule.core.train.known import NIEMANN, NORTON, Exact, Mistaken, Usual, exact
+from urban_mule.core.train.known import NIEMANN, NORTON, SUPPORTS, Exact, Mistaken, Usual, exact
 
 STEEL_DENSITY = 7850.0  # kg/m³, plain carbon steel, EN 10025 figures rounded as data sheets do
 STEEL_MODULUS = 206e9  # Pa
@@ -37,8 +37,9 @@ class Link:
     endless: whether what it moves has no ends by itself. measured: whether its travel is measured rather than known. slides:
     whether it may hold a load by sliding. bought: whether it is a part to be bought. turned_by: what of it meets the part before
     it, bore or shaft; turns_with: what meets the part behind it, shaft, bore_out, or nothing that is known. takes_flange: whether a
-    motor's flange is screwed to it. sizes: what is asked of it as a part. usual_clearance: play that is usual without preload [m
-    along the load, rad at the output], by this house's estimate.
+    motor's flange is screwed to it. whole: the few numbers without which nothing can be computed through it, in the order in which
+    one looks them up. stiff_by: what says how stiff it is. sizes: what is asked of it as a part. usual_clearance: play that is
+    usual without preload [m along the load, rad at the output], by this house's estimate.
     """
 
     kind: ClassVar[str]
@@ -50,6 +51,8 @@ class Link:
     turned_by: ClassVar[str] = "bore"
     turns_with: ClassVar[str] = ""
     takes_flange: ClassVar[bool] = False
+    whole: ClassVar[tuple[str, ...]] = ()
+    stiff_by: ClassVar[tuple[str, ...]] = ()
     sizes: ClassVar[tuple[str, ...]] = ()
     usual_clearance: ClassVar[float | None] = None
 
@@ -110,12 +113,18 @@ class Link:
         """Usual efficiencies; none where nobody knows any, or there are no losses."""
         return ()
 
+    def lacking(self) -> tuple[str, ...]:
+        """What of the numbers that make it whole is not given."""
+        return tuple(name for name in self.whole if getattr(self, name) is None)
+
     def need(self, name: str) -> Reals:
-        """The value of a field. Raises NotKnown while it is not given."""
+        """The value of a field. Raises NotKnown while it is not given, with all that is lacking beside it."""
         value = getattr(self, name)
         if value is None:
-            declared = next(one for one in givens(type(self)) if one.name == name)
-            raise NotKnown(f"the {in_a_sentence(declared.label)} of the {self.kind} {declared.verb} not given", "train")
+            lacking = self.lacking()
+            names = lacking if name in lacking else (name,)
+            declared = next(one for one in givens(type(self)) if one.name == names[0])
+            raise NotKnown(declared.absent_of(self.kind), *(f"train.{self.kind}.{one}" for one in names))
         return value
 
 
@@ -136,6 +145,7 @@ class Coupling(Link):
     """A shaft coupling."""
 
     kind: ClassVar[str] = "coupling"
+    stiff_by: ClassVar[tuple[str, ...]] = ("torsional_stiffness",)
     turns_with: ClassVar[str] = "bore_out"
     sizes: ClassVar[tuple[str, ...]] = ("bore", "bore_out")
     inertia: Reals = given("kg·m²", "J", "moment of inertia", default=0.0, least=0)
@@ -161,6 +171,8 @@ class Reduction(Efficient):
     kind: ClassVar[str] = "reduction"
     turns_with: ClassVar[str] = "shaft"
     takes_flange: ClassVar[bool] = True
+    whole: ClassVar[tuple[str, ...]] = ("ratio",)
+    stiff_by: ClassVar[tuple[str, ...]] = ("torsional_stiffness",)
     sizes: ClassVar[tuple[str, ...]] = ("bore", "shaft", "frame")
     usual_clearance: ClassVar[float | None] = math.radians(0.3)
     ratio: Reals = given("", "i", "input turns for one output turn", above=0)
@@ -230,6 +242,8 @@ class Screw(Efficient):
     turns_into_travel: ClassVar[bool] = True
     slides: ClassVar[bool] = True
     turned_by: ClassVar[str] = "shaft"
+    whole: ClassVar[tuple[str, ...]] = ("lead", "diameter", "length")
+    stiff_by: ClassVar[tuple[str, ...]] = ("diameter", "length", "end_support")
     sizes: ClassVar[tuple[str, ...]] = ("shaft",)
     usual_clearance: ClassVar[float | None] = 5e-5
     lead: Reals = given("m", "p", "travel for one turn: all starts together", above=0)
@@ -246,6 +260,10 @@ class Screw(Efficient):
     nut_stiffness: Reals = given("N/m", "k_n", "force per metre that the nut gives way", above=0)
     bearing_stiffness: Reals = given("N/m", "k_b", "force per metre that the thrust bearing gives way", above=0)
     clearance: Reals = given("m", "j", "axial play of the nut", default=0.0, least=0, shown=("µm", ""))
+
+    def lacking(self) -> tuple[str, ...]:
+        known = {"lead": self.lead_used, "diameter": self.inertia, "length": self.inertia}
+        return tuple(name for name in super().lacking() if known[name] is None)
 
     @property
     def lead_used(self) -> Reals | None:
@@ -320,6 +338,8 @@ class Screw(Efficient):
             yield Mistaken("screw", f"{size(lead * 1e3)} mm lead", f"{one:g} mm lead", one * 1e-3 / lead, 0.7,
                            f"Turn the screw ten times by hand, power off: the carriage goes {10 * one:g} mm?")
 
+    usual_supports: ClassVar[tuple[Usual, ...]] = SUPPORTS
+
     @property
     def usual_efficiencies(self) -> tuple[Usual, ...]:
         sliding, found = sliding_screw_efficiency(self), (Usual(0.9, "rolls on balls", NIEMANN),)
@@ -332,6 +352,8 @@ class Belt(Efficient):
 
     kind: ClassVar[str] = "belt"
     turns_into_travel: ClassVar[bool] = True
+    whole: ClassVar[tuple[str, ...]] = ("pitch", "teeth")
+    stiff_by: ClassVar[tuple[str, ...]] = ("span", "specific_stiffness")
     sizes: ClassVar[tuple[str, ...]] = ("bore", "belt_pitch", "belt_width", "pulley_width", "belt_length")
     pitch: Reals = given("m", "p_b", "distance from tooth to tooth", above=0)
     teeth: Reals = given("", "z", "teeth of the driving pulley", whole=True, least=1, plural=True)
@@ -386,6 +408,8 @@ class Rack(Efficient):
 
     kind: ClassVar[str] = "rack"
     turns_into_travel: ClassVar[bool] = True
+    whole: ClassVar[tuple[str, ...]] = ("module", "teeth")
+    stiff_by: ClassVar[tuple[str, ...]] = ("mesh_stiffness",)
     sizes: ClassVar[tuple[str, ...]] = ("bore",)
     usual_clearance: ClassVar[float | None] = 1e-4
     module: Reals = given("m", "m_n", "normal module", above=0)
@@ -443,6 +467,7 @@ class FeedRoller(Efficient):
     kind: ClassVar[str] = "feed roller"
     turns_into_travel: ClassVar[bool] = True
     endless: ClassVar[bool] = True
+    whole: ClassVar[tuple[str, ...]] = ("diameter",)
     measured: ClassVar[bool] = True
     sizes: ClassVar[tuple[str, ...]] = ("bore",)
     diameter: Reals = given("m", "D", "diameter on which the stock runs", above=0)

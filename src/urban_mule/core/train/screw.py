@@ -20,7 +20,7 @@ def whirling_speed(screw: Screw) -> Reals:
     Raises NotKnown while diameter, length or support is not given.
     """
     if screw.end_support is None:
-        raise NotKnown("how the ends of the screw are held is not given", "train")
+        raise NotKnown("how the ends of the screw are held is not given", "train.screw.end_support")
     stiffness_over_mass = STEEL_MODULUS / STEEL_DENSITY * screw.bearing_diameter**2 / 16
     return WHIRLING_ROOT[screw.end_support] ** 2 * stiffness_over_mass**0.5 / screw.need("length") ** 2
 
@@ -31,7 +31,7 @@ def buckling_force(screw: Screw) -> Reals:
     Raises NotKnown while diameter, length or support is not given.
     """
     if screw.end_support is None:
-        raise NotKnown("how the ends of the screw are held is not given", "train")
+        raise NotKnown("how the ends of the screw are held is not given", "train.screw.end_support")
     area_moment = math.pi * screw.bearing_diameter**4 / 64
     return BUCKLING_FACTOR[screw.end_support] * math.pi**2 * STEEL_MODULUS * area_moment / screw.need("length") ** 2
 

@@ -41,8 +41,14 @@ def train_stiffness(train: tuple[Link, ...]) -> Reals:
     """
     known = [one for one in link_compliances(train) if one is not None]
     if not known:
-        raise NotKnown("no link of the train says how stiff it is", "train")
+        raise NotKnown("no link of the train says how stiff it is", *_stiff_by(train))
     return 1.0 / sum(known)
+
+
+def _stiff_by(train: tuple[Link, ...]) -> tuple[str, ...]:
+    """What would say how stiff the train is: of each link what it lacks; the train itself where no link has any."""
+    lacking = tuple(f"train.{link.kind}.{name}" for link in train for name in link.stiff_by if getattr(link, name) is None)
+    return lacking or ("train",)
 
 
 @quantity("Hz", symbol="f_1", source="mass on a spring; S. Timoshenko, Vibration Problems in Engineering",
@@ -68,7 +74,8 @@ def stays_on_one_flank(gravity_load: Reals, friction_load: Reals) -> Reals:
 @quantity("[travel]", symbol="B_p", source="friction winds the train up one way and then the other, clearance adds",
           formula="2·F_r/(n·k) + j", label="Lost motion, at most", shown=("µm", ""))
 def predicted_lost_motion(
-    train_clearance: Reals, friction_load: Reals, motor_count: Reals, gravity_load: Reals, train_stiffness: Reals = None
+    train_clearance: Reals, friction_load: Reals, motor_count: Reals, gravity_load: Reals, train_stiffness: Reals = None,
+    train: tuple[Link, ...] = ()
 ) -> Reals:
     """Lost motion to expect at a reversal, before it is measured; without the clearance where the weight keeps the flanks together.
 
@@ -77,6 +84,6 @@ def predicted_lost_motion(
     play = np.where(stays_on_one_flank(gravity_load, friction_load), 0.0, train_clearance)[()]
     if train_stiffness is None:
         if np.all(np.asarray(train_clearance) == 0):
-            raise NotKnown("neither stiffness nor clearance is given for any link of the train", "train")
+            raise NotKnown("neither stiffness nor clearance is given for any link of the train", *_stiff_by(train))
         return play
     return 2 * friction_load / motor_count / train_stiffness + play

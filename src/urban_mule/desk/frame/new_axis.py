@@ -1,218 +1,309 @@
-"""A new axis by three questions: what moves, through what, how fast."""
+"""A new axis by three questions: what kind it is, what moves, how far and fast; then the few numbers that make its train whole."""
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QComboBox,
     QDialog,
     QGridLayout,
     QHBoxLayout,
-    QLineEdit,
     QPushButton,
     QRadioButton,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from urban_mule.core.sheet import units
-from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.core.sheet.units import number_text
+from urban_mule.desk.kit.asked import Asked
+from urban_mule.desk.kit.field import Choice
+from urban_mule.desk.kit.link_looks import TURN, draw_train
 from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.session import Session
-from urban_mule.store.document.edit import edited
+from urban_mule.store.beginning import KINDS_OF_AXIS, UPRIGHT, AxisKind, UsualFor, begun_axis, is_blank, usual_for, with_axis
 
-WHAT = {
-    "a carriage, level": ("linear", 0.0),
-    "a carriage, up and down": ("linear", math.pi / 2),
-    "a table that turns": ("rotary", 0.0),
-}
-THROUGH: dict[str, tuple[str, list[dict[str, Any]], tuple[tuple[str, str], ...]]] = {
-    "screw": ("linear", [{"kind": "screw"}], (("lead", "m"),)),
-    "toothed belt": ("linear", [{"kind": "belt"}], (("pitch", "m"), ("teeth", ""))),
-    "rack and pinion": ("linear", [{"kind": "rack"}], (("module", "m"), ("teeth", ""))),
-    "feed roller": ("linear", [{"kind": "feed roller"}], (("diameter", "m"),)),
-    "reduction": ("rotary", [{"kind": "reduction"}, {"kind": "direct"}], (("ratio", ""),)),
-    "straight from the motor": ("rotary", [{"kind": "direct"}], ()),
-}
-MOST = {"linear": (30.0, 10.0, 200.0), "rotary": (1e4, 1e3, 1e5)}  # travel, speed, acceleration beyond which another unit is meant
+MOST = {"m": 30.0, "m/s": 10.0, "m/s²": 200.0, "rad": 1e4, "rad/s": 1e3, "rad/s²": 1e5}  # beyond which another unit is meant
+MEANT = {"m": "mm", "m/s": "mm/s", "m/s²": "mm/s²"}  # that is likeliest then
 LETTERS = "XYZABCUVW"
+LAID = ("level", "up and down")
+SIGN = QSize(40, 26)
+NOT_KNOWN = "not known yet"
 
 
 class NewAxis(QDialog):
-    """Three questions; what is left empty is not known, and the trail says what is missing."""
+    """Three questions, then a page for the train; what is left empty is not known, and the trail says what comes next."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.setWindowTitle("New axis")
-        self.setMinimumWidth(560)
+        self.setWindowTitle("A new axis in three questions")
+        self.setMinimumWidth(760)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box = QVBoxLayout(self)
-        box.setContentsMargins(24, 20, 24, 20)
+        box.setContentsMargins(24, 18, 24, 18)
         box.setSpacing(10)
-        taken = {axis.name for axis in session.project.axes}
         self._kept = ""
-        self.name = self._line("Name of the axis", next((c for c in LETTERS if c not in taken), ""))
-        box.addWidget(Label("What moves?", objectName="heading"))
-        self.what = self._radios(box, list(WHAT))
-        self.mass = self._line("mass or inertia of what moves", "")
-        self.mass_label = Label(objectName="label")
-        row = QHBoxLayout()
-        for widget, share in ((Label("name", objectName="label"), 0), (self.name, 1), (self.mass_label, 0), (self.mass, 1)):
-            row.addWidget(widget, share)
-        box.addLayout(row)
-        box.addWidget(Label("Through what?", objectName="heading"))
-        self.through = self._radios(box, list(THROUGH))
-        self.sizes = [self._line(f"size {i}", "") for i in (1, 2)]
-        self.size_labels = [Label(objectName="label") for _ in self.sizes]
-        box.addLayout(self._side_by_side(self.size_labels, self.sizes))
-        box.addWidget(Label("How fast?", objectName="heading"))
-        self.travel, self.speed, self.acceleration = (self._line(t, "") for t in ("travel", "speed", "acceleration"))
-        self.fast_labels = [Label(objectName="label") for _ in range(3)]
-        box.addLayout(self._side_by_side(self.fast_labels, [self.travel, self.speed, self.acceleration]))
+        self._likelier: tuple[Asked, str]
+        self.at = session.index if is_blank(session.axis) else None  # the blank axis that it makes, else a further one
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self._questions())
+        self.train = QWidget()
+        self.train_box = QVBoxLayout(self.train)
+        self.train_box.setContentsMargins(0, 0, 0, 0)
+        self.pages.addWidget(self.train)
+        self.sizes: dict[str, Asked] = {}
+        self.usual: list[tuple[UsualFor, QComboBox]] = []
+        box.addWidget(self.pages, 1)
         self.fault = Label(objectName="wrong", wordWrap=True)
-        box.addWidget(self.fault)
-        buttons = QHBoxLayout()
-        make = QPushButton("Add the axis", objectName="strong", default=True)
-        make.clicked.connect(self.accept)
-        no = QPushButton("Cancel")
-        no.clicked.connect(self.reject)
-        buttons.addStretch(1)
-        buttons.addWidget(no)
-        buttons.addWidget(make)
-        box.addLayout(buttons)
-        for group in (self.what, self.through):
-            group.buttonToggled.connect(lambda *_: self._fit())
-        self._fit()
-
-    @staticmethod
-    def _side_by_side(labels: list[Label], lines: list[QLineEdit]) -> QHBoxLayout:
+        self.meant = QPushButton(objectName="plain", autoDefault=False)
+        self.meant.hide()
+        self.meant.clicked.connect(self._take_meant)
+        doubt = QHBoxLayout()
+        doubt.addWidget(self.fault, 1)
+        doubt.addWidget(self.meant)
+        box.addLayout(doubt)
+        self.go, self.back, no = (QPushButton(text) for text in ("Next", "Back", "Cancel"))
+        self.go.setObjectName("strong")
+        self.go.setDefault(True)
+        for button, action in ((self.go, self.go_on), (self.back, self._to_questions), (no, self.reject)):
+            button.clicked.connect(action)
+        self.back.setAutoDefault(False)
+        no.setAutoDefault(False)
         row = QHBoxLayout()
-        for label, line in zip(labels, lines, strict=True):
-            row.addWidget(label)
-            row.addWidget(line, 1)
-        return row
+        row.addWidget(self.back)
+        row.addStretch(1)
+        row.addWidget(no)
+        row.addWidget(self.go)
+        box.addLayout(row)
+        for group in (self.kind_group, self.laid_group):
+            group.buttonToggled.connect(lambda *_: self._fit())
+        self._fill_in()
+        self._fit()
+        self._to_questions()
+
+    def _questions(self) -> QWidget:
+        page = QWidget()
+        box = QVBoxLayout(page)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(8)
+        box.addWidget(Label("1  What kind of axis?", objectName="heading"))
+        self.kind_group = self._radios(box, [kind.words for kind in KINDS_OF_AXIS], 4)
+        for button, kind in zip(self.kind_group.buttons(), KINDS_OF_AXIS, strict=True):
+            button.setIcon(_sign(kind))
+            button.setIconSize(SIGN)
+        self.laid_group = self._radios(box, list(LAID), 2)
+        box.addWidget(Label("2  What moves?", objectName="heading"))
+        self.mass, self.name = Asked(""), Asked("Name of the axis")
+        box.addLayout(_row(self.mass, self.name))
+        box.addWidget(Label("3  How far, and how fast?", objectName="heading"))
+        self.travel, self.speed, self.acceleration = (Asked(text) for text in ("Travel", "Speed wanted", "Acceleration wanted"))
+        box.addLayout(_row(self.travel, self.speed, self.acceleration))
+        box.addStretch(1)
+        return page
 
     @staticmethod
-    def _line(name: str, text: str) -> QLineEdit:
-        return QLineEdit(text, accessibleName=name, placeholderText="?")
-
-    @staticmethod
-    def _radios(box: QVBoxLayout, names: list[str]) -> QButtonGroup:
+    def _radios(box: QVBoxLayout, names: list[str], columns: int) -> QButtonGroup:
         group, grid = QButtonGroup(box), QGridLayout()
         for index, name in enumerate(names):
             button = QRadioButton(name)
             button.setChecked(index == 0)
             group.addButton(button, index)
-            grid.addWidget(button, index // 3, index % 3)
+            grid.addWidget(button, index // columns, index % columns)
         box.addLayout(grid)
         return group
 
-    def _chosen(self) -> tuple[str, float, str]:
-        what, through = self.what.checkedButton(), self.through.checkedButton()
-        assert what is not None and through is not None
-        return (*WHAT[what.text()], through.text())
+    @property
+    def kind(self) -> AxisKind:
+        return KINDS_OF_AXIS[self.kind_group.checkedId()]
+
+    def _fill_in(self) -> None:
+        """What the blank axis says already, and the next letter for another one."""
+        axis = None if self.at is None else self.session.axis
+        taken = {one.name for one in self.session.project.axes}
+        self.name.line.setText(axis.name if axis is not None else next((c for c in LETTERS if c not in taken), ""))
+        if axis is not None and axis.motion == "rotary":
+            self.kind_group.buttons()[[kind.motion for kind in KINDS_OF_AXIS].index("rotary")].setChecked(True)
+        if axis is not None and axis.incline == UPRIGHT:
+            self.laid_group.buttons()[1].setChecked(True)
+        self._fit()
+        for asked, name in (self._said() if axis is not None else ()):
+            value = getattr(axis, name)
+            if value is not None:
+                asked.line.setText(number_text(value / units.factor(asked.unit, asked.si_unit), 6))
+
+    def _said(self) -> tuple[tuple[Asked, str], ...]:
+        """The questions that are numbers, and the keys of the document that they answer."""
+        return ((self.mass, "moving_mass" if self.kind.motion == "linear" else "load_inertia"), (self.travel, "travel"),
+                (self.speed, "speed_wanted"), (self.acceleration, "acceleration_wanted"))
 
     def _fit(self) -> None:
-        """Only the trains that fit what moves can be chosen, with their own sizes."""
-        motion, _, through = self._chosen()
-        for button in self.through.buttons():
-            button.setEnabled(THROUGH[button.text()][0] == motion)
-        if THROUGH[through][0] != motion:
-            next(b for b in self.through.buttons() if b.isEnabled()).setChecked(True)
-            return
-        sizes = THROUGH[through][2]
-        for index, (label, line) in enumerate(zip(self.size_labels, self.sizes, strict=True)):
-            there = index < len(sizes)
-            label.setVisible(there)
-            line.setVisible(there)
-            if there:
-                unit = self._unit(sizes[index][1])
-                label.setText(f"{sizes[index][0]}{f', {unit}' if unit else ''}")
-                line.setAccessibleName(label.text())
-        weighs = "mass" if motion == "linear" else "inertia"
-        self.mass_label.setText(f"{weighs}, {self._unit('kg' if motion == 'linear' else 'kg·m²')}")
-        self.mass.setAccessibleName(self.mass_label.text())
-        length = "m" if motion == "linear" else "rad"
-        for label, line, (word, unit) in zip(self.fast_labels, (self.travel, self.speed, self.acceleration), (
-                ("travel", length), ("speed", f"{length}/s"), ("acceleration", f"{length}/s²")), strict=True):
-            label.setText(f"{word}, {self._unit(unit)}")
-            line.setAccessibleName(label.text())
+        """Names and units for what moves that way, and what comes next."""
+        self.go.setText("Next" if self.kind.sizes else "Add the axis")
+        linear = self.kind.motion == "linear"
+        for button in self.laid_group.buttons():
+            button.setEnabled(linear)
+        self.mass.ask("Moving mass" if linear else "Moving inertia", "kg" if linear else "kg·m²", self.session.system)
+        along = "m" if linear else "rad"
+        for asked, per in ((self.travel, ""), (self.speed, "/s"), (self.acceleration, "/s²")):
+            asked.ask(asked.words, along + per, self.session.system)
 
-    def _unit(self, si: str) -> str:
-        """The unit in which a number without one is read here, which is that of the project's fields."""
-        return units.unit_shown(si, self.session.system) if si else ""
+    def _to_questions(self) -> None:
+        self.pages.setCurrentIndex(0)
+        self.back.hide()
+        self._fit()
+        checked = self.kind_group.checkedButton()
+        if checked is not None:
+            checked.setFocus()
+
+    def _to_train(self) -> None:
+        """The page of the kind that was chosen: its sizes, and what is usual for the rest."""
+        while self.train_box.count():
+            item = self.train_box.takeAt(0)
+            if item is not None and (widget := item.widget()) is not None:
+                widget.deleteLater()
+        kept = {name: asked.line.text() for name, asked in self.sizes.items()}
+        self.sizes, self.usual = {}, []
+        page = QWidget()
+        box = QVBoxLayout(page)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(8)
+        box.addWidget(Label(f"The {self.kind.link.kind}", objectName="heading"))
+        for given in self.kind.sizes:
+            asked = self.sizes[given.name] = Asked(given.label, given.doc)
+            asked.ask(given.label, given.unit, self.session.system, given)
+            asked.line.setText(kept.get(given.name, ""))
+            asked.line.editingFinished.connect(self._offer_usual)
+        box.addLayout(_row(*self.sizes.values()))
+        self.offers = QGridLayout()
+        self.offers.setVerticalSpacing(6)
+        self.offers.setColumnStretch(1, 1)
+        box.addLayout(self.offers)
+        box.addStretch(1)
+        self.train_box.addWidget(page)
+        self._offer_usual()
+        self.pages.setCurrentIndex(1)
+        self.back.show()
+        self.go.setText("Add the axis")
+        next(iter(self.sizes.values())).line.setFocus()
+
+    def _offer_usual(self) -> None:
+        """The usual values for the sizes as they are typed so far; what was chosen stays."""
+        try:
+            sizes = {name: value for name, asked in self.sizes.items() if (value := asked.value()) is not None}
+            found = usual_for(self.kind, sizes)
+        except BadValue:
+            return
+        said = [(one.given.name, [value.value for value in one.values]) for one in found]
+        if said == [(one.given.name, [value.value for value in one.values]) for one, _ in self.usual]:
+            return
+        chosen = {one.given.name: box.currentIndex() for one, box in self.usual}
+        for _, box in self.usual:
+            box.hide()
+        while self.offers.count():
+            item = self.offers.takeAt(0)
+            if item is not None and (widget := item.widget()) is not None:
+                widget.deleteLater()
+        self.usual = []
+        head = Label("Usual values, marked as assumed until somebody types what the data sheet says", objectName="heading",
+                     wordWrap=True)
+        self.offers.addWidget(head, 0, 0, 1, 2)
+        for row, one in enumerate(found, start=1):
+            box = Choice(accessibleName=f"{one.given.label}, usual values")
+            box.addItems([f"{_worded(one.given, value.value)}: {value.words}  ({value.source})" for value in one.values])
+            box.addItem(f"{NOT_KNOWN}, taken as ideal" if one.given.assumed else NOT_KNOWN)
+            box.setCurrentIndex(min(chosen.get(one.given.name, 0), box.count() - 1))
+            self.usual.append((one, box))
+            self.offers.addWidget(Label(one.given.label, objectName="label"), row, 0)
+            self.offers.addWidget(box, row, 1)
 
     def axis(self) -> dict[str, Any]:
         """The new axis as the document takes it. Raises BadValue."""
-        motion, incline, through = self._chosen()
-        _, train, sizes = THROUGH[through]
-        unit = "m" if motion == "linear" else "rad"
-        made: dict[str, Any] = {"name": self.name.text().strip(), "motion": motion, "train": [dict(stage) for stage in train]}
-        if motion == "linear":
-            made |= {"incline": incline or None, "moving_mass": _read(self.mass, "kg", self._unit("kg"))}
-        else:
-            made |= {"load_inertia": _read(self.mass, "kg·m²", self._unit("kg·m²"))}
-        for (name, si), line in zip(sizes, self.sizes, strict=False):
-            value = _read(line, si, self._unit(si))
-            made["train"][0][name] = int(value) if name == "teeth" and value and value == int(value) else value
-        travel = _read(self.travel, unit, self._unit(unit))
-        speed = _read(self.speed, f"{unit}/s", self._unit(f"{unit}/s"))
-        acceleration = _read(self.acceleration, f"{unit}/s²", self._unit(f"{unit}/s²"))
-        self._ask_where_far_off(motion, (self.travel, travel), (self.speed, speed), (self.acceleration, acceleration))
-        made |= {"travel": travel, "speed_wanted": speed, "acceleration_wanted": acceleration}
-        if travel and speed and acceleration:
-            made["cycle"] = [{"distance": sign * 0.6 * travel, "speed": speed, "acceleration": acceleration, "dwell": 0.5}
-                             for sign in (1, -1)]
-        made["motor"] = {"kind": "stepper"}
-        return made
+        said: dict[str, Any] = {"name": self.name.line.text().strip()}
+        said |= {name: asked.value() for asked, name in self._said()}
+        usual = {(one.part, one.given.name): one.values[box.currentIndex()].value for one, box in self.usual
+                 if box.currentIndex() < len(one.values)} if self.sizes else {}
+        sizes = {name: asked.value() for name, asked in self.sizes.items()}
+        return begun_axis(self.kind, self.laid_group.checkedId() == 1, said, sizes, usual)
 
-    def _ask_where_far_off(self, motion: str, *typed: tuple[QLineEdit, float | None]) -> None:
+    def _ask_where_far_off(self) -> None:
         """Ask once about what is far beyond what such machines do: another unit was meant. Raises BadValue, which asks."""
-        asked = " ".join(line.text() for line, _ in typed)
-        for (line, value), most, per in zip(typed, MOST[motion], ("", "/s", "/s²"), strict=True):
-            if value is None or value <= most or self._kept == asked:
+        typed = (self.travel, self.speed, self.acceleration)
+        text = " ".join(asked.line.text() for asked in typed)
+        for asked in typed:
+            value = asked.value()
+            if value is None or value <= MOST[asked.si_unit] or self._kept == text:
                 continue
-            self._kept = asked
-            si = f"{'m' if motion == 'linear' else 'rad'}{per}"
-            unit, plain = self._unit(si), line.text().strip().split(" ")[0]
-            meant = f" Is {plain} mm{per} meant? Then type the unit with it." if motion == "linear" else ""
-            raise BadValue(f"{units.number_text(value / units.factor(unit, si), 4)} {unit} is far beyond what such an axis"
-                           f" does.{meant} Add the axis once more keeps it")
+            self._kept = text
+            meant = MEANT.get(asked.si_unit) if self.session.system == "metric" else None
+            plain = asked.line.text().strip().split(" ")[0]
+            if meant is not None:
+                self.meant.setText(f"Take {plain} {meant}")
+                self._likelier = asked, f"{plain} {meant}"
+                self.meant.show()
+            raise BadValue(f"{asked.words}: {asked.text_of(value)} is far beyond what such an axis does"
+                           f"{f'; {plain} {meant} is more likely' if meant else ''}. {self.go.text()} once more keeps it")
 
-    def accept(self) -> None:
-        from urban_mule.store.document.project import Axis
+    def _take_meant(self) -> None:
+        asked, text = self._likelier
+        asked.line.setText(text)
+        self._say("")
+        asked.line.setFocus()
 
+    def _say(self, why: str) -> None:
+        self.fault.setText(why)
+        if not why:
+            self.meant.hide()
+
+    def go_on(self) -> None:
+        """To the page of the train, or to the end; what is wrong is said, and everything typed stays."""
+        self._say("")
         try:
+            if self.pages.currentIndex() == 0:
+                made = {name: asked.value() for asked, name in self._said()}
+                self._ask_where_far_off()
+                if self.kind.sizes:
+                    self._to_train()
+                    return
+                self.sizes, self.usual = {}, []
             made = self.axis()
-            project = edited(self.session.project, ("axes",), (*self.session.project.axes, _valid(Axis, made)))
+            project = with_axis(self.session.project, made, self.at)
         except BadValue as why:
-            self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:].rstrip('.')}.")
+            self._say(f"{str(why)[:1].upper()}{str(why)[1:].rstrip('.')}.")
+            polish_again(self.fault)
             return
-        self.session.replace(project, f"axis {made['name']} added")
-        self.session.show_axis(len(project.axes) - 1)
-        super().accept()
+        self.session.replace(project, f"axis {made['name']} {'begun' if self.at is not None else 'added'}")
+        self.session.show_axis(len(project.axes) - 1 if self.at is None else self.at)
+        self.accept()
 
 
-def _valid(model: Any, data: dict[str, Any]) -> Any:
-    from pydantic import ValidationError
-
-    from urban_mule.store.document.faults import sentence
-
-    try:
-        return model.model_validate(data)
-    except ValidationError as error:
-        raise BadValue(sentence(error)) from None
+def _row(*asked: Asked) -> QHBoxLayout:
+    row = QHBoxLayout()
+    row.setSpacing(16)
+    for one in asked:
+        row.addWidget(one, 1)
+    return row
 
 
-def _read(line: QLineEdit, si_unit: str, shown: str) -> float | None:
-    text = line.text().strip()
-    if not text:
-        return None
-    try:
-        return units.parse(text, si_unit, shown)[0]
-    except BadValue as why:
-        raise BadValue(f"{line.accessibleName()}: {why}") from None
+def _sign(kind: AxisKind) -> QIcon:
+    """The small drawing of a kind of train."""
+    drawn = QPixmap(SIGN * 2)
+    drawn.setDevicePixelRatio(2.0)
+    drawn.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(drawn)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    draw_train(painter, kind.link.kind if kind.motion == "linear" else TURN, QRectF(2, 2, SIGN.width() - 4, SIGN.height() - 4))
+    painter.end()
+    return QIcon(drawn)
+
+
+def _worded(given: Given, value: Any) -> str:
+    """A usual value as it reads in a list."""
+    return value if isinstance(value, str) else str(units.show(value, given.unit, digits=3, own=given.shown))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -20,6 +21,7 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.stages import STAGES, StageName
+from urban_mule.core.subjects import as_looked_up
 from urban_mule.desk.frame.file_work import FileWork
 from urban_mule.desk.frame.menus import fill_menus
 from urban_mule.desk.frame.new_axis import NewAxis
@@ -44,6 +46,7 @@ if TYPE_CHECKING:
 USUAL, FRAME = (1280, 800), 37  # px: the usual size, and what the frame around a window takes
 BESIDE = 400  # ms after which the practice machine of a project comes up beside it
 AT_LEAF: dict[str, tuple[StageName, str]] = {"parts_bought": ("Brief", "parts")}  # where what is no single field is given
+LINK = re.compile(r"train\[(?P<place>\d+)\]\.(?P<field>\w+)")  # what a link lacks
 PREPARE = 40  # ms between two parts of stages that are built ahead
 
 
@@ -213,6 +216,7 @@ class Window(TellingWindow):
         """Do what a stage asks for beyond itself."""
         view.slip.jump.connect(self.go_to_field)
         view.wanted.connect(self.go_to_field)
+        view.begun.connect(self.begin)
         view.to_print.connect(self.files.print_sheet)
         view.plan_to_print.connect(self.files.print_plan)
         view.list_wanted.connect(self.show_readings)
@@ -272,6 +276,12 @@ class Window(TellingWindow):
             self.stage.leaves.turn(word)
             self.stage.begin_here()
             return
+        link = LINK.match(name)
+        if link is not None:
+            self.show_stage("Load")
+            self.stage.slip.close_slip()
+            self.stage.begin_at(int(link["place"]), link["field"])
+            return
         part = "project" if name.startswith(OF_PROJECT) else ""
         name = name.removeprefix(OF_PROJECT)
         specs = [spec for spec in SPECS.values() if any(given == name and part in ("", of) for of, given in spec.fields)]
@@ -283,7 +293,7 @@ class Window(TellingWindow):
             if field is not None:
                 field.setFocus()
             return
-        self.show_stage("Load" if name == "train" else "Moves" if name == "cycle" else self.trail.stage)
+        self.show_stage("Load" if name == "train" else "Moves" if name.startswith("cycle") else self.trail.stage)
         self.stage.begin_here()
 
     def show_readings(self) -> None:
@@ -297,10 +307,20 @@ class Window(TellingWindow):
         asked.accepted.connect(self._go_on)
         asked.open()
 
+    def begin(self, way: str) -> None:
+        """Begin with an axis, the demo or a tour of it."""
+        {"axis": self.add_axis, "demo": self.files.open_demo, "tour": self.files.open_tour}[way]()
+
     def _go_on(self) -> None:
-        """The cursor to the first thing that is missing, here first."""
-        state = self.session.state
-        for name in (state.missing(self.trail.stage) or state.missing())[:1]:
+        """To the drives that would do, where it is known what is to be moved; else the cursor to what is missing next."""
+        solution, state = self.session.solution, self.session.state
+        if all(solution.get(name) is not None for name in ("peak_load", "train_inertia", "travel_per_radian")):
+            from urban_mule.desk.stages.motor.search_window import open_search  # its tables are made when somebody searches
+
+            self.show_stage("Motor")
+            open_search(self.session, self)
+            return
+        for name in as_looked_up(state.missing(self.trail.stage) or state.missing())[:1]:
             self.go_to_field(name)
 
     def step_axis(self, step: int) -> None:

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.desk.kit.asked import outside
 from urban_mule.desk.kit.one_line import OneLine
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import polish_again
@@ -154,7 +155,9 @@ class Field(QWidget):
             assumed = value is None and self.given.assumed and self._hint == "?"
             shown = self.given.default if value is None and self._hint == "?" and not assumed else value
             unit, share = "" if self._bare and self._unit is None else self.unit, self.tolerance
-            beneath = "assumed" if assumed else "" if share is None else f"±{units.number_text(100 * share, 2)} %"
+            usual = self.path[-1] in (self.session.value((*self.path[:-1], "usual")) or ())
+            beneath = "" if share is None else f"±{units.number_text(100 * share, 2)} %"
+            beneath = "assumed" if assumed else "usual" if usual else beneath
             if value is None and self._hint.endswith(SHARED):
                 beneath = SHARED.strip()
             self.unit_label.setText(f"{unit}\n{beneath}".strip())
@@ -224,14 +227,9 @@ class Field(QWidget):
 
     def _own_words(self, why: BadValue) -> str:
         """The core's sentence in the unit of this field."""
-        given, factor = self.given, self._factor()
-        if given.choices or not why.beyond:
+        if not isinstance(self.editor, QLineEdit) or not why.beyond:
             return why.fault
-        low = given.above if given.above is not None else given.least
-        bounds = [f"{'above' if given.above is not None else 'at least'} {low / factor:.6g}"] if low is not None else []
-        bounds += [f"at most {given.most / factor:.6g}"] if given.most is not None else []
-        allowed = " and ".join(bounds) or ("not zero" if given.nonzero else "a number")
-        return f"{self.editor.text().strip()} is outside what is allowed: {allowed} {self.unit}"  # type: ignore[union-attr]
+        return outside(self.given, self.editor.text().strip(), self.unit, self.si_unit)
 
     def _judge(self, why: str) -> None:
         was = not self.wrong.isHidden()

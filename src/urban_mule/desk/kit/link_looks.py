@@ -32,7 +32,7 @@ class LinkLook:
     """How a kind of link is shown.
 
     draw: at its place in the chain; across: its greatest dimension across its shaft [m]. facts: its size in a few words. fraction:
-    its part of the steps per unit. first: what is asked first of it, nothing for all of it; needed: without which it says nothing.
+    its part of the steps per unit. first: what is asked first of it, nothing for all of it.
     small: a sign of the train that it makes. library: kinds of parts that it is chosen from.
     """
 
@@ -41,7 +41,6 @@ class LinkLook:
     facts: Words = nothing
     fraction: Fraction | None = None
     first: tuple[str, ...] = ()
-    needed: tuple[str, ...] = ()
     small: Callable[[QPainter, QRectF], None] | None = None
     library: tuple[str, ...] = ()
 
@@ -65,30 +64,30 @@ def _of_belt(link: Any, system: str) -> str:
 GEARED = ("ratio", "efficiency", "inertia_in", "inertia_out", "rated_torque", "torsional_stiffness", "clearance")
 LOOKS: dict[str, LinkLook] = {
     "coupling": LinkLook(drawn.draw_coupling, first=("inertia", "rated_torque", "torsional_stiffness")),
-    "reduction": LinkLook(drawn.draw_reduction, lambda _link: drawn.USUAL_FRAME, _of_reduction, _ratio, GEARED, ("ratio",),
+    "reduction": LinkLook(drawn.draw_reduction, lambda _link: drawn.USUAL_FRAME, _of_reduction, _ratio, GEARED,
                           library=("reduction", "worm")),
-    "worm": LinkLook(drawn.draw_worm, lambda _link: drawn.USUAL_FRAME, _of_reduction, _ratio, GEARED, ("ratio",),
+    "worm": LinkLook(drawn.draw_worm, lambda _link: drawn.USUAL_FRAME, _of_reduction, _ratio, GEARED,
                      library=("reduction", "worm")),
     "screw": LinkLook(
         drawn.draw_screw, lambda link: 2.0 * (link.diameter or 0.0), lambda link, system: f"lead {_length(link.lead_used, system)}",
         lambda link, system: ("1 turn", _length(link.lead_used, system), "lead"),
         ("lead", "diameter", "length", "efficiency", "root_diameter", "end_support", "drag_torque", "dynamic_load_rating"),
-        ("lead", "diameter", "length"), signs.sign_screw),
+        signs.sign_screw),
     "belt": LinkLook(
         drawn.draw_belt, lambda link: (link.pitch or 0.0) * (link.teeth or 0) / math.pi, _of_belt,
         lambda link, system: ("1 turn", f"{link.teeth or '?'} × {_length(link.pitch, system)}", "belt"),
-        ("pitch", "teeth", "efficiency", "inertia", "layout", "span", "specific_stiffness", "pretension"), ("pitch", "teeth"),
+        ("pitch", "teeth", "efficiency", "inertia", "layout", "span", "specific_stiffness", "pretension"),
         signs.sign_belt),
     "rack": LinkLook(
         drawn.draw_rack, drawn.rack_size, lambda link, system: f"{link.teeth or '?'} teeth, module {_length(link.module, system)}",
         lambda link, system: ("1 turn", f"π × {link.teeth or '?'} × {_length(link.module, system)}", "rack"),
         ("module", "teeth", "efficiency", "helix_angle", "inertia", "rated_force", "mesh_stiffness", "clearance"),
-        ("module", "teeth"), signs.sign_rack),
+        signs.sign_rack),
     "feed roller": LinkLook(
         drawn.draw_feed_roller, lambda link: link.diameter or 0.0,
         lambda link, system: f"diameter {_length(link.diameter, system)}",
         lambda link, system: ("1 turn", f"π × about {_length(link.diameter, system)}", "feed roller"),
-        ("diameter", "efficiency", "inertia", "drag_torque"), ("diameter",), signs.sign_feed_roller),
+        ("diameter", "efficiency", "inertia", "drag_torque"), signs.sign_feed_roller),
     "direct": LinkLook(drawn.draw_direct),
 }
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QPushButton, QSizePolicy, QWidget
 
@@ -17,6 +17,7 @@ from urban_mule.desk.model.words import label
 TILE_HEIGHT, LEAST_TILE, GAP, BELOW = 51, 114, 12, 3
 SIZES = (17, 16, 15, 14, 13, 12)  # px of a number: the first in which it fits
 FOR_EVER = 1000  # rows
+POINTED = 4000  # ms that a number is marked which has just become known
 WIDE_AT, SLACK = 12, 5  # px of the smallest number, from which on it rather takes two columns; px that a tile is mostly wider
 MARK, UNIT = 15.0, 4.0  # px from a number to its unit, and that a mark takes
 
@@ -34,8 +35,15 @@ class ResultRow(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self._pointing = QTimer(self, singleShot=True, interval=POINTED)
+        self._pointing.timeout.connect(self.update)
         session.changed.connect(self._changed)
         self._describe()
+
+    def point(self) -> None:
+        """Lead the eye here for a moment."""
+        self._pointing.start()
+        self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(LEAST_TILE, TILE_HEIGHT)
@@ -97,8 +105,10 @@ class ResultRow(QWidget):
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.TextAntialiasing)
         area = QRectF(self.rect())
-        if self.hasFocus():
+        if self.hasFocus() or self._pointing.isActive():
             painter.fillRect(area, theme.color("terrain"))
+        if self._pointing.isActive():
+            painter.fillRect(QRectF(0, area.height() - 3, area.width(), 3), theme.color("accent"))
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(0, area.height() - 0.5), QPointF(area.width(), area.height() - 0.5))
         painter.setFont(font(12))
@@ -209,6 +219,14 @@ class ResultList(QWidget):
         """Bring a row into sight that is folded away."""
         if not self.unfolded and any(row.name == name and row.isHidden() for row in self.applying()):
             self._turn()
+
+    def point_at(self, check: str) -> ResultRow | None:
+        """Bring the number that a check judges into sight, and mark it for a moment; None where it is not here."""
+        row = next((row for row in self.applying() if row.check == check), None)
+        if row is not None:
+            self.unfold(row.name)
+            row.point()
+        return row
 
     @staticmethod
     def _places(rows: list[ResultRow], spans: dict[ResultRow, int], columns: int, high: int, more: bool = False

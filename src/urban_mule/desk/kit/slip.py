@@ -14,7 +14,7 @@ from urban_mule.core.sheet.working import value_text as plain_text
 from urban_mule.desk.kit.painting import Label, painted
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Scope
-from urban_mule.desk.model.words import label, place_label
+from urban_mule.desk.model.words import label
 
 OF_PROJECT = "project."  # begins the name of a field that belongs to all axes, where one is asked for
 MOST_BARS = 5
@@ -136,7 +136,7 @@ class Slip(QFrame):
         if moves:
             box.addSpacing(4)
             box.addWidget(Label("Moved most by, % for 1 %", objectName="label"))
-            box.addWidget(Bars(tuple((place_label(self.session.axis, name), move) for name, move in moves)))
+            box.addWidget(Bars(tuple((self.solution.label(name), move) for name, move in moves)))
         box.addWidget(Label(f"Source: {row.source}", objectName="label", wordWrap=True))
         return inner
 

@@ -18,10 +18,11 @@ from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.core.sheet.working import Working, working_of
 from urban_mule.core.sheet.working import value_text as structure_text
+from urban_mule.core.subjects import as_looked_up
 from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.model.words import label, state_word
+from urban_mule.desk.model.words import state_word
 from urban_mule.desk.out.machine import machine_section, spindle_states
 from urban_mule.desk.out.printing import filled, print_html
 from urban_mule.desk.stages.registry import SPECS
@@ -93,7 +94,7 @@ def axis_section(state: AxisState, drawn: Mapping[tuple[str, StageName], bytes])
     return {"name": state.axis.name, "state": state_word("unknown" if worst is None else worst.level), "four": four,
             "verdict": deciding, "proof": state.headline("Proof"), "stages": stages, "deciding": rows,
             "tag": settings_of(state), "attention": attention[:MOST_OPEN], "more": max(0, len(attention) - MOST_OPEN),
-            "workings": list(workings.values()), "missing": [label(name) for name in state.missing()],
+            "workings": list(workings.values()), "missing": [state.solution.label(name) for name in as_looked_up(state.missing())],
             "unknown": [v for v in state.verdicts() if v.level == "unknown"]}
 
 

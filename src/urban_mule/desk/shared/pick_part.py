@@ -172,7 +172,9 @@ def pick_driver(session: Scope, parent: QWidget) -> PickPart | None:
     def take(part: Part) -> None:
         session.edit(session.axis_path("driver"), driver_from(part, session.axis.driver), f"{session.axis.name}: {part.name}")
 
-    return _open("A driver from the library", ("driver",), session, take, parent, lambda part: part.values["current_limit"])
+    other = OTHER_KIND[session.axis.motor_kind]
+    return _open("A driver from the library", ("driver",), session, take, parent, lambda part: (
+        part.values.get("drives", "stepper") == other, part.values["current_limit"]))
 
 
 def keep_driver(session: Scope, parent: QWidget) -> None:
@@ -184,7 +186,7 @@ def keep_driver(session: Scope, parent: QWidget) -> None:
 
     def keep(name: str) -> None:
         try:
-            add_parts((driver_part(name, driver),))
+            add_parts((driver_part(name, driver, session.axis.motor_kind),))
             session.edit(session.axis_path("driver", "name"), name.strip())
         except (BadValue, BadFile) as why:
             session.told.emit(f"The driver is not kept: {why}".rstrip(".") + ".")

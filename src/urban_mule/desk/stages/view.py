@@ -10,7 +10,10 @@ from PyQt6.QtCore import QPoint, QRect, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from urban_mule.core.sheet.verdict import Verdict, headline, missing_in
+from urban_mule.core.sheet.given import in_a_sentence
+from urban_mule.core.sheet.shown import MEASURED
+from urban_mule.core.sheet.verdict import Verdict, headline, missing_in, next_number
+from urban_mule.core.subjects import as_looked_up
 from urban_mule.desk.kit.leaves import Leaves
 from urban_mule.desk.kit.links import Links
 from urban_mule.desk.kit.lower import Lower
@@ -41,10 +44,12 @@ class StageView(SharedOut):
 
     It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
     wanted(name): somebody wants the field of a given, on whatever stage. to_print(sheet): somebody wants a card on paper.
+    begun(way): somebody begins with an axis, the demo or a tour of it.
     """
 
     to_print = pyqtSignal(str)
     wanted = pyqtSignal(str)
+    begun = pyqtSignal(str)
 
     def __init__(self, session: Scope, spec: StageSpec, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -81,6 +86,7 @@ class StageView(SharedOut):
         self.round: RoundView | None = None
         self.setup: SetupView | None = None
         self.slip = Slip(session, self)
+        self._awaited: tuple[str, str] | None = None  # whose number, of which check, something is filled in for
         self._outdated = False  # hidden or half built when another axis was chosen, and made for the former one
         # The picture comes when the rest has its size: a chart that is laid out five times is painted five times.
         self._steps = [self._fill_left, self._fill_right, self._fill_bottom, self._polish, self.leaves.make_first,
@@ -230,18 +236,41 @@ class StageView(SharedOut):
             return None
         verdicts, own = self.verdicts_here(), self.leaves.says()
         deciding = None if own is not None else headline(verdicts)
-        lacking = verdicts if missing_in(verdicts) or own is not None else self.further()
-        missing = missing_in(lacking)
-        self.missing.show_links(tuple({(self.whose(one) + name, label(name)): None for one in lacking for name in one.missing}))
+        ahead = next_number(verdicts if missing_in(verdicts) or own is not None else self.further())
+        needed = () if ahead is None else as_looked_up(ahead.missing)
+        self.missing.show_links(() if ahead is None else tuple((self.whose(ahead) + name, self._called(name)) for name in needed))
         sentence, nxt = self.words(deciding) if own is None else own
-        if missing and own is None and (deciding is None or deciding.level == "unknown"):
-            sentence = f"Unfinished: {len(missing)} {'thing is' if len(missing) == 1 else 'things are'} missing."
+        if ahead is not None and own is None and (deciding is None or deciding.level == "unknown"):
+            sentence, nxt = self._next_one(ahead, needed[0]) or (sentence, nxt)
+        self._lead_on(ahead)
         nxt = self._with_readings(deciding, nxt)
         self.headline.setText(sentence)
         self.subline.setText(nxt)
         self.subline.setVisible(bool(nxt) or 1 < len(self.spec.leaves) <= MOST_BESIDE)
         self._tell_also(deciding)
         return deciding
+
+    def _called(self, name: str) -> str:
+        """What a given is called, that of a link with its link."""
+        return next((one.label(name) for one in (self.session.solution, self.session.together) if one.knows(name)), label(name))
+
+    def _next_one(self, ahead: Verdict, name: str) -> tuple[str, str] | None:
+        """What to fill in next as a headline, and what needs it; None for readings, of which the verdict tells more."""
+        given = next((one.given_of(name)[0] for one in (self.session.solution, self.session.together) if one.knows(name)), None)
+        if given is None or name.endswith(MEASURED):
+            return None
+        doc = f": {given.doc}" if given.doc else ""
+        return f"Next: {in_a_sentence(self._called(name))}", f"The {ahead.check} needs it{doc}."
+
+    def _lead_on(self, ahead: Verdict | None) -> None:
+        """Point at the number whose last missing thing was just filled in."""
+        awaited, self._awaited = self._awaited, None if ahead is None else (self.session.state.id, ahead.check)
+        if awaited is None or awaited == self._awaited or awaited[0] != self.session.state.id or self._steps:
+            return
+        known = next((one for one in self.further() if one.check == awaited[1] and one.level != "unknown"), None)
+        row = None if known is None else self.results.point_at(known.check)
+        if row is not None:
+            self.below.ensureWidgetVisible(row)
 
     def _with_readings(self, deciding: Verdict | None, nxt: str) -> str:
         """The line beneath a headline that rests on readings: of practice, or taken under other conditions."""
@@ -326,6 +355,10 @@ class StageView(SharedOut):
         """Go on when a dialog has been taken."""
         if dialog is not None:
             dialog.accepted.connect(self.go_on)
+
+    def begin_at(self, _place: int, _name: str) -> None:
+        """The cursor into a field of a link, where the stage has such."""
+        self.begin_here()
 
     def begin_here(self) -> None:
         """Put the cursor where the stage is begun, when it is opened for something that is no field."""

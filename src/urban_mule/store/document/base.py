@@ -38,6 +38,9 @@ TOLERANCES_SCHEMA = {
     "additionalProperties": {"type": "number", "exclusiveMinimum": 0, "maximum": LARGEST_TOLERANCE}}
 
 
+USUAL_SCHEMA = {"type": "array", "items": {"type": "string"},
+                "description": "keys whose value is a usual one that nobody has read off or measured yet"}
+
 if TYPE_CHECKING:
     from pydantic._internal._model_construction import ModelMetaclass
 else:
@@ -90,6 +93,8 @@ class Strict(BaseModel, metaclass=PartMeta):
                 value = cls.checked(key, value)
             elif key == "tolerances" and cls.givens:
                 cls.check_tolerances(value)
+            elif key == "usual" and cls.givens:
+                value = cls.checked_usual(value)
             elif key not in cls.model_fields and not (key in cls.own_keys and info.context == FROM_FILE):
                 if not key.startswith("x_"):
                     import difflib
@@ -120,6 +125,16 @@ class Strict(BaseModel, metaclass=PartMeta):
         return int(value) if one.whole else value if one.choices else float(value)
 
     @classmethod
+    def checked_usual(cls, names: Any) -> tuple[str, ...] | None:
+        """`usual` names the keys whose value is a usual one that nobody has read off or measured yet. Raises ValueError."""
+        if names is not None and not isinstance(names, (list, tuple)):
+            raise ValueError(f"usual is {shown(names)}; a list of keys is needed")
+        for name in names or ():
+            if not isinstance(name, str) or name not in cls.givens:
+                raise ValueError(f"usual names {shown(name)}, which is no key of {cls.what}")
+        return tuple(dict.fromkeys(names)) if names else None
+
+    @classmethod
     def check_tolerances(cls, shares: Any) -> None:
         """`tolerances` says, by key, the half width of a number as a share of its value. Raises ValueError."""
         if shares is not None and not isinstance(shares, dict):
@@ -139,6 +154,7 @@ class Strict(BaseModel, metaclass=PartMeta):
             properties[key] |= given_schema(one)
         if "tolerances" in properties:
             properties["tolerances"] |= TOLERANCES_SCHEMA
+            properties["usual"] |= USUAL_SCHEMA
         return made
 
 
@@ -215,7 +231,7 @@ def part(name: str, what: str, /, *records: type, base: type[Strict] = Strict, r
     """A model whose fields are those of `base`, what the records of the core declare, and `more`."""
     found = {RENAMED.get(one.name, one.name): one for record in records for one in givens(record)}
     fields = {key: (Any, ... if key in required else None) for key in found}
-    model: type[Strict] = create_model(name, __base__=base, **{**fields, "tolerances": (Any, None), **more})
+    model: type[Strict] = create_model(name, __base__=base, **{**fields, "tolerances": (Any, None), "usual": (Any, None), **more})
     model.what, model.givens, model.records = what, found, records
     made_of = base.__module__.rpartition(".")[2]
     model.__doc__ = None if made_of in ("base", "identity") else base.__doc__  # what says how parts are is no description of one

@@ -11,6 +11,8 @@ from urban_mule.store.document.project import Axis, Project
 def followed(part: Any, change: dict[str, Any]) -> dict[str, Any]:
     """What else of a part changes with a change of it, by key."""
     found: dict[str, Any] = {}
+    if "usual" not in change and not change.keys().isdisjoint(getattr(part, "usual", None) or ()):
+        found["usual"] = tuple(name for name in part.usual if name not in change) or None  # what somebody says is no usual value
     for name, value in change.items():
         follow = FOLLOW.get((type(part), name))
         if follow is not None and isinstance(value, (tuple, list, type(None))):

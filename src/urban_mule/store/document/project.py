@@ -136,6 +136,7 @@ def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:
 class Axis(AxisBody, AxisRecords):
     what: ClassVar[str] = "an axis"
     tolerances: dict[str, float] | None
+    usual: tuple[str, ...] | None
 
 
 def from_practice(axis: Axis, kind: str) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -24,12 +24,16 @@ from urban_mule.store.library.parts import BANKS, GIVENS, OF_THE_AXIS, Part, par
 from urban_mule.store.solve import axis_inputs
 
 WIRINGS_OF = {4: (), 6: ("half coil", "series"), 8: WIRINGS}
+USUAL_SUPPLIES, RECTIFIED = (24.0, 36.0, 48.0, 60.0, 72.0), 310.0  # V; the mains behind its rectifier, which feeds one drive
 REDUCTION_KEYS = tuple(one.name for one in givens(Reduction))
 
 
 @dataclass(frozen=True, eq=False)
 class Space:
-    """What is to be tried on an axis: kind of motor, parts, supplies [V], shares of the rated current."""
+    """What is to be tried on an axis: kind of motor, parts, supplies [V], shares of the rated current.
+
+    drivers: of which the cheapest that fits goes with each motor; empty where the axis keeps its own.
+    """
 
     kind: str
     motors: tuple[Part, ...]
@@ -37,6 +41,7 @@ class Space:
     supplies: tuple[float, ...]
     current_shares: tuple[float, ...] = (0.6, 0.7, 0.8, 0.9, 1.0)
     as_it_is: bool = True
+    drivers: tuple[Part, ...] = ()
 
     @property
     def scan(self) -> Scan:
@@ -44,7 +49,8 @@ class Space:
         rows = [row for part in self.motors for row in wired_rows(part)]
         kept: tuple[dict[str, Any], ...] = ({},) if self.as_it_is else ()
         shares = self.current_shares if self.kind == "stepper" else (1.0,)
-        return Scan(tuple(rows), (*kept, *(part.row for part in self.reductions)), self.supplies, shares)
+        return Scan(tuple(rows), (*kept, *(part.row for part in self.reductions)), self.supplies, shares,
+                    tuple(part.row for part in self.drivers))
 
 
 def wired_rows(part: Part) -> list[dict[str, Any]]:
@@ -60,9 +66,14 @@ def bare_axis(axis: Axis, kind: str) -> Axis:
     return bare
 
 
-def search_inputs(project: Project, axis: Axis, kind: str) -> tuple[Sheet, dict[str, Any]]:
-    """The sheet for a kind of motor and what the axis gives on it, without readings. Raises BadValue without a train."""
+def search_inputs(project: Project, axis: Axis, kind: str, new_driver: bool = False) -> tuple[Sheet, dict[str, Any]]:
+    """The sheet for a kind of motor and what the axis gives on it, without readings. Raises BadValue without a train.
+
+    new_driver: what the axis' own driver is says nothing, since another takes its place.
+    """
     bare = bare_axis(axis, kind)
+    if new_driver and bare.driver is not None:
+        bare = bare.model_copy(update={"driver": DriverModel.model_validate(_stays(bare.driver))})
     inputs = axis_inputs(project, bare)
     if not inputs["train"]:
         raise BadValue("the axis has no train yet; give it one on the Load stage")
@@ -73,7 +84,7 @@ def search_inputs(project: Project, axis: Axis, kind: str) -> tuple[Sheet, dict[
 
 def search_drives(project: Project, axis: Axis, space: Space, rules: Rules, progress: Progress) -> Found:
     """Search the space for drives of an axis. Raises BadValue, NotKnown, Cancelled."""
-    sheet, inputs = search_inputs(project, axis, space.kind)
+    sheet, inputs = search_inputs(project, axis, space.kind, bool(space.drivers))
     scan = space.scan
     if not scan.motors or not scan.supplies or not scan.reductions:
         raise BadValue("nothing is left to try: choose at least one motor, one supply and one way to reduce")
@@ -81,19 +92,43 @@ def search_drives(project: Project, axis: Axis, space: Space, rules: Rules, prog
 
 
 def with_candidate(project: Project, index: int, kind: str, found: Found, chosen: Candidate) -> Project:
-    """The project with a candidate taken on an axis: motor, wiring, supply, current and reduction. Raises BadValue."""
+    """The project with a candidate taken on an axis: motor, wiring, driver, supply, current and reduction. Raises BadValue."""
     m, v, c, r = chosen.place
     row, axis = dict(found.scan.motors[m]), project.axes[index]
     model = MOTOR_MODELS[kind]
     kept = {name: getattr(axis.motor, name, None) for name in BRAKE}
     motor = {RENAMED.get(key, key): value for key, value in row.items() if RENAMED.get(key, key) in model.model_fields}
     taken = edited(project, ("axes", index, "motor"), model.model_validate({"kind": kind, **kept, **motor}))
-    taken = edited(taken, project.supply_path(index), float(found.scan.supplies[v]))
+    if found.drivers is not None and found.drivers[m, v, c, r] >= 0:
+        driver = driver_of(found, chosen)
+        taken = edited(taken, ("axes", index, "driver"), driver_from(driver, axis.driver))
+    volts = float(found.scan.supplies[v])
+    taken = edited(taken, supply_place(project, index, volts), volts)
     if kind == "stepper":
         current = set_current(rated_peak(row), found.scan.current_shares[c])
         taken = edited(taken, ("axes", index, "driver", "current_peak"), round(current, 4))
     reduction = found.scan.reductions[r]
     return edited(taken, ("axes", index, "train"), train_taking(axis, reduction)) if reduction else taken
+
+
+def driver_of(found: Found, chosen: Candidate) -> Part:
+    """The driver that goes with a candidate of a search over drivers."""
+    assert found.drivers is not None
+    return driver_at(found, int(found.drivers[chosen.place]))
+
+
+def driver_at(found: Found, row: int) -> Part:
+    """The driver in a row of a search."""
+    said = dict(found.scan.drivers[row])
+    return Part("driver", str(said["name"]), {key: value for key, value in said.items() if key not in ("kind", "name")})
+
+
+def supply_place(project: Project, index: int, volts: float) -> tuple[str | int, ...]:
+    """Where a supply taken for an axis is said: what rectifies the mains is a drive's own, the first one is for all axes."""
+    if volts == RECTIFIED:
+        return ("axes", index, "driver", "supply_voltage")
+    named = any(project.supply_of(axis) is not None for axis in project.axes)
+    return project.supply_path(index) if named else ("supply_voltage",)
 
 
 def rated_peak(row: dict[str, Any]) -> float:
@@ -112,12 +147,16 @@ def train_taking(axis: Axis, reduction: Any) -> tuple[Any, ...]:
 
 def driver_from(part: Part, kept: DriverModel | None) -> DriverModel:
     """The driver of the document that a part makes; what the axis sets on it, and its wiring, stay as they are. Raises BadValue."""
-    stays = {} if kept is None else {name: value for name, value in kept if name in (*OF_THE_AXIS, "terminals", "tolerances")}
-    return DriverModel.model_validate({**stays, "name": part.name, **{
+    return DriverModel.model_validate({**_stays(kept), "name": part.name, **{
         name: value for name, value in part.values.items() if name in DriverModel.model_fields}})
 
 
-def driver_part(name: str, driver: DriverModel) -> Part:
+def _stays(kept: DriverModel | None) -> dict[str, Any]:
+    """What of a driver stays when another takes its place: what the axis sets on it, and its wiring."""
+    return {} if kept is None else {name: value for name, value in kept if name in (*OF_THE_AXIS, "terminals", "tolerances")}
+
+
+def driver_part(name: str, driver: DriverModel, drives: str = "stepper") -> Part:
     """A driver of the document as a part of one's own. Raises BadValue for one of which too little is known."""
     banks = [plain(bank) for bank in driver.banks or ()] or [
         {"name": bank.name, "kind": bank.kind, "count": bank.count, "tables": [
@@ -125,12 +164,17 @@ def driver_part(name: str, driver: DriverModel) -> Part:
                 {"positions": row.positions, "current_peak": row.current_peak} for row in table.rows]} for table in bank.tables]}
         for bank in driver.core_banks]
     values = {key: value for key, value in driver if key in GIVENS["driver"] and value is not None}
-    return part_of({"kind": "driver", "name": name, **values, **({BANKS: banks} if banks else {})})
+    return part_of({"kind": "driver", "name": name, "drives": drives, **values, **({BANKS: banks} if banks else {})})
 
 
 def parts_of(parts: Iterable[Part], *kinds: str) -> tuple[Part, ...]:
     """The parts of some kinds."""
     return tuple(part for part in parts if part.kind in kinds)
+
+
+def drivers_for(parts: Iterable[Part], kind: str) -> tuple[Part, ...]:
+    """The drivers for a kind of motor."""
+    return tuple(part for part in parts_of(parts, "driver") if part.values.get("drives", "stepper") == kind)
 
 
 def supplies_of(project: Project, axis: Axis) -> tuple[float, ...]:
@@ -139,7 +183,7 @@ def supplies_of(project: Project, axis: Axis) -> tuple[float, ...]:
     return tuple(sorted(own or others))
 
 
-def supplies_for(axis: Axis, usual: Sequence[float] = (24.0, 36.0, 48.0, 60.0, 72.0)) -> tuple[float, ...]:
-    """The usual supplies that the driver of an axis takes [V]."""
+def supplies_for(axis: Axis, kind: str) -> tuple[float, ...]:
+    """The usual supplies for a kind of motor, as far as the driver of an axis takes them [V]; a servo's rectified mains too."""
     limit = None if axis.driver is None else axis.driver.voltage_limit
-    return tuple(v for v in usual if limit is None or v <= limit)
+    return tuple(v for v in (*USUAL_SUPPLIES, *((RECTIFIED,) if kind == "servo" else ())) if limit is None or v <= limit)

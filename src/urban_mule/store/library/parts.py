@@ -1,7 +1,7 @@
-"""The parts library: motors, drivers, reductions and brakes that ship, and the user's own, as CSV or JSON that anybody can extend.
+"""The parts library: motors, drivers, supplies, reductions, brakes that ship, and the user's own, as CSV or JSON to be extended.
 
-CSV: the first row names the columns, with units in brackets; `kind` says what a row is: stepper, servo, driver, reduction,
-worm, brake. The switches and jumpers of a driver stand in the column `banks`, as JSON. JSON: {"format":
+CSV: the first row names the columns, with units in brackets; `kind` says what a row is: stepper, servo, driver, supply,
+reduction, worm, brake. The switches and jumpers of a driver stand in the column `banks`, as JSON. JSON: {"format":
 "urban-mule-parts/1", "parts": [{"kind": …, "name": …, …}]} in SI. A row that cannot be taken is
 refused alone, with its line and the reason; the good rows are kept.
 """
@@ -23,11 +23,12 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from urban_mule.core.drive.mains import Supply
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.servo import ServoMotor
 from urban_mule.core.motor.shaft import AnyMotor, FittedBrake
 from urban_mule.core.motor.stepper import StepperMotor
-from urban_mule.core.parts.figures import BrakeFigures, MotorLeads, PartFigures
+from urban_mule.core.parts.figures import BrakeFigures, DriverFigures, MotorLeads, PartFigures
 from urban_mule.core.sheet.given import BadValue, Given, givens, shown
 from urban_mule.core.sheet.units import factor, unit_shown
 from urban_mule.core.train.links import Reduction, Worm
@@ -53,12 +54,12 @@ FORMAT = "urban-mule-parts/1"
 LARGEST = 20e6
 RECORDS: dict[str, tuple[type, ...]] = {
     "stepper": (StepperMotor, AnyMotor, MotorLeads, PartFigures), "servo": (ServoMotor, AnyMotor, PartFigures),
-    "driver": (*DriverModel.records, PartFigures),
+    "driver": (*DriverModel.records, DriverFigures, PartFigures), "supply": (Supply, PartFigures),
     "reduction": (Reduction, PartFigures), "worm": (Worm, PartFigures), "brake": (FittedBrake, BrakeFigures, PartFigures)}
 NEEDED: dict[str, tuple[str, ...]] = {  # without which a row is of no use to anybody
     "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle"),
     "servo": ("rated_torque", "motor_peak_torque", "rotor_inertia"),
-    "driver": ("current_limit", "voltage_limit"),
+    "driver": ("current_limit", "voltage_limit"), "supply": ("supply_voltage", "supply_power"),
     "reduction": ("ratio",), "worm": ("ratio", "efficiency"), "brake": ("brake_torque",)}
 ONE_OF: dict[str, tuple[tuple[str, ...], ...]] = {  # and one of these sets in full: what ends the torque at speed
     "servo": (("rated_speed", "max_speed", "rated_voltage"),
@@ -66,11 +67,14 @@ ONE_OF: dict[str, tuple[tuple[str, ...], ...]] = {  # and one of these sets in f
 OF_THE_AXIS = frozenset((  # what is set on a driver, or what it hangs on: of no use to another axis
     "supply_voltage", "current_peak", "microsteps", "hold_fraction", "sense_resistance_entered", "chopping", "changeover_speed",
     "bus_address", "electronic_gear_numerator", "electronic_gear_denominator", "cooling"))
+OF_THE_MACHINE = frozenset((  # what is asked about supply and driver together, of no use to another machine
+    "standing_load", "driver_efficiency", "phase_current_factor", "supply_headroom", "total_pulse_rate_limit", "shared_pulses"))
+NOT_OF_A_PART = {"driver": OF_THE_AXIS, "supply": OF_THE_MACHINE}
 GIVENS: dict[str, dict[str, Given]] = {
-    kind: {one.name: one for record in records for one in givens(record) if kind != "driver" or one.name not in OF_THE_AXIS}
+    kind: {one.name: one for record in records for one in givens(record) if one.name not in NOT_OF_A_PART.get(kind, ())}
     for kind, records in RECORDS.items()}
 BANKS = "banks"
-SHIPPED = ("steppers", "servos", "drivers", "reductions", "brakes")
+SHIPPED = ("steppers", "servos", "drivers", "servo_drivers", "supplies", "reductions", "brakes")
 IN_CSV = {"phase_inductance": "mH"} | dict.fromkeys(("rotor_inertia", "inertia_in", "inertia_out", "brake_inertia"), "g·cm²")
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.core.brief.goals import is_met
 from urban_mule.core.brief.limits import Reach
@@ -17,6 +18,7 @@ from urban_mule.desk.kit.painting import say, shortened
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Whole
+from urban_mule.desk.stages.brief.ways import Ways, nothing_begun
 from urban_mule.store.document.project import Axis
 
 GOALS = (("speed", "speed_wanted", "speed_reached", True), ("acceleration", "acceleration_wanted", "acceleration_reached", True),
@@ -36,7 +38,29 @@ class BriefPicture(Painted):
 
     session: Whole
 
+    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.ways = Ways(self)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.ways)
+        self._offer()
+
+    def _offer(self) -> None:
+        self.ways.setVisible(self.of is None and nothing_begun(self.session.project))
+
+    def redraw(self) -> None:
+        self._offer()
+        super().redraw()
+
+    def says(self) -> tuple[str, str] | None:
+        if self.ways.isHidden():
+            return None
+        return "Three ways to begin", "Speed, acceleration and accuracy come before the parts; what is not known yet may stay open."
+
     def paint(self, painter: QPainter, area: QRectF) -> None:
+        if not self.ways.isHidden():
+            return
         axes = self.session.project.axes
         self.setAccessibleName("Goals of each axis against what it reaches")
         column = (area.width() - 150) / len(GOALS)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.links import Links
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.stages.brief.decisions import DecisionsPicture
-from urban_mule.desk.stages.brief.picture import GOALS
+from urban_mule.desk.stages.brief.picture import GOALS, BriefPicture
 from urban_mule.desk.stages.spec import StageSpec
 from urban_mule.desk.stages.view import StageView
 
@@ -16,7 +17,7 @@ class BriefStage(StageView):
     """Goals with the limit that binds each; decisions, parts and safety say their own headline."""
 
     def __init__(self, session: Scope, spec: StageSpec, parent: QWidget | None = None) -> None:
-        self._led = False
+        self._led = self._offered = False
         super().__init__(session, spec, parent)
         self.binding = Links("what binds", self)
         self.binding.hide()
@@ -38,7 +39,24 @@ class BriefStage(StageView):
         if isinstance(picture, DecisionsPicture) and not self._led:
             picture.go.connect(self.wanted)
             self._led = True
+        if isinstance(picture, BriefPicture) and not self._offered:
+            picture.ways.begun.connect(self.begun)
+            self._offered = True
         self._bind()
+
+    def _say(self) -> Verdict | None:
+        found = super()._say()
+        picture = self.leaves.made
+        if isinstance(picture, BriefPicture) and not picture.ways.isHidden():
+            self.missing.show_links(())
+        return found
+
+    def begin_here(self) -> None:
+        picture = self.leaves.picture
+        if isinstance(picture, BriefPicture) and not picture.ways.isHidden():
+            picture.ways.buttons["axis"].setFocus()
+        else:
+            super().begin_here()
 
     def _bind(self) -> None:
         """Name the least limit of each goal, whatever its value."""

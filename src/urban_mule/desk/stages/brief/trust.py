@@ -15,7 +15,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.scope import Scope
-from urban_mule.desk.model.words import label, place_label
+from urban_mule.desk.model.words import label
 from urban_mule.store.document.commissioning import Adopted
 from urban_mule.store.file.project_file import now
 from urban_mule.store.solve import axis_tolerances
@@ -106,7 +106,7 @@ class TrustPicture(Picture):
             return "measure it" if one.measured is None else "nothing to compare with: give the train its stiffness"
         if one.agrees:
             return f"they agree{origin}"
-        wrong = " or ".join(name if " " in name else in_a_sentence(place_label(self.state.axis, name)) for name in one.likeliest)
+        wrong = " or ".join(name if " " in name else in_a_sentence(self.state.solution.label(name)) for name in one.likeliest)
         return f"they contradict each other{f'; likeliest wrong is {wrong}' if wrong else ''}{origin}"
 
     def _mended_between(self, one: Prediction) -> bool:

@@ -200,7 +200,8 @@ class LoadStage(StageView):
         menu.popup(self.usual.mapToGlobal(self.usual.rect().bottomLeft()))
 
     def _take_usual(self, path: tuple[str | int, ...], value: float) -> None:
-        self.session.edit(path, value)
+        marks = (*path[:-1], "usual")
+        self.session.edit_all([(path, value), (marks, (*(self.session.value(marks) or ()), path[-1]))])
         self._head()
 
     def _turn_more(self) -> None:
@@ -255,12 +256,22 @@ class LoadStage(StageView):
 
     def begin_here(self) -> None:
         """The cursor into the first field that a link of the train still lacks, or onto the kinds of link where there is none."""
-        for place, stage in enumerate(self.session.axis.train or ()):
-            if any(getattr(stage, name) is None for name in look_of(stage.kind).needed):
-                self.chain.choose(place)
-                self._focus_first()
+        for place, link in enumerate(self.session.solution.get("train", ())):
+            if link.lacking():
+                self.begin_at(place, link.lacking()[0])
                 return
         self.chips["belt"].setFocus()
+
+    def begin_at(self, place: int, name: str) -> None:
+        """The cursor into a field of a link."""
+        self.leaves.turn("chain")
+        self.chain.choose(place)
+        if self.field(name) is None:
+            self._turn_more()
+        field = self.field(name)
+        if field is not None:
+            field.show()
+            field.setFocus()
 
     def _remove(self, place: int) -> None:
         train = list(self.session.axis.train or ())

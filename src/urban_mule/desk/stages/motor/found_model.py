@@ -8,11 +8,13 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 
 from urban_mule.core.sheet.units import FACTORS, number_text
 from urban_mule.core.studies.search import Candidate, Found
+from urban_mule.store.library.drives import driver_of
 
 COLUMNS: tuple[tuple[str, str], ...] = (
-    ("motor", ""), ("wiring", ""), ("supply, V", ""), ("current", ""), ("reduction", ""), ("margin", "working_margin"),
+    ("motor", ""), ("driver", ""), ("supply, V", ""), ("current", ""), ("reduction", ""), ("margin", "working_margin"),
     ("rise, K", "heat"), ("inertia", "inertia_ratio"), ("noise", "noise_proxy"), ("mass, kg", "mass"), ("price", "price"),
     ("days", "lead_time"))
+OF_WORDS, LEFT = 5, (0, 1, 4)  # columns that no figure fills; those that stand at the left
 
 
 class FoundModel(QAbstractTableModel):
@@ -40,7 +42,7 @@ class FoundModel(QAbstractTableModel):
         return None
 
     def data(self, index: QModelIndex, role: int = 0) -> Any:
-        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() not in (0, 1, 4):
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() not in LEFT:
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         return self.cells(index.row())[index.column()] if role == Qt.ItemDataRole.DisplayRole else None
 
@@ -48,24 +50,35 @@ class FoundModel(QAbstractTableModel):
         """A row as texts."""
         assert self.found is not None
         one, scan = self.rows[row], self.found.scan
-        m, v, c, r = one.place
+        _, v, c, r = one.place
         figures = [
             "" if one.figures[name] != one.figures[name] else number_text(
                 one.figures[name] / (FACTORS["d"] if name == "lead_time" else 1.0), 3)
-            for _, name in COLUMNS[5:]]
-        return [self.name(one), str(scan.motors[m].get("wiring") or ""), f"{scan.supplies[v]:g}",
+            for _, name in COLUMNS[OF_WORDS:]]
+        return [self.name(one), self.driver(one), f"{scan.supplies[v]:g}",
                 f"{100 * scan.current_shares[c]:.0f} %", str(scan.reductions[r].get("name") or "as it is"), *figures]
 
     def name(self, one: Candidate) -> str:
-        """The motor of a candidate; its kind stands above the table already."""
+        """The motor of a candidate with its wiring; its kind stands above the table already."""
         assert self.found is not None
-        return str(self.found.scan.motors[one.place[0]]["name"]).replace(" stepper ", " ").replace(" servo ", " ")
+        row = self.found.scan.motors[one.place[0]]
+        name, wiring = str(row["name"]).replace(" stepper ", " ").replace(" servo ", " "), row.get("wiring")
+        stated = f", {row.get('figures_for')}"
+        return f"{name.removesuffix(stated)}, {wiring}" if wiring else name
+
+    def driver(self, one: Candidate) -> str:
+        """The driver of a candidate by what it bears, or nothing where the axis keeps its own."""
+        assert self.found is not None
+        if self.found.drivers is None or self.found.drivers[one.place] < 0:
+            return ""
+        values = driver_of(self.found, one).values
+        return f"{values['current_limit']:g} A, {values['voltage_limit']:g} V"
 
     def setting(self, one: Candidate) -> str:
-        """Wiring, supply, current and reduction of a candidate in a few words."""
+        """Supply, current, reduction and price of a candidate in a few words."""
         cells = self.cells(self.rows.index(one))
-        wiring, price = (f"{cells[1]}, " if cells[1] else ""), (f", price {cells[10]}" if cells[10] else "")
-        return f"{wiring}{cells[2]} V, {cells[3]}, {cells[4]}{price}"
+        price = f", price {cells[10]}" if cells[10] else ""
+        return f"{cells[2]} V, {cells[3]}, {cells[4]}{price}"
 
     def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
         name, down = COLUMNS[column][1], order == Qt.SortOrder.DescendingOrder

@@ -16,7 +16,6 @@ from urban_mule.desk.kit.painting import painted, paper
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Scope
-from urban_mule.desk.model.words import place_label
 from urban_mule.store.solve import assumed_tolerances, axis_tolerances
 
 BINS = 60
@@ -103,7 +102,7 @@ class Swings(QWidget):
     def show_swings(self, found: Spread | None) -> None:
         self.found = found
         said = "" if found is None else ", ".join(
-            f"{place_label(self.picture.state.axis, s.name)} {number_text(s.low, 3)} to {number_text(s.high, 3)}"
+            f"{self.picture.state.solution.label(s.name)} {number_text(s.low, 3)} to {number_text(s.high, 3)}"
             for s in found.swings)
         self.setAccessibleName(f"Worth measuring better, the widest first: {said}")
         self.update()
@@ -130,7 +129,7 @@ class Swings(QWidget):
             painter.setPen(theme.color("ink"))
             line = QRectF(14, y, paper(self).width() - 24, 16)
             painter.drawText(line, Qt.AlignmentFlag.AlignVCenter,
-                             f"{place_label(self.picture.state.axis, swing.name)} ±{number_text(100 * swing.tolerance, 2)} %")
+                             f"{self.picture.state.solution.label(swing.name)} ±{number_text(100 * swing.tolerance, 2)} %")
             painter.setPen(theme.color("muted"))
             painter.drawText(line, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
                              f"{number_text(min(swing.low, swing.high), 3)} to {number_text(max(swing.low, swing.high), 3)} ×")

@@ -23,7 +23,7 @@ class MotorStage(StageView):
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
         self.others_that_do, self.library, self.sheet = (QPushButton(text, objectName="plain") for text in (
-            "Find others…", "From the library…", "From a data sheet…"))
+            "Find a drive…", "From the library…", "From a data sheet…"))
         for button, action in ((self.others_that_do, self.search), (self.library, self.pick), (self.sheet, self.enter)):
             button.clicked.connect(action)
         self.tools = Flow.of((self.others_that_do, self.library, self.sheet))
@@ -63,9 +63,9 @@ class MotorStage(StageView):
 
     def search(self) -> None:
         """Open the search for drives that would do."""
-        from urban_mule.desk.stages.motor.search_window import SearchWindow  # its tables are made only when somebody searches
+        from urban_mule.desk.stages.motor.search_window import open_search  # its tables are made only when somebody searches
 
-        SearchWindow(self.session, self.window()).show()
+        open_search(self.session, self.window())
 
     def pick(self) -> None:
         """Take a motor of the same kind from the library."""

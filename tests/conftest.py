@@ -36,10 +36,11 @@ def shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 def fault_log_of_the_test(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     """The log of faults, and what is remembered, in a place of the test."""
     from urban_mule.desk.model import memory
-    from urban_mule.store import fault_log
+    from urban_mule.store import fault_log, places
     from urban_mule.store.file import backups
 
     monkeypatch.setattr(backups, "backups_folder", lambda: tmp_path / "state" / "backups")
+    monkeypatch.setattr(places, "documents", lambda: tmp_path / "documents")
     path = tmp_path / "state" / "faults.log"
     monkeypatch.setattr(fault_log, "fault_log", lambda: path)
     monkeypatch.setattr(memory, "memory_file", lambda: tmp_path / "config" / "last.json")

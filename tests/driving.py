@@ -53,16 +53,14 @@ def lantern_rail(qtbot: Any, path: Path, practice: bool = False) -> Window:
     assert {v.level for v in window.session.verdicts()} == {"unknown"} and not window.tag.rows
     dialog = NewAxis(window.session, window)
     dialog.show()
-    dialog.name.setText("X")
-    dialog.mass.setText("3.2")
-    dialog.sizes[0].setText("8 mm")
-    dialog.travel.setText("400")
-    dialog.speed.setText("0,2")
-    dialog.acceleration.setText("2")
-    dialog.accept()
-    assert "which another axis has already" in dialog.fault.text()
-    dialog.name.setText("L")
-    dialog.accept()
+    for asked, text in ((dialog.name, "L"), (dialog.mass, "3.2"), (dialog.travel, "400"), (dialog.speed, "0,2"),
+                        (dialog.acceleration, "2")):
+        asked.line.setText(text)
+    dialog.go_on()
+    dialog.sizes["lead"].line.setText("8 mm")
+    for _, usual in dialog.usual:
+        usual.setCurrentIndex(usual.count() - 1)
+    dialog.go_on()
     assert window.session.axis.name == "L" and window.session.axis.train[0].lead == 0.008
     window.show_stage("Brief")
     type_in(qtbot, window.stage.field("accuracy_wanted"), "200")

@@ -67,7 +67,7 @@ def made(rng: random.Random, model: type[Strict], full: float) -> dict[str, Any]
             numbers = [one for one, of in model.givens.items() if one in found and not of.choices and not of.whole]
             found[name] = {one: rng.uniform(0.01, 0.5) for one in rng.sample(numbers, min(2, len(numbers)))} or None
         elif name == "usual":
-            found[name] = tuple(rng.sample([one for one in found if one in model.givens], min(1, len(found)))) or None
+            found[name] = tuple([one for one in found if one in model.givens][:1]) or None
         elif field.is_required() or rng.random() < full:
             found[name] = number(rng, model.givens[name]) if name in model.givens else value_for(rng, name, field.annotation, full)
     return {name: value for name, value in found.items() if value is not None}

@@ -65,7 +65,7 @@ def test_a_register_takes_the_highest_step_that_is_not_above() -> None:
     ({"current_entry": "trimmer"}, "reference_voltage", "trimmer gain", ("trimmer_gain",)),
     ({"current_entry": "register"}, "current_register", "full scale", ("full_scale_voltage", "register_steps")),
     ({"current_entry": "register", "full_scale_voltage": 3.0, "register_steps": 2}, "current_peak_real", "first step", ()),
-    ({"current_peak": 0.4, "switch_banks": bank(("1", 1.0))}, "current_peak_real", "more current than is meant", ()),
+    ({"current_peak": 0.4, "switch_banks": bank(("1", 1.0))}, "current_peak_real", "more current than is wanted", ()),
     ({"driver_temperature_limit": 20.0, "driver_thermal_resistance": 20.0, "bridge_resistance": 0.3, "driver_standing_loss": 2.0},
      "driver_current_limit", "hotter than it may", ()),
 ])

@@ -13,6 +13,7 @@ from urban_mule.core.drive.current import ENTRIES
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.store.document.drivers import Bank, DriverModel
+from urban_mule.store.library.drives import drivers_for
 from urban_mule.store.library.parts import shipped_parts
 
 ROW = st.builds(lambda **sets: sets, current_peak=st.sampled_from([1.0, 1.5, 2.0, 2.8]), microsteps=st.sampled_from([None, 8, 16]),
@@ -74,7 +75,7 @@ def test_positions_that_a_table_leaves_out_are_named_and_switches_nobody_speaks_
 
 def test_every_driver_that_ships_is_whole_and_sensible() -> None:
     """Each stands on its sheet at its own limit: what it sets, how warm it gets; every way to set a current is there."""
-    drivers = [part for part in shipped_parts() if part.kind == "driver"]
+    drivers = drivers_for(shipped_parts(), "stepper")
     assert len(drivers) >= 25 and {part.values["current_entry"] for part in drivers} == set(ENTRIES)
     assert {part.values["interface_mode"] for part in drivers} == {"pulse", "single wire", "bus"}
     currents, volts = ([part.values[name] for part in drivers] for name in ("current_limit", "voltage_limit"))

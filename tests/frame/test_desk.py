@@ -83,7 +83,7 @@ def test_the_first_start_makes_a_project_and_the_next_goes_on_where_it_can(
     assert first.session.path == tmp_path / "papers" / "machine.mule" and first.session.project.name == "New machine"
     first.close()
     second = house._show_last(Desk())
-    assert second.session.path.name == "machine2.mule", "a project that is there is never written over"
+    assert second.session.path.name == "machine (2).mule", "a project that is there is never written over"
     second.close()
     good, spoilt = tmp_path / "good.mule", tmp_path / "spoilt.mule"
     ProjectFile.create(good, blank_project("Good")).close()

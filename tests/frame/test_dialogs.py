@@ -210,22 +210,26 @@ def test_a_template_of_ones_own_is_kept_and_written_only_when_it_is_sound(
     window.close()
 
 
-def test_a_practice_is_begun_from_the_window_or_left(demo_copy: Path, qtbot: Any, tmp_path: Path, monkeypatch: Any) -> None:
+def test_a_practice_begins_at_once_without_a_question_about_files(
+        demo_copy: Path, qtbot: Any, tmp_path: Path, monkeypatch: Any) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Moves", "first power")
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", None)
     begun: list[Path] = []
-    opened = PracticeBegin(window.session, begun.append, window)
-    opened.show()
-    chosen(monkeypatch, "")
-    opened.draw()
-    assert not begun and opened.isVisible()
-    chosen(monkeypatch, tmp_path / "no" / "practice.mule")
-    opened.draw()
-    qtbot.waitUntil(lambda: opened.said.isVisible(), timeout=20_000)
-    assert "practice.mule" in opened.said.text() and not begun
-    chosen(monkeypatch, tmp_path / "lesson.mule")
-    opened.take_lesson(LESSONS[0].sentence)
-    qtbot.waitUntil(lambda: bool(begun), timeout=20_000)
+    for number in range(2):
+        opened = PracticeBegin(window.session, begun.append, window)
+        opened.show()
+        opened.take_lesson(LESSONS[0].sentence)
+        qtbot.waitUntil(lambda: len(begun) > number, timeout=20_000)  # noqa: B023
+    assert [path.name for path in begun] == ["lesson 1.mule", "lesson 1 (2).mule"], "the former one stays"
     made = ProjectFile.open(begun[0])
     assert made.project().hidden is not None and made.project().practice
     made.close()
+    folder = begun[0].parent
+    assert folder == tmp_path / "documents" / "Urban Mule practice"
+    opened = PracticeBegin(window.session, begun.append, window)
+    opened.show()
+    folder.rename(tmp_path / "elsewhere")
+    folder.write_text("a file in the way")
+    opened.draw()
+    assert "cannot be made" in opened.said.text() and len(begun) == 2
     window.close()

@@ -143,7 +143,7 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     set_all(window)
     assert {"steps_per_unit", "backlash", "shaper", "current_entry_value"} <= window.session.hardware.values().keys()
     again = ProjectFile.open(window.session.path)
-    assert [r.kind for r in again.project().axes[1].readings] == ["travel", "reversal", "acceleration", "positioning"]
+    assert [r.kind for r in again.project().axes[0].readings] == ["travel", "reversal", "acceleration", "positioning"]
     again.close()
     window.session.undo_stack.setIndex(0)
     assert [axis.name for axis in window.session.project.axes] == ["X"]

@@ -1,4 +1,4 @@
-"""The first dialog: each number in the unit that stands beside it, and what is far off is asked about once."""
+"""The first dialog: each number in the unit that stands beside it, what is far off is asked about once, usual values are marked."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.pick_part import pick_motor
 from urban_mule.desk.stages.motor.data_sheet import DataSheet
+from urban_mule.store.beginning import KINDS_OF_AXIS
 from urban_mule.store.file.project_file import ProjectFile
 
 
@@ -26,51 +27,98 @@ def window(tmp_path: Path, qtbot: Any) -> Window:
     return found
 
 
-@pytest.mark.parametrize(("system", "labels", "expected"), [
-    ("metric", ("travel, mm", "speed, m/s", "acceleration, m/s²"), (0.4, 0.5, 2.0)),
-    ("inch", ("travel, in", "speed, in/min", "acceleration, in/s²"), (400 * 0.0254, 0.5 * 0.0254 / 60, 2 * 0.0254))])
-def test_a_number_without_a_unit_is_read_in_the_one_beside_it(
-        window: Window, system: str, labels: tuple[str, ...], expected: tuple[float, ...]) -> None:
-    window.session.edit(("unit_system",), system)
+def asked(window: Window, **texts: str) -> NewAxis:
+    """The dialog with these typed."""
     dialog = NewAxis(window.session, window)
-    dialog.name.setText("L")
-    assert tuple(label.text() for label in dialog.fast_labels) == labels
-    assert dialog.size_labels[0].text() == f"lead, {'mm' if system == 'metric' else 'in'}"
-    for line, text in ((dialog.travel, "400"), (dialog.speed, "0.5"), (dialog.acceleration, "2")):
-        line.setText(text)
-    dialog.accept()
+    for name, text in texts.items():
+        getattr(dialog, name).line.setText(text)
+    return dialog
+
+
+@pytest.mark.parametrize(("system", "unit_names", "expected"), [
+    ("metric", ("mm", "m/s", "m/s²"), (0.4, 0.5, 2.0)),
+    ("inch", ("in", "in/min", "in/s²"), (400 * 0.0254, 0.5 * 0.0254 / 60, 2 * 0.0254))])
+def test_a_number_without_a_unit_is_read_in_the_one_beside_it(
+        window: Window, system: str, unit_names: tuple[str, ...], expected: tuple[float, ...]) -> None:
+    window.session.edit(("unit_system",), system)
+    dialog = asked(window, travel="400", speed="0.5", acceleration="2")
+    assert tuple(one.unit_label.text() for one in (dialog.travel, dialog.speed, dialog.acceleration)) == unit_names
+    dialog.go_on()
+    assert dialog.sizes["lead"].unit_label.text() == unit_names[0]
+    dialog.go_on()
     axis = window.session.axis
     assert (axis.travel, axis.speed_wanted, axis.acceleration_wanted) == pytest.approx(expected)
+    assert [one.name for one in window.session.project.axes] == ["X"], "the blank axis is made, not a second one"
 
 
 def test_two_hundred_metres_a_second_are_asked_about_once_and_kept_if_meant(window: Window) -> None:
-    dialog = NewAxis(window.session, window)
-    dialog.name.setText("L")
-    dialog.speed.setText("200")
-    dialog.accept()
-    assert "200 m/s is far beyond" in dialog.fault.text() and "200 mm/s" in dialog.fault.text()
-    assert all(axis.name != "L" for axis in window.session.project.axes)
-    dialog.speed.setText("200 mm/s")
-    dialog.accept()
+    dialog = asked(window, travel="300", speed="200")
+    dialog.go_on()
+    assert "200 m/s is far beyond" in dialog.fault.text() and dialog.meant.text() == "Take 200 mm/s"
+    assert dialog.pages.currentIndex() == 0 and window.session.axis.travel is None
+    dialog.meant.click()
+    dialog.go_on()
+    dialog.go_on()
     assert window.session.axis.speed_wanted == pytest.approx(0.2)
-    again = NewAxis(window.session, window)
-    again.name.setText("M")
-    again.speed.setText("200")
-    again.accept()
-    again.accept()
+    again = asked(window, name="M", speed="200")
+    for _ in range(3):
+        again.go_on()
     assert window.session.axis.name == "M" and window.session.axis.speed_wanted == 200.0, "asked once, then kept"
+    assert [one.name for one in window.session.project.axes] == ["X", "M"], "there is an axis already: a further one"
+
+
+def test_what_the_blank_axis_says_already_is_not_asked_again(window: Window) -> None:
+    window.session.edit(window.session.axis_path("moving_mass"), 6.0)
+    window.session.edit(window.session.axis_path("accuracy_wanted"), 5e-5)
+    dialog = asked(window, travel="300")
+    assert dialog.mass.line.text() == "6"
+    dialog.go_on()
+    dialog.go_on()
+    axis = window.session.axis
+    assert (axis.moving_mass, axis.accuracy_wanted, axis.travel) == (6.0, 5e-5, 0.3)
+    window.session.undo_stack.undo()
+    assert not window.session.axis.train, "one step"
+
+
+@pytest.mark.parametrize("number", range(len(KINDS_OF_AXIS)))
+def test_every_kind_asks_what_makes_its_train_whole_and_marks_what_it_assumes(window: Window, number: int) -> None:
+    dialog = asked(window, mass="2", travel="1", speed="0.1", acceleration="1")
+    dialog.kind_group.buttons()[number].setChecked(True)
+    kind = dialog.kind
+    dialog.go_on()
+    typed = {"lead": "10", "diameter": "16", "length": "600", "pitch": "3", "teeth": "20", "module": "2", "ratio": "10"}
+    if kind.sizes:
+        assert window.session.axis.train == () and tuple(dialog.sizes) == kind.link.whole
+        for name, line in dialog.sizes.items():
+            line.line.setText(typed[name])
+        dialog.go_on()
+    axis, solution = window.session.axis, window.session.solution
+    assert tuple(link.kind for link in axis.train) == kind.links and axis.motion == kind.motion
+    assert all(solution.get(name) is not None for name in ("peak_load", "train_inertia", "travel_per_radian")), kind.words
+    usual = {(part, name) for part, holder in (("train", axis.train[0]), ("", axis)) for name in holder.usual or ()}
+    assert usual == {(one.part, one.given.name) for one, _ in dialog.usual}
+    verdict = next((v for v in window.session.verdicts("Load") if v.check == "assumptions"), None)
+    if usual:
+        ideal = kind.motion == "rotary" or kind.words == "feed roller"  # friction of bearings, slip of a roller: none is usual
+        assert verdict is not None and verdict.level == ("tight" if ideal else "good"), verdict
+    for name in ("efficiency", "end_support"):
+        if ("train", name) in usual:
+            assert f"train[0].{name}" in solution["assumed"]
 
 
 def test_enter_takes_and_escape_leaves(window: Window, qtbot: Any) -> None:
     """In any field of the first dialog, of a data sheet and of the library; what is wrong keeps the dialog with all its answers."""
-    dialog = NewAxis(window.session, window)
+    dialog = asked(window, travel="far")
     dialog.show()
-    dialog.name.setText("L")
-    dialog.travel.setText("far")
-    qtbot.keyClick(dialog.travel, Qt.Key.Key_Return)
+    qtbot.keyClick(dialog.travel.line, Qt.Key.Key_Return)
     assert dialog.isVisible() and "far" in dialog.fault.text()
-    dialog.travel.setText("400")
-    qtbot.keyClick(dialog.travel, Qt.Key.Key_Return)
+    dialog.travel.line.setText("400")
+    qtbot.keyClick(dialog.travel.line, Qt.Key.Key_Return)
+    dialog.sizes["lead"].line.setText("-3")
+    qtbot.keyClick(dialog.sizes["lead"].line, Qt.Key.Key_Return)
+    assert dialog.isVisible() and dialog.fault.text() == "Lead: -3 is outside what is allowed: above 0 mm."
+    dialog.sizes["lead"].line.setText("5")
+    qtbot.keyClick(dialog.sizes["lead"].line, Qt.Key.Key_Return)
     assert not dialog.isVisible() and window.session.axis.travel == 0.4
     window.show_stage("Motor")
     sheet = DataSheet(window.session, window)
@@ -92,7 +140,7 @@ def test_enter_takes_and_escape_leaves(window: Window, qtbot: Any) -> None:
     pick.filter.setText("57 mm")
     qtbot.keyClick(pick.filter, Qt.Key.Key_Return)
     assert "57 mm" in window.session.axis.motor.name
-    again = NewAxis(window.session, window)
+    again = asked(window)
     again.show()
-    qtbot.keyClick(again.name, Qt.Key.Key_Escape)
+    qtbot.keyClick(again.name.line, Qt.Key.Key_Escape)
     assert not again.isVisible()

@@ -63,9 +63,11 @@ def test_every_missing_thing_is_named_and_leads_to_its_field(
                 assert focused is not None and window.trail.stage == {"train": "Load", "cycle": "Moves"}[name], (stage, name)
                 assert field is not None or isinstance(focused, QPushButton), (stage, name, focused)
             else:
-                assert field is not None and field.name == name.removeprefix("project."), (stage, name, focused)
+                assert field is not None and field.name == name.rpartition(".")[2], (stage, name, focused)
             followed.add(name)
-    assert {"train", "cycle", "moving_mass" if motion == "linear" else "load_inertia", "accuracy_wanted"} <= followed
+    of_train = {"train[0].ratio", *(("train[1].lead", "train[1].diameter", "train[1].length") if motion == "linear" else ())}
+    of_load = {"cycle", "moving_mass" if motion == "linear" else "load_inertia"}
+    assert {*of_load, *(of_train if train else {"train"}), "accuracy_wanted"} <= followed, followed
     window.close()
 
 
@@ -77,7 +79,8 @@ def test_following_the_links_alone_finishes_load_motor_and_drive(qtbot: Any, tmp
              "supply_power": "600", "supply_capacitance": "10", "mains_voltage": "230", "circuit_rating": "10",
              "supply_efficiency": "85", "power_factor": "0.65", "standing_load": "10", "microsteps": "16",
              "thermal_resistance": "2", "max_pulse_rate": "100", "pitch": "5", "teeth": "20", "travel": "500",
-             "accuracy_wanted": "100", "rated_force": "500", "speed_wanted": "0.3", "acceleration_wanted": "2"}
+             "accuracy_wanted": "100", "minimum_pulse_width": "2", "rated_force": "500", "speed_wanted": "0.3",
+             "acceleration_wanted": "2"}
     window = empty_window(qtbot, tmp_path / "empty.mule", motor={"kind": "stepper"}, train=[])
     window.show_stage("Load")
     window.stage.missing.buttons[[n for n, _ in window.stage.missing.links].index("train")].click()

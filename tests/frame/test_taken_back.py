@@ -133,9 +133,10 @@ def test_up_in_a_round_deletes_nothing(window: Window, qtbot: Any) -> None:
 def test_after_a_dialog_the_keys_are_where_the_next_answer_is_wanted(window: Window, qtbot: Any) -> None:
     window.add_axis()
     asked = window.findChildren(NewAxis)[0]
-    asked.name.setText("L")
-    asked.accept()
-    lacking = window.session.state.missing(window.trail.stage) or window.session.state.missing()
+    asked.name.line.setText("L")
+    asked.go_on()
+    asked.go_on()
+    lacking = window.session.state.next_missing(window.trail.stage)
     assert lacking and window.stage.field(lacking[0]).editor is QApplication.focusWidget()
     window.show_stage("Motor")
     window.stage.pick()
@@ -143,7 +144,7 @@ def test_after_a_dialog_the_keys_are_where_the_next_answer_is_wanted(window: Win
     picked.table.selectRow(0)
     picked.accept()
     assert window.session.axis.motor.name
-    lacking = [name for name in window.session.state.missing("Motor") if window.stage.field(name) is not None]
+    lacking = [name for name in window.session.state.next_missing("Motor") if window.stage.field(name) is not None]
     assert window.trail.stage == "Motor"
     assert not lacking or window.stage.field(lacking[0]).editor is QApplication.focusWidget()
 

@@ -122,6 +122,6 @@ def test_from_an_empty_project_to_a_reported_axis_by_hand_alone(qtbot: Any, tmp_
     assert all(row["on_machine"] == "" for row in axis["settings"]) and len(axis["moves"]) > 50
     window.close()
     again = ProjectFile.open(tmp_path / "rail.mule")
-    assert [one.kind for one in again.project().axes[1].readings] == kinds and len(again.project().decisions or ()) == 9
+    assert [one.kind for one in again.project().axes[0].readings] == kinds and len(again.project().decisions or ()) == 9
     assert {"measured", "set", "repaired", "note"} <= {entry.kind for entry in again.entries()}
     again.close()

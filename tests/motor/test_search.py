@@ -19,19 +19,24 @@ from urban_mule.core.studies.search import (
     Found,
     Rules,
     Scan,
+    bears,
     best_of_each_part,
     candidate,
     rejected_parts,
     scores,
     search,
+    servo_current,
     trains_with,
 )
 from urban_mule.core.studies.tolerance import given_at, spread, with_values
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
+from urban_mule.store.library.completed import completed
 from urban_mule.store.library.drives import (
+    RECTIFIED,
     Space,
+    drivers_for,
     parts_of,
     search_drives,
     search_inputs,
@@ -41,7 +46,7 @@ from urban_mule.store.library.drives import (
     with_candidate,
 )
 from urban_mule.store.library.parts import Part, shipped_parts
-from urban_mule.store.solve import axis_tolerances, solve_axis
+from urban_mule.store.solve import axis_tolerances, solve_axis, solve_project
 
 PROJECT = demo_project()
 PARTS = shipped_parts()
@@ -238,6 +243,41 @@ def test_a_search_can_be_stopped_and_says_what_the_axis_lacks() -> None:
         search_drives(weightless, weightless.axes[0], space(), Rules(), on)
 
 
+@pytest.mark.parametrize(("kind", "supplies"), [("stepper", (24.0, 48.0, 72.0)), ("servo", (48.0, 310.0))])
+def test_driver_and_supply_go_with_a_motor_and_work_together(kind: str, supplies: tuple[float, ...]) -> None:
+    """Every part of a drive is tried with the others before it is taken: currents, voltages, power, what comes back at a stop."""
+    bare = PROJECT.axes[0].model_copy(update={"driver": None, "readings": ()})
+    project = PROJECT.model_copy(update={"axes": (bare,), "supply_voltage": None, "supply_power": None, "supply_kind": None,
+                                         "supply_capacitance": None, "readings": (), "spindles": None})
+    found = search_drives(project, bare, space(kind, every=4, supplies=supplies, drivers=drivers_for(PARTS, kind)), Rules(), on)
+    best = best_of_each_part(found, list(WISHES))
+    assert len(best) >= 4 and len({found.scan.supplies[one.place[1]] for one in best}) >= 2
+    for one in best[::3]:
+        made = completed(project, 0, kind, found, one, PARTS, {})
+        axis, volts = made.project.axes[0], found.scan.supplies[one.place[1]]
+        solution = solve_axis(made.project, axis)
+        limits = made.driver.values  # type: ignore[union-attr]
+        motor = axis.motor
+        current = axis.driver.current_peak if kind == "stepper" else servo_current(motor.peak_torque, motor.torque_constant_rms)
+        assert current <= limits["current_limit"] * (1 + 1e-9) and 1.1 * volts <= limits["voltage_limit"]
+        assert limits.get("drives", "stepper") == kind and axis.driver.name == made.driver.name  # type: ignore[union-attr]
+        assert solution["working_margin"] == pytest.approx(one.figures["working_margin"], rel=0.05), "a driver drops a little"
+        together = solve_project(made.project, {axis.name: solution})
+        if volts == RECTIFIED:
+            assert made.supply is None and axis.driver.supply_voltage == volts, "the drive rectifies the mains itself"
+        else:
+            assert made.project.supply_power >= together["supply_power_needed"] and made.project.supply_voltage == volts
+            assert made.supply.values["supply_power"] == made.project.supply_power  # type: ignore[union-attr]
+        assert not made.short and not any(v is not None and v.level == "short" for v in together.judged().values())
+
+
+def test_every_servo_of_the_library_has_a_drive_that_bears_it() -> None:
+    for part in parts_of(PARTS, "servo"):
+        current = servo_current(part.values["motor_peak_torque"], part.values["torque_constant_rms"])
+        fit = [one for one in drivers_for(PARTS, "servo") if bears(one.values, current, part.values["rated_voltage"])]
+        assert fit, (part.name, current)
+
+
 def test_missing_figures_of_a_part_rank_last_and_break_nothing() -> None:
     bare = Part("stepper", "a motor of which little is known", {
         "holding_torque": 2.4, "rated_current": 4.0, "phase_resistance": 0.5, "phase_inductance": 0.002, "rotor_inertia": 5e-5,
@@ -248,9 +288,9 @@ def test_missing_figures_of_a_part_rank_last_and_break_nothing() -> None:
 
 
 def test_supplies_to_try_stay_below_the_drivers_limit() -> None:
-    assert supplies_for(PROJECT.axes[0]) == (24.0, 36.0, 48.0, 60.0)
+    assert supplies_for(PROJECT.axes[0], "stepper") == (24.0, 36.0, 48.0, 60.0)
     limited = edited(PROJECT, ("axes", 0, "driver", "voltage_limit"), 50.0)
-    assert supplies_for(limited.axes[0]) == (24.0, 36.0, 48.0)
+    assert supplies_for(limited.axes[0], "stepper") == (24.0, 36.0, 48.0)
     assert supplies_of(PROJECT, PROJECT.axes[0]) == (48.0,), "the supply that the axes share"
     own = edited(PROJECT, ("axes", 0, "driver", "supply_voltage"), 24.0)
     assert supplies_of(own, own.axes[0]) == (24.0,), "the axis' own supply is what is tried"

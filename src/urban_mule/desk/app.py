@@ -11,7 +11,6 @@ from collections.abc import Callable
 from contextlib import suppress
 from ctypes import CDLL
 from importlib import import_module, resources
-from itertools import chain, count
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
@@ -26,7 +25,7 @@ from urban_mule.desk.stages.registry import stage_modules
 from urban_mule.store.document.project import FORMAT, Project
 from urban_mule.store.fault_log import note_fault
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.places import documents, made
+from urban_mule.store.places import documents, free_project
 from urban_mule.store.text_files import BadFile
 
 HANDED_ON = 5e-4  # s that a thread which works may keep the window waiting
@@ -190,9 +189,7 @@ def _show_last(desk: Desk) -> Window:
 
 
 def _first_project() -> ProjectFile:
-    folder = made(documents())
-    path = next(p for p in (folder / f"machine{n}.mule" for n in chain([""], count(2))) if not p.exists())
-    return ProjectFile.create(path, blank_project("New machine"))
+    return ProjectFile.create(free_project(documents(), "machine"), blank_project("New machine"))
 
 
 def fresh_demo() -> ProjectFile:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import chain, count
 from pathlib import Path
 
 from urban_mule.store.text_files import BadFile
@@ -35,6 +36,17 @@ def documents() -> Path:
     from platformdirs import user_documents_path
 
     return user_documents_path()
+
+
+def free_project(folder: Path, stem: str) -> Path:
+    """Where a project of this name is made: in the folder, which is made too, with a number where there is one. Raises BadFile."""
+    names = chain([stem], (f"{stem} ({n})" for n in count(2)))
+    return next(path for name in names if not (path := made(folder) / f"{name}.mule").exists())
+
+
+def practice_projects() -> Path:
+    """The folder in which practice begins, without a question where."""
+    return documents() / "Urban Mule practice"
 
 
 def made(folder: Path) -> Path:

@@ -22,6 +22,8 @@ MOST_NAMED = 3  # rows that a sentence names
 EXACT = ("microsteps", "chopping", "interface_mode")  # what a row sets either right or wrong
 IN_WORDS = {"microsteps": "{:g} microsteps", "chopping": "{} chopping", "interface_mode": "interface {}",
             "hold_fraction": "idle at {:.0%}", "current_peak": "{:.3g} A peak"}
+NOT_GIVEN = {"microsteps": "the microsteps, which are not given", "chopping": "the chopping, which is not given",
+             "interface_mode": "the interface, which is not given"}
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
@@ -60,11 +62,12 @@ class SwitchBank:
 
 @record(frozen=True, eq=False, repr=False)
 class TableSetting:
-    """What is to be set with one table: its row, or None and why."""
+    """What is to be set with one table: its row, or None and why, and what is not given where that is the reason."""
 
     table: SwitchTable
     row: SwitchRow | None
     why: str = ""
+    lacks: str = ""
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -130,17 +133,17 @@ def setting_of(table: SwitchTable, meant: Mapping[str, Any]) -> TableSetting:
                 return TableSetting(table, None, f"no position gives {IN_WORDS[name].format(meant[name])}")
             rows = kept
         elif table.sets(name):
-            return TableSetting(table, None, f"what is meant of its {name.replace('_', ' ')} is not given")
+            return TableSetting(table, None, f"its position depends on {NOT_GIVEN[name]}", name)
     if table.sets("hold_fraction") and meant.get("hold_fraction") is not None:
         enough = [row for row in rows if row.hold_fraction is None or row.hold_fraction * EQUAL >= meant["hold_fraction"]]
         best = (min if enough else max)(row.hold_fraction or 0.0 for row in enough or rows)
         rows = [row for row in enough or rows if (row.hold_fraction or 0.0) == best]
     if table.sets("current_peak"):
         if meant.get("current_peak") is None:
-            return TableSetting(table, None, "the current that is meant is not given")
+            return TableSetting(table, None, "its position depends on the current to set, which is not given", "current_peak")
         below = [row for row in rows if row.current_peak is not None and row.current_peak <= meant["current_peak"] * EQUAL]
         if not below:
-            return TableSetting(table, None, "every position of the switch bank gives more current than is meant")
+            return TableSetting(table, None, "every position of the switch bank gives more current than is wanted")
         return TableSetting(table, max(below, key=lambda row: row.current_peak))
     return TableSetting(table, rows[0]) if rows else TableSetting(table, None, "the table has no row")
 

@@ -88,7 +88,7 @@ class Register:
         """The highest step that gives no more than a current [A]. Raises NotKnown when the first is already above."""
         step = math.floor(current_peak * EQUAL / self.whole * self.steps) - 1
         if step < 0:
-            raise NotKnown("the first step of the register already gives more than is meant")
+            raise NotKnown("the first step of the register already gives more than is wanted")
         return int(min(step, self.steps - 1))
 
 

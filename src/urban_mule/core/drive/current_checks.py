@@ -85,14 +85,14 @@ def current_is_entered(
             raise NotKnown("no bank of switches that set the current is described", "switch_banks")
         if way == "register" and current_register is None and sense_resistance is None:
             raise NotKnown("what the register gives is not known", "full_scale_voltage", "register_steps", "sense_resistance")
-        return Verdict("short", f"Every setting of the {way} gives more than the {size(current_peak)} A peak that are meant.",
-                       "Mean more, or take another driver.", headroom=0.0)
+        return Verdict("short", f"Every setting of the {way} gives more than the {size(current_peak)} A peak wanted.",
+                       "Set more current, or take another driver.", headroom=0.0)
     lost = 1 - current_peak_real / current_peak
     where = "The switches give" if way == "switches" else f"Step {size(current_register)} of the register gives"
-    said = f"{where} {size(current_peak_real)} A peak of the {size(current_peak)} A meant"
+    said = f"{where} {size(current_peak_real)} A peak of the {size(current_peak)} A wanted"
     if lost > COARSE:
         return Verdict("tight", f"{said}: {size(100 * lost)} % of the torque is given away.",
-                       f"Mean {size(current_peak_real)} A, or the next setting above if both are rated for it.", headroom=0.35)
+                       f"Set {size(current_peak_real)} A, or the next setting above if both are rated for it.", headroom=0.35)
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=0.9)
 
 
@@ -105,7 +105,9 @@ def switches_have_a_row(switch_banks: tuple[SwitchBank, ...] | None = None, bank
     wrong = [(setting.bank, one) for setting in bank_settings for one in setting.tables if one.row is None]
     if wrong:
         bank, one = wrong[0]
-        return Verdict("short", f"{bank.name}: {one.why}.", "Mean something that it can be set to, or look the table up again.",
+        if one.lacks:
+            return Verdict("unknown", f"{bank.name}: {one.why}.", "Give it, then the positions follow.", missing=(one.lacks,))
+        return Verdict("short", f"{bank.name}: {one.why}.", "Want what it has a position for, or look the table up again.",
                        headroom=0.0)
     holes = [(bank, missing_rows(table)) for bank in switch_banks for table in bank.tables]
     holes = [(bank, rows) for bank, rows in holes if rows]

@@ -201,7 +201,8 @@ def fitting_drivers(scan: Scan, motors: Sequence[Mapping[str, Any]], given: Mapp
     """For each of these motors, supplies and shares the row of the cheapest driver that bears both, -1 where none does."""
     current = given.get("current_peak")
     if current is None:
-        current = servo_current(*(column(motors, name)[:, None, None, None] for name in ("motor_peak_torque", "torque_constant_rms")))
+        torque, constant = (column(motors, name)[:, None, None, None] for name in ("motor_peak_torque", "torque_constant_rms"))
+        current = servo_current(torque, constant)
     voltage = given["supply_voltage"]
     found = np.full(np.broadcast_shapes(np.shape(current), np.shape(voltage)), -1, dtype=np.int16)
     for row in reversed(by_price(scan.drivers)):  # the cheapest is written last

@@ -36,8 +36,14 @@ def travel_per_radian(train: tuple[Link, ...], unit: str) -> Reals:
     if unit in LINEAR_UNITS and not any(link.turns_into_travel for link in train):
         raise NotKnown("no link of the train turns into travel: a screw, a belt or a rack is missing", "train")
     gain: Reals = 1.0
+    lacking: list[NotKnown] = []
     for link in train:
-        gain = gain * link.gain
+        try:
+            gain = gain * link.gain
+        except NotKnown as why:
+            lacking.append(why)
+    if lacking:
+        raise NotKnown(str(lacking[0]), *(name for why in lacking for name in why.missing))
     return gain
 
 

@@ -16,6 +16,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.listing import listing_file
+from urban_mule.store.places import free_project, practice_projects
 from urban_mule.store.text_files import BadFile, safe_name, write_whole
 
 if TYPE_CHECKING:
@@ -69,10 +70,7 @@ class FileWork(QObject):
 
     def practise(self) -> None:
         """A copy of the project whose machine is made up, so that measuring can be practised; opened at once."""
-        suggested = f"{self.session.path.stem}-practice.mule"
-        name, _ = QFileDialog.getSaveFileName(self.window, "Practice on this machine", suggested, "Urban Mule project (*.mule)")
-        if name:
-            self._try(lambda: self.practice_copy(Path(name)))
+        self._try(lambda: self.practice_copy(free_project(practice_projects(), f"{self.session.path.stem} practice")))
 
     def practice_copy(self, path: Path) -> None:
         """Make the practice project and open it; readings of the real machine stay where they are. Raises BadFile."""

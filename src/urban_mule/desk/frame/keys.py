@@ -13,12 +13,13 @@ ROW = 12  # px: what lies no further apart stands in one row
 
 def tab_order(window: Any) -> list[QWidget]:
     """Everything of the window that takes the keys by Tab, in the order in which a hand wants it: what is typed first, then what
-    follows, what measures, the picture; the tag and the plates last. window: with trail, stack, tag and plates.
+    follows, the picture, what measures; the tag and the plates last. window: with trail, stack, tag and plates.
     """
     stage = window.stack.currentWidget()  # as far as it is built: Qt asks, too, when what has the keys is hidden meanwhile
     know = getattr(stage, "know", None)
-    regions = [window.trail, getattr(stage, "round", None), None if know is None else know.parentWidget(),
-               *(getattr(stage, name, None) for name in ("follows", "measure", "leaves")), stage, window.tag, window.plates]
+    regions = [window.trail, getattr(stage, "round", None), getattr(stage, "fields", None),
+               None if know is None else know.parentWidget(),
+               *(getattr(stage, name, None) for name in ("follows", "leaves", "measure")), stage, window.tag, window.plates]
     found: list[QWidget] = []
     one: QWidget | None = window.nextInFocusChain()
     while one is not None and one is not window:

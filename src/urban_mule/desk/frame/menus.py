@@ -51,7 +51,7 @@ def _file_menu(window: Window, file: QMenu) -> None:
     assert recent is not None
     window.recent = recent
     _action(window, file, "Save a &copy…", "Ctrl+Shift+S", window.files.save_copy)
-    _action(window, file, "Practice on t&his machine…", "Ctrl+Shift+P", window.files.practise)
+    _action(window, file, "Practice on t&his machine", "Ctrl+Shift+P", window.files.practise)
     _action(window, file, "Practice with hidden &faults…", "Ctrl+H", window.files.practise_hidden)
     _action(window, file, "The practice &machine…", "Ctrl+M", window.files.show_practice)
     file.addSeparator()

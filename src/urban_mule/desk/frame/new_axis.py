@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 
 from PyQt6.QtCore import QRectF, QSize, Qt
@@ -35,6 +36,7 @@ MEANT = {"m": "mm", "m/s": "mm/s", "m/s²": "mm/s²"}  # that is likeliest then
 LETTERS = "XYZABCUVW"
 LAID = ("level", "up and down")
 SIGN = QSize(40, 26)
+COLUMNS = 4  # of kinds
 NOT_KNOWN = "not known yet"
 
 
@@ -95,7 +97,7 @@ class NewAxis(QDialog):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(8)
         box.addWidget(Label("1  What kind of axis?", objectName="heading"))
-        self.kind_group = self._radios(box, [kind.words for kind in KINDS_OF_AXIS], 4)
+        self.kind_group = self._radios(box, [kind.words for kind in KINDS_OF_AXIS], COLUMNS)
         for button, kind in zip(self.kind_group.buttons(), KINDS_OF_AXIS, strict=True):
             button.setIcon(_sign(kind))
             button.setIconSize(SIGN)
@@ -107,6 +109,8 @@ class NewAxis(QDialog):
         self.travel, self.speed, self.acceleration = (Asked(text) for text in ("Travel", "Speed wanted", "Acceleration wanted"))
         box.addLayout(_row(self.travel, self.speed, self.acceleration))
         box.addStretch(1)
+        for before, after in pairwise((self.mass, self.travel, self.speed, self.acceleration, self.name)):  # its name is offered
+            QWidget.setTabOrder(before.line, after.line)
         return page
 
     @staticmethod

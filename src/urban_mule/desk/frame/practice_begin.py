@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QDialog, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.wording import counted
 from urban_mule.desk.kit.painting import Label
@@ -17,11 +17,13 @@ from urban_mule.practice.hiding import lesson_project, with_hidden
 from urban_mule.practice.lessons import LESSONS
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.places import free_project, practice_projects
 from urban_mule.store.results import Result, own_results
 from urban_mule.store.text_files import BadFile
 
 WHAT = ("A machine is made up with faults that nobody tells. Measure it with the rounds, set and put right what you believe is"
-        " wrong, then let the truth be told. Nothing of it reaches a real machine.")
+        " wrong, then let the truth be told. Nothing of it reaches a real machine. Its project is kept in the folder “Urban Mule"
+        " practice” of your documents.")
 SEEDS = 2**31
 
 
@@ -43,7 +45,7 @@ class PracticeBegin(QDialog):
         self.axis.setCurrentIndex(session.index)
         self.count = QComboBox(accessibleName="How many faults")
         self.count.addItems(["1 fault", "2 faults", "3 faults"])
-        draw = QPushButton("Draw on a copy of this machine…", objectName="strong")
+        draw = QPushButton("Draw on a copy of this machine", objectName="strong")
         draw.clicked.connect(self.draw)
         row.addWidget(Label("This machine", objectName="heading"))
         for widget in (self.axis, self.count, draw):
@@ -78,17 +80,21 @@ class PracticeBegin(QDialog):
         name, count = self.axis.currentText(), self.count.currentIndex() + 1
         project = self.session.project
         bare = project.model_copy(update={"axes": tuple(one.model_copy(update={"readings": ()}) for one in project.axes)})
-        self._make(f"{self.session.path.stem}-practice.mule", lambda: with_hidden(bare, name, count, secrets.randbelow(SEEDS)))
+        self._make(f"{self.session.path.stem} practice", lambda: with_hidden(bare, name, count, secrets.randbelow(SEEDS)))
 
     def take_lesson(self, sentence: str) -> None:
         """Begin a lesson on the demo machine."""
         lesson = next(one for one in LESSONS if one.sentence == sentence)
-        self._make(f"lesson-{lesson.number}.mule", lambda: lesson_project(lesson))
+        self._make(f"lesson {lesson.number}", lambda: lesson_project(lesson))
 
-    def _make(self, suggested: str, project: Callable[[], Project]) -> None:
-        chosen, _ = QFileDialog.getSaveFileName(self, "Practice project", suggested, "Urban Mule project (*.mule)")
-        if chosen:
-            self.make(Path(chosen), project)
+    def _make(self, stem: str, project: Callable[[], Project]) -> None:
+        """Begin at once: a practice is worth no question about files."""
+        try:
+            path = free_project(practice_projects(), stem)
+        except BadFile as why:
+            self._say(str(why))
+            return
+        self.make(path, project)
 
     def make(self, path: Path, project: Callable[[], Project]) -> None:
         """Make the practice project and open it."""

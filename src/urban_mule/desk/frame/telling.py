@@ -5,8 +5,12 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox, QWidget
 
+from urban_mule.core.sheet.stages import StageName
+from urban_mule.core.sheet.verdict import next_number
 from urban_mule.desk.frame.file_work import FileWork
 from urban_mule.desk.frame.keys import KeyedWindow
+from urban_mule.desk.frame.notice import Notice
+from urban_mule.desk.frame.trail import Trail
 from urban_mule.desk.kit import theme as look
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model import memory
@@ -29,7 +33,26 @@ class TellingWindow(KeyedWindow):
     saved: Label
     project_name: Label
     practice: QWidget
+    trail: Trail
+    notice: Notice
     _leaving: bool
+    _expected: tuple[str, StageName, str] | None = None  # whose number, of which stage and check
+
+    def expect(self, stage: StageName) -> None:
+        """Somebody goes elsewhere for what the next number of a stage lacks: once it is known, that is told where one is then."""
+        ahead = next_number(tuple(one for one in self.session.state.all_verdicts if one.stage == stage))
+        self._expected = None if ahead is None else (self.session.state.id, stage, ahead.check)
+
+    def _tell_expected(self, _names: object) -> None:
+        if self._expected is None:
+            return
+        who, stage, check = self._expected
+        state = self.session.state
+        found = next((one for one in state.all_verdicts if one.check == check), None)
+        if who == state.id and found is not None and found.level != "unknown":
+            self._expected = None
+            if self.trail.stage != stage:
+                self.notice.say(f"{stage}: {state.told(found).sentence}", stage)
 
     def _title(self) -> None:
         self.practice.setVisible(bool(self.session.project.practice))

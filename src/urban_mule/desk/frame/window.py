@@ -21,10 +21,10 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.stages import STAGES, StageName
-from urban_mule.core.subjects import as_looked_up
 from urban_mule.desk.frame.file_work import FileWork
 from urban_mule.desk.frame.menus import fill_menus
 from urban_mule.desk.frame.new_axis import NewAxis
+from urban_mule.desk.frame.notice import Notice
 from urban_mule.desk.frame.other_stages import OtherStages
 from urban_mule.desk.frame.plates import Plates
 from urban_mule.desk.frame.tag import Tag
@@ -37,6 +37,7 @@ from urban_mule.desk.kit.slip import OF_PROJECT
 from urban_mule.desk.model import acts, memory
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.beside import given_of
+from urban_mule.desk.stages.brief.ways import nothing_begun
 from urban_mule.desk.stages.registry import SPECS, make_stage, stage_of
 from urban_mule.desk.stages.view import StageView
 
@@ -71,7 +72,9 @@ class Window(TellingWindow):
         self._to_prepare = list(STAGES)
         self._preparing = QTimer(self, singleShot=True, interval=PREPARE)
         self._preparing.timeout.connect(self.prepare)
-        self.waiting = WaitingLine(session.works)
+        self.waiting, self.notice = WaitingLine(session.works), Notice()
+        self.notice.followed.connect(self.show_stage)
+        session.noted.connect(self.notice.say)
         self.tour: Tour | None = None
         self.files = FileWork(session, self, lambda: self.stage, self.waiting)
         self.project_name = Label(wordWrap=True)
@@ -92,15 +95,23 @@ class Window(TellingWindow):
         session.told.connect(self.tell)
         session.axis_changed.connect(self._title)
         session.axis_changed.connect(self._other_axis)
+        session.changed.connect(self._tell_expected)
         self._axis_shown = session.index
         self._title()
         self._saved(session.revision)
         self._leaving = False
         self.show_stage(stage)
+        if nothing_begun(session.project):
+            QTimer.singleShot(0, self._begin_anew)
         if session.project.hidden is not None and not session.project.hidden.debriefed:
             QTimer.singleShot(BESIDE, self._beside)
         if session.saving.told_on_opening:
             QTimer.singleShot(0, lambda: self.tell(session.saving.told_on_opening))
+
+    def _begin_anew(self) -> None:
+        """The keys on the first of the ways to begin."""
+        if QApplication.focusWidget() in (None, self, self.trail) or not self.isAncestorOf(QApplication.focusWidget()):
+            self.stage.begin_here()
 
     def _beside(self) -> None:
         if self.isVisible():
@@ -144,6 +155,7 @@ class Window(TellingWindow):
         middle.addWidget(self.tag)
         outer.addLayout(middle, 1)
         outer.addWidget(self.waiting)
+        outer.addWidget(self.notice)
         self.setCentralWidget(paper)
 
     @property
@@ -215,7 +227,7 @@ class Window(TellingWindow):
     def _attend(self, view: StageView) -> None:
         """Do what a stage asks for beyond itself."""
         view.slip.jump.connect(self.go_to_field)
-        view.wanted.connect(self.go_to_field)
+        view.wanted.connect(lambda name: self._go_for(view, name))
         view.begun.connect(self.begin)
         view.to_print.connect(self.files.print_sheet)
         view.plan_to_print.connect(self.files.print_plan)
@@ -251,6 +263,12 @@ class Window(TellingWindow):
                 self._to_prepare.pop(0)
             self._view(name)
         self._preparing.start()
+
+    def _go_for(self, view: StageView, name: str) -> None:
+        """Go where a stage sends somebody for what it lacks."""
+        self.go_to_field(name)
+        if self.others.scope is None and self.trail.stage != view.spec.name:
+            self.expect(view.spec.name)
 
     def go_to_field(self, name: str) -> None:
         """Show the stage that holds the field of a given, or where readings are taken, and put the cursor there."""
@@ -320,7 +338,7 @@ class Window(TellingWindow):
             self.show_stage("Motor")
             open_search(self.session, self)
             return
-        for name in as_looked_up(state.missing(self.trail.stage) or state.missing())[:1]:
+        for name in (state.next_missing(self.trail.stage) or state.next_missing())[:1]:
             self.go_to_field(name)
 
     def step_axis(self, step: int) -> None:

@@ -40,7 +40,8 @@ class Document(QObject):
 
     Signals: changed(names): givens and quantities of the shown axis that may have another value, all at once so that a
     picture redraws once; axis_changed: another axis or other axes are shown; saved(revision); failed(sentence): not saved;
-    told(sentence): something to say that stops nothing; book_changed: the log or what is on the hardware.
+    told(sentence): something to say that stops nothing; noted(sentence): something that needs no answer;
+    book_changed: the log or what is on the hardware.
     """
 
     changed = pyqtSignal(object)
@@ -48,6 +49,7 @@ class Document(QObject):
     saved = pyqtSignal(object)
     failed = pyqtSignal(str)
     told = pyqtSignal(str)
+    noted = pyqtSignal(str)
     book_changed = pyqtSignal()
 
     def __init__(self, file: ProjectFile, parent: QObject | None = None) -> None:

@@ -44,12 +44,13 @@ class Scope(HasBook, Protocol):
     """Whoever is shown, with its numbers, and how it is changed.
 
     Signals: changed(names): of what may have another value; axis_changed: somebody else is shown; book_changed: the log, or what is
-    on the hardware; told(sentence); saved(revision); failed(sentence).
+    on the hardware; told(sentence); noted(sentence); saved(revision); failed(sentence).
     """
 
     changed: Any
     axis_changed: Any
     told: Any
+    noted: Any
     saved: Any
     failed: Any
 

@@ -346,7 +346,7 @@ class StageView(SharedOut):
     def go_on(self) -> None:
         """The cursor to the first field here that is missing; where none is it stays on what opened the dialog."""
         own = {given for _, given in self.spec.all_fields}
-        for name in [one for one in self.session.state.missing(self.spec.name) if one in own][:1]:
+        for name in [one for one in self.session.state.next_missing(self.spec.name) if one in own][:1]:
             field = self.show_field(name)
             if field is not None:
                 field.setFocus()

@@ -12,8 +12,9 @@ from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import STAGES, StageName
-from urban_mule.core.sheet.verdict import Verdict, headline, missing_in, worst
+from urban_mule.core.sheet.verdict import Verdict, headline, missing_in, next_number, worst
 from urban_mule.core.sheet.wording import in_inch
+from urban_mule.core.subjects import as_looked_up
 from urban_mule.store.document.project import Axis
 from urban_mule.store.file.project_file import Applied
 
@@ -125,6 +126,12 @@ class AxisState:
         """The givens that what cannot be judged yet lacks."""
         return missing_in(self.all_verdicts if stage is None else tuple(
             one for one in (*self.all_verdicts, *self.together) if one.stage == stage))
+
+    def next_missing(self, stage: StageName | None = None) -> tuple[str, ...]:
+        """The givens that the next number lacks, in the order in which one looks them up."""
+        every = (*self.all_verdicts, *(() if stage is None else self.together))
+        ahead = next_number(tuple(one for one in every if stage in (None, one.stage)))
+        return () if ahead is None else as_looked_up(ahead.missing)
 
     def reason_unknown(self, name: str) -> str:
         """Why a quantity has no value, or nothing."""

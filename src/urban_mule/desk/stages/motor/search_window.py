@@ -184,6 +184,7 @@ class SearchWindow(QDialog):
             if self.model.rows:
                 self.table.selectRow(0)
                 self.taking.setDefault(True)
+                self.table.setFocus()
         self._compare()
 
     def _sort(self, column: int) -> None:
@@ -253,8 +254,8 @@ class SearchWindow(QDialog):
         axis, name = made.project.axes[self.index], str(self.found.scan.motors[chosen[0].place[0]]["name"])
         taken = [name, *(part.name for part in (made.driver, made.supply) if part is not None)]
         self.session.replace(made.project, f"{axis.name}: {name} taken")
-        self.session.told.emit(f"{listed_names(taken)} {'is' if len(taken) == 1 else 'are'} now on {axis.name}."
-                               " Ctrl+Z takes that back.")
+        self.session.noted.emit(f"{listed_names(taken)} {'is' if len(taken) == 1 else 'are'} now on {axis.name}."
+                                " Ctrl+Z takes that back.")
         self.close()
 
     def _other_axis(self) -> None:

@@ -15,6 +15,7 @@ from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.stages.motor.stage import FIND
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 
@@ -94,7 +95,7 @@ def test_following_the_links_alone_finishes_load_motor_and_drive(qtbot: Any, tmp
     for stage in ("Load", "Motor", "Drive", "Moves", "Brief"):
         for _ in range(30):
             window.show_stage(stage)  # type: ignore[arg-type]
-            links = [one for one in window.stage.missing.links if not one[0].endswith("_reading")]
+            links = [one for one in window.stage.missing.links if one[0] != FIND and not one[0].endswith("_reading")]
             leaves = window.stage.leaves
             if not links and leaves.word != leaves.all_words[0]:
                 leaves.turn(leaves.all_words[0])
@@ -121,6 +122,41 @@ def test_following_the_links_alone_finishes_load_motor_and_drive(qtbot: Any, tmp
     window.show_stage("Motor")
     window.stage.leaves.turn("torque")
     assert "×" in shown(window, "working_margin")
+    window.close()
+
+
+def test_what_is_next_is_named_and_the_eye_is_led_to_the_number_when_the_last_is_filled_in(qtbot: Any, tmp_path: Path) -> None:
+    screw = {"kind": "screw", "lead": 0.01, "diameter": 0.016}
+    window = empty_window(qtbot, tmp_path / "next.mule", motor={"kind": "stepper"}, moving_mass=5.0, train=[screw],
+                          cycle=[{"distance": 0.2, "speed": 0.2, "acceleration": 2.0}])
+    window.show_stage("Motor")
+    assert window.stage.headline.text() == "Next: length of the screw"
+    assert window.stage.missing.links[1] == ("holding_torque", "Holding torque"), "what is looked up first stands first"
+    qtbot.mouseClick(window.stage.missing.buttons[0], Qt.MouseButton.LeftButton)
+    _, field = reached()
+    assert field is not None and field.path[-2:] == (0, "length") and window.trail.stage == "Load"
+    type_in(qtbot, field, "500")
+    window.show_stage("Motor")
+    assert window.stage.headline.text() == "Next: a motor for A" and window.stage.missing.links[0][0] == FIND
+    for name, text in (("holding_torque", "1.5"), ("rated_current", "2.8"), ("step_angle", "1.8"), ("phase_resistance", "0.9"),
+                       ("phase_inductance", "2.5"), ("rotor_inertia", "0.3")):
+        type_in(qtbot, window.stage.field(name), text)
+    assert window.stage.headline.text() == "Next: current, peak", "what is merely tight does not hide what is missing"
+    window.session.edit(window.session.axis_path("driver", "current_peak"), 3.0)
+    row = next(row for row in window.stage.results.rows if row.name == "working_margin")
+    assert not row.is_pointed_at
+    type_in(qtbot, window.stage.field("supply_voltage"), "36")
+    assert row.is_pointed_at and "×" in row.shown()
+    window.session.undo_stack.undo()
+    window.session.edit(window.session.axis_path("driver", "current_peak"), None)
+    qtbot.mouseClick(window.stage.missing.buttons[0], Qt.MouseButton.LeftButton)
+    assert window.trail.stage == "Drive"
+    window.session.edit(("supply_voltage",), 36.0)
+    assert not window.notice.isVisible()
+    window.session.edit(window.session.axis_path("driver", "current_peak"), 3.0)
+    assert window.notice.isVisible() and window.notice.said.text().startswith("Motor: ")
+    window.notice.show_it.click()
+    assert window.trail.stage == "Motor" and not window.notice.isVisible()
     window.close()
 
 

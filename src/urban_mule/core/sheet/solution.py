@@ -86,9 +86,14 @@ class Solution:
                 found[name] = value
             elif name not in optional:
                 lacking.append(value)
-        if len(lacking) > 1:
-            return Unknown(lacking[0].reason, tuple(dict.fromkeys(name for one in lacking for name in one.missing)))
-        return lacking[0] if lacking else found
+        if not lacking:
+            return found
+        inside = tuple(f"{name}[{place}].{one}" for name, value in found.items() if isinstance(value, tuple)
+                       for place, record in enumerate(value) if hasattr(record, "lacking") for one in record.lacking())
+        if len(lacking) == 1 and not inside:
+            return lacking[0]
+        names = (*(name for one in lacking for name in one.missing), *inside)
+        return Unknown(lacking[0].reason, tuple(dict.fromkeys(names)))
 
     def _computed(self, q: Quantity) -> Any:
         why_not = "" if q.unless is None else q.unless(**{name: self.get(name) for name in q.decided_by})

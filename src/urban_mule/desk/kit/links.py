@@ -16,7 +16,7 @@ class Links(QWidget):
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, word: str = "missing", parent: QWidget | None = None) -> None:
+    def __init__(self, word: str = "go to", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.links: tuple[tuple[str, str], ...] = ()
         self._row = QHBoxLayout(self)

@@ -40,6 +40,11 @@ class ResultRow(QWidget):
         session.changed.connect(self._changed)
         self._describe()
 
+    @property
+    def is_pointed_at(self) -> bool:
+        """Whether the eye is being led here."""
+        return self._pointing.isActive()
+
     def point(self) -> None:
         """Lead the eye here for a moment."""
         self._pointing.start()
@@ -105,9 +110,9 @@ class ResultRow(QWidget):
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.TextAntialiasing)
         area = QRectF(self.rect())
-        if self.hasFocus() or self._pointing.isActive():
+        if self.hasFocus() or self.is_pointed_at:
             painter.fillRect(area, theme.color("terrain"))
-        if self._pointing.isActive():
+        if self.is_pointed_at:
             painter.fillRect(QRectF(0, area.height() - 3, area.width(), 3), theme.color("accent"))
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(0, area.height() - 0.5), QPointF(area.width(), area.height() - 0.5))

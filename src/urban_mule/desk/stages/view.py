@@ -71,7 +71,7 @@ class StageView(SharedOut):
         self.beneath.addWidget(self.subline, 1)
         box.addLayout(self.beneath)
         self.missing = Links()
-        self.missing.chosen.connect(self.wanted)
+        self.missing.chosen.connect(self.follow_link)
         box.addWidget(self.missing)
         self.also = QVBoxLayout()
         self.also.setSpacing(0)
@@ -240,8 +240,11 @@ class StageView(SharedOut):
         needed = () if ahead is None else as_looked_up(ahead.missing)
         self.missing.show_links(() if ahead is None else tuple((self.whose(ahead) + name, self._called(name)) for name in needed))
         sentence, nxt = self.words(deciding) if own is None else own
-        if ahead is not None and own is None and (deciding is None or deciding.level == "unknown"):
-            sentence, nxt = self._next_one(ahead, needed[0]) or (sentence, nxt)
+        unfinished = ahead is not None and (deciding is None or deciding.level == "unknown" or (
+            ahead.main and deciding.level == "tight"))  # what is tight stands in the line beneath
+        following = self._next_one(ahead, needed[0]) if ahead is not None and own is None and unfinished else None
+        if following is not None:
+            (sentence, nxt), deciding = following, ahead
         self._lead_on(ahead)
         nxt = self._with_readings(deciding, nxt)
         self.headline.setText(sentence)
@@ -249,6 +252,10 @@ class StageView(SharedOut):
         self.subline.setVisible(bool(nxt) or 1 < len(self.spec.leaves) <= MOST_BESIDE)
         self._tell_also(deciding)
         return deciding
+
+    def follow_link(self, name: str) -> None:
+        """Go where one of the links beneath the headline leads."""
+        self.wanted.emit(name)
 
     def _called(self, name: str) -> str:
         """What a given is called, that of a link with its link."""
@@ -259,8 +266,7 @@ class StageView(SharedOut):
         given = next((one.given_of(name)[0] for one in (self.session.solution, self.session.together) if one.knows(name)), None)
         if given is None or name.endswith(MEASURED):
             return None
-        doc = f": {given.doc}" if given.doc else ""
-        return f"Next: {in_a_sentence(self._called(name))}", f"The {ahead.check} needs it{doc}."
+        return f"Next: {in_a_sentence(self._called(name))}", f"For the {ahead.check}: {given.doc}."
 
     def _lead_on(self, ahead: Verdict | None) -> None:
         """Point at the number whose last missing thing was just filled in."""

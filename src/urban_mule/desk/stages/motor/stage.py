@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.text_field import TextField
@@ -11,6 +12,8 @@ from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.stages.sharing import KNOWN
 from urban_mule.desk.stages.view import StageView
 
+FIND = "find a drive"
+FIRST_FIGURES = ("holding_torque", "rated_torque", "motor_peak_torque", "rated_current", "rotor_inertia")
 WITH_FIELDS = ("torque", "winding")
 WINDING_OF_A_STEPPER = ("phase_inductance",)  # stands beside the torque only
 
@@ -60,6 +63,33 @@ class MotorStage(StageView):
         """The field of a given; what only a motor of more leads has leads to the leads of one that has not said so."""
         unsaid = name in ("wiring", "figures_for") and not self._ways
         return super().show_field("leads" if unsaid else name, part)
+
+    def _next_one(self, ahead: Verdict, name: str) -> tuple[str, str] | None:
+        """A motor as a whole, where none of its figures is known and all that it has to move is."""
+        if not self._lacks_motor(name):
+            return super()._next_one(ahead, name)
+        return f"Next: a motor for {self.session.axis.name}", (
+            "Find a drive tries every motor of the library with driver and supply on this axis; or take yours from the library"
+            " or a data sheet.")
+
+    def _lacks_motor(self, name: str) -> bool:
+        """Whether the first thing missing is the first figure of a motor of which none is known."""
+        motor, sheet = self.session.axis.motor, self.session.sheet
+        known = () if motor is None else (key for key, value in motor if key in sheet.inputs and value is not None)
+        return name in FIRST_FIGURES and not any(True for _ in known)
+
+    def _say(self) -> Verdict | None:
+        found = super()._say()
+        links = self.missing.links
+        if links and self._lacks_motor(links[0][0]):
+            self.missing.show_links(((FIND, "Find a drive…"), *links))
+        return found
+
+    def follow_link(self, name: str) -> None:
+        if name == FIND:
+            self.search()
+        else:
+            super().follow_link(name)
 
     def search(self) -> None:
         """Open the search for drives that would do."""

@@ -143,7 +143,8 @@ def begin_round(window: Window, qtbot: Any, kind: str, typed: dict[str, str]) ->
     view = window.stage.round
     assert view is not None
     for name, text in typed.items():
-        view.plan.fields[name].setText(text)
+        asked = view.plan.fields[name]
+        asked.setText(text) if isinstance(asked, QLineEdit) else asked.setCurrentText(text)
         view.plan.look()
     qtbot.mouseClick(view.plan.start, Qt.MouseButton.LeftButton)
     if view.answers.isVisible():  # of a machine of which nothing was measured yet

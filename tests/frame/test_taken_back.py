@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QMessageBox
 from tests.driving import set_all
 
 from urban_mule.core.sheet.given import BadValue
@@ -104,7 +104,10 @@ def test_a_round_given_up_comes_back_and_the_keys_go_where_the_hand_goes_on(wind
     QApplication.processEvents()
     qtbot.keyClick(button, Qt.Key.Key_Return)
     assert QApplication.focusWidget() is window.stage.round.editor, "after Go on digits go into the box"
-    qtbot.mouseClick(window.stage.round.buttons["Discard the round"], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.stage.round.buttons["Discard the round…"], Qt.MouseButton.LeftButton)
+    asked = window.findChildren(QMessageBox)[-1]
+    assert "brings the round back" in asked.text() and window.stage.round is not None
+    next(one for one in asked.buttons() if one.text() == "Discard the round").click()
     assert QApplication.focusWidget() is button and button.text().startswith("Measure")
     assert window.session.file.open_rounds() == []
     window.session.undo_stack.undo()

@@ -154,7 +154,7 @@ def test_the_first_round_of_a_machine_begins_with_a_small_move_that_is_looked_at
     view = window.stage.round
     qtbot.mouseClick(view.plan.start, Qt.MouseButton.LeftButton)
     view.it_did.click()
-    assert view.editor.isVisible() and "coming from below" in view.instruction.text() and view.caution.isVisible()
+    assert view.editor.isVisible() and "coming towards plus" in view.instruction.text() and view.caution.isVisible()
     view.pause()
     window.stage.open_round("reversal", window.session.rounds[0])
     assert not window.stage.round.answers.isVisible(), "seen once is enough"

@@ -100,7 +100,7 @@ def test_what_makes_no_plan_is_one_sentence(kind: str, settings: dict[str, Any],
 def test_a_turning_axis_is_led_in_degrees() -> None:
     axis = PlanAxis(2 * math.pi, False, 1.0)
     step = steps_of("reversal", axis, {"targets": "90 180", "repeats": 1})[0]
-    assert "Go to 90 °, coming from below" in step.instruction and step.at == pytest.approx(math.pi / 2)
+    assert "Go to 90 °, coming towards plus" in step.instruction and step.at == pytest.approx(math.pi / 2)
 
 
 @pytest.mark.parametrize("axis", [

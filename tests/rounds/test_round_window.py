@@ -75,7 +75,7 @@ def test_a_round_is_typed_killed_and_gone_on_with(demo_copy: Path, qtbot: Any) -
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     view = stage.round
     assert view is not None and view.step is not None and view.round is not None and len(view.round.taken) == 8
-    assert "Go to 455.9 mm, coming from above" in view.instruction.text() and "9 of 30" in view.count.text()
+    assert "Go to 455.9 mm, coming towards minus" in view.instruction.text() and "9 of 30" in view.count.text()
     assert not stage.leaves.isVisible() and "step by step" in stage.headline.text()
     number(view, qtbot, "nine")
     assert "is not a number" in view.question.text() and len(view.round.taken) == 8
@@ -89,7 +89,7 @@ def test_a_round_is_typed_killed_and_gone_on_with(demo_copy: Path, qtbot: Any) -
             number(view, qtbot, f"{9 + 0.1 * place}")
         if place == 0:
             qtbot.keyClick(view.editor, Qt.Key.Key_Up)
-            assert view.editor.text() == "9.0" and "Go to 71.9 mm, coming from above" in view.instruction.text(), "one step back"
+            assert view.editor.text() == "9.0" and "Go to 71.9 mm, coming towards minus" in view.instruction.text(), "one step back"
             number(view, qtbot, "91")
             assert "ten times too large" not in view.question.text() or "91" in view.editor.text()
             if view.question.text():

@@ -17,8 +17,8 @@ def rows_of(key: str, of: Settable) -> list[SettingRow]:
 
 def spindle_settings(of: Settable) -> list[SettingRow]:
     """The rows of its tag, in the order in which they are set."""
-    rows = [_chosen(of, "control_mode", "Control"), _gear(of), _highest(of), _command(of), _chosen(of, "stop_by", "Stopped by"),
-            _chosen(of, "encoder_at", "Encoder at")]
+    rows = [_chosen(of, "control_mode", "Control"), _gear(of), _highest(of), _command(of),
+            _chosen(of, "stop_by", "Way of stopping"), _chosen(of, "encoder_at", "Place of the encoder")]
     return [against_machine(of, row) for row in rows if row is not None]
 
 

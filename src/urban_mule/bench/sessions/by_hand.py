@@ -11,14 +11,16 @@ from urban_mule.core.readings.warming import STATES
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
 
+USUAL_FORCES = {"N": "10 20 40 60", "lbf": "2 5 10 15", "N·m": "1 2 4 6", "ozf·in": "150 300 600 900"}
 
-def settings_push(_axis: PlanAxis) -> dict[str, Any]:
-    return {"forces": "10 20 40 60", "repeats": 3}
+
+def settings_push(axis: PlanAxis) -> dict[str, Any]:
+    return {"forces": USUAL_FORCES[axis.effort_unit], "repeats": 3}
 
 
 def steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     """Push both ways with rising forces, as settings say. Raises BadValue."""
-    forces, unit = sorted(numbers(settings["forces"], "forces", 2)), "N" if axis.linear else "N·m"
+    forces, unit = sorted(numbers(settings["forces"], "forces", 2)), axis.effort_unit
     if forces[0] <= 0:
         raise BadValue(f"a force of {forces[0]:g} {unit} does not push; allowed are forces above 0", "forces")
     return tuple(
@@ -26,8 +28,8 @@ def steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
             f"{way}[{repeat}][{place}]",
             f"Push to {way} with {force:g} {unit} and hold. Read the indicator.",
             BY_HAND,
-            force if way == "plus" else -force,
-            (("hand", "push", force if way == "plus" else -force), ("read",)),
+            axis.effort(force if way == "plus" else -force),
+            (("hand", "push", axis.effort(force if way == "plus" else -force)), ("read",)),
         )
         for repeat in range(repeats_of(settings))
         for place, force in enumerate(forces)
@@ -39,7 +41,7 @@ def columns_push(settings: dict[str, Any], values: dict[str, float]) -> dict[str
     forces = sorted(numbers(settings["forces"], "forces", 2))
     plus, minus = (table_of(values, way, len(forces)) for way in ("plus", "minus"))
     whole = min(len(plus), len(minus))
-    return {"forces": forces, "plus": plus[:whole], "minus": minus[:whole]}
+    return {"forces": [settings["axis"].effort(force) for force in forces], "plus": plus[:whole], "minus": minus[:whole]}
 
 
 def positive(settings: dict[str, Any], name: str, needed: bool = True) -> float | None:
@@ -86,8 +88,10 @@ def steps_drag(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
 
 
 def columns_drag(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    bounds = {name: value for name in ("lowest", "highest") if (value := positive(settings, name, False)) is not None}
-    return {**values, "radius": settings["axis"].length(positive(settings, "radius") or 0.0), **bounds}
+    axis = settings["axis"]
+    bounds = {name: axis.torque(value) for name in ("lowest", "highest")
+              if (value := positive(settings, name, False)) is not None}
+    return {**values, "radius": axis.length(positive(settings, "radius") or 0.0), **bounds}
 
 
 def steps_ripple(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:

@@ -43,13 +43,14 @@ def steps_two_way(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     overrun, dwell = _overrun(axis, settings), _dwell(settings)
     found = []
     for repeat in range(repeats_of(settings)):
-        for table, way, order in (("up", "below", range(len(targets))), ("down", "above", reversed(range(len(targets))))):
+        ways = ("up", "towards plus", range(len(targets))), ("down", "towards minus", reversed(range(len(targets))))
+        for table, way, order in ways:
             for number, place in enumerate(order):
                 first, begin = number == 0, _before(axis, targets[place], -overrun if table == "up" else overrun)
                 found.append(
                     Step(
                         f"{table}[{repeat}][{place}]",
-                        f"Go to {axis.said(targets[place])}, coming from {way}.{_turning(axis, begin, way) if first else ''}",
+                        f"Go to {axis.said(targets[place])}, coming {way}.{_turning(axis, begin, way) if first else ''}",
                         BY_HAND + dwell,
                         targets[place],
                         _going(begin if first else None, targets[place], dwell),
@@ -84,7 +85,7 @@ def _before(axis: PlanAxis, target: float, overrun: float) -> float | None:
 
 
 def _turning(axis: PlanAxis, begin: float | None, way: str) -> str:
-    return f" Pass it first, then come back from {way}." if begin is None else f" Begin at {axis.said(begin)}."
+    return f" Pass it first, then come back {way}." if begin is None else f" Begin at {axis.said(begin)}."
 
 
 def _going(begin: float | None, target: float, dwell: float = 0.0) -> tuple[tuple[Any, ...], ...]:

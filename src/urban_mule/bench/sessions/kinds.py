@@ -44,7 +44,7 @@ from urban_mule.bench.sessions.by_speed import (
     steps_homing,
     steps_ladder,
 )
-from urban_mule.bench.sessions.record import columns_record, settings_record, steps_record
+from urban_mule.bench.sessions.record import WAYS, columns_record, settings_record, steps_record
 from urban_mule.bench.sessions.rounds import (
     BY_HAND,
     FREE_TRAVEL,
@@ -59,6 +59,7 @@ from urban_mule.bench.sessions.rounds import (
     share_typed,
 )
 from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.readings.warming import STATES
 from urban_mule.core.sheet.given import BadValue, Given
 
 LENGTH = ("µm", "°")
@@ -68,7 +69,7 @@ TURN = (
     Given("overrun", "", "", "how far an end is passed before turning, [place]", label="Overrun"),
     Given("dwell", "", "", "seconds it stands before it is read", label="Dwell"),
 )
-SENSOR_PLACE = Given("sensor_place", "", "", "where gauge or sensor stands; kept with the set", label="Place of the sensor")
+SENSOR_PLACE = Given("sensor_place", "", "", "where gauge or sensor stands", label="Place of the sensor")
 TEMPERATURE = Given("temperature", "°C", "", "of axis and gauge while it is read; empty where nobody looked", least=-273.15,
                     most=200, label="Temperature")
 HAND = "A hand on the stop that removes the power."
@@ -84,7 +85,7 @@ SHAKES = f"It shakes or moves at once: hands off, nothing loose on it. {HAND}"
 INDICATOR = "The indicator stands on what does not move and touches the carriage as near to the tool as it can."
 SMALL, SMALL_MOVE, SMALL_TURN = "small move", 5e-3, float(np.radians(5.0))
 HOW_FAR = Given(FREE_TRAVEL, "", "", "how far it may go from where 0 is, [place], on a table or feed without ends",
-                label="May go")
+                label="Free travel")
 PLAN_KINDS: dict[str, PlanKind] = {
     one.kind: one
     for one in (
@@ -155,7 +156,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             settings=settings_push,
             steps=steps_push,
             columns=columns_push,
-            givens=(Given("forces", "", "", "forces, apart by spaces", label="Forces"), REPEATS),
+            givens=(Given("forces", "", "", "rising, [effort], apart by spaces", label="Forces"), REPEATS),
             deviations=True,
             caution=PUSHES,
         ),
@@ -172,7 +173,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             columns=columns_tone,
             givens=(
                 Given("span", "[length]", "", "free length of the belt", label="Free span"),
-                Given("linear_mass", "g/m", "", "mass of a metre of this belt in its width", label="Belt, g/m"),
+                Given("linear_mass", "g/m", "", "mass of a metre of this belt in its width", label="Mass per metre"),
             ),
             caution=PLUCKS, needs="belt",
         ),
@@ -189,8 +190,8 @@ PLAN_KINDS: dict[str, PlanKind] = {
             columns=columns_drag,
             givens=(
                 Given("radius", "[length]", "", "lever arm", label="Lever"),
-                Given("lowest", "N·m", "", "least wanted", label="Wanted from"),
-                Given("highest", "N·m", "", "most wanted", label="Wanted up to"),
+                Given("lowest", "[torque]", "", "least wanted", label="Least torque wanted"),
+                Given("highest", "[torque]", "", "most wanted", label="Most torque wanted"),
             ),
             caution=TURNS,
         ),
@@ -229,7 +230,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
         PlanKind(
             kind="ladder",
             setup="indicator",
-            where="The indicator touches the carriage at the beginning of the way, and is set to zero there.",
+            where="The indicator touches the carriage where the move begins, and is set to zero there.",
             tells="what the motor really gives of the computed torque, and what to set",
             unit="[travel]",
             reads=("mm", "°"),
@@ -237,10 +238,11 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps=steps_ladder,
             columns=columns_ladder,
             givens=(
-                Given("rungs", "", "", "speed/acceleration of each ladder step, mm/s and mm/s² or degrees", label="Ladder steps"),
-                Given("distance", "", "", "how far, [place]", label="Way"),
-                Given("times", "", "", "how often out and back", label="Times"),
-                Given("direction", "", "", "both, plus or minus", label="Way that counts"),
+                Given("rungs", "", "", "speed/acceleration of each ladder step, [place]/s and [place]/s²", label="Ladder steps"),
+                Given("distance", "", "", "how far, [place]", label="Distance"),
+                Given("times", "", "", "how often out and back", label="Moves out and back"),
+                Given("direction", "", "", "the direction in which a stall counts", choices=("both", "plus", "minus"),
+                      label="Direction that counts"),
             ),
             moves=True, caution=STALLS, needs="stepper",
         ),
@@ -256,7 +258,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             columns=columns_warming,
             givens=(
                 Given("minutes", "", "", "minutes from the cold start", label="Minutes"),
-                Given("state", "", "", "moving or holding", label="It is"),
+                Given("state", "", "", "what the motor does meanwhile", choices=STATES, label="Motor is"),
             ),
             times="time", caution=HOT,
         ),
@@ -286,10 +288,11 @@ PLAN_KINDS: dict[str, PlanKind] = {
             steps=steps_record,
             columns=columns_record,
             givens=(
-                Given("by", "", "", "sweep, tap or move", label="By"),
+                Given("by", "", "", "what makes it vibrate: a swept tone, a tap with a hammer, a move that stops", choices=WAYS,
+                      label="Made to vibrate by"),
                 Given("lowest", "Hz", "", "sweep from", label="Sweep from"),
-                Given("highest", "Hz", "", "sweep up to", label="Up to"),
-                Given("duration", "s", "", "how long the sweep lasts", label="Within"),
+                Given("highest", "Hz", "", "sweep up to", label="Sweep up to"),
+                Given("duration", "s", "", "how long the sweep lasts", label="Duration"),
                 Given("direction", "", "", "directions of the sensor, apart by commas", label="Directions"),
             ),
             records=True,
@@ -341,8 +344,14 @@ def givens_of(kind: str, axis: PlanAxis) -> tuple[Given, ...]:
     plan = PLAN_KINDS[kind]
     asked = (*((HOW_FAR,) if plan.moves and axis.travel is None else ()), *plan.givens,
              *((SENSOR_PLACE,) if plan.sensed else ()), *((TEMPERATURE,) if plan.moves else ()))
-    return tuple(replace(one, **{key: getattr(one, key).replace("[place]", axis.place_unit).replace("[length]", axis.length_unit)
-                                 for key in ("unit", "doc")}) for one in asked)
+    units = {"[place]": axis.place_unit, "[length]": axis.length_unit, "[effort]": axis.effort_unit, "[torque]": axis.torque_unit}
+
+    def worded(text: str) -> str:
+        for placeholder, unit in units.items():
+            text = text.replace(placeholder, unit)
+        return text
+
+    return tuple(replace(one, **{key: worded(getattr(one, key)) for key in ("unit", "doc")}) for one in asked)
 
 
 def temperature_in(settings: dict[str, Any]) -> float | None:

@@ -18,7 +18,7 @@ import numpy as np
 from urban_mule.core.load.fall import without_power
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.units import FACTORS
+from urban_mule.core.sheet.units import FACTORS, unit_shown
 
 BY_ITSELF = {"falls": "It falls when the power goes: block it before anybody reaches under it.",
              "rises": "It rises when the power goes: block it before anybody reaches over it."}
@@ -59,6 +59,24 @@ class PlanAxis:
     def si(self, typed: float) -> float:
         """A place or a way along it as it is typed, in SI."""
         return typed * FACTORS[self.place_unit]
+
+    @property
+    def effort_unit(self) -> str:
+        """The unit in which forces or torques at it are typed."""
+        return unit_shown("N" if self.linear else "N·m", self.system)
+
+    @property
+    def torque_unit(self) -> str:
+        """The unit in which torques beside it are typed."""
+        return unit_shown("N·m", self.system)
+
+    def effort(self, typed: float) -> float:
+        """A force or torque at it as it is typed [N or N·m]."""
+        return typed * FACTORS[self.effort_unit]
+
+    def torque(self, typed: float) -> float:
+        """A torque beside it as it is typed [N·m]."""
+        return typed * FACTORS[self.torque_unit]
 
     def length(self, typed: float) -> float:
         """A length beside it as it is typed [m]."""

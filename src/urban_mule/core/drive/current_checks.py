@@ -131,12 +131,12 @@ def driver_stays_cool(
     if measured is not None and measured > driver_temperature + MEASURED_APART:
         room = driver_temperature_limit - measured
         said = (f"The driver really gets to {size(measured)} °C at its fin, not the {size(driver_temperature)} °C computed;"
-                f" {size(driver_temperature_limit)} °C are the most.")
+                f" its limit is {size(driver_temperature_limit)} °C.")
         level: Level = "short" if room < 0 else "tight"
         return Verdict(level, said, "Take the measured thermal resistance over on the Brief, trust, and set the current by it.",
                        headroom=0.0 if room < 0 else min(0.3, 0.3 * room / WARM_ROOM))
     room = driver_temperature_limit - driver_temperature
-    said = f"The driver gets to {size(driver_temperature)} °C, {size(driver_temperature_limit)} °C are the most"
+    said = f"The driver gets to {size(driver_temperature)} °C; its limit is {size(driver_temperature_limit)} °C"
     better = next((f"{one.cooling}, its limit is {size(one.current_limit)} A" for one in cooling_schools
                    if not one.used and one.current_limit >= current_peak), "")
     if room < 0:

@@ -90,7 +90,7 @@ def _assembly(facts: Facts) -> list[Station]:
         pulled = f" to {facts['belt tension']:.3g} N" if facts.get("belt tension") else ""
         found.append(Station("belt tension", pinch,
                              f"Tension the belt{pulled}, the carriage at mid-travel; the pulley's set screws stand on the flat,"
-                             " with thread lock. Slack adds the tone of the free span.",
+                             " with thread lock. The tone of the free span tells its tension: on Slack.",
                              "Both strands stay tight when the carriage is pushed hard either way; the belt runs off no flange.",
                              ("train",)))
     if "rack" in links:

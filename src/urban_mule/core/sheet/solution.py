@@ -89,7 +89,7 @@ class Solution:
         if not lacking:
             return found
         inside = tuple(f"{name}[{place}].{one}" for name, value in found.items() if isinstance(value, tuple)
-                       for place, record in enumerate(value) if hasattr(record, "lacking") for one in record.lacking())
+                       for place, record in enumerate(value) if hasattr(record, "unsaid") for one in record.unsaid())
         if len(lacking) == 1 and not inside:
             return lacking[0]
         names = (*(name for one in lacking for name in one.missing), *inside)

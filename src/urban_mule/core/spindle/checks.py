@@ -13,9 +13,9 @@ USUAL_RATIO = 10.0  # to which most drives keep a tool under control
 
 @check("cut", stage="Motor", main=True)
 def cut_is_pulled(spindle_power_share: Reals, spindle_torque_share: Reals) -> Verdict:
-    """Whether the motor pulls the cut all day."""
+    """Whether the motor pulls the cut continuously."""
     share = max(float(spindle_power_share), float(spindle_torque_share))
-    said = f"The cut takes {size(100 * share)} % of what the motor gives all day"
+    said = f"The cut takes {size(100 * share)} % of what the motor gives continuously"
     if share > 1:
         return Verdict("short", f"{said}.", "Take off less, change the ratio, or take one size up.", headroom=0.0)
     if share > 0.8:
@@ -112,7 +112,7 @@ def fan_is_needed(spindle_power_share: Reals, share_without_fan: Reals) -> Verdi
 def teeth_sing(tooth_frequency: Reals) -> Verdict:
     """Where the teeth are heard most."""
     kilo = float(tooth_frequency) / 1e3
-    said = f"At the highest speed the teeth meet {size(kilo)} thousand times a second"
+    said = f"At the highest speed {size(1e3 * kilo)} teeth a second mesh"
     if 1.0 <= kilo <= 5.0:
         return Verdict("tight", f"{said}, where ears are keenest.",
                        "Fewer teeth, a finer or slanted tooth, or a v-belt where slip is allowed.",

@@ -15,12 +15,12 @@ def _names(ways: tuple[Option, ...]) -> tuple[str, ...]:
 class SpindleMotor:
     """Figures of the motor; speeds [rad/s]."""
 
-    rated_power: Reals = given("W", "P_n", "power that it gives all day", above=0)
+    rated_power: Reals = given("W", "P_n", "power that it may give continuously", above=0)
     short_time_power: Reals = given("W", "P_s", "power that it gives for a short time; one and a half times the rated when empty",
         above=0)
     rated_speed: Reals = given("rad/s", "ω_n", "speed at which it gives its rated power", above=0, shown="rpm")
     max_speed: Reals = given("rad/s", "ω_m", "greatest speed of the motor at its rated voltage", above=0, shown="rpm")
-    rated_torque: Reals = given("N·m", "T_n", "torque that it gives all day", above=0)
+    rated_torque: Reals = given("N·m", "T_n", "torque that it may give continuously", above=0)
     peak_torque: Reals = given("N·m", "T_p", "torque that it gives for a short time", above=0)
     rated_voltage: Reals = given("V", "U_n", "mains voltage for which the sheet holds", above=0)
     efficiency: Reals = given("", "η_m", "of the motor", above=0, most=1, shown="%")
@@ -55,7 +55,8 @@ class Spindle:
     brake_torque: Reals = given("N·m", "T_b", "of a brake, at the tool", above=0)
     encoder_at: str | None = given("", "", "where its encoder sits", choices=_names(ENCODERS), label="Place of the encoder")
     control_mode: str | None = given("", "", "what the drive is told", choices=_names(CONTROL_MODES), label="Control mode")
-    share_without_fan: Reals = given("", "f_0", "share of the rated power that it gives all day without its fan", above=0, most=1,
+    share_without_fan: Reals = given("", "f_0", "share of the rated power that it may give continuously without its fan",
+        above=0, most=1,
         shown="%", label="Torque share without a fan")
 
 

@@ -42,12 +42,12 @@ def cutting_torque(cutting_power: Reals, cut_speed: Reals) -> Reals:
     return cutting_power / cut_speed
 
 
-@quantity("", symbol="P_c/P", source="against the power at the tool that the motor gives all day", formula="P_c ÷ (η·d·P_n)",
+@quantity("", symbol="P_c/P", source="against the power at the tool that the motor gives continuously", formula="P_c ÷ (η·d·P_n)",
           label="Share of the power", shown="%")
 def spindle_power_share(
     cutting_power: Reals, efficiency: Reals, rated_power: Reals, phases_in: Reals, single_phase_derate: Reals
 ) -> Reals:
-    """Cutting power over what the motor gives at the tool all day."""
+    """Cutting power over what the motor gives at the tool continuously."""
     return cutting_power / (efficiency * phase_share(phases_in, single_phase_derate) * rated_power)
 
 
@@ -62,13 +62,13 @@ def spindle_speed_limit(max_speed: Reals, ratio: Reals, mains_voltage: Reals = N
     return max_speed * share / ratio
 
 
-@quantity("", symbol="T_c/T", source="against the torque at the tool that the motor gives all day at that speed",
+@quantity("", symbol="T_c/T", source="against the torque at the tool that the motor gives continuously at that speed",
           formula="T_c ÷ (η·min(T_n·i, d·P_n/ω_c))", label="Share of the torque", shown="%")
 def spindle_torque_share(
     cutting_torque: Reals, cut_speed: Reals, efficiency: Reals, rated_torque: Reals, rated_power: Reals, ratio: Reals,
     phases_in: Reals, single_phase_derate: Reals, spindle_speed_limit: Reals,
 ) -> Reals:
-    """Cutting torque over what the motor gives at the tool all day. Raises NotKnown where the tool cannot turn that fast."""
+    """Cutting torque over what the motor gives at the tool continuously. Raises NotKnown where the tool cannot turn that fast."""
     if cut_speed > spindle_speed_limit * (1 + 1e-9):
         raise NotKnown("the tool cannot turn as fast as the cut asks")
     there = np.minimum(rated_torque * ratio, phase_share(phases_in, single_phase_derate) * rated_power / cut_speed)

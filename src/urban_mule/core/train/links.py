@@ -113,7 +113,7 @@ class Link:
         """Usual efficiencies; none where nobody knows any, or there are no losses."""
         return ()
 
-    def lacking(self) -> tuple[str, ...]:
+    def unsaid(self) -> tuple[str, ...]:
         """What of the numbers that make it whole is not given."""
         return tuple(name for name in self.whole if getattr(self, name) is None)
 
@@ -121,7 +121,7 @@ class Link:
         """The value of a field. Raises NotKnown while it is not given, with all that is lacking beside it."""
         value = getattr(self, name)
         if value is None:
-            lacking = self.lacking()
+            lacking = self.unsaid()
             names = lacking if name in lacking else (name,)
             declared = next(one for one in givens(type(self)) if one.name == names[0])
             raise NotKnown(declared.absent_of(self.kind), *(f"train.{self.kind}.{one}" for one in names))
@@ -261,9 +261,9 @@ class Screw(Efficient):
     bearing_stiffness: Reals = given("N/m", "k_b", "force per metre that the thrust bearing gives way", above=0)
     clearance: Reals = given("m", "j", "axial play of the nut", default=0.0, least=0, shown=("µm", ""))
 
-    def lacking(self) -> tuple[str, ...]:
+    def unsaid(self) -> tuple[str, ...]:
         known = {"lead": self.lead_used, "diameter": self.inertia, "length": self.inertia}
-        return tuple(name for name in super().lacking() if known[name] is None)
+        return tuple(name for name in super().unsaid() if known[name] is None)
 
     @property
     def lead_used(self) -> Reals | None:

@@ -354,4 +354,4 @@ def _summary(shown: list[Compared], there: bool) -> str:
     differing, other = sum(one.differs for one in shown), sum(one.other for one in shown)
     said = (f"{counted(len(shown), 'value')} read; {differing or 'none'} {'differs' if differing == 1 else 'differ'} from what is"
             " computed")
-    return f"{said}, {other or 'none'} from what you recorded as set."
+    return f"{said}, {other or 'none'} from what is recorded as set."

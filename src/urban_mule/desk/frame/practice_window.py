@@ -201,7 +201,7 @@ def said_of(found: Debrief) -> Iterable[tuple[str, list[str]]]:
     for leg in found.way.legs:
         readings = ", then ".join(sort.name for sort in leg.readings)
         names = " and ".join(leg.sure)
-        sure = f": sure then {'are' if len(leg.sure) > 1 else 'is'} {names}" if names else ""
+        sure = f"; that alone makes certain: {names}" if names else ""
         way.append(_sentence(f"{readings}{sure}"))
     if len(way) > 1:
         way.insert(1, "Put that right, and go on:")

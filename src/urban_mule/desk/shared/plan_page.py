@@ -11,7 +11,7 @@ from urban_mule.bench.sessions.kinds import PLAN_KINDS, givens_of, steps_of, wor
 from urban_mule.bench.sessions.rounds import FREE_TRAVEL, PlanAxis, Step, on_its_travel
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.sheet import units
-from urban_mule.core.sheet.given import BadValue, givens
+from urban_mule.core.sheet.given import BadValue, Given, givens
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.setup import Drawn
@@ -40,7 +40,7 @@ class PlanPage(QWidget):
         box.setSpacing(8)
         box.addWidget(Label(f"The plan: {words_of(kind)} on {name}", objectName="heading"))
         box.addWidget(Label(f"{self.plan_kind.where} It tells {self.plan_kind.tells}.", wordWrap=True))
-        self.fields: dict[str, QLineEdit] = {}
+        self.fields: dict[str, QLineEdit | QComboBox] = {}
         box.addLayout(self._settings_grid())
         row_of_gauge = QWidget()
         row_of_gauge.setLayout(self._gauge_row())
@@ -65,7 +65,7 @@ class PlanPage(QWidget):
             box.addWidget(Drawn(self.plan_kind.setup), 1)
         else:
             box.addStretch(1)
-        self._usual = {name: line.text() for name, line in self.fields.items()}
+        self._usual = {name: line.text() for name, line in self.fields.items() if isinstance(line, QLineEdit)}
         self.look()
 
     def _settings_grid(self) -> QGridLayout:
@@ -77,10 +77,9 @@ class PlanPage(QWidget):
         except BadValue:
             usual = {}
         for row, given in enumerate(givens_of(self.kind, self.axis)):
-            line = QLineEdit(str(usual.get(given.name, "")), accessibleName=f"{given.label}: {given.doc}")
-            line.textEdited.connect(lambda _text, name=given.name: self._typed(name))
+            line = self.fields[given.name] = self._setting(given, str(usual.get(given.name, "")))
+            line.setAccessibleName(f"{given.label}: {given.doc}")
             tip(line, given.doc)
-            self.fields[given.name] = line
             grid.addWidget(Label(given.label, objectName="label"), row, 0)
             grid.addWidget(line, row, 1)
             grid.addWidget(Label(given.unit or given.doc, objectName="label"), row, 2)
@@ -88,12 +87,24 @@ class PlanPage(QWidget):
         grid.setColumnStretch(2, 2)
         return grid
 
+    def _setting(self, given: Given, usual: str) -> QLineEdit | QComboBox:
+        """What is typed, or chosen where there are only a few answers."""
+        if given.choices:
+            box = QComboBox()
+            box.addItems([str(one) for one in given.choices])
+            box.setCurrentText(usual)
+            box.activated.connect(lambda _place: self.look())
+            return box
+        line = QLineEdit(usual)
+        line.textEdited.connect(lambda _text: self._typed(given.name))
+        return line
+
     def _buttons(self) -> QHBoxLayout:
         row = QHBoxLayout()
         self.start = QPushButton("Begin the round", objectName="strong")
         self.start.clicked.connect(self.begin)
         row.addWidget(self.start)
-        for words, action in (("Print the plan…", self._print), ("Leave", self.left.emit)):
+        for words, action in (("Print the plan…", self._print), ("Close", self.left.emit)):
             button = QPushButton(words, objectName="plain")
             button.clicked.connect(action)
             row.addWidget(button)
@@ -137,7 +148,7 @@ class PlanPage(QWidget):
             except BadValue:
                 usual = {}
             for other, line in self.fields.items():
-                if other in usual and (not line.text().strip() or line.text() == self._usual.get(other)):
+                if other in usual and isinstance(line, QLineEdit) and line.text().strip() in ("", self._usual.get(other)):
                     line.setText(str(usual[other]))
             self._usual = {other: str(value) for other, value in usual.items()}
         self.look()
@@ -145,7 +156,9 @@ class PlanPage(QWidget):
     @property
     def settings(self) -> dict[str, Any]:
         """The plan as it is typed."""
-        typed = {name: _whole(line.text()) if name == "repeats" else line.text().strip() for name, line in self.fields.items()}
+        texts = {name: line.text().strip() if isinstance(line, QLineEdit) else line.currentText()
+                 for name, line in self.fields.items()}
+        typed = {name: _whole(text) if name == "repeats" else text for name, text in texts.items()}
         return typed | self.axis.said_in
 
     def look(self) -> None:

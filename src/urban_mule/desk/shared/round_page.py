@@ -41,7 +41,7 @@ class RoundPage(QWidget):
         """End here, with what was taken."""
         raise NotImplementedError
 
-    def give_up(self) -> None:
+    def ask_to_discard(self) -> None:
         """End here, with nothing."""
         raise NotImplementedError
 
@@ -92,8 +92,8 @@ class RoundPage(QWidget):
         box.addWidget(self.picture, 1)
         row_ = QHBoxLayout()
         self.buttons = {words: QPushButton(words, objectName="plain") for words in (
-            "Back one reading", "Pause", "Finish with what there is", "Discard the round")}
-        for button, action in zip(self.buttons.values(), (self.back, self.pause, self.finish, self.give_up), strict=True):
+            "Back one reading", "Pause", "Finish with what there is", "Discard the round…")}
+        for button, action in zip(self.buttons.values(), (self.back, self.pause, self.finish, self.ask_to_discard), strict=True):
             button.clicked.connect(lambda _checked, action=action: action())
             row_.addWidget(button)
         row_.addStretch(1)

@@ -9,6 +9,7 @@ from uuid import uuid4
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
+    QMessageBox,
     QStackedLayout,
     QWidget,
 )
@@ -20,6 +21,7 @@ from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
+from urban_mule.core.sheet.wording import counted
 from urban_mule.desk.model.booked import give_up
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.plan_page import PlanPage, minutes
@@ -294,11 +296,24 @@ class RoundView(RoundPage):
         """Leave it for later; what was taken is kept."""
         self.left.emit()
 
-    def give_up(self) -> None:
+    def ask_to_discard(self) -> None:
+        """Ask before numbers go; a round without any goes at once."""
+        if self.round is None or not self.round.taken:
+            self.discard()
+            return
+        said = f"{counted(len(self.round.taken), 'number')} of this round will make no reading. Ctrl+Z brings the round back."
+        asked = QMessageBox(QMessageBox.Icon.NoIcon, "Discard the round", said, parent=self)
+        away = asked.addButton("Discard the round", QMessageBox.ButtonRole.AcceptRole)
+        asked.addButton("Keep it", QMessageBox.ButtonRole.RejectRole)
+        asked.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        asked.buttonClicked.connect(lambda button: self.discard() if button is away else None)
+        asked.open()
+
+    def discard(self) -> None:
         """End it without a reading; undoing it lets it go on."""
         if self.round is not None:
             give_up(self.session, self.round)
-            self.session.told.emit("The round was given up. Ctrl+Z brings it back with all its numbers.")
+            self.session.noted.emit("The round is discarded. Ctrl+Z brings it back with all its numbers.")
         self.left.emit()
 
     def finish(self, said: str = "") -> None:

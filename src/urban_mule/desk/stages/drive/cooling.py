@@ -103,7 +103,8 @@ class CoolingPicture(Picture):
             self.lost.setText("")
             return
         self.hot.setText(
-            f"Too hot: less. {number_text(LESS * peak, 3)} A peak, a tenth less, sheds {100 * (1 - LESS**2):.0f} % of the heat."
+            f"If motor or driver is too hot, lower the current: {number_text(LESS * peak, 3)} A peak, a tenth less, makes"
+            f" {100 * (1 - LESS**2):.0f} % less heat."
         )
         bounds = [
             float(value)

@@ -257,8 +257,8 @@ class LoadStage(StageView):
     def begin_here(self) -> None:
         """The cursor into the first field that a link of the train still lacks, or onto the kinds of link where there is none."""
         for place, link in enumerate(self.session.solution.get("train", ())):
-            if link.lacking():
-                self.begin_at(place, link.lacking()[0])
+            if link.unsaid():
+                self.begin_at(place, link.unsaid()[0])
                 return
         self.chips["belt"].setFocus()
 

@@ -262,7 +262,8 @@ class Beam(QWidget):
         painter.setPen(theme.color("muted"))
         painter.setFont(font(12))
         centre = float(self.picture.state.solution["centring_reduction"])
-        said = f"{number_text(centre, 2)}:1 more would centre it" if ratio > 1.5 else "the rotor outweighs the load"
+        more = f"a reduction of {number_text(centre, 2)}:1 more would balance them"
+        said = more if ratio > 1.5 else "the rotor outweighs the load"
         painter.drawText(QRectF(4, paper(self).height() - 40, width - 8, 34),
                          Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, said)
 

@@ -23,7 +23,7 @@ from urban_mule.store.text_files import BadFile, safe_name, write_whole
 RUNGS = (("positioning_accuracy", "as it is", "as_it_was"), ("accuracy_with_scale", "scale corrected", "scale"),
          ("accuracy_with_backlash", "backlash compensated", "backlash"), ("accuracy_with_table", "table", "table"),
          ("accuracy_with_all", "table and backlash", "all"), ("accuracy_floor", "limit set by scatter", "floor"))
-HEAD = ("target", "correction", "increment", "after scale", "worth it")
+HEAD = ("target", "correction", "increment", "after scale", "recommended")
 
 
 class CorrectionsPicture(Picture):

@@ -254,7 +254,8 @@ class TradePicture(Picture):
         box.setSpacing(8)
         self.curves = TradeCurves(session)
         self.curves.said_anew.connect(self.said_anew)
-        self.table = Table("Shapers", ("shaper", "at", "survives", "worst mode", "allows", "costs", ""), 6, (1, 2, 3, 4, 5))
+        heads = ("shaper", "frequency", "left", "worst mode", "acceleration", "delay", "")
+        self.table = Table("Shapers", heads, 6, (1, 2, 3, 4, 5))
         box.addWidget(self.curves, 1)
         box.addWidget(self.table)
 

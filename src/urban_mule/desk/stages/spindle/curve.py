@@ -1,4 +1,4 @@
-"""Torque at the tool over its speed, all day and for a short time, with the cut on it and where the mains ends it."""
+"""Torque at the tool over its speed, continuous and for a short time, with the cut on it and where the mains ends it."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ class CurvePicture(ChartPicture):
         chart.frame((0.0, far), (0.0, high))
         chart.line(speeds / RPM, day, "blue", 2.4, fill_to=0.0)
         middle = POINTS // 2
-        chart.text(speeds[middle] / RPM, day[middle], "all day", "blue", (0, 1), 13)
+        chart.text(speeds[middle] / RPM, day[middle], "continuous", "blue", (0, 1), 13)
         if short is not None:
             chart.line(speeds / RPM, short, "violet", 1.8)
             chart.text(speeds[middle] / RPM, short[middle], "for a short time", "violet", (0, 1), 13)

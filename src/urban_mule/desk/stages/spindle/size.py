@@ -38,7 +38,7 @@ class SizePicture(Picture):
         if not shares:
             self._words = "Give the cut and the motor: then both sizes can be compared."
         elif max(shares) > 1:
-            self._words = "This size does not pull the cut all day: take the larger one, or less at a time."
+            self._words = "This size does not pull the cut continuously: take the larger one, or cut less at a time."
         elif max(shares) > ENOUGH:
             self._words = "The reserve is small: a size up is right where the work will grow, and mains and frame allow it."
         else:

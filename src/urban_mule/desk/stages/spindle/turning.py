@@ -19,8 +19,8 @@ class TurningPicture(Painted):
     def paint(self, painter: QPainter, area: QRectF) -> None:
         get = self.state.solution.get
         ratio = float(get("ratio") or 1.0)
-        between = str(get("transmission") or "not said what")
-        self.setAccessibleName(f"Motor and tool: {ratio:g} motor turns a turn of the tool, {between} between")
+        between = str(get("transmission") or "transmission not given")
+        self.setAccessibleName(f"Motor and tool: {ratio:g} turns of the motor for one of the tool; {between}")
         largest = min(area.height() * 0.3, area.width() * 0.13)
         motor, tool = (largest, largest * ratio) if ratio <= 1 else (largest / ratio, largest)
         y = area.center().y() - 8
@@ -80,6 +80,6 @@ class TurningPicture(Painted):
             said.append(f"the tool lags by {self._text('synchronism_error')} (drawn a hundred times larger)")
         if thread is not None:
             said.append(f"a thread errs by {self._text('thread_error')}")
-        say(painter, QRectF(area.left(), area.bottom() - 34, area.width(), 18), f"between them: {between}", "ink", 13, bold=True,
+        say(painter, QRectF(area.left(), area.bottom() - 34, area.width(), 18), between, "ink", 13, bold=True,
             align=CENTRE)
         say(painter, QRectF(area.left(), area.bottom() - 16, area.width(), 16), "; ".join(said), "muted", 12, align=CENTRE)

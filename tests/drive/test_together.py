@@ -66,7 +66,7 @@ PROJECT_CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("shared pulses", "short", "The driver of Y makes every pulse 20 µs long",
      {"shared_pulses": True, "axes_together": (ONE, together(name="Y", microsteps=None, timing=((20e-6, None, None),)))}, "on X"),
     ("shared pulses", "unknown", "no driver says", {"shared_pulses": True, "axes_together": (together(timing=()),)}, "slowest"),
-    ("wiring", "good", "1 driver is whole", {"wirings": (wired(**WHOLE),)}, ""),
+    ("wiring", "good", "1 driver is complete", {"wirings": (wired(**WHOLE),)}, ""),
     ("wiring", "tight", "Left open: enable of X", {"wirings": (wired(step="1", direction="2"),)}, "none where"),
     ("wiring", "tight", "upper end switch of X", {"wirings": (wired(**WHOLE, lower_end_switch="S"),)}, "none where"),
     ("wiring", "short", "1 is used for step of X and for fan of Y", {"wirings": (wired(**WHOLE), wired("Y", fan="1"))}, "its own"),

@@ -119,7 +119,7 @@ def _beside_leader(of: Follows, row: SettingRow) -> SettingRow:
     return replace(row, leader=f"the leader has {shown}{' peak' if name == 'current_peak' else ''}")
 
 
-BY_ENTRY = {"current_entry_value": "Type", "reference_voltage": "Trimmer", "current_register": "Register step"}
+BY_ENTRY = {"current_entry_value": "Number to type", "reference_voltage": "Trimmer", "current_register": "Register step"}
 
 
 def _current(of: Settable) -> SettingRow | None:
@@ -183,7 +183,7 @@ def _plain(of: Settable, name: str, instead: float | None = None) -> SettingRow 
     if name == "bus_address" and of.axis.driver is not None and of.axis.driver.interface_mode not in ("bus", "single wire"):
         return None
     shown = value_text(of.solution.sheet, name, value, of.system, 4, of.axis.unit)
-    titles = {"hold_fraction": "Current idle", "top_speed": "Top speed", "top_acceleration": "Acceleration",
+    titles = {"hold_fraction": "Current while idle", "top_speed": "Top speed", "top_acceleration": "Acceleration",
               "homing_speed_limit": "Home at most at"}
     title = f"Steps per {of.axis.unit}" if name == "steps_per_unit" else titles.get(name, of.solution.sheet.label(name))
     measured = ""

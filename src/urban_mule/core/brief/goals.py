@@ -29,7 +29,8 @@ class Budget:
     """What the machine may cost, and by when an input has settled."""
 
     budget: Reals = given("", "", "what all parts may cost, in the user's own money", least=0)
-    debounce_time: Reals = given("s", "t_d", "until an input believes its switch", least=0, most=10, shown="ms", label="Debouncing")
+    debounce_time: Reals = given("s", "t_d", "time until an input accepts its switch", least=0, most=10, shown="ms",
+        label="Debouncing")
 
 
 def is_met(goal: Reals, reached: Reals, more: bool) -> bool:
@@ -72,7 +73,7 @@ def goals_are_set(
                        missing=tuple(open_))
     if not missed:
         judged = f"{said}; {len(open_)} cannot be judged yet." if len(wanted) > 1 else "The goal of this axis cannot be judged yet."
-        return Verdict("unknown", judged, "What is missing is listed below.",
+        return Verdict("unknown", judged, "What is missing stands beneath.",
                        missing=tuple(open_))
     name, goal, reach, per = missed[0]
     scale, words = (1.0, f"m{per}") if unit in LINEAR_UNITS else (np.degrees(1.0), f"°{per}")

@@ -34,14 +34,14 @@ TOPICS: tuple[Topic, ...] = (
               Question("stop latches", "Does it stay pressed until somebody releases it, and does nothing start on release?",
                        "A machine that starts when the button is released hurts whoever leans in."),
               Question("soft stop apart", "Is the soft stop another colour, shape and place, and named as what it is?",
-                       "In need people hit what is nearest."),
+                       "In an emergency people hit what is nearest."),
               Question("stop opens on fault", "Does a broken or pulled lead of the stop circuit stop the machine?",
                        "A circuit that closes to stop is dead when its lead is broken, and nobody knows."),
               Question("what falls is held", "Is what falls held by a brake when the power goes, also when its counterweight or gas"
                        " spring fails?",
                        "A vertical axis drops at the stop, onto the hand that it should save."),
               Question("charge after stop", "Does everybody know how long the supply keeps its charge after the stop?",
-                       "Capacitors drive the motors on, and bite, after the power is gone."))),
+                       "Capacitors keep driving the motors, and can give a shock, after the power is gone."))),
     Topic("earthing", "One place to which everything is earthed, and no loop through it; or a mesh that is bonded everywhere. Both"
           " work; half of each does not.", (
               Question("frame earthed", "Is the frame on protective earth, moving parts by braid and not through their bearings?",

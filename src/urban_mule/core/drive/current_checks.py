@@ -70,7 +70,7 @@ def current_is_entered(
         if current_as_typed is not None and abs(current_as_typed / current_peak - 1) > 1e-3:
             factor = current_as_typed / current_peak
             assumed, fitted = (f"{size(1e3 * one)} mΩ" for one in (sense_resistance_entered, sense_resistance))
-            return Verdict("tight", f"The settings assume {assumed}, {fitted} are fitted: typed as meant, {size(factor)} times the"
+            return Verdict("tight", f"The settings assume {assumed}, {fitted} are fitted: typed unchanged, {size(factor)} times the"
                            " current flows.",
                            f"{said}, or correct the resistor in the settings.", headroom=0.3)
         return Verdict("good", f"{said}: {size(current_peak)} A peak flows.", "Nothing to do.", headroom=0.9)
@@ -111,12 +111,12 @@ def switches_have_a_row(switch_banks: tuple[SwitchBank, ...] | None = None, bank
                        headroom=0.0)
     holes = [(bank, missing_rows(table)) for bank in switch_banks for table in bank.tables]
     holes = [(bank, rows) for bank, rows in holes if rows]
-    said = "; ".join(f"{setting.bank.name} {setting.positions}" for setting in bank_settings)
+    said = "; ".join(f"{setting.bank.name} to {setting.positions}" for setting in bank_settings)
     if holes:
         bank, rows = holes[0]
         return Verdict("tight", f"Set {said}. The table of {bank.name} says nothing of {listed_rows(rows)}.",
                        "Look these rows up, so that a wrong position can be told.", headroom=0.5)
-    return Verdict("good", f"Set {said}.", "Nothing to do.", headroom=0.9)
+    return Verdict("good", f"Set {said} (1 is on, or fitted).", "Nothing to do.", headroom=0.9)
 
 
 @check("driver heat", stage="Drive", applies=heat_is_asked)

@@ -97,7 +97,7 @@ def driver_current_limit(
 
 
 @quantity("", symbol="s_d", source="torque goes with the current", formula="min(1, I_d/I_r)", shown="%",
-          label="Torque left by cooling")
+          label="Torque left as cooled")
 def cooled_torque_share(driver_current_limit: Reals, rated_current_peak: Reals) -> Reals:
     """Share of the motor's rated torque that the driver's cooling lets it have; both [A]."""
     return np.minimum(1.0, driver_current_limit / rated_current_peak)

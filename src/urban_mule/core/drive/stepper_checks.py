@@ -32,7 +32,7 @@ def chopping_keeps_its_torque(
         raise NotKnown("the speed of the changeover is not given", "changeover_speed")
     if chopping != "strong" and quiet_torque_share is None:
         raise NotKnown("what quiet chopping leaves of the torque is not given", "quiet_torque_share")
-    while_ = "" if quiet_margin is None else f"While quiet it pulls with {size(quiet_margin)} times to spare"
+    while_ = "" if quiet_margin is None else f"In quiet mode it pulls with {size(quiet_margin)} times the torque needed"
     ways = ways_from_quiet(chopping, changeover_speed, unit)
     if quiet_margin is not None and quiet_margin < 1:
         return Verdict("short", f"While quiet the motor gives {size(quiet_margin)} times what is needed: it loses steps.",
@@ -88,7 +88,7 @@ def microsteps_move(
     school = "" if winner is None else (
         f"Of the three approaches this one fits here: {winner.words}"
         f"{'' if winner.microsteps is None else f', {winner.microsteps} microsteps'} ({winner.decides}).")
-    said = f"A reversal swallows {size(reversal_microsteps)} of the {microsteps:g} microsteps in a full step"
+    said = f"A reversal loses {size(reversal_microsteps)} of the {microsteps:g} microsteps in a full step"
     if reversal_microsteps > microsteps / 2:
         return Verdict("short", f"{said}: friction takes most of the torque.", binds, school, 0.0,
                        measure=-reversal_microsteps / microsteps, ways=ways)
@@ -135,7 +135,7 @@ def gives_way_little(
     shares = (1.0,) if hold_fraction_needed is None else (min(1.0, rounded_up(float(hold_fraction_needed), 2)), 1.0)
     ways = (tuple(Way(f"hold with {size(100 * share)} % of the current while idle", {"hold_fraction": share})
                   for share in shares if share > hold_fraction * (1 + 1e-9)),)
-    leaned = f"Leaned on with {effort(lean_force, unit)}"
+    leaned = f"Pushed with {effort(lean_force, unit)}"
     if lean_shift is None:
         return Verdict("short", f"{leaned} the idle axis is pushed off its place at {size(100 * hold_fraction)} % of the current.",
                        "Do not lean on it while it is idle.", IDLE_SCHOOLS, 0.0, measure=hold_fraction, ways=ways)

@@ -156,7 +156,7 @@ def braking_capacitance_needed(axes_together: Axes, supply_voltage: Reals, stopp
 
 
 @quantity("W", symbol="P_br", source="energy given back over the time of the cycle", formula="∑ n·E_b/t_c",
-          label="Into a brake resistor")
+          label="Brake resistor power")
 def braking_power(axes_together: Axes, supply_voltage: Reals = None) -> Reals:
     """Mean power that a brake resistor would take."""
     def of(axis: AxisTogether) -> float | None:

@@ -105,7 +105,7 @@ def wiring_is_whole(wirings: tuple[DriverWiring, ...]) -> Verdict | None:
         return Verdict("tight", f"Left open: {'; '.join(loose[:3])}{f', and {len(loose) - 3} more' if len(loose) > 3 else ''}.",
                        "Type the terminal, or none where it is not used.", headroom=0.3)
     count = len(described)
-    return Verdict("good", f"The wiring of {count} {'driver' if count == 1 else 'drivers'} is whole; no terminal is used twice.",
+    return Verdict("good", f"The wiring of {count} {'driver' if count == 1 else 'drivers'} is complete; no terminal is used twice.",
                    "Nothing to do.", headroom=0.9)
 
 

@@ -134,6 +134,14 @@ class Given:
         return BadValue(f"{self.name} {fault}", self.name, fault, beyond)
 
 
+MEASURED = ("_reading", "_readings", "_history", "speed_table")  # how the names of what is measured end
+
+
+def is_reading(one: Given) -> bool:
+    """Whether something is measured, rather than typed or chosen."""
+    return one.structure and one.name.endswith(MEASURED)
+
+
 def given(unit: str, symbol: str, doc: str, **rules: Any) -> Any:
     """Declare a field of a record as something the user gives; see Given for the rules."""
     declared = Given("", unit, symbol, doc, **rules)

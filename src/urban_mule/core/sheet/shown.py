@@ -5,19 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from urban_mule.core.sheet import units
+from urban_mule.core.sheet.given import is_reading
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 
-MEASURED = ("_reading", "_readings", "_history", "speed_table")  # how the names of what is measured end
 SUFFIX = {"inertia_ratio": "to 1", "working_margin": "×"}
 
 
 def lacks_reading(solution: Solution, value: Unknown) -> bool:
     """Whether a value is unknown for want of a measurement alone."""
     given = solution.sheet.inputs
-    return bool(value.missing) and all(
-        name in given and given[name].structure and name.endswith(MEASURED) for name in value.missing)
+    return bool(value.missing) and all(name in given and is_reading(given[name]) for name in value.missing)
 
 
 def uncertainty_of(name: str) -> str:

@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
-from urban_mule.core.sheet.given import in_a_sentence
+from urban_mule.core.sheet.given import in_a_sentence, is_reading
 from urban_mule.core.sheet.quantity import NotKnown, Unknown, parameters_of
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.stages import StageName
@@ -16,6 +16,7 @@ if TYPE_CHECKING:
 
 Level = Literal["good", "tight", "short", "unknown"]
 LEVELS: tuple[Level, ...] = ("good", "unknown", "tight", "short")
+MEASURE = "Measure it, or import a CSV."
 OUT_OF_PROPORTION = "the values given are out of all proportion to each other"
 NOT_FINITE = re.compile(r"\b(inf|nan)\b")
 F = TypeVar("F", bound=Callable[..., Any])
@@ -112,7 +113,8 @@ class Check:
         sentence, nxt = f"The {self.name} cannot be judged: {reason}.", ""
         if missing:
             sentence = f"The {self.name} cannot be judged yet: {reason}."
-            nxt = f"{solution.label(missing[0])}: {solution.given_of(missing[0])[0].doc}."
+            one = solution.given_of(missing[0])[0]
+            nxt = MEASURE if is_reading(one) else f"{solution.label(missing[0])}: {one.doc}."
         if len(missing) > 1:
             sentence = f"The {self.name} cannot be judged yet; missing: {listed([solution.label(name) for name in missing])}."
         return Verdict("unknown", sentence, nxt, check=self.name, stage=self.stage, missing=missing, main=self.main)

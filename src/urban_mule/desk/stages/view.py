@@ -10,8 +10,7 @@ from PyQt6.QtCore import QPoint, QRect, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from urban_mule.core.sheet.given import in_a_sentence
-from urban_mule.core.sheet.shown import MEASURED
+from urban_mule.core.sheet.given import in_a_sentence, is_reading
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in, next_number
 from urban_mule.core.subjects import as_looked_up
 from urban_mule.desk.kit.leaves import Leaves
@@ -264,7 +263,7 @@ class StageView(SharedOut):
     def _next_one(self, ahead: Verdict, name: str) -> tuple[str, str] | None:
         """What to fill in next as a headline, and what needs it; None for readings, of which the verdict tells more."""
         given = next((one.given_of(name)[0] for one in (self.session.solution, self.session.together) if one.knows(name)), None)
-        if given is None or name.endswith(MEASURED):
+        if given is None or is_reading(given):
             return None
         return f"Next: {in_a_sentence(self._called(name))}", f"For the {ahead.check}: {given.doc}."
 

@@ -26,7 +26,8 @@ class SupplyPicture(Painted):
         together = self.session.together
         axes = on_supply(together["axes_together"], together.get("supply_voltage"))
         needed = together.get("supply_power_needed")
-        self.setAccessibleName("Supply of all axes" + ("" if needed is None else f": {number_text(float(needed), 3)} W to take"))
+        said = "" if needed is None else f": {number_text(float(needed), 3)} W recommended"
+        self.setAccessibleName(f"Supply of all axes{said}")
         high = area.height() / 2
         self._power(painter, together, axes, QRectF(area.left(), area.top(), area.width(), high - 8))
         half = area.width() * 0.56

@@ -41,7 +41,7 @@ class Chip(QPushButton):
     def __init__(self, kind: str, parent: QWidget | None = None) -> None:
         super().__init__(kind, parent, objectName="plain")
         self.kind = kind
-        self.setAccessibleName(f"Insert a {kind}")
+        self.setAccessibleName("Insert a direct drive" if kind == "direct" else f"Insert a {kind}")
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and event.buttons() & Qt.MouseButton.LeftButton and not self.rect().contains(event.pos()):

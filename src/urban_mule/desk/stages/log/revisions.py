@@ -43,11 +43,11 @@ class RevisionsPicture(Picture):
         self._words = ""
         self.line = RevisionLine()
         self.line.chosen.connect(self.listed.setCurrentRow)
-        self.changes = Ranked(("what was otherwise then", "then", "now"), (4, 2, 2))
+        self.changes = Ranked(("what differs", "then", "now"), (4, 2, 2))
         self.changes.pressed.connect(lambda name, _words: self.restore_value(name))
         self.all = QPushButton("Restore all of it", autoDefault=False)
         self.all.clicked.connect(self.restore_all)
-        self.against = QComboBox(accessibleName="Beside which revision")
+        self.against = QComboBox(accessibleName="Revision to compare with")
         self.against.activated.connect(lambda _index: self._compare(self.listed.currentRow()))
         self.name = QLineEdit(placeholderText="a name for this revision", accessibleName="A name for the chosen revision")
         self.name.returnPressed.connect(self.give_name)

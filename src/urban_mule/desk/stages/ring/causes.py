@@ -42,7 +42,7 @@ class HumpCauses(Picture):
         """What is likeliest, where there is anything to explain."""
         found = self.state.solution.get("ring_causes")
         if found is None:
-            return f"Nothing to explain yet: {self.state.reason_unknown('ring_causes')}.", ""
+            return "There is nothing to explain without a record of the vibration.", "Take one: Measure vibration, below."
         if not found:
             return "One clear mode rings: nothing to explain.", ""
         return f"Likeliest a {found[0].name}: {found[0].why}.", "Change one thing at a time, and record after each."

@@ -18,5 +18,6 @@ SPECS = (StageSpec(
     "During a sweep the axis shakes hard: clear the table, fix the sensor well, keep a hand on the stop.",
     ("acceleration", "ripple"), standing=("causes", "test piece"),
     behind={"test piece": Behind((), (("ripple_frequency", ""), ("ripple_damping_ratio", "")))},
+    nothing={"shapers": ("No record of the vibration was taken.", "From one it is computed what each shaper leaves.")},
     view=f"{ROOM}.stage:RingStage",
 ),)

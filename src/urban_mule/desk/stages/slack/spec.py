@@ -25,7 +25,7 @@ SPECS = (StageSpec(
     },
     nothing={
         "reversal": ("The backlash is not measured yet.", "Go to each place from both ways and read the gauge."),
-        "push": ("It is not pushed yet.", "Push the carriage by a spring scale, both ways, with rising force: it tells play from"
+        "push": ("No push test was taken.", "Push the carriage by a spring scale, both ways, with rising force: it tells play from"
                                           " spring."),
         "trend": ("A trend needs three dated sets of reversal readings.", "Weeks apart, under the same conditions.")},
     judged={"push": ("play or spring",), "trend": ("wear",), "repairs": ("belt tone", "preload")},

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QMessageBox
-from tests.driving import set_all
+from tests.driving import set_all, type_in
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.frame.new_axis import NewAxis
@@ -150,6 +150,22 @@ def test_after_a_dialog_the_keys_are_where_the_next_answer_is_wanted(window: Win
     lacking = [name for name in window.session.state.next_missing("Motor") if window.stage.field(name) is not None]
     assert window.trail.stage == "Motor"
     assert not lacking or window.stage.field(lacking[0]).editor is QApplication.focusWidget()
+
+
+def test_what_is_far_off_is_asked_about_once_and_kept_by_a_second_enter(window: Window, qtbot: Any) -> None:
+    window.show_stage("Brief")
+    field = window.stage.show_field("speed_wanted")
+    before = window.session.axis.speed_wanted
+    type_in(qtbot, field, "60")
+    assert field.wrong.text() == "60 m/s is far beyond what such machines have; Enter once more keeps it"
+    window.stage.show_field("travel").editor.setFocus()
+    assert window.session.axis.speed_wanted == before, "leaving the field keeps nothing"
+    field.editor.setFocus()
+    qtbot.keyClick(field.editor, Qt.Key.Key_Return)
+    qtbot.keyClick(field.editor, Qt.Key.Key_Return)
+    assert window.session.axis.speed_wanted == 60.0 and not field.wrong.isVisible()
+    type_in(qtbot, field, "60 mm/s")
+    assert window.session.axis.speed_wanted == pytest.approx(0.06), "what is meant so is not asked about"
 
 
 def test_a_step_of_which_nothing_came_is_nothing_to_undo(window: Window) -> None:

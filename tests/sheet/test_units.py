@@ -65,7 +65,7 @@ def test_what_people_type(text: str, si: str, shown: str, value: float) -> None:
 
 @pytest.mark.parametrize(("text", "why"), [
     ("abc", "is not a number with a unit"), ("12 kg", "is not a unit that fits; allowed is m, mm, µm, in"), ("1/0 in", "over zero"),
-    ("3 blips", "not a unit that fits"), ("9" * 80, "80 characters are too many"), ("1.2.3", "not a unit that fits"),
+    ("3 blips", "not a unit that fits"), ("9" * 80, "80 characters are too many"), ("1.2.3", "not a number with a unit"),
     ("import os", "is not a number"),
 ])
 def test_what_is_refused(text: str, why: str) -> None:

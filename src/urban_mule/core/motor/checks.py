@@ -8,7 +8,7 @@ import numpy as np
 
 from urban_mule.core.load.cycle import Move, gentler, slower
 from urban_mule.core.motor.margin import CAREFUL_FACTOR, COMFORTABLE_RATIO, SAFETY_FACTOR, USABLE_RATIO
-from urban_mule.core.motor.ways import FIND_OTHERS, ONE_PAIR, geared, more_current, more_volts, stronger
+from urban_mule.core.motor.ways import FIND_A_DRIVE, ONE_PAIR, geared, more_current, more_volts, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check
@@ -42,7 +42,7 @@ def torque_margin(
     said = (f"Pulls with {only}{size(working_margin)} times the torque needed at the tightest moment." if only else
             f"Gives only {size(working_margin)} times the torque needed at the tightest moment: it will stall.")
     return Verdict("tight" if only else "short", said, "More volts do not help below its corner speed." if below else "", school,
-                   room, measure=working_margin, ways=ways, otherwise=f"{FIND_OTHERS}.")
+                   room, measure=working_margin, ways=ways, otherwise=f"{FIND_A_DRIVE}.")
 
 
 @check("reachable speed", stage="Motor")

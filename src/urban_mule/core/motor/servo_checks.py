@@ -8,7 +8,7 @@ from urban_mule.core.load.cycle import Move, gentler, slower
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.margin import STEPPER_OR_SERVO
 from urban_mule.core.motor.servo_winding import ServoWinding
-from urban_mule.core.motor.ways import FIND_OTHERS, geared, more_volts, stronger
+from urban_mule.core.motor.ways import FIND_A_DRIVE, geared, more_volts, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import share_of, size
@@ -31,7 +31,7 @@ def continuous_torque(
     if continuous_margin < ONE_SIZE_UP:
         hot = continuous_margin < 1
         return Verdict("short" if hot else "tight", f"{said}{': it overheats' if hot else ''}.", "", school, room,
-                       measure=continuous_margin, ways=ways, otherwise=f"{FIND_OTHERS}.")
+                       measure=continuous_margin, ways=ways, otherwise=f"{FIND_A_DRIVE}.")
     return Verdict("good", f"{said}.", "Nothing to do.", school, room)
 
 
@@ -46,7 +46,7 @@ def peak_lasts(
         ways = (*stronger(rotor_inertia, rated_torque=rated_torque, motor_peak_torque=motor_peak_torque), gentler(cycle))
         over = time_above_rated > peak_time
         return Verdict("short" if over else "tight", f"{said}.", "", headroom=0.0 if over else 0.2, measure=-time_above_rated,
-                       ways=ways, otherwise=f"{FIND_OTHERS}.")
+                       ways=ways, otherwise=f"{FIND_A_DRIVE}.")
     return Verdict("good", f"{said}.", "Nothing to do.", headroom=1 - time_above_rated / peak_time)
 
 
@@ -62,10 +62,10 @@ def servo_or_stepper(
     ways = (slower(cycle), *more_volts(supply_voltage, voltage_limit))
     if peak_speed > speed_limit:
         return Verdict("short", f"{said}; its speed ends at {size(100 * speed_limit / full)} %.", "", STEPPER_OR_SERVO, 0.0,
-                       measure=-share, ways=ways, otherwise=f"{FIND_OTHERS}.")
+                       measure=-share, ways=ways, otherwise=f"{FIND_A_DRIVE}.")
     if share > 1:
         return Verdict("tight", f"{said}: its torque falls there.", "", STEPPER_OR_SERVO, 0.2, measure=-share, ways=ways,
-                       otherwise=f"{FIND_OTHERS}.")
+                       otherwise=f"{FIND_A_DRIVE}.")
     if share < SLOW_SHARE:
         return Verdict("tight", f"{said}.", "A stepper is simpler and as strong at such speeds.", STEPPER_OR_SERVO, 0.4,
                        measure=share, ways=(geared(train),))

@@ -9,7 +9,7 @@ from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.heat import runs_away
 from urban_mule.core.motor.margin import SAFETY_FACTOR, STEPPER_OR_SERVO, TorqueCurve
-from urban_mule.core.motor.ways import FIND_OTHERS, more_current, more_volts, parallel, stronger
+from urban_mule.core.motor.ways import FIND_A_DRIVE, more_current, more_volts, parallel, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.verdict import Level, Verdict, Way, check
@@ -70,7 +70,7 @@ def stepper_or_servo(
         return Verdict("short", f"The supply leaves {size(available_voltage)} V; the set current needs"
                        f" {size(current_peak * winding_resistance)} V to flow even at rest.",
                        "", STEPPER_OR_SERVO, 0.0, measure=available_voltage - current_peak * winding_resistance,
-                       ways=(*volts, less_current(current_peak), *coils), otherwise=f"{FIND_OTHERS}.")
+                       ways=(*volts, less_current(current_peak), *coils), otherwise=f"{FIND_A_DRIVE}.")
     share = peak_speed / corner_speed
     said = f"The cycle turns the motor at {size(share)} times its corner speed"
     if share > FAST_SHARE:
@@ -101,7 +101,7 @@ def hand_by_speed(
     said = f"{where} it pulls {size(margin)} times the torque needed; {asked:g} is wanted there"
     if margin < asked:
         return Verdict("tight" if margin >= 1 else "short", f"{said}.", "", school, share_of(margin, 1.0, asked),
-                       measure=margin / asked, otherwise=f"{FIND_OTHERS}.",
+                       measure=margin / asked, otherwise=f"{FIND_A_DRIVE}.",
                        ways=(slower(cycle), gentler(cycle), *stronger(rotor_inertia, holding_torque=holding_torque)))
     return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(margin, 1.0, asked))
 
@@ -146,7 +146,7 @@ def supply_suits(
     if voltage_needed is None or asked > gives:
         return Verdict("short", f"At the set current no voltage gives {size(safety_factor)} times the torque needed: it makes"
                        f" {size(gives)} N·m at most, {size(asked)} N·m are asked.", "Volts come after.", headroom=0.0,
-                       measure=gives / asked, otherwise=f"{FIND_OTHERS}.",
+                       measure=gives / asked, otherwise=f"{FIND_A_DRIVE}.",
                        ways=(*more_current(current_peak, rated_current_peak, current_limit),
                              *stronger(rotor_inertia, holding_torque=holding_torque), gentler(cycle)))
     limit = "" if voltage_limit is None else f"; or as high as the driver takes, {size(voltage_limit)} V"
@@ -159,7 +159,7 @@ def supply_suits(
             f" The driver takes {size(voltage_limit)} V at most.")
         return Verdict("tight", f"{said}.{never}", "", school, 0.15, measure=supply_voltage / voltage_needed,
                        ways=(*more_volts(supply_voltage, voltage_limit, voltage_needed), slower(cycle)),
-                       otherwise=f"{FIND_OTHERS}.")
+                       otherwise=f"{FIND_A_DRIVE}.")
     if voltage_limit is None:
         return Verdict("unknown", f"{said}; what the driver takes at most is not given.", "Look it up in the driver's papers.",
                        school, missing=("voltage_limit",))

@@ -13,7 +13,7 @@ GEARED = (1.25, 1.5, 2.0, 3.0, 5.0)  # reductions that are tried in front of a t
 ONE_PAIR = 0.97  # efficiency of one pair of gears (G. Niemann, Machine Elements)
 STRONGER = 1.5  # times the torque: one size up
 INERTIA_POWER = 5 / 3  # of similar motors: torque grows with the cube of the size, inertia with its fifth power
-FIND_OTHERS = "no single change of current, voltage, reduction or speed mends it: Find others on Motor searches them together"
+FIND_A_DRIVE = "no single change of current, voltage, reduction or speed mends it: Find a drive on Motor searches them together"
 
 
 def geared(train: tuple[Link, ...]) -> tuple[Way, ...]:

@@ -89,7 +89,7 @@ class Given:
             parts.append(f"at most {self.most:.6g}")
         if self.nonzero:
             parts.append("not zero")
-        return " ".join([kind, " and ".join(parts)]).strip()
+        return (", " if self.whole else " ").join(part for part in (kind, " and ".join(parts)) if part)
 
     def check(self, value: Any) -> Any:
         """The value itself, when it is allowed.

@@ -126,6 +126,15 @@ def show(value: float, si_unit: str, system: str = "metric", digits: int = 4, un
     return Shown(number_text(value * FACTORS.get(si_unit, 1.0) / FACTORS[chosen], digits), chosen)
 
 
+FAR_OFF = {"m": 30.0, "m/s": 10.0, "m/s²": 200.0, "rad": 1e4, "rad/s": 1e4, "rad/s²": 1e6, "kg": 1e5, "V": 1000.0, "A": 1000.0,
+           "N": 1e6, "N·m": 1e5}  # by unit: beyond it another one was meant, or a finger slipped
+
+
+def far_off(value: float, si_unit: str) -> bool:
+    """Whether a value is far beyond what machines have."""
+    return abs(value) > FAR_OFF.get(si_unit, math.inf)
+
+
 def parse(text: str, si_unit: str, assumed_unit: str) -> tuple[float, str]:
     """What people type as a value in SI, and the unit that was meant.
 
@@ -135,7 +144,7 @@ def parse(text: str, si_unit: str, assumed_unit: str) -> tuple[float, str]:
     if len(text) > LONGEST_FIELD:
         raise BadValue(f"{len(text)} characters are too many; type a number and a unit")
     found = re.match(NUMBER, text)
-    if found is None:
+    if found is None or found["unit"][:1] in (".", ","):
         raise BadValue(f"“{text.strip()}” is not a number with a unit, such as {example(assumed_unit)}")
     unit = SPELLINGS.get(found["unit"], found["unit"].replace("**", "^").replace("*", "·"))
     unit = SPELLINGS.get(unit, unit) or assumed_unit

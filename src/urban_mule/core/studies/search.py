@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.load.link_loads import worst_efforts
-from urban_mule.core.motor.margin import CAREFUL_FACTOR, SAFETY_FACTOR
+from urban_mule.core.motor.margin import CAREFUL_FACTOR, COMFORTABLE_RATIO, SAFETY_FACTOR
 from urban_mule.core.sheet.given import givens
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.record import record
@@ -25,7 +25,7 @@ from urban_mule.core.train.links import LINKS, Link, Reduction
 PART = 4096  # combinations solved at once: they stay within the processor's cache, and the search can be stopped between
 WISHES = {  # what may be wished for: the figure, and whether more of it is better
     "margin": ("working_margin", True), "heat": ("heat", False), "inertia ratio": ("inertia_ratio", False),
-    "noise": ("noise_proxy", False), "mass": ("mass", False), "price": ("price", False), "lead time": ("lead_time", False)}
+    "price": ("price", False), "noise": ("noise_proxy", False), "mass": ("mass", False), "lead time": ("lead_time", False)}
 FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "price", "lead_time")
 WIRING_FIELDS = ("wiring", "figures_for")
 
@@ -321,6 +321,8 @@ def scores(found: Found, wishes: Sequence[str]) -> np.ndarray:
         values = found.figures[name].ravel()[accepted]
         if wish == "margin":
             values = np.minimum(values, enough(found.rules))
+        elif wish == "inertia ratio":
+            values = np.maximum(values, COMFORTABLE_RATIO)  # below it less is no wish
         values = np.where(np.isnan(values), -np.inf if more else np.inf, values)
         _, rank, count = np.unique(values if more else -values, return_inverse=True, return_counts=True)
         below = np.concatenate([[0], np.cumsum(count)[:-1]])[rank]

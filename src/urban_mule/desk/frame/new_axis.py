@@ -31,7 +31,6 @@ from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.session import Session
 from urban_mule.store.beginning import KINDS_OF_AXIS, UPRIGHT, AxisKind, UsualFor, begun_axis, is_blank, usual_for, with_axis
 
-MOST = {"m": 30.0, "m/s": 10.0, "m/s²": 200.0, "rad": 1e4, "rad/s": 1e3, "rad/s²": 1e5}  # beyond which another unit is meant
 MEANT = {"m": "mm", "m/s": "mm/s", "m/s²": "mm/s²"}  # that is likeliest then
 LETTERS = "XYZABCUVW"
 LAID = ("level", "up and down")
@@ -243,7 +242,7 @@ class NewAxis(QDialog):
         text = " ".join(asked.line.text() for asked in typed)
         for asked in typed:
             value = asked.value()
-            if value is None or value <= MOST[asked.si_unit] or self._kept == text:
+            if value is None or not units.far_off(value, asked.si_unit) or self._kept == text:
                 continue
             self._kept = text
             meant = MEANT.get(asked.si_unit) if self.session.system == "metric" else None

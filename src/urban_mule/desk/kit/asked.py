@@ -9,8 +9,17 @@ from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.desk.kit.painting import Label, tip
 
 
-def outside(given: Given, text: str, unit: str, si_unit: str) -> str:
-    """That what was typed is outside what is allowed of a given, in the unit in which it was asked for."""
+def not_allowed(given: Given, why: BadValue, text: str, unit: str, si_unit: str) -> str:
+    """What is wrong with what was typed, and what is allowed, in the unit in which it was asked for."""
+    if why.beyond:
+        return _outside(given, text, unit, si_unit)
+    if "no magnitude" in why.fault:
+        return f"{text} {unit} is far beyond what any machine has"
+    return f"{text} is not allowed; allowed is {given.allowed()}" if why.fault.startswith("is ") else why.fault
+
+
+def _outside(given: Given, text: str, unit: str, si_unit: str) -> str:
+    """That what was typed is outside what is allowed of a given."""
     low = given.above if given.above is not None else given.least
     factor = units.factor(unit, si_unit) if unit else 1.0
     bounds = [f"{'above' if given.above is not None else 'at least'} {low / factor:.6g}"] if low is not None else []
@@ -63,7 +72,7 @@ class Asked(QWidget):
             if self._given is not None:
                 self._given.check(value)
         except BadValue as why:
-            said = outside(self._given, text, self.unit, self.si_unit) if self._given is not None and why.beyond else why.fault
+            said = why.fault if self._given is None else not_allowed(self._given, why, text, self.unit, self.si_unit)
             raise BadValue(f"{self.words}: {said}") from None
         return int(value) if self._given is not None and self._given.whole else value
 

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
-from urban_mule.desk.kit.asked import outside
+from urban_mule.desk.kit.asked import not_allowed
 from urban_mule.desk.kit.one_line import OneLine
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import polish_again
@@ -65,6 +65,7 @@ class Field(QWidget):
         self.name = given.name
         self.setObjectName(f"field {name or given.name}")
         self._unit: str | None = None
+        self._doubted, self._pressed = "", False  # the text that was asked about, since it is far off; whether Enter keeps it
         self._echo = False
         self._bare, self._hint = bare, hint
         title = OneLine(name or given.label, objectName="label")
@@ -96,10 +97,14 @@ class Field(QWidget):
     def _line(self) -> QLineEdit:
         line = QLineEdit(placeholderText=self._hint.removesuffix(SHARED))
         line.setMinimumWidth(44)
+        line.returnPressed.connect(self._press)
         line.editingFinished.connect(self.commit)
         line.textEdited.connect(lambda _text: self._judge(""))
         line.installEventFilter(self)
         return line
+
+    def _press(self) -> None:
+        self._pressed = True
 
     def _choices(self) -> QComboBox:
         box = Choice()
@@ -193,6 +198,11 @@ class Field(QWidget):
         except BadValue as why:
             self._judge(str(why))
             return
+        if units.far_off(value, self.si_unit) and not (self._doubted == text and self._pressed):
+            self._doubted, self._pressed = text, False
+            said = text if unit in text else f"{text} {unit}"
+            self._judge(f"{said} is far beyond what such machines have; Enter once more keeps it")
+            return
         usual = units.unit_shown(self.si_unit, self.session.system, self.given.shown)
         former, self._unit = self._unit, None if unit == usual else unit
         if not self._take(value, share):
@@ -227,9 +237,9 @@ class Field(QWidget):
 
     def _own_words(self, why: BadValue) -> str:
         """The core's sentence in the unit of this field."""
-        if not isinstance(self.editor, QLineEdit) or not why.beyond:
+        if not isinstance(self.editor, QLineEdit):
             return why.fault
-        return outside(self.given, self.editor.text().strip(), self.unit, self.si_unit)
+        return not_allowed(self.given, why, self.editor.text().strip(), self.unit, self.si_unit)
 
     def _judge(self, why: str) -> None:
         was = not self.wrong.isHidden()

@@ -23,7 +23,7 @@ ROWS = (  # quantity, and the check that judges it; those that a kind of motor d
     ("cycle_temperature_rise", "cycle heat"), ("voltage_needed", "supply voltage"), ("corner_speed", "kind of motor"),
     ("pulse_rate", "pulse rate"))
 STAGES = ("Load", "Motor", "Drive")  # whose verdicts a choice of the drive can change
-NAMES, ROW = 132.0, 20.0
+NAMES, ROW = 206.0, 20.0
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
@@ -14,6 +15,7 @@ COLUMNS: tuple[tuple[str, str], ...] = (
     ("motor", ""), ("driver", ""), ("supply, V", ""), ("current", ""), ("reduction", ""), ("margin", "working_margin"),
     ("rise, K", "heat"), ("inertia", "inertia_ratio"), ("noise", "noise_proxy"), ("mass, kg", "mass"), ("price", "price"),
     ("days", "lead_time"))
+LEADS = re.compile(r", \d leads")  # of a name: the wiring tells more
 OF_WORDS, LEFT = 5, (0, 1, 4)  # columns that no figure fills; those that stand at the left
 
 
@@ -63,8 +65,7 @@ class FoundModel(QAbstractTableModel):
         assert self.found is not None
         row = self.found.scan.motors[one.place[0]]
         name, wiring = str(row["name"]).replace(" stepper ", " ").replace(" servo ", " "), row.get("wiring")
-        stated = f", {row.get('figures_for')}"
-        return f"{name.removesuffix(stated)}, {wiring}" if wiring else name
+        return f"{LEADS.split(name)[0]}, {wiring}" if wiring else name
 
     def driver(self, one: Candidate) -> str:
         """The driver of a candidate by what it bears, or nothing where the axis keeps its own."""

@@ -24,7 +24,7 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.verdict import listed_names
 from urban_mule.core.studies.search import Candidate, Found, best_of_each_part, rejected_parts
 from urban_mule.desk.kit.painting import Label
-from urban_mule.desk.kit.theme import font
+from urban_mule.desk.kit.theme import font, polish_again
 from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.model.works import Job
 from urban_mule.desk.stages.motor.comparison import Comparison
@@ -57,7 +57,7 @@ class SearchWindow(QDialog):
         self.said = Label("Every motor × wiring × supply × current × reduction with the driver that fits, by the same formulas as"
                           " the axis itself.", objectName="subline", wordWrap=True)
         self.asked = SearchAsked(session)
-        self.asked.changed.connect(lambda: self.go.setDefault(True))
+        self.asked.changed.connect(lambda: self._lead_to(self.go))
         self.asked.ranked.connect(self._rank)
         self.model = FoundModel(self)
         self.table = self._table()
@@ -183,9 +183,16 @@ class SearchWindow(QDialog):
             self.head.setSortIndicatorShown(False)
             if self.model.rows:
                 self.table.selectRow(0)
-                self.taking.setDefault(True)
+                self._lead_to(self.taking)
                 self.table.setFocus()
         self._compare()
+
+    def _lead_to(self, button: QPushButton) -> None:
+        """The button that Enter presses, and that is seen first."""
+        button.setDefault(True)
+        for one in (self.go, self.taking):
+            one.setObjectName("strong" if one is button else "")
+            polish_again(one)
 
     def _sort(self, column: int) -> None:
         self.head.setSortIndicatorShown(True)

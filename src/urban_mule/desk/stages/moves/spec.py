@@ -32,6 +32,6 @@ SPECS = (StageSpec(
             ("top_acceleration", ""))),
     },
     judged={"directions": ("direction",), "ends": ("way of homing", "switch", "soft limits", "homing"), "ladder": ("ladder",)},
-    nothing={"ladder": ("No ladder was run.", "Steps of speed and acceleration until steps are lost: what the motor really gives.")},
+    nothing={"ladder": ("No ladder was run.", "Speed and acceleration rise until steps are lost: what the motor really gives.")},
     view=f"{ROOM}.stage:MovesStage",
 ),)

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QWidget
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo.courtyard import build_demo
-from urban_mule.desk.app import application
+from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.listing_window import ListingWindow
 from urban_mule.desk.frame.practice_window import PracticeWindow
 from urban_mule.desk.frame.window import USUAL, Window
@@ -27,7 +27,7 @@ from urban_mule.store.file.project_file import ProjectFile
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 
 
-LEAVES = (("Brief", "decisions"), ("Drive", "switches"), ("Moves", "first power"))
+LEAVES = (("Brief", "decisions"), ("Moves", "first power"))
 LISTED = """table of the board by the door
  row | drive | what          |   value
   01 |   x   | microsteps    |      16
@@ -84,6 +84,15 @@ def practice(folder: Path) -> None:
     lesson.close()
 
 
+def beginning(folder: Path) -> None:
+    """An empty project, with its three ways to begin."""
+    empty = Window(Session(ProjectFile.create(folder / "lantern-rail.mule", blank_project("Lantern rail"))))
+    empty.resize(*USUAL)
+    empty.show()
+    keep(empty, "begin")
+    empty.close()
+
+
 def main() -> None:
     folder = Path(tempfile.mkdtemp())
     os.environ["XDG_DATA_HOME"] = str(folder)  # what is taught here is nobody's
@@ -124,6 +133,7 @@ def main() -> None:
     keep(window, "spindle")
     window.close()
     practice(folder)
+    beginning(folder)
     shutil.rmtree(folder)
     app.quit()
 

@@ -262,7 +262,7 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("driver heat", "tight", "really gets to 82 °C at its fin", {**WARM, **finned(60.0)}, "trust"),
     ("driver heat", "short", "really gets to 112 °C at its fin", {**WARM, **finned(90.0)}, "trust"),
     ("chopping", "good", "Strong chopping", {"chopping": "strong"}, ""),
-    ("chopping", "good", "While quiet it pulls with", QUIET, ""),
+    ("chopping", "good", "In quiet mode it pulls with", QUIET, ""),
     ("chopping", "tight", "where the rotor rings", {**QUIET, "changeover_speed": 0.0193}, "below or above"),
     ("chopping", "tight", "at which it cruises", {**QUIET, "changeover_speed": 0.31}, "away from that speed"),
     ("chopping", "tight", "less than the 1.5 wanted", {**QUIET, "quiet_torque_share": 0.12}, "Chop strongly"),
@@ -350,7 +350,7 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("feed", "good", "was measured", ROLLED | {"scale_reading": FED}, "other stock"),
     ("scale", "tight", "It moved 8 % less than commanded", ROLLED | {"scale_reading": FED}, "steps per unit"),
     ("cycle", "short", "below the acceleration", {"acceleration_wanted": 5.0}, "Raise the acceleration of its moves"),
-    ("scale", "unknown", "no travel or lengths readings", {}, "Scale reading"),
+    ("scale", "unknown", "no travel or lengths readings", {}, "Measure it"),
     ("scale", "good", "the gauge itself not counted", {
         "scale_reading": TravelReading(0.4, np.array([0.40001, 0.39999, 0.4]), None)}, "Leave"),
     ("scale", "good", "within what the gauge can see",

@@ -88,7 +88,7 @@ BENT = SpeedTable(np.array([0.0, 5.0, 10.0]), np.array([0.0, 300.0, 530.0]))
     ("spindle stop", "good", "it coasts", {"stop_by": "drive", "friction_torque": 3.0}),
     ("spindle stop", "unknown", "for how long is not known", {"stop_by": "drive", "friction_torque": 0.0}),
     ("spindle stop", "good", "By the brake", {"stop_by": "brake", "brake_torque": 2.0}),
-    ("spindle teeth", "tight", "ears", {"tool_teeth": 20}), ("spindle teeth", "good", "0.828", {"tool_teeth": 10}),
+    ("spindle teeth", "tight", "ears", {"tool_teeth": 20}), ("spindle teeth", "good", "828 teeth a second", {"tool_teeth": 10}),
     ("spindle inertia", "good", "3.64 times", {"inertia": 1e-4}), ("spindle pulses", "good", "169 kHz", {}),
     ("spindle pulses", "short", "339 %", {"max_pulse_rate": 5e4}), ("speed command", "tight", "departs by", {"speed_table": BENT}),
     ("speed command", "good", "departs by 0 %", {"speed_table": SpeedTable(np.array([0.0, 10.0]), np.array([0.0, 500.0]))})])

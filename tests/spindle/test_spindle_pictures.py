@@ -52,7 +52,7 @@ def test_motor_and_tool_are_drawn_whatever_lies_between(demo_copy: Path, qtbot: 
     window.session.edit_all([(("spindles", 0, "transmission"), between), (("spindles", 0, "ratio"), ratio)])
     window.show_other(0)
     picture = shown(window, "Load", "turning")
-    assert between in picture.accessibleName() and f"{ratio:g} motor turns" in picture.accessibleName()
+    assert between in picture.accessibleName() and f"{ratio:g} turn" in picture.accessibleName()
     window.close()
 
 

@@ -20,7 +20,8 @@ class TurningPicture(Painted):
         get = self.state.solution.get
         ratio = float(get("ratio") or 1.0)
         between = str(get("transmission") or "transmission not given")
-        self.setAccessibleName(f"Motor and tool: {ratio:g} turns of the motor for one of the tool; {between}")
+        turns = "turn" if ratio == 1 else "turns"
+        self.setAccessibleName(f"Motor and tool: {ratio:g} {turns} of the motor for one of the tool; {between}")
         largest = min(area.height() * 0.3, area.width() * 0.13)
         motor, tool = (largest, largest * ratio) if ratio <= 1 else (largest / ratio, largest)
         y = area.center().y() - 8

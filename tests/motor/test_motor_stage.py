@@ -239,6 +239,11 @@ def test_search_compare_take_and_undo(window: Window, qtbot: Any) -> None:
     form.asked.wishes.setCurrentRow(form.asked.order().index("price"))
     for _ in range(5):
         form.asked.shift_wish(-1)
+    later = next(one for one in form.asked.findChildren(QPushButton) if one.text() == "Later")
+    later.setFocus()
+    qtbot.keyClick(later, Qt.Key.Key_Return)
+    assert form.isVisible() and form.asked.order()[1] == "price", "Enter presses the button that has the keys, not the default"
+    form.asked.shift_wish(-1)
     assert form.asked.order()[0] == "price" and form.model.cells(0)[0] != first, "another wish first, another drive first"
     for row in range(1, 6):
         form.selection.select(form.model.index(row, 0), PICK)

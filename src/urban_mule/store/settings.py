@@ -227,12 +227,12 @@ def _ends(of: Settable) -> tuple[SettingRow | None, ...]:
     get, sheet = of.solution.get, of.solution.sheet
     by, end = get("home_by"), get("home_end")
     if by == ANYWHERE:
-        return (SettingRow("home_end", "Home", by, ((by, ""),)),)
-    rows = [_plain(of, "homing_speed_limit") if get("homing_speed") is None else _decided(of, "homing_speed", "Home at")]
+        return (SettingRow("home_end", "Homing method", by, ((by, ""),)),)
+    rows = [_plain(of, "homing_speed_limit") if get("homing_speed") is None else _decided(of, "homing_speed", "Homing speed")]
     if end is not None:
         whole, beneath = (f"{end}, {by}", f"by {by}") if by else (end, "")
-        rows.insert(0, SettingRow("home_end", "Home", whole, ((end, ""),), beneath=beneath))
-        rows.append(_decided(of, "zero_offset", "Zero from there"))
+        rows.insert(0, SettingRow("home_end", "Home end", whole, ((end, ""),), beneath=beneath))
+        rows.append(_decided(of, "zero_offset", "Zero offset"))
     low, high = get("soft_limit_low"), get("soft_limit_high")
     if low is not None and high is not None:
         both = [units.show(float(one), sheet.unit("soft_limit_low"), of.system, 4) for one in (low, high)]
@@ -251,7 +251,7 @@ def _decided(of: Settable, name: str, title: str) -> SettingRow:
 def _direction(of: Settable) -> SettingRow | None:
     """Where the direction is turned round, once that is on record."""
     where = of.solution.get("direction_turned_in")
-    return None if where is None else SettingRow("direction_turned_in", "Turned round", where, ((where, ""),))
+    return None if where is None else SettingRow("direction_turned_in", "Direction reversed at", where, ((where, ""),))
 
 
 def _shaper(of: Settable) -> SettingRow | None:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from importlib import resources
 
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QTextBrowser, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QTextBrowser, QWidget
 
 from urban_mule.core.sheet.stages import STAGES
+from urban_mule.desk.kit.dialog import Dialog
 
 PAGES: dict[str, str] = {"keys": "Keys and words", **{stage.lower(): stage for stage in STAGES}, "spindle": "Spindle",
                          "measuring": "Measuring, step by step", "out": "Out and back in"}
@@ -19,7 +20,7 @@ def guide_page(name: str) -> str:
     return resources.files("urban_mule.desk.resources").joinpath(f"guide/{name}.md").read_text(encoding="utf-8")
 
 
-class GuideWindow(QDialog):
+class GuideWindow(Dialog):
     """Pages on the left, the page on the right; it stays open beside the window."""
 
     def __init__(self, page: str, parent: QWidget | None = None) -> None:

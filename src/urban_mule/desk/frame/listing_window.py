@@ -10,7 +10,6 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QTextCharFormat, QTextCurso
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QDialog,
     QFileDialog,
     QHBoxLayout,
     QLineEdit,
@@ -24,6 +23,7 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import number_text, show
 from urban_mule.core.sheet.wording import counted
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.kit.theme import theme
@@ -53,7 +53,7 @@ NEW = "a new pattern"
 LISTS = {"both": "stored, and running now", "stored": "stored", "running": "running now, perhaps not stored"}
 
 
-class ListingWindow(QDialog):
+class ListingWindow(Dialog):
     """The listing on the left; on the right what was read, what differs first."""
 
     def __init__(self, session: Session, text: str = "", name: str = "", parent: QWidget | None = None) -> None:

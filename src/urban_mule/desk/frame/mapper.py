@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
     QComboBox,
-    QDialog,
     QHBoxLayout,
     QLineEdit,
     QPushButton,
@@ -25,6 +24,7 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.session import Session
@@ -48,7 +48,7 @@ ROLE, UNIT = 0, 1  # the rows of the preview in which a person chooses
 WAIT = 250  # ms after the last choice before the table is read again
 
 
-class Mapper(QDialog):
+class Mapper(Dialog):
     """Choose what each column is; the numbers below it stay as the file has them.
 
     mapped(mapping, reading, gauge): the table was read so and is to be taken in.

@@ -10,7 +10,6 @@ from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
-    QDialog,
     QGridLayout,
     QHBoxLayout,
     QPushButton,
@@ -24,6 +23,7 @@ from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.asked import Asked
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.field import Choice
 from urban_mule.desk.kit.link_looks import TURN, draw_train
 from urban_mule.desk.kit.painting import Label
@@ -39,7 +39,7 @@ COLUMNS = 4  # of kinds
 NOT_KNOWN = "not known yet"
 
 
-class NewAxis(QDialog):
+class NewAxis(Dialog):
     """Three questions, then a page for the train; what is left empty is not known, and the trail says what comes next."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:

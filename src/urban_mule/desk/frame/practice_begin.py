@@ -7,9 +7,10 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.wording import counted
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.session import Session
@@ -27,7 +28,7 @@ WHAT = ("A machine is made up with faults that nobody tells. Measure it with the
 SEEDS = 2**31
 
 
-class PracticeBegin(QDialog):
+class PracticeBegin(Dialog):
     """Choose what to practise; begun(path): a practice project was made there."""
 
     def __init__(self, session: Session, begun: Callable[[Path], object], parent: QWidget | None = None) -> None:

@@ -6,9 +6,10 @@ from collections.abc import Iterable
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urban_mule.desk.frame.evidence_drawn import EvidenceDrawn
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.session import Session
@@ -26,7 +27,7 @@ EVIDENCE = "The evidence there was"
 ASKED = "Put right what you believe is wrong, measure again, and mark what it was. Wrong settings may also be mended in the fields."
 
 
-class PracticeWindow(QDialog):
+class PracticeWindow(Dialog):
     """Beside the window, so that the rounds go on in it."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:

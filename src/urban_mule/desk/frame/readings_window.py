@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from PyQt6.QtCore import QItemSelection, Qt
-from PyQt6.QtWidgets import QAbstractItemView, QDialog, QHBoxLayout, QInputDialog, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QHBoxLayout, QInputDialog, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
@@ -14,6 +14,7 @@ from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.shown import doubted_text, uncertainty_of
 from urban_mule.core.sheet.wording import counted
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.session import Session
@@ -53,7 +54,7 @@ class NumberRows(Sequence[tuple[Any, ...]]):
         return f"{one.name}, run {one.at[0] + 1}, at {stands} {unit}"
 
 
-class ReadingsWindow(QDialog):
+class ReadingsWindow(Dialog):
     """A list of sets over the numbers of the chosen one. Everything done here can be undone."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:

@@ -7,7 +7,6 @@ from pathlib import Path
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QComboBox,
-    QDialog,
     QFileDialog,
     QHBoxLayout,
     QLineEdit,
@@ -17,6 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.template_data import template_data
@@ -31,7 +31,7 @@ HOW = ("Between double braces stands a value, such as {{ project }}; axes is a l
 PRACTICE = "This is a practice project: what is written here belongs on no machine."
 
 
-class TemplatesWindow(QDialog):
+class TemplatesWindow(Dialog):
     """One template at a time; what is typed is filled in a process of its own."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:

@@ -8,7 +8,6 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QAbstractItemView,
-    QDialog,
     QHBoxLayout,
     QHeaderView,
     QInputDialog,
@@ -24,6 +23,7 @@ from urban_mule.core.load.fall import brake_needed
 from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import show
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
@@ -45,7 +45,7 @@ COLUMNS = {
 OTHER_KIND = {"stepper": "servo", "servo": "stepper"}
 
 
-class PickPart(QDialog):
+class PickPart(Dialog):
     """A list of parts. Type to narrow it; Enter or a double click takes one."""
 
     def __init__(self, title: str, parts: tuple[Part, ...], columns: tuple[str, ...], system: str,

@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.scope import Whole
@@ -18,7 +19,7 @@ from urban_mule.store.document.project import Axis, UpkeepModel
 CAUTION = "Power off before a hand goes in; what falls or rises without power is blocked first."
 
 
-class Procedure(QDialog):
+class Procedure(Dialog):
     """One task of an axis, by its id. Enter keeps it, Esc leaves it as it was; what was booked of it follows it to another name."""
 
     def __init__(self, session: Whole, axis: Axis, task: str, parent: QWidget | None = None) -> None:

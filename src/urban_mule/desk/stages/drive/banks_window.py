@@ -7,7 +7,6 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
-    QDialog,
     QHBoxLayout,
     QHeaderView,
     QLineEdit,
@@ -31,6 +30,7 @@ from urban_mule.core.drive.banks import (
 )
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.drivers import Bank
@@ -42,7 +42,7 @@ HEADS = ("positions", "current, A peak", "microsteps", "idle, %", "chopping", "i
 MOST_FILLED = 6  # switches whose positions are all written out at a press: 64 rows
 
 
-class BanksWindow(QDialog):
+class BanksWindow(Dialog):
     """The banks of one driver. What is typed stays as it is typed until all of it can be taken."""
 
     def __init__(self, session: Scope, holder: tuple[str, ...], whose: str, parent: QWidget | None = None) -> None:

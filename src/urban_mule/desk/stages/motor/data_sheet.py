@@ -8,7 +8,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QCheckBox,
-    QDialog,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
@@ -22,6 +21,7 @@ from urban_mule.core.motor.datasheet import Doubt, doubts
 from urban_mule.core.motor.stepper import WIRINGS
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
@@ -43,7 +43,7 @@ BETWEEN = {"of one phase": "one phase", "line to line: two phases in line": "lin
 MOST_DOUBTS = 3
 
 
-class DataSheet(QDialog):
+class DataSheet(Dialog):
     """A data sheet, field by field. What looks wrong is said at once, with the value that would fit; nothing is refused."""
 
     def __init__(self, session: Scope, parent: QWidget | None = None, kind: str = "") -> None:

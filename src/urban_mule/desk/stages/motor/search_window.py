@@ -9,7 +9,6 @@ from PyQt6.QtCore import QItemSelection, Qt
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
-    QDialog,
     QHBoxLayout,
     QHeaderView,
     QListWidget,
@@ -23,6 +22,7 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.verdict import listed_names
 from urban_mule.core.studies.search import Candidate, Found, best_of_each_part, rejected_parts
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font, polish_again
 from urban_mule.desk.model.scope import Whole
@@ -39,7 +39,7 @@ MOST_COMPARED = 4
 MOTOR = 226  # px of the column of names
 
 
-class SearchWindow(QDialog):
+class SearchWindow(Dialog):
     """The search for the drive of the shown axis."""
 
     def __init__(self, session: Whole, parent: QWidget | None = None) -> None:

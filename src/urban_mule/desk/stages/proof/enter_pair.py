@@ -7,10 +7,11 @@ import re
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import factor
+from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.faults import first_fault
@@ -31,7 +32,7 @@ IN = {"metric": {"length": "mm", "small": "µm"}, "inch": {"length": "in", "smal
 MOST_LINES = 5000
 
 
-class EnterPair(QDialog):
+class EnterPair(Dialog):
     """Two axes, lines, and one sentence where something cannot be taken; what is typed stays."""
 
     def __init__(self, session: Scope, kind: str, parent: QWidget | None = None) -> None:

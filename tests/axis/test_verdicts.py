@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import dataclasses
 import inspect
 import math
 from collections.abc import Callable
@@ -167,7 +168,7 @@ QUIET = {"chopping": "both", "changeover_speed": 0.12, "quiet_torque_share": 0.7
 LIMP = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=2e4, span=1.0)
 STIFF = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=4e7, span=1.0)
 SOFT = Belt(pitch=0.003, teeth=20, inertia=1e-5, specific_stiffness=2e5, span=1.0)
-RINGS = float(solve(train=(SOFT,))["first_axial_mode"])
+RINGS = float(solve(train=(SOFT,))["first_resonance"])
 WORM = (Reduction(ratio=4.0, clearance=math.radians(0.1)), Belt(pitch=0.003, teeth=20, inertia=1e-5))
 def bought(strongest: float | None = None, mode: str | None = None, **parts: dict[str, Any]) -> dict[str, Any]:
     """Parts of an axis by slot, `train0` for its first link, with these sizes."""
@@ -415,8 +416,14 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("direction", "short", "did not move", {"direction_seen": "not at all"}, "crossed pair"),
     ("direction", "unknown", "not on record", {"direction_seen": "as it should"}, "nowhere"),
     ("first mode", "good", "they agree", {"train": (SOFT,), "acceleration_reading": taps((RINGS, 0.03, 5.0))}, "Nothing"),
-    ("first mode", "tight", "contradict each other", {"train": (SOFT,), "acceleration_reading": taps((0.6 * RINGS, 0.03, 5.0))},
+    ("first mode", "tight", "they are strained", {"train": (SOFT,), "acceleration_reading": taps((0.8 * RINGS, 0.03, 5.0))},
      "trust on the Brief"),
+    ("first mode", "tight", "contradict each other", {"train": (SOFT,), "acceleration_reading": dataclasses.replace(
+        taps((0.6 * RINGS, 0.03, 5.0)), train_mode=0.6 * RINGS)}, "trust on the Brief"),
+    ("first mode", "unknown", "None of these humps can be told to be the train's", {
+        "train": (SOFT,), "acceleration_reading": taps((0.6 * RINGS, 0.03, 5.0))}, "lower by a third"),
+    ("first mode", "unknown", "is not in this record", {"train": (SOFT,), "acceleration_reading": dataclasses.replace(
+        taps((RINGS, 0.03, 5.0)), train_mode=2 * RINGS)}, "lower by a third"),
     ("sensor", "short", "at the stops of the sensor", {"acceleration_reading": spoilt(lambda v: np.clip(v, -1.0, 1.0))}, "more"
                                                                                                                          " gently"),
     ("sensor", "tight", "steps within this record", {"acceleration_reading": spoilt(lambda v: np.round(v / 0.4) * 0.4)}, "finer"

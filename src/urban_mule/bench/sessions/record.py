@@ -6,6 +6,7 @@ from typing import Any
 
 from urban_mule.bench.sessions.by_hand import positive
 from urban_mule.bench.sessions.rounds import PlanAxis, Step
+from urban_mule.core.readings.warming import STATES
 from urban_mule.core.sheet.given import BadValue
 
 WAYS = ("sweep", "tap", "move")
@@ -40,4 +41,5 @@ def steps_record(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
 
 
 def columns_record(settings: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
-    return {**values["record"], "direction": str(settings.get("direction") or "")}
+    by = str(settings.get("by") or WAYS[0])
+    return {**values["record"], "direction": str(settings.get("direction") or ""), "state": STATES[by == "tap"]}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.sheet.doubt import SUPPLIED
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
@@ -11,7 +12,8 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 class AnyDriver:
     """What the user knows of every driver."""
 
-    supply_voltage: Reals = given("V", "V_s", "supply of the driver; the project's where the axis names none", above=0)
+    supply_voltage: Reals = given("V", "V_s", "supply of the driver; the project's where the axis names none", above=0,
+        doubt=SUPPLIED)
     voltage_drop: Reals = given("V", "V_d", "lost in the bridge and the leads", default=0.0, least=0)
     voltage_limit: Reals = given("V", "V_lim", "most the driver takes", above=0, label="Driver voltage limit")
 

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.core.sheet.doubt import HEAT_PATH
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -17,11 +18,12 @@ COOLINGS = ("bare", "finned", "fan")  # each with a thermal resistance that the 
 class DriverHeat:
     """What makes a driver warm and what cools it."""
 
-    bridge_resistance: Reals = given("Ω", "R_b", "one path through the bridge, high and low side together", above=0, shown="mΩ")
+    bridge_resistance: Reals = given("Ω", "R_b", "one path through the bridge, high and low side together", above=0, shown="mΩ",
+        doubt=HEAT_PATH)
     driver_standing_loss: Reals = given("W", "P_0", "what it takes without current in the motor", default=0.0, least=0,
         label="Standing loss")
     driver_thermal_resistance: Reals = given("K/W", "R_d", "how hard its heat gets away, as it is cooled", above=0,
-        label="Thermal resistance of the driver")
+        label="Thermal resistance of the driver", doubt=HEAT_PATH)
     driver_temperature_limit: Reals = given("°C", "T_lim", "hottest that it may get", above=-273.15, label="Temperature limit")
     cooling: str | None = given("", "", "how it is cooled", choices=COOLINGS, label="Cooling")
     thermal_resistance_bare: Reals = given("K/W", "R_b0", "driver to air without fins", above=0,

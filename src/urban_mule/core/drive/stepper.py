@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from urban_mule.core.sheet.doubt import SET_CURRENT
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
@@ -13,7 +14,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 class Driver:
     """What the user knows of a stepper driver, its supply aside."""
 
-    current_peak: Reals = given("A", "I", "set phase current, peak", above=0, label="Current, peak")
+    current_peak: Reals = given("A", "I", "set phase current, peak", above=0, label="Current, peak", doubt=SET_CURRENT)
     microsteps: Reals = given("", "N", "microsteps for one full step", whole=True, least=1, plural=True)
     hold_fraction: Reals = given("", "h", "share of the current while idle", default=1.0, least=0, most=1,
         label="Current while idle", shown="%")

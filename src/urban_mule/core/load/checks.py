@@ -338,19 +338,26 @@ def gives_way(solution: Solution) -> bool:
 
 @check("stiffness", stage="Load", applies=lambda solution: solution.get("train_stiffness") is not None)
 def stiff_enough(
-    train: tuple[Link, ...], first_axial_mode: float, train_stiffness: float, shortest_speed_up: float, unit: str
+    train: tuple[Link, ...], first_axial_mode: float, train_stiffness: float, shortest_speed_up: float, unit: str,
+    first_resonance: Reals = None, rotor_compliance_share: Reals = None, resonance_levers: dict[str, float] | None = None,
 ) -> Verdict:
-    """The first axial mode against how long a speed-up lasts, and which link is softest."""
+    """The first resonance against how long a speed-up lasts, which spring is softest, and what would move it."""
     compliances = link_compliances(train)
     known = [(float(c), link.kind) for c, link in zip(compliances, train, strict=True) if c is not None]
     softest = max(known)[1] if known else "train"
     rigid = [link.kind for c, link in zip(compliances, train, strict=True) if c is None and link.kind != "direct"]
     per = f"{size(train_stiffness * 1e-6)} N/µm" if unit in LINEAR_UNITS else f"{size(train_stiffness)} N·m/rad"
-    swings = first_axial_mode * shortest_speed_up
-    said = f"The load swings on its train at {size(first_axial_mode)} Hz; the quickest speed-up lasts {size(swings)} of its swings"
+    slowest = first_axial_mode if first_resonance is None else first_resonance
+    swings = slowest * shortest_speed_up
+    whole = "" if rotor_compliance_share is None else " and the motor's field"
+    said = f"The load swings on its train{whole} at {size(slowest)} Hz; the quickest speed-up lasts {size(swings)} of its swings"
     soft = f"the {softest} is softest" if known else "as measured"
     school = (f"{per}, {soft}{', taken as rigid: ' + ', '.join(rigid) if rigid and known else ''}."
               " Three swings in a speed-up hardly show; below one the move itself rings.")
+    if rotor_compliance_share is not None and resonance_levers is not None:
+        current, train_ = (size(resonance_levers[name]) for name in ("current", "train"))
+        school += (f" The field is {size(100 * rotor_compliance_share)} % of what gives way: a quarter more current moves the mode"
+                   f" to {current} Hz, a train twice as stiff to {train_} Hz.")
     if swings >= EASY_SWINGS and known and rigid:
         return Verdict("tight", f"{said}, with {listed_names(rigid)} taken as rigid.", "Give its stiffness: a real one swings"
                        " slower.", school, 0.35)

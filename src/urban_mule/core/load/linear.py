@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from urban_mule.core.sheet.doubt import MEASURED_WELL, RUBBING, WEIGHED, WORK
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.units import STANDARD_GRAVITY
@@ -16,16 +17,16 @@ from urban_mule.core.train.known import GUIDES, USUAL_SPREAD
 class LinearLoad:
     """What the user knows of the load of a linear axis."""
 
-    moving_mass: Reals = given("kg", "m", "everything that travels with the load", least=0)
+    moving_mass: Reals = given("kg", "m", "everything that travels with the load", least=0, doubt=WEIGHED)
     incline: Reals = given("rad", "φ", "angle of the plus direction above horizontal", default=0.0,
                            least=-math.pi / 2 * (1 + 1e-9), most=math.pi / 2 * (1 + 1e-9))
     friction_coefficient: Reals = given("", "μ", "sliding or rolling friction of the guides", default=0.0, assumed=True, least=0,
-        label="Guide friction, µ")
+        label="Guide friction, µ", doubt=RUBBING)
     friction_force: Reals = given("N", "F_f", "seals, cable chain, preload: friction without load", default=0.0, assumed=True,
-        least=0)
-    process_force: Reals = given("N", "F_p", "what the work resists with while moving", default=0.0, least=0)
+        least=0, doubt=RUBBING)
+    process_force: Reals = given("N", "F_p", "what the work resists with while moving", default=0.0, least=0, doubt=WORK)
     counterbalance_force: Reals = given("N", "F_cb", "constant push in the plus direction, of a gas spring, a counterweight on its"
-        " rope or a spring", default=0.0, label="Counterbalance")
+        " rope or a spring", default=0.0, label="Counterbalance", doubt=MEASURED_WELL)
     counterweight_mass: Reals = given("kg", "m_cw", "a counterweight's own mass, which is moved too; 0 for a gas spring",
         default=0.0, least=0)
 

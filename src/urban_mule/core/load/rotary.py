@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from urban_mule.core.sheet.doubt import DRAWN_INERTIA, RUBBING, WORK
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 
@@ -11,9 +12,9 @@ BEARINGS = 0.2  # of the torque that accelerates the load
 class RotaryLoad:
     """What the user knows of the load of a rotary axis."""
 
-    load_inertia: Reals = given("kg·m²", "J_l", "everything that turns with the load", least=0)
-    friction_torque: Reals = given("N·m", "M_f", "bearings and seals", default=0.0, assumed=True, least=0)
-    process_torque: Reals = given("N·m", "M_p", "what the work resists with while turning", default=0.0, least=0)
+    load_inertia: Reals = given("kg·m²", "J_l", "everything that turns with the load", least=0, doubt=DRAWN_INERTIA)
+    friction_torque: Reals = given("N·m", "M_f", "bearings and seals", default=0.0, assumed=True, least=0, doubt=RUBBING)
+    process_torque: Reals = given("N·m", "M_p", "what the work resists with while turning", default=0.0, least=0, doubt=WORK)
 
 
 @quantity("kg·m²", symbol="J_l", source="definition")

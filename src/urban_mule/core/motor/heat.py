@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.sheet.doubt import ROOM
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
@@ -15,7 +16,7 @@ REFERENCE_TEMPERATURE = 20.0  # °C at which resistance is stated
 class Surroundings:
     """What the user knows of the place."""
 
-    ambient_temperature: Reals = given("°C", "T_a", "air around the motor", default=20.0, least=-60, most=150)
+    ambient_temperature: Reals = given("°C", "T_a", "air around the motor", default=20.0, least=-60, most=150, doubt=ROOM)
 
 
 def runs_away(loss: Reals, thermal_resistance: Reals) -> Reals:

@@ -10,6 +10,7 @@ from urban_mule.core.load.cycle import Pieces, begins, lift
 from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.motor.servo_winding import FIGURES_ARE, ServoWinding, WoundCurve
+from urban_mule.core.sheet.doubt import SHEET_FIGURE, SHEET_INDUCTANCE, SHEET_TORQUE
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -18,18 +19,21 @@ from urban_mule.core.sheet.record import record
 class ServoMotor:
     """What the data sheet of a servo says."""
 
-    rated_torque: Reals = given("N·m", "T_n", "torque it may give all the time", above=0)
-    motor_peak_torque: Reals = given("N·m", "T_p", "torque it may give for a short time", above=0, label="Peak torque")
+    rated_torque: Reals = given("N·m", "T_n", "torque it may give all the time", above=0, doubt=SHEET_TORQUE)
+    motor_peak_torque: Reals = given("N·m", "T_p", "torque it may give for a short time", above=0, label="Peak torque",
+        doubt=SHEET_TORQUE)
     rated_speed: Reals = given("rad/s", "ω_n", "speed up to which the peak torque holds", above=0, shown="rpm")
     max_speed: Reals = given("rad/s", "ω_0", "speed at which the torque has gone", above=0, shown="rpm")
     rated_voltage: Reals = given("V", "V_n", "supply at which the speeds are stated", above=0)
     peak_time: Reals = given("s", "t_p", "how long the peak torque may last at a time", above=0)
     counts_per_turn: Reals = given("", "N_c", "encoder counts in one turn", whole=True, least=1, plural=True)
     torque_constant_rms: Reals = given("N·m/A", "K_t", "torque per ampere RMS", above=0, missing="the torque constant is not given",
-        label="Torque per A RMS")
+        label="Torque per A RMS", doubt=SHEET_TORQUE)
     pole_pairs: Reals = given("", "p", "pole pairs of the rotor", whole=True, least=1, plural=True)
-    phase_resistance: Reals = given("Ω", "R_s", "resistance of the winding at 20 °C, as the sheet says", above=0)
-    phase_inductance: Reals = given("H", "L_s", "inductance of the winding, as the sheet says", above=0, shown="mH")
+    phase_resistance: Reals = given("Ω", "R_s", "resistance of the winding at 20 °C, as the sheet says", above=0,
+        doubt=SHEET_FIGURE)
+    phase_inductance: Reals = given("H", "L_s", "inductance of the winding, as the sheet says", above=0, shown="mH",
+        doubt=SHEET_INDUCTANCE)
     winding_figures_are: str | None = given(
         "", "", "whether the sheet means one phase or two in line for resistance and inductance", choices=FIGURES_ARE,
         label="R and L measured on")

@@ -11,6 +11,7 @@ import math
 import numpy as np
 
 from urban_mule.core.load.cycle import lift
+from urban_mule.core.sheet.doubt import MEASURED_WELL, RUBBING, SHEET_FIGURE, SHEET_INDUCTANCE, SHEET_TORQUE
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
@@ -30,21 +31,23 @@ WIRINGS = tuple(WINDING)
 class StepperMotor:
     """What the data sheet of a stepper says, for the wiring that is used."""
 
-    holding_torque: Reals = given("N·m", "T_h", "torque at standstill, both phases at the rated current", above=0)
+    holding_torque: Reals = given("N·m", "T_h", "torque at standstill, both phases at the rated current", above=0,
+        doubt=SHEET_TORQUE)
     rated_current: Reals = given("A", "I_r", "rated current per phase", above=0)
     rated_current_is: str = given(
         "", "", "whether the sheet means an RMS-like or a peak value", choices=("rms", "peak"),
         label="Rating, RMS or peak", missing="whether the rated current is RMS or peak is not given")
-    phase_resistance: Reals = given("Ω", "R_s", "resistance of one phase at 20 °C, as the sheet says", above=0)
-    phase_inductance: Reals = given("H", "L_s", "inductance of one phase, as the sheet says", above=0, shown="mH")
+    phase_resistance: Reals = given("Ω", "R_s", "resistance of one phase at 20 °C, as the sheet says", above=0, doubt=SHEET_FIGURE)
+    phase_inductance: Reals = given("H", "L_s", "inductance of one phase, as the sheet says", above=0, shown="mH",
+        doubt=SHEET_INDUCTANCE)
     figures_for: str | None = given("", "", "wiring for which the sheet's figures hold, on a 6- or 8-lead motor", choices=WIRINGS,
         label="Wiring of the sheet")
     wiring: str | None = given("", "", "how a 6- or 8-lead motor is wired", choices=WIRINGS)
     step_angle: Reals = given("rad", "α", "angle of one full step", above=0, most=math.pi / 2)
     drag_torque: Reals = given("N·m", "T_d", "detent and bearing drag, taken off what is available", default=0.0, least=0,
-        label="Motor drag")
+        label="Motor drag", doubt=RUBBING)
     torque_factor: Reals = given("", "f_T", "share of the computed torque that the motor was measured to give", default=1.0,
-        above=0, most=3, label="Share of the computed torque", shown="%")
+        above=0, most=3, label="Share of the computed torque", shown="%", doubt=MEASURED_WELL)
 
 
 @record(frozen=True, eq=False, repr=False)

@@ -16,7 +16,7 @@ PRESSED = "Repeat it with the sensor pressed on by hand: the hump moves or goes.
 HUNG_FREE = "Disconnect the cable, hang it free, and record again."
 PUSHED = "Push the carriage: free play is a loose guide. Set its preload, and record again."
 PLUCKED = "Pluck it and read its tone; tension it, and record again: the lowest hump moves up."
-OTHER_CURRENT = "Change the current by a quarter and record again: it moves with the root of the current."
+OTHER_CURRENT = "Lower the current by a third and record again: what is the motor's moves."
 BOTH_ENDS = "Record at both ends of the travel: a frame rings the same at both, a rail does not."
 
 
@@ -41,11 +41,11 @@ RANKED = "ranked by what in this record and train speaks for it"
 
 def causes_of(
     modes: tuple[Mode, ...], train: tuple[Link, ...], sensor_faults: SensorFaults | None, push_clearance: Reals,
-    tone_tension: Reals, rotor_resonance: Reals = None,
+    tone_tension: Reals, first_resonance: Reals = None,
 ) -> tuple[RingCause, ...]:
     """What may make several humps or a smear, the likeliest first; nothing where one clear mode rings.
 
-    push_clearance: [travel]; tone_tension: [N]; rotor_resonance: [Hz].
+    push_clearance: [travel]; tone_tension: [N]; first_resonance: [Hz].
     """
     strong = [mode for mode in modes if mode.strength >= SHARE]
     smeared = [mode for mode in strong if mode.damping_ratio > SMEARED]
@@ -66,9 +66,9 @@ def causes_of(
         slack = tone_tension is not None and belt.pretension is not None and tone_tension < SLACK * belt.pretension
         why = f"it pulls {size(tone_tension)} N of {size(belt.pretension or 0.0)} N" if slack else humps
         found.append(RingCause("slack belt", why, PLUCKED, "tone", 0.9 if slack else 0.5, "belt"))
-    if rotor_resonance is not None:
-        near = any(abs(mode.frequency / rotor_resonance - 1) <= NEAR for mode in strong)
-        why = f"{size(rotor_resonance)} Hz is computed for it" if near else humps
+    if first_resonance is not None:
+        near = any(abs(mode.frequency / first_resonance - 1) <= NEAR for mode in strong)
+        why = f"{size(first_resonance)} Hz is computed for it, its field a spring" if near else humps
         found.append(RingCause("rotor on its magnetic spring", why, OTHER_CURRENT, "acceleration", 0.75 if near else 0.2,
                                "motor"))
     found.append(RingCause("bent frame or rail", humps, BOTH_ENDS, "acceleration", 0.3, "frame"))

@@ -7,15 +7,23 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.load.cycle import Move, eased
+from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.sensor import FEW_STEPS, SensorFaults
 from urban_mule.core.ring.spectrum import TimeBase
+from urban_mule.core.ring.train_hump import (
+    AGREES,
+    CONTRADICTS,
+    OTHER_CURRENT,
+    USUAL,
+    departure,
+    is_unassigned,
+    train_hump,
+)
+from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import size
-
-CHAIN_KNOWN = 0.2  # share within which frequencies agree: twice what stiffnesses of a train are known to
-STRONG = 0.1  # share of the power from which a mode counts
 
 
 @check("time base", stage="Ring")
@@ -65,14 +73,27 @@ def clear_mode(modes: tuple[Mode, ...]) -> Verdict:
 
 
 @check("first mode", stage="Ring", applies=lambda solution: solution.get("first_axial_mode") is not None)
-def mode_as_computed(modes: tuple[Mode, ...], first_axial_mode: float) -> Verdict:
-    """The lowest strong mode against the one that the stiffness of the train makes."""
-    measured = min(mode.frequency for mode in modes if mode.strength >= STRONG)
-    said = f"The first mode is {measured:.1f} Hz, the train makes {first_axial_mode:.1f} Hz"
-    if abs(measured / first_axial_mode - 1) <= CHAIN_KNOWN:
-        return Verdict("good", f"{said}: they agree.", "Nothing to do.", headroom=0.8)
-    return Verdict("tight", f"{said}: they contradict each other.",
-                   "See trust on the Brief: it names what is most likely wrong, and uses the measured value.", headroom=0.25)
+def mode_as_computed(
+    modes: tuple[Mode, ...], resonance_to_compare: float, acceleration_reading: AccelerationReading,
+    rotor_compliance_share: Reals = None,
+) -> Verdict:
+    """The train's hump against the resonance that train and motor make together."""
+    hump = train_hump(modes, resonance_to_compare, acceleration_reading.train_mode)
+    away = departure(hump.frequency, resonance_to_compare, USUAL * resonance_to_compare)
+    made = "the train" if rotor_compliance_share is None else "train and motor"
+    if is_unassigned(hump, away):
+        named = f"{acceleration_reading.train_mode:.1f} Hz was named as the train's and is not in this record" if hump.named else (
+            f"None of these humps can be told to be the train's: {made} would make {resonance_to_compare:.1f} Hz, the nearest is"
+            f" {hump.frequency:.1f} Hz")
+        return Verdict("unknown", f"{named}.", OTHER_CURRENT)
+    said = f"The train rings at {hump.frequency:.1f} Hz, {made} would make {resonance_to_compare:.1f} Hz"
+    springs = "" if rotor_compliance_share is None else (
+        f"The motor's field is {size(100 * rotor_compliance_share)} % of what gives way.")
+    if abs(away) <= AGREES:
+        return Verdict("good", f"{said}: they agree.", "Nothing to do.", springs, headroom=0.8)
+    return Verdict("tight", f"{said}: they are strained." if abs(away) <= CONTRADICTS else f"{said}: they contradict each other.",
+                   "See trust on the Brief: it names what is most likely wrong, and uses the measured value.", springs,
+                   headroom=0.25)
 
 
 @check("acceleration", stage="Ring")

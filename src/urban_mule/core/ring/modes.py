@@ -327,7 +327,8 @@ def fit_modes(
     return tuple(Mode(float(f[m]), float(zeta[m]), float(strength[m]) / total, float(heights[m])) for m in kept)
 
 
-@quantity("", symbol="f_m, ζ_m", source="the fitted modes, strongest first", formula="frequency and damping ratio of each mode")
+@quantity("", symbol="f_m, ζ_m", source="the fitted modes, by rising frequency", formula="frequency and damping ratio of each mode")
 def resonances(modes: tuple[Mode, ...]) -> list[dict[str, float]]:
     """The modes as an open list: frequency [Hz] and damping_ratio."""
-    return [{"frequency": mode.frequency, "damping_ratio": mode.damping_ratio} for mode in modes]
+    rising = sorted(modes, key=lambda mode: mode.frequency)
+    return [{"frequency": mode.frequency, "damping_ratio": mode.damping_ratio} for mode in rising]

@@ -10,6 +10,12 @@ from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.train.links import Link
 
 
+@quantity("Hz", symbol="f_c", source="the motor held by its loop", formula="f_1", label="Resonance to compare")
+def resonance_to_compare(first_axial_mode: Reals) -> Reals:
+    """The computed resonance that a record is held against [Hz]."""
+    return first_axial_mode
+
+
 @quantity("", symbol="", source=SOURCE, structure=True, formula=RANKED)
 def ring_causes(
     modes: tuple[Mode, ...], train: tuple[Link, ...], sensor_faults: SensorFaults | None = None,

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.core.sheet.doubt import Doubt
 from urban_mule.core.sheet.record import record
 
 Reals = Any  # A float or an array of floats that broadcasts; NumPy's types cannot say "either one".
@@ -41,6 +42,7 @@ class Given:
     usual one of its unit: for both systems, or (metric, inch). `assumed`: its default is physics that nobody has said.
     `plural`: its label is of several things, which are given. `written_out`: what each of the choices stands for, where they are
     short for something.
+    `doubt`: how sure it usually is, where it is no decision.
     `above` and `least` are the open and the closed lower bound, `most` the closed upper bound, all in `unit`.
     """
 
@@ -62,6 +64,7 @@ class Given:
     assumed: bool = False
     plural: bool = False
     written_out: tuple[str, ...] = ()
+    doubt: Doubt | None = None
 
     @property
     def verb(self) -> str:

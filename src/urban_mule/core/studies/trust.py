@@ -6,21 +6,17 @@ import math
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from urban_mule.core.motor.stepper_modes import train_stiffness_of
 from urban_mule.core.moves.ladder import scatters
-from urban_mule.core.sheet.given import givens
+from urban_mule.core.readings.warming import STATES
+from urban_mule.core.ring.train_hump import FORMULA, READ_TO, departure, is_unassigned, train_hump
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.studies.tolerance import swings_of
+from urban_mule.core.studies.doubts import EVEN, Doubts, doubts_of, uncertain_inputs
 
 AGREE_WITHIN = 2.0  # times the combined standard uncertainty
-ASSUMED = {  # half widths, as shares, where nobody has said one
-    "efficiency": 0.05, "friction_coefficient": 0.5, "friction_force": 0.5, "friction_torque": 0.5, "specific_stiffness": 0.25,
-    "torsional_stiffness": 0.25, "mesh_stiffness": 0.3, "nut_stiffness": 0.25, "bearing_stiffness": 0.3, "clearance": 0.5,
-    "moving_mass": 0.05, "load_inertia": 0.1, "pretension": 0.2}
-OTHERS = 0.02
-EVEN = math.sqrt(3)  # of a half width, to the standard deviation of what is evenly likely within it
-MODE_READ, SHEET_TORQUE, TEETH, SHEET_HEAT, CASE_READ = 0.02, 0.1, 2e-4, 0.15, 0.05  # standard uncertainties as shares
+SHEET_TORQUE, TEETH, SHEET_HEAT, CASE_READ = 0.1, 2e-4, 0.15, 0.05  # standard uncertainties as shares
 NAMED = 2  # inputs that are named as likeliest wrong
 
 
@@ -33,6 +29,7 @@ class Adoption:
     value: float
 
 
+UNASSIGNED = "none of these humps can be told to be the train's"
 NEXT_RUN, NOT_ON_RECORD = "accuracy of the next run", "what was corrected is not on record"
 
 
@@ -64,74 +61,79 @@ class Prediction:
 
 
 def predictions(
-    solution: Solution, tolerances: Mapping[str, float], corrected: frozenset[str] | None = None
+    solution: Solution, tolerances: Mapping[str, float], said: frozenset[str], corrected: frozenset[str] | None = None
 ) -> tuple[Prediction, ...]:
     """Every prediction of an axis that has a measured fellow on its sheet.
 
-    tolerances: by label, what somebody has said. corrected: which of scale, backlash and table were set on the machine between the
-    last two positioning runs, None where nothing says so. tolerances: [1].
+    tolerances: by label, what somebody has typed [1]; said: the labels of what somebody has given. corrected: which of scale,
+    backlash and table were set on the machine between the last two positioning runs, None where nothing says so.
     """
-    found = [*(make(solution, tolerances) for make in MAKERS), _next_run(solution, corrected)]
+    plain = solution.changed(measured_stiffness=None)
+    doubts = doubts_of(plain, uncertain_inputs(plain, tolerances, said))
+    found = [*(make(solution, doubts) for make in MAKERS), _next_run(solution, corrected)]
     return tuple(one for one in found if one is not None)
 
 
-def _inputs_of(solution: Solution, name: str, said: Mapping[str, float]) -> dict[str, float]:
-    """The inputs that a quantity depends on, by label, each with its half width as a share."""
-    sheet, found = solution.sheet, {}
-    for label, one in sheet.inputs.items():
-        if not one.structure and not one.choices and name in sheet.dependents[label]:
-            found[label] = said.get(label, ASSUMED.get(label, OTHERS))
-    for place, link in enumerate(solution.get("train") or ()):
-        for one in givens(type(link)):
-            if not one.choices and not one.whole and isinstance(getattr(link, one.name), (int, float)):
-                label = f"train[{place}].{one.name}"
-                found[label] = said.get(label, ASSUMED.get(one.name, OTHERS))
-    return found
-
-
-def _computed(solution: Solution, name: str, said: Mapping[str, float]) -> tuple[float | None, float, tuple[str, ...]]:
+def _computed(solution: Solution, name: str, doubts: Doubts) -> tuple[float | None, float, tuple[str, ...]]:
     """A computed value, its standard uncertainty by what its inputs may be, and which of them move it most."""
-    value = solution.get(name)
-    if value is None:
-        return None, 0.0, ()
-    try:
-        swings = swings_of(solution, name, _inputs_of(solution, name, said))
-    except NotKnown:
-        return float(value), 0.0, ()
-    total = math.sqrt(sum((one.width / 2 / EVEN) ** 2 for one in swings if math.isfinite(one.width)))
-    return float(value), total, tuple(one.name for one in swings[:NAMED] if one.width > 0)
+    value = doubts.values.get(name, solution.get(name))
+    if value is None or name not in doubts.moved:
+        return None if value is None else float(value), 0.0, ()
+    return float(value), doubts.standard(name), tuple(label for label, _ in doubts.named(name)[:NAMED])
 
 
-def _first_mode(solution: Solution, said: Mapping[str, float]) -> Prediction | None:
-    modes = [mode for mode in solution.get("modes") or () if mode.strength >= 0.1]
-    plain = solution.changed(measured_stiffness=None)
-    computed, u, likeliest = _computed(plain, "first_axial_mode", said)
-    if computed is None and not modes:
+def _first_mode(solution: Solution, doubts: Doubts) -> Prediction | None:
+    modes = solution.get("modes") or ()
+    name = "resonance_to_compare" if modes else "first_resonance"
+    computed, u, likeliest = _computed(solution, name, doubts)
+    if computed is None:
         return None
-    measured = min((mode.frequency for mode in modes), default=None)
+    if not modes:
+        return Prediction("first mode", "first_resonance", computed, math.hypot(u, FORMULA * computed), None, 0.0, likeliest)
+    hump = train_hump(modes, computed, solution["acceleration_reading"].train_mode)
+    whole = math.hypot(u, FORMULA * computed)
+    if is_unassigned(hump, departure(hump.frequency, computed, u)):
+        return Prediction(f"first mode, {UNASSIGNED}", "first_resonance", computed, whole, None, 0.0)
+    return Prediction("first mode", "first_resonance", computed, whole, hump.frequency, READ_TO * hump.frequency, likeliest,
+                      _stiffness_for(solution, hump.frequency))
+
+
+def _stiffness_for(solution: Solution, frequency: float) -> Adoption | None:
+    """The stiffness of a train that makes the mode which was measured, the motor's field taken out; None where there is none."""
     inertia, motors = solution.get("moved_inertia"), solution.get("motor_count")
-    adopt = None
-    if measured is not None and inertia and motors:
-        adopt = Adoption("axis", "measured_stiffness", float((2 * math.pi * measured) ** 2 * inertia / motors))
-    return Prediction("first mode", "first_axial_mode", computed, u, measured, MODE_READ * (measured or 0.0), likeliest, adopt)
+    if not inertia or not motors:
+        return None
+    if not solution.sheet.has("set_torque"):
+        return Adoption("axis", "measured_stiffness", float((2 * math.pi * frequency) ** 2 * inertia / motors))
+    holding = solution["acceleration_reading"].state == STATES[1]
+    field = solution.get("rotor_teeth"), solution.get("set_torque"), solution.get("hold_fraction") if holding else 1.0
+    around = solution.get("turning_inertia"), solution.get("travel_per_radian")
+    if any(one is None for one in (*field, *around)):
+        return None
+    try:
+        stiffness = train_stiffness_of(frequency, math.prod(field), around[0], inertia, motors, around[1])
+    except NotKnown:
+        return None
+    return Adoption("axis", "measured_stiffness", float(stiffness))
 
 
-def _lost_motion(solution: Solution, said: Mapping[str, float]) -> Prediction | None:
+def _lost_motion(solution: Solution, doubts: Doubts) -> Prediction | None:
     measured, lag = solution.get("backlash"), float(solution.get("reversal_lag") or 0.0)
-    computed, u, likeliest = _computed(solution, "predicted_lost_motion", said)
+    computed, u, likeliest = _computed(solution, "expected_lost_motion", doubts)
     if measured is None and computed is None:
         return None
-    stiffness, friction, adopt = solution.get("train_stiffness"), solution.get("friction_force"), None
-    if measured is not None and stiffness and friction is not None:
-        wound = measured - lag - float(solution.get("train_clearance") or 0.0)
+    stiffness, friction, stays, adopt = (
+        solution.get("train_stiffness"), solution.get("friction_force"), solution.get("windup_share"), None)
+    if measured is not None and stiffness and friction is not None and stays:
+        wound = (measured - lag - float(solution.get("play_at_reversal") or 0.0)) / float(stays)
         rest = float(solution["friction_load"]) - float(friction)  # what weight and coefficient make of it
         force = wound * float(stiffness) * float(solution["motor_count"]) / 2 - rest
         adopt = Adoption("axis", "friction_force", float(force)) if force > 0 else None
-    return Prediction("lost motion", "backlash", None if computed is None else computed + lag, u, measured,
+    return Prediction("lost motion", "backlash", computed, u, measured,
                       float(solution.get("backlash_uncertainty") or 0.0), likeliest, adopt)
 
 
-def _scale(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
+def _scale(solution: Solution, _doubts: Doubts) -> Prediction | None:
     measured = solution.get("scale_ratio")
     if measured is None:
         return None
@@ -139,7 +141,7 @@ def _scale(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
     return Prediction("scale", "scale_ratio", 1.0, TEETH, float(measured), u, ("what the detective on Scale names",))
 
 
-def _torque(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
+def _torque(solution: Solution, _doubts: Doubts) -> Prediction | None:
     low, high = solution.get("torque_factor_least"), solution.get("torque_factor_most")
     if low is None or high is None or scatters(low, high):
         return None
@@ -149,7 +151,7 @@ def _torque(solution: Solution, _said: Mapping[str, float]) -> Prediction | None
                       ("current_peak", "holding_torque"), Adoption("motor", "torque_factor", round(middle, 3)))
 
 
-def _heat(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
+def _heat(solution: Solution, _doubts: Doubts) -> Prediction | None:
     measured, computed = solution.get("measured_thermal_resistance"), solution.get("thermal_resistance")
     if measured is None:
         return None
@@ -159,7 +161,7 @@ def _heat(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
         Adoption("motor", "thermal_resistance", float(measured)), lower_bound=True)
 
 
-def _driver_heat(solution: Solution, _said: Mapping[str, float]) -> Prediction | None:
+def _driver_heat(solution: Solution, _doubts: Doubts) -> Prediction | None:
     measured, computed = solution.get("measured_cooled_resistance"), solution.get("cooled_resistance")
     if measured is None:
         return None
@@ -190,5 +192,5 @@ def _next_run(solution: Solution, corrected: frozenset[str] | None) -> Predictio
     return Prediction(f"{NEXT_RUN}, {words}", "positioning_accuracy", value, u, float(measured), u)
 
 
-MAKERS: tuple[Callable[[Solution, Mapping[str, float]], Any], ...] = (
+MAKERS: tuple[Callable[[Solution, Doubts], Any], ...] = (
     _first_mode, _lost_motion, _scale, _torque, _heat, _driver_heat)

@@ -62,6 +62,13 @@ def train_inertia(train: tuple[Link, ...]) -> Reals:
     )
 
 
+@quantity("kg·m²", symbol="J_s", source="kinetic energy of all that turns with one motor", formula="J_m + J_t",
+          label="Inertia that turns with one motor")
+def turning_inertia(shaft_inertia: Reals, train_inertia: Reals) -> Reals:
+    """Rotor, brake and all of one train, as the shaft sees them; both [kg·m²]."""
+    return shaft_inertia + train_inertia
+
+
 @quantity("", symbol="η", source="power balance: efficiencies multiply", formula="∏ η of each stage")
 def train_efficiency(train: tuple[Link, ...]) -> Reals:
     """Share of the motor's power that reaches the load while the motor drives."""

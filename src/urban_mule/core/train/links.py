@@ -12,6 +12,17 @@ from typing import ClassVar
 
 import numpy as np
 
+from urban_mule.core.sheet.doubt import (
+    GETS_THROUGH,
+    MADE_TO_SIZE,
+    PART_INERTIA,
+    PLAY,
+    PULLED_TIGHT,
+    ROLLED,
+    RUBBING,
+    SOFT_CONTACT,
+    STIFF,
+)
 from urban_mule.core.sheet.given import Reals, given, givens
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
@@ -57,8 +68,9 @@ class Link:
     usual_clearance: ClassVar[float | None] = None
 
     back_efficiency: Reals = given(
-        "", "η_b", "share of the torque that gets back when the load drives", least=0, most=1)
-    drag_torque: Reals = given("N·m", "T_d", "torque its input takes at any speed", default=0.0, least=0, label="Motor drag")
+        "", "η_b", "share of the torque that gets back when the load drives", least=0, most=1, doubt=GETS_THROUGH)
+    drag_torque: Reals = given("N·m", "T_d", "torque its input takes at any speed", default=0.0, least=0, label="Motor drag",
+        doubt=RUBBING)
 
     @property
     def gain(self) -> Reals:
@@ -130,10 +142,11 @@ class Link:
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
 class Efficient(Link):
-    """A link with friction of its own."""
+    """A link with friction of its own. usual_loss: what it may lose where nobody has said."""
 
+    usual_loss: ClassVar[float] = 0.0
     efficiency: Reals = given("", "η", "share of the power that gets through", default=1.0, assumed=True, above=0, most=1,
-        shown="%")
+        shown="%", doubt=GETS_THROUGH)
 
     @property
     def forward_efficiency(self) -> Reals:
@@ -148,9 +161,9 @@ class Coupling(Link):
     stiff_by: ClassVar[tuple[str, ...]] = ("torsional_stiffness",)
     turns_with: ClassVar[str] = "bore_out"
     sizes: ClassVar[tuple[str, ...]] = ("bore", "bore_out")
-    inertia: Reals = given("kg·m²", "J", "moment of inertia", default=0.0, least=0)
+    inertia: Reals = given("kg·m²", "J", "moment of inertia", default=0.0, least=0, doubt=PART_INERTIA)
     rated_torque: Reals = given("N·m", "T_r", "torque it may carry", above=0)
-    torsional_stiffness: Reals = given("N·m/rad", "k_t", "torque per radian of twist", above=0)
+    torsional_stiffness: Reals = given("N·m/rad", "k_t", "torque per radian of twist", above=0, doubt=STIFF)
 
     @property
     def inertia_at_input(self) -> Reals:
@@ -169,6 +182,7 @@ class Reduction(Efficient):
     """A gear or belt reduction: `ratio` input turns for one output turn."""
 
     kind: ClassVar[str] = "reduction"
+    usual_loss: ClassVar[float] = 0.06
     turns_with: ClassVar[str] = "shaft"
     takes_flange: ClassVar[bool] = True
     whole: ClassVar[tuple[str, ...]] = ("ratio",)
@@ -177,12 +191,13 @@ class Reduction(Efficient):
     usual_clearance: ClassVar[float | None] = math.radians(0.3)
     ratio: Reals = given("", "i", "input turns for one output turn", above=0)
     inertia_in: Reals = given("kg·m²", "J_in", "moment of inertia on the input shaft", default=0.0, least=0,
-        label="Inertia at the input")
+        label="Inertia at the input", doubt=PART_INERTIA)
     inertia_out: Reals = given("kg·m²", "J_out", "moment of inertia on the output shaft", default=0.0, least=0,
-        label="Inertia at the output")
+        label="Inertia at the output", doubt=PART_INERTIA)
     rated_torque: Reals = given("N·m", "T_r", "torque its output may carry", above=0)
-    torsional_stiffness: Reals = given("N·m/rad", "k_t", "output torque per radian of twist", above=0)
-    clearance: Reals = given("rad", "j", "free play of its output with the input held", default=0.0, least=0, shown=("µm", ""))
+    torsional_stiffness: Reals = given("N·m/rad", "k_t", "output torque per radian of twist", above=0, doubt=STIFF)
+    clearance: Reals = given("rad", "j", "free play of its output with the input held", default=0.0, least=0, shown=("µm", ""),
+        doubt=PLAY)
 
     @property
     def gain(self) -> Reals:
@@ -222,6 +237,7 @@ class Worm(Reduction):
     """A worm and its wheel: a reduction that slides, and locks itself when it slides hard enough."""
 
     kind: ClassVar[str] = "worm"
+    usual_loss: ClassVar[float] = 0.25
     slides: ClassVar[bool] = True
 
     @property
@@ -239,6 +255,7 @@ class Screw(Efficient):
     """A ball or lead screw, of one start or of several."""
 
     kind: ClassVar[str] = "screw"
+    usual_loss: ClassVar[float] = 0.1
     turns_into_travel: ClassVar[bool] = True
     slides: ClassVar[bool] = True
     turned_by: ClassVar[str] = "shaft"
@@ -246,20 +263,22 @@ class Screw(Efficient):
     stiff_by: ClassVar[tuple[str, ...]] = ("diameter", "length", "end_support")
     sizes: ClassVar[tuple[str, ...]] = ("shaft",)
     usual_clearance: ClassVar[float | None] = 5e-5
-    lead: Reals = given("m", "p", "travel for one turn: all starts together", above=0)
-    thread_pitch: Reals = given("m", "P", "distance from thread to thread, where the lead is not given", above=0)
+    lead: Reals = given("m", "p", "travel for one turn: all starts together", above=0, doubt=MADE_TO_SIZE)
+    thread_pitch: Reals = given("m", "P", "distance from thread to thread, where the lead is not given", above=0,
+        doubt=MADE_TO_SIZE)
     starts: Reals = given("", "n_s", "threads side by side", default=1, whole=True, least=1, label="Thread starts", plural=True)
-    diameter: Reals = given("m", "D", "outer diameter", above=0)
-    length: Reals = given("m", "L", "length", above=0)
-    root_diameter: Reals = given("m", "d_r", "diameter at the root of the thread", above=0)
-    pitch_diameter: Reals = given("m", "d_2", "effective diameter of the thread; makes the back efficiency exact", above=0)
-    inertia: Reals = given("kg·m²", "J", "moment of inertia; else from diameter and length", least=0)
+    diameter: Reals = given("m", "D", "outer diameter", above=0, doubt=MADE_TO_SIZE)
+    length: Reals = given("m", "L", "length", above=0, doubt=MADE_TO_SIZE)
+    root_diameter: Reals = given("m", "d_r", "diameter at the root of the thread", above=0, doubt=MADE_TO_SIZE)
+    pitch_diameter: Reals = given("m", "d_2", "effective diameter of the thread; makes the back efficiency exact", above=0,
+        doubt=MADE_TO_SIZE)
+    inertia: Reals = given("kg·m²", "J", "moment of inertia; else from diameter and length", least=0, doubt=PART_INERTIA)
     dynamic_load_rating: Reals = given("N", "C_a", "axial load that nine of ten outlive for a million turns", above=0)
     end_support: str | None = given(
         "", "", "how the ends are held", choices=("supported-supported", "fixed-supported", "fixed-fixed", "fixed-free"))
-    nut_stiffness: Reals = given("N/m", "k_n", "force per metre that the nut gives way", above=0)
-    bearing_stiffness: Reals = given("N/m", "k_b", "force per metre that the thrust bearing gives way", above=0)
-    clearance: Reals = given("m", "j", "axial play of the nut", default=0.0, least=0, shown=("µm", ""))
+    nut_stiffness: Reals = given("N/m", "k_n", "force per metre that the nut gives way", above=0, doubt=STIFF)
+    bearing_stiffness: Reals = given("N/m", "k_b", "force per metre that the thrust bearing gives way", above=0, doubt=STIFF)
+    clearance: Reals = given("m", "j", "axial play of the nut", default=0.0, least=0, shown=("µm", ""), doubt=PLAY)
 
     def unsaid(self) -> tuple[str, ...]:
         known = {"lead": self.lead_used, "diameter": self.inertia, "length": self.inertia}
@@ -351,17 +370,18 @@ class Belt(Efficient):
     """A toothed belt that carries the load: a loop, or an open belt along which the motor climbs with the carriage."""
 
     kind: ClassVar[str] = "belt"
+    usual_loss: ClassVar[float] = 0.03
     turns_into_travel: ClassVar[bool] = True
     whole: ClassVar[tuple[str, ...]] = ("pitch", "teeth")
     stiff_by: ClassVar[tuple[str, ...]] = ("span", "specific_stiffness")
     sizes: ClassVar[tuple[str, ...]] = ("bore", "belt_pitch", "belt_width", "pulley_width", "belt_length")
-    pitch: Reals = given("m", "p_b", "distance from tooth to tooth", above=0)
+    pitch: Reals = given("m", "p_b", "distance from tooth to tooth", above=0, doubt=MADE_TO_SIZE)
     teeth: Reals = given("", "z", "teeth of the driving pulley", whole=True, least=1, plural=True)
-    inertia: Reals = given("kg·m²", "J", "pulleys and belt, at the driving pulley", default=0.0, least=0)
+    inertia: Reals = given("kg·m²", "J", "pulleys and belt, at the driving pulley", default=0.0, least=0, doubt=PART_INERTIA)
     layout: str | None = given("", "", "a loop, or an open belt that is clamped at both ends", choices=("loop", "open"))
-    span: Reals = given("m", "C", "from pulley to pulley, or from clamp to clamp of an open belt", above=0)
-    specific_stiffness: Reals = given("N", "c_s", "force for a strain of one", above=0, shown="N")
-    pretension: Reals = given("N", "F_0", "pull in each strand at rest", least=0)
+    span: Reals = given("m", "C", "from pulley to pulley, or from clamp to clamp of an open belt", above=0, doubt=MADE_TO_SIZE)
+    specific_stiffness: Reals = given("N", "c_s", "force for a strain of one", above=0, shown="N", doubt=STIFF)
+    pretension: Reals = given("N", "F_0", "pull in each strand at rest", least=0, doubt=PULLED_TIGHT)
     rated_force: Reals = given("N", "F_r", "pull that the belt may carry", above=0)
     wrap_angle: Reals = given("rad", "γ", "angle of the driving pulley that the belt embraces", above=0, most=2 * math.pi)
 
@@ -407,19 +427,22 @@ class Rack(Efficient):
     """A rack and pinion, straight or helical."""
 
     kind: ClassVar[str] = "rack"
+    usual_loss: ClassVar[float] = 0.05
     turns_into_travel: ClassVar[bool] = True
     whole: ClassVar[tuple[str, ...]] = ("module", "teeth")
     stiff_by: ClassVar[tuple[str, ...]] = ("mesh_stiffness",)
     sizes: ClassVar[tuple[str, ...]] = ("bore",)
     usual_clearance: ClassVar[float | None] = 1e-4
-    module: Reals = given("m", "m_n", "normal module", above=0)
+    module: Reals = given("m", "m_n", "normal module", above=0, doubt=MADE_TO_SIZE)
     teeth: Reals = given("", "z", "teeth of the pinion", whole=True, least=1, plural=True)
     helix_angle: Reals = given("rad", "β", "helix angle", default=0.0, least=-1.2, most=1.2)
-    inertia: Reals = given("kg·m²", "J", "pinion; else a solid cylinder of the face width, else 0", least=0)
-    face_width: Reals = given("m", "b", "width of the pinion", above=0)
+    inertia: Reals = given("kg·m²", "J", "pinion; else a solid cylinder of the face width, else 0", least=0, doubt=PART_INERTIA)
+    face_width: Reals = given("m", "b", "width of the pinion", above=0, doubt=MADE_TO_SIZE)
     rated_force: Reals = given("N", "F_r", "force along the rack that the teeth may carry", above=0)
-    mesh_stiffness: Reals = given("N/m", "k_m", "force per metre that the teeth and the pinion shaft give way", above=0)
-    clearance: Reals = given("m", "j", "play between pinion and rack, along the rack", default=0.0, least=0, shown=("µm", ""))
+    mesh_stiffness: Reals = given("N/m", "k_m", "force per metre that the teeth and the pinion shaft give way", above=0,
+        doubt=SOFT_CONTACT)
+    clearance: Reals = given("m", "j", "play between pinion and rack, along the rack", default=0.0, least=0, shown=("µm", ""),
+        doubt=PLAY)
 
     @property
     def gain(self) -> Reals:
@@ -470,8 +493,9 @@ class FeedRoller(Efficient):
     whole: ClassVar[tuple[str, ...]] = ("diameter",)
     measured: ClassVar[bool] = True
     sizes: ClassVar[tuple[str, ...]] = ("bore",)
-    diameter: Reals = given("m", "D", "diameter on which the stock runs", above=0)
-    inertia: Reals = given("kg·m²", "J", "rollers and gears between them, at the driven one", default=0.0, least=0)
+    diameter: Reals = given("m", "D", "diameter on which the stock runs", above=0, doubt=ROLLED)
+    inertia: Reals = given("kg·m²", "J", "rollers and gears between them, at the driven one", default=0.0, least=0,
+        doubt=PART_INERTIA)
 
     @property
     def gain(self) -> Reals:

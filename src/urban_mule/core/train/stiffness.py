@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from urban_mule.core.sheet.doubt import LEFT_OF_WINDUP, MEASURED_WELL
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import gains_behind
@@ -29,7 +30,10 @@ def link_compliances(train: tuple[Link, ...]) -> list[Reals | None]:
 class MeasuredTrain:
     """What was measured of the train as a whole, in place of what its links make."""
 
-    measured_stiffness: Reals = given("[effort]/[travel]", "k_m", "of one train, as its first mode was measured to be", above=0)
+    measured_stiffness: Reals = given("[effort]/[travel]", "k_m", "of one train, as its first mode was measured to be", above=0,
+        doubt=MEASURED_WELL)
+    windup_share: Reals = given("", "w", "share of the wind-up by friction that the shake at the end of a move leaves", default=0.6,
+        least=0, most=1, shown="%", label="Wind-up that stays", doubt=LEFT_OF_WINDUP)
 
 
 @quantity("[effort]/[travel]", symbol="k", source=SPRINGS, formula="1 ÷ ∑ (gain behind)²/k of each link",
@@ -71,19 +75,25 @@ def stays_on_one_flank(gravity_load: Reals, friction_load: Reals) -> Reals:
     return np.abs(gravity_load) > friction_load
 
 
+@quantity("[travel]", symbol="j_B", source="free play of each link at the load; a weight keeps the flanks together",
+          formula="j, or 0 where the weight exceeds the friction", shown=("µm", ""), label="Play at a reversal")
+def play_at_reversal(train_clearance: Reals, friction_load: Reals, gravity_load: Reals) -> Reals:
+    """Free play that a reversal shows; loads [N or N·m]."""
+    return np.where(stays_on_one_flank(gravity_load, friction_load), 0.0, train_clearance)[()]
+
+
 @quantity("[travel]", symbol="B_p", source="friction winds the train up one way and then the other, clearance adds",
           formula="2·F_r/(n·k) + j", label="Lost motion, at most", shown=("µm", ""))
 def predicted_lost_motion(
-    train_clearance: Reals, friction_load: Reals, motor_count: Reals, gravity_load: Reals, train_stiffness: Reals = None,
+    train_clearance: Reals, friction_load: Reals, motor_count: Reals, play_at_reversal: Reals, train_stiffness: Reals = None,
     train: tuple[Link, ...] = ()
 ) -> Reals:
-    """Lost motion to expect at a reversal, before it is measured; without the clearance where the weight keeps the flanks together.
+    """The most that a reversal loses in the train, before it is measured: the end of a move shakes part of the wind-up loose.
 
-    loads [N or N·m]. Raises NotKnown with neither stiffness nor clearance.
+    friction_load [N or N·m]. Raises NotKnown with neither stiffness nor clearance.
     """
-    play = np.where(stays_on_one_flank(gravity_load, friction_load), 0.0, train_clearance)[()]
     if train_stiffness is None:
         if np.all(np.asarray(train_clearance) == 0):
             raise NotKnown("neither stiffness nor clearance is given for any link of the train", *_stiff_by(train))
-        return play
-    return 2 * friction_load / motor_count / train_stiffness + play
+        return play_at_reversal
+    return 2 * friction_load / motor_count / train_stiffness + play_at_reversal

@@ -9,7 +9,7 @@ from functools import cached_property
 from typing import Annotated, Any, ClassVar, Literal, Union
 
 import numpy as np
-from pydantic import Field, GetCoreSchemaHandler, create_model, model_validator
+from pydantic import Field, GetCoreSchemaHandler, StrictBool, create_model, model_validator
 from pydantic_core import CoreSchema
 
 from urban_mule.core.readings.kind import Column, ReadingKind
@@ -56,7 +56,7 @@ class Reading(Strict):
 
     source: whence it comes; sources: by place, of single numbers that come from elsewhere. gauge: the name of one of the
     project's. conditions: what held at the time. struck: why single numbers do not count, by place. aside: why the whole set
-    does not.
+    does not. confirmed: that somebody looked again and it is so.
     """
 
     declared: ClassVar[ReadingKind]
@@ -70,6 +70,7 @@ class Reading(Strict):
     conditions: Annotated[Any, Checked(plain_conditions)] = None
     struck: Annotated[Any, Checked(texts_by_place)] = None
     sources: Annotated[Any, Checked(texts_by_place)] = None
+    confirmed: StrictBool | None = None
 
     @classmethod
     def later(cls, said: dict[str, Any], arrays: Iterable[str], load: Callable[[], dict[str, Any]]) -> Reading:

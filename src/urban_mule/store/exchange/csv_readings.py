@@ -47,7 +47,9 @@ def layout(kind: ReadingKind) -> tuple[tuple[str, str], ...]:
     by_shape: dict[str, list[Column]] = {}
     for one in kind.columns:
         by_shape.setdefault(one.shape, []).append(one)
-    if kind.wide or not by_shape.get("rows"):
+    if kind.wide:
+        return tuple((one.name, one.given.unit) for one in by_shape["list"])
+    if not by_shape.get("rows"):
         return tuple((one.name, one.given.unit) for one in kind.columns if one.shape in ("one", "list"))
     tables, over = by_shape["rows"], by_shape["list"][0]
     side = ((DIRECTION, ""),) if len(tables) > 1 else ()
@@ -221,8 +223,8 @@ def _number(cell: str, factor: float, delimiter: str, line: int, name: str) -> f
 def wide_table(kind: ReadingKind, names: list[str], first: Any, values: Any, lines: Sequence[int],
                told: dict[str, Any] | None = None) -> Any:
     over, table = (next(one.name for one in kind.columns if one.shape == shape) for shape in ("list", "rows"))
-    words = {one.name: ", ".join(names[1:]) for one in kind.columns if one.shape == "text"}
-    return made(kind, {over: first, table: values, **words, **(told or {})}, lines)
+    heads = next(one.name for one in kind.columns if one.shape == "text")
+    return made(kind, {over: first, table: values, heads: ", ".join(names[1:]), **(told or {})}, lines)
 
 
 def side_by_side(kind: ReadingKind, names: list[str], rows: list[Row]) -> dict[str, Any]:

@@ -6,10 +6,11 @@ from typing import Any
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from urban_mule.core.ring.train_hump import OTHER_CURRENT
 from urban_mule.core.sheet.given import in_a_sentence
 from urban_mule.core.sheet.shown import in_unit, value_text
 from urban_mule.core.sheet.units import number_text, with_doubt
-from urban_mule.core.studies.trust import NEXT_RUN, NOT_ON_RECORD, Prediction, predictions
+from urban_mule.core.studies.trust import NEXT_RUN, NOT_ON_RECORD, UNASSIGNED, Prediction, predictions
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
@@ -17,6 +18,7 @@ from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
 from urban_mule.store.document.commissioning import Adopted
+from urban_mule.store.doubts import paths_of
 from urban_mule.store.file.project_file import now
 from urban_mule.store.solve import axis_tolerances
 
@@ -44,9 +46,9 @@ class TrustPicture(Picture):
 
     def redraw(self) -> None:
         solution, tolerances = self.state.solution.own(), axis_tolerances(self.state.axis)
-        corrected = self._corrected_between()
+        corrected, said = self._corrected_between(), frozenset(paths_of(self.session.project, self.state.axis))
         self.session.works.run(("what is to be trusted", id(self)), self,
-                               lambda _progress: predictions(solution, tolerances, corrected), self._show)
+                               lambda _progress: predictions(solution, tolerances, said, corrected), self._show)
 
     def says(self) -> tuple[str, str] | None:
         """How many predictions agree."""
@@ -99,6 +101,8 @@ class TrustPicture(Picture):
         origin = self._origin(one)
         if self._mended_between(one):
             return "something was repaired between the two runs: nothing to compare"
+        if UNASSIGNED in one.words:
+            return OTHER_CURRENT
         if one.agrees is None:
             if one.words.startswith(NEXT_RUN):
                 return "nothing was promised of that together" if NOT_ON_RECORD not in one.words else (

@@ -8,8 +8,9 @@ ROOM = "urban_mule.desk.stages.slack"
 SPECS = (StageSpec(
     "Slack", tuple((word, f"{ROOM}.{word}:{word.capitalize()}Picture")
                    for word in ("reversal", "push", "trend", "repairs", "upkeep")),
-    of("axis", "accuracy_wanted"),
+    of("axis", "accuracy_wanted", "windup_share"),
     (("backlash", "backlash"),
+     ("expected_lost_motion", ""),
      ("backlash_variation", ""),
      ("backlash_compensation", ""),
      ("reversal_lag", "")),

@@ -1,0 +1,249 @@
+"""How sure every number of an axis is: what each uncertain input moves it by, all inputs moved at once as builds are.
+
+JCGM 100 (GUM), 5.1: u² = Σ d_i², d_i what one standard uncertainty of an input moves; inputs independent.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+import numpy as np
+
+from urban_mule.core.load.assumed import FRICTION
+from urban_mule.core.sheet.given import Given, givens
+from urban_mule.core.sheet.progress import Cancelled, Progress
+from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.record import record
+from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.studies.tolerance import with_values
+from urban_mule.core.train.known import GUIDES
+from urban_mule.core.train.links import Efficient
+
+WIDE = 0.05  # share from which on the logarithm varies, so that no value falls below zero
+SKEWED, COVERS = 0.2, 2.0  # share from which on an interval is by the logarithm; standard uncertainties on either side
+EVEN = math.sqrt(3.0)  # of a half width, to the standard uncertainty of what is evenly likely within it
+NAMED, LEAST_SHARE = 3, 0.01  # inputs that are named, and the least share of the variance
+DECIDED = frozenset((  # what is decided rather than known: a setting has no doubt, what comes of it has
+    "current_entry_value", "reference_voltage", "current_register", "current_peak_real", "torque_lost_to_setting"))
+REALLY_GIVES, REALLY_GIVES_DOUBT = 0.75, 0.25  # of a stepper's static torque before a ladder: median, uncertainty of its logarithm
+
+
+@record(frozen=True, eq=False, repr=False)
+class UncertainInput:
+    """An input by its label, its value, and what it becomes one standard uncertainty to either side; None: there is no such side.
+
+    In SI. plus and minus are those of its variable: its logarithm where it is wide, of an efficiency the logarithm of (1 − η)/η.
+    """
+
+    label: str
+    value: float
+    minus: float | None
+    plus: float | None
+
+
+@record(frozen=True, eq=False, repr=False)
+class Doubts:
+    """What every input moves every quantity by: rows d of the matrix J, in the unit of the quantity, one entry an input."""
+
+    inputs: tuple[UncertainInput, ...]
+    values: dict[str, float]
+    moved: dict[str, np.ndarray]
+
+    def standard(self, name: str) -> float:
+        """The standard uncertainty of a quantity."""
+        return float(np.sqrt(np.sum(self.moved[name] ** 2)))
+
+    def named(self, name: str) -> tuple[tuple[str, float], ...]:
+        """The inputs that make its doubt, with their share of the variance, greatest first; three at most."""
+        squares = self.moved[name] ** 2
+        shares = squares / squares.sum()
+        order = np.argsort(-shares, kind="stable")[:NAMED]
+        return tuple((self.inputs[n].label, float(shares[n])) for n in order if shares[n] >= LEAST_SHARE)
+
+
+@record(frozen=True)
+class Odds:
+    """The share of builds on the good side of a limit; quantity, limit in SI, good: above or below."""
+
+    quantity: str
+    limit: float
+    good: str
+    share: float
+
+
+def interval(value: float, standard: float) -> tuple[float, float]:
+    """The interval at k = 2, by the logarithm where the doubt is a large part of a value above zero."""
+    if value > 0 and standard / value > SKEWED:
+        wide = COVERS * log_width(standard / value)
+        return value * math.exp(-wide), value * math.exp(wide)
+    return value - COVERS * standard, value + COVERS * standard
+
+
+def log_width(share: float) -> float:
+    """The standard uncertainty of the logarithm of what is sure to a share of its value."""
+    return math.sqrt(math.log1p(share**2))
+
+
+def uncertain_inputs(solution: Solution, tolerances: Mapping[str, float], said: frozenset[str]) -> tuple[UncertainInput, ...]:
+    """The inputs of a solution that are not sure. tolerances: typed half widths, as shares of the value, by label [1].
+
+    said: the labels of what somebody has given; what is declared of the rest holds only where it says so, and ideal values that
+    nobody gave vary to their one possible side.
+    """
+    return tuple(_all_inputs(solution, tolerances, said))
+
+
+def _all_inputs(solution: Solution, tolerances: Mapping[str, float], said: frozenset[str]) -> Iterator[UncertainInput]:
+    for label, one in solution.sheet.inputs.items():
+        if not one.structure and not one.choices:
+            yield from _of_one(label, one, solution.inputs[label], tolerances.get(label), label in said)
+    for place, link in enumerate(solution.get("train") or ()):
+        for one in givens(type(link)):
+            label = f"train[{place}].{one.name}"
+            if one.name == "efficiency" and label not in said and isinstance(link, Efficient) and link.usual_loss:
+                yield UncertainInput(label, 1.0, 1.0 - link.usual_loss / EVEN, None)
+            elif not one.choices:
+                yield from _of_one(label, one, getattr(link, one.name), tolerances.get(label), label in said)
+    if FRICTION in (solution.get("assumed") or ()) and solution.sheet.has("friction_coefficient") and (
+            not solution.get("friction_coefficient")):
+        yield UncertainInput("friction_coefficient", 0.0, None, GUIDES[0].value / EVEN)
+
+
+def _of_one(label: str, one: Given, value: Any, half_width: float | None, said: bool) -> Iterator[UncertainInput]:
+    if not isinstance(value, (int, float)) or isinstance(value, bool) or one.whole:
+        return
+    x = float(value)
+    if half_width is None and (one.doubt is None or not (said or one.doubt.unsaid)):
+        return
+    doubt, standard = one.doubt, half_width * abs(x) / EVEN if half_width is not None else 0.0
+    if half_width is None and doubt is not None:
+        standard = doubt.share * abs(x) + doubt.absolute + doubt.of_loss * x * (1 - x)
+    if not standard:
+        return
+    if doubt is not None and doubt.of_loss:
+        yield _efficiency(label, x, standard)
+    elif x > 0 and standard / x >= WIDE and not (doubt is not None and doubt.linear):
+        width = log_width(standard / x)
+        yield UncertainInput(label, x, x * math.exp(-width), x * math.exp(width))
+    else:
+        low = None if one.least is not None and x - standard < one.least else x - standard
+        high = None if one.most is not None and x + standard > one.most else x + standard
+        yield UncertainInput(label, x, low, high)
+
+
+def _efficiency(label: str, x: float, standard: float) -> UncertainInput:
+    """What gets through stays between 0 and 1: friction over load varies, by its logarithm; of 1 only the lower side exists."""
+    if not 0 < x < 1:
+        return UncertainInput(label, x, x - standard, None)
+    lost, width = (1 - x) / x, log_width(standard / (x * (1 - x)))
+    return UncertainInput(label, x, 1 / (1 + lost * math.exp(-width)), 1 / (1 + lost * math.exp(width)))
+
+
+def doubts_of(
+    solution: Solution, inputs: tuple[UncertainInput, ...], progress: Progress = lambda _done, _total: True
+) -> Doubts:
+    """How sure every known scalar quantity of a solution is. Raises Cancelled when `progress` says so."""
+    count = len(inputs)
+    columns = {one.label: _column(one, 2 * place, 2 * count) for place, one in enumerate(inputs)}
+    moved = with_values(solution, columns) if inputs else solution
+    values: dict[str, float] = {}
+    rows: dict[str, np.ndarray] = {}
+    scalars = [(name, float(value)) for name, q in solution.sheet.quantities.items()
+               if not q.structure and name not in DECIDED and _is_number(value := solution.find(name))]
+    exists = np.array([[one.minus is not None, one.plus is not None] for one in inputs], dtype=bool).reshape(count, 2)
+    with solution.quiet(), moved.quiet():
+        for number, (name, value) in enumerate(scalars):
+            if not progress(number, len(scalars)):
+                raise Cancelled
+            ends = _ends(solution, moved, name, inputs)
+            there = exists & np.isfinite(ends)
+            ends = np.where(there, ends, value)
+            row = (ends[:, 1] - ends[:, 0]) / np.where(there.all(axis=1), 2.0, 1.0)
+            if np.any(np.abs(row) > 1e-12 * abs(value)):
+                values[name], rows[name] = value, row
+    return Doubts(inputs, values, rows)
+
+
+def _column(one: UncertainInput, row: int, count: int) -> np.ndarray:
+    """The input in every build: as given, but one standard uncertainty to either side in its own two."""
+    column = np.full(count, one.value)
+    column[row:row + 2] = [one.value if end is None else end for end in (one.minus, one.plus)]
+    return column
+
+
+def _is_number(value: Any) -> bool:
+    return isinstance(value, (int, float, np.floating, np.integer)) and not isinstance(value, bool) and math.isfinite(value)
+
+
+def _ends(solution: Solution, moved: Solution, name: str, inputs: tuple[UncertainInput, ...]) -> np.ndarray:
+    """A quantity at both ends of every input, an input a row; nan where it is not known there."""
+    try:
+        found = moved.find(name)
+        if not isinstance(found, Unknown):
+            return np.array(np.broadcast_to(np.asarray(found, dtype=float), 2 * len(inputs))).reshape(-1, 2)
+    except (TypeError, ValueError, IndexError):
+        pass  # it looks at one build at a time
+    ends = np.full((len(inputs), 2), math.nan)
+    for place, one in enumerate(inputs):
+        for side, value in enumerate((one.minus, one.plus)):
+            alone = None if value is None else with_values(solution, {one.label: value}).find(name)
+            if _is_number(alone):
+                ends[place, side] = alone
+    return ends
+
+
+def odds_of(solution: Solution, doubts: Doubts, said: frozenset[str]) -> tuple[Odds, ...]:
+    """How likely the axis loses no step, and stays within its accuracy; what is not known, or wanted, is left out.
+
+    said: the labels of what somebody has given.
+    """
+    found = []
+    margin = doubts.values.get("working_margin", _number(solution, "working_margin"))
+    if margin is not None:
+        factor, doubt = really_gives(solution, said)
+        standard = doubts.standard("working_margin") if "working_margin" in doubts.moved else 0.0
+        found.append(Odds("working_margin", 1.0, "above", _no_step_lost(margin, standard, factor, doubt)))
+    lost, wanted = _number(solution, "expected_lost_motion"), solution.get("accuracy_wanted")
+    if lost is not None and wanted is not None:
+        standard = doubts.standard("expected_lost_motion") if "expected_lost_motion" in doubts.moved else 0.0
+        found.append(Odds("expected_lost_motion", float(wanted), "below", 1 - share_above(lost, standard, float(wanted))))
+    return tuple(found)
+
+
+def _number(solution: Solution, name: str) -> float | None:
+    value = solution.get(name)
+    return float(value) if _is_number(value) else None
+
+
+def really_gives(solution: Solution, said: frozenset[str]) -> tuple[float, float]:
+    """What a motor really gives of its computed torque, and the standard uncertainty of its logarithm.
+
+    A stepper before a ladder: integrated motion of 68 axes with 3 to 9 % damping.
+    """
+    measured = not solution.sheet.has("torque_factor") or "torque_factor" in said
+    return (1.0, 0.0) if measured else (REALLY_GIVES, REALLY_GIVES_DOUBT)
+
+
+def _no_step_lost(margin: float, standard: float, factor: float, doubt: float) -> float:
+    if margin <= 0:
+        return 0.0
+    width = math.hypot(log_width(standard / margin), doubt)
+    ahead = math.log(factor * margin)
+    return normal(ahead / width) if width else float(ahead >= 0)
+
+
+def share_above(value: float, standard: float, limit: float) -> float:
+    """The share of builds above a limit; by the logarithm where the interval is."""
+    if not standard:
+        return float(value >= limit)
+    if value > 0 and standard / value > SKEWED:
+        return normal(math.log(value / limit) / log_width(standard / value)) if limit > 0 else 1.0
+    return normal((value - limit) / standard)
+
+
+def normal(x: float) -> float:
+    """The share of a normal distribution below x standard deviations."""
+    return 0.5 * math.erfc(-x / math.sqrt(2.0))
+

@@ -225,13 +225,18 @@ def test_trust_says_what_agrees_and_adopts_with_undo(demo_copy: Path, qtbot: Any
     qtbot.waitUntil(lambda: not session.analysing and "first mode" in leaf.found and leaf.found["first mode"].measured is not None,
                     timeout=20_000)
     rows = {row.name: row for row in leaf.listed.rows}
+    assert "they agree" in rows["first mode"].texts[2] and not rows["first mode"].keys
+    session.edit(session.axis_path("train", 1, "specific_stiffness"), 1.8e5)
+    qtbot.waitUntil(lambda: not session.analysing and {"first mode"} <= set(leaf.found) and not leaf.found["first mode"].agrees,
+                    timeout=20_000)
+    rows = {row.name: row for row in leaf.listed.rows}
     assert "Calculated with as measured: 0.925" in rows["torque of the motor"].texts[2]
     assert "contradict each other; likeliest wrong is" in rows["first mode"].texts[2] and rows["first mode"].keys == ("Use",)
     assert "something was repaired between" in next(row.texts[2] for name, row in rows.items() if name.startswith("accuracy of"
                                                                                                                   " the next"))
     before, mode = session.axis.measured_stiffness, leaf.found["first mode"].measured
     qtbot.mouseClick(leaf.listed.buttons["first mode", "Use"], Qt.MouseButton.LeftButton)
-    assert before is None and session.solution["first_axial_mode"] == pytest.approx(mode, rel=1e-6)
+    assert before is None and session.solution["resonance_to_compare"] == pytest.approx(mode, rel=1e-6)
     assert session.axis.adopted[-1].given == "measured_stiffness" and "first mode, measured by" in session.axis.adopted[-1].source
     qtbot.waitUntil(lambda: "Calculated with" in next(row.texts[2] for row in leaf.listed.rows if row.name == "first mode"),
                     timeout=10_000)

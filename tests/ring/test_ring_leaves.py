@@ -13,6 +13,7 @@ from tests.driving import leaf_of
 
 from urban_mule.core.ring.tuned import KINDS
 from urban_mule.desk.walk import settle
+from urban_mule.store.exchange.open_json import export_project, parse_project
 
 
 def test_the_chosen_point_follows_key_and_hand_and_undo(demo_copy: Path, qtbot: Any) -> None:
@@ -95,3 +96,36 @@ def test_two_records_are_told_apart_in_words(demo_copy: Path, qtbot: Any) -> Non
     qtbot.waitUntil(lambda: session.solution.get("earlier_record") is None)
     leaf.bring_up_to_date()
     assert not leaf.listed.rows
+
+
+def test_humps_are_named_and_the_names_stay_with_the_axis(demo_copy: Path, qtbot: Any) -> None:
+    """What rings beside the train is named once; the train's own is named on its record, and taken for what is compared."""
+    window, _ = leaf_of(demo_copy, qtbot, "Ring", "spectrum")
+    settle(window.session)
+    naming, session = window.stage.naming, window.session
+    naming.refresh()
+    assert [naming.hump.itemText(n) for n in range(naming.hump.count())] == ["34.2 Hz", "71.2 Hz"]
+    naming.hump.setCurrentIndex(1)
+    naming.say("the frame")
+    named = session.axis.mode_names
+    assert [(one.rings, round(one.frequency)) for one in named] == [("frame", 71)] and naming.said_of(71.2) == "the frame"
+    assert session.solution["other_modes"] == pytest.approx((71.19,), rel=1e-3)
+    naming.hump.setCurrentIndex(0)
+    naming.say("the train")
+    assert session.axis.last_reading("acceleration").train_mode == pytest.approx(34.18, rel=1e-3)
+    settle(session)
+    verdict = next(v for v in session.verdicts("Ring") if v.check == "first mode")
+    assert "The train rings at 34.2 Hz" in verdict.sentence and "of what gives way" in verdict.school
+    naming.hump.setCurrentIndex(1)
+    naming.say("the train")
+    assert session.axis.mode_names is None, "what is the train's is nothing else's"
+    settle(session)
+    verdict = next(v for v in session.verdicts("Ring") if v.check == "first mode")
+    assert verdict.level == "tight" and "contradict" in verdict.sentence
+    for _ in range(3):
+        session.undo_stack.undo()
+    assert session.axis.mode_names is None and session.axis.last_reading("acceleration").train_mode is None
+    again = parse_project(export_project(session.project.model_copy(update={
+        "axes": (session.axis.model_copy(update={"mode_names": named}), *session.project.axes[1:])})).encode())
+    assert again.axes[0].mode_names[0].rings == "frame"
+    window.close()

@@ -99,6 +99,7 @@ AXIS_STRUCTURES = (
     ("scale_reading", "the last of travel and lengths", "no travel or lengths readings yet"),
     ("reversal_history", "reversal readings that say when they were taken", "no dated reversal readings yet"),
     ("unit", "unit of the controller", "no unit"),
+    ("other_modes", "frequencies of what rings beside the train: frame, tool, table, as they were named", "no hump is named"),
     ("proof_gauge_uncertainty", "of the gauge of the last positioning run", "the gauge of the run says no uncertainty"),
     ("follower_differences", "what differs between leader and follower", "no difference is entered"),
     ("parts_bought", "sizes of the parts, in the list of parts on the Brief", "no part has its sizes yet"),

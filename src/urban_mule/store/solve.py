@@ -84,6 +84,7 @@ def _own_inputs(axis: Axis) -> dict[str, Any]:
     for part in (axis, axis.motor, axis.driver, axis.controller):
         inputs |= _said(part, sheet, aliases if part is axis.motor else MappingProxyType({}))
     inputs["unit"] = axis.unit
+    inputs["other_modes"] = tuple(float(one.frequency) for one in axis.mode_names or ()) or None
     inputs["assumed"] = assumed_losses(axis)
     inputs["follower_differences"] = follower_differences(axis)
     if axis.train is not None:

@@ -75,10 +75,10 @@ def clear_mode(modes: tuple[Mode, ...]) -> Verdict:
 @check("first mode", stage="Ring", applies=lambda solution: solution.get("first_axial_mode") is not None)
 def mode_as_computed(
     modes: tuple[Mode, ...], resonance_to_compare: float, acceleration_reading: AccelerationReading,
-    rotor_compliance_share: Reals = None,
+    rotor_compliance_share: Reals = None, other_modes: tuple[float, ...] | None = None,
 ) -> Verdict:
     """The train's hump against the resonance that train and motor make together."""
-    hump = train_hump(modes, resonance_to_compare, acceleration_reading.train_mode)
+    hump = train_hump(modes, resonance_to_compare, acceleration_reading.train_mode, other_modes or ())
     away = departure(hump.frequency, resonance_to_compare, USUAL * resonance_to_compare)
     made = "the train" if rotor_compliance_share is None else "train and motor"
     if is_unassigned(hump, away):

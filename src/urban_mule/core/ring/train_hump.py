@@ -27,16 +27,21 @@ class TrainHump:
     there: bool
 
 
-def train_hump(modes: tuple[Mode, ...], computed: float, train_mode: float | None = None) -> TrainHump:
+def train_hump(
+    modes: tuple[Mode, ...], computed: float, train_mode: float | None = None, other_modes: tuple[float, ...] = ()
+) -> TrainHump:
     """The train's mode of a record: the one that was named, strong or not; else of the strong ones the nearest to the computed.
 
-    computed, train_mode [Hz]. Where the named one is not there, the strong mode nearest to the computed one, marked as such.
+    computed, train_mode, other_modes [Hz]: what was named as something else's is left out while anything else is strong.
+    Where the named one is not there, the strong mode nearest to the computed one, marked as such.
     """
     def apart(mode: Mode, frequency: float) -> float:
         return abs(math.log(mode.frequency / frequency))
 
     highest = max(mode.height for mode in modes)
-    nearest = min((mode for mode in modes if mode.height >= STRONG_HEIGHT * highest), key=lambda mode: apart(mode, computed))
+    strong = [mode for mode in modes if mode.height >= STRONG_HEIGHT * highest]
+    free = [mode for mode in strong if all(abs(mode.frequency / one - 1) > NAMED_WITHIN for one in other_modes)]
+    nearest = min(free or strong, key=lambda mode: apart(mode, computed))
     if train_mode is None:
         return TrainHump(nearest.frequency, False, True)
     near = [mode for mode in modes if abs(mode.frequency / train_mode - 1) <= NAMED_WITHIN]

@@ -90,7 +90,7 @@ def _first_mode(solution: Solution, doubts: Doubts) -> Prediction | None:
         return None
     if not modes:
         return Prediction("first mode", "first_resonance", computed, math.hypot(u, FORMULA * computed), None, 0.0, likeliest)
-    hump = train_hump(modes, computed, solution["acceleration_reading"].train_mode)
+    hump = train_hump(modes, computed, solution["acceleration_reading"].train_mode, solution.get("other_modes") or ())
     whole = math.hypot(u, FORMULA * computed)
     if is_unassigned(hump, departure(hump.frequency, computed, u)):
         return Prediction(f"first mode, {UNASSIGNED}", "first_resonance", computed, whole, None, 0.0)

@@ -22,6 +22,7 @@ from urban_mule.store.document.commissioning import Adopted, ForNow, StallTrialB
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
 from urban_mule.store.document.identity import Identified, Named, each_somebody
 from urban_mule.store.document.made import PLAIN_SUBJECTS, AnyLink, AnyMotorModel, AxisRecords, ProjectRecords
+from urban_mule.store.document.modes import NamedMode
 from urban_mule.store.document.pairs import AnyPair
 from urban_mule.store.document.parts import Follower, MoveModel
 from urban_mule.store.document.practice import HiddenFaults
@@ -61,6 +62,7 @@ class AxisBody(Named):
     stations: tuple[StationAnswer, ...] | None = None
     for_now: tuple[ForNow, ...] | None = None
     adopted: tuple[Adopted, ...] | None = None
+    mode_names: tuple[NamedMode, ...] | None = None
     parts: tuple[PartOrder, ...] | None = None
     readings: tuple[AnyReading, ...] = ()
 

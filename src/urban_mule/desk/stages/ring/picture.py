@@ -6,7 +6,8 @@ import numpy as np
 
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences
-from urban_mule.desk.kit.chart import ChartPicture
+from urban_mule.core.ring.train_hump import NAMED_WITHIN
+from urban_mule.desk.kit.chart import DASH, ChartPicture
 from urban_mule.desk.model.scope import Whole
 
 SHAPER_COLORS = {"ZV": "violet", "ZVD": "blue", "ZVDD": "good", "EI": "tight"}
@@ -17,7 +18,8 @@ class RingPicture(ChartPicture):
 
     session: Whole
 
-    needs = frozenset({"modes", "spectrum", "acceleration_reading", "tuned_shapers", "chosen_shaper"})
+    needs = frozenset({"modes", "spectrum", "acceleration_reading", "tuned_shapers", "chosen_shaper", "other_modes",
+                       "resonance_to_compare", "first_axial_mode"})
     about = "Spectrum with modes and shapers"
 
     def redraw(self) -> None:
@@ -39,12 +41,25 @@ class RingPicture(ChartPicture):
         chart.frame((0, top), (0, 1.28))
         if not modes:
             return
+        computed, held = solution.get("resonance_to_compare"), solution.get("first_axial_mode")
+        for frequency, said in ((computed, "computed, with the motor"), (held, "computed, motor held")):
+            if frequency is not None and frequency < top and (frequency is computed or frequency != computed):
+                chart.line([frequency] * 2, [0, 0.86], "muted", 1.2, DASH)
+                chart.text(frequency, 0.86, f"{frequency:.1f} Hz {said}", "muted", (0.5, 1), 12)
         for index, mode in enumerate(modes):
             chart.line([mode.frequency] * 2, [0, 1.28 if index == 0 else 1.1], "accent", 1.6 if index == 0 else 1.0)
             y = 1.25 if index == 0 else 1.12
-            chart.text(mode.frequency, y, f" {mode.frequency:.1f} Hz, damping ratio {mode.damping_ratio:.3f}", "accent",
+            said = self._named(mode.frequency)
+            chart.text(mode.frequency, y, f" {mode.frequency:.1f} Hz{said}, damping ratio {mode.damping_ratio:.3f}", "accent",
                        (0, 0), 14 if index == 0 else 12, index == 0)
         self._shapers(modes[0], top)
+
+    def _named(self, frequency: float) -> str:
+        """What somebody said of a hump, after its frequency."""
+        reading = self.state.axis.last_reading("acceleration")
+        train = None if reading is None else reading.train_mode
+        named = [(train, "train"), *((one.frequency, one.rings) for one in self.state.axis.mode_names or ())]
+        return next((f", the {what}" for at, what in named if at and abs(frequency / at - 1) <= NAMED_WITHIN), "")
 
     def _shapers(self, mode: Mode, top: float) -> None:
         """What each tuned shaper leaves, labelled where its curve stands apart from the others; the chosen one in front."""

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from PyQt6.QtWidgets import QVBoxLayout
+
 from urban_mule.desk.stages.ring.causes import HumpCauses
+from urban_mule.desk.stages.ring.naming import Naming
 from urban_mule.desk.stages.view import StageView
 
 
@@ -11,8 +14,21 @@ class RingStage(StageView):
 
     _joined = False
 
+    def build_fields(self, know: QVBoxLayout) -> None:
+        super().build_fields(know)
+        self.naming = Naming(self.session)
+        self.naming.hide()
+        know.addWidget(self.naming)
+
+    def refresh(self, names: object = None) -> None:
+        self.naming.refresh()
+        self.naming.setVisible(self.naming.isVisibleTo(self) and self.leaves.word == "spectrum")
+        super().refresh(names)
+
     def _leaf_turned(self, word: str) -> None:
         super()._leaf_turned(word)
+        if not self._steps:
+            self.refresh()
         picture = self.leaves.picture
         if isinstance(picture, HumpCauses) and not self._joined:
             picture.round_wanted.connect(self.open_round)

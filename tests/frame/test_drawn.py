@@ -32,6 +32,10 @@ def look(window: Window) -> Any:
 
 def test_drift_is_drawn_with_where_it_ends_and_when_it_is_warm(demo_copy: Path, qtbot: Any) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Proof", "drift")
+    assert "warm after 66 minutes" in " ".join(said(picture).split())
+    session = window.session
+    session.edit(session.axis_path("readings"), tuple(one for one in session.axis.readings if one.kind != "drift"))
+    picture = look(window)
     assert "No warm-up run yet" in " ".join(said(picture).split())
     window.session.add_reading(READING_MODELS["drift"].model_validate(COLD))
     picture = look(window)

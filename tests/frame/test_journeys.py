@@ -158,7 +158,7 @@ def test_a_dropped_csv_lands_in_its_stage_and_a_bad_one_changes_nothing(window: 
                                     Qt.KeyboardModifier.NoModifier))
 
     good = tmp_path / "run.csv"
-    good.write_text(export_csv(window.session.axis.readings[3]), encoding="utf-8")
+    good.write_text(export_csv(window.session.axis.last_reading("positioning")), encoding="utf-8")
     count = len(window.session.axis.readings)
     drop(good)
     qtbot.waitUntil(lambda: len(window.session.axis.readings) == count + 1)
@@ -174,14 +174,14 @@ def test_a_dropped_csv_lands_in_its_stage_and_a_bad_one_changes_nothing(window: 
     wrong.write_text('{"format": "urban-mule/1", "axes": []}', encoding="utf-8")
     window.files.take_files([wrong])
     qtbot.waitUntil(lambda: len(told) == 2)
-    assert "axes is empty" in told[1] and len(window.session.project.axes) == 4
+    assert "axes is empty" in told[1] and len(window.session.project.axes) == 5
     other = tmp_path / "other.json"
     other.write_text(export_project(blank_project("Other")), encoding="utf-8")
     window.files.take_files([other])
     qtbot.waitUntil(lambda: [a.name for a in window.session.project.axes] == ["X"])
     assert window.session.axis.motor.holding_torque is None
     window.session.undo_stack.undo()
-    assert len(window.session.project.axes) == 4
+    assert len(window.session.project.axes) == 5
 
 
 def test_moves_axes_log_units_and_night(window: Window, qtbot: Any) -> None:
@@ -197,9 +197,9 @@ def test_moves_axes_log_units_and_night(window: Window, qtbot: Any) -> None:
     assert window.session.axis.cycle is None and "the cycle has no move yet" in shown(window, "cycle_duration")
     window.session.undo_stack.setIndex(0)
     window.duplicate_axis()
-    assert window.session.axis.name == "X2" and len(window.plates.plates) == 5
+    assert window.session.axis.name == "X2" and len(window.plates.plates) == 6
     window.remove_axis()
-    assert [p.axis.name for p in window.plates.plates] == ["X", "Y", "Z", "C"]
+    assert [p.axis.name for p in window.plates.plates] == ["X", "Y", "Z", "C", "W"]
     window.session.show_axis(0)
     window.show_stage("Log")
     log = window.stage

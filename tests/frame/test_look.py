@@ -29,6 +29,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.desk.stages.moves.stage import MovesStage
 from urban_mule.desk.stages.registry import SPECS
+from urban_mule.desk.walk import settle
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
@@ -192,7 +193,8 @@ def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbo
         return bytes(bits.asarray(image.sizeInBytes()))
 
     window.show_stage(stage)
-    qtbot.wait(5)
+    settle(window.session)
+    qtbot.wait(300)
     first = seen()
     window.session.show_axis(2)
     qtbot.waitUntil(lambda: seen() != first)

@@ -54,7 +54,7 @@ def menu(window: Window, text: str) -> QAction:
 def test_what_the_menu_writes_reads_back(window: Window, dialogs: Dialogs, qtbot: Any, tmp_path: Path) -> None:
     dialogs.answer = str(tmp_path / "out.json")
     menu(window, "Export JSON…").trigger()
-    assert [axis.name for axis in read_project(tmp_path / "out.json").axes] == ["X", "Y", "Z", "C"]
+    assert [axis.name for axis in read_project(tmp_path / "out.json").axes] == ["X", "Y", "Z", "C", "W"]
     dialogs.answer = str(tmp_path / "copy.mule")
     menu(window, "Save a copy…").trigger()
     copy = ProjectFile.open(tmp_path / "copy.mule")
@@ -65,7 +65,7 @@ def test_what_the_menu_writes_reads_back(window: Window, dialogs: Dialogs, qtbot
     dialogs.answer = str(tmp_path / "readings")
     menu(window, "Export readings as CSV…").trigger()
     written = sorted((tmp_path / "readings").iterdir())
-    assert len(written) == 9 and {read_csv(path).kind for path in written} >= {"travel", "positioning", "acceleration"}
+    assert len(written) == 18 and {read_csv(path).kind for path in written} >= {"travel", "positioning", "acceleration"}
     for text, name in (("Report as PDF and HTML…", "r.pdf"), ("Print the tags…", "t.pdf"),
                        ("Save picture as SVG or PNG…", "p.svg")):
         dialogs.answer = str(tmp_path / name)

@@ -105,6 +105,7 @@ def test_humps_are_named_and_the_names_stay_with_the_axis(demo_copy: Path, qtbot
     naming, session = window.stage.naming, window.session
     naming.refresh()
     assert [naming.hump.itemText(n) for n in range(naming.hump.count())] == ["34.2 Hz", "71.2 Hz"]
+    session.edit(session.axis_path("mode_names"), None)
     naming.hump.setCurrentIndex(1)
     naming.say("the frame")
     named = session.axis.mode_names

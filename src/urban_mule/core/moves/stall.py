@@ -11,6 +11,7 @@ ANSWERS = ("crashed", "early", "good")
 CONFIRMED = 3  # times that a good threshold has to be good
 SENSES = ("more", "less")
 MOST_STEPS = 100_000
+HELD = ("current_peak", "microsteps", "hold_fraction", "top_speed", "top_acceleration")  # what a threshold holds for
 
 
 class StallSearch:

@@ -15,6 +15,7 @@ from urban_mule.core.ring.train_hump import (
     AGREES,
     CONTRADICTS,
     OTHER_CURRENT,
+    OTHER_LOAD,
     USUAL,
     departure,
     is_unassigned,
@@ -85,7 +86,7 @@ def mode_as_computed(
         named = f"{acceleration_reading.train_mode:.1f} Hz was named as the train's and is not in this record" if hump.named else (
             f"None of these humps can be told to be the train's: {made} would make {resonance_to_compare:.1f} Hz, the nearest is"
             f" {hump.frequency:.1f} Hz")
-        return Verdict("unknown", f"{named}.", OTHER_CURRENT)
+        return Verdict("unknown", f"{named}.", OTHER_LOAD if rotor_compliance_share is None else OTHER_CURRENT)
     said = f"The train rings at {hump.frequency:.1f} Hz, {made} would make {resonance_to_compare:.1f} Hz"
     springs = "" if rotor_compliance_share is None else (
         f"The motor's field is {size(100 * rotor_compliance_share)} % of what gives way.")

@@ -12,6 +12,8 @@ NAMED_WITHIN = 0.05  # share within which a mode is the one that somebody named
 READ_TO, FORMULA = 0.02, 0.04  # shares: how well a mode is read, and what two masses and two springs leave out
 USUAL = 0.08  # share that a computed resonance is usually sure to: stiffness 15 %, field 8 %, mass 3 %
 AGREES, CONTRADICTS = 2.0, 3.0  # departures in standard uncertainties
+OTHER_LOAD = ("Record again with a known weight more on the carriage: the hump that moves as far as a heavier load makes it is the"
+              " train's. Then say which it is, in the spectrum.")
 OTHER_CURRENT = ("Record again with the current lower by a third: the hump that moves is the train's. Then say which it is, in the"
                  " spectrum.")
 

@@ -49,6 +49,7 @@ class Leaves(QStackedWidget):
         super().__init__(parent)
         self.session, self._leaves = session, leaves
         self._made: dict[str, Picture] = {}
+        self._left_out: tuple[str, ...] = ()
         self._holders: dict[str, QWidget] = {}  # the pictures, or what scrolls them where they are too high
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.words = QWidget()
@@ -91,8 +92,18 @@ class Leaves(QStackedWidget):
 
     @property
     def all_words(self) -> list[str]:
-        """The words of all leaves in order."""
-        return [word for word, _ in self._leaves]
+        """The words of all leaves that there are here, in order."""
+        return [word for word, _ in self._leaves if word not in self._left_out]
+
+    def leave_out(self, words: tuple[str, ...]) -> None:
+        """Offer all leaves but these; where one of them lies on top, the first is laid there. It is never among them."""
+        if words == self._left_out:
+            return
+        self._left_out = words
+        for button in self._buttons.buttons():
+            button.setVisible(button.text() not in words)
+        if self.word in words:
+            self.begin()
 
     @property
     def picture(self) -> Picture:

@@ -291,7 +291,8 @@ class StageView(SharedOut):
         return nxt
 
     def refresh(self, _names: object = None) -> None:
-        """Headline and the worst verdict of the stage."""
+        """The leaves that this axis has, the headline and the worst verdict of the stage."""
+        self.leaves.leave_out(self.spec.of_steppers if getattr(self.session.axis, "motor_kind", "") == "servo" else ())
         self._say()
         self._teach()
         self.lay()

@@ -6,7 +6,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from urban_mule.core.ring.train_hump import OTHER_CURRENT
+from urban_mule.core.ring.train_hump import OTHER_CURRENT, OTHER_LOAD
 from urban_mule.core.sheet.given import in_a_sentence
 from urban_mule.core.sheet.shown import in_unit, value_text
 from urban_mule.core.sheet.units import number_text, with_doubt
@@ -26,6 +26,7 @@ HOW = ("Each prediction beside what was measured, both with their ± (k = 2); th
        " both together allow. What is used as measured shows where it is from, and undo gives the former value back.")
 CORRECTIONS = {"steps_per_unit": "scale", "backlash": "backlash", "correction_table": "table"}  # by the name on the hardware
 NOTHING = "Nothing of this axis is predicted and measured both yet."
+NEARLY = 1e-3  # share within which a scale is told by how far off it is
 
 
 class TrustPicture(Picture):
@@ -83,6 +84,8 @@ class TrustPicture(Picture):
         sheet, system = self.state.sheet, self.state.system
         if value is None:
             return "not known"
+        if one.quantity == "scale_ratio" and abs(value - 1) < NEARLY:
+            return f"{with_doubt(1e6 * (value - 1), 1e6 * uncertainty)} ppm off"
         if one.quantity in ("torque_factor", "scale_ratio"):
             return f"{with_doubt(100 * value, 100 * uncertainty)} %"
         unit = value_text(sheet, one.quantity, value, system).unit
@@ -102,7 +105,7 @@ class TrustPicture(Picture):
         if self._mended_between(one):
             return "something was repaired between the two runs: nothing to compare"
         if UNASSIGNED in one.words:
-            return OTHER_CURRENT
+            return OTHER_LOAD if self.state.axis.motor_kind == "servo" else OTHER_CURRENT
         if one.agrees is None:
             if one.words.startswith(NEXT_RUN):
                 return "nothing was promised of that together" if NOT_ON_RECORD not in one.words else (

@@ -44,6 +44,12 @@ def language_text(language: Language) -> str:
 class CurrentPicture(Painted):
     """What to set so that the current meant flows."""
 
+    def says(self) -> tuple[str, str] | None:
+        """What a servo's drive does by itself; of a stepper's a verdict says it."""
+        if self.state.axis.motor_kind != "servo":
+            return None
+        return "The drive of a servo sets the current by itself, as much as the load asks.", "Its limit protects the motor."
+
     def paint(self, painter: QPainter, area: QRectF) -> None:
         solution = self.state.solution
         languages = solution.get("current_languages", ())

@@ -73,5 +73,5 @@ SPECS = (StageSpec(
         "microsteps": ("microsteps", "pulse rate", "pulses together", "shared pulses"), "chopping": ("chopping",),
         "standstill": ("standstill", "leaned on"),
         "supply": ("supply power", "bus after a stop", "circuit", "axes on the supply")},
-    view=f"{ROOM}.stage:DriveStage",
+    of_steppers=("chopping", "standstill"), view=f"{ROOM}.stage:DriveStage",
 ),)

@@ -32,6 +32,15 @@ class HeatPicture(Picture):
         box.setContentsMargins(0, 0, 0, 0)
         box.addWidget(self.chart)
 
+    def says(self) -> tuple[str, str] | None:
+        """How warm a servo gets in its cycle; of a stepper's winding a verdict says it."""
+        get = self.state.solution.get
+        if self.state.axis.motor_kind != "servo" or (rise := get("cycle_temperature_rise")) is None:
+            return None
+        whole = get("rated_temperature_rise")
+        most = "" if whole is None else f"At its rated torque all the time it would warm by {number_text(float(whole), 3)} K."
+        return f"In this cycle the winding warms by {number_text(float(rise), 3)} K.", most
+
     def redraw(self) -> None:
         solution, chart = self.state.solution, self.chart
         rises = [(float(value), word, color, place) for name, word, color, place in RISES

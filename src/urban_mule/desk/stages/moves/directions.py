@@ -48,6 +48,12 @@ class DirectionsPicture(Picture):
                               f"{self.state.axis.name}: on a short move it went {name}")
             book(self.session, f"A short move each way: it went {name}.")
 
+    def says(self) -> tuple[str, str] | None:
+        """That it was not tried yet; what was seen a verdict says."""
+        seen = self.state.solution.get("direction_seen")
+        return None if seen else ("Which way a short move goes was not tried yet.", "Before anything longer: a turned direction"
+                                  " runs into the end that it should leave.")
+
     def redraw(self) -> None:
         axis, get = self.state.axis, self.state.solution.get
         moved = get("moves_what")

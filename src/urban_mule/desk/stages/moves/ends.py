@@ -39,6 +39,13 @@ class EndsPicture(Picture):
         for widget, share in ((self.drawn, 5), (self.homings, 6), (self.not_yet, 0), (self.caution, 0)):
             box.addWidget(widget, share)
 
+    def says(self) -> tuple[str, str] | None:
+        """That nothing is known of the ends yet; what is known a verdict says."""
+        get = self.state.solution.get
+        if get("home_by") or get("homing_reading") is not None:
+            return None
+        return "What finds the end of this axis is not said yet.", "A switch, the stall that the driver senses, both, or nothing."
+
     def redraw(self) -> None:
         self.drawn.show_axis(self.state)
         homed = self.state.solution.get("homing_reading") is not None

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.core.moves.stall import ANSWERS, StallStand, StallTrial, stall_stand
+from urban_mule.core.moves.stall import ANSWERS, HELD, StallStand, StallTrial, stall_stand
 from urban_mule.core.sheet.given import BadValue, in_a_sentence
 from urban_mule.desk.kit.painting import Label, painted, paper, say
 from urban_mule.desk.kit.picture import Picture
@@ -19,7 +19,7 @@ from urban_mule.store.document.commissioning import StallTrialBody
 CAUTION = ("The axis runs onto its hard end: slowly, low current, a hand on the stop, nothing in between. When it grinds, stop it"
            " and answer crashed; power off before a hand goes in. A switch kept beside it is an approach of its own.")
 COLORS = {"crashed": "short", "early": "tight", "good": "good"}
-HELD = ("current_peak", "microsteps", "hold_fraction", "top_speed", "top_acceleration")  # what a threshold holds for
+WORD = 60.0  # px that an answer takes
 KEYS = {"crashed": "1  Crashed", "good": "2  Good", "early": "3  Stopped early", "one back": "Back one", "begin anew": "Begin anew"}
 
 
@@ -142,12 +142,15 @@ class TrialLine(QWidget):
         painter.drawLine(QPointF(left, y), QPointF(right, y))
         for value in (lowest, highest):
             say(painter, QRectF(at(value) - 40, y + 14, 80, 18), f"{value:g}", "muted", align=Qt.AlignmentFlag.AlignHCenter)
-        for one in trials:
-            painter.setPen(theme.pen(COLORS[one.answer], 2.0))
-            painter.setBrush(theme.color(COLORS[one.answer]))
-            painter.drawEllipse(QPointF(at(one.threshold), y), 6, 6)
-            say(painter, QRectF(at(one.threshold) - 40, y - 34, 80, 18), one.answer, COLORS[one.answer],
-                align=Qt.AlignmentFlag.AlignHCenter)
+        said_up_to = -WORD
+        for threshold, answer in sorted({(one.threshold, one.answer) for one in trials}):
+            painter.setPen(theme.pen(COLORS[answer], 2.0))
+            painter.setBrush(theme.color(COLORS[answer]))
+            painter.drawEllipse(QPointF(at(threshold), y), 6, 6)
+            if at(threshold) - WORD / 2 >= said_up_to:  # where trials crowd, those between the named ones show by their colour
+                said_up_to = at(threshold) + WORD / 2
+                say(painter, QRectF(at(threshold) - 40, y - 34, 80, 18), answer, COLORS[answer],
+                    align=Qt.AlignmentFlag.AlignHCenter)
         shown = found if found is not None else following
         if shown is not None:
             painter.setPen(theme.pen("accent", 2.4))

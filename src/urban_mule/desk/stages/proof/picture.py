@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
@@ -90,21 +90,24 @@ class Shares(QWidget):
         painter.setFont(font(13, bold=True))
         painter.setPen(theme.color("ink"))
         painter.drawText(QRectF(12, 8, 200, 20), Qt.AlignmentFlag.AlignVCenter, "What the error is made of")
-        top = 40.0
+        top, high = 40.0, min(48.0, (paper(self).height() - 64.0) / len(shares))
+        limit = None if not wanted else 12 + 146 * wanted / largest
         for name, value in sorted(shares.items(), key=lambda one: -one[1]):
             painter.setFont(font(12))
             painter.setPen(theme.color("muted"))
             painter.drawText(QRectF(12, top, 210, 18), Qt.AlignmentFlag.AlignVCenter, name)
-            bar = QRectF(12, top + 21, 146 * value / largest, 10)
+            bar = QRectF(12, top + 0.44 * high, 146 * value / largest, 10)
             painter.fillRect(bar, theme.color("blue"))
+            said, beside = f"{value * to_small:.3g} {unit}", bar.right() + 6
+            if limit is not None:
+                painter.setPen(theme.pen("accent", 1.4))
+                painter.drawLine(QPointF(limit, bar.top() - 2), QPointF(limit, bar.bottom() + 2))
+                if beside - 4 <= limit <= beside + painter.fontMetrics().horizontalAdvance(said) + 4:
+                    beside = limit + 6
             painter.setPen(theme.color("ink"))
-            painter.drawText(QRectF(bar.right() + 6, top + 16, 80, 20), Qt.AlignmentFlag.AlignVCenter,
-                             f"{value * to_small:.3g} {unit}")
-            top += 48
+            painter.drawText(QRectF(beside, bar.center().y() - 10, 80, 20), Qt.AlignmentFlag.AlignVCenter, said)
+            top += high
         if wanted:
-            x = 12 + 146 * wanted / largest
-            painter.setPen(theme.pen("accent", 1.4, Qt.PenStyle.DashLine))
-            painter.drawLine(int(x), 56, int(x), int(top))
             painter.setFont(font(12))
             painter.setPen(theme.color("accent"))
             painter.drawText(QRectF(12, top + 2, 204, 18), Qt.AlignmentFlag.AlignRight, f"wanted {wanted * to_small:.3g} {unit}")

@@ -164,6 +164,8 @@ class TradeCurves(Painted):
         step = round_step(100 * self.most, 5)
         for n in range(int(100 * self.most / step) + 1):
             _, y = self._place(n * step / 100, 0.0)
+            if y < UNDER_TITLE:
+                continue
             say(painter, QRectF(plot.left() - 48, y - 8, 42, 16), f"{n * step:g} %", "muted", align=RIGHT)
         say(painter, QRectF(plot.left(), plot.bottom() + 22, plot.width(), 16), f"allowed acceleration, {unit}", "muted",
             align=Qt.AlignmentFlag.AlignHCenter)

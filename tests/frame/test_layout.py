@@ -24,7 +24,7 @@ SIZES = {"usual": ((1280, 800), 0.55), "smallest": ((1024, 720), 0.5), "150 %": 
 NOTHING_YET = {  # leaves of which the demo has nothing to show so far, and which may be empty
     "trust", "changes", "causes", "push", "drift", "lengths", "compare", "directions", "stall", "trend", "upkeep", "square"}
 OF_THE_AXIS = ("Load", "Motor", "Moves")  # stages that another kind of axis fills otherwise; the others are alike
-SPINDLE = 4  # stands after the four axes
+SPINDLE = 5  # stands after the five axes
 EMPTY = 0.25  # of the window
 
 

@@ -107,7 +107,7 @@ C: dict[str, Any] = {
     "name": "C", "motion": "rotary", "travel": 2 * math.pi, "load_inertia": 0.0021, "friction_torque": 0.12,
     "accuracy_wanted": 0.1 * DEGREE, "speed_wanted": 180 * DEGREE, "hours_a_week": 18.0,
     "maintenance": [{"task": "grease the reduction", "every_days": 365.0}], "home_by": "stall", "home_end": "minus",
-    "homing_speed": 30 * DEGREE, "zero_offset": 3 * DEGREE, "soft_limit_room": 2 * DEGREE, "path_tolerance": 0.6 * DEGREE,
+    "homing_speed": 30 * DEGREE, "zero_offset": 3 * DEGREE, "soft_limit_room": 2 * DEGREE, "path_tolerance": 0.1 * DEGREE,
     "stall_lowest": 0, "stall_highest": 255,
     "stall_greater_is": "less", "moves_what": "work", "direction_seen": "as it should", "direction_turned_in": "controller",
     "coil_resistances": "brown white 1.52\nyellow orange 1.49", "coil_plug": "brown white, yellow orange",

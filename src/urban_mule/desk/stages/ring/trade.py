@@ -10,6 +10,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QPolygonF, QR
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, trade
+from urban_mule.core.sheet.units import number_text
 from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.label_places import label_moves
 from urban_mule.desk.kit.painting import LEFT, RIGHT, on_paper, paper, say
@@ -20,6 +21,7 @@ from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.stages.ring.picture import SHAPER_COLORS
 
+UNDER_TITLE = 36.0  # px down to which the name of the upright scale stands
 SHOWN = 2.6  # times the fastest tuned shaper, or the cycle, that the picture reaches
 WHOLE, LEAST_BESIDE = 800, 600  # px from which on all of the rows stand beside the curves, and any
 BESIDE, NARROW = 476, 240  # px of the rows, whole and in little room
@@ -169,7 +171,7 @@ class TradeCurves(Painted):
             say(painter, QRectF(plot.left() - 48, y - 8, 42, 16), f"{n * step:g} %", "muted", align=RIGHT)
         say(painter, QRectF(plot.left(), plot.bottom() + 22, plot.width(), 16), f"allowed acceleration, {unit}", "muted",
             align=Qt.AlignmentFlag.AlignHCenter)
-        say(painter, QRectF(12, 10, 200, 16), "residual vibration", "muted", align=LEFT)
+        say(painter, QRectF(12, 10, 130, 16), "residual vibration", "muted", align=LEFT)
         _, y = self._place(MOST_LEFT, 0.0)
         if self.most > MOST_LEFT:
             painter.setPen(theme.pen("line", 1.0, Qt.PenStyle.DashLine))
@@ -295,5 +297,5 @@ class TradePicture(Picture):
 
 def _costs(one: dict[str, Any], factor: float, unit: str) -> tuple[str, str, str]:
     """What a shaper leaves of the worst mode, allows, and costs in time."""
-    return (f"{100 * one['residual']:.0f} %", f"{one['allowed_acceleration'] * factor:.3g} {unit}",
+    return (f"{100 * one['residual']:.0f} %", f"{number_text(one['allowed_acceleration'] * factor, 3)} {unit}",
             f"{1000 * one['times'][-1]:.0f} ms")

@@ -3,7 +3,7 @@ VENV := .venv
 PYTHON := $(VENV)/bin/python
 STAMP := $(VENV)/.filled
 
-.PHONY: setup demo test campaign check bench docs parts screenshots constraints lowest install uninstall clean
+.PHONY: setup demo test campaign check bench docs honesty parts screenshots constraints lowest install uninstall clean
 
 setup: $(STAMP)
 
@@ -34,6 +34,9 @@ bench: setup
 
 docs: setup
 	$(PYTHON) -m tools.write_docs
+
+honesty: setup
+	$(PYTHON) -m tools.honesty
 
 parts: setup
 	$(PYTHON) -m tools.make_parts

@@ -9,6 +9,7 @@
   scratch     the demo's X axis solved from nothing: every quantity and verdict but the acceleration record's analysis
   record      60 s at 3.2 kHz in three directions: whole analysis over bare scipy.signal.welch with the same settings
   practice    the simulated axis against real time, and the frames of the axis that moves before one's eyes
+  motion      one axis integrated in time against real time
   tuning      all shapers tuned to a 60 s record of three directions over its Welch spectrum
   start-up    process start to a painted demo window over a bare PyQt6 and pyqtgraph window with one plot
   memory      of the process with the demo open and every stage visited
@@ -366,7 +367,19 @@ def bench_practice(demo: Path) -> None:
         took = spent(lambda kind=kind, settings=settings: walk(kind, plan, settings, machine, lambda *_: True), 3)
         found.append((real / took, kind))
     print("practice   simulated axis against real time (at least 20): " + ", ".join(f"{kind} {ratio:.0f}" for ratio, kind in found))
+    bench_motion(project)
     bench_frames(demo)
+
+
+def bench_motion(project: Any) -> None:
+    """One second of X, moving and standing, integrated in time."""
+    from urban_mule.bench.simulated.motion import SETTLES, mechanism_of, moved
+    from urban_mule.store.solve import solve_axis
+
+    mechanism = mechanism_of(solve_axis(project, project.axis("X")))
+    real = 0.3 / 0.6 + 0.6 / 8.0 + SETTLES
+    took = spent(lambda: moved(mechanism, 0.3, 0.6, 8.0), 9)
+    print(f"motion     one axis integrated in time against real time: {real / took:.0f} (at least 200)")
 
 
 def bench_frames(demo: Path) -> None:

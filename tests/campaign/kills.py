@@ -124,7 +124,7 @@ def _made(folder: Path, n: int, said: list[int]) -> None:
 
 
 def _exported(folder: Path, _n: int, _said: list[int]) -> None:
-    assert len(read_project(folder / "out.json").axes) == 4
+    assert len(read_project(folder / "out.json").axes) == 5
 
 
 def _migrated(folder: Path, n: int, _said: list[int]) -> None:

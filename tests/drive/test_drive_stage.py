@@ -186,7 +186,8 @@ def test_the_supply_belongs_to_all_and_its_working_leads_to_its_own_fields(windo
     stage = drive(window, "X", "supply")
     assert "71.3 % of the circuit" in stage.headline.text() and shown(window, "supply_power_needed") == "602 W"
     type_in(qtbot, stage.field("supply_power", "project"), "400")
-    assert "the supply gives 400 W" in stage.headline.text() and window.trail.level("Drive") == "short"
+    qtbot.waitUntil(lambda: "the supply gives 400 W" in stage.headline.text())
+    assert window.trail.level("Drive") == "short"
     drive(window, "C", "current")
     assert "supply gives" not in window.stage.headline.text() and window.trail.level("Drive") == "short", "it concerns every axis"
     stage = drive(window, "X", "supply")

@@ -36,7 +36,7 @@ def test_a_hidden_stage_is_of_the_shown_axis_when_it_is_seen_again(window: Windo
         assert float(window.stage.field("moving_mass").editor.text()) == pytest.approx(session.axis.moving_mass)
     type_in(qtbot, window.stage.field("moving_mass"), "4.5")
     assert [axis.moving_mass for axis in session.project.axes] == [before[0].moving_mass, before[1].moving_mass, 4.5,
-                                                                   before[3].moving_mass]
+                                                                   before[3].moving_mass, before[4].moving_mass]
     window.show_stage("Motor")
     assert window.stage.field("holding_torque").path == ("axes", 2, "motor", "holding_torque")
     number = shown(window, "working_margin").split()[0]
@@ -85,7 +85,7 @@ def test_a_stage_that_is_half_built_or_in_a_round_follows_to_another_kind(demo_c
     """Its rows would ask for what the other kind has not."""
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
     session = window.session
-    servo = session.axis.model_copy(update={"name": "W", "motor": None}).model_copy(update={
+    servo = session.axis.model_copy(update={"name": "V", "motor": None}).model_copy(update={
         "motor": MOTOR_MODELS["servo"].model_validate({"kind": "servo", "rated_torque": 1.3})})
     session.edit(("axes",), (*session.project.axes, servo), "a servo")
     for seen in (False, True):

@@ -200,6 +200,8 @@ def test_the_tag_sets_what_the_open_answer_says(window: Window) -> None:
             said = set_by.get(name, name)
             if name in rows and said in answer:
                 assert float(rows[name].value) == pytest.approx(float(answer[said]), abs=6e-8, rel=1e-9), (axis.name, name)
+        if axis.motor_kind == "servo":
+            continue  # whose drive sets its current by itself
         said = next(row for row in rows.values() if row.name in ("switches", *BY_ENTRY))
         peak, rms = (float(number) for number in re.findall(r"[\d.]+", said.beneath))
         assert peak == pytest.approx(answer["current_peak_real"], rel=6e-3), axis.name

@@ -13,6 +13,7 @@ from tests.driving import leaf_of
 
 from urban_mule.core.ring.tuned import KINDS
 from urban_mule.desk.walk import settle
+from urban_mule.store.document.modes import NamedMode
 from urban_mule.store.exchange.open_json import export_project, parse_project
 
 
@@ -129,4 +130,11 @@ def test_humps_are_named_and_the_names_stay_with_the_axis(demo_copy: Path, qtbot
     again = parse_project(export_project(session.project.model_copy(update={
         "axes": (session.axis.model_copy(update={"mode_names": named}), *session.project.axes[1:])})).encode())
     assert again.axes[0].mode_names[0].rings == "frame"
+    session.show_axis(1)
+    settle(session)
+    said = {v.check: v for v in session.verdicts("Ring")}["resonance"]
+    assert said.level == "tight" and "2 modes share" in said.sentence
+    session.edit(session.axis_path("mode_names"), (NamedMode.model_validate({"rings": "frame", "frequency": 43.5}),))
+    said = {v.check: v for v in session.verdicts("Ring")}["resonance"]
+    assert said.level == "good" and "what else rings there is named" in said.sentence, "what is named needs no explaining"
     window.close()

@@ -81,9 +81,9 @@ def test_a_nominal_value_stands_where_no_train_can_be_computed_and_readings_corr
 
 def test_a_change_is_walked_on_both_sides_for_every_motor(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Scale", "all axes", axis=1)
-    assert [one.motor for one in leaf.drawn.wires] == ["X", "Y", "Y follower", "Z", "C"]
+    assert [one.motor for one in leaf.drawn.wires] == ["X", "Y", "Y follower", "Z", "C", "W"]
     assert leaf.drawn.wires[1].moves == "apart: do not move it", "the demo's follower is still as delivered"
-    assert [one.lies for one in leaf.drawn.wires] == ["along", "across", "across", "up", "turns"]
+    assert [one.lies for one in leaf.drawn.wires] == ["along", "across", "across", "up", "turns", "along"]
     assert not leaf.sides and "go apart" in leaf.says()[0]
     window.session.edit(("axes", 1, "follower", "driver", "microsteps"), None)
     qtbot.waitUntil(lambda: len(leaf.sides) == 1)

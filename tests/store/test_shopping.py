@@ -18,7 +18,7 @@ from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.shopping import DAY, Item, as_csv, from_csv, order_by, ordered_with, shopping_list, summary, without
 from urban_mule.store.text_files import BadFile
 
-ORDERS = (("parts",), *(("axes", place, "parts") for place in range(4)))
+ORDERS = (("parts",), *(("axes", place, "parts") for place in range(5)))
 BARE = reduce(lambda project, path: edited(project, path, None), ORDERS, demo_project())
 SIGNS = st.characters(whitelist_categories=("L", "Nd"), whitelist_characters=" ,;\"'-")
 WORDS = st.text(alphabet=SIGNS, max_size=30).map(str.strip)

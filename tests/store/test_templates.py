@@ -73,7 +73,7 @@ def test_what_ships_fills_with_the_demo_and_mine_are_kept(demo_copy: Path, qtbot
     window.close()
 
 
-LINE = re.compile(r"^(?P<axis>[XYZC])(?P<second>2?) (?P<name>\w+) = (?P<number>\S+) ?(?P<unit>.*)$")
+LINE = re.compile(r"^(?P<axis>[XYZCW])(?P<second>2?) (?P<name>\w+) = (?P<number>\S+) ?(?P<unit>.*)$")
 UNITS = {"% ": "%", "A peak": "A", "A RMS": "A"}
 
 

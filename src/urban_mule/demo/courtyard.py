@@ -196,8 +196,7 @@ def story() -> list[tuple[float, Told]]:
         (38.1, naming("X", 71.0, "frame")), (38.125, climbed), (38.2, squared),
         (39, writing("X", "due", "Look at the belt tension again after 40 km of travel or in March.")),
         (41, writing("X", "maintained", RAILS)), (46, writing("Z", "maintained", "try the brake")),
-        (50, stalled), (55.1, naming("W", 61.0, "frame")),
-        (77.1, naming("Y", 43.5, "frame"))]
+        (50, stalled), (55.1, naming("W", 61.0, "frame"))]
 
 
 def build_demo(path: Path) -> ProjectFile:

@@ -14,6 +14,7 @@ from urban_mule.core.ring.spectrum import TimeBase
 from urban_mule.core.ring.train_hump import (
     AGREES,
     CONTRADICTS,
+    NAMED_WITHIN,
     OTHER_CURRENT,
     OTHER_LOAD,
     USUAL,
@@ -60,14 +61,16 @@ def sensor_serves(sensor_faults: SensorFaults, sample_rate: float) -> Verdict | 
 
 
 @check("resonance", stage="Ring", main=True)
-def clear_mode(modes: tuple[Mode, ...]) -> Verdict:
-    """One clear mode, or several that mean play."""
-    first = modes[0]
-    strong = [m for m in modes if m.strength >= 0.15]
+def clear_mode(modes: tuple[Mode, ...], other_modes: tuple[float, ...] | None = None) -> Verdict:
+    """One clear mode, or several that mean play; what is named as frame, tool or table needs no explaining."""
+    all_strong = [m for m in modes if m.strength >= 0.15]
+    strong = [m for m in all_strong if all(abs(m.frequency / one - 1) > NAMED_WITHIN for one in other_modes or ())] or all_strong
+    first = strong[0] if strong else modes[0]
     said = f"{first.frequency:.1f} Hz with damping ratio {first.damping_ratio:.3f}"
-    if len(strong) == 1:
-        return Verdict("good", f"One clear mode at {said}.", "Choose a shaper for it.", headroom=0.8)
-    others = ", ".join(f"{m.frequency:.1f} Hz" for m in modes[1:] if m in strong)
+    if len(strong) <= 1:
+        named = "; what else rings there is named" if len(all_strong) > 1 else ""
+        return Verdict("good", f"One clear mode at {said}{named}.", "Choose a shaper for it.", headroom=0.8)
+    others = ", ".join(f"{m.frequency:.1f} Hz" for m in strong[1:])
     return Verdict("tight", f"{len(strong)} modes share the energy: {said}, and {others}.",
                    "Look for play, a loose rail, a dragging cable or a slack belt; then measure again.",
                    headroom=0.3 if len(strong) == 2 else 0.1)

@@ -46,7 +46,7 @@ class CurrentPicture(Painted):
 
     def says(self) -> tuple[str, str] | None:
         """What a servo's drive does by itself; of a stepper's a verdict says it."""
-        if self.state.axis.motor_kind != "servo":
+        if self.state.axis.motor_kind != "servo" or self.state.solution.get("pulse_rate") is None:
             return None
         return "The drive of a servo sets the current by itself, as much as the load asks.", "Its limit protects the motor."
 

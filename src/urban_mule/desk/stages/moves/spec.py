@@ -33,5 +33,5 @@ SPECS = (StageSpec(
     },
     judged={"directions": ("direction",), "ends": ("way of homing", "switch", "soft limits", "homing"), "ladder": ("ladder",)},
     nothing={"ladder": ("No ladder was run.", "Speed and acceleration rise until steps are lost: what the motor really gives.")},
-    of_steppers=("coils", "stall", "ladder"), view=f"{ROOM}.stage:MovesStage",
+    of_steppers=("coils", "ladder"), view=f"{ROOM}.stage:MovesStage",
 ),)

@@ -23,7 +23,7 @@ class Naming(QWidget):
         self.hump = QComboBox(accessibleName="Hump of the spectrum")
         self.rings = QComboBox(accessibleName="What rings there")
         self.rings.addItems([NOT_SAID, TRAIN, *(f"the {one}" for one in RINGS)])
-        for widget in (Label("At", objectName="label"), self.hump, Label("rings", objectName="label"), self.rings):
+        for widget in (Label("Hump at", objectName="label"), self.hump, Label("rings", objectName="label"), self.rings):
             row.addWidget(widget)
         self.hump.activated.connect(lambda _place: self._show_said())
         self.rings.activated.connect(lambda _place: self.say(self.rings.currentText()))

@@ -1,0 +1,56 @@
+"""The axis integrated in time agrees with what the sheet computes of it, and the plain loop with the compiled one."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from tools.honesty import DAMPED, OF_CORNER, falling_out, lag_by_drag, odds, reversing, ringing
+
+from urban_mule.bench.simulated import motion
+from urban_mule.bench.simulated.motion import Mechanism, loses_steps_on, mechanism_of, moved
+from urban_mule.core.load.asked import acceleration_for
+from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.solution import Solution
+from urban_mule.demo.courtyard import demo_project
+from urban_mule.store.solve import solve_axis
+
+PROJECT = demo_project()
+SOLUTIONS = {name: solve_axis(PROJECT, PROJECT.axis(name)) for name in ("X", "Y", "Z", "C")}
+
+
+@pytest.mark.parametrize("solution", SOLUTIONS.values(), ids=SOLUTIONS.keys())
+def test_resonances_torque_and_lost_motion_are_those_of_the_sheet(solution: Solution) -> None:
+    assert ringing(solution) == pytest.approx(list(map(float, solution["axis_modes"])), rel=0.02)
+    for share, (computed, integrated) in zip(OF_CORNER, falling_out(solution), strict=True):
+        assert integrated == pytest.approx(computed, rel=0.15), (share, DAMPED)
+    least, most = (float(solution.changed(windup_share=share)["expected_lost_motion"]) for share in (0.0, 1.0))
+    assert least < reversing(solution) < 1.05 * (most + lag_by_drag(solution))
+
+
+@pytest.mark.parametrize("name", ["X", "Z"])
+def test_a_motor_with_much_in_hand_loses_nothing_and_one_with_too_little_does(name: str) -> None:
+    """The margin sorts the two as the sheet says it does; what is lost comes in fours."""
+    solution = SOLUTIONS[name]
+    r, speed = float(solution["travel_per_radian"]), float(solution["top_speed"])
+    torque = float(solution["torque_curve"](np.array([speed / r]))[0])
+    at = {margin: acceleration_for(solution["asked_torque"], torque / margin, 1.0) for margin in (0.6, 3.0)}
+    runs = {margin: moved(mechanism_of(solution, 0.1), 2 * speed**2 / one + 0.1 * speed, speed, one) for margin, one in at.items()}
+    assert runs[3.0].lost_steps == 0 and runs[0.6].lost_steps % 4 == 0 and runs[0.6].lost_steps != 0
+    assert not loses_steps_on(mechanism_of(solution, 0.1), 2 * speed**2 / at[3.0], speed, at[3.0])
+    assert odds(0.6) < 0.01 and odds(3.0) > 0.99
+
+
+def test_the_plain_loop_does_what_the_compiled_one_does(monkeypatch: pytest.MonkeyPatch) -> None:
+    one = mechanism_of(SOLUTIONS["X"])
+    monkeypatch.setattr(motion, "SETTLES", 0.02)
+    fast = moved(one, 0.002, 0.2, 8.0)
+    monkeypatch.setattr(motion, "_compiled", lambda: motion._loop)
+    plain = moved(one, 0.002, 0.2, 8.0)
+    assert plain.position == pytest.approx(fast.position, rel=1e-6, abs=1e-12) and plain.lost_steps == fast.lost_steps == 0
+    assert fast.position[-1] == pytest.approx(0.002, abs=4e-4), "it swings about where it was sent"
+
+
+def test_what_the_axis_does_not_know_is_named() -> None:
+    with pytest.raises(NotKnown, match="not known"):
+        mechanism_of(SOLUTIONS["X"].changed(phase_inductance=None))
+    assert Mechanism(*[1.0] * 10).train_efficiency == 1.0

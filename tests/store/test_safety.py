@@ -211,7 +211,7 @@ def test_making_a_project_is_done_whole_or_not_at_all(tmp_path: Path) -> None:
         process.wait()
         process.stdout.close()
         for made in sorted(folder.glob("[0-9]*.mule")):
-            assert len(_project(made).axes) == 4, "whatever bears the name of a project opens"
+            assert len(_project(made).axes) == 5, "whatever bears the name of a project opens"
     target = tmp_path / "taken.mule"
     target.write_text("mine")
     with pytest.raises(BadFile, match="there is a file already"):

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import fields
+from hashlib import blake2b
 from typing import Any
 
+import numpy as np
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from urban_mule.core.subjects import axis_sheet
@@ -12,6 +15,27 @@ from urban_mule.desk.model.works import Works
 
 FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it
 Kept = tuple[Any, dict[str, Any] | None]  # the records, and what their analysis gave, or None while a worker is at it
+
+MADE_BEFORE: dict[bytes, dict[str, Any]] = {}  # by what the records hold: a file that is opened again, or a step taken back
+MOST_KEPT = 24
+
+
+def analysed(records: tuple[Any, ...]) -> dict[str, Any]:
+    """The slow quantities of these records; what was made before of the same numbers is not made again."""
+    mark = blake2b()
+    for record in records:
+        for one in fields(record):
+            value = getattr(record, one.name)
+            mark.update(value.tobytes() if isinstance(value, np.ndarray) else repr(value).encode())
+    found = MADE_BEFORE.get(mark.digest())
+    if found is None:
+        sheet = axis_sheet("linear", "stepper")
+        solution = sheet.solve(acceleration_reading=records[-1], acceleration_readings=records)
+        found = {name: solution.find(name) for name in sheet.slow}
+        while len(MADE_BEFORE) >= MOST_KEPT:
+            MADE_BEFORE.pop(next(iter(MADE_BEFORE)), None)
+        MADE_BEFORE[mark.digest()] = found
+    return found
 
 
 class Analyses(QObject):
@@ -45,15 +69,9 @@ class Analyses(QObject):
         if kept is not None:
             return kept
         waits = self._kept[tuple(map(id, records))] = (records, None)
-        sheet = axis_sheet("linear", "stepper")
-
-        def work(_progress: Any) -> dict[str, Any]:
-            solution = sheet.solve(acceleration_reading=records[-1], acceleration_readings=records)
-            return {name: solution.find(name) for name in sheet.slow}
-
         self._later.append(lambda: self._works.run(
-            ("the acceleration record", tuple(map(id, records))), self, work, lambda found: self._made(records, found),
-            lambda why: self._not_made(records, why)))
+            ("the acceleration record", tuple(map(id, records))), self, lambda _progress: analysed(records),
+            lambda found: self._made(records, found), lambda why: self._not_made(records, why)))
         self._pause.start()
         return waits
 

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import fields
 from hashlib import blake2b
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from urban_mule.core.subjects import axis_sheet
@@ -20,21 +18,25 @@ MADE_BEFORE: dict[bytes, dict[str, Any]] = {}  # by what the records hold: a fil
 MOST_KEPT = 24
 
 
-def analysed(records: tuple[Any, ...]) -> dict[str, Any]:
-    """The slow quantities of these records; what was made before of the same numbers is not made again."""
+def mark_of(records: tuple[Any, ...]) -> bytes:
+    """The same for records of the same samples and directions, whatever else is said of them."""
     mark = blake2b()
     for record in records:
-        for one in fields(record):
-            value = getattr(record, one.name)
-            mark.update(value.tobytes() if isinstance(value, np.ndarray) else repr(value).encode())
-    found = MADE_BEFORE.get(mark.digest())
+        mark.update(b"".join((record.time.tobytes(), record.values.tobytes(), record.direction.encode())))
+    return mark.digest()
+
+
+def analysed(records: tuple[Any, ...]) -> dict[str, Any]:
+    """The slow quantities of these records; what was made before of the same samples is not made again."""
+    mark = mark_of(records)
+    found = MADE_BEFORE.get(mark)
     if found is None:
         sheet = axis_sheet("linear", "stepper")
         solution = sheet.solve(acceleration_reading=records[-1], acceleration_readings=records)
         found = {name: solution.find(name) for name in sheet.slow}
         while len(MADE_BEFORE) >= MOST_KEPT:
             MADE_BEFORE.pop(next(iter(MADE_BEFORE)), None)
-        MADE_BEFORE[mark.digest()] = found
+        MADE_BEFORE[mark] = found
     return found
 
 
@@ -68,7 +70,10 @@ class Analyses(QObject):
         kept = self.known(records)
         if kept is not None:
             return kept
-        waits = self._kept[tuple(map(id, records))] = (records, None)
+        before = MADE_BEFORE.get(mark_of(records)) if MADE_BEFORE else None  # a fresh process does not read records for it
+        waits = self._kept[tuple(map(id, records))] = (records, before)
+        if before is not None:
+            return waits
         self._later.append(lambda: self._works.run(
             ("the acceleration record", tuple(map(id, records))), self, lambda _progress: analysed(records),
             lambda found: self._made(records, found), lambda why: self._not_made(records, why)))

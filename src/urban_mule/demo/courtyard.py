@@ -117,10 +117,15 @@ IN_WORDS = {"acceleration": "vibration", "tone": "belt tone", "drag": "drag at t
             "warming": "warmth of the motor", "drift": "growth while warming"}
 
 
+def place_of(project: Project, name: str) -> int:
+    """Which axis of the project has this name."""
+    return [axis.name for axis in project.axes].index(name)
+
+
 def measuring(day: Day) -> Told:
     """A day of measuring."""
     def told(file: ProjectFile, project: Project, time: datetime) -> Project:
-        place = next(n for n, axis in enumerate(project.axes) if axis.name == day.axis)
+        place = place_of(project, day.axis)
         said = ", ".join(IN_WORDS.get(kind, kind) for kind in day.plans)
         readings = (*project.axes[place].readings, *measured(project, day, time))
         project = edited(project, ("axes", place, "readings"), readings)
@@ -144,7 +149,7 @@ def writing(axis: str, kind: str, text: str, cost: float | None = None) -> Told:
 def naming(axis: str, frequency: float, rings: str) -> Told:
     """What rings beside the train is named."""
     def told(file: ProjectFile, project: Project, time: datetime) -> Project:
-        place = next(n for n, one in enumerate(project.axes) if one.name == axis)
+        place = place_of(project, axis)
         project = edited(project, ("axes", place, "mode_names"), [{"rings": rings, "frequency": frequency}])
         file.commit(project, f"{axis}: at {frequency:g} Hz rings the {rings}", time)
         return project
@@ -166,7 +171,7 @@ CRASHES_ABOVE, EARLY_BELOW = 104, 71  # of C: thresholds at which a stall is not
 
 def stalled(file: ProjectFile, project: Project, time: datetime) -> Project:
     """The search for the threshold at which C takes its stop for the end."""
-    place, trials = 3, []  # type: int, list[StallTrial]
+    place, trials = place_of(project, "C"), []  # type: int, list[StallTrial]
     axis = project.axes[place]
     solution = solve_axis(project, axis)
 

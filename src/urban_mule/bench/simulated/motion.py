@@ -10,13 +10,19 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import cache
 from typing import Any
 
 import numpy as np
 
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
+
+try:
+    from numba import njit
+    _compiled: Callable[..., Any] = njit(cache=True, fastmath=True)
+except ImportError:
+    def _compiled(plain: Callable[..., Any]) -> Callable[..., Any]:
+        return plain
 
 STEP = 2e-5  # s
 TRACKING = 2 * math.pi * 1200  # 1/s: how fast the driver brings a current to where it is commanded
@@ -130,7 +136,7 @@ def _integrated(one: Mechanism, duration: float, distance: float = 0.0, speed: f
     around = one.turning_inertia + one.moved_inertia * one.travel_per_radian**2
     rotor = 2 * one.rotor_damping * math.sqrt(field * around)
     train = 2 * one.train_damping * math.sqrt(one.train_stiffness * one.moved_inertia)
-    slipped = _compiled()(
+    slipped = _loop(
         steps, STEP, every, one.torque_constant, one.rotor_teeth, one.winding_resistance, one.winding_inductance,
         one.current_peak, one.available_voltage, TRACKING, one.turning_inertia, one.drag_torque, rotor, one.travel_per_radian,
         one.train_stiffness, train, one.clearance, one.train_efficiency, one.moved_inertia, one.friction, one.weight,
@@ -140,16 +146,32 @@ def _integrated(one: Mechanism, duration: float, distance: float = 0.0, speed: f
     return Swing(np.arange(1, len(out) + 1) * STEP * every, out[:, 0], out[:, 1], lost)
 
 
-@cache
-def _compiled() -> Callable[..., Any]:
-    try:
-        from numba import njit
-    except ImportError:
-        return _loop
-    compiled: Callable[..., Any] = njit(cache=True, fastmath=True)(_loop)
-    return compiled
+@_compiled
+def _commanded(t, far, acceleration, ramp):  # type: ignore[no-untyped-def]
+    """Where a move of this length is commanded to be after a time, and how fast: up, even, down."""
+    top = acceleration * ramp
+    brakes = far / top if top > 0.0 else 0.0
+    if far == 0.0 or t >= brakes + ramp:
+        return far, 0.0
+    if t < ramp:
+        return acceleration * t * t / 2, acceleration * t
+    if t < brakes:
+        return acceleration * ramp * ramp / 2 + top * (t - ramp), top
+    left = brakes + ramp - t
+    return far - acceleration * left * left / 2, acceleration * left
 
 
+@_compiled
+def _slowed(speed, pull, friction, mass, dt):  # type: ignore[no-untyped-def]
+    """The speed after a step under a pull and dry friction, which holds whatever it can."""
+    if speed == 0.0 and abs(pull) <= friction:
+        return 0.0
+    held = friction if speed > 0 or (speed == 0.0 and pull > 0) else -friction
+    after = speed + dt * (pull - held) / mass
+    return 0.0 if after * speed < 0 and abs(pull) <= friction else after
+
+
+@_compiled
 def _loop(  # type: ignore[no-untyped-def]
     steps, dt, every, k_t, teeth, resistance, inductance, current, voltage, tracking, inertia, drag, rotor_damping, r, stiffness,
     train_damping, clearance, efficiency, mass, friction, weight, distance, speed, acceleration, kick, push, push_at, out,
@@ -158,25 +180,13 @@ def _loop(  # type: ignore[no-untyped-def]
     way = 1.0 if distance >= 0 else -1.0
     far = abs(distance)
     ramp = min(speed / acceleration, math.sqrt(far / acceleration))
-    top = acceleration * ramp
-    brakes = far / top if top > 0.0 else 0.0
-    angle, turning, place, moving = 0.0, kick / r, 0.0, -0.1 * kick  # against each other, so that both modes ring
-    if weight != 0.0:  # it hangs on its spring and field before it moves
-        place = -weight / stiffness
-    i_a, i_b = current, 0.0
-    field_angle = 0.0
     half, decays = clearance / 2, resistance * dt / (2 * inductance)
+    angle, turning, moving = 0.0, kick / r, -0.1 * kick  # against each other, so that both modes ring
+    place = -weight / stiffness - math.copysign(half, weight) if weight != 0.0 else 0.0  # it hangs on one side of its play
+    i_a, i_b, field_angle = current, 0.0, 0.0
     for n in range(steps):
         t = (n + 0.5) * dt  # voltages and currents are taken in the middle of a step: at speed a field turns by 0.2 rad in one
-        if far == 0.0 or t >= brakes + ramp:
-            commanded, pace = far, 0.0
-        elif t < ramp:
-            commanded, pace = acceleration * t * t / 2, acceleration * t
-        elif t < brakes:
-            commanded, pace = acceleration * ramp * ramp / 2 + top * (t - ramp), top
-        else:
-            left = brakes + ramp - t
-            commanded, pace = far - acceleration * left * left / 2, acceleration * left
+        commanded, pace = _commanded(t, far, acceleration, ramp)
         field_angle = teeth * way * commanded / r
         paced = teeth * way * pace / r
         c_f, s_f = math.cos(field_angle), math.sin(field_angle)
@@ -200,26 +210,10 @@ def _loop(  # type: ignore[no-untyped-def]
         else:
             force = 0.0
         felt = force * r / efficiency if force * turning > 0 else force * r * efficiency
-        net = torque - felt
-        if turning == 0.0 and abs(net) <= drag:
-            spun = 0.0
-        else:
-            braked = net - (drag if turning > 0 or (turning == 0.0 and net > 0) else -drag)
-            spun = turning + dt * braked / inertia
-            if spun * turning < 0 and abs(net) <= drag:
-                spun = 0.0
-        turning = spun
+        turning = _slowed(turning, torque - felt, drag, inertia, dt)
         angle += dt * turning
         pushed = push * (t - push_at) if t > push_at else 0.0
-        pulled = force - weight - pushed
-        if moving == 0.0 and abs(pulled) <= friction:
-            went = 0.0
-        else:
-            held = friction if moving > 0 or (moving == 0.0 and pulled > 0) else -friction
-            went = moving + dt * (pulled - held) / mass
-            if went * moving < 0 and abs(pulled) <= friction:
-                went = 0.0
-        moving = went
+        moving = _slowed(moving, force - weight - pushed, friction, mass, dt)
         place += dt * moving
         if (n + 1) % every == 0 and (n + 1) // every <= len(out):
             out[(n + 1) // every - 1, 0] = place

@@ -48,7 +48,8 @@ class CurrentPicture(Painted):
         """What a servo's drive does by itself; of a stepper's a verdict says it."""
         if self.state.axis.motor_kind != "servo" or self.state.solution.get("pulse_rate") is None:
             return None
-        return "The drive of a servo sets the current by itself, as much as the load asks.", "Set its limit to what the motor is rated for."
+        return ("The drive of a servo sets the current by itself, as much as the load asks.",
+                "Set its limit to what the motor is rated for.")
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         solution = self.state.solution

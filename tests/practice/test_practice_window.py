@@ -9,6 +9,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from tests.driving import practise
 
+from urban_mule.demo.courtyard import demo_project
 from urban_mule.desk.frame.evidence_drawn import EvidenceDrawn
 from urban_mule.desk.frame.practice_begin import PracticeBegin
 from urban_mule.desk.frame.practice_window import PracticeWindow
@@ -34,7 +35,7 @@ def test_a_lesson_is_measured_mended_believed_and_told(demo_copy: Path, tmp_path
     begin = PracticeBegin(at_demo.session, made.append, at_demo)
     begin.show()
     assert "not tried" in begin.lessons.rows[0].texts and "No practice ended" in begin.record.text()
-    begin.make(tmp_path / "lesson.mule", lambda: lesson_project(LESSONS[0]))
+    begin.make(tmp_path / "lesson.mule", lambda: lesson_project(LESSONS[0], demo_project()))
     qtbot.waitUntil(lambda: bool(made))
     at_demo.close()
     window = Window(Session(ProjectFile.open(made[0])))

@@ -226,11 +226,11 @@ def test_trust_says_what_agrees_and_adopts_with_undo(demo_copy: Path, qtbot: Any
                     timeout=20_000)
     rows = {row.name: row for row in leaf.listed.rows}
     assert "they agree" in rows["first mode"].texts[2] and not rows["first mode"].keys
-    session.edit(session.axis_path("train", 1, "specific_stiffness"), 1.8e5)
+    session.edit(session.axis_path("train", 1, "specific_stiffness"), 1.5e5)
     qtbot.waitUntil(lambda: not session.analysing and {"first mode"} <= set(leaf.found) and not leaf.found["first mode"].agrees,
                     timeout=20_000)
     rows = {row.name: row for row in leaf.listed.rows}
-    assert "Calculated with as measured: 0.925" in rows["torque of the motor"].texts[2]
+    assert "torque of the motor" not in rows, "its ladder held at one speed what it lost at another"
     assert "contradict each other; likeliest wrong is" in rows["first mode"].texts[2] and rows["first mode"].keys == ("Use",)
     assert "something was repaired between" in next(row.texts[2] for name, row in rows.items() if name.startswith("accuracy of"
                                                                                                                   " the next"))

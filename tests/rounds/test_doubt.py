@@ -10,8 +10,9 @@ from urban_mule.bench.sessions.carried import carry_out, usual
 from urban_mule.bench.sessions.doubt import doubt, quantile, smallest_step
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, steps_of
 from urban_mule.bench.sessions.rounds import plan_of
-from urban_mule.bench.simulated.axis import SimulatedAxis, invented_truth
+from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.demo.courtyard import demo_project
+from urban_mule.practice.made import sound_truth
 from urban_mule.store.solve import solve_axis
 
 MICRON = 1e-6
@@ -64,7 +65,7 @@ def test_of_two_hundred_honest_numbers_fewer_than_one_is_asked_about() -> None:
                     kind == "ladder" and axis.motor_kind == "servo"):
                 continue
             for seed in range(seeds):
-                machine = SimulatedAxis(solution, invented_truth(seed + 17, seed))
+                machine = SimulatedAxis(solution, sound_truth(seed + 17, plan.linear))
                 machine.enable()
                 step = (1e-6, 1e-5, 1e-4)[seed % 3] if one.unit == "[travel]" else 0.1
                 settings = usual(kind, plan)

@@ -6,18 +6,18 @@ rounds of measuring followed, one before and one after the carriage preload was 
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from urban_mule.bench.sessions.carried import usual, walk
-from urban_mule.bench.sessions.rounds import PlanAxis
-from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.core.moves.stall import HELD, StallStand, StallTrial, stall_stand
 from urban_mule.demo.machine import ANSWERED, BOUGHT, DECIDED, DISC, OF_AXES, RAILS, SUPPLY, TENSION, C, W, X, Y, Z
-from urban_mule.demo.measured import DAYS, GAUGES, SET, Day, measured, two_axes
+from urban_mule.demo.measured import DAYS, GAUGES, Day, machine_by, measured, two_axes, with_machines
 from urban_mule.store.commissioning import facts_of, station_stands
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
@@ -39,13 +39,13 @@ def with_library_driver(axis: dict[str, Any]) -> dict[str, Any]:
 
 def demo_project() -> Project:
     """The demo project as first written down, without readings."""
-    return Project.model_validate({
+    return with_machines(Project.model_validate({
         "format": "urban-mule/1", "name": "Courtyard mosaic layer", "practice": True, "ambient_temperature": 22.0, **SUPPLY,
         "axes": [with_library_driver({**axis, "parts": OF_AXES[axis["name"]]}) for axis in (X, Y, Z, C, W)], "spindles": [DISC],
         "decisions": DECIDED, "safety": ANSWERED, "parts": BOUGHT, "budget": 3200.0, "debounce_time": 0.005,
         "gauges": GAUGES,
         "notes": "Lays stone and glass tiles of 20 to 60 mm on panels of 900 x 600 mm. Quiet enough for a courtyard.",
-    })
+    }))
 
 
 def set_on_hardware(file: ProjectFile, project: Project, time: datetime, names: tuple[str, ...]) -> None:
@@ -79,15 +79,18 @@ def first_drivers(file: ProjectFile, project: Project) -> None:
 def climbed(file: ProjectFile, project: Project, taken: datetime) -> Project:
     """A ladder on X, and its torque factor adopted: from then on the sheet reckons with what the motor really gives."""
     axis = project.axis("X")
-    machine = SimulatedAxis(solve_axis(project, axis), dataclasses.replace(SET, seed=31, torque_factor=0.95))
-    plan = PlanAxis(axis.travel, True, machine.solution["top_speed"], machine.solution["planned_rungs"])
+    machine = machine_by(project, Day("X", 38.125, {}, ""))
+    plan = plan_of(axis, machine.solution)
     columns = walk("ladder", plan, usual("ladder", plan), machine, lambda *_: True)
     reading = {"kind": "ladder", **columns, "taken": taken.isoformat(), "device": SIMULATED, "source": "practice"}
     project = edited(project, ("axes", 0, "readings"), (*project.axes[0].readings, reading))
     file.commit(project, "X: ladder", taken)
-    file.write_entry(axis.id, "measured", "Ladder of speeds: lost steps at the whole computed torque, held at 85 %.", taken)
-    solution = solve_axis(project, project.axis("X"))
-    factor = round((solution["torque_factor_least"] + solution["torque_factor_most"]) / 2, 3)
+    rungs = solve_axis(project, project.axis("X"))["ladder_rungs"]
+    lost = float(np.min(rungs.share[rungs.lost > 0]))  # whatever its speed: a resonance may lie there
+    held = float(np.max(rungs.share[rungs.share < lost - 1e-3]))
+    file.write_entry(axis.id, "measured", f"Ladder of speeds: lost steps at {lost:.0%} of the computed torque, held at {held:.0%}.",
+                     taken)
+    factor = round((held + lost) / 2, 3)
     adopted = {"part": "motor", "given": "torque_factor", "value": factor, "taken": taken.isoformat(),
                "source": f"torque of the motor, measured by {taken.day} {taken:%B %Y}"}
     project = edited(edited(project, ("axes", 0, "motor", "torque_factor"), factor), ("axes", 0, "adopted"), [adopted])
@@ -146,10 +149,12 @@ def writing(axis: str, kind: str, text: str, cost: float | None = None) -> Told:
     return told
 
 
-def naming(axis: str, frequency: float, rings: str) -> Told:
-    """What rings beside the train is named."""
+def naming(axis: str, near: float, rings: str) -> Told:
+    """What rings beside the train is named, at the hump nearest to a frequency [Hz]."""
     def told(file: ProjectFile, project: Project, time: datetime) -> Project:
         place = place_of(project, axis)
+        modes = solve_axis(project, project.axes[place])["modes"]
+        frequency = round(min(modes, key=lambda mode: abs(float(mode.frequency) - near)).frequency, 1)
         project = edited(project, ("axes", place, "mode_names"), [{"rings": rings, "frequency": frequency}])
         file.commit(project, f"{axis}: at {frequency:g} Hz rings the {rings}", time)
         return project

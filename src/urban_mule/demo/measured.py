@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
 import numpy as np
 
 from urban_mule.bench.sessions.carried import usual, walk
-from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, spread_targets
-from urban_mule.bench.simulated.axis import HiddenMode, SimulatedAxis, Truth
+from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, plan_of, spread_targets
+from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.core.proof.circle import shapes_of
-from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.studies.tolerance import with_values
+from urban_mule.practice.machine import sound_machine
+from urban_mule.practice.made import made_machine
+from urban_mule.store.document.edit import edited
+from urban_mule.store.document.practice import MadeMachine
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import SIMULATED
 from urban_mule.store.solve import solve_axis
@@ -25,40 +29,30 @@ GAUGES: list[dict[str, Any]] = [
     {"name": SCALE, "unit": "mm", "sign": "plus", "resolution": 1e-6, "gauge_uncertainty": 1.5e-6},
     {"name": RULE, "unit": "mm", "sign": "plus", "resolution": 1e-5, "gauge_uncertainty": 2e-5, "gauge_expansion": STEEL}]
 
-LOOSE = Truth(seed=11, clearance=62e-6, clearance_wear=18e-6, scale_error=0.00006, periodic_error=5e-6, bow=9e-6,
-              scatter=3.5e-6, modes=(HiddenMode(31.4, 0.035), HiddenMode(52.0, 0.05, (0.55, 0.3, 0.1))), pretension=27.0)
-SET = Truth(seed=12, clearance=20e-6, clearance_wear=6e-6, scale_error=0.00002, periodic_error=5e-6, bow=9e-6,
-            scatter=1.6e-6, modes=(HiddenMode(34.2, 0.045), HiddenMode(71.0, 0.04, (0.1, 0.22, 0.05))), pretension=58.0,
-            warm_growth=21e-6)
-BEAM = Truth(seed=41, clearance=96e-6, clearance_wear=9e-6, scale_error=-0.00003, periodic_error=7e-6, bow=14e-6, scatter=1.8e-6,
-             modes=(HiddenMode(70.4, 0.03), HiddenMode(43.5, 0.035, (0.5, 0.45, 0.05))), warm_growth=16e-6)
-PRESS = Truth(seed=51, clearance=3e-6, clearance_wear=1e-6, scale_error=0.00006, periodic_error=3e-6, bow=2e-6, scatter=0.9e-6,
-              modes=(HiddenMode(149.0, 0.035), HiddenMode(88.0, 0.05, (0.12, 0.3, 0.2))), warm_growth=38e-6, warm_time=1400.0,
-              preload_torque=0.022)
-TURN = Truth(seed=61, clearance=9.4e-4, scale_error=0.0, periodic_error=1.1e-4, scatter=4e-5, indicator_noise=1e-5,
-             indicator_resolution=2e-5, modes=(HiddenMode(58.6, 0.04, (1.0,)),), homing_scatter=9e-5)
-
-TROUGH = Truth(seed=71, clearance=9e-6, clearance_wear=2e-6, scale_error=-0.00005, periodic_error=4e-6, bow=6e-6, scatter=1.2e-6,
-               modes=(HiddenMode(214.0, 0.03), HiddenMode(61.0, 0.05, (0.1, 0.5, 0.1))), warm_growth=14e-6, preload_torque=0.017)
+PINIONS, BELT = "train[1].clearance", "train[1].pretension"
+SEEDS = {"X": 7037, "Y": 11839, "Z": 3350, "C": 1594, "W": 3204}
+STANDS: dict[str, dict[str, float]] = {  # where a machine stands at the end of its story
+    "X": {BELT: 58.0, "train[1].pitch": 2.99994e-3}, "Y": {PINIONS: 47e-6, "train[1].module": 1.00003e-3}}
 
 
 @dataclass(frozen=True)
 class Day:
-    """A day of measuring on one axis: days after the beginning, the machine as it was by then, the plans by kind with what is set
-    otherwise than usual, a note; aside: why none of it counts.
+    """A day of measuring on one axis: days after the beginning, the plans by kind with what is set otherwise than usual, a note;
+    aside: why none of it counts. really: givens that were others by then than at the end; truth: what no sheet says, likewise.
     """
 
     axis: str
     days: float
-    truth: Truth
     plans: dict[str, dict[str, Any]]
     note: str
     aside: str = ""
+    really: dict[str, float] = field(default_factory=dict)
+    truth: dict[str, float] = field(default_factory=dict)
 
 
-def worn(seed: int, play: float) -> Truth:
-    """Y with so much play [m] at its new pinions."""
-    return dataclasses.replace(BEAM, seed=seed, clearance=play)
+def worn(play: float) -> dict[str, float]:
+    """Y with so much play [m] at its pinions."""
+    return {PINIONS: play}
 
 
 SPREAD: dict[str, Any] = {"reversal": {"targets": "100 300 500 700 850", "repeats": 5, "overrun": "20"}}
@@ -66,47 +60,60 @@ TONE: dict[str, Any] = {"span": "420", "linear_mass": "12.6"}
 OF_BEAM: dict[str, Any] = {"reversal": {"targets": "80 400 700 1000 1300", "overrun": "20"}}
 HIGH: dict[str, Any] = {"lowest": "20", "highest": "240"}
 DAYS: tuple[Day, ...] = (
-    Day("X", 9, LOOSE, {"travel": {}, **SPREAD, "acceleration": {}, "push": {}, "positioning": {}},
-        "before the preload was set"),
-    Day("Y", 11, BEAM, OF_BEAM, "with the pinions out of the drawer", "taken before the pinions were changed"),
-    Day("Y", 14, worn(42, 29e-6), {"travel": {}, **OF_BEAM, "acceleration": {}}, "new pinions"),
-    Day("Y", 29, worn(43, 34e-6), OF_BEAM, "two weeks of tiles"),
-    Day("X", 38, SET, {"travel": {}, **SPREAD, "acceleration": {}, "tone": TONE, "push": {}, "positioning": {}}, "preload set"),
-    Day("X", 40, SET, {"drag": {"radius": "40"}, "homing": {}, "lengths": {}, "ripple": {"speed": "300"}, "drift": {},
+    Day("X", 9, {"travel": {}, **SPREAD, "acceleration": {}, "push": {}, "positioning": {}}, "before the preload was set",
+        really={BELT: 27.0}, truth={"looseness": 48e-6, "clearance_wear": 18e-6, "scatter": 3.5e-6}),
+    Day("Y", 11, OF_BEAM, "with the pinions out of the drawer", "taken before the pinions were changed", really=worn(96e-6)),
+    Day("Y", 14, {"travel": {}, **OF_BEAM, "acceleration": {}}, "new pinions", really=worn(29e-6)),
+    Day("Y", 29, OF_BEAM, "two weeks of tiles", really=worn(34e-6)),
+    Day("X", 38, {"travel": {}, **SPREAD, "acceleration": {}, "tone": TONE, "push": {}, "positioning": {}}, "preload set"),
+    Day("X", 40, {"drag": {"radius": "40", "lowest": "0.08", "highest": "0.16"}, "homing": {}, "lengths": {},
+                  "ripple": {"speed": "300"}, "drift": {},
                        "warming": {}}, "a quiet day"),
-    Day("Y", 45, worn(44, 38e-6), OF_BEAM, "a month and a half of tiles"),
-    Day("Z", 47, PRESS, {"travel": {}, "reversal": {}, "push": {"forces": "20 40 60 80"}, "homing": {}, "acceleration": HIGH,
+    Day("Y", 45, OF_BEAM, "a month and a half of tiles", really=worn(38e-6)),
+    Day("Z", 47, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": HIGH,
                          "drift": {}, "positioning": {}}, "before the glaze run"),
-    Day("C", 51, TURN, {"travel": {}, "reversal": {}, "push": {"forces": "0.2 0.4 0.6 0.8"}, "homing": {}, "acceleration": {},
+    Day("C", 51, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": {},
                       "positioning": {}}, "before the glaze run"),
-    Day("W", 55, TROUGH, {"travel": {}, "reversal": {}, "push": {"forces": "30 60 90 120"}, "homing": {}, "acceleration": HIGH,
+    Day("W", 55, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": HIGH,
                           "drift": {}, "positioning": {}}, "before the first bed of sand"),
-    Day("Y", 61, worn(45, 43e-6), OF_BEAM, "two months of tiles"),
-    Day("Y", 77, worn(46, 47e-6), {**OF_BEAM, "push": {"forces": "40 60 80 100"}, "homing": {}, "acceleration": {}, "drift": {},
+    Day("Y", 61, OF_BEAM, "two months of tiles", really=worn(43e-6)),
+    Day("Y", 77, {**OF_BEAM, "push": {}, "homing": {}, "acceleration": {}, "drift": {},
                                    "positioning": {}}, "a look before winter"))
+
+
+def with_machines(project: Project) -> Project:
+    """The project with the machines behind its axes, as they stand at the end of its story."""
+    def standing(one: MadeMachine) -> MadeMachine:
+        ends = STANDS.get(one.axis, {})
+        return one.model_copy(update={"drawn": tuple(
+            drawn.model_copy(update={"really": ends.get(drawn.input, drawn.really)}) for drawn in one.drawn)})
+
+    made = (made_machine(project, axis, SEEDS[axis.name]) for axis in project.axes)
+    return edited(project, ("machines",), tuple(map(standing, made)))
+
+
+def machine_by(project: Project, day: Day) -> SimulatedAxis:
+    """The machine of an axis as it was on a day."""
+    axis = project.axis(day.axis)
+    solution = solve_axis(project, axis)
+    built = sound_machine(project, axis)
+    truth = dataclasses.replace(built.truth, seed=round(100 * day.days), **day.truth)  # type: ignore[arg-type]
+    return SimulatedAxis(solution, truth, with_values(built.real, day.really))
 
 
 def measured(project: Project, day: Day, taken: datetime) -> list[dict[str, Any]]:
     """The sets of a day, as the simulated axis gives them."""
-    axis = project.axis(day.axis)
-    solution = solve_axis(project, axis)
-    machine = SimulatedAxis(solution, stiff_as(solution, day.truth))
-    plan = PlanAxis(axis.travel, axis.motion == "linear")
+    axis, machine = project.axis(day.axis), machine_by(project, day)
+    plan = plan_of(axis, machine.solution)
     said = {"taken": taken.isoformat(), "device": SIMULATED, "source": "practice", "note": day.note} | (
         {"aside": day.aside} if day.aside else {})
-    return [{"kind": kind, **walk(kind, plan, usual(kind, plan, **_settings(kind, axis, day.truth), **changed), machine,
+    return [{"kind": kind, **walk(kind, plan, usual(kind, plan, **_settings(kind, axis, plan, day), **changed), machine,
                                   lambda *_: True), **_more(kind, axis), **said} for kind, changed in day.plans.items()]
 
 
-def stiff_as(solution: Solution, truth: Truth) -> Truth:
-    """A machine that gives way under a push as much as it is computed to."""
-    stiffness = solution.get("axial_stiffness")
-    return dataclasses.replace(truth, compliance=1 / float(stiffness)) if stiffness else truth
-
-
-def _settings(kind: str, axis: Axis, truth: Truth) -> dict[str, Any]:
+def _settings(kind: str, axis: Axis, plan: PlanAxis, day: Day) -> dict[str, Any]:
     if kind == "positioning":
-        targets = as_typed(PlanAxis(axis.travel, axis.motion == "linear"), spread_targets(axis.travel, 11, truth.seed))
+        targets = as_typed(plan, spread_targets(axis.travel, 11, round(100 * day.days)))
         return {"targets": targets, "overrun": "20" if axis.travel > 0.5 else "4"}
     return {"direction": f"along {axis.name}, across, up"} if kind == "acceleration" and axis.motion == "linear" else {}
 

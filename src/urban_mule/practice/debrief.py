@@ -5,19 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from urban_mule.bench.devices import DeviceError
-from urban_mule.bench.sessions.rounds import PlanAxis, plan_of
-from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Cancelled, Progress
-from urban_mule.core.sheet.quantity import NotKnown
-from urban_mule.practice.evidence import HIDDEN, LOOK, USUAL, Reckoner, Sort, read, seen
-from urban_mule.practice.faults import NAMED, Hidden, afflicted
+from urban_mule.core.studies.tolerance import given_at
+from urban_mule.practice.evidence import LOOK, USUAL, Reckoner, Sort, seen
+from urban_mule.practice.faults import NAMED
 from urban_mule.practice.hiding import reckoner_of
+from urban_mule.practice.machine import there
 from urban_mule.practice.way import ShortestWay, shortest_way
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.document.project import Axis, Project
 
+FARTHEST = 3  # givens that are named
 PARTS = ("train", "motor", "driver", "controller", "follower")  # of an axis, whose values are settings
 
 
@@ -45,9 +44,11 @@ class Evidence:
 
 @dataclass(frozen=True)
 class Debrief:
-    """The truth, what was believed of it, the evidence there was, what was changed without need, and the shortest way."""
+    """The truth, what the machine is otherwise like, what was believed, the evidence there was, what was changed without need, and
+    the shortest way."""
 
     truth: tuple[str, ...]
+    made: tuple[str, ...]
     found: tuple[str, ...]
     missed: tuple[str, ...]
     wrong: tuple[str, ...]
@@ -66,14 +67,27 @@ def debrief(project: Project, begun: Project, progress: Progress) -> Debrief:
     first = next((one for one in begun.axes if one.name == hidden.axis), None)
     if axis is None or first is None:
         raise BadValue(f"axis {hidden.axis}, which had the faults, is gone; undo brings it back")
-    faults = tuple(Hidden(NAMED[one.fault], float(one.size)) for one in hidden.faults if one.fault in NAMED)
+    faults = there(hidden.model_copy(update={"repaired": ()}))
     names = tuple(one.fault.name for one in faults)
-    reckoner = reckoner_of(begun, first, int(hidden.seed), faults)
-    evidence = _evidence(reckoner, faults, plan_of(first, reckoner.solution), _taken(axis), progress)
+    reckoner = reckoner_of(begun, first)
+    evidence = _evidence(reckoner, names, _taken(axis), progress)
     return Debrief(
-        tuple(f"{one.fault.name}: {one.said}" for one in faults), tuple(one for one in names if one in hidden.believed),
+        tuple(f"{one.fault.name}: {one.said}" for one in faults), _made(begun, first, reckoner),
+        tuple(one for one in names if one in hidden.believed),
         tuple(one for one in names if one not in hidden.believed), tuple(one for one in hidden.believed if one not in names),
         evidence, _needless(hidden, names, first, axis), shortest_way(reckoner, names), sum(_taken(axis).values()))
+
+
+def _made(project: Project, axis: Axis, reckoner: Reckoner) -> tuple[str, ...]:
+    """What the machine is like apart from its faults: its damping, and the givens that are farthest from what is written down."""
+    drawn = next((one.drawn for one in project.machines or () if one.axis == axis.name), ())
+    off = {one.input: float(one.really) / float(one.given) - 1 for one in drawn if one.given}
+    far = sorted(off, key=lambda name: -abs(off[name]))[:FARTHEST]
+    damped = f"the swing of its rotor is damped by {reckoner.sound.truth.rotor_damping:.0%}"
+    stepper = "step_angle" in reckoner.solution.sheet.inputs
+    called = {name: given_at(reckoner.solution, name)[0].label for name in far}
+    return (*((damped,) if stepper else ()), *(
+        f"{called[name]} is {abs(off[name]):.0%} {'more' if off[name] > 0 else 'less'} than written down" for name in far))
 
 
 def _taken(axis: Axis) -> dict[str, int]:
@@ -81,31 +95,26 @@ def _taken(axis: Axis) -> dict[str, int]:
     return {kind: sum(one.kind == kind for one in axis.readings) for kind in {one.kind for one in axis.readings}}
 
 
-def _evidence(reckoner: Reckoner, faults: tuple[Hidden, ...], plan: PlanAxis, taken: dict[str, int],
-              progress: Progress) -> tuple[Evidence, ...]:
+def _evidence(reckoner: Reckoner, names: tuple[str, ...], taken: dict[str, int], progress: Progress) -> tuple[Evidence, ...]:
     """Every reading walked on the machine as it was and on a sound one; those that depart."""
-    built, found = afflicted(reckoner.solution, reckoner.truth, faults), []
-    reckoned = reckoner.signature(one.fault.name for one in faults)
+    found, names = [], tuple(sorted(names))
+    hiding = any(reckoner.hidden[name].fault.hides for name in names)
     for done, sort in enumerate(reckoner.sorts):
         if not progress(done, len(reckoner.sorts)):
             raise Cancelled
-        if HIDDEN in reckoned[sort.name]:
+        if hiding and sort.moves and sort.kind:
             continue
-        signs = _departing(sort, SimulatedAxis(reckoner.solution, built.truth, built.real),
-                           SimulatedAxis(reckoner.solution, reckoner.truth), plan)
+        signs = _departing(reckoner, sort, names)
         if signs:
             found.append(Evidence(sort.name, signs, LOOK in sort.symptoms or bool(taken.get(sort.kind))))
     return tuple(found)
 
 
-def _departing(sort: Sort, machine: SimulatedAxis, sound: SimulatedAxis, plan: PlanAxis) -> tuple[Sign, ...]:
-    try:
-        here, there = read(machine, sort, plan), read(sound, sort, plan)
-    except (DeviceError, BadValue, NotKnown) as why:
-        return (Sign(f"could not be taken: {why}"),)
+def _departing(reckoner: Reckoner, sort: Sort, names: tuple[str, ...]) -> tuple[Sign, ...]:
+    here, sound = reckoner.numbers(sort, names), reckoner.numbers(sort, ())
     return tuple(Sign(f"{symptom} {one.how}: {one.words}" if one.words != one.how else one.words,
-                      *(_number(values.get(symptom)) for values in (here, there)))
-                 for symptom, one in seen(sort, here, there).items() if one.how != USUAL)
+                      *(_number(values.get(symptom)) for values in (here, sound)))
+                 for symptom, one in seen(sort, here, sound).items() if one.how != USUAL)
 
 
 def _number(value: Any) -> float | None:

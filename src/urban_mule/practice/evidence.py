@@ -4,28 +4,31 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
+from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis
-from urban_mule.bench.simulated.axis import BUZZES, MOVES, RACKS, SimulatedAxis, Truth, goes, loses_steps
-from urban_mule.core.moves.ladder import as_computed
+from urban_mule.bench.simulated.axis import BUZZES, MOVES, RACKS, SimulatedAxis
 from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.practice.faults import Built, Hidden, Signs, afflicted
+from urban_mule.practice.faults import Built, Hidden, afflicted
 
 USUAL = "as it should"
 SAID = {MOVES: "it moves as commanded", BUZZES: "buzzes, and does not turn",
         RACKS: "one side runs ahead, and the beam jams"}
 LOOK, HIDDEN = "a short move", "hidden by another fault"
 SLOW, FAST = 0.55, 0.95  # of the top speed: up to which a rung is slow, from which it is fast
-HIGHEST = 1.3  # share that is taken for a ladder that never lost
-LOW, APART = 0.8, 0.14  # share below which the torque is low; by how much slow and fast rungs differ at least
+APART = 0.3  # of the ladder steps: how many more are lost at least
 PLAY, LAG, GROWTH = 60e-6, 40e-6, 40e-6  # m beyond what a sound machine has
+STRONG = 0.3  # of the highest hump, from which one counts
+TELLS = 2e-6  # m that a push has to move it, or it tells no sign
 
 
 @dataclass(frozen=True)
@@ -51,12 +54,13 @@ SORTS: tuple[Sort, ...] = (
     Sort("a look at a short move", "", (LOOK,)),
     Sort("travel", "travel", ("scale",)),
     Sort("reversal", "reversal", ("lost motion", "along the travel")),
-    Sort("push", "push", ("clearance", "spring", "sign of a push"), moves=False),
+    Sort("push", "push", ("clearance", "sign of a push"), moves=False),
     Sort("belt tone", "tone", ("tension",), lambda s: any(type(link).__name__ == "Belt" for link in s.get("train") or ()), False),
     Sort("drag at the shaft", "drag", ("drag",), moves=False),
-    Sort("sweep", "acceleration", ("first mode", "damping", "time base")),
+    Sort("sweep", "acceleration", ("swing", "first mode", "time base")),
     Sort("ladder", "ladder", ("torque", "torque over speed"), lambda s: "step_angle" in s.sheet.inputs),
     Sort("drift", "drift", ("drift",)),
+    Sort("warmth of the motor", "warming", ("warmth",), lambda s: "step_angle" in s.sheet.inputs),
 )
 
 
@@ -65,75 +69,80 @@ def sorts_of(solution: Solution) -> tuple[Sort, ...]:
     return tuple(one for one in SORTS if one.needs(solution))
 
 
-class Reckoner:
-    """How each reading of an axis departs with any of its possible faults, as reckoned: nothing is measured.
+DULL = Seen(USUAL, "too little to be read")
+NOT_TAKEN = Seen("could not be taken", "could not be taken")
 
-    truth: of a machine with nothing wrong; hidden: every fault it could have, with the size it would have.
+
+class Reckoner:
+    """How each reading of an axis departs with any of its possible faults: read on the machine itself, each kind once for the
+    faults that it feels.
+
+    sound: a machine with nothing wrong; hidden: every fault it could have, with the size it would have.
     """
 
-    def __init__(self, solution: Solution, truth: Truth, hidden: Iterable[Hidden]) -> None:
-        self.solution, self.truth, self.sorts = solution, truth, sorts_of(solution)
+    def __init__(self, plan: PlanAxis, solution: Solution, sound: Built, hidden: Iterable[Hidden]) -> None:
+        self.plan, self.solution, self.sound = plan, solution, sound
         self.hidden = {one.fault.name: one for one in hidden}
-        self._ladders: dict[frozenset[str], Signs] = {}
-        self._whole: dict[tuple[str, ...], dict[str, tuple[str, ...]]] = {}
+        self._read: dict[tuple[str, tuple[str, ...]], dict[str, Any]] = {}
+        self.sorts = tuple(sort for sort in sorts_of(solution) if self.numbers(sort, ()))
 
     def signature(self, names: Iterable[str]) -> dict[str, tuple[str, ...]]:
         """How each reading departs with these faults, symptom by symptom."""
         names = tuple(sorted(names))
-        if names not in self._whole:
-            signs: dict[str, str] = {}
-            for name in names:
-                for symptom, how in self.hidden[name].fault.signs.items():
-                    both = symptom == "scale" and symptom in signs
-                    signs[symptom] = "off by both at once" if both else signs.get(symptom, how)
-            hiding = any(self.hidden[name].fault.hides for name in names)
-            signs |= {} if hiding else self._ladder(names)
-            self._whole[names] = {sort.name: tuple(
-                HIDDEN if hiding and sort.moves and sort.kind else signs.get(symptom, USUAL) for symptom in sort.symptoms)
-                for sort in self.sorts}
-        return self._whole[names]
+        hiding = any(self.hidden[name].fault.hides for name in names)
+        return {sort.name: tuple(HIDDEN for _ in sort.symptoms) if hiding and sort.moves and sort.kind else tuple(
+            self.shown(sort, names)[symptom].how for symptom in sort.symptoms) for sort in self.sorts}
 
-    def _ladder(self, names: Iterable[str]) -> Signs:
-        """How the ladder departs, reckoned anew only for faults that change what the sheet makes of the motor."""
-        felt = frozenset(name for name in names if self.hidden[name].fault.on_sheet)
-        if felt not in self._ladders:
-            built = afflicted(self.solution, self.truth, [self.hidden[name] for name in sorted(felt)])
-            self._ladders[felt] = _ladder_signs(self.solution, built)
-        return self._ladders[felt]
+    def shown(self, sort: Sort, names: tuple[str, ...]) -> dict[str, Seen]:
+        """What a reading says of a machine with these faults, beside a sound one."""
+        return seen(sort, self.numbers(sort, names), self.numbers(sort, ()))
+
+    def numbers(self, sort: Sort, names: tuple[str, ...]) -> dict[str, Any]:
+        """What a reading gives with these faults, by symptom; nothing where it cannot be taken."""
+        felt = tuple(name for name in names if not sort.kind or sort.kind in self.hidden[name].fault.felt_in)
+        if (sort.name, felt) not in self._read:
+            try:
+                self._read[sort.name, felt] = read(self.machine(felt), sort, self.plan)
+            except (DeviceError, BadValue, NotKnown):
+                self._read[sort.name, felt] = {}
+        return self._read[sort.name, felt]
+
+    def machine(self, names: Iterable[str]) -> SimulatedAxis:
+        """The machine with these faults."""
+        built = afflicted(self.sound, [self.hidden[name] for name in names])
+        return SimulatedAxis(self.solution, built.truth, built.real)
 
     def shown_by(self, name: str) -> frozenset[str]:
         """The readings that show a fault which is there alone."""
         nothing, alone = self.signature(()), self.signature((name,))
         return frozenset(one for one in nothing if alone[one] != nothing[one] and HIDDEN not in alone[one])
 
-    def telling(self) -> tuple[Hidden, ...]:
-        """Those that show in some reading at all."""
+    def telling(self) -> frozenset[str]:
+        """The names of those that show in some reading at all."""
         nothing = self.signature(())
-        return tuple(one for name, one in self.hidden.items() if self.signature((name,)) != nothing)
+        return frozenset(name for name in self.hidden if self.signature((name,)) != nothing)
+
+    def only(self, names: Iterable[str]) -> None:
+        """From now on only these could be there."""
+        self.hidden = {name: self.hidden[name] for name in sorted(names)}
 
 
-def _ladder_signs(solution: Solution, built: Built) -> Signs:
-    """How the ladder of a machine departs, rung by rung as the motor would hold or lose it."""
-    rungs, top, far = solution.get("planned_rungs") or (), float(solution.get("top_speed") or 0.0), goes(solution, built.real)
-    asked, curve = solution.get("asked_torque"), solution.get("torque_curve")
-    if asked is None or curve is None:
-        return {}
-    sound = as_computed(curve)
-    shares = []
-    for speed, acceleration in rungs:
-        lost = any(loses_steps(built.real, built.truth.torque_factor, speed * far, acceleration * far, way) for way in (1.0, -1.0))
-        there = float(sound(np.asarray([speed / float(solution["travel_per_radian"])]))[0])
-        shares.append((speed / top, float(np.asarray(asked(acceleration))) / there, lost))
-    return _of_shares(shares)
+def _held(shares: Sequence[tuple[float, float, bool]]) -> tuple[float, float]:
+    """The share of slow and of fast ladder steps that lost nothing: a single one may be lost to a resonance.
+
+    shares: (share of the top speed, share of the torque, whether steps were lost) of each.
+    """
+    slow, fast = [not lost for at, _, lost in shares if at <= SLOW], [not lost for at, _, lost in shares if at >= FAST]
+    return float(np.mean(slow or [True])), float(np.mean(fast or [True]))
 
 
-def _of_shares(shares: Iterable[tuple[float, float, bool]]) -> dict[str, str]:
-    """What a ladder says: (share of the top speed, share of the torque, whether steps were lost) of each rung."""
-    shares = tuple(shares)
-    slow = min((share for at, share, lost in shares if lost and at <= SLOW), default=HIGHEST)
-    fast = min((share for at, share, lost in shares if lost and at >= FAST), default=HIGHEST)
-    trend = "falls" if fast - slow <= -APART else "rises" if fast - slow >= APART else USUAL
-    return {"torque": "low" if max(slow, fast) < LOW else USUAL, "torque over speed": trend}
+def _climbed(here: Mapping[str, Any], sound: Mapping[str, Any]) -> dict[str, Seen]:
+    """What a ladder says beside that of a sound machine."""
+    slow, fast = (one - other for one, other in zip(_held(here["shares"]), _held(sound["shares"]), strict=True))
+    lost = sum(gone for _, _, gone in here["shares"])
+    said = f"{lost} of {len(here['shares'])} ladder steps lost steps, {sum(gone for *_, gone in sound['shares'])} on a sound one"
+    trend = "falls" if fast - slow <= -APART else USUAL
+    return {"torque": Seen("low" if slow <= -APART else USUAL, said), "torque over speed": Seen(trend, said)}
 
 
 def read(machine: SimulatedAxis, sort: Sort, axis: PlanAxis) -> dict[str, Any]:
@@ -152,8 +161,9 @@ def read(machine: SimulatedAxis, sort: Sort, axis: PlanAxis) -> dict[str, Any]:
 
 
 SETTINGS: dict[str, dict[str, Any]] = {
-    "tone": {"span": "400", "linear_mass": "12"}, "drag": {"radius": "50"}, "push": {"forces": "10 20 40 60", "repeats": 2},
-    "travel": {"repeats": 2}, "reversal": {"repeats": 2}}
+    "tone": {"span": "400", "linear_mass": "12"}, "drag": {"radius": "50"}, "push": {"repeats": 1},
+    "ladder": {"times": "1", "direction": "plus"},  # lost both ways it may come back to where it was
+    "travel": {"repeats": 2}, "reversal": {"repeats": 2}, "acceleration": {"duration": "4"}}
 
 
 def _reversal(_solution: Solution, reading: Any) -> dict[str, Any]:
@@ -164,14 +174,15 @@ def _reversal(_solution: Solution, reading: Any) -> dict[str, Any]:
 
 def _push(solution: Solution, reading: Any) -> dict[str, Any]:
     line = solution["push_line"]
-    sign = float(np.sign(np.mean(reading.plus) - np.mean(reading.minus)))
+    sign = -1.0 if np.mean(reading.plus) - np.mean(reading.minus) < -TELLS else 1.0
     return {"clearance": sign * line.clearance, "spring": sign * line.compliance, "sign of a push": sign}
 
 
 def _sweep(solution: Solution, reading: Any) -> dict[str, Any]:
-    first = solution["modes"][0]
-    gaps = np.diff(reading.time)
-    return {"first mode": first.frequency, "damping": first.damping_ratio, "time base": int(np.sum(gaps > 1.5 * np.median(gaps)))}
+    gaps, modes = np.diff(reading.time), solution.get("modes") or ()
+    strong = [mode.frequency for mode in modes if mode.height >= STRONG * max(one.height for one in modes)]
+    return {"swing": float(np.std(reading.values[:, 0])), "first mode": float(min(strong, default=0.0)),
+            "time base": int(np.sum(gaps > 1.5 * np.median(gaps)))}
 
 
 def _ladder(solution: Solution, reading: Any) -> dict[str, Any]:
@@ -188,6 +199,7 @@ NUMBERS: dict[str, Callable[[Solution, Any], dict[str, Any]]] = {
     "drag": lambda solution, _reading: {"drag": float(solution["preload_torque"])},
     "acceleration": _sweep,
     "ladder": _ladder,
+    "warming": lambda _solution, reading: {"warmth": float(reading.temperature[-1] - reading.temperature[0])},
     "drift": lambda _solution, reading: {"drift": float(np.max(np.abs(reading.deviation - reading.deviation[0])))},
 }
 
@@ -198,11 +210,14 @@ def _micro(value: float) -> str:
 
 def seen(sort: Sort, here: Mapping[str, Any], sound: Mapping[str, Any]) -> dict[str, Seen]:
     """What a reading says of a machine beside that of a sound one, symptom by symptom."""
+    if not here:
+        return dict.fromkeys(sort.symptoms, NOT_TAKEN)
     if sort.kind == "ladder":
-        found, lost = _of_shares(here["shares"]), [share for _, share, gone in here["shares"] if gone]
-        said = f"steps are lost from {min(lost):.0%} of the computed torque on" if lost else "no ladder step lost steps"
-        return {symptom: Seen(how, said) for symptom, how in found.items()}
-    return {symptom: JUDGED[symptom](here[symptom], sound[symptom]) for symptom in sort.symptoms}
+        return _climbed(here, sound)
+    found = {symptom: JUDGED[symptom](here[symptom], sound[symptom]) for symptom in sort.symptoms}
+    if found.get("swing", DULL).how != USUAL:  # what hardly swings has no mode to be read
+        found["first mode"] = DULL
+    return found
 
 
 def _scale(ratio: float, _sound: float) -> Seen:
@@ -234,14 +249,14 @@ JUDGED: dict[str, Callable[[Any, Any], Seen]] = {
     "lost motion": _more(PLAY, "much"),
     "along the travel": _more(LAG, "grows to plus"),
     "clearance": _more(PLAY, "much"),
-    "spring": _times(1.6, "soft", lambda v: f"{v * 1e6:.2f} µm for each newton"),
     "sign of a push": lambda here, _sound: Seen(USUAL if here > 0 else "against the hand",
                                                 "the reading grows with the push" if here > 0 else "the reading falls with the"
                                                 " push"),
     "tension": _times(0.6, "little", lambda v: f"{v:.0f} N"),
     "drag": _times(2.0, "much", lambda v: f"{v:.3f} N·m"),
-    "first mode": _times(0.82, "low", lambda v: f"{v:.1f} Hz"),
-    "damping": _times(1.8, "high", lambda v: f"{v:.1%}"),
+    "swing": _times(0.57, "hardly any", lambda v: f"{v:.1f} m/s²"),
+    "first mode": _times(0.71, "low", lambda v: f"{v:.1f} Hz"),
     "time base": lambda here, _sound: Seen(USUAL if here == 0 else "with gaps", f"{here} gaps in the record" if here else "no gap"),
     "drift": _more(GROWTH, "much"),
+    "warmth": _times(0.6, "little", lambda v: f"{v:.0f} K"),
 }

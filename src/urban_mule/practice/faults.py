@@ -1,18 +1,17 @@
-"""Every hidden fault of a practice machine: what it is physically, how it is put right, what it changes in which reading."""
+"""Every hidden fault of a practice machine: what it is physically, and how it is put right. What it shows follows from it."""
 
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from urban_mule.bench.simulated.axis import BUZZES, RACKS, Truth
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Belt, Rack
-
-Signs = Mapping[str, str]  # by symptom: how it departs from a sound machine
 
 
 @dataclass(frozen=True)
@@ -28,10 +27,9 @@ class Fault:
     """A fault that may be hidden.
 
     said: what is wrong, with {size} in it where it has one; repair: what puts it right. suits: whether this axis can have it.
-    draw: its size by a random source. afflict: the machine with it. signs: what departs, by symptom, but for those of the ladder,
-    which are reckoned from the machine. hides: whether nothing that moves can be measured while it is there. setting: the given
-    of the project that puts it right too, when it is set to what is really there. on_sheet: whether it changes what the sheet makes
-    of the machine.
+    draw: its size by a random source. afflict: the machine with it. felt_in: the kinds of readings that it can change at all.
+    hides: whether nothing that moves can be measured while it is there. setting: the given of the project that puts it right too,
+    when it is set to what is really there.
     """
 
     name: str
@@ -40,10 +38,9 @@ class Fault:
     suits: Callable[[Solution], bool]
     draw: Callable[[np.random.Generator, Solution], float]
     afflict: Callable[[Built, float], Built]
-    signs: Signs
+    felt_in: tuple[str, ...]
     hides: bool = False
     setting: str = ""
-    on_sheet: bool = False
 
 
 def _linear(solution: Solution) -> bool:
@@ -60,11 +57,6 @@ def _toothed(solution: Solution) -> bool:
 
 def _belted(solution: Solution) -> bool:
     return any(isinstance(link, Belt) for link in solution.get("train") or ())
-
-
-def _with(truth: Callable[[Truth, float], Truth]) -> Callable[[Built, float], Built]:
-    """What changes only the truth that no sheet says."""
-    return lambda built, size: Built(built.real, truth(built.truth, size))
 
 
 def _given(change: Callable[[Solution, float], Solution]) -> Callable[[Built, float], Built]:
@@ -84,17 +76,15 @@ def _fewer_teeth(random: np.random.Generator, solution: Solution) -> float:
     return float(teeth - random.integers(2, 5))
 
 
-def _slack(truth: Truth, size: float) -> Truth:
-    """With its slack side loose only one strand of a belt holds: half the stiffness, and a bight to be taken up."""
-    first, *others = truth.modes
-    slacker = dataclasses.replace(first, frequency=first.frequency / np.sqrt(2.2))
-    return dataclasses.replace(truth, pretension=(truth.pretension or 0.0) * 0.3, compliance=truth.compliance * 2.2,
-                               clearance=truth.clearance + size, modes=(slacker, *others))
+def _slack(solution: Solution, share: float) -> Solution:
+    """Its strands hang through, and give way until they are taut: a third of the stiffness around the place where it stands."""
+    def slack(belt: Belt) -> Belt:
+        softer = {name: share * float(value) for name in ("specific_stiffness", "pretension")
+                  if (value := getattr(belt, name)) is not None}
+        return dataclasses.replace(belt, **softer)  # type: ignore[arg-type]
 
-
-def _dragged(truth: Truth, size: float) -> Truth:
-    damped = tuple(dataclasses.replace(mode, damping_ratio=3.2 * mode.damping_ratio) for mode in truth.modes)
-    return dataclasses.replace(truth, cable_lag=size, modes=damped)
+    train = tuple(slack(link) if isinstance(link, Belt) else link for link in solution["train"])
+    return solution.changed(train=train, measured_stiffness=None)
 
 
 def _uniform(low: float, high: float) -> Callable[[np.random.Generator, Solution], float]:
@@ -105,7 +95,7 @@ def _supply_tells(solution: Solution) -> bool:
     return _stepper(solution) and solution.get("supply_voltage") is not None
 
 
-def _friction(solution: Solution, share: float) -> Solution:
+def _binding(solution: Solution, share: float) -> Solution:
     """A guide that binds by a share of what the motor gives at low speed."""
     curve, r = solution.get("torque_curve"), solution.get("travel_per_radian")
     if curve is None or r is None:
@@ -114,45 +104,49 @@ def _friction(solution: Solution, share: float) -> Solution:
     return solution.changed(friction_force=float(solution["friction_force"]) + share * torque / float(r))
 
 
+def _truth(**given: Callable[[Truth, float], Any]) -> Callable[[Built, float], Built]:
+    """What changes the truth that no sheet says."""
+    return lambda built, size: Built(built.real, dataclasses.replace(
+        built.truth, **{name: change(built.truth, size) for name, change in given.items()}))
+
+
 FAULTS: tuple[Fault, ...] = (
     Fault("wrong tooth count", "{size:.0f} teeth are really on the pulley or pinion", "Fit the pulley or pinion that is written"
                                                                                       " down",
-          _toothed, _fewer_teeth, _given(_teeth), {"scale": "off by a tooth"}, setting="teeth", on_sheet=True),
+          _toothed, _fewer_teeth, _given(_teeth), ("travel", "reversal", "ladder", "push", "acceleration", "drag"),
+          setting="teeth"),
     Fault("two microsteps", "the driver is set to {size:.0f} microsteps, the controller calculates with another number",
           "Set the driver to the microsteps that are written down", lambda s: _stepper(s) and bool(s.get("microsteps")),
           lambda _random, s: 2 * float(s["microsteps"]), _given(lambda s, size: s.changed(microsteps=int(size))),
-          {"scale": "off by a power of two"}, setting="microsteps", on_sheet=True),
+          ("travel", "reversal", "ladder"), setting="microsteps"),
     Fault("loose pinion", "the set screw of pulley or pinion leaves {size:.0f} µm of play", "Tighten pulley or pinion on its flat",
-          _toothed, _uniform(180, 400), _with(lambda t, size: dataclasses.replace(t, clearance=t.clearance + size * 1e-6)),
-          {"lost motion": "much", "clearance": "much"}),
-    Fault("slack belt", "the belt pulls less than a third of what it should", "Tension the belt", _belted, _uniform(90, 150),
-          _with(lambda t, size: _slack(t, size * 1e-6)),
-          {"lost motion": "much", "clearance": "much", "spring": "soft", "tension": "little", "first mode": "low"}),
-    Fault("dragging cable", "a cable drags over the plus half of the travel", "Route the cable anew", _linear, _uniform(180, 260),
-          _with(lambda t, size: _dragged(t, size * 1e-6)), {"along the travel": "grows to plus", "damping": "high"}),
+          _toothed, _uniform(180, 400), _truth(looseness=lambda t, size: t.looseness + size * 1e-6),
+          ("reversal", "push", "acceleration", "ladder")),
+    Fault("slack belt", "the belt pulls {size:.0%} of what it should", "Tension the belt", _belted, _uniform(0.16, 0.22),
+          _given(_slack), ("reversal", "push", "tone", "acceleration", "ladder")),
+    Fault("dragging cable", "a cable drags with {size:.0f} N over the plus half of the travel", "Route the cable anew", _linear,
+          _uniform(24, 32), _truth(cable_force=lambda _t, size: size), ("reversal", "acceleration")),
     Fault("crossed pair", "two leads of the motor are crossed", "Swap the crossed leads at the plug", _stepper, _uniform(1, 1),
-          _with(lambda t, _size: dataclasses.replace(t, shows=BUZZES)), {"a short move": "buzzes, and does not turn"}, hides=True),
+          _truth(shows=lambda _t, _size: BUZZES), (), hides=True),
     Fault("wrong sense resistor", "only {size:.0%} of the current that is set really flows",
-          "Fit or enter the right sense resistor", _stepper, _uniform(0.5, 0.6),
-          _given(lambda s, size: s.changed(current_peak=size * float(s["current_peak"]))), {}, on_sheet=True),
+          "Fit or enter the right sense resistor", _stepper, _uniform(0.53, 0.6),
+          _given(lambda s, size: s.changed(current_peak=size * float(s["current_peak"]))),
+          ("reversal", "push", "acceleration", "ladder", "warming")),
     Fault("weak supply", "the supply sags to {size:.0%} of its voltage under load", "Replace the supply", _supply_tells,
           _uniform(0.38, 0.42),
-          _given(lambda s, size: s.changed(supply_voltage=size * float(s["supply_voltage"]))), {}, on_sheet=True),
+          _given(lambda s, size: s.changed(supply_voltage=size * float(s["supply_voltage"]))), ("ladder",)),
     Fault("binding guide", "a guide binds over the whole travel", "Align the guides", lambda s: _linear(s) and _stepper(s),
-          _uniform(0.35, 0.45), _given(_friction), {"drag": "much"}, on_sheet=True),
+          _uniform(0.25, 0.3), _given(_binding), ("reversal", "push", "drag", "acceleration", "ladder")),
     Fault("heat growth", "the frame grows by {size:.0f} µm over the travel as it warms", "Let it warm before it works, or cool it",
-          _linear, _uniform(170, 260), _with(lambda t, size: dataclasses.replace(t, warm_growth=t.warm_growth + size * 1e-6)),
-          {"drift": "much"}),
+          _linear, _uniform(170, 260), _truth(warm_growth=lambda t, size: t.warm_growth + size * 1e-6), ("drift",)),
     Fault("mis-set follower", "the second motor counts other microsteps than the first", "Set the follower as the leader",
           lambda s: float(s.get("motor_count") or 1) > 1, _uniform(1, 1),
-          _with(lambda t, _size: t if t.shows == BUZZES else dataclasses.replace(t, shows=RACKS)),
-          {"a short move": "one side runs ahead, and the beam jams"}, hides=True),
+          _truth(shows=lambda t, _size: t.shows if t.shows == BUZZES else RACKS), (), hides=True),
     Fault("lost samples", "the accelerometer loses {size:.0f} samples of a record", "Fix the sensor's wire and clock",
           lambda _s: True, lambda random, _s: float(random.integers(40, 120)),
-          _with(lambda t, size: dataclasses.replace(t, lost_samples=int(size))), {"time base": "with gaps"}),
+          _truth(lost_samples=lambda _t, size: int(size)), ("acceleration",)),
     Fault("indicator sign", "the indicator counts the other way", "Turn the sign of the indicator round", lambda _s: True,
-          _uniform(1, 1), _with(lambda t, _size: dataclasses.replace(t, indicator_sign=-1.0)),
-          {"sign of a push": "against the hand"}),
+          _uniform(1, 1), _truth(indicator_sign=lambda _t, _size: -1.0), ("push",)),
 )
 NAMED = {one.name: one for one in FAULTS}
 
@@ -170,23 +164,8 @@ class Hidden:
         return self.fault.said.format(size=self.size)
 
 
-def sound_truth(seed: int, pretension: float | None = None) -> Truth:
-    """A machine with nothing wrong: what no machine is free of stays small. pretension: [N]."""
-    random = np.random.default_rng(seed)
-    truth = Truth()
-    first = float(random.uniform(26, 40))
-    mode, *others = truth.modes
-    return dataclasses.replace(
-        truth, seed=seed, clearance=float(random.uniform(8e-6, 25e-6)), clearance_wear=float(random.uniform(0, 8e-6)),
-        scale_error=float(random.uniform(-4e-5, 4e-5)), compliance=float(random.uniform(0.8e-7, 2.2e-7)),
-        preload_torque=float(random.uniform(0.02, 0.04)), warm_growth=float(random.uniform(5e-6, 20e-6)),
-        torque_factor=float(random.uniform(0.94, 1.05)), pretension=pretension,
-        modes=(dataclasses.replace(mode, frequency=first, damping_ratio=float(random.uniform(0.025, 0.035))), *others))
-
-
-def afflicted(solution: Solution, truth: Truth, hidden: Iterable[Hidden]) -> Built:
+def afflicted(built: Built, hidden: Iterable[Hidden]) -> Built:
     """The machine with these faults."""
-    built = Built(solution, truth)
     for one in hidden:
         built = one.fault.afflict(built, one.size)
     return built

@@ -4,53 +4,66 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import UTC, datetime
+from typing import Any
 
 import numpy as np
 
-from urban_mule.demo.courtyard import demo_project
+from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.practice.evidence import Reckoner
-from urban_mule.practice.faults import Hidden, possible, sound_truth
+from urban_mule.practice.faults import Hidden, possible
 from urban_mule.practice.lessons import Lesson
-from urban_mule.practice.machine import pretension
+from urban_mule.practice.machine import sound_machine, there
+from urban_mule.practice.made import made_machines, seed_of
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.solve import solve_axis
 
-
-def reckoner_of(project: Project, axis: Axis, seed: int, sizes: Iterable[Hidden] = ()) -> Reckoner:
-    """What can be wrong with an axis and shows; sizes: of faults that are known."""
-    solution = solve_axis(project, axis)
-    truth = sound_truth(seed, pretension(axis))
-    all_of_them = {one.fault.name: one for one in possible(solution, seed)} | {one.fault.name: one for one in sizes}
-    whole = Reckoner(solution, truth, all_of_them.values())
-    return Reckoner(solution, truth, whole.telling())
+AT_MOST = 3
+KEPT: dict[tuple[Any, ...], Reckoner] = {}
 
 
-def could_be(project: Project, axis: Axis, seed: int) -> tuple[str, ...]:
+def reckoner_of(project: Project, axis: Axis) -> Reckoner:
+    """What can be wrong with an axis and shows, on its machine. The last ones are kept: what was read on a machine is read once."""
+    solution, hidden = solve_axis(project, axis), project.hidden
+    known = () if hidden is None or hidden.axis != axis.name else there(hidden.model_copy(update={"repaired": ()}))
+    all_of_them = {one.fault.name: one for one in (*possible(solution, seed_of(project, axis)), *known)}
+    parts = [axis.model_copy(update={"readings": ()}), *(one for one in project.machines or () if one.axis == axis.name)]
+    key = ("".join(one.model_dump_json() for one in parts), tuple((one.fault.name, one.size) for one in all_of_them.values()))
+    if key not in KEPT:
+        whole = Reckoner(plan_of(axis, solution), solution, sound_machine(project, axis), all_of_them.values())
+        whole.only(whole.telling())
+        for old in [*KEPT][:-AT_MOST]:
+            del KEPT[old]
+        KEPT[key] = whole
+    return KEPT[key]
+
+
+def could_be(project: Project, axis: Axis) -> tuple[str, ...]:
     """Names of the faults that this axis could have and that some reading shows."""
-    return tuple(reckoner_of(project, axis, seed).hidden)
+    return tuple(reckoner_of(project, axis).hidden)
 
 
 def with_hidden(project: Project, name: str, count: int, seed: int) -> Project:
     """The project with so many faults hidden on an axis, drawn by a seed; fewer where it cannot have so many."""
-    axis = project.axis(name)
-    found = reckoner_of(project, axis, seed).hidden
+    project = _hiding(project, name, seed, ())
+    found = reckoner_of(project, project.axis(name)).hidden
     chosen = np.random.default_rng(seed).permutation(sorted(found))[:count]
     return _hiding(project, name, seed, [found[str(one)] for one in sorted(chosen)])
 
 
-def lesson_project(lesson: Lesson) -> Project:
+def lesson_project(lesson: Lesson, project: Project) -> Project:
     """The demo machine with the faults of a lesson."""
-    project = demo_project()
     project = project.model_copy(update={"name": f"Lesson {lesson.number}", "axes": tuple(
         axis.model_copy(update={"readings": (), "follower": None}) for axis in project.axes)})
-    found = reckoner_of(project, project.axis(lesson.axis), lesson.seed).hidden
-    return _hiding(project, lesson.axis, lesson.seed, [found[name] for name in lesson.faults], lesson.number)
+    could = {one.fault.name: one for one in possible(solve_axis(project, project.axis(lesson.axis)), lesson.seed)}
+    return _hiding(project, lesson.axis, lesson.seed, [could[name] for name in lesson.faults], lesson.number)
 
 
 def _hiding(project: Project, axis: str, seed: int, hidden: Iterable[Hidden], lesson: int = 0) -> Project:
+    """A practice project with a machine of its own behind each axis, and these faults."""
     made = HiddenFaults.model_validate({
         "axis": axis, "seed": seed, "lesson": lesson, "begun": datetime.now(UTC).isoformat(),
         "faults": [{"fault": one.fault.name, "size": one.size} for one in hidden]})
-    return edited(edited(project, ("practice",), True), ("hidden",), made)
+    project = edited(edited(edited(project, ("practice",), True), ("machines",), None), ("hidden",), made)
+    return edited(project, ("machines",), made_machines(project, project.axes))

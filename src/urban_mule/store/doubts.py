@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from urban_mule.core.sheet.solution import PLACE, Solution
-from urban_mule.core.studies.doubts import Doubts, doubts_of, interval, odds_of, uncertain_inputs
+from urban_mule.core.studies.doubts import Doubts, UncertainInput, doubts_of, interval, odds_of, uncertain_inputs
 from urban_mule.core.subjects import KINDS, OWN, PROJECT
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.solve import axis_tolerances
@@ -38,14 +38,20 @@ def paths_of(project: Project, axis: Axis) -> dict[str, str]:
     return found
 
 
-def axis_doubts(project: Project, axis: Axis, solution: Solution) -> tuple[Doubts, frozenset[str]]:
-    """How sure every number of an axis is, and the labels of what somebody has said."""
+def axis_inputs_in_doubt(project: Project, axis: Axis, solution: Solution) -> tuple[tuple[UncertainInput, ...], frozenset[str]]:
+    """The inputs of an axis that are not sure, and the labels of what somebody has said."""
     said = frozenset(paths_of(project, axis))
     shares = axis_tolerances(axis)
     for key, share in (getattr(project, "tolerances", None) or {}).items():
         if paths_of(project, axis).get(key, "").startswith(OF_PROJECT):
             shares.setdefault(key, share)
-    return doubts_of(solution, uncertain_inputs(solution, shares, said)), said
+    return uncertain_inputs(solution, shares, said), said
+
+
+def axis_doubts(project: Project, axis: Axis, solution: Solution) -> tuple[Doubts, frozenset[str]]:
+    """How sure every number of an axis is, and the labels of what somebody has said."""
+    inputs, said = axis_inputs_in_doubt(project, axis, solution)
+    return doubts_of(solution, inputs), said
 
 
 def open_doubts(project: Project, axis: Axis, solution: Solution) -> dict[str, Any]:

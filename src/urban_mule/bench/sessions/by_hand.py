@@ -10,12 +10,29 @@ from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, listed, nu
 from urban_mule.core.readings.warming import STATES
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.units import number_text
 
+LIFTS, MOVES_IT = 1.3, 2.0  # times what resists: the first force of a push
+BELOW_SLIP = 0.3  # of the one at which the motor jumps: the last one
 USUAL_FORCES = {"N": "10 20 40 60", "lbf": "2 5 10 15", "N·m": "1 2 4 6", "ozf·in": "150 300 600 900"}
 
 
 def settings_push(axis: PlanAxis) -> dict[str, Any]:
-    return {"forces": USUAL_FORCES[axis.effort_unit], "repeats": 3}
+    """Forces that move it, and no more than that needs: a field that is pushed far gives way more and more."""
+    return {"forces": " ".join(number_text(force, 2) for force in telling_forces(axis)) or USUAL_FORCES[axis.effort_unit],
+            "repeats": 3}
+
+
+def telling_forces(axis: PlanAxis) -> list[float]:
+    """Four forces that overcome the friction, and a weight that keeps the flanks together, as they are typed; none where neither is
+    known. They stay well below the one at which the motor jumps, where its field gives way more and more.
+    """
+    friction, weight = axis.friction, abs(axis.weight)
+    least = LIFTS * (weight + friction) if weight > friction else MOVES_IT * friction
+    most = least + 3 * max(friction, 0.3 * least)
+    if axis.slips is not None and not weight > friction:
+        most = max(min(most, friction + BELOW_SLIP * float(axis.slips)), 1.2 * least)
+    return [float(force) / axis.effort(1.0) for force in np.linspace(least, most, 4)] if least else []
 
 
 def steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:

@@ -41,7 +41,7 @@ def columns_homing(_settings: dict[str, Any], values: dict[str, float]) -> dict[
 
 def settings_ladder(axis: PlanAxis) -> dict[str, Any]:
     rungs = [f"{typed(speed / axis.si(1.0))}/{typed(acceleration / axis.si(1.0))}" for speed, acceleration in axis.rungs]
-    return {"rungs": " ".join(rungs), "distance": share_typed(axis, 0.6), "times": "3", "direction": "both"}
+    return {"rungs": " ".join(rungs), "distance": share_typed(axis, 0.6), "times": "3", "direction": "plus"}
 
 
 def rungs_of(axis: PlanAxis, settings: dict[str, Any]) -> list[tuple[float, float]]:

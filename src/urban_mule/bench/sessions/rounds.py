@@ -35,7 +35,8 @@ FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 class PlanAxis:
     """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle; rungs: usual
     speeds and accelerations of a ladder; without_power: what it does by itself when the power goes, if it does: falls, rises;
-    highest [rad/s]: speed of a tool that nothing may pass; system: metric or inch, in which places and lengths are typed.
+    highest [rad/s]: speed of a tool that nothing may pass; system: metric or inch, in which places and lengths are typed; friction
+    and weight [N or N·m], which a push has to overcome, and the one at which the motor jumps.
     """
 
     travel: float | None
@@ -45,6 +46,9 @@ class PlanAxis:
     without_power: str = ""
     highest: float | None = None
     system: str = "metric"
+    friction: float = 0.0
+    weight: float = 0.0
+    slips: float | None = None
 
     @property
     def length_unit(self) -> str:
@@ -120,7 +124,8 @@ def plan_of(axis: Planned, solution: Solution, system: str = "metric") -> PlanAx
     travel, highest = getattr(axis, "travel", None), known("highest_speed")
     return PlanAxis(None if travel is None else float(travel), axis.motion == "linear", known("top_speed"),
                     known("planned_rungs", ()), without_power(getattr(axis, "incline", None), known("gravity_load")),
-                    None if highest is None else float(highest), system)
+                    None if highest is None else float(highest), system, float(known("friction_load", 0.0)),
+                    float(known("gravity_load", 0.0)), known("slip_effort"))
 
 
 @dataclass(frozen=True)

@@ -1,110 +1,111 @@
 """One simulated axis that stands in for mover, indicator and accelerometer.
 
-What it should do comes from the solved project; what it really does comes from a hidden truth with a seed.
+What it should do comes from the solved project; what it does is integrated in time of the axis as it really is, which a hidden
+truth with a seed makes up. Nothing is planted that follows by itself.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from urban_mule.bench.devices import RESTING, DeviceError
-from urban_mule.core.moves.ladder import A_CYCLE, as_computed
+from urban_mule.bench.simulated.body import practised
+from urban_mule.bench.simulated.motion import (
+    ANGLE,
+    GENTLE_STEP,
+    MOVING,
+    PLACE,
+    RATE,
+    SETTLES,
+    STEP,
+    TURNING,
+    State,
+    at_rest,
+    integrated,
+    ramps,
+)
+from urban_mule.core.motor.heat import room_to_cool, steady_rise
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Belt
 
-SAMPLE_RATE = 1600.0  # Hz
+SAMPLE_RATE = float(RATE)  # Hz
 LONGEST_RECORD = 600.0  # s
+AT_ONCE = 5.0  # s of a record that are integrated at a time
 DRIVER_FIN = 2.0  # what `warmth` touches then
 FIN_SHARE = 0.25  # of the time constant of a motor: a fin has less to warm
 USUAL_DRIVER_LOSS = 6.0  # W
+BURNT = 200.0  # K
 USUAL_LOSS, USUAL_RESISTANCE = 10.0, 2.0  # W, K/W of a motor whose own the project does not say
 USUAL_PRETENSION = 100.0  # N, of a belt whose own the project does not say
+USUAL_TURNING = 0.03  # N·m that turn a shaft whose friction the project does not say
+USUAL_SPEED, USUAL_ACCELERATION = 0.4, 4.0  # share of the travel in a second, in a second² where no cycle says more
 HAND_SCATTER = 2e-3  # share of what a hand and its tool read
-RIPPLE_AT = 30e-6  # m: height of the first crest of the ripple on a test piece
-
 
 INDICATOR_RANGE = 1e-3  # m (or rad): what lies farther off is read by a scale, which has no sign to be wrong
-TAP, TAP_LASTS = 60.0, 4e-3  # m/s² and s of a tap with a soft hammer
+SHAKES = 0.17  # of the acceleration that the motor could give: how strongly it shakes
+TAP, TAP_LASTS = 0.6, 4e-3  # share of the friction and spring that it has to overcome; s of a tap with a soft hammer
+SLOW, SOFT = 0.15, 0.05  # of the top speed and acceleration: how it goes where it is only sent
+EVEN_RUN, OUT_OF_STEP = 0.25, 0.8  # s of an even run that are integrated, and of one that loses steps
+COMES_TO_REST, SETTLING = 12, np.zeros(round(0.2 / GENTLE_STEP))  # at most so often 0.2 s
+AT_REST = 2e-5  # of the travel in a second: slower than that it counts as standing
+PUSHES_IN, PUSHED_FOR = 0.25, 0.25  # s
+RINGS_ON = 1.2  # s of an even run behind a corner that are looked at
+LEAKS = (1.0, 0.12, 0.06)  # of what the carriage does along its axis into each direction of a sensor that sits askew
 JAMS_AFTER = 3e-3  # m (or rad) that a beam goes before its two motors have racked it
 MOVES, BUZZES, RACKS = "moves", "buzzes", "racks"
 
 
 @dataclass(frozen=True)
-class HiddenMode:
-    """A resonance of the simulated machine; weight: its share in each direction of the sensor."""
+class Frame:
+    """What carries the guides and swings too. mass: times what the axis moves; 0 for one that gives no way; frequency [Hz];
+    weights: how much of it a sensor on the carriage sees in each direction.
+    """
 
-    frequency: float
-    damping_ratio: float
-    weight: tuple[float, ...] = (1.0, 0.25, 0.1)
+    mass: float = 14.0
+    frequency: float = 71.0
+    damping_ratio: float = 0.035
+    weights: tuple[float, ...] = (1.0, 1.6, 0.4)
 
 
 @dataclass(frozen=True)
 class Truth:
-    """What the machine is like and the project does not say. Lengths in m (or rad)."""
+    """What no sheet says of the machine. Lengths in m (or rad)."""
 
     seed: int = 1
-    clearance: float = 20e-6
+    looseness: float = 0.0  # play where a pulley or pinion turns on its shaft, at the load
     clearance_wear: float = 0.0  # growth of the clearance from one end of the travel to the other
-    scale_error: float = 0.0  # share of the travel
     periodic_error: float = 2e-6  # amplitude, one period a motor turn
     bow: float = 0.0  # greatest departure from a straight line, mid-travel
-    drift: float = 0.0  # growth of the length with each move, as heat builds up
     scatter: float = 1e-6  # of the place where it comes to rest
     indicator_noise: float = 0.4e-6
     indicator_resolution: float = 1e-6
-    modes: tuple[HiddenMode, ...] = (HiddenMode(34.0, 0.045),)
+    frame: Frame = Frame()
+    rotor_damping: float = 0.06  # ratio of the rotor's swing about its field
+    train_damping: float = 0.03
     sensor_noise: float = 0.03  # m/s²
     lost_samples: int = 0
-    compliance: float = 1.2e-7  # travel per effort
-    pretension: float | None = None  # N, of the belt; None: as the project has it
-    preload_torque: float = 0.03  # N·m that turn the preloaded shaft
-    torque_factor: float = 1.0  # share of the computed torque that the motor really gives
     homing_scatter: float = 1.5e-6
     warm_growth: float = 0.0  # of the whole travel, when warm
-    warm_time: float = 1500.0  # s, time constant of warming
+    warm_time: float = 1500.0  # s, time constant of warming where the project does not say it
     case_share: float = 0.85  # of the thermal resistance, up to the case; the winding is warmer
-    cable_lag: float = 0.0  # how far a dragging cable holds it back at the plus end; nothing up to mid-travel
+    cable_force: float = 0.0  # N with which a dragging cable holds it back at the plus end; nothing up to mid-travel
     indicator_sign: float = 1.0  # -1: the indicator counts the other way
     shows: str = MOVES  # what is seen and heard on a short move
 
 
-def invented_truth(machine_seed: int, session: int) -> Truth:
-    """A made-up machine: the same for the same machine_seed, with noise of its own for each session."""
-    random = np.random.default_rng(machine_seed)
-    first = float(random.uniform(24, 48))
-    return Truth(
-        seed=machine_seed % 2**32 + session, clearance=float(random.uniform(8e-6, 45e-6)),
-        clearance_wear=float(random.uniform(0, 12e-6)), scale_error=float(random.uniform(-6e-5, 6e-5)),
-        periodic_error=float(random.uniform(1e-6, 6e-6)), bow=float(random.uniform(-12e-6, 12e-6)),
-        scatter=float(random.uniform(0.8e-6, 2.5e-6)), compliance=float(random.uniform(0.5e-7, 3e-7)),
-        preload_torque=float(random.uniform(0.015, 0.06)), warm_growth=float(random.uniform(5e-6, 40e-6)),
-        torque_factor=float(random.uniform(0.6, 1.05)),
-        warm_time=float(random.uniform(900, 2400)),
-        modes=(HiddenMode(first, float(random.uniform(0.025, 0.06))),
-               HiddenMode(first * float(random.uniform(1.7, 2.4)), 0.05, (0.15, 0.2, 0.05))),
-    )
+SOUND = Truth(periodic_error=0.0, scatter=0.0, indicator_noise=0.0, indicator_resolution=1e-9, frame=Frame(0.0), sensor_noise=0.0,
+              homing_scatter=0.0)  # nothing hidden and no noise
 
 
 def goes(solution: Solution, real: Solution) -> float:
     """How far an axis goes for what it is commanded, its settings and parts being really others."""
     meant, really = solution.get("step_length"), real.get("step_length")
     return float(really / meant) if meant and really else 1.0
-
-
-def loses_steps(real: Solution, torque_factor: float, speed: float, acceleration: float, way: float) -> bool:
-    """Whether a motor loses steps on a move of this speed and acceleration, at both its ends, one way; False for a servo.
-
-    speed: [travel]/s; acceleration: [travel]/s²; torque_factor: what the motor gives of what was computed; way: 1 or -1.
-    """
-    asked, curve = real.get("asked_torque"), real.get("torque_curve")
-    if asked is None or curve is None or "step_angle" not in real.sheet.inputs:
-        return False
-    there = float(as_computed(curve)(np.asarray([speed / float(real["travel_per_radian"])]))[0])
-    return float(np.asarray(asked(acceleration, (way,)))) > torque_factor * there
 
 
 @dataclass
@@ -120,23 +121,34 @@ class SimulatedAxis:
     practice = True
 
     def __post_init__(self) -> None:
-        self._random = np.random.default_rng(self.truth.seed)
+        self._random, real, truth = np.random.default_rng(self.truth.seed), self.real or self.solution, self.truth
         self.travel = float(self.solution.get("travel", 0.5) or 0.5)
         self._period = float(self.solution.get("travel_per_turn", 0.01))
         self._step = float(self.solution.get("step_length", 0.0))
-        self._goes = goes(self.solution, self.real or self.solution)
-        self._enabled, self._commanded, self._real, self._moves = False, 0.0, 0.0, 0
-        self._sweep: tuple[float, float, float] | None = None
-        self._tapped = False
+        self._goes = goes(self.solution, real)
+        self._count = float(real.get("motor_count", 1))
+        self.body = practised(
+            real, rotor_damping=truth.rotor_damping, train_damping=truth.train_damping,
+            clearance=float(real.get("train_clearance", 0.0)) + truth.looseness,
+            clearance_growth=truth.clearance_wear / self.travel, cable_force=truth.cable_force / self._count,
+            cable_from=0.5 * self.travel, cable_over=self.travel)
+        if truth.frame.mass:
+            self.body = replace(self.body, frame_mass=truth.frame.mass * self.body.moved_inertia,
+                                frame_frequency=truth.frame.frequency, frame_damping=truth.frame.damping_ratio)
+        holds = float(real.get("hold_fraction", 1.0)) or 1.0
+        self._idle = replace(self.body, current_peak=holds * self.body.current_peak)
+        self._state = at_rest(self.body)
+        integrated(self.body, self._state, SETTLING[:1])  # compiled here, so that no first answer waits for it
+        self._enabled, self._commanded, self._moves = False, 0.0, 0
+        self._found = self._warming = self._pushed = self._scattered = self._jammed = 0.0
+        self._shake: tuple[float, float, float] | None = None
         self._begun: tuple[float, float, float] | None = None
-        self._warming = self._pushed = self._lost = 0.0
-        belts = [link.pretension for link in self.solution.get("train", ()) or () if isinstance(link, Belt) and link.pretension]
-        self._pretension = self.truth.pretension or (belts[-1] if belts else USUAL_PRETENSION)
+        self._tapped = False
 
     @property
     def directions(self) -> str:
         """A letter for each direction that is recorded."""
-        return "xyz"[:max((len(mode.weight) for mode in self.truth.modes), default=1)]
+        return "xyz"[:len(self.truth.frame.weights)]
 
     def enable(self) -> None:
         self._enabled = True
@@ -145,35 +157,27 @@ class SimulatedAxis:
         self._enabled = False
 
     def stop(self) -> None:
-        self._sweep = None
+        self._shake = None
 
     def position(self) -> float:
         return self._commanded
 
     def move(self, position: float) -> None:
         """Go to a position and settle there [travel]. Raises DeviceError when it is not enabled, or outside the travel."""
-        if not self._enabled:
-            raise DeviceError("the axis is not enabled; enable it with a hand on the stop")
-        if not -0.02 * self.travel <= position <= 1.02 * self.travel:
-            raise DeviceError(f"{position:.6g} lies outside the travel of 0 to {self.travel:.6g}")
-        self._moves += 1
-        self._commanded, self._pushed = position, 0.0
-        self._real = self._rest(position)
+        self._go(position, SLOW * self._top("top_speed", USUAL_SPEED), SOFT * self._top("top_acceleration", USUAL_ACCELERATION),
+                 GENTLE_STEP)
+
+    def _top(self, name: str, usual: float) -> float:
+        return float(self.solution.get(name) or usual * self.travel)
 
     def run(self, position: float, speed: float, acceleration: float) -> None:
-        """Move at a speed and an acceleration; asked for more torque than it gives the motor loses steps, in fours.
+        """Move at a speed and an acceleration; asked for more torque than it gives the motor loses steps. Raises DeviceError.
 
-        Raises DeviceError. position, speed, acceleration: [travel], [travel]/s, [travel]/s².
+        position, speed, acceleration: [travel], [travel]/s, [travel]/s².
         """
         if speed <= 0 or acceleration <= 0:
             raise DeviceError(f"a run at {speed:g} with {acceleration:g} goes nowhere; both are above 0")
-        way = math.copysign(1.0, position - self._commanded)
-        real = self.real or self.solution
-        if loses_steps(real, self.truth.torque_factor, speed * self._goes, acceleration * self._goes, way):
-            uneven = way < 0  # the two ways never lose alike, so that out and back do not hide it from each other
-            lost = A_CYCLE * (2 * int(self._random.integers(1, 12)) + uneven)
-            self._lost -= way * lost * float(real["step_angle"]) * float(real["travel_per_radian"])
-        self.move(position)
+        self._go(position, speed, acceleration, STEP)
 
     def begin(self, position: float, speed: float, acceleration: float) -> None:
         """Begin to move; the next record hears it. Raises DeviceError.
@@ -182,38 +186,88 @@ class SimulatedAxis:
         """
         if speed <= 0 or acceleration <= 0:
             raise DeviceError(f"a move at {speed:g} with {acceleration:g} goes nowhere; both are above 0")
-        far = position - self._commanded
-        self.move(position)
-        self._begun = (far, speed, acceleration)
+        self._free_to(position)
+        self._begun = (position, speed, acceleration)
+
+    def _free_to(self, position: float) -> None:
+        """It stands and may go to a position. Raises DeviceError."""
+        if not self._enabled:
+            raise DeviceError("the axis is not enabled; enable it with a hand on the stop")
+        if not -0.02 * self.travel <= position <= 1.02 * self.travel:
+            raise DeviceError(f"{position:.6g} lies outside the travel of 0 to {self.travel:.6g}")
+        self._arrive()
+        self._let_go()
+
+    def _arrive(self) -> None:
+        """End a move that was begun and that no record heard."""
+        if self._begun is not None:
+            begun, self._begun = self._begun, None
+            self.run(*begun)
+
+    def _go(self, position: float, speed: float, acceleration: float, step: float) -> None:
+        """Go there by integration. An axis is alike along its travel: of a long even run only a part is integrated, more of it
+        where it loses steps.
+        """
+        self._free_to(position)
+        far = self._field_at(position) - self._state.commanded
+        self._moves += 1
+        before, self._commanded = self._commanded, position
+        self._scattered = self.truth.scatter * float(self._random.standard_normal())
+        if self.truth.shows != MOVES:
+            self._jam(position - before)
+            return
+        was = State(self._state.parts.copy(), self._state.commanded)
+        if self._ran(far, speed, acceleration, step, EVEN_RUN):
+            self._state = was
+            self._ran(far, speed, acceleration, step, OUT_OF_STEP)
+
+    def _ran(self, far: float, speed: float, acceleration: float, step: float, even: float) -> int:
+        """A move with so long an even run [s] at most, and its coming to rest; the steps that it lost."""
+        ramp, period = min(speed / acceleration, math.sqrt(abs(far) / acceleration)), self.body.period
+        jump = math.copysign(max((abs(far) - acceleration * ramp**2 - even * speed) // period, 0.0) * period, far)
+        self._state.parts[ANGLE] += jump / self.body.travel_per_radian
+        self._state.parts[PLACE] += jump
+        self._state.commanded += jump
+        far -= jump
+        swing = integrated(self.body, self._state, ramps(far, speed, acceleration, step, 0.0), step=step)
+        for _ in range(COMES_TO_REST):
+            swing = integrated(self.body, self._state, SETTLING, step=GENTLE_STEP, quiet=AT_REST * self.travel)
+            if swing.quiet:
+                break
+        self._state.parts[MOVING] = self._state.parts[TURNING] = 0.0
+        return swing.lost_steps
+
+    def _field_at(self, position: float) -> float:
+        """Where the field goes for a commanded position, in whole microsteps, as travel of the load."""
+        return (round(position / self._step) * self._step if self._step else position) * self._goes
+
+    def _jam(self, far: float) -> None:
+        """Two leads crossed turn nothing; two motors that count differently rack the beam after a few millimetres."""
+        if self.truth.shows == RACKS and abs(far) > JAMS_AFTER:
+            self._jammed += math.copysign(JAMS_AFTER, far) * float(self._random.uniform(0.0, 0.2))
 
     def home(self) -> None:
         """The switch answers at the beginning of the travel, with a scatter of its own; lost steps are found again."""
-        self._lost = float(self.truth.homing_scatter * self._random.standard_normal())
+        self._arrive()
+        self._state, self._commanded, self._jammed = at_rest(self.body), 0.0, 0.0
+        self._found = float(self.truth.homing_scatter * self._random.standard_normal())
+        self.move(0.02 * self.travel)
         self.move(0.0)
 
-    def _rest(self, commanded: float) -> float:
-        """Where the load comes to rest: the drive drags it through the clearance, the guides hold it there."""
-        truth, share = self.truth, commanded / self.travel
-        if truth.shows == BUZZES:
-            return self._real
-        if truth.shows == RACKS and abs(commanded - self._real) > JAMS_AFTER:
-            return self._real + math.copysign(JAMS_AFTER, commanded - self._real) * float(self._random.uniform(0.0, 0.2))
-        whole = round(commanded / self._step) * self._step if self._step else commanded
-        driven = (
-            self._lost
-            + whole * self._goes * (1 + truth.scale_error)
-            + truth.periodic_error * np.sin(2 * np.pi * commanded / self._period)
-            + truth.bow * 4 * share * (1 - share)
-            + truth.drift * self._moves * share
-            + truth.warm_growth * (1 - math.exp(-self._warming / truth.warm_time)) * share
-        )
-        play = self._play(share)
-        return float(np.clip(self._real, driven - play, driven + play) + truth.scatter * self._random.standard_normal())
+    def _stands(self) -> float:
+        """Where the carriage is on a true scale: the load on its guides, which bow and warm, and a train that is uneven."""
+        truth, share = self.truth, self._commanded / self.travel
+        if truth.shows != MOVES:
+            return self._jammed + self._state.place
+        return (self._state.place + self._found + self._scattered
+                + truth.periodic_error * math.sin(2 * math.pi * self._commanded / self._period)
+                + truth.bow * 4 * share * (1 - share)
+                + truth.warm_growth * self._warmed(truth.warm_time) * share)
 
-    def _play(self, share: float) -> float:
-        """Half of the clearance at a share of the travel."""
-        dragged = self.truth.cable_lag * max(0.0, 2 * share - 1)
-        return (self.truth.clearance + self.truth.clearance_wear * share + dragged) / 2
+    def _warmed(self, otherwise: float, room: float = 1.0) -> float:
+        """How far it has warmed, of how far it will. room: what warming leaves of its cooling."""
+        slow = (self.real or self.solution).get("thermal_time_constant") or otherwise
+        return -math.expm1(-self._warming * room / float(slow))
 
     def hand(self, what: str, *values: float) -> float:
         """As `Machine.hand` says. Raises DeviceError."""
@@ -232,8 +286,19 @@ class SimulatedAxis:
         self.hand("wait", seconds)
 
     def _push(self, effort: float) -> float:
+        """A hand that pushes slowly, damps what it lies on, and holds; the motor stands at its idle current."""
+        self._arrive()
+        held = replace(self._idle, viscous=math.sqrt(self.body.train_stiffness * self.body.moved_inertia))
+        count = round(PUSHES_IN / GENTLE_STEP)
+        rising = 0.5 - 0.5 * np.cos(np.pi * (np.arange(count) + 0.5) / count)
+        pushes = np.append(self._pushed + (effort - self._pushed) * rising, np.full(round(PUSHED_FOR / GENTLE_STEP), effort))
+        integrated(held, self._state, np.zeros(pushes.size), pushes / self._count, GENTLE_STEP)
         self._pushed = effort
         return 0.0
+
+    def _let_go(self) -> None:
+        if self._pushed:
+            self._push(0.0)
 
     def _wait(self, seconds: float) -> float:
         self._warming += max(seconds, 0.0)
@@ -247,37 +312,47 @@ class SimulatedAxis:
             rise = float(real.get("driver_loss") or USUAL_DRIVER_LOSS) * (real.get("cooled_resistance") or USUAL_RESISTANCE)
             return ambient + self.truth.case_share * rise * -math.expm1(-self._warming / (FIN_SHARE * self.truth.warm_time))
         loss = real.get("holding_copper_loss" if what else "copper_loss") or real.get("cycle_copper_loss") or USUAL_LOSS
-        resistance = self.truth.case_share * (real.get("thermal_resistance") or USUAL_RESISTANCE)
-        slow = real.get("thermal_time_constant") or self.truth.warm_time
-        return float(ambient + loss * resistance * -math.expm1(-self._warming / slow))
+        resistance = float(real.get("thermal_resistance") or USUAL_RESISTANCE)
+        try:
+            steady, room = float(steady_rise(float(loss), resistance, ambient)), float(room_to_cool(float(loss), resistance))
+        except NotKnown:  # it heats faster than it cools, until it has burnt
+            steady, room = BURNT, 1.0
+        return ambient + self.truth.case_share * steady * self._warmed(self.truth.warm_time, room)
 
     def _tap(self) -> float:
         self._tapped = True
         return 0.0
 
     def _tone(self, span: float, linear_mass: float) -> float:
-        return math.sqrt(self._pretension / linear_mass) / (2 * span)
+        belts = [link.pretension for link in (self.real or self.solution).get("train", ()) or ()
+                 if isinstance(link, Belt) and link.pretension]
+        return math.sqrt((belts[-1] if belts else USUAL_PRETENSION) / linear_mass) / (2 * span)
 
     def _drag(self, radius: float) -> float:
-        real = self.real or self.solution  # a guide that binds is felt at the shaft too
-        binding = (real.get("friction_load") or 0.0) - (self.solution.get("friction_load") or 0.0)
-        return (self.truth.preload_torque + binding * float(self.solution.get("travel_per_radian") or 0.0)) / radius
+        """What turns the shaft of a motor that is unplugged."""
+        real = self.real or self.solution
+        creeps = real.get("creep_torque_plus")
+        return (USUAL_TURNING if creeps is None else abs(float(creeps)) + self.body.drag_torque) / radius
 
     def _ripple(self, speed: float, crest: float) -> float:
-        mode = self.truth.modes[0]
+        """A corner into a run at this speed on a test piece: the spacing of its crests, or the height of one over the even run."""
+        acceleration = self._top("top_acceleration", USUAL_ACCELERATION)
+        ramp = speed / acceleration
+        places = ramps(10 * speed * (ramp + RINGS_ON), speed, acceleration, STEP, 0.0)[:round((ramp + RINGS_ON) / STEP)]
+        swing = integrated(self.body, at_rest(self.body), places)
+        along = swing.position[swing.time > ramp]
+        line = np.polynomial.Polynomial.fit(np.arange(along.size), along, 1)
+        left = along - line(np.arange(along.size))
+        tops = np.flatnonzero((left[1:-1] > left[:-2]) & (left[1:-1] >= left[2:]) & (left[1:-1] > 0)) + 1
+        if tops.size < 2:
+            return 0.0
         if not crest:
-            return speed / (mode.frequency * math.sqrt(1 - mode.damping_ratio**2))
-        return RIPPLE_AT * math.exp(-2 * math.pi * mode.damping_ratio / math.sqrt(1 - mode.damping_ratio**2) * (crest - 1))
+            return float(speed * np.mean(np.diff(tops[:4])) / RATE)
+        return float(left[tops[int(crest) - 1]]) if crest <= tops.size else 0.0
 
     def read(self) -> float:
-        shoved = 0.0
-        if self._pushed:  # it lies at one side of its play, and gives way
-            middle = self._commanded - self._real
-            free = (self.truth.clearance + self.truth.clearance_wear * self._commanded / self.travel) / 2
-            shoved = middle + math.copysign(free, self._pushed)
-            overcome = max(abs(self._pushed) - float(self.solution.get("friction_load") or 0.0), 0.0)
-            shoved = (shoved + math.copysign(self.truth.compliance * overcome, self._pushed)) * bool(overcome)
-        seen = self._real - self._commanded + shoved + self.truth.indicator_noise * self._random.standard_normal()
+        self._arrive()
+        seen = self._stands() - self._commanded + self.truth.indicator_noise * self._random.standard_normal()
         if abs(seen) <= INDICATOR_RANGE:
             seen *= self.truth.indicator_sign
         return float(np.round(seen / self.truth.indicator_resolution) * self.truth.indicator_resolution)
@@ -288,7 +363,7 @@ class SimulatedAxis:
             raise DeviceError("the axis is not enabled; enable it with a hand on the stop")
         if not 0 < low < high < SAMPLE_RATE / 2:
             raise DeviceError(f"a sweep from {low:g} to {high:g} Hz cannot be made; at most {SAMPLE_RATE / 2:g} Hz")
-        self._sweep = (low, high, duration)
+        self._shake = (low, high, duration)
 
     def record(self, duration: float) -> tuple[np.ndarray, np.ndarray]:
         """Times [s] and accelerations [m/s² or rad/s²] of so long a duration [s]. Raises DeviceError."""
@@ -296,39 +371,63 @@ class SimulatedAxis:
         if count < 2 or duration > LONGEST_RECORD:
             raise DeviceError(f"{duration:g} s cannot be recorded; at most {LONGEST_RECORD:g} s, and two samples at least")
         times = np.arange(count) / SAMPLE_RATE
-        values = self._response(times)
+        values = self._heard(count)
         values += self.truth.sensor_noise * self._random.standard_normal(values.shape)
-        self._sweep, self._tapped, self._begun = None, False, None
+        self._shake, self._tapped, self._begun = None, False, None
         if self.truth.lost_samples:
             kept = np.delete(np.arange(count), self._random.integers(1, count - 1, self.truth.lost_samples))
             return times[kept], values[kept]
         return times, values
 
-    def _response(self, times: np.ndarray) -> np.ndarray:
-        """Acceleration of the modes under the sweep, by their transfer functions on a record padded to come to rest."""
-        directions = len(self.directions)
-        if (self._sweep is None and not self._tapped and self._begun is None) or self.truth.shows != MOVES:
-            return np.zeros((times.size, directions))
-        running = times - RESTING
-        if self._sweep is not None:
-            low, high, duration = self._sweep
-            phase = 2 * np.pi * (low * running + (high - low) / (2 * duration) * running**2)
-            fade = np.clip(np.minimum(running, duration - running) / (0.05 * duration), 0.0, 1.0)
-            drive = 3.0 * np.sin(phase) * fade
-        elif self._begun is not None:
-            far, speed, acceleration = self._begun
-            ramp = min(speed / acceleration, math.sqrt(abs(far) / acceleration))
-            brakes = abs(far) / (acceleration * ramp) if ramp else 0.0  # when the slowing down begins
-            up, down = (((times >= at) & (times < at + ramp)).astype(float) for at in (0.0, brakes))
-            drive = math.copysign(acceleration, far) * (up - down)
-        else:
-            drive = TAP * np.where((running >= 0) & (running < TAP_LASTS), np.sin(np.pi * running / TAP_LASTS), 0.0)
-        size = 2 * times.size
-        transform = np.fft.rfft(drive, size)
-        frequency = np.fft.rfftfreq(size, 1 / SAMPLE_RATE)
-        values = np.zeros((times.size, directions))
-        for mode in self.truth.modes:
-            r = frequency / mode.frequency
-            answer = np.fft.irfft(transform * r**2 / (1 - r**2 + 2j * mode.damping_ratio * r), size)[:times.size]
-            values[:, :len(mode.weight)] += answer[:, None] * np.array(mode.weight)
+    def _heard(self, count: int) -> np.ndarray:
+        """What carriage and frame do meanwhile: shaken, tapped, or on a move; a row a sample, a column a direction."""
+        weights = np.array(self.truth.frame.weights)
+        values = np.zeros((count, weights.size))
+        if (self._shake is None and not self._tapped and self._begun is None) or self.truth.shows != MOVES:
+            return values
+        self._let_go()
+        body = self._idle if self._tapped and self._begun is None and self._shake is None else self.body
+        speeds = np.zeros(2)
+        from_here, leaks = self._state.commanded, np.array(LEAKS)[:weights.size]
+        for first in range(0, count, int(AT_ONCE * RATE)):
+            many = min(int(AT_ONCE * RATE), count - first)
+            times = (np.arange(many * round(1 / RATE / STEP)) + 0.5) * STEP + first / RATE
+            places, pushes = self._driven(times)
+            swing = integrated(body, self._state, from_here + places - self._state.commanded, pushes / self._count)
+            carriage = np.diff(swing.speed, prepend=speeds[0]) * RATE
+            frame = np.diff(swing.frame_speed, prepend=speeds[1]) * RATE
+            values[first:first + many] = carriage[:, None] * leaks + frame[:, None] * weights
+            speeds = np.array([swing.speed[-1], swing.frame_speed[-1]])
+        if self._begun is not None:
+            self._commanded = self._begun[0]
+        self._state.parts[MOVING] = self._state.parts[TURNING] = 0.0
         return values
+
+    def _driven(self, times: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Where the field is commanded to from here, and what strikes the carriage, at these times of a record."""
+        nothing = np.zeros_like(times)
+        body, running = self.body, times - RESTING
+        if self._shake is not None:
+            low, high, duration = self._shake
+            phase = 2 * np.pi * (low * running + (high - low) / (2 * duration) * running**2)
+            pitch = 2 * np.pi * (low + (high - low) * np.clip(running / duration, 0.0, 1.0))
+            fade = np.clip(np.minimum(running, duration - running) / (0.05 * duration), 0.0, 1.0)
+            return -fade * SHAKES * self._hardest() / pitch**2 * np.sin(phase), nothing
+        if self._begun is not None:
+            position, speed, acceleration = self._begun
+            places = ramps(self._field_at(position) - self._state.commanded, speed, acceleration, STEP, SETTLES)
+            at = np.minimum((times / STEP).astype(int), places.size - 1)
+            return places[at], nothing
+        lasts = (running >= 0) & (running < TAP_LASTS)
+        hardest = TAP * self._hardest() * body.moved_inertia * self._count
+        return nothing, np.where(lasts, hardest * np.sin(np.pi * running / TAP_LASTS), 0.0)
+
+    def _hardest(self) -> float:
+        """The acceleration that the motor should be able to give at low speed [travel/s²]: who shakes it knows only the project."""
+        body = practised(self.solution)
+        most = body.torque_limit if body.loop_stiffness else body.torque_constant * body.current_peak
+        if not math.isfinite(most):
+            return USUAL_ACCELERATION * self.travel
+        r = body.travel_per_radian
+        return most * r / (body.turning_inertia + body.moved_inertia * r**2)
+

@@ -1,21 +1,20 @@
-"""One axis with a stepper, integrated in time: what it does follows from what it is, and nothing is planted.
+"""One axis integrated in time: what it does follows from what it is, and nothing is planted.
 
-Two phases under a limited voltage turn the rotor on its field; a spring with play carries the load, which friction holds.
-Compiled by numba where that is installed (the extra `fast`): a compiler that comes as a package needs no tool chain on the user's
-machine, as an extension of our own would. Without it the same loop runs as plain Python, a hundred times slower.
+Two phases under a limited voltage turn the rotor on its field, or a loop holds a servo's; a spring with play carries the load,
+which friction, a cable and a frame hold. Compiled by numba: a compiler that comes as a package needs no tool chain on the user's
+machine, as an extension of our own would. Where it cannot be installed the same loop runs as plain Python, a hundred times slower.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 
-from urban_mule.core.sheet.quantity import NotKnown
-from urban_mule.core.sheet.solution import Solution
+from urban_mule.bench.simulated.body import Mechanism
 
 try:
     from numba import njit
@@ -24,141 +23,135 @@ except ImportError:
     def _compiled(plain: Callable[..., Any]) -> Callable[..., Any]:
         return plain
 
-STEP = 2e-5  # s
+RATE = 1600  # Hz: how often what it does is written down
+STEP = 1 / (32 * RATE)  # s
+GENTLE_STEP = 1 / (8 * RATE)  # s: of moves so slow that currents follow at once
 TRACKING = 2 * math.pi * 1200  # 1/s: how fast the driver brings a current to where it is commanded
 RINGS = 0.004  # damping ratio with which modes are looked at
 SETTLES = 0.4  # s that it is left alone after a move
 FALLEN = 0.95  # share of its speed below which a motor has fallen out
 SLIPPED = 2.0  # full steps between field and rotor from which steps are lost
-NEEDS = ("torque_constant", "rotor_teeth", "winding_resistance", "winding_inductance", "current_peak", "available_voltage",
-         "turning_inertia", "moved_inertia", "travel_per_radian", "motor_count", "train_stiffness")
+IRON = 1.0  # rad/s: below it the drag of a motor's iron fades, so that it holds nothing while it stands
+CABLE_TAKES_UP = 4e-4  # share of its way over which a dragged cable turns round
+RESETS = 20.0  # 1/s: how fast a servo's loop takes up what is left
+QUIET = 0.03  # s that all of it is to be slow before it counts as at rest
+PARTS = 10
+ANGLE, TURNING, PLACE, MOVING, ALONG, ACROSS, FRAME, FRAME_MOVING, CABLE, WOUND = range(PARTS)
 
 
-@dataclass(frozen=True)
-class Mechanism:
-    """One motor with its share of the axis, in SI.
+@dataclass
+class State:
+    """What moves, as it is now: numbers by their names above, and where the field was commanded to, as travel of the load."""
 
-    torque_constant [N·m/A of peak], turning_inertia [kg·m²], moved_inertia [kg or kg·m²], train_stiffness [effort/travel],
-    clearance [travel], friction and weight [effort]. rotor_damping: ratio of the rotor's swing about its field; train_damping: of
-    the load on the train.
-    """
+    parts: np.ndarray = field(default_factory=lambda: np.zeros(PARTS))
+    commanded: float = 0.0
 
-    torque_constant: float
-    rotor_teeth: float
-    winding_resistance: float
-    winding_inductance: float
-    current_peak: float
-    available_voltage: float
-    turning_inertia: float
-    moved_inertia: float
-    travel_per_radian: float
-    train_stiffness: float
-    drag_torque: float = 0.0
-    clearance: float = 0.0
-    train_efficiency: float = 1.0
-    friction: float = 0.0
-    weight: float = 0.0
-    rotor_damping: float = 0.06
-    train_damping: float = 0.03
+    @property
+    def place(self) -> float:
+        """Where the load is, as the guide sees it [travel]."""
+        return float(self.parts[PLACE])
 
 
 @dataclass(frozen=True)
 class Swing:
-    """What an axis did: times [s], where its load was [travel], how fast [travel/s], and the steps it lost, in full steps."""
+    """What an axis did: times [s], where its load was [travel], how fast it and the frame were [travel/s], the steps it lost, in
+    full steps, and whether it came to rest.
+    """
 
     time: np.ndarray
     position: np.ndarray
     speed: np.ndarray
+    frame_speed: np.ndarray
     lost_steps: int
+    quiet: bool = False
 
 
-def mechanism_of(solution: Solution, rotor_damping: float = 0.06, train_damping: float = 0.03) -> Mechanism:
-    """The axis of a solution. Raises NotKnown for what it does not know."""
-    known = {name: solution.get(name) for name in NEEDS}
-    missing = next((name for name, value in known.items() if value is None), None)
-    if missing is not None:
-        raise NotKnown(f"{solution.sheet.label(missing)} is not known", missing)
-    count = float(known.pop("motor_count"))
-    values = {name: float(value) for name, value in known.items()}
-    values["moved_inertia"] /= count
-    return Mechanism(
-        **values, drag_torque=_or(solution, "drag_torque", 0.0), clearance=_or(solution, "train_clearance", 0.0),
-        train_efficiency=_or(solution, "train_efficiency", 1.0), friction=_or(solution, "friction_load", 0.0) / count,
-        weight=_or(solution, "gravity_load", 0.0) / count, rotor_damping=rotor_damping, train_damping=train_damping)
+def at_rest(body: Mechanism) -> State:
+    """The axis standing at the beginning of its travel; what hangs lies on one side of its play."""
+    state = State()
+    side = math.copysign(body.clearance / 2, body.weight) if body.weight else 0.0
+    state.parts[PLACE] = -body.weight / body.train_stiffness - side
+    state.parts[ALONG] = body.current_peak
+    return state
 
 
-def _or(solution: Solution, name: str, otherwise: float) -> float:
-    return float(solution.get(name) or otherwise)
+def ramps(distance: float, speed: float, acceleration: float, step: float, after: float) -> np.ndarray:
+    """Where a move without limited jerk is commanded to be, in the middle of each step, and for a while after it [travel]."""
+    way, far = math.copysign(1.0, distance), abs(distance)
+    ramp = min(speed / acceleration, math.sqrt(far / acceleration))
+    top = acceleration * ramp
+    brakes = far / top if top else 0.0
+    times = (np.arange(int((brakes + ramp + after) / step)) + 0.5) * step
+    up, down = np.minimum(times, ramp), np.clip(times - brakes, 0.0, ramp)
+    even = np.clip(times - ramp, 0.0, max(brakes - ramp, 0.0))
+    places: np.ndarray = acceleration * up**2 / 2 + top * even + top * down - acceleration * down**2 / 2
+    return way * places
 
 
-def moved(mechanism: Mechanism, distance: float, speed: float, acceleration: float) -> Swing:
-    """A move without limited jerk from rest to rest, and what comes after it.
+def moved(body: Mechanism, distance: float, speed: float, acceleration: float) -> Swing:
+    """A move from rest to rest, and what comes after it.
 
     distance [travel], speed [travel]/s, acceleration [travel]/s².
     """
-    ramp = min(speed / acceleration, math.sqrt(abs(distance) / acceleration))
-    duration = abs(distance) / (acceleration * ramp) + ramp + SETTLES
-    return _integrated(mechanism, duration, distance=distance, speed=speed, acceleration=acceleration)
+    return integrated(body, at_rest(body), ramps(distance, speed, acceleration, STEP, SETTLES))
 
 
-def loses_steps_on(mechanism: Mechanism, distance: float, speed: float, acceleration: float) -> bool:
-    """Whether a move out, or the same one back, loses steps."""
-    return any(moved(mechanism, way * distance, speed, acceleration).lost_steps != 0 for way in (1.0, -1.0))
+def loses_steps_in(body: Mechanism, distance: float, speed: float, acceleration: float, dwell: float, times: int = 5) -> bool:
+    """Whether a cycle out and back loses steps within so many times; each move begins as the one before has left it."""
+    state = at_rest(body)
+    return any(integrated(body, state, ramps(way * distance, speed, acceleration, STEP, dwell)).lost_steps != 0
+               for _ in range(times) for way in (1.0, -1.0))
 
 
-def kicked(mechanism: Mechanism, duration: float = 1.5) -> Swing:
+def kicked(body: Mechanism, duration: float = 1.5) -> Swing:
     """The axis standing at its set current, its load struck and its rotor too: both of its modes ring. Friction is left out, since
     what sticks does not ring."""
-    free = replace(mechanism, friction=0.0, drag_torque=0.0, weight=0.0, clearance=0.0, train_efficiency=1.0,
-                   rotor_damping=RINGS, train_damping=RINGS)
-    return _integrated(free, duration, kick=1e-3 * mechanism.travel_per_radian)
+    free = replace(body, friction=0.0, drag_torque=0.0, turning_friction=0.0, weight=0.0, clearance=0.0, train_efficiency=1.0,
+                   back_efficiency=1.0, rotor_damping=RINGS, train_damping=RINGS)
+    state, kick = at_rest(free), 1e-3 * free.travel_per_radian
+    state.parts[TURNING], state.parts[MOVING] = kick / free.travel_per_radian, -0.1 * kick  # against each other
+    return integrated(free, state, np.zeros(int(duration / STEP)))
 
 
-def pulled_out(mechanism: Mechanism, motor_speed: float, seconds: float = 1.5) -> float:
+def pulled_out(body: Mechanism, motor_speed: float, seconds: float = 1.5) -> float:
     """The torque [N·m] at which a motor that runs at this speed [rad/s] falls out, a load growing slowly; its drag taken off."""
-    r, most = mechanism.travel_per_radian, 1.2 * mechanism.torque_constant * mechanism.current_peak
-    light = mechanism.turning_inertia / r**2  # so that it falls out when it cannot hold, not when its momentum is used up
-    bare = replace(mechanism, friction=0.0, weight=0.0, clearance=0.0, train_efficiency=1.0, moved_inertia=light)
-    gentle = motor_speed * r / 0.6
-    held = 1.0 + seconds
-    swing = _integrated(bare, held, distance=motor_speed * r * (held + 10), speed=motor_speed * r, acceleration=gentle,
-                        push=most / r / seconds, push_at=1.0)
+    r, most = body.travel_per_radian, 1.2 * body.torque_constant * body.current_peak
+    light = body.turning_inertia / r**2  # so that it falls out when it cannot hold, not when its momentum is used up
+    bare = replace(body, friction=0.0, weight=0.0, clearance=0.0, turning_friction=0.0, train_efficiency=1.0, back_efficiency=1.0,
+                   moved_inertia=light)
+    held, gentle = 1.0 + seconds, motor_speed * r / 0.6
+    places = ramps(motor_speed * r * (held + 10), motor_speed * r, gentle, STEP, 0.0)[:int(held / STEP)]
+    pushes = -most / r / seconds * np.maximum((np.arange(places.size) + 0.5) * STEP - 1.0, 0.0)
+    swing = integrated(bare, at_rest(bare), places, pushes)
     behind = np.flatnonzero(swing.speed < FALLEN * motor_speed * r)
     fell = behind[swing.time[behind] > 1.0]
     return float(most / seconds * (swing.time[fell[0]] - 1.0)) if fell.size else math.nan
 
 
-def _integrated(one: Mechanism, duration: float, distance: float = 0.0, speed: float = 1.0, acceleration: float = 1.0,
-                kick: float = 0.0, push: float = 0.0, push_at: float = 0.0, every: int = 20) -> Swing:
-    steps = int(duration / STEP)
-    out = np.empty((steps // every, 2))
-    field = one.rotor_teeth * one.torque_constant * one.current_peak
-    around = one.turning_inertia + one.moved_inertia * one.travel_per_radian**2
-    rotor = 2 * one.rotor_damping * math.sqrt(field * around)
-    train = 2 * one.train_damping * math.sqrt(one.train_stiffness * one.moved_inertia)
-    slipped = _loop(
-        steps, STEP, every, one.torque_constant, one.rotor_teeth, one.winding_resistance, one.winding_inductance,
-        one.current_peak, one.available_voltage, TRACKING, one.turning_inertia, one.drag_torque, rotor, one.travel_per_radian,
-        one.train_stiffness, train, one.clearance, one.train_efficiency, one.moved_inertia, one.friction, one.weight,
-        float(distance), float(speed), float(acceleration), float(kick), float(push), float(push_at), out)
+def integrated(body: Mechanism, state: State, places: np.ndarray, pushes: np.ndarray | None = None, step: float = STEP,
+               quiet: float = 0.0) -> Swing:
+    """The axis from its state on, which it leaves as it is then.
+
+    places: where its field is commanded to be from where it was, in the middle of each step [travel]; pushes: what a hand pushes
+    with towards plus [effort]. quiet: it ends early when all of it is slower than this, as travel of the load [travel/s].
+    """
+    every = round(1 / RATE / step)
+    out = np.empty((places.size // every + 1, 3))
+    field_stiffness = body.rotor_teeth * body.torque_constant * body.current_peak
+    whole = body.turning_inertia + body.moved_inertia * body.travel_per_radian**2
+    stiffness = body.loop_stiffness or field_stiffness
+    rotor = 2 * body.rotor_damping * math.sqrt(stiffness * whole) if not body.loop_stiffness else 1.4 * math.sqrt(stiffness * whole)
+    train = 2 * body.train_damping * math.sqrt(body.train_stiffness * body.moved_inertia)
+    paces = np.gradient(places, step) if places.size > 1 else np.zeros_like(places)
+    before = state.parts[PLACE]
+    numbers = np.array([*body.numbers, rotor, train, TRACKING, IRON])
+    pushing = np.zeros_like(places) if pushes is None else pushes
+    slipped, done = _loop(numbers, state.parts, step, every, state.commanded + places, paces, pushing, quiet, out)
+    state.commanded += float(places[-1]) if places.size else 0.0
+    rows = out[:done // every]
     full_steps = slipped * 2 / math.pi
-    lost = 0 if abs(full_steps) < SLIPPED else int(4 * round(full_steps / 4))
-    return Swing(np.arange(1, len(out) + 1) * STEP * every, out[:, 0], out[:, 1], lost)
-
-
-@_compiled
-def _commanded(t, far, acceleration, ramp):  # type: ignore[no-untyped-def]
-    """Where a move of this length is commanded to be after a time, and how fast: up, even, down."""
-    top = acceleration * ramp
-    brakes = far / top if top > 0.0 else 0.0
-    if far == 0.0 or t >= brakes + ramp:
-        return far, 0.0
-    if t < ramp:
-        return acceleration * t * t / 2, acceleration * t
-    if t < brakes:
-        return acceleration * ramp * ramp / 2 + top * (t - ramp), top
-    left = brakes + ramp - t
-    return far - acceleration * left * left / 2, acceleration * left
+    lost = 0 if abs(full_steps) < SLIPPED or body.loop_stiffness else int(4 * round(full_steps / 4))
+    return Swing(np.arange(1, len(rows) + 1) / RATE, rows[:, 0] - before, rows[:, 1], rows[:, 2], lost, done < places.size)
 
 
 @_compiled
@@ -172,36 +165,49 @@ def _slowed(speed, pull, friction, mass, dt):  # type: ignore[no-untyped-def]
 
 
 @_compiled
-def _loop(  # type: ignore[no-untyped-def]
-    steps, dt, every, k_t, teeth, resistance, inductance, current, voltage, tracking, inertia, drag, rotor_damping, r, stiffness,
-    train_damping, clearance, efficiency, mass, friction, weight, distance, speed, acceleration, kick, push, push_at, out,
-):
-    """The whole of it by fixed steps, speeds before places; gives the electrical angle of the field ahead of the rotor [rad]."""
-    way = 1.0 if distance >= 0 else -1.0
-    far = abs(distance)
-    ramp = min(speed / acceleration, math.sqrt(far / acceleration))
-    half, decays = clearance / 2, resistance * dt / (2 * inductance)
-    angle, turning, moving = 0.0, kick / r, -0.1 * kick  # against each other, so that both modes ring
-    place = -weight / stiffness - math.copysign(half, weight) if weight != 0.0 else 0.0  # it hangs on one side of its play
-    i_a, i_b, field_angle = current, 0.0, 0.0
-    for n in range(steps):
-        t = (n + 0.5) * dt  # voltages and currents are taken in the middle of a step: at speed a field turns by 0.2 rad in one
-        commanded, pace = _commanded(t, far, acceleration, ramp)
-        field_angle = teeth * way * commanded / r
-        paced = teeth * way * pace / r
-        c_f, s_f = math.cos(field_angle), math.sin(field_angle)
-        rotor = teeth * (angle + turning * dt / 2)
-        c_r, s_r = math.cos(rotor), math.sin(rotor)
-        e_a, e_b = -k_t * turning * s_r, k_t * turning * c_r
-        v_a = resistance * current * c_f - inductance * current * paced * s_f + e_a + inductance * tracking * (current * c_f - i_a)
-        v_b = resistance * current * s_f + inductance * current * paced * c_f + e_b + inductance * tracking * (current * s_f - i_b)
-        size = math.sqrt(v_a * v_a + v_b * v_b)
-        if size > voltage:
-            v_a, v_b = v_a * voltage / size, v_b * voltage / size
-        was_a, was_b = i_a, i_b
-        i_a = (i_a * (1 - decays) + dt * (v_a - e_a) / inductance) / (1 + decays)
-        i_b = (i_b * (1 - decays) + dt * (v_b - e_b) / inductance) / (1 + decays)
-        torque = k_t * ((i_b + was_b) * c_r - (i_a + was_a) * s_r) / 2 - rotor_damping * (turning - paced / teeth)
+def _loop(numbers, state, dt, every, places, paces, pushes, quiet, out):  # type: ignore[no-untyped-def]
+    """The whole of it by fixed steps, speeds before places; gives the electrical angle of the field ahead of the rotor [rad], and
+    how many steps were made."""
+    (k_t, teeth, resistance, inductance, current, voltage, inertia, mass, r, stiffness, drag, clearance, growth, efficiency, back,
+     turning_friction, friction, viscous, weight, cable_force, cable_from, cable_over, _, _, frame_mass, frame_frequency,
+     frame_damping, loop_stiffness, limit, rotor_damping, train_damping, tracking, iron) = numbers
+    angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound = state
+    decays = resistance * dt / (2 * inductance)
+    rubs, passes = (1 / efficiency - back) / 2, (1 / efficiency + back) / 2  # of a force in the train: what rubs, what gets through
+    frame_stiffness = frame_mass * (2 * math.pi * frame_frequency) ** 2
+    frame_drag = 2 * frame_damping * frame_mass * 2 * math.pi * frame_frequency
+    per_travel, per_inductance, brings = teeth / r, dt / inductance, inductance * tracking
+    last, still, waits, n = angle, 0, int(QUIET / dt), 0
+    while n < len(places):
+        paced = per_travel * paces[n]
+        if loop_stiffness > 0.0:
+            off = places[n] / r - angle
+            wound += dt * off
+            torque = loop_stiffness * (off + RESETS * wound) - rotor_damping * (turning - paced / teeth)
+            if abs(torque) > limit:
+                wound -= dt * off
+                torque = math.copysign(limit, torque)
+        else:  # in the frame of the rotor, in the middle of the step: at speed it turns by 0.2 rad in one
+            middle = angle + turning * dt / 2
+            turned = teeth * (middle - last)
+            last = middle
+            square = turned * turned
+            c, s = 1 - square / 2 * (1 - square / 12), turned * (1 - square / 6 * (1 - square / 20))
+            i_d, i_q = c * i_d + s * i_q, c * i_q - s * i_d
+            ahead = per_travel * places[n] - teeth * middle
+            want_d, want_q = current * math.cos(ahead), current * math.sin(ahead)
+            e_q = k_t * turning
+            v_d = resistance * want_d - inductance * want_q * paced + brings * (want_d - i_d)
+            v_q = resistance * want_q + inductance * want_d * paced + e_q + brings * (want_q - i_q)
+            square = v_d * v_d + v_q * v_q
+            if square > voltage * voltage:
+                kept = voltage / math.sqrt(square)
+                v_d, v_q = v_d * kept, v_q * kept
+            was = i_q
+            i_d = (i_d * (1 - decays) + per_inductance * v_d) / (1 + decays)
+            i_q = (i_q * (1 - decays) + per_inductance * (v_q - e_q)) / (1 + decays)
+            torque = k_t * (i_q + was) / 2 - rotor_damping * (turning - paced / teeth)
+        half = (clearance + growth * place) / 2
         apart = r * angle - place
         if apart > half:
             force = max(stiffness * (apart - half) + train_damping * (r * turning - moving), 0.0)
@@ -209,13 +215,26 @@ def _loop(  # type: ignore[no-untyped-def]
             force = min(stiffness * (apart + half) + train_damping * (r * turning - moving), 0.0)
         else:
             force = 0.0
-        felt = force * r / efficiency if force * turning > 0 else force * r * efficiency
-        turning = _slowed(turning, torque - felt, drag, inertia, dt)
+        along = drag * min(max(turning / iron, -1.0), 1.0)
+        turning = _slowed(turning, torque - along - force * r * passes, abs(force) * r * rubs + turning_friction, inertia, dt)
         angle += dt * turning
-        pushed = push * (t - push_at) if t > push_at else 0.0
-        moving = _slowed(moving, force - weight - pushed, friction, mass, dt)
+        pull = force - weight + pushes[n] - viscous * moving
+        if cable_force > 0.0 and place > cable_from:
+            cable += moving * dt * (1 - cable * math.copysign(1.0, moving)) / (cable_over * CABLE_TAKES_UP)
+            pull -= cable_force * cable * min((place - cable_from) / (cable_over - cable_from), 1.0)
+        if frame_mass > 0.0:
+            shoved = (-force - frame_stiffness * frame - frame_drag * frame_moving) / frame_mass
+            frame_moving += dt * shoved
+            frame += dt * frame_moving
+            pull -= mass * shoved
+        moving = _slowed(moving, pull, friction, mass, dt)
         place += dt * moving
-        if (n + 1) % every == 0 and (n + 1) // every <= len(out):
-            out[(n + 1) // every - 1, 0] = place
-            out[(n + 1) // every - 1, 1] = moving
-    return field_angle - teeth * angle
+        n += 1
+        if n % every == 0:
+            row = n // every - 1
+            out[row, 0], out[row, 1], out[row, 2] = place, moving, frame_moving
+        still = still + 1 if abs(moving) < quiet and abs(r * turning) < quiet and abs(paces[n - 1]) < quiet else 0
+        if still > waits:
+            break
+    state[:] = np.array([angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound])
+    return (per_travel * places[n - 1] - teeth * angle if n else 0.0), n

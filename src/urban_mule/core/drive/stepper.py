@@ -105,6 +105,24 @@ def jump_travel(step_angle: Reals, travel_per_radian: Reals) -> Reals:
     return step_angle * travel_per_radian
 
 
+@quantity("[effort]", symbol="F_slip", source="the idle field lets go of the rotor at its greatest torque",
+          formula="n·h·T_set ÷ r", label="Effort at slip")
+def slip_effort(set_torque: Reals, hold_fraction: Reals, motor_count: Reals, travel_per_radian: Reals) -> Reals:
+    """The push at which the idle motors jump, the train without friction; set_torque [N·m]."""
+    return motor_count * hold_fraction * set_torque / travel_per_radian
+
+
+@quantity("[effort]/[travel]", symbol="k_p0", source="as while idle, the train's own friction holding back part of what reaches the"
+          " motor", formula="n ÷ (η_b·r²/(p·h·T_set) + 1/k)", label="Stiffness when pushed, computed")
+def stiffness_when_pushed(
+    rotor_teeth: Reals, set_torque: Reals, hold_fraction: Reals, travel_per_radian: Reals, motor_count: Reals,
+    rest_back_efficiency: Reals, train_stiffness: Reals = None,
+) -> Reals:
+    """Effort per travel that a push test finds beyond the friction; set_torque [N·m], train_stiffness [effort/travel]."""
+    field = rest_back_efficiency * travel_per_radian**2 / (rotor_teeth * hold_fraction * set_torque)
+    return motor_count / (field if train_stiffness is None else field + 1 / train_stiffness)
+
+
 @quantity("[effort]/[travel]", symbol="k_a", source="rotor on its magnetic spring p·T_set, in a row with the train",
           formula="n ÷ (r²/(p·h·T_set) + 1/k)", label="Stiffness while idle")
 def axial_stiffness(

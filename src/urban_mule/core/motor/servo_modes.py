@@ -35,3 +35,10 @@ def first_resonance(first_axial_mode: Reals) -> Reals:
 def expected_lost_motion(predicted_lost_motion: Reals, play_at_reversal: Reals, windup_share: Reals) -> Reals:
     """Lost motion at a reversal as a gauge will show it; lengths [travel], windup_share: what stays of the wind-up."""
     return play_at_reversal + windup_share * (predicted_lost_motion - play_at_reversal)
+
+
+@quantity("[travel]", symbol="x_d", source="the loop of a servo brings its motor back to where it was", shown=("µm", ""),
+          formula="0", label="Play hidden from a push by drag")
+def play_hidden_by_drag(travel_per_radian: Reals) -> Reals:
+    """By how much less travel a push both ways shows: nothing, since the motor is held where it is."""
+    return 0.0 * travel_per_radian

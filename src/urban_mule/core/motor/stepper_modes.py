@@ -8,6 +8,8 @@ import numpy as np
 
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.train.fold import torque_into_train
+from urban_mule.core.train.links import Link
 
 TWO_MASSES = "two masses and two springs; S. Timoshenko, Vibration Problems in Engineering"
 
@@ -110,3 +112,13 @@ def expected_lost_motion(
 ) -> Reals:
     """Lost motion at a reversal as a gauge will show it; lengths [travel], windup_share: what stays of the wind-up."""
     return play_at_reversal + windup_share * (predicted_lost_motion - play_at_reversal) + reversal_lag
+
+
+@quantity("[travel]", symbol="x_d", source="the drag of the train holds the motor until it is overcome, either way",
+          shown=("µm", ""), formula="2·T_d·r ÷ (p·h·T_set), T_d the drag of the train at the motor",
+          label="Play hidden from a push by drag")
+def play_hidden_by_drag(
+    rotor_teeth: Reals, set_torque: Reals, hold_fraction: Reals, travel_per_radian: Reals, train: tuple[Link, ...]
+) -> Reals:
+    """By how much less travel a push both ways shows, since the train's own drag holds the motor; set_torque [N·m]."""
+    return 2 * torque_into_train(train, 0.0, 1.0, 0.0) * travel_per_radian / (rotor_teeth * hold_fraction * set_torque)

@@ -34,10 +34,11 @@ def play_at(reading: PushReading) -> np.ndarray:
 
 
 @quantity("", symbol="", source=LINE, structure=True, formula="least squares over the forces")
-def push_line(push_reading: PushReading, friction_load: Reals = 0.0) -> PushLine:
+def push_line(push_reading: PushReading, friction_load: Reals = 0.0, play_hidden_by_drag: Reals = 0.0) -> PushLine:
     """The line through the play over twice the force that is left when friction [N or N·m] is overcome.
 
-    Below the friction nothing moves: such forces tell nothing and are left out. Raises NotKnown for fewer than two different ones.
+    Below the friction nothing moves: such forces tell nothing and are left out. play_hidden_by_drag [travel] is added to what it
+    begins with. Raises NotKnown for fewer than two different ones.
     """
     held = float(friction_load)
     moves = push_reading.forces > held * (1 + 1e-9)
@@ -47,7 +48,7 @@ def push_line(push_reading: PushReading, friction_load: Reals = 0.0) -> PushLine
     if not np.ptp(x):
         raise NotKnown("one force does not tell clearance from spring; push with two or more")
     line = straight_line(x, y)
-    start = float(line.at(np.zeros(())))
+    start = float(line.at(np.zeros(()))) + float(play_hidden_by_drag)
     if line.variance is None:
         return PushLine(start, line.slope, None, None)
     of_friction = (2 * line.slope * FRICTION_KNOWN * held) ** 2

@@ -6,7 +6,7 @@ JCGM 100 (GUM), 5.1: u² = Σ d_i², d_i what one standard uncertainty of an inp
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
 import numpy as np
@@ -41,6 +41,23 @@ class UncertainInput:
     value: float
     minus: float | None
     plus: float | None
+
+    def at(self, away: float) -> float:
+        """What it becomes so many standard uncertainties away, towards plus; where there is one side only, to that one."""
+        if self.minus is None or self.plus is None:
+            end = self.plus if self.minus is None else self.minus
+            return self.value if end is None else self.value + abs(away) * (end - self.value)
+        if self._even(self.minus, self.plus, lambda x: x):
+            return self.value + away * (self.plus - self.value)
+        if self._even(self.minus, self.plus, math.log):
+            return self.value * math.pow(self.plus / self.value, away)
+        lost = (1 - self.value) / self.value
+        return 1 / (1 + lost * math.pow((1 - self.plus) / self.plus / lost, away))
+
+    def _even(self, minus: float, plus: float, variable: Callable[[float], float]) -> bool:
+        """Whether both sides are as far in this variable."""
+        middle = variable(self.value)
+        return math.isclose(variable(plus) - middle, middle - variable(minus), rel_tol=1e-6, abs_tol=1e-300)
 
 
 @record(frozen=True, eq=False, repr=False)

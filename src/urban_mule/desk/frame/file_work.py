@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.frame.readings_in import ReadingsIn
 from urban_mule.desk.model.session import Session
+from urban_mule.store.document.edit import edited
 from urban_mule.store.exchange.open_json import export_project, read_project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.listing import listing_file
@@ -74,9 +75,12 @@ class FileWork(QObject):
 
     def practice_copy(self, path: Path) -> None:
         """Make the practice project and open it; readings of the real machine stay where they are. Raises BadFile."""
+        from urban_mule.practice.made import made_machines
+
         project = self.session.project
         axes = tuple(axis.model_copy(update={"readings": ()}) for axis in project.axes)
-        ProjectFile.create(path, project.model_copy(update={"practice": True, "axes": axes})).close()
+        bare = project.model_copy(update={"practice": True, "axes": axes, "machines": None, "hidden": None})
+        ProjectFile.create(path, edited(bare, ("machines",), made_machines(bare, axes))).close()
         self.opened.emit(("open", path))
 
     def practise_hidden(self) -> None:

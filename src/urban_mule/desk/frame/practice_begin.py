@@ -10,6 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.wording import counted
+from urban_mule.demo.courtyard import demo_project
 from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
@@ -86,7 +87,7 @@ class PracticeBegin(Dialog):
     def take_lesson(self, sentence: str) -> None:
         """Begin a lesson on the demo machine."""
         lesson = next(one for one in LESSONS if one.sentence == sentence)
-        self._make(f"lesson {lesson.number}", lambda: lesson_project(lesson))
+        self._make(f"lesson {lesson.number}", lambda: lesson_project(lesson, demo_project()))
 
     def _make(self, stem: str, project: Callable[[], Project]) -> None:
         """Begin at once: a practice is worth no question about files."""

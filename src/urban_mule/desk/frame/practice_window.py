@@ -82,7 +82,7 @@ class PracticeWindow(Dialog):
             self.note.setText(f"Axis {hidden.axis} is gone; undo brings it back.")
             return
         self.note.setText("Thinking of what could be wrong here…")
-        self.session.works.run(("what could be wrong", id(self)), self, lambda _progress: could_be(project, axis, int(hidden.seed)),
+        self.session.works.run(("what could be wrong", id(self)), self, lambda _progress: could_be(project, axis),
                           self._offer, self.note.setText)
 
     @property
@@ -190,6 +190,7 @@ class PracticeWindow(Dialog):
 def said_of(found: Debrief) -> Iterable[tuple[str, list[str]]]:
     """The debrief in words: headings with their lines."""
     yield "What was hidden", [_sentence(one) for one in found.truth]
+    yield "The machine otherwise", [_sentence(one) for one in found.made]
     believed = [f"Found: {', '.join(found.found)}."] if found.found else []
     believed += [f"Missed: {', '.join(found.missed)}."] if found.missed else []
     believed += [f"Believed, and sound: {', '.join(found.wrong)}."] if found.wrong else []

@@ -33,11 +33,14 @@ def _renamed(before: tuple[Any, ...] | None, after: tuple[Any, ...]) -> dict[str
 
 
 def _of_axes(project: Project, axes: tuple[Any, ...]) -> dict[str, Any]:
-    """Readings of two axes, and hidden faults, follow an axis to its name; readings go with one that goes or turns."""
+    """Readings of two axes, made-up machines and hidden faults follow an axis to its name; readings go with one that goes or
+    turns."""
     found: dict[str, Any] = {}
     renamed = _renamed(project.axes, axes)
     if project.hidden is not None and project.hidden.axis in renamed:
         found["hidden"] = project.hidden.model_copy(update={"axis": renamed[project.hidden.axis]})
+    if project.machines and any(one.axis in renamed for one in project.machines):
+        found["machines"] = tuple(one.model_copy(update={"axis": renamed.get(one.axis, one.axis)}) for one in project.machines)
     if project.readings:
         linear = {_said(axis, "name") for axis in axes if _said(axis, "motion", "linear") == "linear"}
         kept = []

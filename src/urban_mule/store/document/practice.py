@@ -1,4 +1,5 @@
-"""What a practice project knows of its made-up machine: faults that are hidden, what was put right, what was believed."""
+"""What a practice project knows of its made-up machines: what they really are, faults that are hidden, what was put right, what
+was believed."""
 
 from __future__ import annotations
 
@@ -19,6 +20,28 @@ class HiddenFault(Strict):
     givens: ClassVar[dict[str, Given]] = {"size": SIZE}
     fault: Name
     size: Any
+
+
+class DrawnInput(Strict):
+    """A given of a made-up machine: what stood in the project when it was made, and what it really is; both in SI."""
+
+    what: ClassVar[str] = "a drawn input"
+    givens: ClassVar[dict[str, Given]] = {"given": Given("given", "", "", "what the project said then, in SI"),
+                                          "really": Given("really", "", "", "what it is on the machine, in SI")}
+    input: Text
+    given: Any = None
+    really: Any
+
+
+class MadeMachine(Strict):
+    """The machine that was made up for an axis: it stays as it is when what is measured on it is taken over."""
+
+    what: ClassVar[str] = "a made-up machine"
+    givens: ClassVar[dict[str, Given]] = {
+        "seed": Given("seed", "", "", "from which it is made up", whole=True, least=0, most=2**32 - 1)}
+    axis: Name
+    seed: Any
+    drawn: tuple[DrawnInput, ...]
 
 
 class HiddenFaults(Strict):

@@ -25,7 +25,7 @@ from urban_mule.store.document.made import PLAIN_SUBJECTS, AnyLink, AnyMotorMode
 from urban_mule.store.document.modes import NamedMode
 from urban_mule.store.document.pairs import AnyPair
 from urban_mule.store.document.parts import Follower, MoveModel
-from urban_mule.store.document.practice import HiddenFaults
+from urban_mule.store.document.practice import HiddenFaults, MadeMachine
 from urban_mule.store.document.readings import AnyReading, Reading
 from urban_mule.store.document.spindles import SpindleModel
 
@@ -165,6 +165,7 @@ class ProjectBody(Strict):
     notes: Text = ""
     unit_system: Literal["metric", "inch"] = "metric"
     practice: StrictBool | None = None
+    machines: tuple[MadeMachine, ...] | None = None
     hidden: HiddenFaults | None = None
     readings: tuple[AnyPair, ...] | None = None
     spindles: tuple[SpindleModel, ...] | None = None

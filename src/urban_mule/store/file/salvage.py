@@ -304,7 +304,7 @@ def _rest(db: sqlite3.Connection, found: Salvaged, named: set[str], anew: Callab
     rest = _Rest(db, found, named, by_name)
     tables = {str(name): {str(one) for one, in db.execute("select name from pragma_table_info(?)", (name,))}
               for name, in db.execute("select name from sqlite_schema where type = 'table'")}
-    columns = ENTRY_COLUMNS if "cost" in tables["entry"] else ", ".join(OLD_ENTRY)
+    columns = ENTRY_COLUMNS if "cost" in tables.get("entry", ()) else ", ".join(OLD_ENTRY)
     whose, where = ("subject", "subject, motor, stored, name") if by_name is None else ("axis", "axis, name")
     for words, table, query, take in (
             ("a reading", "reading", f"select id, {whose} from reading", rest.reading),

@@ -53,7 +53,7 @@ def test_the_plain_loop_does_what_the_compiled_one_does(monkeypatch: pytest.Monk
     monkeypatch.setattr(motion, "SETTLES", 0.02)
     fast = moved(one, 0.002, 0.2, 8.0)
     assert hasattr(motion._loop, "py_func"), "the tests run where the compiler is installed"
-    for name in ("_slowed", "_loop"):
+    for name in ("_ramped", "_slowed", "_loop"):
         monkeypatch.setattr(motion, name, getattr(motion, name).py_func)
     plain = moved(one, 0.002, 0.2, 8.0)
     assert plain.position == pytest.approx(fast.position, rel=1e-6, abs=1e-12) and plain.lost_steps == fast.lost_steps == 0

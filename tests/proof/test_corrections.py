@@ -226,7 +226,7 @@ def test_trust_says_what_agrees_and_adopts_with_undo(demo_copy: Path, qtbot: Any
                     timeout=20_000)
     rows = {row.name: row for row in leaf.listed.rows}
     assert "they agree" in rows["first mode"].texts[2] and not rows["first mode"].keys
-    session.edit(session.axis_path("train", 1, "specific_stiffness"), 1.5e5)
+    session.edit(session.axis_path("train", 1, "specific_stiffness"), 2.0e5)
     qtbot.waitUntil(lambda: not session.analysing and {"first mode"} <= set(leaf.found) and not leaf.found["first mode"].agrees,
                     timeout=20_000)
     rows = {row.name: row for row in leaf.listed.rows}

@@ -103,16 +103,17 @@ SEEN = {"coils": "Green and black are A, red and blue are B; 0.5 Ω each.",
 
 
 def first_power(project: Project) -> Project:
-    """X was put together station by station; one was seen otherwise, and one thing is set only for now."""
-    axis = project.axes[0]
-    solution = solve_axis(project, axis)
-    facts, taken = facts_of(project, axis, solution), (BEGUN - timedelta(hours=20)).isoformat()
-    answers = [{"station": one.station.name, "state": "otherwise" if "clip" in SEEN.get(one.station.name, "") else "done",
-                "by": "the first builder", "taken": taken, "note": SEEN.get(one.station.name, ""),
-                "conditions": {name: facts[name] for name in one.station.rests_on if name in facts}}
-               for one in station_stands(project, axis, solution)]
+    """All were put together station by station; on X one was seen otherwise, and one thing is set only for now."""
+    for place, axis in enumerate(project.axes):
+        seen, solution = SEEN if place == 0 else {}, solve_axis(project, axis)
+        facts, taken = facts_of(project, axis, solution), (BEGUN - timedelta(hours=20 - 2 * place)).isoformat()
+        answers = [{"station": one.station.name, "state": "otherwise" if "clip" in seen.get(one.station.name, "") else "done",
+                    "by": "the first builder", "taken": taken, "note": seen.get(one.station.name, ""),
+                    "conditions": {name: facts[name] for name in one.station.rests_on if name in facts}}
+                   for one in station_stands(project, axis, solution)]
+        project = edited(project, ("axes", place, "stations"), answers)
     waiting = [{"set": "guard over the belt off, to see it run", "since": BEGUN.isoformat()}]
-    return edited(edited(project, ("axes", 0, "stations"), answers), ("axes", 0, "for_now"), waiting)
+    return edited(project, ("axes", 0, "for_now"), waiting)
 
 
 Told = Callable[[ProjectFile, Project, datetime], Project]  # what happens at a time: the project after it
@@ -202,11 +203,15 @@ def story() -> list[tuple[float, Told]]:
         (12, writing("X", "repaired", "Carriage preload set until the slide just drags; belt tensioned.", cost=18.0)),
         (12.1, writing("X", "maintained", TENSION)),
         (13, writing("Y", "repaired", "New pinions of hard steel, pressed to the rack with a strip of paper between.", cost=44.0)),
+        (25, writing("Z", "repaired", "Nut of the screw preloaded: it turns without play, and not heavily.", cost=12.0)),
+        (30, writing("C", "repaired", "Reduction closed up by a shim of 0.05 mm.", cost=6.0)),
+        (53, writing("Y", "repaired", "Rack wiped and oiled over its whole length.", cost=4.0)),
         (37, writing("Y", "note", "The follower's driver was replaced; its microstep switches are still as delivered.")),
         (38.1, naming("X", 71.0, "frame")), (38.125, climbed), (38.2, squared),
         (39, writing("X", "due", "Look at the belt tension again after 40 km of travel or in March.")),
         (41, writing("X", "maintained", RAILS)), (46, writing("Z", "maintained", "try the brake")),
-        (50, stalled), (55.1, naming("W", 61.0, "frame"))]
+        (50, stalled), (55.1, naming("W", 61.0, "frame")),
+        (60, writing("W", "repaired", "Wiper of the screw renewed; the sand had got past it.", cost=9.0))]
 
 
 def build_demo(path: Path) -> ProjectFile:

@@ -37,6 +37,7 @@ X: dict[str, Any] = {
     "lean_force": 25.0, "coil_resistances": "red blue 0.51\ngreen black 0.5", "coil_plug": "red blue, green black",
     "driver": {
         "name": "6.2 A switch driver, 60 V", "current_peak": 5.0, "microsteps": 16, "hold_fraction": 0.5, "cooling": "finned",
+        "chopping": "strong",
         "terminals": {"step": "1A", "direction": "1B", "enable": "E1", "lower_end_switch": "S1", "upper_end_switch": "S2"},
     },
     "controller": {"name": "four-axis pulse controller", "unit": "mm", "max_pulse_rate": 120000.0},
@@ -45,7 +46,12 @@ X: dict[str, Any] = {
 # another sense resistor than the one that is fitted.
 Y: dict[str, Any] = {
     "name": "Y", "motion": "linear", "travel": 1.40, "moving_mass": 46.0, "friction_coefficient": 0.008,
-    "friction_force": 24.0, "motor_count": 2, "accuracy_wanted": 0.15e-3, "speed_wanted": 0.35,
+    "friction_force": 24.0, "motor_count": 2, "accuracy_wanted": 0.15e-3, "speed_wanted": 0.35, "path_tolerance": 3e-4,
+    "tolerances": {"moving_mass": 0.1, "friction_force": 0.5}, "home_by": "switch", "home_end": "minus",
+    "switch_overtravel": 0.01,
+    "reaction_time": 0.02, "homing_speed": 0.05, "zero_offset": 0.006, "soft_limit_room": 0.003, "moves_what": "tool",
+    "direction_seen": "as it should", "direction_turned_in": "nowhere",
+    "coil_resistances": "black green 0.53\nred blue 0.52", "coil_plug": "black green, red blue",
     "hours_a_week": 18.0, "maintenance": [{"task": "oil the rack and its pinions", "every_distance": 40e3}],
     "train": [
         {"kind": "reduction", "ratio": 3.0, "efficiency": 0.95, "inertia_in": 1.6e-5, "inertia_out": 2.4e-4,
@@ -66,7 +72,7 @@ Y: dict[str, Any] = {
     "lean_force": 60.0,
     "driver": {
         "name": "5.5 A trimmer driver, 63 V", "current_peak": 5.2, "microsteps": 8, "hold_fraction": 0.6, "cooling": "fan",
-        "terminals": {"step": "2A", "direction": "2B", "enable": "E1", "fan": "R2", "lower_end_switch": "S3",
+        "chopping": "strong", "terminals": {"step": "2A", "direction": "2B", "enable": "E1", "fan": "R2", "lower_end_switch": "S3",
                       "upper_end_switch": "S4"},
     },
     "follower": {"motor": {"kind": "stepper"}, "driver": {
@@ -76,7 +82,11 @@ Y: dict[str, Any] = {
 }
 Z: dict[str, Any] = {
     "name": "Z", "motion": "linear", "travel": 0.18, "incline": math.pi / 2, "moving_mass": 4.2, "friction_force": 8.0,
-    "process_force": 70.0, "accuracy_wanted": 0.05e-3, "speed_wanted": 0.15,
+    "process_force": 70.0, "accuracy_wanted": 0.05e-3, "speed_wanted": 0.15, "hours_a_week": 18.0, "path_tolerance": 1e-4,
+    "tolerances": {"process_force": 0.25, "moving_mass": 0.05}, "home_by": "switch", "home_end": "plus",
+    "switch_overtravel": 0.004, "reaction_time": 0.02, "homing_speed": 0.02, "zero_offset": 0.003, "soft_limit_room": 0.001,
+    "moves_what": "tool", "direction_seen": "as it should", "direction_turned_in": "nowhere",
+    "coil_resistances": "red blue 0.86\nblack green 0.61", "coil_plug": "red blue, black green",
     "maintenance": [{"task": "grease the screw and its nut", "every_days": 90.0}, {"task": "try the brake", "every_days": 30.0}],
     "train": [
         {"kind": "coupling", "inertia": 2.5e-6, "rated_torque": 2.0, "torsional_stiffness": 300.0},
@@ -105,7 +115,7 @@ Z: dict[str, Any] = {
 }
 C: dict[str, Any] = {
     "name": "C", "motion": "rotary", "travel": 2 * math.pi, "load_inertia": 0.0021, "friction_torque": 0.12,
-    "accuracy_wanted": 0.1 * DEGREE, "speed_wanted": 180 * DEGREE, "hours_a_week": 18.0,
+    "accuracy_wanted": 0.1 * DEGREE, "speed_wanted": 180 * DEGREE, "hours_a_week": 18.0, "tolerances": {"load_inertia": 0.15},
     "maintenance": [{"task": "grease the reduction", "every_days": 365.0}], "home_by": "stall", "home_end": "minus",
     "homing_speed": 30 * DEGREE, "zero_offset": 3 * DEGREE, "soft_limit_room": 2 * DEGREE, "path_tolerance": 0.1 * DEGREE,
     "stall_lowest": 0, "stall_highest": 255,
@@ -138,6 +148,7 @@ C: dict[str, Any] = {
 W: dict[str, Any] = {  # the sand trough, which lays a bed of sand before the tiles
     "name": "W", "motion": "linear", "travel": 0.40, "moving_mass": 9.0, "friction_force": 14.0, "process_force": 25.0,
     "accuracy_wanted": 0.2e-3, "speed_wanted": 0.2, "hours_a_week": 6.0, "path_tolerance": 4e-4,
+    "tolerances": {"moving_mass": 0.2, "process_force": 0.4},
     "maintenance": [{"task": "wipe the sand off the screw", "every_days": 7.0}],
     "train": [
         {"kind": "coupling", "inertia": 1.9e-6, "rated_torque": 2.0, "torsional_stiffness": 260.0},
@@ -159,7 +170,8 @@ W: dict[str, Any] = {  # the sand trough, which lays a bed of sand before the ti
     "home_by": "switch", "home_end": "minus", "switch_overtravel": 0.008, "reaction_time": 0.02, "homing_speed": 0.04,
     "zero_offset": 0.005, "soft_limit_room": 0.002, "moves_what": "tool", "direction_seen": "as it should",
     "direction_turned_in": "nowhere",
-    "driver": {"name": "8 A servo drive, 60 V", "electronic_gear_numerator": 16384,
+    "driver": {"name": "8 A servo drive, 60 V", "cooling": "finned", "thermal_resistance_finned": 1.7, "bridge_resistance": 0.03,
+               "driver_standing_loss": 3.0, "driver_temperature_limit": 85.0, "electronic_gear_numerator": 16384,
                "electronic_gear_denominator": 2000, "terminals": {"step": "5A", "direction": "5B", "enable": "E1",
                                                              "lower_end_switch": "S7", "upper_end_switch": "S8"}},
     "controller": {"unit": "mm", "max_pulse_rate": 120000.0},

@@ -29,7 +29,7 @@ GAUGES: list[dict[str, Any]] = [
     {"name": SCALE, "unit": "mm", "sign": "plus", "resolution": 1e-6, "gauge_uncertainty": 1.5e-6},
     {"name": RULE, "unit": "mm", "sign": "plus", "resolution": 1e-5, "gauge_uncertainty": 2e-5, "gauge_expansion": STEEL}]
 
-PINIONS, BELT = "train[1].clearance", "train[1].pretension"
+PINIONS, BELT, REDUCTION = "train[1].clearance", "train[1].pretension", "train[0].clearance"
 SEEDS = {"X": 7037, "Y": 11839, "Z": 3350, "C": 1594, "W": 3204}
 STANDS: dict[str, dict[str, float]] = {  # where a machine stands at the end of its story
     "X": {BELT: 58.0, "train[1].pitch": 2.99994e-3}, "Y": {PINIONS: 47e-6, "train[1].module": 1.00003e-3}}
@@ -65,20 +65,27 @@ DAYS: tuple[Day, ...] = (
     Day("Y", 11, OF_BEAM, "with the pinions out of the drawer", "taken before the pinions were changed", really=worn(96e-6)),
     Day("Y", 14, {"travel": {}, **OF_BEAM, "acceleration": {}}, "new pinions", really=worn(29e-6)),
     Day("Y", 29, OF_BEAM, "two weeks of tiles", really=worn(34e-6)),
+    *(Day("Z", days, {"reversal": {}, "acceleration": HIGH}, note, really={PINIONS: play}) for days, play, note in (
+        (17, 11e-6, "as it was bought"), (32, 4e-6, "the nut preloaded"))),
+    *(Day("C", days, {"reversal": {}, "acceleration": {}}, note, really={REDUCTION: math.radians(play)}) for days, play, note in (
+        (21, 0.05, "as it was bought"), (36, 0.033, "the reduction closed up"))),
     Day("X", 38, {"travel": {}, **SPREAD, "acceleration": {}, "tone": TONE, "push": {}, "positioning": {}}, "preload set"),
     Day("X", 40, {"drag": {"radius": "40", "lowest": "0.08", "highest": "0.16"}, "homing": {}, "lengths": {},
-                  "ripple": {"speed": "300"}, "drift": {},
-                       "warming": {}}, "a quiet day"),
+                  "ripple": {"speed": "300"}, "drift": {}, "warming": {}}, "a quiet day"),
     Day("Y", 45, OF_BEAM, "a month and a half of tiles", really=worn(38e-6)),
-    Day("Z", 47, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": HIGH,
-                         "drift": {}, "positioning": {}}, "before the glaze run"),
-    Day("C", 51, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": {},
-                      "positioning": {}}, "before the glaze run"),
-    Day("W", 55, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": HIGH,
-                          "drift": {}, "positioning": {}}, "before the first bed of sand"),
+    Day("Z", 47, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": HIGH, "drift": {}, "positioning": {},
+                  "lengths": {}, "ladder": {"times": "1"}, "ripple": {"speed": "120"}, "warming": {},
+                  "drag": {"radius": "40", "lowest": "0.05", "highest": "0.1"}}, "before the glaze run"),
+    Day("C", 51, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": {}, "positioning": {}, "lengths": {},
+                  "ladder": {"times": "1"}, "ripple": {"speed": "120"}, "drift": {}, "warming": {}}, "before the glaze run"),
+    Day("W", 55, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": HIGH, "drift": {}, "positioning": {},
+                  "lengths": {}, "ripple": {"speed": "150"}}, "before the first bed of sand"),
     Day("Y", 61, OF_BEAM, "two months of tiles", really=worn(43e-6)),
-    Day("Y", 77, {**OF_BEAM, "push": {}, "homing": {}, "acceleration": {}, "drift": {},
-                                   "positioning": {}}, "a look before winter"))
+    *(Day("W", days, {"reversal": {}, "acceleration": HIGH}, note) for days, note in (
+        (63, "after a week of sand"), (70, "after two weeks of sand"))),
+    Day("X", 72, SPREAD, "a look before winter"),
+    Day("Y", 77, {**OF_BEAM, "push": {}, "homing": {}, "acceleration": {}, "drift": {}, "positioning": {}, "lengths": {},
+                  "ladder": {"times": "1"}, "ripple": {"speed": "200"}, "warming": {}}, "a look before winter"))
 
 
 def with_machines(project: Project) -> Project:

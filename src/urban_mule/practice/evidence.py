@@ -26,8 +26,9 @@ SAID = {MOVES: "it moves as commanded", BUZZES: "buzzes, and does not turn",
 LOOK, HIDDEN = "a short move", "hidden by another fault"
 SLOW, FAST = 0.55, 0.95  # of the top speed: up to which a rung is slow, from which it is fast
 APART = 0.3  # of the ladder steps: how many more are lost at least
-PLAY, LAG, GROWTH = 60e-6, 40e-6, 40e-6  # m beyond what a sound machine has
-STRONG = 0.3  # of the highest hump, from which one counts
+LINEAR, LEVER = "linear", 10.0  # whether it is; rad for a metre that count as alike
+PLAY, LAG, GROWTH = 90e-6, 40e-6, 40e-6  # m beyond what a sound machine has
+STRONG, BINS = 0.2, 5  # of the highest hump of a spectrum, from which one counts; over so many lines it is evened out
 TELLS = 2e-6  # m that a push has to move it, or it tells no sign
 
 
@@ -157,7 +158,8 @@ def read(machine: SimulatedAxis, sort: Sort, axis: PlanAxis) -> dict[str, Any]:
     made: Any = record(**{name: np.asarray(value, dtype=float) if isinstance(value, (list, np.ndarray)) else value
                      for name, value in columns.items() if name in names})
     more = {"scale_reading": made} if sort.kind == "travel" else {}
-    return NUMBERS[sort.kind](solution.changed(**{f"{sort.kind}_reading": made}, **more), made)
+    numbers = NUMBERS[sort.kind](solution.changed(**{f"{sort.kind}_reading": made}, **more), made)
+    return {**numbers, LINEAR: axis.linear}
 
 
 SETTINGS: dict[str, dict[str, Any]] = {
@@ -179,9 +181,10 @@ def _push(solution: Solution, reading: Any) -> dict[str, Any]:
 
 
 def _sweep(solution: Solution, reading: Any) -> dict[str, Any]:
-    gaps, modes = np.diff(reading.time), solution.get("modes") or ()
-    strong = [mode.frequency for mode in modes if mode.height >= STRONG * max(one.height for one in modes)]
-    return {"swing": float(np.std(reading.values[:, 0])), "first mode": float(min(strong, default=0.0)),
+    gaps, seen_in = np.diff(reading.time), solution["spectrum"]
+    smooth = np.convolve(seen_in.summed, np.ones(BINS) / BINS, "same")
+    strong = (smooth[1:-1] >= smooth[:-2]) & (smooth[1:-1] > smooth[2:]) & (smooth[1:-1] >= STRONG * smooth.max())
+    return {"swing": float(np.std(reading.values[:, 0])), "first mode": float(seen_in.frequency[1 + int(np.argmax(strong))]),
             "time base": int(np.sum(gaps > 1.5 * np.median(gaps)))}
 
 
@@ -204,17 +207,14 @@ NUMBERS: dict[str, Callable[[Solution, Any], dict[str, Any]]] = {
 }
 
 
-def _micro(value: float) -> str:
-    return f"{value * 1e6:.0f} µm"
-
-
 def seen(sort: Sort, here: Mapping[str, Any], sound: Mapping[str, Any]) -> dict[str, Seen]:
     """What a reading says of a machine beside that of a sound one, symptom by symptom."""
     if not here:
         return dict.fromkeys(sort.symptoms, NOT_TAKEN)
     if sort.kind == "ladder":
         return _climbed(here, sound)
-    found = {symptom: JUDGED[symptom](here[symptom], sound[symptom]) for symptom in sort.symptoms}
+    found = {symptom: _more(symptom, here, sound) if symptom in LENGTHS else JUDGED[symptom](here[symptom], sound[symptom])
+             for symptom in sort.symptoms}
     if found.get("swing", DULL).how != USUAL:  # what hardly swings has no mode to be read
         found["first mode"] = DULL
     return found
@@ -230,8 +230,14 @@ def _scale(ratio: float, _sound: float) -> Seen:
     return Seen(how, f"{ratio:.4g} times what is commanded")
 
 
-def _more(by: float, how: str, words: Callable[[float], str] = _micro) -> Callable[[float, float], Seen]:
-    return lambda here, sound: Seen(how if abs(here) > abs(sound) + by else USUAL, f"{words(here)}, {words(sound)} on a sound one")
+def _more(symptom: str, here: Mapping[str, Any], sound: Mapping[str, Any]) -> Seen:
+    """A length beside that of a sound machine; on a rotary axis an angle, which is looked at ten times as wide."""
+    by, how = LENGTHS[symptom]
+    one, other = (float(values[symptom]) for values in (here, sound))
+    linear = bool(here[LINEAR])
+    room = by if linear else LEVER * by
+    said = ", ".join(f"{v * 1e6:.0f} µm" if linear else f"{math.degrees(v):.3f}°" for v in (one, other))
+    return Seen(how if abs(one) > abs(other) + room else USUAL, f"{said} on a sound one")
 
 
 def _times(factor: float, how: str, words: Callable[[float], str]) -> Callable[[float, float], Seen]:
@@ -243,20 +249,18 @@ def _times(factor: float, how: str, words: Callable[[float], str]) -> Callable[[
     return judge
 
 
+LENGTHS = {"lost motion": (PLAY, "much"), "along the travel": (LAG, "grows to plus"), "clearance": (PLAY, "much"),
+           "drift": (GROWTH, "much")}  # by how much more than a sound one, and how it is called then
 JUDGED: dict[str, Callable[[Any, Any], Seen]] = {
     LOOK: lambda here, _sound: Seen(USUAL if here == MOVES else SAID[here], SAID[here]),
     "scale": _scale,
-    "lost motion": _more(PLAY, "much"),
-    "along the travel": _more(LAG, "grows to plus"),
-    "clearance": _more(PLAY, "much"),
     "sign of a push": lambda here, _sound: Seen(USUAL if here > 0 else "against the hand",
                                                 "the reading grows with the push" if here > 0 else "the reading falls with the"
                                                 " push"),
     "tension": _times(0.6, "little", lambda v: f"{v:.0f} N"),
     "drag": _times(2.0, "much", lambda v: f"{v:.3f} N·m"),
     "swing": _times(0.57, "hardly any", lambda v: f"{v:.1f} m/s²"),
-    "first mode": _times(0.71, "low", lambda v: f"{v:.1f} Hz"),
+    "first mode": _times(0.72, "low", lambda v: f"{v:.1f} Hz"),
     "time base": lambda here, _sound: Seen(USUAL if here == 0 else "with gaps", f"{here} gaps in the record" if here else "no gap"),
-    "drift": _more(GROWTH, "much"),
     "warmth": _times(0.6, "little", lambda v: f"{v:.0f} K"),
 }

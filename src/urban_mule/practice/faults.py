@@ -129,7 +129,7 @@ FAULTS: tuple[Fault, ...] = (
     Fault("crossed pair", "two leads of the motor are crossed", "Swap the crossed leads at the plug", _stepper, _uniform(1, 1),
           _truth(shows=lambda _t, _size: BUZZES), (), hides=True),
     Fault("wrong sense resistor", "only {size:.0%} of the current that is set really flows",
-          "Fit or enter the right sense resistor", _stepper, _uniform(0.53, 0.6),
+          "Fit or enter the right sense resistor", _stepper, _uniform(0.56, 0.62),
           _given(lambda s, size: s.changed(current_peak=size * float(s["current_peak"]))),
           ("reversal", "push", "acceleration", "ladder", "warming")),
     Fault("weak supply", "the supply sags to {size:.0%} of its voltage under load", "Replace the supply", _supply_tells,

@@ -40,8 +40,8 @@ def reckoner_of(project: Project, axis: Axis) -> Reckoner:
 
 
 def could_be(project: Project, axis: Axis) -> tuple[str, ...]:
-    """Names of the faults that this axis could have and that some reading shows."""
-    return tuple(reckoner_of(project, axis).hidden)
+    """Names of the faults that this axis could have, whether a reading shows them on this machine or not."""
+    return tuple(one.fault.name for one in possible(solve_axis(project, axis), seed_of(project, axis)))
 
 
 def with_hidden(project: Project, name: str, count: int, seed: int) -> Project:

@@ -144,6 +144,7 @@ class SimulatedAxis:
         self._shake: tuple[float, float, float] | None = None
         self._begun: tuple[float, float, float] | None = None
         self._tapped = False
+        self._pieces: dict[float, tuple[np.ndarray, np.ndarray]] = {}
 
     @property
     def directions(self) -> str:
@@ -335,7 +336,18 @@ class SimulatedAxis:
         return (USUAL_TURNING if creeps is None else abs(float(creeps)) + self.body.drag_torque) / radius
 
     def _ripple(self, speed: float, crest: float) -> float:
-        """A corner into a run at this speed on a test piece: the spacing of its crests, or the height of one over the even run."""
+        """A test piece with a corner into a run at this speed: the spacing of its crests, or the height of one."""
+        if speed not in self._pieces:
+            self._pieces[speed] = self._crests(speed)
+        tops, heights = self._pieces[speed]
+        if tops.size < 2:
+            return 0.0
+        if not crest:
+            return float(speed * np.mean(np.diff(tops[:4])) / RATE)
+        return float(heights[int(crest) - 1]) if crest <= heights.size else 0.0
+
+    def _crests(self, speed: float) -> tuple[np.ndarray, np.ndarray]:
+        """Where the crests behind a corner are, in samples, and their heights [travel]."""
         acceleration = self._top("top_acceleration", USUAL_ACCELERATION)
         ramp = speed / acceleration
         places = ramps(10 * speed * (ramp + RINGS_ON), speed, acceleration, STEP, 0.0)[:round((ramp + RINGS_ON) / STEP)]
@@ -344,11 +356,7 @@ class SimulatedAxis:
         line = np.polynomial.Polynomial.fit(np.arange(along.size), along, 1)
         left = along - line(np.arange(along.size))
         tops = np.flatnonzero((left[1:-1] > left[:-2]) & (left[1:-1] >= left[2:]) & (left[1:-1] > 0)) + 1
-        if tops.size < 2:
-            return 0.0
-        if not crest:
-            return float(speed * np.mean(np.diff(tops[:4])) / RATE)
-        return float(left[tops[int(crest) - 1]]) if crest <= tops.size else 0.0
+        return tops, left[tops]
 
     def read(self) -> float:
         self._arrive()

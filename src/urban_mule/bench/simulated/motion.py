@@ -77,15 +77,13 @@ def at_rest(body: Mechanism) -> State:
 
 def ramps(distance: float, speed: float, acceleration: float, step: float, after: float) -> np.ndarray:
     """Where a move without limited jerk is commanded to be, in the middle of each step, and for a while after it [travel]."""
-    way, far = math.copysign(1.0, distance), abs(distance)
+    far = abs(distance)
     ramp = min(speed / acceleration, math.sqrt(far / acceleration))
     top = acceleration * ramp
     brakes = far / top if top else 0.0
-    times = (np.arange(int((brakes + ramp + after) / step)) + 0.5) * step
-    up, down = np.minimum(times, ramp), np.clip(times - brakes, 0.0, ramp)
-    even = np.clip(times - ramp, 0.0, max(brakes - ramp, 0.0))
-    places: np.ndarray = acceleration * up**2 / 2 + top * even + top * down - acceleration * down**2 / 2
-    return way * places
+    places = np.empty(int((brakes + ramp + after) / step))
+    _ramped(places, math.copysign(1.0, distance), far, acceleration, ramp, brakes, step)
+    return places
 
 
 def moved(body: Mechanism, distance: float, speed: float, acceleration: float) -> Swing:
@@ -142,16 +140,32 @@ def integrated(body: Mechanism, state: State, places: np.ndarray, pushes: np.nda
     stiffness = body.loop_stiffness or field_stiffness
     rotor = 2 * body.rotor_damping * math.sqrt(stiffness * whole) if not body.loop_stiffness else 1.4 * math.sqrt(stiffness * whole)
     train = 2 * body.train_damping * math.sqrt(body.train_stiffness * body.moved_inertia)
-    paces = np.gradient(places, step) if places.size > 1 else np.zeros_like(places)
     before = state.parts[PLACE]
     numbers = np.array([*body.numbers, rotor, train, TRACKING, IRON])
     pushing = np.zeros_like(places) if pushes is None else pushes
-    slipped, done = _loop(numbers, state.parts, step, every, state.commanded + places, paces, pushing, quiet, out)
+    slipped, done = _loop(numbers, state.parts, step, every, state.commanded + places, pushing, quiet, out)
     state.commanded += float(places[-1]) if places.size else 0.0
     rows = out[:done // every]
     full_steps = slipped * 2 / math.pi
     lost = 0 if abs(full_steps) < SLIPPED or body.loop_stiffness else int(4 * round(full_steps / 4))
     return Swing(np.arange(1, len(rows) + 1) / RATE, rows[:, 0] - before, rows[:, 1], rows[:, 2], lost, done < places.size)
+
+
+@_compiled
+def _ramped(places, way, far, acceleration, ramp, brakes, step):  # type: ignore[no-untyped-def]
+    """The places of a move: up, even, down, and then where it was sent."""
+    top = acceleration * ramp
+    for n in range(len(places)):
+        t = (n + 0.5) * step
+        left = brakes + ramp - t
+        if left <= 0.0:
+            places[n] = way * far
+        elif t < ramp:
+            places[n] = way * acceleration * t * t / 2
+        elif t < brakes:
+            places[n] = way * (acceleration * ramp * ramp / 2 + top * (t - ramp))
+        else:
+            places[n] = way * (far - acceleration * left * left / 2)
 
 
 @_compiled
@@ -165,7 +179,7 @@ def _slowed(speed, pull, friction, mass, dt):  # type: ignore[no-untyped-def]
 
 
 @_compiled
-def _loop(numbers, state, dt, every, places, paces, pushes, quiet, out):  # type: ignore[no-untyped-def]
+def _loop(numbers, state, dt, every, places, pushes, quiet, out):  # type: ignore[no-untyped-def]
     """The whole of it by fixed steps, speeds before places; gives the electrical angle of the field ahead of the rotor [rad], and
     how many steps were made."""
     (k_t, teeth, resistance, inductance, current, voltage, inertia, mass, r, stiffness, drag, clearance, growth, efficiency, back,
@@ -179,7 +193,9 @@ def _loop(numbers, state, dt, every, places, paces, pushes, quiet, out):  # type
     per_travel, per_inductance, brings = teeth / r, dt / inductance, inductance * tracking
     last, still, waits, n = angle, 0, int(QUIET / dt), 0
     while n < len(places):
-        paced = per_travel * paces[n]
+        before, following = max(n - 1, 0), min(n + 1, len(places) - 1)
+        pace = (places[following] - places[before]) / (max(following - before, 1) * dt)
+        paced = per_travel * pace
         if loop_stiffness > 0.0:
             off = places[n] / r - angle
             wound += dt * off
@@ -233,7 +249,7 @@ def _loop(numbers, state, dt, every, places, paces, pushes, quiet, out):  # type
         if n % every == 0:
             row = n // every - 1
             out[row, 0], out[row, 1], out[row, 2] = place, moving, frame_moving
-        still = still + 1 if abs(moving) < quiet and abs(r * turning) < quiet and abs(paces[n - 1]) < quiet else 0
+        still = still + 1 if abs(moving) < quiet and abs(r * turning) < quiet and abs(pace) < quiet else 0
         if still > waits:
             break
     state[:] = np.array([angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound])

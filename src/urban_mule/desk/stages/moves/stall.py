@@ -18,6 +18,8 @@ from urban_mule.store.document.commissioning import StallTrialBody
 
 CAUTION = ("The axis runs onto its hard end: slowly, low current, a hand on the stop, nothing in between. When it grinds, stop it"
            " and answer crashed; power off before a hand goes in. A switch kept beside it is an approach of its own.")
+NOT_BY_STALL = ("This axis does not home by the stall, so it needs no threshold. To let it, choose so under ends, and give the"
+                " range of thresholds that the driver's sheet says.")
 COLORS = {"crashed": "short", "early": "tight", "good": "good"}
 WORD = 60.0  # px that an answer takes
 KEYS = {"crashed": "1  Crashed", "good": "2  Good", "early": "3  Stopped early", "one back": "Back one", "begin anew": "Begin anew"}
@@ -83,7 +85,8 @@ class StallPicture(Picture):
         try:
             stand = self.stand()
         except BadValue as why:
-            self._words = f"{str(why)[:1].upper()}{str(why)[1:]}."
+            other = self.state.axis.home_by not in (None, "stall")
+            self._words = NOT_BY_STALL if other else f"{str(why)[:1].upper()}{str(why)[1:]}."
             stand = None
         stale = self._stale_since() if stand is not None and stand.found is not None else ""
         if stand is not None:

@@ -65,7 +65,7 @@ def test_what_the_menu_writes_reads_back(window: Window, dialogs: Dialogs, qtbot
     dialogs.answer = str(tmp_path / "readings")
     menu(window, "Export readings as CSV…").trigger()
     written = sorted((tmp_path / "readings").iterdir())
-    assert len(written) == 18 and {read_csv(path).kind for path in written} >= {"travel", "positioning", "acceleration"}
+    assert len(written) == 19 and {read_csv(path).kind for path in written} >= {"travel", "positioning", "acceleration"}
     for text, name in (("Report as PDF and HTML…", "r.pdf"), ("Print the tags…", "t.pdf"),
                        ("Save picture as SVG or PNG…", "p.svg")):
         dialogs.answer = str(tmp_path / name)

@@ -57,7 +57,7 @@ def test_a_repair(window: Window) -> None:
 
 
 def test_an_adoption(window: Window, qtbot: Any) -> None:
-    window.session.edit(window.session.axis_path("train", 1, "specific_stiffness"), 1.8e5)
+    window.session.edit(window.session.axis_path("train", 1, "specific_stiffness"), 2.0e5)
     picture = leaf(window, "Brief", "trust")
     qtbot.waitUntil(lambda: bool(picture.found) and not window.session.analysing, timeout=30_000)
     picture.redraw()

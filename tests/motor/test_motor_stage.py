@@ -134,7 +134,7 @@ def test_a_round_of_warming_ends_in_what_really_heats_the_motor(window: Window, 
     assert len(window.session.axis.last_reading("warming").temperature) == 10
     really = practice_machine(project, window.session.axis, 0).real
     slower = room_to_cool(really["copper_loss"], really["thermal_resistance"])  # hot copper resists more
-    assert solution["warming_time_constant"] == pytest.approx(solution["thermal_time_constant"] / slower, rel=0.02)
+    assert solution["warming_time_constant"] == pytest.approx(solution["thermal_time_constant"] / slower, rel=0.04)
     assert solution["warming_rise"] == pytest.approx(0.85 * really["temperature_rise"], rel=0.02)
 
 

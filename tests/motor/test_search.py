@@ -366,7 +366,7 @@ def test_a_linear_quantity_spreads_as_statistics_say() -> None:
 def test_the_tolerances_of_the_document_come_by_the_names_of_the_sheet() -> None:
     assert axis_tolerances(PROJECT.axis("X")) == {
         "moving_mass": 0.05, "friction_force": 0.4, "holding_torque": 0.1, "phase_inductance": 0.2, "train[1].efficiency": 0.03}
-    assert axis_tolerances(PROJECT.axis("Z")) == {}
+    assert axis_tolerances(PROJECT.axis("Z")) == {"moving_mass": 0.05, "process_force": 0.25}
     servo = Project.model_validate({"format": "urban-mule/1", "axes": [
         {"name": "S", "motor": {"kind": "servo", "peak_torque": 3, "tolerances": {"peak_torque": 0.1}}}]})
     assert axis_tolerances(servo.axes[0]) == {"motor_peak_torque": 0.1}

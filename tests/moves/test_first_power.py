@@ -72,6 +72,8 @@ def test_soft_limits_by_a_second_way() -> None:
 def test_stations_are_walked_in_the_window(demo_copy: Path, qtbot: Any, tmp_path: Path) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Moves", "first power", axis=2)
     session = window.session
+    session.edit(session.axis_path("stations"), None)
+    leaf.bring_up_to_date()
     names = [one.station.name for one in leaf.stands]
     assert "preload nut" in names and "what falls" in names and "0 of" in window.stage.headline.text()
     leaf.by.setText("the second builder")
@@ -123,6 +125,9 @@ def test_a_broken_picture_is_a_sentence() -> None:
 
 def test_direction_and_ends_are_answered_and_go_on_the_tag(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Moves", "directions", axis=1)
+    for name in ("moves_what", "direction_seen", "direction_turned_in"):
+        window.session.edit(window.session.axis_path(name), None)
+    leaf.bring_up_to_date()
     assert not leaf.keys["as it should"].isEnabled()
     choose(window.stage.field("moves_what"), "work")
     leaf.bring_up_to_date()

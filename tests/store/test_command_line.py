@@ -39,7 +39,7 @@ def test_the_schema_on_the_command_line_is_the_published_one(capsys: pytest.Capt
 def test_salvage_prints_the_newest_readable_document(demo_copy: Path, capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     assert main(["salvage", str(demo_copy)]) == 0
     project = parse_project(capsys.readouterr().out.encode())
-    assert [axis.name for axis in project.axes] == ["X", "Y", "Z", "C", "W"] and len(project.axes[0].readings) == 18
+    assert [axis.name for axis in project.axes] == ["X", "Y", "Z", "C", "W"] and len(project.axes[0].readings) == 19
     torn = tmp_path / "torn.mule"
     torn.write_bytes(demo_copy.read_bytes()[:3000])
     assert main(["salvage", str(torn)]) == 2

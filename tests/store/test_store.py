@@ -71,7 +71,7 @@ def test_history_readings_applied_values_and_log_come_back(demo_copy: Path) -> N
     assert [r.kind for r in last.axes[0].readings] == [
         "travel", "reversal", "acceleration", "push", "positioning",
         "travel", "reversal", "acceleration", "tone", "push", "positioning", "ladder",
-        *["drag", "homing", "lengths", "ripple", "drift", "warming"]]
+        *["drag", "homing", "lengths", "ripple", "drift", "warming", "reversal"]]
     x = Where(whose(file))
     assert file.applied()[x]["steps_per_unit"].value == pytest.approx(400 / 9), "set before anything was measured"
     file.apply(x.subject, {"steps_per_unit": 400 / 9}, {"microsteps": 16})

@@ -15,7 +15,7 @@ from urban_mule.core.sheet.record import record
 LOWEST, HIGHEST = 3.0, 400.0  # Hz: a machine's structural modes lie between
 LEAST_PROMINENCE = 6.0  # dB over the saddle to a higher neighbour
 LEAST_LEVEL = 26.0  # dB below the highest peak where peaks stop counting
-MOST_MODES = 6
+MOST_MODES = 4
 TAP_BINS = 1600
 BINS = 450  # of the averaged periodogram that the fit looks at
 MOST_STEPS = 40

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from hashlib import blake2b
 from typing import Any
@@ -16,6 +17,7 @@ Kept = tuple[Any, dict[str, Any] | None]  # the records, and what their analysis
 
 MADE_BEFORE: dict[bytes, dict[str, Any]] = {}  # by what the records hold: a file that is opened again, or a step taken back
 MOST_KEPT = 24
+ONE_AT_A_TIME = threading.Lock()  # two at once take longer than one after the other: they fight for the interpreter
 
 
 def mark_of(records: tuple[Any, ...]) -> bytes:
@@ -31,9 +33,10 @@ def analysed(records: tuple[Any, ...]) -> dict[str, Any]:
     mark = mark_of(records)
     found = MADE_BEFORE.get(mark)
     if found is None:
-        sheet = axis_sheet("linear", "stepper")
-        solution = sheet.solve(acceleration_reading=records[-1], acceleration_readings=records)
-        found = {name: solution.find(name) for name in sheet.slow}
+        with ONE_AT_A_TIME:
+            sheet = axis_sheet("linear", "stepper")
+            solution = sheet.solve(acceleration_reading=records[-1], acceleration_readings=records)
+            found = {name: solution.find(name) for name in sheet.slow}
         while len(MADE_BEFORE) >= MOST_KEPT:
             MADE_BEFORE.pop(next(iter(MADE_BEFORE)), None)
         MADE_BEFORE[mark] = found

@@ -142,5 +142,8 @@ class ScalePicture(Painted):
         whole = show(abs(reading.commanded), solution.sheet.unit("travel"), self.state.system)
         over = f"{'+' if mean > 0 else ''}{size(mean)} {unit} over {whole}"
         place = min(max(x(mean) - 150, area.left()), area.right() - 300)
-        painter.drawText(QRectF(place, max(middle.y() - 46, area.top()), 300, 22), Qt.AlignmentFlag.AlignCenter,
+        above = middle.y() - 46
+        room = above >= area.top() + 20  # else it stands at the end of the line of the heading
+        painter.drawText(QRectF(place, above, 300, 22) if room else QRectF(area.right() - 300, area.top(), 300, 20),
+                         Qt.AlignmentFlag.AlignCenter if room else Qt.AlignmentFlag.AlignRight,
                          over if math.isfinite(mean) else "")

@@ -37,7 +37,8 @@ class TerminalPort:
 
 
 def practice_peer(machine: SimulatedAxis, name: str, linear: bool, pace: float = PACE) -> Peer:
-    """The machine's side of the protocol around a simulated axis. pace: seconds of the machine in one of the clock."""
+    """The machine's side of the protocol around a simulated axis. pace [s]: how long a move takes before a
+    person's eyes."""
     return Peer(machine, name, "m" if linear else "rad", machine.travel, pace, SAMPLE_RATE, machine.directions)
 
 

@@ -9,6 +9,7 @@ from urban_mule.core.sheet.record import record
 
 RISE = "first-order rise by least squares over the time constant"
 TRIED = 400  # time constants between the shortest and the longest that a record can show
+FINER, AT_A_TIME = 8, 41  # grids between the neighbours of the best so far, and places on each
 LEAST_PLACES = 3
 
 
@@ -25,41 +26,35 @@ class FirstOrder:
 def first_order(time: np.ndarray, values: np.ndarray, from_zero: bool) -> FirstOrder:
     """The rise that fits a record; from_zero: it starts at nothing.
 
-    For each time constant the rest is linear; the best is sought on a grid, then by golden section. Raises NotKnown below three
+    For each time constant the rest is linear; the best is sought on a grid, then on ever finer ones. Raises NotKnown below three
     places, for a record that shows no rise or is shorter than its time constant. time: [s], n; values: any unit, n.
     """
     if time.size < LEAST_PLACES + (not from_zero):
         raise NotKnown(f"{time.size} readings do not tell a rise; take {LEAST_PLACES + (not from_zero)} or more")
     length = float(time[-1])
     grid = np.geomspace(max(length * 1e-3, 1e-9), 20 * length, TRIED)
-    misfits = np.array([_misfit(one, time, values, from_zero)[0] for one in grid])
-    at = int(np.argmin(misfits))
+    at = int(np.argmin(_misfits(grid, time, values, from_zero)[0]))
     if at in (0, TRIED - 1) or not np.ptp(values):
         raise NotKnown("no time constant fits: it does not level off, or does not move at all")
-    low, high = float(grid[at - 1]), float(grid[at + 1])
-    golden = (np.sqrt(5) - 1) / 2
-    for _ in range(80):
-        one, other = high - golden * (high - low), low + golden * (high - low)
-        if _misfit(one, time, values, from_zero)[0] < _misfit(other, time, values, from_zero)[0]:
-            high = other
-        else:
-            low = one
-    tau = (low + high) / 2
-    squares, start, rise = _misfit(tau, time, values, from_zero)
+    for _ in range(FINER):
+        grid = np.linspace(grid[max(at - 1, 0)], grid[min(at + 1, grid.size - 1)], AT_A_TIME)
+        at = int(np.argmin(_misfits(grid, time, values, from_zero)[0]))
+    tau = float(grid[at])
+    squares, start, rise = (float(one[0]) for one in _misfits(grid[at:at + 1], time, values, from_zero))
     if tau > length:
         raise NotKnown(f"the record of {length / 60:.3g} min is shorter than its time constant of {tau / 60:.3g} min; go on")
     return FirstOrder(start, rise, tau, float(np.sqrt(squares / max(1, time.size - 2 - (not from_zero)))))
 
 
-def _misfit(tau: float, time: np.ndarray, values: np.ndarray, from_zero: bool) -> tuple[float, float, float]:
-    """Sum of squares, start and rise for a time constant."""
-    shape = -np.expm1(-time / tau)
+def _misfits(taus: np.ndarray, time: np.ndarray, values: np.ndarray, from_zero: bool) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Sum of squares, start and rise for each time constant."""
+    shapes = -np.expm1(-time / taus[:, None])
     if from_zero:
-        square = float(shape @ shape)
-        rise, start = (float(shape @ values) / square if square else 0.0), 0.0
+        squares, along, starts = np.sum(shapes**2, axis=1), shapes @ values, np.zeros_like(taus)
+        rises = np.divide(along, squares, out=np.zeros_like(taus), where=squares > 0)
     else:
-        middle, mean = shape - shape.mean(), values - values.mean()
-        square = float(middle @ middle)
-        rise = float(middle @ mean) / square if square else 0.0
-        start = float(values.mean() - rise * shape.mean())
-    return float(np.sum((values - start - rise * shape) ** 2)), start, rise
+        middles = shapes - shapes.mean(axis=1, keepdims=True)
+        squares, along = np.sum(middles**2, axis=1), middles @ (values - values.mean())
+        rises = np.divide(along, squares, out=np.zeros_like(taus), where=squares > 0)
+        starts = values.mean() - rises * shapes.mean(axis=1)
+    return np.sum((values - starts[:, None] - rises[:, None] * shapes) ** 2, axis=1), starts, rises

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6 import sip
 from PyQt6.QtCore import QProcess, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.bench.devices import RESTING, DeviceError
 from urban_mule.bench.sessions.carried import carry_out
@@ -34,6 +34,7 @@ CAUTION = ("It moves at this press: nobody and nothing in its way, a hand on the
 MADE_UP = "The practice bench moves nothing and makes its numbers up; they are marked as practice wherever they show."
 SAID_FROM = 5.0  # s that a record takes to come, from which on it is said
 GONE_WITHIN = 500  # ms that a killed process may take to be gone; it takes a few
+PACES = {"a move in 0.25 s": "0.25", "a move at once": "0", "a move in 1 s": "1", "a move in 4 s": "4"}
 PRACTICE_BENCH = ("-m", "urban_mule", "practice-bench", "-")
 
 
@@ -74,10 +75,13 @@ class MachineRow(QWidget):
         self.practise = QPushButton("Practice bench", autoDefault=False)
         tip(self.practise, "Start the simulated axis that ships with this program, as a process of its own")
         self.practise.clicked.connect(self.start_practice)
+        self.pace = QComboBox(accessibleName="How long a move of the practice bench takes before your eyes")
+        self.pace.addItems(PACES)
         if not self.session.project.practice:
             self.practise.hide()
+            self.pace.hide()
         self.said = Label(objectName="label", wordWrap=True)
-        for widget in (Label("or by a machine on a wire", objectName="label"), self.port, self.join, self.practise):
+        for widget in (Label("or by a machine on a wire", objectName="label"), self.port, self.join, self.practise, self.pace):
             row.addWidget(widget)
         row.addWidget(self.said, 1)
         return row
@@ -122,7 +126,8 @@ class MachineRow(QWidget):
         self.port.setEnabled(not there and not running)
         self.join.setText("Leave it" if there else "Stop connecting" if running else "Connect")
         self.join.setEnabled(not running or not there)
-        self.practise.setEnabled(not there and not running and self._bench is None)
+        for widget in (self.practise, self.pace):
+            widget.setEnabled(not there and not running and self._bench is None)
         self.press.setEnabled(not running and self._waits <= 0)
         self.halt.setEnabled(running)
         if self.machine is not None:
@@ -197,7 +202,8 @@ class MachineRow(QWidget):
         bench.finished.connect(lambda *_: self._bench_ended(bench))
         bench.errorOccurred.connect(lambda fault: self._bench_failed(fault, bench))
         self.said.setText("Starting the practice bench…")
-        bench.start(sys.executable, [*PRACTICE_BENCH, "--axis", self.axis.name, "--session", str(len(self.axis.readings))])
+        bench.start(sys.executable, [*PRACTICE_BENCH, "--axis", self.axis.name, "--session", str(len(self.axis.readings)),
+                                     "--pace", PACES[self.pace.currentText()]])
         bench.write(export_project(lean).encode())
         bench.closeWriteChannel()
         self._stand()

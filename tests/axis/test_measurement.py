@@ -12,7 +12,8 @@ from scipy.signal import cont2discrete, find_peaks, lfilter, welch
 from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis
-from urban_mule.bench.simulated.axis import Frame, SimulatedAxis, Truth
+from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.simulated.truth import Frame, Truth
 from urban_mule.core.motor.stepper_modes import modes_on_field
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.two_way import TwoWayReading

@@ -14,7 +14,8 @@ from tests.driving import practise
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis
-from urban_mule.bench.simulated.axis import SimulatedAxis, Truth
+from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.simulated.truth import Truth
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.moves.ladder import planned_rungs
 from urban_mule.core.readings.homing import HomingReading

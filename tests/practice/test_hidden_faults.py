@@ -12,7 +12,8 @@ import pytest
 from tools.proofs import bare, reckoner_by, walked
 
 from urban_mule.bench.sessions.rounds import plan_of
-from urban_mule.bench.simulated.axis import SOUND, SimulatedAxis
+from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.simulated.truth import SOUND
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.practice.debrief import debrief
 from urban_mule.practice.evidence import SORTS, read

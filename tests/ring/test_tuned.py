@@ -14,7 +14,8 @@ from tests.driving import leaf_of
 
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis
-from urban_mule.bench.simulated.axis import Frame, SimulatedAxis, Truth
+from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.simulated.truth import Frame, Truth
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.motor.stepper_modes import modes_on_field
 from urban_mule.core.readings.acceleration import AccelerationReading

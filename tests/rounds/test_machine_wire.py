@@ -19,8 +19,9 @@ from urban_mule.bench.practice import TerminalPort, practice_peer, serve_socket
 from urban_mule.bench.sessions.carried import carry_out, usual, walk
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis, Step
-from urban_mule.bench.simulated.axis import SimulatedAxis, Truth
+from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.bench.simulated.motion import at_rest
+from urban_mule.bench.simulated.truth import Truth
 from urban_mule.bench.wire.client import WireMachine
 from urban_mule.bench.wire.messages import Message, checksum, message_in
 from urban_mule.bench.wire.peer import Peer, serve

@@ -83,11 +83,11 @@ def _made(project: Project, axis: Axis, reckoner: Reckoner) -> tuple[str, ...]:
     drawn = next((one.drawn for one in project.machines or () if one.axis == axis.name), ())
     off = {one.input: float(one.really) / float(one.given) - 1 for one in drawn if one.given}
     far = sorted(off, key=lambda name: -abs(off[name]))[:FARTHEST]
-    damped = f"the swing of its rotor is damped by {reckoner.sound.truth.rotor_damping:.0%}"
+    damped = f"the swing of its rotor is damped by {100 * reckoner.sound.truth.rotor_damping:.0f} %"
     stepper = "step_angle" in reckoner.solution.sheet.inputs
     called = {name: given_at(reckoner.solution, name)[0].label for name in far}
     return (*((damped,) if stepper else ()), *(
-        f"{called[name]} is {abs(off[name]):.0%} {'more' if off[name] > 0 else 'less'} than written down" for name in far))
+        f"{called[name]}: {100 * abs(off[name]):.0f} % {'more' if off[name] > 0 else 'less'} than counted on" for name in far))
 
 
 def _taken(axis: Axis) -> dict[str, int]:

@@ -13,7 +13,8 @@ import numpy as np
 from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis
-from urban_mule.bench.simulated.axis import BUZZES, MOVES, RACKS, SimulatedAxis
+from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.simulated.truth import BUZZES, MOVES, RACKS
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown

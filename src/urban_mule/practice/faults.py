@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.simulated.axis import BUZZES, RACKS, Truth
+from urban_mule.bench.simulated.truth import BUZZES, RACKS, Truth
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Belt, Rack
 

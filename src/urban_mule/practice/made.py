@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
-from urban_mule.bench.simulated.axis import Frame, Truth
+from urban_mule.bench.simulated.truth import Frame, Truth
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.doubts import UncertainInput
 from urban_mule.core.studies.tolerance import given_at, with_values, within

@@ -182,8 +182,8 @@ def page() -> str:
         everyone += found
         lines.append(f"| {AXES[name]} | {_shares(found)} |")
     lines += [f"| all | {_shares(everyone)} |", "",
-              "The odds are on the safe side everywhere, most where a steady force rather than inertia takes the torque (the press on"
-              " its screw): what a sudden speed-up overshoots by is a share of the inertia's torque only.", ""]
+              "The odds are on the safe side everywhere, most where a steady force rather than inertia takes the torque (the press"
+              " on its screw): what a sudden speed-up overshoots by is a share of the inertia's torque only.", ""]
     return "\n".join(lines)
 
 

@@ -52,7 +52,7 @@ def quick_practice_bench(monkeypatch: pytest.MonkeyPatch) -> None:
     """The practice bench moves before nobody's eyes."""
     from urban_mule.desk.shared import machine_row
 
-    monkeypatch.setattr(machine_row, "PRACTICE_BENCH", (*machine_row.PRACTICE_BENCH, "--pace", "0"))
+    monkeypatch.setattr(machine_row, "PACES", {"a move at once": "0"})
 
 
 @pytest.fixture(scope="session")

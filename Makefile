@@ -3,7 +3,7 @@ VENV := .venv
 PYTHON := $(VENV)/bin/python
 STAMP := $(VENV)/.filled
 
-.PHONY: setup demo test campaign check bench docs honesty parts screenshots constraints lowest install uninstall clean
+.PHONY: setup demo test campaign check bench docs honesty proofs parts screenshots constraints lowest install uninstall clean
 
 setup: $(STAMP)
 
@@ -37,6 +37,9 @@ docs: setup
 
 honesty: setup
 	$(PYTHON) -m tools.honesty
+
+proofs: setup
+	$(PYTHON) -m tools.proofs
 
 parts: setup
 	$(PYTHON) -m tools.make_parts

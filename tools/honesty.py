@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import math
 from collections.abc import Iterator
 from pathlib import Path
@@ -10,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.sessions.carried import usual, walk
+from urban_mule.bench.sessions.carried import taken_into, usual
 from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.bench.simulated.body import mechanism_of
@@ -18,7 +17,6 @@ from urban_mule.bench.simulated.motion import kicked, loses_steps_in, pulled_out
 from urban_mule.bench.simulated.truth import SOUND
 from urban_mule.core.load.asked import acceleration_for
 from urban_mule.core.load.cycle import Move
-from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.doubts import doubts_of, odds_of, uncertain_inputs
 from urban_mule.core.studies.tolerance import with_values
@@ -66,13 +64,7 @@ def falling_out(solution: Solution) -> list[tuple[float, float]]:
 def read_on(axis: Axis, solution: Solution, kind: str, **settings: Any) -> Solution:
     """The solution with a set of readings that a round takes on the machine as it is written down, with no noise."""
     plan = plan_of(axis, solution)
-    columns = walk(kind, plan, usual(kind, plan, **settings), SimulatedAxis(solution, SOUND), lambda *_: True)
-    record = reading_kinds()[kind].record
-    names = {one.name for one in dataclasses.fields(record)}
-    made = record(**{name: np.asarray(value, dtype=float) if isinstance(value, (list, np.ndarray)) else value
-                     for name, value in columns.items() if name in names})
-    more = {"scale_reading": made} if kind == "travel" else {}
-    return solution.changed(**{f"{kind}_reading": made}, **more)
+    return taken_into(solution, kind, plan, usual(kind, plan, **settings), SimulatedAxis(solution, SOUND))[0]
 
 
 def moving_as_told(axis: Axis, solution: Solution) -> float:

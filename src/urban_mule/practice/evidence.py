@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
@@ -11,11 +10,10 @@ from typing import Any
 import numpy as np
 
 from urban_mule.bench.devices import DeviceError
-from urban_mule.bench.sessions.carried import usual, walk
+from urban_mule.bench.sessions.carried import taken_into, usual
 from urban_mule.bench.sessions.rounds import PlanAxis
 from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.bench.simulated.truth import BUZZES, MOVES, RACKS
-from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
@@ -149,18 +147,10 @@ def _climbed(here: Mapping[str, Any], sound: Mapping[str, Any]) -> dict[str, See
 
 def read(machine: SimulatedAxis, sort: Sort, axis: PlanAxis) -> dict[str, Any]:
     """One reading of a practice machine by the same plan as a person walks: numbers by symptom. Raises DeviceError."""
-    solution = machine.solution
     if not sort.kind:
         return {LOOK: machine.truth.shows}
     settings = {**usual(sort.kind, axis), **SETTINGS.get(sort.kind, {})}
-    columns = walk(sort.kind, axis, settings, machine, lambda *_: True)
-    record = reading_kinds()[sort.kind].record
-    names = {field.name for field in dataclasses.fields(record)}
-    made: Any = record(**{name: np.asarray(value, dtype=float) if isinstance(value, (list, np.ndarray)) else value
-                     for name, value in columns.items() if name in names})
-    more = {"scale_reading": made} if sort.kind == "travel" else {}
-    numbers = NUMBERS[sort.kind](solution.changed(**{f"{sort.kind}_reading": made}, **more), made)
-    return {**numbers, LINEAR: axis.linear}
+    return {**NUMBERS[sort.kind](*taken_into(machine.solution, sort.kind, axis, settings, machine)), LINEAR: axis.linear}
 
 
 SETTINGS: dict[str, dict[str, Any]] = {

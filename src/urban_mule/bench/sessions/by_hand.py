@@ -10,7 +10,6 @@ from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, listed, nu
 from urban_mule.core.readings.warming import STATES
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.core.sheet.units import number_text
 
 LIFTS, MOVES_IT = 1.3, 2.0  # times what resists: the first force of a push
 BELOW_SLIP = 0.3  # of the one at which the motor jumps: the last one
@@ -19,7 +18,7 @@ USUAL_FORCES = {"N": "10 20 40 60", "lbf": "2 5 10 15", "NÂ·m": "1 2 4 6", "ozfÂ
 
 def settings_push(axis: PlanAxis) -> dict[str, Any]:
     """Forces that move it, and no more than that needs: a field that is pushed far gives way more and more."""
-    return {"forces": " ".join(number_text(force, 2) for force in telling_forces(axis)) or USUAL_FORCES[axis.effort_unit],
+    return {"forces": " ".join(units.number_text(force, 2) for force in telling_forces(axis)) or USUAL_FORCES[axis.effort_unit],
             "repeats": 3}
 
 

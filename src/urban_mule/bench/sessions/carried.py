@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
 from typing import Any
 
 import numpy as np
@@ -9,7 +10,9 @@ import numpy as np
 from urban_mule.bench.devices import RESTING, BenchMachine, DeviceError
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis, Step
+from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.progress import Cancelled, Progress
+from urban_mule.core.sheet.solution import Solution
 
 
 def carry_out(step: Step, machine: BenchMachine) -> Any:
@@ -66,6 +69,17 @@ def walk(kind: str, axis: PlanAxis, settings: dict[str, Any], machine: BenchMach
             machine.stop()
             raise Cancelled
     return columns_of(kind, axis, settings, values)
+
+
+def taken_into(solution: Solution, kind: str, axis: PlanAxis, settings: dict[str, Any], machine: BenchMachine
+               ) -> tuple[Solution, Any]:
+    """The solution with a set that a machine takes, and its record. Raises BadValue, DeviceError."""
+    columns, record = walk(kind, axis, settings, machine, lambda *_: True), reading_kinds()[kind].record
+    names = {one.name for one in fields(record)}
+    made = record(**{name: np.asarray(value, dtype=float) if isinstance(value, (list, np.ndarray)) else value
+                     for name, value in columns.items() if name in names})
+    more = {"scale_reading": made} if kind == "travel" else {}
+    return solution.changed(**{f"{kind}_reading": made}, **more), made
 
 
 def usual(kind: str, axis: PlanAxis, **changed: Any) -> dict[str, Any]:

@@ -49,7 +49,7 @@ HAND_SCATTER = 2e-3  # share of what a hand and its tool read
 
 INDICATOR_RANGE = 1e-3  # m (or rad): what lies farther off is read by a scale, which has no sign to be wrong
 SHAKES = 0.17  # of the acceleration that the motor could give: how strongly it shakes
-TAP, TAP_LASTS = 0.6, 4e-3  # share of the friction and spring that it has to overcome; s of a tap with a soft hammer
+TAP, TAP_LASTS = 0.6, 4e-3  # of that acceleration of the load, and s: a tap with a soft hammer
 SLOW, SOFT = 0.15, 0.05  # of the top speed and acceleration: how it goes where it is only sent
 EVEN_RUN, OUT_OF_STEP = 0.25, 0.8  # s of an even run that are integrated, and of one that loses steps
 COMES_TO_REST, SETTLING = 12, np.zeros(round(0.2 / GENTLE_STEP))  # at most so often 0.2 s
@@ -97,7 +97,7 @@ class SimulatedAxis:
         self._idle = replace(self.body, current_peak=holds * self.body.current_peak)
         self._state = at_rest(self.body)
         integrated(self.body, self._state, SETTLING[:1])  # compiled here, so that no first answer waits for it
-        self._enabled, self._commanded, self._moves = False, 0.0, 0
+        self._enabled, self._commanded = False, 0.0
         self._found = self._warming = self._pushed = self._scattered = self._jammed = 0.0
         self._shake: tuple[float, float, float] | None = None
         self._begun: tuple[float, float, float] | None = None
@@ -169,7 +169,6 @@ class SimulatedAxis:
         """
         self._free_to(position)
         far = self._field_at(position) - self._state.commanded
-        self._moves += 1
         before, self._commanded = self._commanded, position
         self._scattered = self.truth.scatter * float(self._random.standard_normal())
         if self.truth.shows != MOVES:
@@ -358,7 +357,7 @@ class SimulatedAxis:
         for first in range(0, count, int(AT_ONCE * RATE)):
             many = min(int(AT_ONCE * RATE), count - first)
             times = (np.arange(many * round(1 / RATE / STEP)) + 0.5) * STEP + first / RATE
-            places, pushes = self._driven(times)
+            places, pushes = self._driven(times, from_here)
             swing = integrated(body, self._state, from_here + places - self._state.commanded, pushes / self._count)
             carriage = np.diff(swing.speed, prepend=speeds[0]) * RATE
             frame = np.diff(swing.frame_speed, prepend=speeds[1]) * RATE
@@ -369,8 +368,8 @@ class SimulatedAxis:
         self._state.parts[MOVING] = self._state.parts[TURNING] = 0.0
         return values
 
-    def _driven(self, times: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """Where the field is commanded to from here, and what strikes the carriage, at these times of a record."""
+    def _driven(self, times: np.ndarray, from_here: float) -> tuple[np.ndarray, np.ndarray]:
+        """How far the field is commanded from where the record began, and what strikes the carriage, at these times of it."""
         nothing = np.zeros_like(times)
         body, running = self.body, times - RESTING
         if self._shake is not None:
@@ -381,7 +380,7 @@ class SimulatedAxis:
             return -fade * SHAKES * self._hardest() / pitch**2 * np.sin(phase), nothing
         if self._begun is not None:
             position, speed, acceleration = self._begun
-            places = ramps(self._field_at(position) - self._state.commanded, speed, acceleration, STEP, SETTLES)
+            places = ramps(self._field_at(position) - from_here, speed, acceleration, STEP, SETTLES)
             at = np.minimum((times / STEP).astype(int), places.size - 1)
             return places[at], nothing
         lasts = (running >= 0) & (running < TAP_LASTS)

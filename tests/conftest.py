@@ -15,10 +15,10 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 @pytest.fixture(scope="session")
 def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The demo project, closed."""
-    from urban_mule.demo.courtyard import build_demo
+    from tests.demo_once import demo_at
 
     path = tmp_path_factory.mktemp("demo") / "courtyard.mule"
-    build_demo(path).close()
+    demo_at(path).close()
     return path
 
 

@@ -15,7 +15,7 @@ from urban_mule.desk.kit.chart import Chart
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.stages.view import StageView
 
-CELL = 8  # px of the grid on which emptiness is measured
+CELL = 16  # px of the grid on which emptiness is measured
 FAINT = 90  # of 255: what is drawn fainter is no line that a label could lie on
 Stroke = tuple[QPointF, QPointF] | QRectF  # a line, or a filled shape, which hides what lies beneath it
 

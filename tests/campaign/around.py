@@ -14,12 +14,14 @@ from functools import partial
 from io import StringIO
 from pathlib import Path
 
+from tests.demo_once import demo_at
+
 from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.wire.client import WireMachine
 from urban_mule.bench.wire.listener import Heard
 from urban_mule.bench.wire.messages import Message, message_in
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.demo.courtyard import build_demo, demo_project
+from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.file.salvage import verify
 from urban_mule.store.listing import Pattern, pattern_from, read_listing, taught
 from urban_mule.store.settings import SettingRow
@@ -152,7 +154,7 @@ def lying_devices(_folder: Path, count: int, seed: int) -> str:
 
 def full_disks(folder: Path, count: int, _seed: int) -> str:
     """Every kind of output onto a place that takes so many bytes: whole, or the former file and a sentence."""
-    build_demo(folder / "demo.mule").close()
+    demo_at(folder / "demo.mule").close()
     written = refused = 0
     for limit in [int(300 * 4**n) for n in range(count)]:
         for name in ("tags.pdf", "report.pdf", "report.html", "card.pdf", "wall.pdf", "demo.json", "readings.csv"):
@@ -173,7 +175,7 @@ def full_disks(folder: Path, count: int, _seed: int) -> str:
 def verify_only_looks(folder: Path, count: int, seed: int) -> str:
     """Sound and scratched files are read through, and not a byte of theirs nor a file beside them is another after it."""
     rng, sound, named = random.Random(seed), folder / "sound.mule", 0
-    build_demo(sound).close()
+    demo_at(sound).close()
     path = folder / "looked-at.mule"
     for n in range(count):
         shutil.copyfile(sound, path)

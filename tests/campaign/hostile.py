@@ -12,7 +12,8 @@ from contextlib import closing, suppress
 from pathlib import Path
 from typing import Any
 
-from urban_mule.demo.courtyard import build_demo
+from tests.demo_once import demo_at
+
 from urban_mule.store.exchange.csv_guess import decoded, guess
 from urban_mule.store.exchange.csv_mapping import read_mapped
 from urban_mule.store.exchange.csv_readings import export_csv, parse_csv
@@ -57,7 +58,7 @@ def within(work: Callable[[], object], what: str) -> bool:
 def hostile_projects(folder: Path, count: int, seed: int) -> str:
     """So many spoilt or hostile `.mule`."""
     rng, sound = random.Random(seed), folder / "sound.mule"
-    build_demo(sound).close()
+    demo_at(sound).close()
     raw, opened = sound.read_bytes(), 0
     for n in range(count):
         path = folder / "hostile.mule"
@@ -109,7 +110,7 @@ def _scratched(raw: bytes, rng: random.Random) -> bytes:
 def hostile_texts(folder: Path, count: int, seed: int) -> str:
     """So many mutated JSON, CSV and parts."""
     rng, taken = random.Random(seed), 0
-    with closing(build_demo(folder / "demo.mule")) as file:
+    with closing(demo_at(folder / "demo.mule")) as file:
         project = file.project()
     axes = (axis.model_copy(update={"readings": tuple(r for r in axis.readings if r.kind != "acceleration")})
             for axis in project.axes)

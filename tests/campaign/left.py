@@ -10,9 +10,9 @@ from pathlib import Path
 
 from PyQt6.QtCore import QEvent
 from PyQt6.QtWidgets import QDialog
+from tests.demo_once import demo_at
 
 from urban_mule.core.sheet.stages import STAGES
-from urban_mule.demo.courtyard import build_demo
 from urban_mule.desk.app import Desk, application, give_back
 from urban_mule.desk.walk import settle
 
@@ -24,7 +24,7 @@ def left_projects(folder: Path, count: int, seed: int) -> str:
     app, desk, rng = application(), Desk(), random.Random(seed)
     widgets, memory, threads = list[int](), list[float](), list[int]()
     for n in range(count):
-        window = desk.show(build_demo(folder / f"{n}.mule"))
+        window = desk.show(demo_at(folder / f"{n}.mule"))
         for stage in STAGES:
             window.show_stage(stage)
             window.stage.leaves.turn(rng.choice(window.stage.leaves.all_words))

@@ -28,32 +28,32 @@ def test_kills_lose_nothing(tmp_path: Path) -> None:
 
 
 def test_hostile_projects_are_opened_or_named_and_left_alone(tmp_path: Path) -> None:
-    assert hostile_projects(tmp_path, 40, 7).startswith("40 files")
+    assert hostile_projects(tmp_path, 16, 7).startswith("16 files")
 
 
 def test_hostile_texts_are_taken_or_named(tmp_path: Path) -> None:
-    assert hostile_texts(tmp_path, 120, 7).startswith("120 texts")
+    assert hostile_texts(tmp_path, 60, 7).startswith("60 texts")
 
 
 def test_a_random_user_meets_no_fault(qapp: object, tmp_path: Path) -> None:
-    assert "actions" in random_user(tmp_path, 3, 7, longest=30.0)
+    assert "actions" in random_user(tmp_path, 2, 7, longest=30.0)
 
 
 def test_whatever_the_schema_takes_is_solved_kept_shown_and_reported(qapp: object, tmp_path: Path) -> None:
-    assert "no traceback" in random_projects(tmp_path, 3, 7)
+    assert "no traceback" in random_projects(tmp_path, 2, 7)
 
 
 def test_patterns_lists_and_devices_are_taken_or_named_at_once(tmp_path: Path) -> None:
-    assert hostile_patterns(tmp_path, 120, 7) and hostile_lists(tmp_path, 60, 7) and lying_devices(tmp_path, 12, 7)
+    assert hostile_patterns(tmp_path, 60, 7) and hostile_lists(tmp_path, 30, 7) and lying_devices(tmp_path, 6, 7)
 
 
 def test_full_disks_tear_nothing_and_verify_only_looks(tmp_path: Path) -> None:
     assert "nothing torn" in full_disks(tmp_path, 1, 7)
-    assert "none changed" in verify_only_looks(tmp_path, 6, 7)
+    assert "none changed" in verify_only_looks(tmp_path, 4, 7)
 
 
 def test_nothing_is_left_of_projects_that_are_left(qapp: object, tmp_path: Path) -> None:
-    assert left_projects(tmp_path, 5, 7).startswith("5 projects")
+    assert left_projects(tmp_path, 4, 7).startswith("4 projects")
 
 
 def test_a_row_of_a_bank_without_switches_comes_back_from_the_file(tmp_path: Path) -> None:

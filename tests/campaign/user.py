@@ -13,9 +13,9 @@ from pathlib import Path
 from PyQt6.QtCore import QEvent, QMessageLogContext, Qt, QtMsgType, qInstallMessageHandler
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QPlainTextEdit, QPushButton, QWidget
+from tests.demo_once import demo_at
 
 from urban_mule.core.sheet.stages import STAGES
-from urban_mule.demo.courtyard import build_demo
 from urban_mule.desk.app import Desk, application, give_back
 from urban_mule.desk.frame.guide import PAGES
 from urban_mule.desk.frame.window import Window
@@ -41,7 +41,7 @@ def random_user(folder: Path, seconds: int, seed: int, longest: float = LONGEST)
     kept, sys.excepthook = sys.excepthook, lambda kind, error, _trace: faults.append(f"{kind.__name__}: {error}")
     heard = qInstallMessageHandler(lambda kind, where, said: _qt_says(faults, kind, where, said))
     desk, opened = Desk(), 1
-    window = desk.show(build_demo(folder / "user.mule"))
+    window = desk.show(demo_at(folder / "user.mule"))
     QTest.qWait(50)
     begun, slow, done, first, names = time.monotonic(), ("", 0.0), 0, 0.0, list(ACTIONS)
     try:
@@ -49,7 +49,7 @@ def random_user(folder: Path, seconds: int, seed: int, longest: float = LONGEST)
             name, other = rng.choice(names), None
             if rng.random() < ANOTHER:
                 name, opened = "another project", opened + 1
-                other = build_demo(folder / f"user{opened}.mule")
+                other = demo_at(folder / f"user{opened}.mule")
             at = time.monotonic()
             if other is not None:
                 what = f"number {opened}"

@@ -88,7 +88,7 @@ def test_any_order_of_edits_undos_and_axes_leaves_one_truth(
     rng = random.Random(seed)
     begun, revisions = export_project(session.project), len(session.file.revisions())
     changes = 0
-    for step in range(60):
+    for step in range(30):
         stack, before = session.undo_stack, session.project
         match rng.randrange(10):
             case 0 | 1 if stack.canUndo():
@@ -114,7 +114,7 @@ def test_any_order_of_edits_undos_and_axes_leaves_one_truth(
         changes += session.project is not before
         if step % 10 == 9:
             agrees_with_a_fresh_solve(session)
-    assert changes > 20 and len(session.file.revisions()) == revisions + changes, "one revision a change, no more"
+    assert changes > 10 and len(session.file.revisions()) == revisions + changes, "one revision a change, no more"
     assert export_project(session.file.project()) == export_project(session.project), "what is shown is what is saved"
     session.undo_stack.setIndex(0)
     assert export_project(session.project) == begun == export_project(session.file.project())

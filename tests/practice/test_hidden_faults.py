@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from tools.proofs import bare, reckoner_by, walked
+from tools.proofs import bare, reckoner_by, solved_by_its_evidence, walked
 
 from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.bench.simulated.axis import SimulatedAxis
@@ -19,7 +19,7 @@ from urban_mule.practice.debrief import debrief
 from urban_mule.practice.evidence import SORTS, read
 from urban_mule.practice.faults import FAULTS, NAMED, Built, Hidden, afflicted, possible
 from urban_mule.practice.hiding import lesson_project, with_hidden
-from urban_mule.practice.lessons import LESSONS
+from urban_mule.practice.lessons import LESSONS, Lesson
 from urban_mule.practice.machine import practice_machine, sound_machine
 from urban_mule.practice.made import real_solution
 from urban_mule.practice.way import shortest_way
@@ -118,13 +118,10 @@ def test_a_wrong_setting_is_put_right_in_the_fields_as_well() -> None:
     assert debrief(tampered, project, lambda *_: True).needless == ("driver: current peak set otherwise",)
 
 
-@pytest.mark.parametrize("lesson", LESSONS, ids=lambda one: str(one.number))
-def test_every_lesson_can_be_solved_by_its_evidence(lesson: object) -> None:
-    project = lesson_project(lesson, PROJECT)  # type: ignore[arg-type]
-    told = debrief(project, project, lambda *_: True)
-    assert len(told.truth) == len(told.missed) and told.evidence and not told.way.alike
-    assert told.way.readings <= 9 and not told.needless
-    assert {one for leg in told.way.legs for one in leg.sure} == set(told.missed)
+@pytest.mark.parametrize("lesson", LESSONS[1::3], ids=lambda one: str(one.number))
+def test_lessons_can_be_solved_by_their_evidence(lesson: Lesson) -> None:
+    """The others: `make proofs`."""
+    assert solved_by_its_evidence(lesson, PROJECT)
 
 
 def test_drawing_is_by_its_seed_and_an_axis_without_parts_has_nothing_to_hide() -> None:

@@ -65,7 +65,7 @@ def numbers(machine: Machine) -> list[Any]:
     return [*said, followers, open_solution(machine.together.solution), [v.sentence for v in machine.together.verdicts]]
 
 
-@pytest.mark.parametrize("seed", [1, 2, 3])
+@pytest.mark.parametrize("seed", [1, 2])
 def test_any_chain_of_changes_equals_solving_afresh(demo: Project, seed: int) -> None:
     rng, known = random.Random(seed), dict[int, dict[str, Any]]()
 
@@ -75,7 +75,7 @@ def test_any_chain_of_changes_equals_solving_afresh(demo: Project, seed: int) ->
     applied: dict[Where, dict[str, Applied]] = {}
     machine = advance(None, demo, analysed, applied)
     done: list[Machine] = []
-    for step in range(40):
+    for step in range(20):
         if done and rng.random() < 0.25:
             back = done.pop()
             machine = advance(machine, back.project, analysed, applied)

@@ -51,7 +51,7 @@ def test_whatever_is_typed_into_any_field_is_taken_or_answered(window: Window, q
             field = lines(window.stage)[place]
             assert isinstance(field.editor, QLineEdit)
             before, former = session.project, field.editor.text()
-            for text in rng.sample(NONSENSE, 3):
+            for text in rng.sample(NONSENSE, 2):
                 field.editor.setText(text)
                 field.editor.setModified(True)
                 field.commit()
@@ -78,7 +78,7 @@ def test_the_demo_with_anything_changed_is_numbers_or_one_sentence(demo_copy: Pa
     """Four axes with followers, tolerances and readings; one to three values, keys or rows replaced."""
     text = json.dumps(light(demo_copy, keep=("travel", "reversal", "positioning")))
     rng, taken, refused = random.Random(4), 0, 0
-    for _ in range(130):
+    for _ in range(60):
         document = json.loads(text)
         for _ in range(rng.randint(1, 3)):
             holder, key = rng.choice(list(places(document)))
@@ -92,7 +92,7 @@ def test_the_demo_with_anything_changed_is_numbers_or_one_sentence(demo_copy: Pa
         for axis in changed.axes:
             json.dumps(open_solution(solve_axis(changed, axis)), allow_nan=False)
         taken += 1
-    assert taken > 5 and refused > 50
+    assert taken > 2 and refused > 20
 
 
 def spoilt(text: str, rng: random.Random) -> str:
@@ -121,7 +121,7 @@ def test_spoilt_readings_are_taken_or_named_by_line(demo_copy: Path) -> None:
     texts = [export_csv(reading) for reading in file.project().axes[0].readings if reading.kind != "acceleration"]
     file.close()
     rng, refused = random.Random(8), 0
-    for _ in range(400):
+    for _ in range(150):
         try:
             reading = parse_csv(spoilt(rng.choice(texts), rng))
         except BadFile as why:
@@ -132,7 +132,7 @@ def test_spoilt_readings_are_taken_or_named_by_line(demo_copy: Path) -> None:
             assert any(word in told(why) for word in named), str(why)
         else:
             assert reading.kind in {parse_csv(text).kind for text in texts}
-    assert refused > 100
+    assert refused > 40
 
 
 def test_spoilt_parts_lose_their_row_and_no_other(tmp_path: Path) -> None:
@@ -154,13 +154,13 @@ def test_spoilt_parts_lose_their_row_and_no_other(tmp_path: Path) -> None:
     assert kept >= 37
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(2))
 def test_a_project_file_torn_or_scratched_anywhere_is_opened_or_named(demo_copy: Path, tmp_path: Path, seed: int,
                                                                       capsys: pytest.CaptureFixture[str]) -> None:
     """Cut short, bytes overwritten, pages blanked: opened, or one sentence; and the file is left as it was."""
     raw, rng = demo_copy.read_bytes(), random.Random(seed)
     named = 0
-    for n in range(12):
+    for n in range(6):
         bad = bytearray(raw)
         match n % 3:
             case 0:
@@ -207,7 +207,7 @@ def light(path: Path, keep: tuple[str, ...] = ()) -> dict[str, Any]:
 
 
 def test_numbers_at_the_edge_of_what_is_allowed_solve_or_say_why(demo_copy: Path) -> None:
-    """Every number of every axis pushed to 1e-300 or 1e15, by turns, half of them: strict JSON comes out, whatever it means."""
+    """Every number of every axis pushed to 1e-300 or 1e15, by turns, a fifth of them: strict JSON comes out, whatever it means."""
     document = light(demo_copy)
     refused = pushed = 0
     for place in range(len(document["axes"])):
@@ -217,9 +217,9 @@ def test_numbers_at_the_edge_of_what_is_allowed_solve_or_say_why(demo_copy: Path
             if not isinstance(was, (int, float)) or isinstance(was, bool):
                 continue
             pushed += 1
-            if (pushed + place) % 2:
+            if (pushed + place) % 5:
                 continue
-            holder[key] = (1e-300, 1e15)[(pushed + place) // 2 % 2]
+            holder[key] = (1e-300, 1e15)[(pushed + place) // 5 % 2]
             try:
                 changed = parse_project(json.dumps(alone).encode())
             except BadFile as why:

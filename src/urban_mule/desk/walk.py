@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 
 from PyQt6.QtCore import QEventLoop, QTimer
@@ -15,7 +14,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import write_report, write_tags
 from urban_mule.store.exchange.open_json import export_project
 from urban_mule.store.solve import open_solution
-from urban_mule.store.text_files import write_whole
+from urban_mule.store.text_files import as_json, write_whole
 
 
 def settle(session: Session, most: int = 20_000) -> None:
@@ -55,5 +54,5 @@ def walk_demo(out: Path) -> None:
     write_tags(session, out / "tags.pdf")
     write_whole(out / "courtyard.json", export_project(session.project))
     solved = {axis.name: open_solution(session.solution_of(axis)) for axis in session.project.axes}
-    write_whole(out / "solved.json", json.dumps({"axes": solved}, indent=1, ensure_ascii=False, allow_nan=False) + "\n")
+    write_whole(out / "solved.json", as_json({"axes": solved}) + "\n")
     window.close()

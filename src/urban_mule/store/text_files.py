@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import errno
 import io
+import json
 import os
 import stat
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 from uuid import uuid4
 
 Found = TypeVar("Found")
@@ -118,6 +119,23 @@ def _seen_to_its_end(path: Path) -> None:
         written.seek(max(0, path.stat().st_size - TAIL))
         if ends not in written.read():
             raise OSError(errno.ENOSPC, "it broke off before its end; is the disk full?")
+
+
+def as_json(value: Any, before: str = "\n") -> str:
+    """JSON that a person can read: a key a line, numbers of a list on one line, a row of a table a line. Raises ValueError for nan.
+
+    before: what stands before the line it begins in.
+    """
+    inner = f"{before} "
+    if isinstance(value, dict) and value:
+        lines = [f"{json.dumps(key, ensure_ascii=False)}: {as_json(one, inner)}" for key, one in value.items()]
+        return "{" + inner + f",{inner}".join(lines) + before + "}"
+    if isinstance(value, list) and value and isinstance(value[0], (dict, list)):
+        rows = json.dumps(value, allow_nan=False)[1:-1] if isinstance(value[0], list) else "{"
+        of_numbers = "{" not in rows and '"' not in rows
+        lines = rows.replace("], [", "],\n[").split("\n") if of_numbers else [as_json(one, inner) + "," for one in value]
+        return "[" + inner + inner.join(lines).removesuffix(",") + before + "]"
+    return json.dumps(value, ensure_ascii=False, allow_nan=False)
 
 
 def write_whole(path: Path, content: str | bytes | Callable[[Path], object]) -> None:

@@ -12,7 +12,7 @@ from urban_mule.core.sheet.units import cut
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Project
-from urban_mule.store.text_files import BadFile, from_file, utf8
+from urban_mule.store.text_files import BadFile, as_json, from_file, utf8
 
 LARGEST_FILE, MOST_PARTS = 20e6, 1_000_000
 
@@ -84,7 +84,7 @@ def _kind(value: Any) -> str:
 
 def export_project(project: Project) -> str:
     """The project as open JSON text; what is not known is left out."""
-    return json.dumps(plain(project), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+    return as_json(plain(project)) + "\n"
 
 
 def schema() -> dict[str, Any]:

@@ -30,13 +30,12 @@ class AskedTorque:
     travel_per_radian: float
 
     def __call__(self, acceleration: Reals, ways: tuple[float, ...] = WAYS["both"]) -> Reals:
-        asked: Reals = 0.0
-        for way in ways:
-            for a in (acceleration * way, -acceleration * way):  # the speeding up, and the slowing down from the same speed
-                effort = (self.moved_inertia * a + way * self.friction_load + self.gravity_load) / self.motor_count
-                asked = np.maximum(asked, np.abs(motor_torque(
-                    self.train, a, way, effort, self.travel_per_radian, self.shaft_inertia)))
-        return asked
+        way = np.array([[one] for one in ways for _ in range(2)])
+        a = np.array([[one] for way in ways for one in (way, -way)]) * acceleration  # speeding up, and slowing down from that speed
+        effort = (self.moved_inertia * a + way * self.friction_load + self.gravity_load) / self.motor_count
+        torque = motor_torque(self.train, a, way, effort, self.travel_per_radian, self.shaft_inertia)
+        asked: Reals = np.abs(torque).max(axis=0)
+        return asked if np.ndim(acceleration) or np.size(asked) > 1 else asked[0]
 
 
 @quantity("", symbol="T(a)", source="power balance link by link from the load back to the motor", structure=True,

@@ -8,8 +8,8 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
 
 RISE = "first-order rise by least squares over the time constant"
-TRIED = 400  # time constants between the shortest and the longest that a record can show
-FINER, AT_A_TIME = 8, 41  # grids between the neighbours of the best so far, and places on each
+TRIED = 120  # time constants between the shortest and the longest that a record can show
+FINER, AT_A_TIME = 5, 41  # grids between the neighbours of the best so far, and places on each
 LEAST_PLACES = 3
 
 

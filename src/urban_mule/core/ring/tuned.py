@@ -5,6 +5,7 @@ the one to set.
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -62,12 +63,16 @@ def trade(modes: tuple[Mode, ...], path_tolerance: float) -> dict[str, tuple[np.
 
     path_tolerance [travel].
     """
-    frequencies, found = tuning_frequencies(modes), {}
-    for one in shaper_sequences(1.0, modes[0].damping_ratio):
-        times = one.times / frequencies[:, None]
-        allowed = 2 * path_tolerance / (one.variance / frequencies**2)
-        found[one.name] = frequencies, surviving(times, one.amplitudes, modes), allowed
-    return found
+    return {one.name: (frequencies, share, 2 * path_tolerance / (one.variance / frequencies**2))
+            for one, frequencies, share in _tuned(modes)}
+
+
+@lru_cache(maxsize=16)  # the same record is looked at with every edit of anything else
+def _tuned(modes: tuple[Mode, ...]) -> tuple[tuple[Shaper, np.ndarray, np.ndarray], ...]:
+    """Each kind of shaper, over every frequency [Hz] the share that survives."""
+    frequencies = tuning_frequencies(modes)
+    return tuple((one, frequencies, surviving(one.times / frequencies[:, None], one.amplitudes, modes))
+                 for one in shaper_sequences(1.0, modes[0].damping_ratio))
 
 
 def as_listed(shaper: Shaper, frequency: float, share: float, modes: tuple[Mode, ...], path_tolerance: float) -> dict[str, Any]:

@@ -2,20 +2,26 @@
 
 from __future__ import annotations
 
+import threading
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
 
+from urban_mule.bench.practice import TerminalPort, practice_peer
+from urban_mule.bench.wire.peer import serve
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.shared.machine_row import MachineRow
 from urban_mule.desk.shared.round_view import RoundView
 from urban_mule.desk.stages.load.stage import LoadStage
+from urban_mule.practice.machine import practice_machine
 from urban_mule.store.file.project_file import ProjectFile
 
 
@@ -152,10 +158,29 @@ def begin_round(window: Window, qtbot: Any, kind: str, typed: dict[str, str]) ->
     return view
 
 
-def practise(window: Window, qtbot: Any, kind: str, **typed: str) -> None:
+def bench_here(row: MachineRow) -> Callable[[], None]:
+    """The practice bench in a thread of the test, quicker there than the process that it is to a user; returns what ends it."""
+    axis, port, ended = row.axis, TerminalPort(), threading.Event()
+    peer = practice_peer(practice_machine(row.session.project, axis, len(axis.readings)), axis.name, axis.motion == "linear", 0.0)
+    thread = threading.Thread(target=serve, args=(port, peer, lambda: not ended.is_set()))
+    thread.start()
+    row._connect(port.name)
+
+    def end() -> None:
+        ended.set()
+        thread.join()
+        port.close()
+
+    return end
+
+
+def practise(window: Window, qtbot: Any, kind: str, own_process: bool = False, **typed: str) -> None:
     """A whole round of a kind on the practice bench, by itself; what it asks about is kept. typed: into fields of its plan."""
-    view = begin_round(window, qtbot, kind, typed)
-    qtbot.mouseClick(view.machine.practise, Qt.MouseButton.LeftButton)
+    view, end = begin_round(window, qtbot, kind, typed), _nothing
+    if own_process:
+        qtbot.mouseClick(view.machine.practise, Qt.MouseButton.LeftButton)
+    else:
+        end = bench_here(view.machine)
     qtbot.waitUntil(lambda: view.machine.machine is not None, timeout=20_000)
     view.machine.by_itself.setChecked(True)
     qtbot.mouseClick(view.machine.press, Qt.MouseButton.LeftButton)
@@ -166,3 +191,7 @@ def practise(window: Window, qtbot: Any, kind: str, **typed: str) -> None:
         return window.stage.round is None
 
     qtbot.waitUntil(through, timeout=60_000)
+    end()
+
+
+def _nothing() -> None: ...

@@ -136,7 +136,7 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     for name in ("Scale", "Slack", "Ring", "Proof"):
         window.show_stage(name)
         assert window.stage.measure is not None
-        practise(window, qtbot, window.stage.measure.kind)
+        practise(window, qtbot, window.stage.measure.kind, own_process=name == "Scale")
         assert "From practice readings" in window.stage.subline.text()
     qtbot.waitUntil(lambda: not window.session.analysing, timeout=20_000)
     assert level(window, "accuracy") in ("good", "tight") and level(window, "resonance") in ("good", "tight")

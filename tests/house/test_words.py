@@ -75,8 +75,8 @@ def test_every_sentence_of_a_blank_axis_is_plain(motion: str, motor: str) -> Non
     assert not [fault for text in said_of(axis_sheet(motion, motor).solve()) for fault in hard_to_read(text)]
 
 
-def test_every_sentence_of_three_hundred_random_axes_is_plain() -> None:
+def test_every_sentence_of_a_hundred_random_axes_is_plain() -> None:
     rng = np.random.default_rng(27)
-    faults = [f"{number}: {fault}" for number in range(300) for text in said_of(solved(*random_givens(rng)))
+    faults = [f"{number}: {fault}" for number in range(100) for text in said_of(solved(*random_givens(rng)))
               for fault in hard_to_read(text)]
     assert not faults, "\n".join(faults[:20])

@@ -55,16 +55,16 @@ def test_slips_are_found_in_every_table_once_the_repeats_have_begun() -> None:
 
 
 def test_of_two_hundred_honest_numbers_fewer_than_one_is_asked_about() -> None:
-    """Every plan that takes numbers, on four made-up machines of the demo, read by gauges of three smallest steps."""
-    project, asked, total, seeds = demo_project(), {}, 0, 3
-    for axis in project.axes:
+    """Every plan that takes numbers, on the made-up machines of the demo, read by gauges of three smallest steps, axis by axis."""
+    project, asked, total, seeds = demo_project(), {}, 0, 1
+    for place, axis in enumerate(project.axes):
         solution = solve_axis(project, axis)
         plan = plan_of(axis, solution)
         for kind, one in PLAN_KINDS.items():
             if one.records or one.key != "axes" or (kind == "tone" and axis.name != "X") or kind == "ripple" or (
                     kind == "ladder" and axis.motor_kind == "servo"):
                 continue
-            for seed in range(seeds):
+            for seed in range(place, place + seeds):
                 machine = SimulatedAxis(solution, sound_truth(seed + 17, plan.linear))
                 machine.enable()
                 step = (1e-6, 1e-5, 1e-4)[seed % 3] if one.unit == "[travel]" else 0.1
@@ -81,4 +81,4 @@ def test_of_two_hundred_honest_numbers_fewer_than_one_is_asked_about() -> None:
                     values[number.place] = value
                     total += 1
     count = sum(map(len, asked.values()))
-    assert total > 2000 and count < total / 200, (count, total, asked)
+    assert total > 700 and count < total / 200, (count, total, asked)

@@ -15,7 +15,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 @pytest.fixture(scope="session")
 def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The demo project, closed."""
-    from tests.demo_once import demo_at
+    from urban_mule.demo.kept import demo_at
 
     path = tmp_path_factory.mktemp("demo") / "courtyard.mule"
     demo_at(path).close()

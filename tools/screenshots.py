@@ -12,7 +12,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
 from urban_mule.core.sheet.stages import STAGES
-from urban_mule.demo.courtyard import build_demo, demo_project
+from urban_mule.demo.courtyard import demo_project
+from urban_mule.demo.kept import demo_at
 from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.listing_window import ListingWindow
 from urban_mule.desk.frame.practice_window import PracticeWindow
@@ -97,7 +98,7 @@ def main() -> None:
     folder = Path(tempfile.mkdtemp())
     os.environ["XDG_DATA_HOME"] = str(folder)  # what is taught here is nobody's
     app = application()
-    window = Window(Session(build_demo(folder / "courtyard.mule")))
+    window = Window(Session(demo_at(folder / "courtyard.mule")))
     window.resize(*USUAL)
     window.show()
     settle(window.session)

@@ -14,14 +14,13 @@ from functools import partial
 from io import StringIO
 from pathlib import Path
 
-from tests.demo_once import demo_at
-
 from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.wire.client import WireMachine
 from urban_mule.bench.wire.listener import Heard
 from urban_mule.bench.wire.messages import Message, message_in
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.demo.courtyard import demo_project
+from urban_mule.demo.kept import demo_at
 from urban_mule.store.file.salvage import verify
 from urban_mule.store.listing import Pattern, pattern_from, read_listing, taught
 from urban_mule.store.settings import SettingRow

@@ -12,8 +12,7 @@ from contextlib import closing, suppress
 from pathlib import Path
 from typing import Any
 
-from tests.demo_once import demo_at
-
+from urban_mule.demo.kept import demo_at
 from urban_mule.store.exchange.csv_guess import decoded, guess
 from urban_mule.store.exchange.csv_mapping import read_mapped
 from urban_mule.store.exchange.csv_readings import export_csv, parse_csv

@@ -10,9 +10,9 @@ from pathlib import Path
 
 from PyQt6.QtCore import QEvent
 from PyQt6.QtWidgets import QDialog
-from tests.demo_once import demo_at
 
 from urban_mule.core.sheet.stages import STAGES
+from urban_mule.demo.kept import demo_at
 from urban_mule.desk.app import Desk, application, give_back
 from urban_mule.desk.walk import settle
 

@@ -23,14 +23,17 @@ from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.file.project_file import ProjectFile
 
 
+@pytest.mark.long
 def test_kills_lose_nothing(tmp_path: Path) -> None:
     assert "nothing lost" in kills(tmp_path, 4, 7)
 
 
+@pytest.mark.long
 def test_hostile_projects_are_opened_or_named_and_left_alone(tmp_path: Path) -> None:
     assert hostile_projects(tmp_path, 16, 7).startswith("16 files")
 
 
+@pytest.mark.long
 def test_hostile_texts_are_taken_or_named(tmp_path: Path) -> None:
     assert hostile_texts(tmp_path, 60, 7).startswith("60 texts")
 
@@ -43,15 +46,18 @@ def test_whatever_the_schema_takes_is_solved_kept_shown_and_reported(qapp: objec
     assert "no traceback" in random_projects(tmp_path, 2, 7)
 
 
+@pytest.mark.long
 def test_patterns_lists_and_devices_are_taken_or_named_at_once(tmp_path: Path) -> None:
     assert hostile_patterns(tmp_path, 60, 7) and hostile_lists(tmp_path, 30, 7) and lying_devices(tmp_path, 6, 7)
 
 
+@pytest.mark.long
 def test_full_disks_tear_nothing_and_verify_only_looks(tmp_path: Path) -> None:
     assert "nothing torn" in full_disks(tmp_path, 1, 7)
     assert "none changed" in verify_only_looks(tmp_path, 4, 7)
 
 
+@pytest.mark.long
 def test_nothing_is_left_of_projects_that_are_left(qapp: object, tmp_path: Path) -> None:
     assert left_projects(tmp_path, 4, 7).startswith("4 projects")
 

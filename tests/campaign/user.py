@@ -13,9 +13,9 @@ from pathlib import Path
 from PyQt6.QtCore import QEvent, QMessageLogContext, Qt, QtMsgType, qInstallMessageHandler
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QPlainTextEdit, QPushButton, QWidget
-from tests.demo_once import demo_at
 
 from urban_mule.core.sheet.stages import STAGES
+from urban_mule.demo.kept import demo_at
 from urban_mule.desk.app import Desk, application, give_back
 from urban_mule.desk.frame.guide import PAGES
 from urban_mule.desk.frame.window import Window

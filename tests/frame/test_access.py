@@ -127,6 +127,7 @@ def test_tab_goes_to_what_is_typed_then_to_what_follows_and_to_the_tag_last(wind
 
 
 @pytest.mark.parametrize("size", [150])
+@pytest.mark.long
 def test_all_is_as_large_as_was_wanted_from_the_next_start_on(size: int, qtbot: Any, demo_copy: Path, tmp_path: Path) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
     window.take_text_size(size)

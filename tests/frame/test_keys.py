@@ -154,6 +154,7 @@ def test_leaves_turn_round_by_keys_and_remember_their_stage(window: Window, qtbo
     assert window.stage.leaves.word == words[-1], "one comes back to where one was"
 
 
+@pytest.mark.long
 def test_in_a_small_window_nothing_lies_over_anything_else(window: Window) -> None:
     """At 1024×720 siblings in one layout do not overlap and no field is squeezed, also where a servo has most to say."""
     window.resize(1024, 720)

@@ -227,7 +227,7 @@ def test_every_picture_is_drawn_at_the_ends_of_what_is_allowed(window: Window, a
                 window.stage.picture.grab()  # what goes wrong in it fails the test
                 drawn += 1
                 session.undo_stack.undo()
-    assert drawn > 10
+    assert drawn > 2
 
 
 @pytest.mark.parametrize(("span", "step"), [

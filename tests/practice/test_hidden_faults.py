@@ -118,7 +118,7 @@ def test_a_wrong_setting_is_put_right_in_the_fields_as_well() -> None:
     assert debrief(tampered, project, lambda *_: True).needless == ("driver: current peak set otherwise",)
 
 
-@pytest.mark.parametrize("lesson", LESSONS[1::3], ids=lambda one: str(one.number))
+@pytest.mark.parametrize("lesson", LESSONS[4::9], ids=lambda one: str(one.number))
 def test_lessons_can_be_solved_by_their_evidence(lesson: Lesson) -> None:
     """The others: `make proofs`."""
     assert solved_by_its_evidence(lesson, PROJECT)

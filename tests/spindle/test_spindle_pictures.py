@@ -46,7 +46,7 @@ def test_every_school_is_drawn_and_the_chosen_one_is_said(demo_copy: Path, qtbot
 
 
 @pytest.mark.parametrize("between", [way.name for way in TRANSMISSIONS])
-@pytest.mark.parametrize("ratio", [0.2, 1.0, 6.0])
+@pytest.mark.parametrize("ratio", [0.2, *(pytest.param(ratio, marks=pytest.mark.long) for ratio in (1.0, 6.0))])
 def test_motor_and_tool_are_drawn_whatever_lies_between(demo_copy: Path, qtbot: Any, between: str, ratio: float) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
     window.session.edit_all([(("spindles", 0, "transmission"), between), (("spindles", 0, "ratio"), ratio)])

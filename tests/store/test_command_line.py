@@ -111,11 +111,13 @@ def test_the_demo_opens_where_there_is_a_display(short_evening: None, monkeypatc
     assert demo_command(tmp_path, offscreen=False) == 0
 
 
-def test_the_walk_writes_every_stage_and_leaf_over_what_an_earlier_one_left(demo_copy: Path, tmp_path: Path) -> None:
+def test_the_walk_writes_every_stage_and_leaf_over_what_an_earlier_one_left(
+    qapp: object, demo_copy: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     assert demo_copy == tmp_path / "courtyard.mule"
-    run = subprocess.run([sys.executable, "-m", "urban_mule", "demo", "--offscreen", "--out", str(tmp_path)],
-                         capture_output=True, text=True, check=False)
-    assert run.returncode == 0 and run.stderr == "" and run.stdout.startswith("No display")
+    assert main(["demo", "--offscreen", "--out", str(tmp_path)]) == 0
+    told = capsys.readouterr()
+    assert told.err == "" and told.out.startswith("No display")
     names = {path.name for path in tmp_path.iterdir()}
     assert {"01-brief.png", "02-load.png", "02-load-cycle.png", "03-motor-spread.png", "10-log.png", "report.pdf", "report.html",
             "tags.pdf", "courtyard.json", "solved.json", "courtyard.mule"} <= names

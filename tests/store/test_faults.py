@@ -154,7 +154,7 @@ def test_spoilt_parts_lose_their_row_and_no_other(tmp_path: Path) -> None:
     assert kept >= 37
 
 
-@pytest.mark.parametrize("seed", range(2))
+@pytest.mark.parametrize("seed", [0, pytest.param(1, marks=pytest.mark.long)])
 def test_a_project_file_torn_or_scratched_anywhere_is_opened_or_named(demo_copy: Path, tmp_path: Path, seed: int,
                                                                       capsys: pytest.CaptureFixture[str]) -> None:
     """Cut short, bytes overwritten, pages blanked: opened, or one sentence; and the file is left as it was."""

@@ -196,6 +196,7 @@ def test_older_files_come_up_whole_with_their_readings(tmp_path: Path, format_: 
     assert verify(path) == []
 
 
+@pytest.mark.long
 def test_making_a_project_is_done_whole_or_not_at_all(tmp_path: Path) -> None:
     code = ("import sys\nfrom pathlib import Path\nfrom urban_mule.demo.courtyard import demo_project\n"
             "from urban_mule.store.file.project_file import ProjectFile\nproject = demo_project()\nprint('go', flush=True)\n"

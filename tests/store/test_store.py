@@ -42,6 +42,7 @@ for n in range(100_000):
 """
 
 
+@pytest.mark.long
 def test_killing_the_process_many_times_loses_nothing_that_was_shown_as_saved(tmp_path: Path) -> None:
     rng, path = random.Random(3), tmp_path / "killed.mule"
     reading = parse_csv("commanded [mm],measured [mm]\n400,399.8\n")
@@ -226,3 +227,25 @@ def test_csv_in_another_encoding_or_missing(tmp_path: Path) -> None:
         read_csv(path)
     with pytest.raises(BadFile, match="cannot be read"):
         read_csv(tmp_path / "gone.csv")
+
+
+def test_a_kept_demo_that_is_damaged_or_cannot_be_kept_is_built_again(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    from urban_mule.demo import courtyard, kept
+
+    built: list[Path] = []
+
+    def build(path: Path) -> ProjectFile:
+        built.append(path)
+        return ProjectFile.create(path, courtyard.demo_project())
+
+    monkeypatch.setattr(courtyard, "build_demo", build)
+    monkeypatch.setattr(kept, "cache_place", lambda name: tmp_path / "cache" / name)
+    for n in range(2):
+        kept.demo_at(tmp_path / f"{n}.mule").close()
+    assert built == [tmp_path / "0.mule"], "the second is a copy"
+    one, = (tmp_path / "cache").iterdir()
+    one.write_bytes(one.read_bytes()[:5000])
+    kept.demo_at(tmp_path / "2.mule").close()
+    monkeypatch.setattr(kept, "cache_place", lambda name: Path("/proc/nowhere") / name)
+    kept.demo_at(tmp_path / "3.mule").close()
+    assert built[1:] == [tmp_path / "2.mule", tmp_path / "3.mule"]

@@ -193,10 +193,10 @@ def _first_project() -> ProjectFile:
 
 
 def fresh_demo() -> ProjectFile:
-    """The demo project, built anew in a place of its own. Raises BadFile."""
-    from urban_mule.demo.courtyard import build_demo
+    """The demo project in a place of its own. Raises BadFile."""
+    from urban_mule.demo.kept import demo_at
 
-    return build_demo(Path(tempfile.mkdtemp(prefix="urban-mule-")) / "courtyard.mule")
+    return demo_at(Path(tempfile.mkdtemp(prefix="urban-mule-")) / "courtyard.mule")
 
 
 def demo_command(out: Path, offscreen: bool) -> int:

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from urban_mule.core.sheet.stages import STAGES
-from urban_mule.demo.courtyard import build_demo
+from urban_mule.demo.kept import demo_at
 from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import write_report, write_tags
@@ -35,7 +35,7 @@ def walk_demo(out: Path) -> None:
     path = out / "courtyard.mule"
     for old in (path, path.with_suffix(".mule-wal"), path.with_suffix(".mule-shm")):
         old.unlink(missing_ok=True)
-    window = Window(Session(build_demo(path)))
+    window = Window(Session(demo_at(path)))
     window.resize(*USUAL)
     session = window.session
     window.show()

@@ -31,6 +31,13 @@ def config_place(name: str) -> Path:
     return user_config_path(OURS) / name
 
 
+def cache_place(name: str) -> Path:
+    """Where what can be made again lies."""
+    from platformdirs import user_cache_path
+
+    return user_cache_path(OURS) / name
+
+
 def documents() -> Path:
     """The user's folder of documents, where a first project is made."""
     from platformdirs import user_documents_path

@@ -55,6 +55,15 @@ def quick_practice_bench(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(machine_row, "PACES", {"a move at once": "0"})
 
 
+@pytest.fixture(autouse=True)
+def tidied() -> Iterator[None]:
+    """Garbage is collected between tests, as between two moments of a window, and by no thread."""
+    yield
+    from urban_mule.desk.model.works import tidy
+
+    tidy()
+
+
 @pytest.fixture(scope="session")
 def qapp() -> object:
     """The application dressed as users see it; an undressed one measures other fonts and other fields."""

@@ -36,7 +36,7 @@ class Parser(argparse.ArgumentParser):
 
 def main(arguments: list[str] | None = None) -> int:
     """Run the command line; the exit status: 0, or 2 on bad input."""
-    gc.disable()  # collecting garbage while modules load costs a tenth of every start; the window turns it on again
+    gc.disable()  # collecting garbage while modules load costs a tenth of every start; with a window `desk.model.works` does it
     parser = Parser(prog="urban-mule", description="Size, set, measure and prove the axes of a machine.")
     commands = parser.add_subparsers(dest="command")
     open_ = commands.add_parser("open", help="open the window (the default)")

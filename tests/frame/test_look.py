@@ -192,10 +192,16 @@ def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbo
         assert bits is not None
         return bytes(bits.asarray(image.sizeInBytes()))
 
+    def still() -> bool:
+        looks.append(seen())
+        return looks[-1] == looks[-2]
+
     window.show_stage(stage)
     settle(window.session)
-    qtbot.wait(300)
-    first = seen()
+    qtbot.wait(200)
+    looks = [b"", seen()]
+    qtbot.waitUntil(still)
+    first = looks[-1]
     window.session.show_axis(2)
     qtbot.waitUntil(lambda: seen() != first)
     window.session.show_axis(0)

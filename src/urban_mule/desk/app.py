@@ -69,14 +69,13 @@ def blank_project(name: str) -> Project:
 
 
 def settled() -> None:
-    """The start is over: collect garbage again, sparing what is loaded, and fetch the charts that the next stages need.
+    """The start is over: from here on what is loaded is spared when garbage is collected, and what the next stages need is fetched.
 
     Only the first project of a process does so: frozen again, every former window would stay for ever.
     """
-    if gc.isenabled():
+    if gc.get_freeze_count():
         return
     gc.freeze()
-    gc.enable()
     threading.Thread(target=fetch_stages).start()  # no daemon: an exit waits for it
 
 

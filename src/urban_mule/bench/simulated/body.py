@@ -7,10 +7,10 @@ from __future__ import annotations
 
 import math
 from dataclasses import astuple, dataclass
-from functools import cached_property
 
 import numpy as np
 
+from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.fold import torque_into_train
@@ -65,7 +65,7 @@ class Mechanism:
     loop_stiffness: float = 0.0
     torque_limit: float = 0.0
 
-    @cached_property
+    @once
     def numbers(self) -> tuple[float, ...]:
         """All of it in its order."""
         return astuple(self)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import cached_property
 from itertools import combinations
 
 from urban_mule.core.drive.interface import SIGNALS, WANTED
+from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.verdict import Verdict, check, listed_names
 
@@ -31,7 +31,7 @@ class DriverWiring:
     brake: bool = False
     fan: bool = False
 
-    @cached_property
+    @once
     def wired(self) -> dict[str, str]:
         """Terminals of the signals that are used."""
         return {signal: name.strip() for signal, name in self.terminals if name.strip() and name.strip().lower() not in UNUSED}

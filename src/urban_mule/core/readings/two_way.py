@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from functools import cached_property
-
 import numpy as np
 
 from urban_mule.core.readings.kind import ReadingKind, column
+from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.record import record
 
 SPREAD = 4.0  # standard deviations that a place spreads over, two to either side (ISO 230-2:2014, 2.16 to 2.18)
@@ -20,7 +19,7 @@ class TwoWayReading:
     up: np.ndarray = column("[travel]", "deviations after approaching to plus", "rows")
     down: np.ndarray = column("[travel]", "deviations after approaching to minus", "rows")
 
-    @cached_property
+    @once
     def reversal(self) -> np.ndarray:
         """Mean to plus less mean to minus at each target [travel]; what was struck out does not count."""
         return np.asarray(np.nanmean(self.up, axis=0) - np.nanmean(self.down, axis=0))

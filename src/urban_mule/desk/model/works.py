@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Callable, Hashable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from PyQt6 import sip
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from urban_mule.bench.devices import DeviceError
 from urban_mule.core.sheet.given import BadValue
@@ -19,6 +20,7 @@ from urban_mule.store.text_files import BadFile
 Work = Callable[[Progress], Any]
 FORESEEN = (BadFile, BadValue, NotKnown, DeviceError, Cancelled)  # each a sentence for the user; Cancelled an empty one
 THREADS = 3
+TIDIED = 1000  # ms between looks at whether garbage is to be collected
 
 
 class Job:
@@ -49,6 +51,10 @@ class Works(QObject):
         super().__init__(parent)
         self.jobs: list[Job] = []
         self._closed = False
+        gc.disable()  # a thread that came to collect would take apart what is drawn
+        tidied = QTimer(self, interval=TIDIED)
+        tidied.timeout.connect(tidy)
+        tidied.start()
         self._threads = ThreadPoolExecutor(THREADS, "work")
         self._ended.connect(self._deliver)
         self._moved.connect(self._report)
@@ -126,6 +132,14 @@ class Works(QObject):
             job.cancel()
         self.jobs.clear()
         self._threads.shutdown(wait=True, cancel_futures=True)
+
+
+def tidy() -> None:
+    """Collect what garbage is due, in the thread that calls: the window's."""
+    due = [generation for generation, (count, most) in enumerate(zip(gc.get_count(), gc.get_threshold(), strict=True))
+           if count > most]
+    if due:
+        gc.collect(due[-1])
 
 
 def _nobody(_found: Any) -> None:

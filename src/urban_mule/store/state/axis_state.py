@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Any
 
 from urban_mule.core.sheet.advice import advised
+from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
@@ -93,11 +93,11 @@ class AxisState:
             self.told(one)
         return one is not None
 
-    @cached_property
+    @once
     def _told(self) -> dict[int, tuple[Verdict, Verdict]]:
         return {}
 
-    @cached_property
+    @once
     def _tried(self) -> dict[str | None, tuple[Verdict, ...]]:
         return {}
 
@@ -108,7 +108,7 @@ class AxisState:
         return tuple(replace(one, sentence=in_inch(one.sentence), next=in_inch(one.next), school=in_inch(one.school))
                      for one in verdicts)
 
-    @cached_property
+    @once
     def _deciding(self) -> dict[str | None, Verdict | None]:
         every = (*self.all_verdicts, *self.together)
         found: dict[str | None, Verdict | None] = {None: worst(self.all_verdicts)}

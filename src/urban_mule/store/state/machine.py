@@ -8,10 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
 from typing import Any
 
 from urban_mule.core.sheet.alike import same
+from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
@@ -42,7 +42,7 @@ class Solved:
     judged: Mapping[str, Verdict | None]
     verdicts: tuple[Verdict, ...]
 
-    @cached_property
+    @once
     def asking(self) -> tuple[Verdict, ...]:
         """The judgements that ask for something."""
         return tuple(one for one in self.verdicts if one.level in ("short", "tight"))
@@ -99,7 +99,7 @@ class Subject:
         """What its sheet takes, and what is known of its quantities already."""
         raise NotImplementedError
 
-    @cached_property
+    @once
     def solved(self) -> Solved:
         """Its numbers, computed when first asked for."""
         return solved(self.sheet, *self._inputs(), self.former)
@@ -131,7 +131,7 @@ class AxisSubject(Subject):
             inputs |= {"acceleration_reading": None, "acceleration_readings": None}
         return inputs, self.known or {}
 
-    @cached_property
+    @once
     def follower(self) -> tuple[Axis, Solution] | None:
         """Its second motor as an axis of its own, and what that comes to; None without one."""
         following = self.part.following
@@ -151,7 +151,7 @@ class OtherSubject(Subject):
 
     part: Named
 
-    @cached_property
+    @once
     def shown_as(self) -> Turned:
         return Turned(self.id, self.part.called, self.name, self.part.kind_name)
 
@@ -185,7 +185,7 @@ class Machine:
         """Everybody, the axes first."""
         return (*self.axes, *self.others)
 
-    @cached_property
+    @once
     def _by_id(self) -> dict[str, Subject]:
         return {one.id: one for one in self.subjects}
 
@@ -222,7 +222,7 @@ class Machine:
         running, stored = (self.applied.get(Where(one.id, 2, kept), NOTHING) for kept in (False, True))
         return AxisState(one.id, *one.follower, (), running, stored, str(self.project.unit_system), leading=one.solved.solution)
 
-    @cached_property
+    @once
     def _together(self) -> Together:
         before = {} if self.former is None else self.former.of_axes
         of_axes = {one.name: _taken(one, before.get(one.name)) for one in self.axes}

@@ -80,6 +80,10 @@ def rungs(*returned: float) -> dict[str, Any]:
     return {"ladder_reading": LadderReading(np.full(3, 0.3), np.array([10.0, 24.0, 34.0]), np.array(returned))}
 
 
+DIPPING: dict[str, Any] = {"ladder_reading": LadderReading(  # at 0.3 m/s it loses steps at what the speeds beside it hold
+    np.repeat([0.2, 0.3, 0.4], 3), np.tile([10.0, 24.0, 30.0], 3), np.array([0, 0, 0.005, 0.005, 0.005, 0.005, 0, 0, 0.005]))}
+
+
 def two_way(gap: float, slope: float = 0.0, scatter: float = 1e-6, bow: float = 0.0) -> TwoWayReading:
     """Readings with a known gap between directions, slope over the travel, bow and scatter [m]."""
     targets, rng = np.linspace(0.05, 0.55, 6), np.random.default_rng(1)
@@ -385,7 +389,8 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("wear", "short", "past its limit", history(11e-6, 16e-6, 21e-6) | {"backlash_limit": 20e-6}, "Repair it now"),
     ("ladder", "good", "No steps were lost", rungs(0.0, 0.0, 0.0), "Go higher"),
     ("ladder", "good", "% is calculated with", rungs(0.0, 0.0, 0.005), "a third below"),
-    ("ladder", "tight", "It scatters", rungs(0.0, 0.005, 0.0), "may resonate"),
+    ("ladder", "good", "35.5 to 80.8 % of what was computed", rungs(0.0, 0.005, 0.0) | {"torque_factor": 0.6}, "such luck"),
+    ("ladder", "tight", "something resonates there", DIPPING, "Cross that speed quickly"),
     ("ladder", "tight", "40 % is calculated with", rungs(0.0, 0.0, 0.005) | {"torque_factor": 0.4}, "Use it"),
     ("ladder", "short", "Steps were lost every time", rungs(0.005, 0.005, 0.005), "wrong resistor"),
     ("ladder", "unknown", "No step of the ladder", STALLED, "slower"),

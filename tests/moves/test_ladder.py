@@ -11,11 +11,13 @@ import pytest
 from PyQt6.QtCore import Qt
 from tests.driving import practise
 
-from urban_mule.bench.sessions.carried import usual, walk
+from urban_mule.bench.sessions.carried import taken_into, usual, walk
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
-from urban_mule.bench.sessions.rounds import PlanAxis
+from urban_mule.bench.sessions.rounds import PlanAxis, plan_of
 from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.simulated.motion import loses_steps_in
 from urban_mule.bench.simulated.truth import Truth
+from urban_mule.core.load.asked import acceleration_for
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.moves.ladder import planned_rungs
 from urban_mule.core.readings.homing import HomingReading
@@ -24,11 +26,16 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Belt, Screw
+from urban_mule.demo.courtyard import demo_project
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.shared.round_view import plan_axis
 from urban_mule.desk.walk import settle
+from urban_mule.practice.hiding import with_hidden
+from urban_mule.practice.machine import sound_machine
+from urban_mule.store.document.edit import edited
 from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.solve import solve_axis
 
 CYCLE = (Move(distance=0.5, speed=0.7, acceleration=5.0, dwell=0.3), Move(distance=-0.5, speed=0.7, acceleration=5.0))
 GIVEN: dict[str, Any] = {
@@ -98,6 +105,46 @@ def test_the_ladder_finds_the_hidden_factor_of_a_hundred_machines() -> None:
         assert to_set is not None or asked >= 2 / 3 * high * there, "a third in hand leaves nothing to speed up with"
 
 
+def test_each_speed_has_its_factor_and_a_resonance_is_crossed() -> None:
+    """Between the speeds tried the share goes straight, beyond them it holds; a dip binds who stays there, not who crosses it."""
+    base = solve()
+    r, curve = float(base["travel_per_radian"]), base["torque_curve"]
+
+    def rung(speed: float, share: float, lost: bool) -> tuple[float, float, float]:
+        there = share * float(curve(np.array([speed / r]))[0])
+        return speed, acceleration_for(base["asked_torque"], there, 5.0), 0.006 if lost else 0.0
+
+    tried = [rung(0.2, 0.8, False), rung(0.2, 0.9, True), rung(0.2, 1.0, False), rung(0.35, 0.5, True), rung(0.5, 0.7, False),
+             rung(0.5, 0.8, True), rung(0.9, 0.6, False)]
+    found = base.changed(ladder_reading=LadderReading(*map(np.array, zip(*tried, strict=True))))
+    slow, dip, fast, fastest = found["torque_by_speed"]
+    assert (slow.least, slow.most, slow.luck) == pytest.approx((0.8, 0.9, 1.0), rel=1e-4) and not slow.dips
+    assert dip.dips and dip.least is None and fast.most == pytest.approx(0.8, rel=1e-4) and fastest.most is None
+    measured, speeds = found["ladder_torque_curve"], np.array([0.1, 0.35, 0.7, 2.0]) / r
+    assert measured(speeds) / curve(speeds) == pytest.approx([0.9, 0.5, 0.7, 0.6], rel=1e-4)
+    assert measured.crossed()(speeds) / curve(speeds) == pytest.approx([0.9, 0.85, 0.7, 0.6], rel=1e-4)
+    assert found["torque_bounds"] is not None if fast.factor < fastest.factor else found.get("torque_bounds") is None
+    there = 2 / 3 * float(measured(np.array([found["top_speed"] / r]))[0])
+    assert float(found["asked_torque"](found["ladder_acceleration"])) == pytest.approx(there, rel=1e-6)
+
+
+@pytest.mark.parametrize("name", ["X", "Y", "Z"])
+def test_what_a_ladder_lets_set_holds_on_the_machine_and_wastes_little(name: str) -> None:
+    """The practice machine of each train, its ladder taken: none lost at what is said, and 1.7 times that is too much."""
+    project = with_hidden(demo_project(), name, 0, 51)
+    place = [axis.name for axis in project.axes].index(name)
+    project = edited(project, ("axes", place, "motor", "torque_factor"), None)
+    axis = project.axes[place]
+    solution, built = solve_axis(project, axis), sound_machine(project, axis)
+    machine = SimulatedAxis(solution, built.truth, built.real)
+    plan = plan_of(axis, solution)
+    found, _ = taken_into(solution, "ladder", plan, usual("ladder", plan), machine)
+    speed, said = float(solution["top_speed"]), float(found["ladder_acceleration"])
+    lost = [any(loses_steps_in(machine.body, far, speed, times * said, dwell) for far, dwell in (
+        (0.6 * float(solution["travel"]), 0.2), (1.5 * speed**2 / said, 0.05))) for times in (0.9, 1.0, 1.7)]
+    assert lost == [False, False, True]
+
+
 def test_a_factor_that_was_adopted_scales_the_curve_and_is_counted_from_the_sheet() -> None:
     plain, adopted = solve(), solve(torque_factor=0.8)
     assert adopted["available_torque_at_peak_speed"] == pytest.approx(0.8 * plain["available_torque_at_peak_speed"])
@@ -108,7 +155,7 @@ def test_a_factor_that_was_adopted_scales_the_curve_and_is_counted_from_the_shee
 
 @pytest.mark.parametrize(("returned", "level", "said"), [
     ([0, 0, 0], "good", "No steps were lost"), ([0.006, 0.004, 0.002], "short", "Steps were lost every time"),
-    ([0.0, 0.002, 0.0], "tight", "It scatters"), ([0.0, 0.0, 0.002], "good", "% is calculated with"),
+    ([0.0, 0.002, 0.0], "tight", "% is calculated with"), ([0.0, 0.0, 0.002], "good", "% is calculated with"),
     ([0.002, 0.002, 0.002], "short", "Steps were lost every time"),
 ])
 def test_ladders_that_never_or_always_lose_are_a_sentence(returned: list[float], level: str, said: str) -> None:

@@ -68,7 +68,8 @@ MODULES_OF: dict[str, tuple[str, ...]] = {
     "stepper": ("motor.stepper", "motor.stepper_modes", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.banks",
                 "drive.current", "drive.driver_heat", "drive.microsteps", "drive.chopping", "drive.standstill",
                 "motor.stepper_checks", "drive.current_checks", "drive.stepper_checks", "scale.stepper_suspects",
-                "ring.stepper_causes", "moves.ladder", "moves.stepper_homing", "moves.ladder_checks", "brief.stepper_reach"),
+                "ring.stepper_causes", "moves.ladder", "moves.by_speed", "moves.stepper_homing", "moves.ladder_checks",
+                "brief.stepper_reach"),
     "servo": ("motor.servo", "motor.servo_modes", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks",
               "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach")}
 AXIS_RECORDS = (

@@ -11,8 +11,6 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.core.moves.stall import HELD, StallStand, StallTrial, stall_stand
@@ -85,9 +83,7 @@ def climbed(file: ProjectFile, project: Project, taken: datetime) -> Project:
     reading = {"kind": "ladder", **columns, "taken": taken.isoformat(), "device": SIMULATED, "source": "practice"}
     project = edited(project, ("axes", 0, "readings"), (*project.axes[0].readings, reading))
     file.commit(project, "X: ladder", taken)
-    rungs = solve_axis(project, project.axis("X"))["ladder_rungs"]
-    lost = float(np.min(rungs.share[rungs.lost > 0]))  # whatever its speed: a resonance may lie there
-    held = float(np.max(rungs.share[rungs.share < lost - 1e-3]))
+    held, lost = solve_axis(project, project.axis("X"))["torque_bounds"]
     file.write_entry(axis.id, "measured", f"Ladder of speeds: lost steps at {lost:.0%} of the computed torque, held at {held:.0%}.",
                      taken)
     factor = round((held + lost) / 2, 3)

@@ -6,25 +6,24 @@ from typing import Any
 
 from urban_mule.core.brief.limits import Limits, Reach, fastest
 from urban_mule.core.load.asked import AskedTorque
-from urban_mule.core.motor.stepper import StepperCurve
-from urban_mule.core.moves.ladder import BELOW, as_computed
+from urban_mule.core.moves.by_speed import BELOW, MeasuredCurve
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 
 WHY = "the ladder lost steps not far above"
 
 
-@quantity("", symbol="", source="a third below the torque of the lowest ladder step that lost", structure=True,
-          formula="v of T_po(v/r)·⅔·share = T(a)")
+@quantity("", symbol="", source="a third below the torque at which the ladder lost steps at that speed", structure=True,
+          formula="v of ⅔·T_L(v/r) = T(a)")
 def ladder_limits(
-    asked_torque: AskedTorque | None = None, torque_curve: StepperCurve | None = None, travel_per_radian: Reals = None,
+    asked_torque: AskedTorque | None = None, ladder_torque_curve: MeasuredCurve | None = None, travel_per_radian: Reals = None,
     top_acceleration: Reals = None, ladder_lost: dict[str, Any] | None = None, ladder_acceleration: Reals = None,
 ) -> Limits:
     """Speed and acceleration that leave a third in hand of what the ladder lost; none without a rung that lost steps."""
-    if ladder_lost is None or asked_torque is None or torque_curve is None or top_acceleration is None:
+    if ladder_lost is None or asked_torque is None or ladder_torque_curve is None or top_acceleration is None:
         return Limits()
-    curve, share, a = as_computed(torque_curve), BELOW * ladder_lost["share"], ladder_acceleration
+    curve, a = ladder_torque_curve.crossed(), ladder_acceleration
     least = top_acceleration if a is None else min(float(top_acceleration), float(a))  # of more the acceleration's limit speaks
-    speed = fastest(lambda speeds: share * curve(speeds), float(asked_torque(least)), travel_per_radian)
+    speed = fastest(lambda speeds: BELOW * curve(speeds), float(asked_torque(least)), travel_per_radian)
     return Limits(() if speed is None else (Reach(speed, "Moves", WHY, "ladder_reading"),),
                   () if a is None else (Reach(float(a), "Moves", WHY, "ladder_reading"),))

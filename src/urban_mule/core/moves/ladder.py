@@ -7,16 +7,14 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.load.asked import WAYS, AskedTorque, acceleration_for
+from urban_mule.core.load.asked import WAYS, AskedTorque
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.motor.stepper import StepperCurve
 from urban_mule.core.readings.ladder import LadderReading
-from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
 A_CYCLE = 4  # full steps in which the rotor falls back when it loses its field: steps are lost in fours
-BELOW = 2 / 3  # of the torque at which steps were lost: what is set
 SPEEDS, SHARES = (0.5, 0.75, 1.0), (0.4, 0.55, 0.7, 0.85, 1.0, 1.15)  # of the top speed, of the computed torque: usual rungs
 
 
@@ -30,14 +28,6 @@ class Rungs:
 
 
 TIE = 0.01  # share by which a rung that held and one that lost may cross and still say the same bound
-
-
-def scatters(least: Reals, most: Reals) -> bool:
-    """Whether a rung held at clearly more of what was computed than another lost steps at: no one factor fits both.
-
-    least, most: torque factors [1].
-    """
-    return least is not None and most is not None and least > most * (1 + TIE)
 
 
 def as_computed(curve: TorqueCurve) -> TorqueCurve:
@@ -99,21 +89,6 @@ def torque_factor_least(ladder_good: dict[str, Any]) -> float:
 def torque_factor_most(ladder_lost: dict[str, Any]) -> float:
     """What the motor gives at most of what was computed."""
     return float(ladder_lost["share"])
-
-
-@quantity("[travel]/s²", symbol="a_L", source="a third below the torque of the lowest step that lost, at the cycle's top speed",
-          formula="a of T(a) = ⅔·share·T_po(v_max/r)", label="Acceleration by the ladder")
-def ladder_acceleration(
-    ladder_lost: dict[str, Any], ladder_reading: LadderReading, asked_torque: AskedTorque, torque_curve: StepperCurve,
-    top_speed: float, travel_per_radian: float,
-) -> float:
-    """Greatest acceleration that leaves a third in hand at the top speed of the cycle. Raises NotKnown where none does."""
-    limit = BELOW * ladder_lost["share"] * float(as_computed(torque_curve)(np.asarray([top_speed / travel_per_radian]))[0])
-    ways = WAYS[ladder_reading.direction or "both"]
-    found = acceleration_for(asked_torque, limit, float(np.max(ladder_reading.acceleration)), ways)
-    if not found:
-        raise NotKnown("at the top speed of the cycle a reserve of a third leaves nothing to speed up with; go slower")
-    return found
 
 
 @quantity("", symbol="", source="shares of the computed torque at shares of the top speed", structure=True,

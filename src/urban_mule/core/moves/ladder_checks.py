@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from urban_mule.core.moves.ladder import TIE, Rungs, scatters
+from urban_mule.core.moves.by_speed import AtSpeed
+from urban_mule.core.moves.ladder import TIE, Rungs
 from urban_mule.core.readings.two_way import SPREAD
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, check, taken
@@ -17,7 +16,8 @@ AGREES = 0.1  # share by which bounds may lie beside what was computed
 @check("ladder", stage="Moves", applies=taken("ladder_reading"))
 def ladder_says(
     ladder_rungs: Rungs, unit: str, torque_factor: Reals, torque_factor_least: Reals = None, torque_factor_most: Reals = None,
-    ladder_acceleration: Reals = None, ladder_lost: dict[str, Any] | None = None,
+    ladder_acceleration: Reals = None, torque_by_speed: tuple[AtSpeed, ...] = (),
+    torque_bounds: tuple[float, float] | None = None,
 ) -> Verdict:
     """What the motor really gives of what was computed."""
     low, high = torque_factor_least, torque_factor_most
@@ -29,20 +29,25 @@ def ladder_says(
     if low is None:
         return Verdict("short", f"Steps were lost every time, from {size(100 * high)} % of the computed torque on.",
                        "Look for a wrong current, a wrong resistor or a binding guide; then begin lower.", headroom=0.0)
-    if scatters(low, high) and ladder_lost is not None:
-        return Verdict("tight", f"It scatters: {size(100 * low)} % of the computed torque held, {size(100 * high)} % lost steps, at"
-                       f" {pace(ladder_lost['speed'], unit)}.",
-                       f"Near {pace(ladder_lost['speed'], unit)} it may resonate: try that speed again, and cross it quickly.",
-                       headroom=0.2)
-    low, high = min(low, high), max(low, high)  # bounds that touch
+    to_set = "" if ladder_acceleration is None else f" Set at most {pace(ladder_acceleration, unit)}², a third below."
+    dip = next((one for one in torque_by_speed if one.dips), None)
+    if dip is not None:
+        best = max(one.factor for one in torque_by_speed)
+        return Verdict("tight", f"At {pace(dip.speed, unit)} the motor loses steps from {size(100 * dip.factor)} % of the computed"
+                       f" torque on, at other speeds it gives up to {size(100 * best)} %: something resonates there.",
+                       f"Cross that speed quickly, and run slower or faster.{to_set}", headroom=0.3)
+    luck = max((one for one in torque_by_speed if one.luck is not None), key=lambda one: one.luck or 0.0, default=None)
+    not_counted = "" if luck is None else (
+        f" At {pace(luck.speed, unit)} a step held at {size(100 * (luck.luck or 0.0))} %, above one that lost: such luck is not"
+        " counted with.")
+    low, high = torque_bounds or (min(low, high), max(low, high))
     between = (f"The motor gives about {size(100 * low)} % of what was computed" if high <= low * (1 + TIE) else
                f"The motor gives {size(100 * low)} to {size(100 * high)} % of what was computed")
-    to_set = "" if ladder_acceleration is None else f" Set at most {pace(ladder_acceleration, unit)}², a third below."
     said = f"{between}; {size(100 * torque_factor)} % is calculated with."
     if torque_factor * (1 + AGREES) < low or torque_factor * (1 - AGREES) > high:
         return Verdict("tight", said,
-                       f"Use it on Motor, or find out why.{to_set}", headroom=0.2)
-    return Verdict("good", said, to_set.strip() or "Nothing to do.", headroom=0.8)
+                       f"Use it on Motor, or find out why.{to_set}{not_counted}", headroom=0.2)
+    return Verdict("good", said, f"{to_set}{not_counted}".strip() or "Nothing to do.", headroom=0.8)
 
 
 @check("homing", stage="Moves", applies=taken("homing_reading"))

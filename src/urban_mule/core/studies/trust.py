@@ -7,7 +7,6 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from urban_mule.core.motor.stepper_modes import train_stiffness_of
-from urban_mule.core.moves.ladder import scatters
 from urban_mule.core.readings.warming import STATES
 from urban_mule.core.ring.train_hump import FORMULA, READ_TO, departure, is_unassigned, train_hump
 from urban_mule.core.sheet.quantity import NotKnown
@@ -142,10 +141,10 @@ def _scale(solution: Solution, _doubts: Doubts) -> Prediction | None:
 
 
 def _torque(solution: Solution, _doubts: Doubts) -> Prediction | None:
-    low, high = solution.get("torque_factor_least"), solution.get("torque_factor_most")
-    if low is None or high is None or scatters(low, high):
+    bounds = solution.get("torque_bounds")
+    if bounds is None:
         return None
-    low, high = min(low, high), max(low, high)
+    low, high = bounds
     middle = (low + high) / 2
     return Prediction("torque of the motor", "torque_factor", 1.0, SHEET_TORQUE, middle, (high - low) / 2 / EVEN,
                       ("current_peak", "holding_torque"), Adoption("motor", "torque_factor", round(middle, 3)))

@@ -21,7 +21,8 @@ CAUTION = ("Begin low, with a hand on the stop and nothing in the way: on the la
 class LadderPicture(Picture):
     """Torque over the speed of the axis."""
 
-    needs = frozenset({"ladder_rungs", "torque_curve", "asked_torque", "torque_factor", "top_speed"})
+    needs = frozenset({"ladder_rungs", "torque_by_speed", "ladder_torque_curve", "torque_curve", "asked_torque", "torque_factor",
+                       "top_speed"})
     about = "The ladder on the torque curve"
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
@@ -42,9 +43,9 @@ class LadderPicture(Picture):
 
     @property
     def middle(self) -> float | None:
-        """The middle of the bounds, where both are known and in order."""
-        low, high = (self.state.solution.get(f"torque_factor_{which}") for which in ("least", "most"))
-        return None if low is None or high is None or low > high else (low + high) / 2
+        """The middle of the bounds at the speed at which the motor gives least."""
+        bounds = self.state.solution.get("torque_bounds")
+        return None if bounds is None else sum(bounds) / 2
 
     def take_over(self) -> None:
         """Reckon with what was measured."""
@@ -70,9 +71,12 @@ class LadderPicture(Picture):
         chart.restart()
         most = max([float(there.max()), *(rungs.torque.tolist() if rungs is not None else [])]) or 1.0
         chart.frame((0.0, far * scale), (0.0, 1.12 * most))
-        low, high = (solution.get(f"torque_factor_{which}") for which in ("least", "most"))
-        if low is not None and high is not None and low <= high:
-            chart.band(speeds * scale, low * there, high * there, "violet", 46)
+        measured, beside = solution.get("ladder_torque_curve"), solution.get("torque_by_speed") or ()
+        if measured is not None:
+            least = np.interp(speeds, [one.speed for one in beside],
+                              [one.factor if one.least is None else one.least for one in beside])
+            chart.band(speeds * scale, least * there, np.asarray(measured(speeds / r)), "violet", 46)
+            chart.text(0.98 * far * scale, float(measured(speeds[-1:] / r)[0]), "loses steps from here on", "violet", (1, 1.2), 12)
         chart.line(speeds * scale, there, "ink", 2.0)
         chart.text(0.02 * far * scale, float(there[1]), "as computed", "ink", (0, 1.2), 12)
         if factor != 1.0:
@@ -86,6 +90,10 @@ class LadderPicture(Picture):
         for which, color, symbol in ((held, "good", "o"), (~held, "short", "t")):
             if which.any():
                 chart.dots(reading.speed[which] * scale, rungs.torque[which], color, 11, symbol, filled=bool(which is held))
+        for one in beside:
+            if one.dips:
+                chart.text(one.speed * scale, one.factor * float(as_computed(curve)(np.array([one.speed / r]))[0]),
+                           "resonates: cross quickly", "short", (0.5, -0.3), 12)
         for n in np.flatnonzero(~held):
             at = float(reading.speed[n] * scale), float(rungs.torque[n])
             chart.text(*at, f"lost {rungs.lost[n]:.0f} steps", "short", (0, 1.3), 12)

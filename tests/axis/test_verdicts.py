@@ -387,6 +387,8 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("wear", "good", "grows by 0.5", history(10e-6, 11e-6, 12e-6), "half of that time"),
     ("wear", "tight", "it reaches its limit 24 days", history(11e-6, 16e-6, 21e-6) | {"backlash_limit": 23e-6}, "plan the repair"),
     ("wear", "short", "past its limit", history(11e-6, 16e-6, 21e-6) | {"backlash_limit": 20e-6}, "Repair it now"),
+    ("resonant speed", "good", "no move of the cycle stays there", {}, "Cross it quickly"),
+    ("resonant speed", "tight", "and the cycle moves", {"cycle": (Move(distance=0.8, speed=0.02, acceleration=1.0),)}, "slower or"),
     ("ladder", "good", "No steps were lost", rungs(0.0, 0.0, 0.0), "Go higher"),
     ("ladder", "good", "% is calculated with", rungs(0.0, 0.0, 0.005), "a third below"),
     ("ladder", "good", "35.5 to 80.8 % of what was computed", rungs(0.0, 0.005, 0.0) | {"torque_factor": 0.6}, "such luck"),

@@ -308,7 +308,7 @@ def test_no_window_flashes_up_and_takes_the_keys(window: Window, qtbot: Any) -> 
         window.show_stage(stage)
         for word in window.stage.leaves.all_words:
             window.stage.leaves.turn(word)
-            settle(window.session)
+            QApplication.processEvents()
         for kind in window.stage.measure.kinds if window.stage.measure is not None else ():
             window.stage.open_round(kind)
             window.stage.close_round()

@@ -4,7 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from tools.honesty import DAMPED, OF_CORNER, falling_out, lost_motion_bounds, moving_as_told, pushed, read_on, ringing, warming
+from tools.honesty import (
+    AXES,
+    DAMPED,
+    OF_CORNER,
+    drawn_machines,
+    falling_out,
+    lost_motion_bounds,
+    moving_as_told,
+    pushed,
+    read_on,
+    ringing,
+    warming,
+)
 
 from urban_mule.bench.simulated import motion
 from urban_mule.bench.simulated.body import mechanism_of
@@ -63,3 +75,11 @@ def test_the_plain_loop_does_what_the_compiled_one_does(monkeypatch: pytest.Monk
 def test_what_the_axis_does_not_know_is_named() -> None:
     with pytest.raises(NotKnown, match="not known"):
         mechanism_of(SOLUTIONS["X"].changed(phase_inductance=None))
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("name", AXES)
+def test_the_share_of_drawn_machines_that_loses_no_step_is_as_the_odds_say(name: str) -> None:
+    found = list(drawn_machines(PROJECT, name, seed=7, count=200))
+    odds, lost = np.array(found).T
+    assert np.mean(1 - lost) == pytest.approx(np.mean(odds), abs=0.1)

@@ -51,7 +51,7 @@ def test_whatever_is_typed_into_any_field_is_taken_or_answered(window: Window, q
             field = lines(window.stage)[place]
             assert isinstance(field.editor, QLineEdit)
             before, former = session.project, field.editor.text()
-            for text in rng.sample(NONSENSE, 2):
+            for text in rng.sample(NONSENSE, 1):
                 field.editor.setText(text)
                 field.editor.setModified(True)
                 field.commit()

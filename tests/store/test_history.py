@@ -61,7 +61,7 @@ def test_random_documents_come_back_from_their_changes(tmp_path: Path) -> None:
     project = demo_project()
     file = ProjectFile.create(tmp_path / "random.mule", project)
     kept = {}
-    for n in range(150):
+    for n in range(60):
         axes = list(project.axes)
         match rng.randrange(7):
             case 0 if len(axes) > 1:
@@ -212,6 +212,7 @@ def test_salvage_leaves_out_a_damaged_change_and_keeps_what_was_before_it(tmp_pa
             ProjectFile.open(path).project()
 
 
+@pytest.mark.long
 def test_edits_do_not_slow_with_history_applied_values_or_readings(qtbot: Any, tmp_path: Path) -> None:
     """What an edit asks of the file is the same after thousands: counted in statements and rows, not in time."""
     from urban_mule.desk.app import application

@@ -13,7 +13,7 @@ from urban_mule.core.motor.ways import FIND_A_DRIVE, more_current, more_volts, p
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.verdict import Level, Verdict, Way, check
-from urban_mule.core.sheet.wording import at_least, share_of, size
+from urban_mule.core.sheet.wording import at_least, pace, share_of, size
 from urban_mule.core.train.links import Coupling, Direct, Link, Screw
 
 WARM, HOT = 80.0, 105.0  # °C in the winding: what a hand and glue bear, and the edge below class B (130 °C, IEC 60085)
@@ -21,6 +21,7 @@ INSULATION = "Insulation class B is rated for 130 °C (IEC 60085); 105 °C keeps
 NEAR_CORNER, FAR_FACTOR, UNDAMPED_FACTOR = 0.8, 1.3, 2.0  # of the corner speed; factors of torque in hand
 TOUCH = "Hot: do not touch."
 LESS = 0.8  # of a current, an idle share, a thermal resistance: far enough to tell whether less of it helps
+FINE = 16  # microsteps from which the steps of a motor are smooth
 FAST_SHARE = 3.0  # times the corner speed: about a third of the torque is left
 
 
@@ -104,6 +105,19 @@ def hand_by_speed(
                        measure=margin / asked, otherwise=f"{FIND_A_DRIVE}.",
                        ways=(slower(cycle), gentler(cycle), *stronger(rotor_inertia, holding_torque=holding_torque)))
     return Verdict("good", f"{said}.", "Nothing to do.", school, share_of(margin, 1.0, asked))
+
+
+@check("resonant speed", stage="Motor")
+def keeps_off_resonance(resonant_band: list[float], cycle: tuple[Move, ...], unit: str, microsteps: Reals = None) -> Verdict:
+    """Whether a move of the cycle stays at a speed at which its own steps ring the axis; crossing it is another thing."""
+    low, high = resonant_band
+    said = f"From {pace(low, unit)} to {pace(high, unit)} its full steps come at its resonance"
+    there = [move.speed for move in cycle if move.speed and low <= move.speed <= high]
+    if there:
+        finer = "" if microsteps is None or microsteps >= FINE else " More microsteps weaken it."
+        return Verdict("tight", f"{said}, and the cycle moves at {pace(there[0], unit)}.",
+                       f"Move slower or faster than that, and cross it quickly: steps may be lost there.{finer}", headroom=0.2)
+    return Verdict("good", f"{said}; no move of the cycle stays there.", "Cross it quickly.", headroom=0.8)
 
 
 @check("cycle heat", stage="Motor", applies=lambda solution: solution.get("thermal_resistance") is not None)

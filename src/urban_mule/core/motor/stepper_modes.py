@@ -11,6 +11,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import torque_into_train
 from urban_mule.core.train.links import Link
 
+BAND = 0.3  # half the width of the speeds that resonate, as a share
 TWO_MASSES = "two masses and two springs; S. Timoshenko, Vibration Problems in Engineering"
 
 
@@ -61,6 +62,14 @@ def axis_modes_idle(
 def first_resonance(axis_modes: list[Reals]) -> Reals:
     """The lowest resonance of the moving axis [Hz]; axis_modes [Hz]."""
     return axis_modes[0]
+
+
+@quantity("[travel]/s", symbol="v_−, v_+", formula="α·r·f_1·(1 ∓ 0.3)", label="Speeds that resonate",
+          source="full steps at the first resonance; half-power width of a rotor damped by 10 %, and its field known to 10 %")
+def resonant_band(first_resonance: Reals, step_angle: Reals, travel_per_radian: Reals) -> list[Reals]:
+    """Between which speeds its own steps ring the axis; first_resonance [Hz], step_angle [rad], travel_per_radian [travel/rad]."""
+    middle = first_resonance * step_angle * travel_per_radian
+    return [(1 - BAND) * middle, (1 + BAND) * middle]
 
 
 @quantity("", symbol="c_m", source="compliances in a row add", formula="(r²/k_θ) ÷ (r²/k_θ + 1/k)", shown="%",

@@ -102,6 +102,20 @@ def torque_bounds(torque_by_speed: tuple[AtSpeed, ...]) -> tuple[float, float]:
     return min(least.least, least.most), least.most
 
 
+@quantity("", symbol="f_lo", source="at the speed at which it gives least, resonances apart", formula="lower of the bounds",
+          label="Share of the computed torque that held", shown="%")
+def torque_share_held(torque_bounds: tuple[float, float]) -> float:
+    """What the motor gives of the computed torque without losing steps, at the speed at which it gives least."""
+    return torque_bounds[0]
+
+
+@quantity("", symbol="f_hi", source="at the speed at which it gives least, resonances apart", formula="upper of the bounds",
+          label="Share that lost steps there", shown="%")
+def torque_share_lost(torque_bounds: tuple[float, float]) -> float:
+    """The share of the computed torque at which steps were lost, at the speed at which the motor gives least."""
+    return torque_bounds[1]
+
+
 @quantity("N·m", symbol="T_L(ω)", source="the computed torque times the share measured at each speed", structure=True,
           formula="f(v)·T_po(v/r), straight between the speeds tried, held beyond them")
 def ladder_torque_curve(

@@ -40,7 +40,8 @@ class MotorPicture(Picture):
 
     needs = frozenset({
         "torque_curve", "continuous_curve", "cycle_torque", "tightest_moment", "working_margin", "inertia_ratio", "peak_speed",
-        "supply_voltage", "current_peak", "safety_factor", "voltage_needed", "voltage_limit", "current_limit", "rms_torque"})
+        "supply_voltage", "current_peak", "safety_factor", "voltage_needed", "voltage_limit", "current_limit", "rms_torque",
+        "resonant_band", "travel_per_radian"})
 
     def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -174,8 +175,18 @@ class MotorPicture(Picture):
         else:
             chart.line(speed / RPM, continuous(speed), "blue", 1.4, DASH, fill_to=0)
         chart.line(speed / RPM, gives, "blue", 2.6)
+        self._resonance(solution, high)
         self._words(solution, speed, gives, end, hand)
         self._cycle(solution, high)
+
+    def _resonance(self, solution: Solution, high: float) -> None:
+        """The speeds at which its own steps ring the axis."""
+        band, r = solution.get("resonant_band"), solution.get("travel_per_radian")
+        if band is None or r is None:
+            return
+        low, up = (float(one) / r / RPM for one in band)
+        self.chart.band([low, up], [0.0, 0.0], [high, high], "short", 28)
+        self.chart.text(up, 0.985 * high, " resonates: cross quickly", "short", (0, 0), 12)
 
     def _words(self, solution: Solution, speed: np.ndarray, gives: np.ndarray, end: float, hand: float) -> None:
         volts, current = solution.get("supply_voltage"), solution.get("current_peak")

@@ -22,7 +22,7 @@ class LadderPicture(Picture):
     """Torque over the speed of the axis."""
 
     needs = frozenset({"ladder_rungs", "torque_by_speed", "ladder_torque_curve", "torque_curve", "asked_torque", "torque_factor",
-                       "top_speed"})
+                       "top_speed", "resonant_band"})
     about = "The ladder on the torque curve"
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
@@ -71,6 +71,10 @@ class LadderPicture(Picture):
         chart.restart()
         most = max([float(there.max()), *(rungs.torque.tolist() if rungs is not None else [])]) or 1.0
         chart.frame((0.0, far * scale), (0.0, 1.12 * most))
+        band = solution.get("resonant_band")
+        if band is not None and band[0] < far:
+            chart.band(np.minimum(np.array(band), far) * scale, [0.0, 0.0], [1.12 * most] * 2, "short", 28)
+            chart.text(min(band[1], far) * scale, 1.1 * most, " resonates: cross quickly", "short", (0, 0), 12)
         measured, beside = solution.get("ladder_torque_curve"), solution.get("torque_by_speed") or ()
         if measured is not None:
             least = np.interp(speeds, [one.speed for one in beside],

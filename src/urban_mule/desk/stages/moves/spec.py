@@ -28,7 +28,7 @@ SPECS = (StageSpec(
         "stall": Behind(of("axis", "stall_lowest", "stall_highest", "stall_greater_is", "stall_threshold"), ()),
         "coils": Behind(of("motor", "leads", "wiring", "phase_resistance"), ()),
         "ladder": Behind(of("motor", "torque_factor"), (
-            ("torque_factor_least", "ladder"), ("torque_factor_most", "ladder"), ("ladder_acceleration", "ladder"),
+            ("torque_share_held", "ladder"), ("torque_share_lost", "ladder"), ("ladder_acceleration", "ladder"),
             ("top_acceleration", ""))),
     },
     judged={"directions": ("direction",), "ends": ("way of homing", "switch", "soft limits", "homing"), "ladder": ("ladder",)},

@@ -11,6 +11,7 @@ $(STAMP): pyproject.toml constraints.txt tools/system-libraries
 	python3 -m venv $(VENV)
 	$(PYTHON) -m pip install --quiet --disable-pip-version-check --constraint constraints.txt --editable '.[dev]'
 	$(PYTHON) -m compileall -q src
+	$(PYTHON) -m urban_mule.demo.kept
 	tools/system-libraries
 	touch $(STAMP)
 

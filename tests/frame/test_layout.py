@@ -29,8 +29,8 @@ EMPTY = 0.25  # of the window
 
 
 @pytest.mark.parametrize(("name", "axes"), [
-    ("usual", (0, SPINDLE)), pytest.param("smallest", (2,), marks=pytest.mark.long),
-    pytest.param("150 %", (3,), marks=pytest.mark.long)])
+    ("usual", (0,)), *(pytest.param(name, axes, marks=pytest.mark.long) for name, axes in (
+        ("usual", (2, SPINDLE)), ("smallest", (2,)), ("150 %", (3,))))])
 def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch: Any, name: str, axes: tuple[int, ...]) -> None:
     """Its share of the room, no result below an edge, no word on another or on a line, none cut or of ours, no great emptiness."""
     (wide, high), least = SIZES[name]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import dataclasses
+
 import numpy as np
 import pytest
 from tools.honesty import (
@@ -19,8 +21,10 @@ from tools.honesty import (
 )
 
 from urban_mule.bench.simulated import motion
+from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.bench.simulated.body import mechanism_of
 from urban_mule.bench.simulated.motion import loses_steps_in, moved
+from urban_mule.bench.simulated.truth import SOUND
 from urban_mule.core.load.asked import acceleration_for
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.demo.courtyard import demo_project
@@ -75,6 +79,24 @@ def test_the_plain_loop_does_what_the_compiled_one_does(monkeypatch: pytest.Monk
 def test_what_the_axis_does_not_know_is_named() -> None:
     with pytest.raises(NotKnown, match="not known"):
         mechanism_of(SOLUTIONS["X"].changed(phase_inductance=None))
+
+
+def test_a_machine_that_loses_its_place_when_shaken_is_shaken_more_weakly() -> None:
+    """A load three times as heavy as anybody wrote down, with no friction, on a rotor that is hardly damped."""
+    told = SOLUTIONS["X"]
+    really = told.changed(friction_force=0.0, drag_torque=0.0, moving_mass=3 * float(told["moving_mass"]))
+    machine = SimulatedAxis(told, dataclasses.replace(SOUND, rotor_damping=0.03, train_damping=0.01), really)
+    machine.enable()
+    machine.shake(8.0, 110.0, 6.0)
+    _, lost = machine._swung(11_000, 1.0)
+    assert lost, "as strongly as usual it would lose steps"
+    fresh = SimulatedAxis(told, machine.truth, really)
+    fresh.enable()
+    before = fresh.position()
+    fresh.shake(8.0, 110.0, 6.0)
+    _, rows = fresh.record(7.2)
+    assert np.ptp(rows[:, 0]) > 1.0 and fresh.position() == before
+    assert abs(fresh._stands() - before) < float(told["step_length"]), "and it stands where it stood"
 
 
 @pytest.mark.long

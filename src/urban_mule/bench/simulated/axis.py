@@ -49,6 +49,7 @@ HAND_SCATTER = 2e-3  # share of what a hand and its tool read
 
 INDICATOR_RANGE = 1e-3  # m (or rad): what lies farther off is read by a scale, which has no sign to be wrong
 SHAKES = 0.17  # of the acceleration that the motor could give: how strongly it shakes
+WEAKER = (1.0, 0.5, 0.25, 0.1)  # of that: what is tried until a sweep loses no step
 TAP, TAP_LASTS = 0.6, 4e-3  # of that acceleration of the load, and s: a tap with a soft hammer
 SLOW, SOFT = 0.15, 0.05  # of the top speed and acceleration: how it goes where it is only sent
 EVEN_RUN, OUT_OF_STEP = 0.25, 0.8  # s of an even run that are integrated, and of one that loses steps
@@ -346,29 +347,40 @@ class SimulatedAxis:
 
     def _heard(self, count: int) -> np.ndarray:
         """What carriage and frame do meanwhile: shaken, tapped, or on a move; a row a sample, a column a direction."""
-        weights = np.array(self.truth.frame.weights)
-        values = np.zeros((count, weights.size))
         if (self._shake is None and not self._tapped and self._begun is None) or self.truth.shows != MOVES:
-            return values
+            return np.zeros((count, len(self.truth.frame.weights)))
         self._let_go()
+        before = State(self._state.parts.copy(), self._state.commanded)
+        for strength in WEAKER:
+            values, lost = self._swung(count, strength)
+            if self._shake is None or not lost:
+                break
+            self._state = State(before.parts.copy(), before.commanded)  # shaken more weakly from the same place
+        if self._begun is not None:
+            self._commanded = self._begun[0]
+        self._state.parts[MOVING] = self._state.parts[TURNING] = 0.0
+        return values
+
+    def _swung(self, count: int, strength: float) -> tuple[np.ndarray, bool]:
+        """The rows of a record, and whether steps were lost meanwhile; strength: of a shake, as a share of the usual one."""
+        weights = np.array(self.truth.frame.weights)
+        values, lost = np.zeros((count, weights.size)), False
         body = self._idle if self._tapped and self._begun is None and self._shake is None else self.body
         speeds = np.zeros(2)
         from_here, leaks = self._state.commanded, np.array(LEAKS)[:weights.size]
         for first in range(0, count, int(AT_ONCE * RATE)):
             many = min(int(AT_ONCE * RATE), count - first)
             times = (np.arange(many * round(1 / RATE / STEP)) + 0.5) * STEP + first / RATE
-            places, pushes = self._driven(times, from_here)
+            places, pushes = self._driven(times, from_here, strength)
             swing = integrated(body, self._state, from_here + places - self._state.commanded, pushes / self._count)
             carriage = np.diff(swing.speed, prepend=speeds[0]) * RATE
             frame = np.diff(swing.frame_speed, prepend=speeds[1]) * RATE
             values[first:first + many] = carriage[:, None] * leaks + frame[:, None] * weights
             speeds = np.array([swing.speed[-1], swing.frame_speed[-1]])
-        if self._begun is not None:
-            self._commanded = self._begun[0]
-        self._state.parts[MOVING] = self._state.parts[TURNING] = 0.0
-        return values
+            lost = lost or bool(swing.lost_steps)
+        return values, lost
 
-    def _driven(self, times: np.ndarray, from_here: float) -> tuple[np.ndarray, np.ndarray]:
+    def _driven(self, times: np.ndarray, from_here: float, strength: float) -> tuple[np.ndarray, np.ndarray]:
         """How far the field is commanded from where the record began, and what strikes the carriage, at these times of it."""
         nothing = np.zeros_like(times)
         body, running = self.body, times - RESTING
@@ -377,7 +389,7 @@ class SimulatedAxis:
             phase = 2 * np.pi * (low * running + (high - low) / (2 * duration) * running**2)
             pitch = 2 * np.pi * (low + (high - low) * np.clip(running / duration, 0.0, 1.0))
             fade = np.clip(np.minimum(running, duration - running) / (0.05 * duration), 0.0, 1.0)
-            return -fade * SHAKES * self._hardest() / pitch**2 * np.sin(phase), nothing
+            return -fade * strength * SHAKES * self._hardest() / pitch**2 * np.sin(phase), nothing
         if self._begun is not None:
             position, speed, acceleration = self._begun
             places = ramps(self._field_at(position) - from_here, speed, acceleration, STEP, SETTLES)

@@ -40,6 +40,14 @@ class SwitchesPicture(Painted):
     session: Whole
     natural = (600.0, 300.0)
 
+    def says(self) -> tuple[str, str] | None:
+        """Why a servo's drive has none; of a stepper's a verdict says what to set."""
+        if self.state.axis.motor_kind != "servo":
+            return None
+        others = [axis.name for axis in self.session.project.axes if axis.motor_kind == "stepper" and axis.driver is not None]
+        return ("The drive of a servo is set by its program, not by switches.",
+                f"Here stand the switches of {', '.join(others)}." if others else "Nothing to set here.")
+
     def paint(self, painter: QPainter, area: QRectF) -> None:
         axes = [axis for axis in self.session.project.axes if axis.motor_kind == "stepper" and axis.driver is not None]
         here = next((place for place, axis in enumerate(axes) if axis is self.state.axis), 0)

@@ -309,7 +309,7 @@ def test_no_window_flashes_up_and_takes_the_keys(window: Window, qtbot: Any) -> 
         for word in window.stage.leaves.all_words:
             window.stage.leaves.turn(word)
             QApplication.processEvents()
-        for kind in window.stage.measure.kinds if window.stage.measure is not None else ():
+        for kind in window.stage.measure.kinds[:2] if window.stage.measure is not None else ():
             window.stage.open_round(kind)
             window.stage.close_round()
     window.session.edit(window.session.axis_path("motor"), {"kind": "servo"})

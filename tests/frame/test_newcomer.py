@@ -19,7 +19,8 @@ from urban_mule.desk.stages.motor.stage import FIND
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 
-KINDS = [(motion, motor, train) for motion in ("linear", "rotary") for motor in ("stepper", "servo") for train in (False, True)]
+KINDS = [pytest.param(motion, motor, train, marks=[] if train == (motor == "stepper") else [pytest.mark.long])
+         for motion in ("linear", "rotary") for motor in ("stepper", "servo") for train in (False, True)]
 
 
 def empty_window(qtbot: Any, path: Path, **axis: Any) -> Window:

@@ -81,7 +81,8 @@ class Giving:
 
 def walked(solution: Solution, factor: float, seed: int, **settings: Any) -> LadderReading:
     rungs = planned_rungs(solution["asked_torque"], solution["torque_curve"], solution["top_speed"], solution["travel_per_radian"])
-    plan, machine = PlanAxis(0.6, True, 0.7, rungs), Giving(solution, factor, seed)
+    full_step = GIVEN["step_angle"] * float(solution["travel_per_radian"])
+    plan, machine = PlanAxis(0.6, True, 0.7, rungs, full_step=full_step), Giving(solution, factor, seed)
     found = walk("ladder", plan, usual("ladder", plan, **settings), machine, lambda _done, _total: True)  # type: ignore[arg-type]
     return LadderReading(**{name: np.array(value) if isinstance(value, list) else value for name, value in found.items()})
 
@@ -92,11 +93,12 @@ def test_the_ladder_finds_the_hidden_factor_of_a_hundred_machines() -> None:
         upright = bool(seed % 2)
         screw = Screw(lead=0.02, efficiency=0.9, inertia=5e-6)
         more: dict[str, Any] = {"incline": math.pi / 2, "train": (screw,)} if upright else {}
-        factor = float(random.uniform(0.45, 1.1))
+        factor = float(random.uniform(0.45, 0.99))
         base = solve(**more)
         found = base.changed(ladder_reading=walked(base, factor, seed, direction=("both", "plus")[seed // 2 % 2]))
         low, high = found["torque_factor_least"], found["torque_factor_most"]
-        assert low <= factor <= high and high - low < 0.2, (seed, factor, low, high)
+        assert low <= factor <= high and high - low < 0.11, (seed, factor, low, high)
+        assert found["ladder_rungs"].share.size <= 9, "halves: three of seven at each speed"
         assert set(np.unique(found["ladder_rungs"].lost % 4)) == {0.0}
         to_set = found.get("ladder_acceleration")
         there = float(found["torque_curve"](np.array([found["top_speed"] / found["travel_per_radian"]]))[0])
@@ -128,7 +130,7 @@ def test_each_speed_has_its_factor_and_a_resonance_is_crossed() -> None:
     assert float(found["asked_torque"](found["ladder_acceleration"])) == pytest.approx(there, rel=1e-6)
 
 
-@pytest.mark.parametrize("name", ["X", "Y", "Z"])
+@pytest.mark.parametrize("name", ["X", pytest.param("Y", marks=pytest.mark.long), "Z"])
 def test_what_a_ladder_lets_set_holds_on_the_machine_and_wastes_little(name: str) -> None:
     """The practice machine of each train, its ladder taken: none lost at what is said, and 1.7 times that is too much."""
     project = with_hidden(demo_project(), name, 0, 51)

@@ -24,7 +24,7 @@ SAID = {MOVES: "it moves as commanded", BUZZES: "buzzes, and does not turn",
         RACKS: "one side runs ahead, and the beam jams"}
 LOOK, HIDDEN = "a short move", "hidden by another fault"
 SLOW, FAST = 0.55, 0.95  # of the top speed: up to which a rung is slow, from which it is fast
-APART = 0.3  # of the ladder steps: how many more are lost at least
+APART = 0.25  # of what a sound motor gives: how much less it is at least
 LINEAR, LEVER = "linear", 10.0  # whether it is; rad for a metre that count as alike
 PLAY, LAG, GROWTH = 90e-6, 40e-6, 40e-6  # m beyond what a sound machine has
 STRONG, BINS = 0.2, 5  # of the highest hump of a spectrum, from which one counts; over so many lines it is evened out
@@ -127,22 +127,20 @@ class Reckoner:
         self.hidden = {name: self.hidden[name] for name in sorted(names)}
 
 
-def _held(shares: Sequence[tuple[float, float, bool]]) -> tuple[float, float]:
-    """The share of slow and of fast ladder steps that lost nothing: a single one may be lost to a resonance.
-
-    shares: (share of the top speed, share of the torque, whether steps were lost) of each.
-    """
-    slow, fast = [not lost for at, _, lost in shares if at <= SLOW], [not lost for at, _, lost in shares if at >= FAST]
-    return float(np.mean(slow or [True])), float(np.mean(fast or [True]))
+def _given(factors: Sequence[tuple[float, float]]) -> tuple[float, float]:
+    """What a motor gives of its computed torque, slow and fast; factors: (share of the top speed, that) of each speed."""
+    slow, fast = [factor for at, factor in factors if at <= SLOW], [factor for at, factor in factors if at >= FAST]
+    return float(np.mean(slow or [1.0])), float(np.mean(fast or [1.0]))
 
 
 def _climbed(here: Mapping[str, Any], sound: Mapping[str, Any]) -> dict[str, Seen]:
     """What a ladder says beside that of a sound machine."""
-    slow, fast = (one - other for one, other in zip(_held(here["shares"]), _held(sound["shares"]), strict=True))
-    lost = sum(gone for _, _, gone in here["shares"])
-    said = f"{lost} of {len(here['shares'])} ladder steps lost steps, {sum(gone for *_, gone in sound['shares'])} on a sound one"
-    trend = "falls" if fast - slow <= -APART else USUAL
-    return {"torque": Seen("low" if slow <= -APART else USUAL, said), "torque over speed": Seen(trend, said)}
+    slow, fast = (one / other for one, other in zip(_given(here["factors"]), _given(sound["factors"]), strict=True))
+    of_sound = _given(sound["factors"])
+    said = (f"slow it gives {slow * of_sound[0]:.0%} of what was computed, fast {fast * of_sound[1]:.0%}; a sound one"
+            f" {of_sound[0]:.0%} and {of_sound[1]:.0%}")
+    trend = "falls" if fast / slow <= 1 - APART else USUAL
+    return {"torque": Seen("low" if slow <= 1 - APART else USUAL, said), "torque over speed": Seen(trend, said)}
 
 
 def read(machine: SimulatedAxis, sort: Sort, axis: PlanAxis) -> dict[str, Any]:
@@ -179,10 +177,8 @@ def _sweep(solution: Solution, reading: Any) -> dict[str, Any]:
             "time base": int(np.sum(gaps > 1.5 * np.median(gaps)))}
 
 
-def _ladder(solution: Solution, reading: Any) -> dict[str, Any]:
-    rungs, top = solution["ladder_rungs"], float(solution["top_speed"])
-    return {"shares": [(float(v) / top, float(share), bool(lost > 0))
-                       for v, share, lost in zip(reading.speed, rungs.share, rungs.lost, strict=True)]}
+def _ladder(solution: Solution, _reading: Any) -> dict[str, Any]:
+    return {"factors": [(one.speed / float(solution["top_speed"]), one.factor) for one in solution["torque_by_speed"]]}
 
 
 NUMBERS: dict[str, Callable[[Solution, Any], dict[str, Any]]] = {

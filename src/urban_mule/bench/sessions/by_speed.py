@@ -16,7 +16,7 @@ from urban_mule.bench.sessions.rounds import (
     repeats_of,
     share_typed,
 )
-from urban_mule.core.readings.ladder import DIRECTIONS
+from urban_mule.core.readings.ladder import A_CYCLE, DIRECTIONS
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.wording import typed
 
@@ -85,8 +85,27 @@ def steps_ladder(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     return tuple(found)
 
 
+def led_ladder(axis: PlanAxis, settings: dict[str, Any], values: dict[str, float]) -> str:
+    """The place of the next rung: speed by speed, the middle of those between the last that held and the first that lost steps.
+
+    Where nobody knows how long a full step is, each in its turn. Raises BadValue.
+    """
+    rungs = rungs_of(axis, settings)
+    places = [f"returned[{n}]" for n in range(len(rungs))]
+    if not axis.full_step:
+        return next((place for place in places if place not in values), "")
+    for speed in dict.fromkeys(speed for speed, _ in rungs):
+        rising = sorted((n for n, rung in enumerate(rungs) if rung[0] == speed), key=lambda n: rungs[n][1])
+        taken = [values.get(places[n]) for n in rising]
+        high = next((k for k, off in enumerate(taken) if off is not None and abs(off) > A_CYCLE / 2 * axis.full_step), len(rising))
+        low = max((k for k in range(high) if taken[k] is not None), default=-1)
+        if high - low > 1:
+            return places[rising[(low + high) // 2]]
+    return ""
+
+
 def columns_ladder(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
-    returned = listed(values, "returned")
-    rungs = rungs_of(settings["axis"], settings)[: len(returned)]
-    return {"speed": [speed for speed, _ in rungs], "acceleration": [acceleration for _, acceleration in rungs],
-            "returned": returned, "direction": str(settings.get("direction") or "both")}
+    taken = [(*rung, off) for n, rung in enumerate(rungs_of(settings["axis"], settings))
+             if (off := values.get(f"returned[{n}]")) is not None]
+    return {"speed": [speed for speed, _, _ in taken], "acceleration": [acceleration for _, acceleration, _ in taken],
+            "returned": [off for *_, off in taken], "direction": str(settings.get("direction") or "both")}

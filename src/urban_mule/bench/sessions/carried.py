@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.bench.devices import RESTING, BenchMachine, DeviceError
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, left_of, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis, Step
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.progress import Cancelled, Progress
@@ -61,11 +61,11 @@ def carry_out(step: Step, machine: BenchMachine) -> Any:
 
 def walk(kind: str, axis: PlanAxis, settings: dict[str, Any], machine: BenchMachine, progress: Progress) -> dict[str, Any]:
     """The columns of a whole reading taken by a machine. Raises BadValue, DeviceError, Cancelled."""
-    steps, values = steps_of(kind, axis, settings), {}
+    steps, values = steps_of(kind, axis, settings), dict[str, Any]()
     machine.enable()
-    for done, step in enumerate(steps):
-        values[step.place] = carry_out(step, machine)
-        if not progress(done + 1, len(steps)):
+    while left := left_of(kind, axis, settings, steps, values):
+        values[left[0].place] = carry_out(left[0], machine)
+        if not progress(len(values), max(len(values), len(steps))):
             machine.stop()
             raise Cancelled
     return columns_of(kind, axis, settings, values)

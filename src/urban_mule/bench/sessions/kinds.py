@@ -39,6 +39,7 @@ from urban_mule.bench.sessions.by_place import (
 from urban_mule.bench.sessions.by_speed import (
     columns_homing,
     columns_ladder,
+    led_ladder,
     settings_homing,
     settings_ladder,
     steps_homing,
@@ -237,6 +238,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             settings=settings_ladder,
             steps=steps_ladder,
             columns=columns_ladder,
+            led=led_ladder,
             givens=(
                 Given("rungs", "", "", "speed/acceleration of each ladder step, [place]/s and [place]/s²", label="Ladder steps"),
                 Given("distance", "", "", "how far, [place]", label="Distance"),
@@ -367,6 +369,27 @@ def steps_of(kind: str, axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step,
     if PLAN_KINDS[kind].moves and axis.room <= 0:
         raise BadValue("the travel is nothing to go along", "travel")
     return PLAN_KINDS[kind].steps(axis, settings)
+
+
+def left_of(kind: str, axis: PlanAxis, settings: dict[str, Any], steps: tuple[Step, ...], values: dict[str, float]
+            ) -> tuple[Step, ...]:
+    """The steps that are still to come, in their order; of a plan that is led only the next one is known. Raises BadValue."""
+    led = PLAN_KINDS[kind].led
+    if led is None:
+        return tuple(step for step in steps if step.place not in values)
+    place = led(axis.typed_in(settings), settings, values)
+    return tuple(step for step in steps if step.place == place)
+
+
+def expected_of(kind: str, axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
+    """The steps that a plan takes; of one that is led, if none of its answers says that something is wrong. Raises BadValue."""
+    steps, values, found = steps_of(kind, axis, settings), dict[str, float](), list[Step]()
+    if PLAN_KINDS[kind].led is None:
+        return steps
+    while left := left_of(kind, axis, settings, steps, values):
+        found.append(left[0])
+        values[left[0].place] = 0.0
+    return tuple(found)
 
 
 def small_move(axis: PlanAxis) -> Step:

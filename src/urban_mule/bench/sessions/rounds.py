@@ -36,7 +36,7 @@ class PlanAxis:
     """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle; rungs: usual
     speeds and accelerations of a ladder; without_power: what it does by itself when the power goes, if it does: falls, rises;
     highest [rad/s]: speed of a tool that nothing may pass; system: metric or inch, in which places and lengths are typed; friction
-    and weight [N or N·m], which a push has to overcome, and the one at which the motor jumps.
+    and weight [N or N·m], which a push has to overcome, and the one at which the motor jumps; full_step of a stepper [m or rad].
     """
 
     travel: float | None
@@ -49,6 +49,7 @@ class PlanAxis:
     friction: float = 0.0
     weight: float = 0.0
     slips: float | None = None
+    full_step: float | None = None
 
     @property
     def length_unit(self) -> str:
@@ -125,7 +126,8 @@ def plan_of(axis: Planned, solution: Solution, system: str = "metric") -> PlanAx
     return PlanAxis(None if travel is None else float(travel), axis.motion == "linear", known("top_speed"),
                     known("planned_rungs", ()), without_power(getattr(axis, "incline", None), known("gravity_load")),
                     None if highest is None else float(highest), system, float(known("friction_load", 0.0)),
-                    float(known("gravity_load", 0.0)), known("slip_effort"))
+                    float(known("gravity_load", 0.0)), known("slip_effort"),
+                    float(known("step_angle", 0.0)) * float(known("travel_per_radian", 0.0)) or None)
 
 
 @dataclass(frozen=True)
@@ -162,7 +164,9 @@ class PlanKind:
     which the subjects stand that it is for. words: what it takes, where no kind of reading says it. called: what is measured, where
     the trade has another word than its kind. lacks: a given that it cannot
     do without, and what the key says that leads there. ends: why the next number is not asked for, or nothing. odd: what is odd
-    about a number, where it is told in a way of its own. needs: a kind of link or of motor without which there is nothing to read.
+    about a number, where it is told in a way of its own. led: the place of the number that tells most after those so far, where
+    one number may make another needless; nothing when enough is known. needs: a kind of link or of motor without which there
+    is nothing to read.
     """
 
     kind: str
@@ -186,6 +190,7 @@ class PlanKind:
     lacks: tuple[str, str] = ("travel", "To the travel on the Brief")
     ends: Callable[[PlanAxis, dict[str, Any], dict[str, float]], str] | None = None
     odd: Callable[[dict[str, Any], dict[str, float], str, float], str] | None = None
+    led: Callable[[PlanAxis, dict[str, Any], dict[str, float]], str] | None = None
     needs: str = ""
 
     def usual(self, axis: PlanAxis) -> dict[str, Any]:

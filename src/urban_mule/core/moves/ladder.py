@@ -10,12 +10,11 @@ import numpy as np
 from urban_mule.core.load.asked import WAYS, AskedTorque
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.motor.stepper import StepperCurve
-from urban_mule.core.readings.ladder import LadderReading
+from urban_mule.core.readings.ladder import A_CYCLE, LadderReading
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
-A_CYCLE = 4  # full steps in which the rotor falls back when it loses its field: steps are lost in fours
-SPEEDS, SHARES = (0.5, 0.75, 1.0), (0.4, 0.55, 0.7, 0.85, 1.0, 1.15)  # of the top speed, of the computed torque: usual rungs
+SPEEDS, SHARES = (0.5, 0.75, 1.0), (0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1.0)  # of the top speed, of the computed torque: usual rungs
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -96,7 +95,7 @@ def torque_factor_most(ladder_lost: dict[str, Any]) -> float:
 def planned_rungs(
     asked_torque: AskedTorque, torque_curve: StepperCurve, top_speed: float, travel_per_radian: float
 ) -> tuple[tuple[float, float], ...]:
-    """Rungs (speed, acceleration) up to a little above what was computed, the easiest share first."""
+    """Rungs (speed, acceleration) up to what was computed, above which the sheet knows them to fail; the easiest share first."""
     found = []
     base, slope = (float(np.asarray(asked_torque(a))) for a in (0.0, 1.0))
     for share in SHARES:

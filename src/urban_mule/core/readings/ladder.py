@@ -8,6 +8,7 @@ from urban_mule.core.readings.kind import ReadingKind, column
 from urban_mule.core.sheet.record import record
 
 DIRECTIONS = ("both", "plus", "minus")
+A_CYCLE = 4  # full steps in which the rotor falls back when it loses its field: steps are lost in fours
 
 
 @record(frozen=True, eq=False, repr=False)

@@ -7,7 +7,7 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, givens_of, steps_of, words_of
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, expected_of, givens_of, steps_of, words_of
 from urban_mule.bench.sessions.rounds import FREE_TRAVEL, PlanAxis, Step, on_its_travel
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.sheet import units
@@ -165,7 +165,7 @@ class PlanPage(QWidget):
         """Say how many numbers the plan takes and how long, or what is wrong with it."""
         self.new_gauge.setVisible(self.gauge.currentData() is None)
         try:
-            steps = steps_of(self.kind, self.axis, self.settings)
+            steps = expected_of(self.kind, self.axis, self.settings)
         except BadValue as why:
             self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
             self.preview.setText("")

@@ -15,7 +15,16 @@ from PyQt6.QtWidgets import (
 )
 
 from urban_mule.bench.sessions.doubt import doubt, smallest_step
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, SMALL, columns_of, small_move, steps_of, temperature_in
+from urban_mule.bench.sessions.kinds import (
+    PLAN_KINDS,
+    SMALL,
+    columns_of,
+    expected_of,
+    left_of,
+    small_move,
+    steps_of,
+    temperature_in,
+)
 from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, plan_of, really_taken
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
@@ -140,8 +149,11 @@ class RoundView(RoundPage):
         if self._again and self.round is not None:
             place = self.round.taken[-self._again]["place"]
             return next((step for step in self.steps if step.place == place), None)
-        values = self.round.values if self.round is not None else {}
-        return None if self._why_ended() else next((step for step in self.steps if step.place not in values), None)
+        return None if self._why_ended() else next(iter(self._left()), None)
+
+    def _left(self) -> tuple[Step, ...]:
+        """What is still to come, as far as that is known."""
+        return () if self.round is None else left_of(self.kind, self.axis, self.round.settings, self.steps, self.round.values)
 
     def _why_ended(self) -> str:
         """Why the plan asks for no more although there is more of it, or nothing."""
@@ -168,19 +180,23 @@ class RoundView(RoundPage):
         self._asked = ""
         factor = units.factor(self.reading_unit, self.si_unit)
         self.picture.show_round(self.steps, values, "" if step is None else step.place, factor, self.reading_unit)
-        self.bar.setRange(0, len(self.steps))
+        led, left = self.plan_kind.led is not None, self._left()
+        most = len(expected_of(self.kind, self.axis, self.round.settings)) if led else len(self.steps)
+        self.bar.setRange(0, max(most, len(values) + len(left)))
         self.bar.setValue(len(values))
         if step is None:
             self.finish(self._why_ended())
             return
         ahead = [*([step] if self._small is not None or self._again else []),
-                 *(one for one in self.steps if one.place not in values)]
+                 *left]
         number = len(self.round.taken) - self._again + 1
-        left = f"; {minutes(sum(one.seconds for one in ahead))} left"
+        more = max(most - len(values) - len(left), 0) * step.seconds if led else 0.0
+        to_go = f"; {minutes(more + sum(one.seconds for one in ahead))} left"
         again = ", to be typed anew: what was taken stays until Enter; Down goes on"
-        self.count.setText(f"{number} of {len(self.steps)}{again if self._again else left}")
+        self.count.setText(f"{number} of {'about ' if led else ''}{max(most, number)}{again if self._again else to_go}")
         self.instruction.setText(step.instruction)
-        self.following.setText(f"Then: {ahead[1].instruction}" if len(ahead) > 1 else "It is the last one.")
+        self.following.setText(f"Then: {ahead[1].instruction}" if len(ahead) > 1 else "What comes then goes by what this one says."
+                               if led else "It is the last one.")
         self.unit.setText(self.reading_unit)
         self.editor.setText(str(self.round.taken[-self._again]["typed"]) if self._again else "")
         self.editor.selectAll()

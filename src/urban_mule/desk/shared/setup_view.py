@@ -7,7 +7,7 @@ from typing import Any
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, possible, steps_of, words_of
+from urban_mule.bench.sessions.kinds import PLAN_KINDS, expected_of, possible, words_of
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.kit.painting import say, say_lines
 from urban_mule.desk.kit.picture import Painted
@@ -54,6 +54,6 @@ class SetupView(Painted):
         """How much it asks for, by the usual plan."""
         plan, axis = PLAN_KINDS[kind], plan_axis(self.state)
         try:
-            return f"The usual plan: {summary(steps_of(kind, axis, plan.usual(axis)), plan.records)}"
+            return f"The usual plan: {summary(expected_of(kind, axis, plan.usual(axis)), plan.records)}"
         except BadValue:
             return ""

@@ -134,6 +134,7 @@ def columns(axis: SimulatedAxis, kind: str, **changed: Any) -> dict[str, Any]:
     return {name: np.array(value) for name, value in found.items()}
 
 
+@pytest.mark.long
 def test_the_bench_hides_a_truth_and_the_analysis_finds_it() -> None:
     truth = Truth(seed=4, periodic_error=3e-6, scatter=1e-6, frame=Frame(0.0))
     axis = machine(truth, 34e-6, 2.4e-4)

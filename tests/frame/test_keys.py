@@ -123,7 +123,7 @@ def test_every_result_of_every_stage_opens_its_working_inside_the_window(window:
     assert seen > 60
 
 
-@pytest.mark.parametrize("kind", ["stepper", "servo"])
+@pytest.mark.parametrize("kind", ["stepper", pytest.param("servo", marks=pytest.mark.long)])
 def test_jumping_to_any_given_finds_its_field(window: Window, kind: str) -> None:
     """The working's “Go to the field”, for everything that a stage has a field for, behind another leaf too."""
     if kind == "servo":

@@ -209,7 +209,7 @@ def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbo
     assert len(set(first[::97])) > 8, "a picture, not a blank"
 
 
-@pytest.mark.parametrize("axis", [0, 2])  # a belt, and a screw that stands upright
+@pytest.mark.parametrize("axis", [pytest.param(0, marks=pytest.mark.long), 2])  # a belt, and a screw that stands upright
 def test_every_picture_is_drawn_at_the_ends_of_what_is_allowed(window: Window, axis: int) -> None:
     """The greatest or the smallest of every given, by turns; a scale counted in steps of its own would never end."""
     session = window.session

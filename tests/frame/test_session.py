@@ -81,7 +81,8 @@ def test_of_many_axes_the_shown_one_answers_first(session: Session, qtbot: Any, 
     agrees_with_a_fresh_solve(session)
 
 
-@pytest.mark.parametrize(("seed", "at_once"), [pytest.param(2, solver.AT_ONCE, marks=pytest.mark.long), (5, 0)])
+@pytest.mark.parametrize(("seed", "at_once"), [
+    pytest.param(2, solver.AT_ONCE, marks=pytest.mark.long), pytest.param(5, 0, marks=pytest.mark.long)])
 def test_any_order_of_edits_undos_and_axes_leaves_one_truth(
         session: Session, seed: int, at_once: int, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(solver, "AT_ONCE", at_once)  # none: every other axis is behind until somebody asks

@@ -71,6 +71,7 @@ def test_a_damped_rotor_pulls_what_the_circles_say_and_a_little_more(share: floa
         assert 0.97 <= ratio <= 4 / math.pi + 0.03
 
 
+@pytest.mark.long
 def test_an_undamped_rotor_swings_itself_out_above_the_corner() -> None:
     """Why the careful school asks for 2 there: without any damping it falls out even under half of what the circles give."""
     speed = 1.8 * corner()

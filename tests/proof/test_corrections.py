@@ -230,7 +230,7 @@ def test_trust_says_what_agrees_and_adopts_with_undo(demo_copy: Path, qtbot: Any
     qtbot.waitUntil(lambda: not session.analysing and {"first mode"} <= set(leaf.found) and not leaf.found["first mode"].agrees,
                     timeout=20_000)
     rows = {row.name: row for row in leaf.listed.rows}
-    assert "Calculated with as measured: 0.775" in rows["torque of the motor"].texts[2]
+    assert "Calculated with as measured: 0.75" in rows["torque of the motor"].texts[2]
     assert "contradict each other; likeliest wrong is" in rows["first mode"].texts[2] and rows["first mode"].keys == ("Use",)
     assert "something was repaired between" in next(row.texts[2] for name, row in rows.items() if name.startswith("accuracy of"
                                                                                                                   " the next"))

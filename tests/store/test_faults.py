@@ -206,6 +206,7 @@ def light(path: Path, keep: tuple[str, ...] = ()) -> dict[str, Any]:
     return found
 
 
+@pytest.mark.long
 def test_numbers_at_the_edge_of_what_is_allowed_solve_or_say_why(demo_copy: Path) -> None:
     """Every number of every axis pushed to 1e-300 or 1e15, by turns, a fifth of them: strict JSON comes out, whatever it means."""
     document = light(demo_copy)

@@ -87,6 +87,7 @@ def test_history_readings_applied_values_and_log_come_back(demo_copy: Path) -> N
     again.close()
 
 
+@pytest.mark.long
 def test_the_demo_is_made_the_same_every_time(demo_file: Path, tmp_path: Path) -> None:
     from urban_mule.demo.courtyard import build_demo
 

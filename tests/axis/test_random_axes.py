@@ -23,7 +23,7 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Belt, Coupling, Direct, Link, Rack, Reduction, Screw, Worm
 
-COUNT = int(os.environ.get("URBAN_MULE_AXES", "40"))
+COUNT = int(os.environ.get("URBAN_MULE_AXES", "25"))
 EXPONENT = re.compile(r"\d[eE][+\-]?\d")
 Values = dict[str, Any]
 

@@ -298,6 +298,7 @@ class Windows(QObject):
         return False
 
 
+@pytest.mark.long
 def test_no_window_flashes_up_and_takes_the_keys(window: Window, qtbot: Any) -> None:
     """A part shown before it has its place is a window for a moment, and the keys go there; dialogs are the only others."""
     watch = Windows()

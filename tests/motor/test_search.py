@@ -122,7 +122,7 @@ def random_axis(rng: np.random.Generator) -> Project:
 
 def test_every_accepted_drive_of_a_random_axis_solves_to_the_same_numbers_and_keeps_the_rules() -> None:
     rng, accepted = np.random.default_rng(11), 0
-    for number in range(int(os.environ.get("URBAN_MULE_AXES", "6"))):
+    for number in range(int(os.environ.get("URBAN_MULE_AXES", "12"))):
         project, kind = random_axis(rng), ("stepper", "servo")[number % 2]
         found = search_drives(project, project.axes[0], space(kind, every=6), Rules(), on)
         places = np.argwhere(found.accepted)

@@ -53,7 +53,7 @@ def dialog(window: Window, kind: type) -> Any:
     return next((one for one in window.findChildren(kind) if one.isVisible()), None)
 
 
-@pytest.mark.parametrize("kind", [pytest.param(one.words, marks=[pytest.mark.long] if n % 2 else []) for n, one in enumerate(
+@pytest.mark.parametrize("kind", [pytest.param(one.words, marks=[pytest.mark.long] if n % 3 else []) for n, one in enumerate(
     KINDS_OF_AXIS)])
 def test_from_an_empty_window_to_a_sized_motor_by_keys_alone(qtbot: Any, tmp_path: Path, kind: str) -> None:
     application()

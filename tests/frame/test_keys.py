@@ -103,6 +103,7 @@ def test_the_working_goes_down_to_a_given_and_back_by_keys(window: Window, qtbot
     assert not slip.isVisible() and slip.path == []
 
 
+@pytest.mark.long
 def test_every_result_of_every_stage_opens_its_working_inside_the_window(window: Window, qtbot: Any) -> None:
     window.resize(1024, 720)  # the smallest that is promised
     seen, opened = 0, set[tuple[str, str]]()

@@ -180,7 +180,8 @@ def test_pictures_redraw_only_for_what_they_show(window: Window, qtbot: Any) -> 
     qtbot.waitUntil(lambda: drawn == [1, 1])
 
 
-@pytest.mark.parametrize("stage", ["Brief", "Load", "Motor", "Drive", "Scale", "Moves", "Slack", "Ring", "Proof", "Log"])
+@pytest.mark.parametrize("stage", ["Load", "Motor", "Slack", "Ring", "Log", *(pytest.param(one, marks=pytest.mark.long) for one in (
+    "Brief", "Drive", "Scale", "Moves", "Proof"))])
 def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbot: Any, stage: str) -> None:
     """Drawn from the real numbers: two axes never give the same picture, and the same axis twice gives the same one."""
     def seen() -> bytes:

@@ -38,6 +38,7 @@ def by_hand(window: Window, qtbot: Any, kind: str, reads: Callable[[Step], float
     raise AssertionError(f"the round of {kind} never ends")
 
 
+@pytest.mark.long
 def test_from_an_empty_project_to_a_reported_axis_by_hand_alone(qtbot: Any, tmp_path: Path) -> None:
     window = lantern_rail(qtbot, tmp_path / "rail.mule")
     session, random = window.session, np.random.default_rng(8)

@@ -16,10 +16,12 @@ from urban_mule.desk.walk import settle
 from urban_mule.store.file.project_file import ProjectFile
 
 TYPED = {"tone": {"span": "420", "linear_mass": "9.5"}, "drag": {"radius": "60", "lowest": "0.02", "highest": "0.05"}}
+SHORT = ("positioning", "acceleration", "push", "tone")  # of each sort of plan one
 ELSEWHERE = ("warming", "cooling", "ladder", "homing", "travel")  # with Motor, Drive, Moves and Practice
 
 
-@pytest.mark.parametrize("kind", sorted({kind for kind, plan in PLAN_KINDS.items() if plan.key == "axes"} - set(ELSEWHERE)))
+@pytest.mark.parametrize("kind", [pytest.param(kind, marks=[] if kind in SHORT else [pytest.mark.long]) for kind in sorted(
+    {kind for kind, plan in PLAN_KINDS.items() if plan.key == "axes"} - set(ELSEWHERE))])
 def test_every_plan_ends_in_a_reading_that_is_in_the_file(window: Window, qtbot: Any, kind: str) -> None:
     """The set is the axis' own, says that it is made up and under which conditions it was taken, and is saved."""
     session = window.session

@@ -14,7 +14,9 @@ from PyQt6.QtWidgets import QApplication
 from tests.places import ROOT, VECTORS
 
 from urban_mule.cli import main
+from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk import app as desk_app
+from urban_mule.desk import walk
 from urban_mule.desk.app import Desk, demo_command, open_command
 from urban_mule.desk.model import memory as memory_module
 from urban_mule.desk.model.memory import recent_projects, remember
@@ -111,16 +113,19 @@ def test_the_demo_opens_where_there_is_a_display(short_evening: None, monkeypatc
     assert demo_command(tmp_path, offscreen=False) == 0
 
 
+@pytest.mark.parametrize("stages", [("Brief", "Load", "Motor", "Log"), pytest.param(STAGES, marks=pytest.mark.long)], ids=len)
 def test_the_walk_writes_every_stage_and_leaf_over_what_an_earlier_one_left(
-    qapp: object, demo_copy: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+    qapp: object, demo_copy: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch,
+    stages: tuple[str, ...]
 ) -> None:
+    monkeypatch.setattr(walk, "STAGES", stages)
     assert demo_copy == tmp_path / "courtyard.mule"
     assert main(["demo", "--offscreen", "--out", str(tmp_path)]) == 0
     told = capsys.readouterr()
     assert told.err == "" and told.out.startswith("No display")
     names = {path.name for path in tmp_path.iterdir()}
-    assert {"01-brief.png", "02-load.png", "02-load-cycle.png", "03-motor-spread.png", "10-log.png", "report.pdf", "report.html",
-            "tags.pdf", "courtyard.json", "solved.json", "courtyard.mule"} <= names
+    assert {"01-brief.png", "02-load.png", "02-load-cycle.png", "03-motor-spread.png", f"{len(stages):02}-log.png", "report.pdf",
+            "report.html", "tags.pdf", "courtyard.json", "solved.json", "courtyard.mule"} <= names
     solved = json.loads((tmp_path / "solved.json").read_text(encoding="utf-8"))["axes"]
     assert set(solved) == {"X", "Y", "Z", "C", "W"}
     short = [v["check"] for axis in solved.values() for v in axis["verdicts"] if v["level"] == "short"]

@@ -181,6 +181,13 @@ def practise(window: Window, qtbot: Any, kind: str, own_process: bool = False, *
         qtbot.mouseClick(view.machine.practise, Qt.MouseButton.LeftButton)
     else:
         end = bench_here(view.machine)
+    try:
+        _walk_by_itself(window, qtbot, view)
+    finally:
+        end()
+
+
+def _walk_by_itself(window: Window, qtbot: Any, view: RoundView) -> None:
     qtbot.waitUntil(lambda: view.machine.machine is not None, timeout=20_000)
     view.machine.by_itself.setChecked(True)
     qtbot.mouseClick(view.machine.press, Qt.MouseButton.LeftButton)
@@ -191,7 +198,6 @@ def practise(window: Window, qtbot: Any, kind: str, own_process: bool = False, *
         return window.stage.round is None
 
     qtbot.waitUntil(through, timeout=60_000)
-    end()
 
 
 def _nothing() -> None: ...

@@ -125,7 +125,7 @@ def test_each_speed_has_its_factor_and_a_resonance_is_crossed() -> None:
     measured, speeds = found["ladder_torque_curve"], np.array([0.1, 0.35, 0.7, 2.0]) / r
     assert measured(speeds) / curve(speeds) == pytest.approx([0.9, 0.5, 0.7, 0.6], rel=1e-4)
     assert measured.crossed()(speeds) / curve(speeds) == pytest.approx([0.9, 0.85, 0.7, 0.6], rel=1e-4)
-    assert found["torque_bounds"] is not None if fast.factor < fastest.factor else found.get("torque_bounds") is None
+    assert found.get("torque_bounds") is None, "where it gives least no step was lost yet"
     there = 2 / 3 * float(measured(np.array([found["top_speed"] / r]))[0])
     assert float(found["asked_torque"](found["ladder_acceleration"])) == pytest.approx(there, rel=1e-6)
 

@@ -16,7 +16,7 @@ from urban_mule.bench.sessions.rounds import (
     repeats_of,
     share_typed,
 )
-from urban_mule.core.readings.ladder import A_CYCLE, DIRECTIONS
+from urban_mule.core.readings.ladder import DIRECTIONS, steps_lost
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.wording import typed
 
@@ -97,7 +97,7 @@ def led_ladder(axis: PlanAxis, settings: dict[str, Any], values: dict[str, float
     for speed in dict.fromkeys(speed for speed, _ in rungs):
         rising = sorted((n for n, rung in enumerate(rungs) if rung[0] == speed), key=lambda n: rungs[n][1])
         taken = [values.get(places[n]) for n in rising]
-        high = next((k for k, off in enumerate(taken) if off is not None and abs(off) > A_CYCLE / 2 * axis.full_step), len(rising))
+        high = next((k for k, off in enumerate(taken) if off is not None and steps_lost(off, axis.full_step)), len(rising))
         low = max((k for k in range(high) if taken[k] is not None), default=-1)
         if high - low > 1:
             return places[rising[(low + high) // 2]]

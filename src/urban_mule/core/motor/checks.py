@@ -32,9 +32,10 @@ def torque_margin(
     room = share_of(working_margin, 1.0, wanted)
     if working_margin >= safety_factor:
         least, usual, most = (size(share * working_margin) for share in REALLY_GIVES)
+        low, middle, high = (size(100 * share) for share in REALLY_GIVES)
         untried = step_angle is not None and ladder_reading is None and torque_factor == 1
-        enough = ("Run the ladder on Moves: steppers lose steps between 45 and 124 % of what is computed, usually at 75 %; here"
-                  f" that leaves {least} to {most} times, usually {usual}." if untried else
+        enough = (f"Run the ladder on Moves: steppers lose steps between {low} and {high} % of what is computed, usually at"
+                  f" {middle} %; here that leaves {least} to {most} times, usually {usual}." if untried else
                   "Nothing to do." if working_margin < 4 else "A smaller motor or less current would do.")
         return Verdict("good", f"Pulls with {size(working_margin)} times the torque needed at the tightest moment.",
                        enough, school, room, measure=working_margin)

@@ -10,7 +10,7 @@ import numpy as np
 from urban_mule.core.load.asked import WAYS, AskedTorque
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.motor.stepper import StepperCurve
-from urban_mule.core.readings.ladder import A_CYCLE, LadderReading
+from urban_mule.core.readings.ladder import LadderReading, steps_lost
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
@@ -45,8 +45,7 @@ def ladder_rungs(
     torque = np.asarray(asked_torque(reading.acceleration, WAYS[reading.direction or "both"]))
     there = np.asarray(as_computed(torque_curve)(reading.speed / travel_per_radian))
     share = np.divide(torque, there, out=np.full(torque.shape, np.nan), where=there > 0)
-    lost = A_CYCLE * np.round(np.abs(reading.returned) / (A_CYCLE * step_angle * travel_per_radian))
-    return Rungs(torque, share, lost)
+    return Rungs(torque, share, steps_lost(reading.returned, step_angle * travel_per_radian))
 
 
 def _rung(reading: LadderReading, rungs: Rungs, n: int) -> dict[str, Any]:

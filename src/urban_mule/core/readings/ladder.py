@@ -21,6 +21,11 @@ class LadderReading:
     direction: str = column("", "the direction moved at these: both, plus or minus; the return is slow", "text", needed=False)
 
 
+def steps_lost(returned: np.ndarray | float, full_step: float) -> np.ndarray:
+    """Full steps that were lost where it came back so far off; returned, full_step: [travel]."""
+    return A_CYCLE * np.round(np.abs(returned) / (A_CYCLE * full_step))
+
+
 def fits(reading: LadderReading) -> None:
     """As many speeds, accelerations and returns; a known way. Raises ValueError."""
     if not reading.speed.size == reading.acceleration.size == reading.returned.size:

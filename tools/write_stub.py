@@ -20,12 +20,18 @@ def _common(models: dict[str, Any]) -> tuple[type, ...]:
     return (shared[0],) if shared else records
 
 
+def models_say_text(models: dict[str, Any], key: str) -> bool:
+    """Whether a key holds a text in all of these models."""
+    return all(model.model_fields[key].annotation is str for model in models.values())
+
+
 def _one_of(name: str, models: dict[str, Any]) -> tuple[str, tuple[type, ...], list[str]]:
     base = Identified if all(issubclass(one, Identified) for one in models.values()) else Strict
     own = [f"    kind: Literal[{', '.join(repr(one) for one in models)}]"] if base is Strict else []
     said = {key for model in models.values() for key in model.model_fields} - {"kind", "tolerances", "usual"}
-    texts = [f"    {key}: str" for key in sorted(said) if all(key in model.model_fields and key not in model.givens
-                                                              for model in models.values())]
+    shared = [key for key in sorted(said)
+              if all(key in model.model_fields and key not in model.givens for model in models.values())]
+    texts = [f"    {key}: {'str' if models_say_text(models, key) else 'Any'}" for key in shared]
     return name, (base, *_common(models)), own + texts
 
 

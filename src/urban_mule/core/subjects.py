@@ -65,13 +65,13 @@ AXIS_MODULES = (
     "moves.ends_checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
 MODULES_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear",), "rotary": ("load.rotary",),
-    "stepper": ("motor.stepper", "motor.stepper_modes", "motor.stepper_heat", "drive.supply", "drive.stepper", "drive.banks",
-                "drive.current", "drive.driver_heat", "drive.microsteps", "drive.chopping", "drive.standstill",
-                "motor.stepper_checks", "drive.current_checks", "drive.stepper_checks", "scale.stepper_suspects",
-                "ring.stepper_causes", "moves.ladder", "moves.by_speed", "moves.stepper_homing", "moves.ladder_checks",
-                "brief.stepper_reach"),
-    "servo": ("motor.servo", "motor.servo_modes", "motor.servo_winding", "motor.servo_heat", "motor.servo_checks",
-              "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach")}
+    "stepper": ("motor.stepper", "motor.stepper_printed", "motor.stepper_modes", "motor.stepper_heat", "drive.supply",
+                "drive.stepper", "drive.banks", "drive.current", "drive.driver_heat", "drive.microsteps", "drive.chopping",
+                "drive.standstill", "motor.stepper_checks", "drive.current_checks", "drive.stepper_checks",
+                "scale.stepper_suspects", "ring.stepper_causes", "moves.ladder", "moves.by_speed", "moves.stepper_homing",
+                "moves.ladder_checks", "brief.stepper_reach"),
+    "servo": ("motor.servo", "motor.servo_modes", "motor.servo_winding", "motor.servo_printed", "motor.servo_heat",
+              "motor.servo_checks", "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach")}
 AXIS_RECORDS = (
     (OWN, "load.torque:AnyLoad"), ("motor", "motor.shaft:AnyMotor"), ("motor", "motor.shaft:FittedBrake"),
     ("driver", "drive.any:AnyDriver"), ("driver", "drive.pulses:PulseTiming"), ("driver", "drive.interface:DriverInterface"),
@@ -92,6 +92,7 @@ UNITS = {
     "rotary": {"[travel]": "rad", "[effort]": "N·m", "[inertia]": "kg·m²"},
 }
 AXIS_STRUCTURES = (
+    ("printed_curves", "torque over speed as the data sheet prints it", "no curve is printed"),
     ("train", "links from the motor to the load", "the train has no link yet"),
     ("cycle", "moves in order", "the cycle has no move yet"),
     ("assumed", "losses that nobody has said: friction, and the efficiency of links by their place", "nothing is assumed"),

@@ -17,6 +17,7 @@ from urban_mule.core.drive.together import AxisTogether, SpindleTogether
 from urban_mule.core.drive.wiring import DriverWiring
 from urban_mule.core.load.assumed import FRICTION
 from urban_mule.core.load.cycle import Move
+from urban_mule.core.motor.printed import PrintedCurve
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import Given, givens, words
 from urban_mule.core.sheet.quantity import Unknown
@@ -91,11 +92,17 @@ def _own_inputs(axis: Axis) -> dict[str, Any]:
         inputs["train"] = tuple(record(LINKS[stage.kind], stage) for stage in axis.train)
     if axis.cycle is not None:
         inputs["cycle"] = core_cycle(axis.cycle)
+    inputs["printed_curves"] = printed_curves(axis.motor)
     inputs["switch_banks"] = (axis.driver.core_banks or None) if axis.driver is not None and axis.motor_kind == "stepper" else None
     return inputs | readings_inputs(axis.readings)
 
 
 own_inputs = OnceEach(_own_inputs)
+
+
+def printed_curves(motor: Any) -> tuple[PrintedCurve, ...] | None:
+    """The curves that are printed of a motor of the document; None where there are none."""
+    return tuple(one.core for one in getattr(motor, "printed_curves", None) or ()) or None
 
 
 def parts_bought(project: Project, axis: Axis) -> BoughtParts | None:

@@ -6,7 +6,7 @@ import numpy as np
 
 from urban_mule.core.load.cycle import lift
 from urban_mule.core.load.moments import CycleTorque, greatest
-from urban_mule.core.motor.stepper import DQ
+from urban_mule.core.motor.stepper import DQ, Running, wound
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
@@ -27,17 +27,17 @@ def least_voltage(
 
 
 @quantity("V", symbol="V_need", source=DQ,
-          formula="max |v| over the moving pieces with i_q = (S_f·|T|/f_T + T_d)/K, + V_d", label="Supply voltage needed")
+          formula="max |v| over the moving pieces with i_q = (S_f·|T|/f_T + T_d + c·ω)/K, + V_d", label="Supply voltage needed")
 def voltage_needed(
-    cycle_torque: CycleTorque, torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals,
-    winding_inductance: Reals, current_peak: Reals, drag_torque: Reals, voltage_drop: Reals, safety_factor: Reals,
-    torque_factor: Reals,
+    cycle_torque: CycleTorque, running_winding: Running, current_peak: Reals, drag_torque: Reals, voltage_drop: Reals,
+    safety_factor: Reals, torque_factor: Reals,
 ) -> Reals:
     """Supply with which the cycle keeps the safety factor in hand everywhere. Raises NotKnown when none does."""
-    k, hand = lift(torque_constant), lift(safety_factor / torque_factor)
-    motor = [lift(v) for v in (torque_constant, rotor_teeth, winding_resistance, winding_inductance, current_peak)]
+    w, hand = wound(running_winding), lift(safety_factor / torque_factor)
+    motor = [lift(v) for v in (w.torque_constant, w.rotor_teeth, w.resistance, w.inductance, current_peak)]
+    drag, loss = lift(drag_torque), lift(w.speed_loss)
     needed = greatest(cycle_torque, lambda speed, torque: least_voltage(
-        (hand * torque + lift(drag_torque)) / k, speed, *motor))[0] + voltage_drop
+        (hand * torque + drag + loss * np.abs(speed)) / motor[0], speed, *motor))[0] + voltage_drop
     if np.all(np.isnan(needed)):
         raise NotKnown("at the set current no voltage gives the torque with the safety factor")
     return needed

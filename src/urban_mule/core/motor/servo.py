@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import NoReturn
+from typing import NoReturn, Protocol
 
 import numpy as np
 
 from urban_mule.core.load.cycle import Pieces, begins, lift
 from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.margin import TorqueCurve
+from urban_mule.core.motor.printed import PrintedCurve, of_kind, only_as_printed
 from urban_mule.core.motor.servo_winding import FIGURES_ARE, ServoWinding, WoundCurve
 from urban_mule.core.sheet.doubt import SHEET_FIGURE, SHEET_INDUCTANCE, SHEET_TORQUE
 from urban_mule.core.sheet.given import Reals, given
@@ -109,17 +110,33 @@ def _say_what_is_missing(rated_voltage: Reals, supply_voltage: Reals, rated_spee
     raise NotKnown("neither rated and maximum speed at a rated voltage nor the winding is given", *stated)
 
 
-def curve(
-    torque: Reals, servo_winding: ServoWinding | None, stated_speeds: tuple[Reals, Reals] | None, rated_voltage: Reals,
-    supply_voltage: Reals,
-    speeds: tuple[Reals, Reals],
-) -> TorqueCurve:
-    """A torque limit [N·m] over speed at this supply: by the winding, by the stated speeds, the lesser where both are known.
+class Printed(Protocol):
+    """Curves of a data sheet with the winding that they belong to."""
 
-    Raises NotKnown when neither is known, or the maximum speed is below the rated one.
+    @property
+    def fits(self) -> bool: ...
+
+    @property
+    def curves(self) -> tuple[PrintedCurve, ...]: ...
+
+    def curve(self, shows: str, winding: ServoWinding) -> WoundCurve | None: ...
+
+
+def curve(
+    shows: str, torque: Reals, winding: ServoWinding | None, printed: Printed | None, stated_speeds: tuple[Reals, Reals] | None,
+    rated_voltage: Reals, supply_voltage: Reals, speeds: tuple[Reals, Reals],
+) -> TorqueCurve:
+    """A torque limit [N·m] over speed at this supply: as it is printed where it is, else by the winding, by the stated speeds, the
+    lesser where both are known.
+
+    Raises NotKnown when none is known, or the maximum speed is below the rated one.
     """
-    wound = None if servo_winding is None else WoundCurve(servo_winding, torque)
-    if stated_speeds is None:
+    itself = None if printed is None else of_kind(printed.curves, shows)
+    if itself is not None and printed is not None:
+        made = None if winding is None else printed.curve(shows, winding)
+        return only_as_printed(itself, supply_voltage) if made is None else made
+    wound = None if winding is None else WoundCurve(winding, torque)
+    if stated_speeds is None or (printed is not None and printed.fits):
         if wound is None:
             _say_what_is_missing(rated_voltage, supply_voltage, *speeds)
         return wound
@@ -137,21 +154,25 @@ BY_WINDING = "the winding's voltage limit and the data sheet's, straight between
 @quantity("", symbol="T_p(ω)", source=BY_WINDING, structure=True,
           formula="peak torque to where V ends it, and to ω_n·k_V, straight to 0 at ω_0·k_V; the lesser")
 def torque_curve(
-    motor_peak_torque: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None,
-    rated_voltage: Reals = None, supply_voltage: Reals = None, rated_speed: Reals = None, max_speed: Reals = None,
+    motor_peak_torque: Reals, running_winding: ServoWinding | None = None, printed_fit: Printed | None = None,
+    stated_speeds: tuple[Reals, Reals] | None = None, rated_voltage: Reals = None, supply_voltage: Reals = None,
+    rated_speed: Reals = None, max_speed: Reals = None,
 ) -> TorqueCurve:
     """What the servo can give for a short time [N·m]; voltages [V] and speeds [rad/s] only say what is missing."""
-    return curve(motor_peak_torque, servo_winding, stated_speeds, rated_voltage, supply_voltage, (rated_speed, max_speed))
+    return curve("peak", motor_peak_torque, running_winding, printed_fit, stated_speeds, rated_voltage, supply_voltage,
+                 (rated_speed, max_speed))
 
 
 @quantity("", symbol="T_n(ω)", source=BY_WINDING, structure=True,
           formula="rated torque to where V ends it, and to ω_n·k_V, straight to 0 at ω_0·k_V; the lesser")
 def continuous_curve(
-    rated_torque: Reals, servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None,
-    rated_voltage: Reals = None, supply_voltage: Reals = None, rated_speed: Reals = None, max_speed: Reals = None,
+    rated_torque: Reals, running_winding: ServoWinding | None = None, printed_fit: Printed | None = None,
+    stated_speeds: tuple[Reals, Reals] | None = None, rated_voltage: Reals = None, supply_voltage: Reals = None,
+    rated_speed: Reals = None, max_speed: Reals = None,
 ) -> TorqueCurve:
     """What the servo can give all the time [N·m]; voltages [V] and speeds [rad/s] only say what is missing."""
-    return curve(rated_torque, servo_winding, stated_speeds, rated_voltage, supply_voltage, (rated_speed, max_speed))
+    return curve("continuous", rated_torque, running_winding, printed_fit, stated_speeds, rated_voltage, supply_voltage,
+                 (rated_speed, max_speed))
 
 
 @quantity("N·m", symbol="T_st", source="data sheet limit")
@@ -185,11 +206,14 @@ def step_length(
 @quantity("rad/s", symbol="ω_lim", source="back-EMF equal to the supply, else data sheet limit scaled with the voltage there is",
           formula="V/K, at most ω_0, and ω_0·k_V; the lesser", shown="rpm")
 def speed_limit(
-    servo_winding: ServoWinding | None = None, stated_speeds: tuple[Reals, Reals] | None = None, rated_voltage: Reals = None,
-    supply_voltage: Reals = None, rated_speed: Reals = None, max_speed: Reals = None,
+    running_winding: ServoWinding | None = None, printed_fit: Printed | None = None,
+    stated_speeds: tuple[Reals, Reals] | None = None, rated_voltage: Reals = None, supply_voltage: Reals = None,
+    rated_speed: Reals = None, max_speed: Reals = None,
 ) -> Reals:
     """Shaft speed at which this supply leaves no torque; voltages [V] and speeds [rad/s] only say what is missing."""
-    found = [] if servo_winding is None else [servo_winding.no_load_speed]
+    found = [] if running_winding is None else [running_winding.no_load_speed]
+    if printed_fit is not None and printed_fit.fits:
+        stated_speeds = None  # straight lines between two figures know less than what is printed
     found += [] if stated_speeds is None else [stated_speeds[1]]
     if not found:
         _say_what_is_missing(rated_voltage, supply_voltage, rated_speed, max_speed)

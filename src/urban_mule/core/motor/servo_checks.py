@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from urban_mule.core.load.cycle import Move, gentler, slower
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.margin import STEPPER_OR_SERVO
-from urban_mule.core.motor.servo_winding import ServoWinding
+from urban_mule.core.motor.printed_checks import APART, apart, fits, fits_none, is_printed
+from urban_mule.core.motor.servo_printed import ServoFit, torque_doubt
+from urban_mule.core.motor.servo_winding import ServoWinding, of_one_phase
 from urban_mule.core.motor.ways import FIND_A_DRIVE, geared, more_volts, stronger
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.units import COVERAGE
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import share_of, size
 from urban_mule.core.train.links import Link
@@ -74,10 +79,10 @@ def servo_or_stepper(
 
 @check("stated speeds", stage="Motor")
 def speeds_as_stated(
-    rated_speed: float, servo_winding: ServoWinding | None = None, rated_voltage: Reals = None, supply_voltage: Reals = None
+    rated_speed: float, running_winding: ServoWinding | None = None, rated_voltage: Reals = None, supply_voltage: Reals = None
 ) -> Verdict | None:
     """Whether the sheet's speeds are taken as they stand for want of both voltages."""
-    if servo_winding is not None or rated_voltage is not None or supply_voltage is not None:
+    if running_winding is not None or rated_voltage is not None or supply_voltage is not None:
         return None
     return Verdict("tight", f"The speeds of the sheet, {size(rated_speed * 60 / (2 * np.pi))} rpm rated, are taken as they stand:"
                    " neither the voltage they are stated at nor the supply is given.",
@@ -104,3 +109,26 @@ def sheet_is_plausible(
     if not found:
         return None
     return Verdict("tight", found[0].sentence, "Look at the data sheet again: unit, decimal point, line.", headroom=0.25)
+
+
+@check("printed curve", stage="Motor", applies=is_printed)
+def servo_curves_fit(
+    printed_fit: ServoFit, supply_voltage: float, available_voltage: float, running_winding: ServoWinding | None = None,
+    rated_torque: Reals = None, motor_peak_torque: Reals = None, torque_constant_rms: Reals = None,
+    phase_resistance: Reals = None, winding_figures_are: str = "one phase",
+) -> Verdict:
+    """How well the printed curves fit a winding, what they contradict, and how well those at this supply follow."""
+    fit = printed_fit
+    if running_winding is None:
+        return fits_none(fit.curves[0], fit.found.deviation)
+    part = of_one_phase(winding_figures_are)
+    odd = apart("torque constant", math.sqrt(3) * running_winding.torque_constant, torque_constant_rms, "N·m/A", 1.0) or apart(
+        "resistance", running_winding.resistance / part, phase_resistance, "Ω", 1.0)
+    for shows, stated in (("peak", motor_peak_torque), ("continuous", rated_torque)):
+        level = next((float(one.torques.max()) for one in fit.curves if one.shows == shows), None)
+        if odd or level is None or stated is None:
+            continue
+        if abs(math.log(level / stated)) > math.log(APART["torque constant"]):
+            odd = f"the {shows} one reaches {size(level)} N·m; the figures say {size(float(stated))} N·m. Is it of this motor?"
+    return fits(fit.found.deviation, odd, COVERAGE * torque_doubt(fit, available_voltage), f"at {size(supply_voltage)} V",
+                 phase_resistance is None)

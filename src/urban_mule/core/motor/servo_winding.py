@@ -65,13 +65,16 @@ class ServoWinding:
 
 @record(frozen=True, eq=False, repr=False)
 class WoundCurve:
-    """Torque over shaft speed up to a limit [N·m]; call it with speeds [rad/s] on the last axis."""
+    """Torque over shaft speed up to a limit [N·m], less a loss that grows with speed [N·m·s/rad]; call it with speeds [rad/s] on
+    the last axis.
+    """
 
     winding: ServoWinding
     torque: Reals
+    speed_loss: Reals = 0.0
 
     def __call__(self, speed: Reals) -> Reals:
-        return self.winding.torque_at(speed, self.torque)
+        return np.maximum(0.0, self.winding.torque_at(speed, self.torque) - lift(self.speed_loss) * speed)
 
 
 def of_one_phase(winding_figures_are: str) -> float:
@@ -94,8 +97,8 @@ def servo_winding(
 @quantity("V", symbol="V_need", source=EQUAL_MACHINE,
           formula="max √2·|v| over the moving pieces with i = S_f·|T|/K, + V_d", label="Supply voltage needed")
 def voltage_needed(
-    cycle_torque: CycleTorque, servo_winding: ServoWinding, voltage_drop: Reals, safety_factor: Reals
+    cycle_torque: CycleTorque, running_winding: ServoWinding, voltage_drop: Reals, safety_factor: Reals
 ) -> Reals:
     """Supply with which the cycle keeps the safety factor in hand everywhere; voltage_drop [V]."""
     hand = lift(safety_factor)
-    return greatest(cycle_torque, lambda speed, torque: servo_winding.voltage_for(hand * torque, speed))[0] + voltage_drop
+    return greatest(cycle_torque, lambda speed, torque: running_winding.voltage_for(hand * torque, speed))[0] + voltage_drop

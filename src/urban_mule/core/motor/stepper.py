@@ -11,9 +11,11 @@ import math
 import numpy as np
 
 from urban_mule.core.load.cycle import lift
+from urban_mule.core.motor.margin import TorqueCurve
+from urban_mule.core.motor.printed import OnlyPrinted
 from urban_mule.core.sheet.doubt import MEASURED_WELL, RUBBING, SHEET_FIGURE, SHEET_INDUCTANCE, SHEET_TORQUE
 from urban_mule.core.sheet.given import Reals, given
-from urban_mule.core.sheet.quantity import quantity
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
 DQ = "two-axis theory of permanent-magnet synchronous machines; voltage and current circles"
@@ -62,10 +64,12 @@ class StepperCurve:
     available_voltage: Reals
     drag_torque: Reals
     torque_factor: Reals = 1.0
+    speed_loss: Reals = 0.0
 
     def __call__(self, speed: Reals) -> Reals:
         k, i_q = lift(self.torque_constant), self.quadrature_current(speed)
-        return lift(self.torque_factor) * np.maximum(0.0, k * i_q - lift(self.drag_torque))
+        lost = lift(self.drag_torque) + lift(self.speed_loss) * speed
+        return lift(self.torque_factor) * np.maximum(0.0, k * i_q - lost)
 
     def quadrature_current(self, speed: Reals) -> Reals:
         """Greatest torque-making current [A] that the voltage and the current circle allow at these speeds [rad/s]."""
@@ -91,6 +95,30 @@ class StepperCurve:
         along = (span2 + limit**2 - radius**2) / (2 * span2)
         across = np.sqrt(np.maximum(limit**2 / span2 - along**2, 0.0))
         return along * centre_q - across * centre_d
+
+
+@record(frozen=True, eq=False, repr=False)
+class StepperWinding:
+    """What drives the rotor while it turns: torque constant [N·m/A of peak, V·s/rad], teeth, resistance [Ω], inductance [H], and a
+    loss that grows with speed [N·m·s/rad].
+    """
+
+    torque_constant: Reals
+    rotor_teeth: Reals
+    resistance: Reals
+    inductance: Reals
+    speed_loss: Reals = 0.0
+
+
+Running = StepperWinding | OnlyPrinted
+
+
+def wound(running_winding: Running) -> StepperWinding:
+    """The winding of a motor. Raises NotKnown where only a printed curve is known of it that fits none."""
+    if isinstance(running_winding, OnlyPrinted):
+        raise NotKnown("the printed curve fits no winding; compare its points with the sheet, or take the curve away",
+                       "printed_curves")
+    return running_winding
 
 
 def rewired(part: int, wiring: str | None, figures_for: str | None) -> float:
@@ -154,25 +182,26 @@ def stall_torque(set_torque: Reals) -> Reals:
 
 
 @quantity("", symbol="T_po(ω)", source=DQ, structure=True,
-          formula="f_T·(K·i_q − T_d), i_q the greatest within |i| ≤ I and |v| ≤ V at that speed")
+          formula="f_T·(K·i_q − T_d − c·ω), i_q the greatest within |i| ≤ I and |v| ≤ V at that speed")
 def torque_curve(
-    torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals, winding_inductance: Reals,
-    current_peak: Reals, available_voltage: Reals, drag_torque: Reals, torque_factor: Reals,
-) -> StepperCurve:
-    """Pull-out torque over speed at the full set current, less the motor's own drag."""
-    return StepperCurve(torque_constant, rotor_teeth, winding_resistance, winding_inductance,
-                        current_peak, available_voltage, drag_torque, torque_factor)
+    running_winding: Running, supply_voltage: Reals, current_peak: Reals, available_voltage: Reals, drag_torque: Reals,
+    torque_factor: Reals,
+) -> TorqueCurve:
+    """Pull-out torque over speed at the full set current, less the motor's own drag; or the printed curve at its own setting."""
+    if isinstance(running_winding, OnlyPrinted):
+        return running_winding.torque_curve(supply_voltage, current_peak, torque_factor)
+    w = running_winding
+    return StepperCurve(w.torque_constant, w.rotor_teeth, w.resistance, w.inductance, current_peak, available_voltage, drag_torque,
+                        torque_factor, w.speed_loss)
 
 
 @quantity("rad/s", symbol="ω_c", source=DQ, formula="root of (p·L·I·ω)² + (R·I + K·ω)² = V²; 0 when R·I ≥ V", shown="rpm")
-def corner_speed(
-    torque_constant: Reals, rotor_teeth: Reals, winding_resistance: Reals, winding_inductance: Reals,
-    current_peak: Reals, available_voltage: Reals,
-) -> Reals:
-    """Shaft speed above which the set current can no longer be held."""
-    reactance, drop = rotor_teeth * winding_inductance * current_peak, winding_resistance * current_peak
-    square = reactance**2 + torque_constant**2
-    linear = drop * torque_constant
+def corner_speed(running_winding: Running, current_peak: Reals, available_voltage: Reals) -> Reals:
+    """Shaft speed above which the set current can no longer be held. Raises NotKnown without a winding."""
+    w = wound(running_winding)
+    reactance, drop = w.rotor_teeth * w.inductance * current_peak, w.resistance * current_peak
+    square = reactance**2 + w.torque_constant**2
+    linear = drop * w.torque_constant
     spare = np.maximum(available_voltage**2 - drop**2, 0.0)
     return spare / (linear + np.sqrt(linear**2 + square * spare))
 
@@ -192,9 +221,9 @@ def resonant_speed(rotor_resonance: Reals, step_angle: Reals) -> Reals:
 
 
 @quantity("V", symbol="V_L", source="rule of thumb from winding inductance, 32·√(L in mH)")
-def voltage_by_inductance(winding_inductance: Reals) -> Reals:
-    """Supply voltage that the inductance rule of thumb asks for; winding_inductance [H]."""
-    return 32.0 * np.sqrt(winding_inductance * 1e3)
+def voltage_by_inductance(running_winding: Running) -> Reals:
+    """Supply voltage that the inductance rule of thumb asks for. Raises NotKnown without a winding."""
+    return 32.0 * np.sqrt(wound(running_winding).inductance * 1e3)
 
 
 @quantity("W", symbol="N_x", source="a proxy of this house: magnetic torque swept past the teeth in a second; it only ranks")

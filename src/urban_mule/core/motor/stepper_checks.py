@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from urban_mule.core.load.cycle import Move, gentler, slower
@@ -9,9 +11,13 @@ from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.heat import runs_away
 from urban_mule.core.motor.margin import SAFETY_FACTOR, STEPPER_OR_SERVO, TorqueCurve
+from urban_mule.core.motor.printed_checks import apart, fits, fits_none, is_printed
+from urban_mule.core.motor.stepper import Running, StepperWinding, torque_constant, wound
+from urban_mule.core.motor.stepper_printed import StepperFit, torque_doubt
 from urban_mule.core.motor.ways import FIND_A_DRIVE, more_current, more_volts, parallel, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.units import COVERAGE
 from urban_mule.core.sheet.verdict import Level, Verdict, Way, check
 from urban_mule.core.sheet.wording import at_least, pace, share_of, size
 from urban_mule.core.train.links import Coupling, Direct, Link, Screw
@@ -22,6 +28,7 @@ NEAR_CORNER, FAR_FACTOR, UNDAMPED_FACTOR = 0.8, 1.3, 2.0  # of the corner speed;
 TOUCH = "Hot: do not touch."
 LESS = 0.8  # of a current, an idle share, a thermal resistance: far enough to tell whether less of it helps
 FINE = 16  # microsteps from which the steps of a motor are smooth
+BEGINS = (0.6, 1.05)  # of the holding torque, with which pull-out curves begin
 FAST_SHARE = 3.0  # times the corner speed: about a third of the torque is left
 
 
@@ -60,17 +67,18 @@ def cooler(thermal_resistance: Reals) -> Way:
 
 @check("kind of motor", stage="Motor")
 def stepper_or_servo(
-    peak_speed: float, corner_speed: float, available_voltage: float, current_peak: float, winding_resistance: float,
+    peak_speed: float, corner_speed: float, available_voltage: float, current_peak: float, running_winding: Running,
     supply_voltage: float, voltage_limit: Reals = None, current_limit: Reals = None, wiring: str | None = None,
     figures_for: str | None = None,
 ) -> Verdict:
     """How far beyond its corner speed the stepper runs."""
     volts = more_volts(supply_voltage, voltage_limit)
     coils = parallel(wiring, figures_for, current_peak, current_limit)
+    resistance = float(wound(running_winding).resistance)
     if corner_speed == 0:
         return Verdict("short", f"The supply leaves {size(available_voltage)} V; the set current needs"
-                       f" {size(current_peak * winding_resistance)} V to flow even at rest.",
-                       "", STEPPER_OR_SERVO, 0.0, measure=available_voltage - current_peak * winding_resistance,
+                       f" {size(current_peak * resistance)} V to flow even at rest.",
+                       "", STEPPER_OR_SERVO, 0.0, measure=available_voltage - current_peak * resistance,
                        ways=(*volts, less_current(current_peak), *coils), otherwise=f"{FIND_A_DRIVE}.")
     share = peak_speed / corner_speed
     said = f"The cycle turns the motor at {size(share)} times its corner speed"
@@ -209,3 +217,28 @@ def sheet_is_plausible(
     if not found:
         return None
     return Verdict("tight", found[0].sentence, "Look at the data sheet again: unit, decimal point, line.", headroom=0.25)
+
+
+@check("printed curve", stage="Motor", applies=is_printed)
+def stepper_curve_fits(
+    printed_fit: StepperFit, running_winding: Running, holding_torque: float, rated_current: float, supply_voltage: float,
+    current_peak: float, available_voltage: float, rated_current_is: str = "rms", phase_resistance: Reals = None,
+    phase_inductance: Reals = None, wiring: str | None = None, figures_for: str | None = None,
+) -> Verdict:
+    """How well the printed curve fits a winding, what it contradicts, and how well the curve at this setting follows."""
+    fit = printed_fit
+    if not isinstance(running_winding, StepperWinding):
+        return fits_none(fit.curve, fit.found.deviation, f" and {size(float(np.ravel(fit.current_peak)[0]))} A peak")
+    as_stated = fit.winding()
+    constant = torque_constant(holding_torque, rated_current, rated_current_is)
+    share = float(as_stated.torque_constant / constant)
+    odd = apart("inductance", as_stated.inductance, phase_inductance, "mH", 1e-3) or apart(
+        "resistance", as_stated.resistance, phase_resistance, "Ω", 1.0)
+    if not BEGINS[0] <= share <= BEGINS[1]:
+        near = min((1 / math.sqrt(2), math.sqrt(2)), key=lambda one: abs(math.log(share / one)))
+        factor = " A factor of 1.41 is between an RMS-like and a peak current." if abs(math.log(share / near)) < 0.1 else ""
+        odd = (f"its torque per ampere is {size(share)} times that of the holding torque; {BEGINS[0]:g} to {BEGINS[1]:g} is usual."
+               f"{factor} Is it the current of this curve?")
+    doubt = COVERAGE * torque_doubt(fit, current_peak, available_voltage, wiring, figures_for)
+    return fits(fit.found.deviation, odd, doubt, f"at {size(supply_voltage)} V and {size(current_peak)} A peak",
+                 phase_resistance is None)

@@ -27,7 +27,7 @@ WISHES = {  # what may be wished for: the figure, and whether more of it is bett
     "margin": ("working_margin", True), "heat": ("heat", False), "inertia ratio": ("inertia_ratio", False),
     "price": ("price", False), "noise": ("noise_proxy", False), "mass": ("mass", False), "lead time": ("lead_time", False)}
 FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "price", "lead_time")
-WIRING_FIELDS = ("wiring", "figures_for")
+WIRING_FIELDS, CURVES = ("wiring", "figures_for"), "printed_curves"
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -179,7 +179,8 @@ def _alike(motors: Sequence[Mapping[str, Any]], each: int) -> list[list[int]]:
     groups: dict[tuple[Any, ...], list[int]] = {}
     for place, row in enumerate(motors):
         words = tuple(sorted((name, value) for name, value in row.items() if isinstance(value, str) and name != "name"))
-        groups.setdefault((*words, *(name for name in sorted(row) if row[name] is not None)), []).append(place)
+        curves = (id(row[CURVES]),) if CURVES in row else ()  # no two motors share what is printed of one
+        groups.setdefault((*words, *curves, *(name for name in sorted(row) if row[name] is not None)), []).append(place)
     return [rows[first:first + each] for rows in groups.values() for first in range(0, len(rows), each)]
 
 
@@ -189,7 +190,8 @@ def _inputs(sheet: Sheet, inputs: Mapping[str, Any], scan: Scan, motors: Sequenc
     for name in motors[0]:
         if name in sheet.inputs and name not in ("frame", "mass", "price", "lead_time"):
             value = motors[0][name]
-            given[name] = value if isinstance(value, str) or value is None else column(motors, name)[:, None, None, None]
+            plain = isinstance(value, (str, tuple)) or value is None
+            given[name] = value if plain else column(motors, name)[:, None, None, None]
     given["supply_voltage"] = np.array(scan.supplies, dtype=float)[None, :, None, None]
     if "current_peak" in sheet.inputs:
         rated = sheet.solve(**{name: given[name] for name in given if name in RATING})["rated_current_peak"]

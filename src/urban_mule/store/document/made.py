@@ -15,6 +15,7 @@ from urban_mule.core.subjects import KINDS, MOTORS, OWN, PROJECT, kinds_under, r
 from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.base import MOST, Strict, Text, part
 from urban_mule.store.document.identity import Identified, Named
+from urban_mule.store.document.printed import PrintedCurveModel
 
 WRITTEN = ("axes", "spindles")  # keys of the document whose parts are more than what is given
 MOST_OF_A_KIND = 64
@@ -38,7 +39,7 @@ LINK_MODELS: dict[str, Any] = {
 ONLY_IN_THE_DOCUMENT: dict[str, tuple[type, ...]] = {"stepper": (MotorLeads, PartFigures), "servo": (PartFigures,)}
 MOTOR_MODELS: dict[str, Any] = {
     kind: part(f"{kind.title()}Motor", f"a {kind}", *records_of("axes", "motor", kind), *ONLY_IN_THE_DOCUMENT[kind],
-               kind=(Literal[kind], ...), name=(Text, ""))
+               kind=(Literal[kind], ...), name=(Text, ""), printed_curves=(tuple[PrintedCurveModel, ...] | None, None))
     for kind in MOTORS}
 
 

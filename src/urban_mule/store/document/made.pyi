@@ -116,3 +116,4 @@ class AnyMotorModel(
 ):
     kind: Literal['stepper', 'servo']
     name: str
+    printed_curves: Any

@@ -19,8 +19,9 @@ from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.made import LINK_MODELS, MOTOR_MODELS
 from urban_mule.store.document.plain import plain
+from urban_mule.store.document.printed import PrintedCurveModel, plain_curve
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.library.parts import BANKS, GIVENS, OF_THE_AXIS, Part, part_of
+from urban_mule.store.library.parts import BANKS, CURVES, GIVENS, OF_THE_AXIS, Part, part_of
 from urban_mule.store.solve import axis_inputs
 
 WIRINGS_OF = {4: (), 6: ("half coil", "series"), 8: WIRINGS}
@@ -56,7 +57,9 @@ class Space:
 def wired_rows(part: Part) -> list[dict[str, Any]]:
     """A motor as rows of a search: one, or one for each wiring its leads allow."""
     ways = WIRINGS_OF.get(int(part.values.get("leads", 4)), ()) if part.values.get("figures_for") else ()
-    return [{**part.row, "wiring": way} for way in ways] or [{**part.row, "wiring": None, "figures_for": None}]
+    curves = tuple(PrintedCurveModel.model_validate(one).core for one in part.values.get(CURVES, ()))
+    row = {**part.row, **({CURVES: curves} if curves else {})}
+    return [{**row, "wiring": way} for way in ways] or [{**row, "wiring": None, "figures_for": None}]
 
 
 def bare_axis(axis: Axis, kind: str) -> Axis:
@@ -98,6 +101,8 @@ def with_candidate(project: Project, index: int, kind: str, found: Found, chosen
     model = MOTOR_MODELS[kind]
     kept = {name: getattr(axis.motor, name, None) for name in BRAKE}
     motor = {RENAMED.get(key, key): value for key, value in row.items() if RENAMED.get(key, key) in model.model_fields}
+    if CURVES in motor:
+        motor[CURVES] = [plain_curve(one) for one in motor[CURVES]]
     taken = edited(project, ("axes", index, "motor"), model.model_validate({"kind": kind, **kept, **motor}))
     if found.drivers is not None and found.drivers[m, v, c, r] >= 0:
         driver = driver_of(found, chosen)

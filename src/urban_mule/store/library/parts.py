@@ -1,9 +1,9 @@
 """The parts library: motors, drivers, supplies, reductions, brakes that ship, and the user's own, as CSV or JSON to be extended.
 
 CSV: the first row names the columns, with units in brackets; `kind` says what a row is: stepper, servo, driver, supply,
-reduction, worm, brake. The switches and jumpers of a driver stand in the column `banks`, as JSON. JSON: {"format":
-"urban-mule-parts/1", "parts": [{"kind": …, "name": …, …}]} in SI. A row that cannot be taken is
-refused alone, with its line and the reason; the good rows are kept.
+reduction, worm, brake. The switches and jumpers of a driver stand in the column `banks`, the curves of a motor in
+`printed_curves`, as JSON. JSON: {"format": "urban-mule-parts/1", "parts": [{"kind": …, "name": …, …}]} in SI. A row that cannot be
+taken is refused alone, with its line and the reason; the good rows are kept.
 """
 
 from __future__ import annotations
@@ -36,6 +36,7 @@ from urban_mule.store.document.base import named
 from urban_mule.store.document.drivers import Bank, DriverModel
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.plain import plain
+from urban_mule.store.document.printed import PrintedCurveModel
 from urban_mule.store.places import data_place, made
 from urban_mule.store.text_files import (
     MOST_FAULTS,
@@ -57,13 +58,15 @@ RECORDS: dict[str, tuple[type, ...]] = {
     "driver": (*DriverModel.records, DriverFigures, PartFigures), "supply": (Supply, PartFigures),
     "reduction": (Reduction, PartFigures), "worm": (Worm, PartFigures), "brake": (FittedBrake, BrakeFigures, PartFigures)}
 NEEDED: dict[str, tuple[str, ...]] = {  # without which a row is of no use to anybody
-    "stepper": ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "rotor_inertia", "step_angle"),
+    "stepper": ("holding_torque", "rated_current", "rotor_inertia", "step_angle"),
     "servo": ("rated_torque", "motor_peak_torque", "rotor_inertia"),
     "driver": ("current_limit", "voltage_limit"), "supply": ("supply_voltage", "supply_power"),
     "reduction": ("ratio",), "worm": ("ratio", "efficiency"), "brake": ("brake_torque",)}
+CURVES = "printed_curves"
 ONE_OF: dict[str, tuple[tuple[str, ...], ...]] = {  # and one of these sets in full: what ends the torque at speed
+    "stepper": (("phase_resistance", "phase_inductance"), (CURVES,)),
     "servo": (("rated_speed", "max_speed", "rated_voltage"),
-              ("torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance"))}
+              ("torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance"), (CURVES,))}
 OF_THE_AXIS = frozenset((  # what is set on a driver, or what it hangs on: of no use to another axis
     "supply_voltage", "current_peak", "microsteps", "hold_fraction", "sense_resistance_entered", "chopping", "changeover_speed",
     "bus_address", "electronic_gear_numerator", "electronic_gear_denominator", "cooling"))
@@ -74,6 +77,8 @@ GIVENS: dict[str, dict[str, Given]] = {
     kind: {one.name: one for record in records for one in givens(record) if one.name not in NOT_OF_A_PART.get(kind, ())}
     for kind, records in RECORDS.items()}
 BANKS = "banks"
+AS_JSON: dict[str, tuple[tuple[str, ...], Any]] = {  # columns that hold JSON: of which kinds, and what each of the list is
+    BANKS: (("driver",), Bank), CURVES: (("stepper", "servo"), PrintedCurveModel)}
 SHIPPED = ("steppers", "servos", "drivers", "servo_drivers", "supplies", "reductions", "brakes")
 IN_CSV = {"phase_inductance": "mH"} | dict.fromkeys(("rotor_inertia", "inertia_in", "inertia_out", "brake_inertia"), "g·cm²")
 
@@ -197,8 +202,8 @@ def part_of(row: dict[str, Any], own: bool = True) -> Part:
     for key, value in row.items():
         if key in ("kind", "name") or value is None:
             continue
-        if key == BANKS:
-            values |= {BANKS: banks_of(value)} if kind == "driver" else {}
+        if key in AS_JSON:
+            values |= {key: listed(key, value)} if kind in AS_JSON[key][0] else {}
             continue
         if key not in known:
             if str(key).startswith("x_") or any(key in others for others in GIVENS.values()):
@@ -216,17 +221,18 @@ def part_of(row: dict[str, Any], own: bool = True) -> Part:
     return Part(kind, str(name).strip(), values, own)
 
 
-def banks_of(value: Any) -> list[dict[str, Any]]:
-    """Banks of a driver, from JSON text or from what it says; as the document writes them. Raises BadValue."""
+def listed(key: str, value: Any) -> list[dict[str, Any]]:
+    """Banks of a driver or curves of a motor, from JSON text or from what it says; as the document writes them. Raises BadValue."""
+    said = key.replace("_", " ")
     try:
         found = json.loads(value) if isinstance(value, str) else value
         if not isinstance(found, list):
-            raise BadValue("banks is no list of banks")
-        return [plain(Bank.model_validate(bank)) for bank in found]
+            raise BadValue(f"{said} is no list")
+        return [plain(AS_JSON[key][1].model_validate(one)) for one in found]
     except ValidationError as error:
-        raise BadValue(f"banks: {sentence(error).rstrip('.')}") from None
+        raise BadValue(f"{said}: {sentence(error).rstrip('.')}") from None
     except (ValueError, RecursionError) as why:
-        raise BadValue(str(why) if isinstance(why, BadValue) else "banks is not JSON") from None
+        raise BadValue(str(why) if isinstance(why, BadValue) else f"{said} is not JSON") from None
 
 
 @cache
@@ -291,16 +297,16 @@ def csv_unit(one: Given) -> str:
 def parts_csv(parts: Iterable[Part]) -> str:
     """Parts as CSV text with the columns that any of them uses."""
     parts = tuple(parts)
-    columns = {key: GIVENS[part.kind][key] for part in parts for key in part.values if key != BANKS}
+    columns = {key: GIVENS[part.kind][key] for part in parts for key in part.values if key not in AS_JSON}
     units = {key: csv_unit(one) for key, one in columns.items()}
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
-    last = [BANKS] if any(BANKS in part.values for part in parts) else []
+    last = [key for key in AS_JSON if any(key in part.values for part in parts)]
     table.writerow(["kind", "name", *(f"{key} [{units[key]}]" if units[key] else key for key in columns), *last])
     for part in parts:
-        banks = [json.dumps(part.values[BANKS], ensure_ascii=False) if BANKS in part.values else ""] if last else []
+        lists = [json.dumps(part.values[key], ensure_ascii=False) if key in part.values else "" for key in last]
         cells = (_cell(part.values.get(key), one, units[key]) for key, one in columns.items())
-        table.writerow([part.kind, text_cell(part.name), *cells, *banks])
+        table.writerow([part.kind, text_cell(part.name), *cells, *lists])
     return out.getvalue()
 
 

@@ -46,12 +46,12 @@ def why_motor(torque_curve: TorqueCurve, factor: float, whole: float, of: str, r
             f"the motor stalls at any speed: it gives {size(there)} times {of}")
 
 
-@quantity("", symbol="", source=LEAST, structure=True, formula="motor, pulses, whirling, ladder")
+@quantity("", symbol="", source=LEAST, structure=True, formula="motor, pulses, whirling, ladder, resonance")
 def speed_limits(
     torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces, travel_per_radian: Reals,
     safety_factor: Reals, train: tuple[Link, ...], top_speed: Reals, peak_speed: Reals, ladder_limits: Limits,
     pulse_rate: Reals = None, max_pulse_rate: Reals = None, minimum_pulse_width: Reals = None, minimum_pulse_gap: Reals = None,
-    pulses_shared: SharedPulses | None = None,
+    pulses_shared: SharedPulses | None = None, speeds_to_cross: tuple[float, ...] = (),
 ) -> tuple[Reach, ...]:
     """Every limit of the speed at the cycle's acceleration, the least first; speeds [travel/s, rad/s], pulse times [s]."""
     whole, _, of = needed(peak_torque, asked_torque, cycle_pieces)
@@ -68,6 +68,9 @@ def speed_limits(
         if isinstance(link, Screw) and link.end_support is not None and peak_speed:
             limit_speed = WHIRLING_SHARE * whirling_speed(link) / (peak_speed * turns) * top_speed
             found.append(Reach(float(limit_speed), "Load", "the screw begins to whirl", f"train[{place}].end_support"))
+    if found and speeds_to_cross and speeds_to_cross[0] <= min(one.value for one in found) <= speeds_to_cross[1]:
+        found.append(Reach(speeds_to_cross[0], "Motor", "from there on its full steps ring it, and it does not get past that",
+                           "supply_voltage"))
     return tuple(sorted(found, key=lambda one: one.value))
 
 

@@ -10,3 +10,9 @@ from urban_mule.core.sheet.quantity import quantity
 def ladder_limits() -> Limits:
     """No limit."""
     return Limits()
+
+
+@quantity("", symbol="v_x", source="a servo holds its place by its loop, not by steps", structure=True, formula="none")
+def speeds_to_cross() -> tuple[float, ...]:
+    """A servo has no speeds at which steps ring it."""
+    return ()

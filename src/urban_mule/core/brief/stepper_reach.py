@@ -27,3 +27,10 @@ def ladder_limits(
     speed = fastest(lambda speeds: BELOW * curve(speeds), float(asked_torque(least)), travel_per_radian)
     return Limits(() if speed is None else (Reach(speed, "Moves", WHY, "ladder_reading"),),
                   () if a is None else (Reach(float(a), "Moves", WHY, "ladder_reading"),))
+
+
+@quantity("", symbol="v_x", source="full-step rate within the band of the first resonance", structure=True,
+          formula="the band of resonance; none while it is not known")
+def speeds_to_cross(resonant_band: list[float] | None = None) -> tuple[float, ...]:
+    """The speeds [travel/s] between which nothing should stay."""
+    return () if resonant_band is None else (float(resonant_band[0]), float(resonant_band[1]))

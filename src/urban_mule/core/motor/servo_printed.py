@@ -44,6 +44,11 @@ class ServoFit:
         k, r, x = (_plain(np.exp(at[..., place])) for place in range(ELECTRIC))
         return ServoWinding(k, 1.0, r, x, available_voltage / math.sqrt(2), self.max_speed)
 
+    def as_fitted(self, shows: str) -> WoundCurve | None:
+        """The curve of the winding at the supply for which it is printed; None for one that is not printed."""
+        one = of_kind(self.curves, shows)
+        return None if one is None else self.curve(shows, self.winding(one.printed_voltage))
+
     def curve(self, shows: str, winding: ServoWinding) -> WoundCurve | None:
         """The curve of this name with a winding, or None where it is not printed."""
         place = next((n for n, one in enumerate(self.curves) if one.shows == shows), None)

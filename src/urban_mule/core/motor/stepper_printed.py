@@ -39,11 +39,19 @@ class StepperFit:
     rotor_teeth: Reals
     loss_unit: float
     current_peak: Reals
+    drag_torque: Reals
 
     @property
     def fits(self) -> bool:
         """Whether the points are those of one winding."""
         return bool(np.median(self.found.deviation) <= FITS)
+
+    def as_fitted(self, shows: str) -> StepperCurve | None:
+        """The curve of the winding at the setting for which it is printed; None for one that is not printed."""
+        w = self.winding()
+        return None if shows != self.curve.shows else StepperCurve(
+            w.torque_constant, w.rotor_teeth, w.resistance, w.inductance, self.current_peak, self.curve.printed_voltage,
+            self.drag_torque, 1.0, w.speed_loss)
 
     def winding(
         self, wiring: str | None = None, figures_for: str | None = None, values: np.ndarray | None = None
@@ -96,7 +104,7 @@ def _fit(
         driven = StepperCurve(k, teeth, r, inductance, amperes, curve.printed_voltage, 0.0).quadrature_current(speeds)
         return np.asarray(np.maximum(0.0, k[..., None] * driven - drag[..., None] - loss))
 
-    return StepperFit(curve, fitted(model, torques, usual, spread, BEGINNINGS), rotor_teeth, loss_unit, peak)
+    return StepperFit(curve, fitted(model, torques, usual, spread, BEGINNINGS), rotor_teeth, loss_unit, peak, drag_torque)
 
 
 NEEDED = ("holding_torque", "rated_current", "phase_resistance", "phase_inductance")

@@ -27,6 +27,7 @@ from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
+from urban_mule.desk.shared.part_pictures import bring_pictures
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.made import LINK_MODELS, MOTOR_MODELS
 from urban_mule.store.library.drives import REDUCTION_KEYS, driver_from, driver_part, parts_of
@@ -216,6 +217,7 @@ def pick_motor(session: Scope, kind: str, parent: QWidget) -> PickPart | None:
     """Take a motor of the library; kind: stepper or servo."""
     def take(part: Part) -> None:
         session.edit(session.axis_path("motor"), motor_from(part, session.axis.motor), f"{session.axis.name}: {part.name}")
+        bring_pictures(session, session.axis.motor)
 
     dialog = _open(f"A {kind} from the library", (kind,), session, take, parent)
     if dialog is not None:

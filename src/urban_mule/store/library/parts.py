@@ -79,7 +79,7 @@ GIVENS: dict[str, dict[str, Given]] = {
 BANKS = "banks"
 AS_JSON: dict[str, tuple[tuple[str, ...], Any]] = {  # columns that hold JSON: of which kinds, and what each of the list is
     BANKS: (("driver",), Bank), CURVES: (("stepper", "servo"), PrintedCurveModel)}
-SHIPPED = ("steppers", "servos", "drivers", "servo_drivers", "supplies", "reductions", "brakes")
+SHIPPED = ("steppers", "servos", "with_curves", "drivers", "servo_drivers", "supplies", "reductions", "brakes")
 IN_CSV = {"phase_inductance": "mH"} | dict.fromkeys(("rotor_inertia", "inertia_in", "inertia_out", "brake_inertia"), "g·cm²")
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from PyQt6.QtCore import Qt
@@ -21,12 +22,16 @@ from urban_mule.core.motor.datasheet import Doubt, doubts
 from urban_mule.core.motor.stepper import WIRINGS
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.words import label
+from urban_mule.desk.shared.part_pictures import keep_pictures
+from urban_mule.desk.shared.photograph import MEDIA_TYPE
 from urban_mule.desk.shared.pick_part import OTHER_KIND, motor_from
-from urban_mule.store.library.parts import GIVENS, Part, add_parts, part_of
+from urban_mule.store.document.printed import PrintedCurveModel
+from urban_mule.store.library.parts import CURVES, GIVENS, Part, add_parts, part_of
 from urban_mule.store.text_files import BadFile
 
 FIGURES = {
@@ -41,6 +46,7 @@ LEADS = {"4 leads: one wiring only": (4, None), **{f"8 leads, {way}": (8, way) f
          "6 leads, half coil": (6, "half coil"), "6 leads, series (full coil)": (6, "series")}
 BETWEEN = {"of one phase": "one phase", "line to line: two phases in line": "line to line", "the sheet gives none": None}
 MOST_DOUBTS = 3
+CURVE_TOO = "It prints a torque curve…"
 
 
 class DataSheet(Dialog):
@@ -78,9 +84,13 @@ class DataSheet(Dialog):
         box.addWidget(self.fault)
         row = QHBoxLayout()
         self.keep = QCheckBox("Keep it in my library")
+        self.curves: tuple[Mapping[str, Any], ...] = ()
+        self.printed = QPushButton(CURVE_TOO, objectName="plain", autoDefault=False)
+        self.printed.clicked.connect(self._enter_curve)
         no, yes = QPushButton("Cancel"), QPushButton("Take this motor", objectName="strong", default=True)
         no.clicked.connect(self.reject)
         yes.clicked.connect(self.accept)
+        row.addWidget(self.printed)
         row.addWidget(self.keep)
         row.addStretch(1)
         row.addWidget(no)
@@ -93,6 +103,28 @@ class DataSheet(Dialog):
         beside.name.setText(self.name.text())
         self.reject()
         beside.open()
+
+    def _enter_curve(self) -> None:
+        """Enter the curves that the sheet prints; without resistance and inductance the torque at speed is known by them."""
+        from urban_mule.desk.stages.motor.printed_curve import PrintedCurves
+
+        axis = self.session.axis
+        try:
+            base = axis_sheet(axis.motion, self.kind).solve(**{
+                **{name: value for name, value in self.values().items() if name in axis_sheet(axis.motion, self.kind).inputs},
+                "supply_voltage": self.session.solution.get("supply_voltage")})
+        except BadValue as why:
+            self.fault.setText(f"{why}.")
+            return
+        curves = tuple(PrintedCurveModel.model_validate(one).core for one in self.curves)
+
+        def taken(found: tuple[Mapping[str, Any], ...], pictures: Mapping[str, bytes]) -> None:
+            for name, data in pictures.items():
+                self.session.saving.attach(name, MEDIA_TYPE, data)
+            self.curves = found
+            self.printed.setText("Its printed curve ✓" if found else CURVE_TOO)
+
+        PrintedCurves(self.session, self.kind, curves, base, taken, self).open()
 
     def _figures(self) -> QGridLayout:
         grid = QGridLayout()
@@ -187,7 +219,9 @@ class DataSheet(Dialog):
                 raise BadValue("Say for which wiring the figures are")
             if self.between is not None and self.between.checkedButton() is None and "phase_resistance" in values:
                 raise BadValue("Say whether resistance and inductance are those of one phase or line to line")
-            part = part_of({"kind": self.kind, "name": self.name.text().strip() or f"{self.kind} from a data sheet", **values})
+            curves = {CURVES: list(self.curves)} if self.curves else {}
+            part = part_of({"kind": self.kind, "name": self.name.text().strip() or f"{self.kind} from a data sheet", **values,
+                            **curves})
             self.session.edit(self.session.axis_path("motor"), motor_from(part, self.session.axis.motor),
                               f"{self.session.axis.name}: motor from its data sheet")
             if self.keep.isChecked():
@@ -199,6 +233,7 @@ class DataSheet(Dialog):
 
     def _keep(self, part: Part) -> None:
         try:
+            keep_pictures(self.session, (part,))
             add_parts((part,))
         except BadFile as why:
             self.session.failed.emit(str(why))

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from urban_mule.core.load.moments import CycleTorque
 from urban_mule.core.motor.margin import COMFORTABLE_RATIO, USABLE_RATIO
+from urban_mule.core.motor.printed import same_setting
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
@@ -41,7 +42,7 @@ class MotorPicture(Picture):
     needs = frozenset({
         "torque_curve", "continuous_curve", "cycle_torque", "tightest_moment", "working_margin", "inertia_ratio", "peak_speed",
         "supply_voltage", "current_peak", "safety_factor", "voltage_needed", "voltage_limit", "current_limit", "rms_torque",
-        "resonant_band", "travel_per_radian"})
+        "resonant_band", "travel_per_radian", "printed_curves"})
 
     def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -165,7 +166,9 @@ class MotorPicture(Picture):
         if not np.isfinite(gives).all():
             chart.empty(OUT_OF_PROPORTION)
             return
-        high = ceiling(max(float(gives.max()), solution.get("peak_torque", 0.0)) * 1.25)  # a line of words above the curve
+        printed = max((float(one.torques.max()) for one in solution.get("printed_curves") or ()), default=0.0)
+        most = max(float(gives.max()), solution.get("peak_torque", 0.0), printed)
+        high = ceiling(most * 1.25)  # a line of words above the curve
         chart.frame((-0.01 * end / RPM, end / RPM), (0, high))
         continuous = solution.get("continuous_curve")
         if former is not None and former is not curve:
@@ -176,8 +179,24 @@ class MotorPicture(Picture):
             chart.line(speed / RPM, continuous(speed), "blue", 1.4, DASH, fill_to=0)
         chart.line(speed / RPM, gives, "blue", 2.6)
         self._resonance(solution, high)
+        self._printed(solution, end)
         self._words(solution, speed, gives, end, hand)
         self._cycle(solution, high)
+
+    def _printed(self, solution: Solution, end: float) -> None:
+        """The points that the data sheet prints, and where they hold."""
+        for one in solution.get("printed_curves") or ():
+            volts, set_to = solution.get("supply_voltage"), solution.get("current_peak")
+            fit = solution.get("printed_fit")
+            here = volts is not None and same_setting(volts, one.printed_voltage) and (
+                set_to is None or fit is None or same_setting(set_to, float(getattr(fit, "current_peak", set_to))))
+            shown = one.speeds <= end
+            if not shown.any():
+                continue
+            self.chart.dots(one.speeds[shown] / RPM, one.torques[shown], "violet", 7, "turned", filled=here)
+            last = int(np.flatnonzero(shown)[-1])
+            where = "" if here else f", at {number_text(one.printed_voltage, 3)} V"
+            self.chart.text(one.speeds[last] / RPM, one.torques[last], f"{one.shows} as printed{where}", "violet", (1, 1.2), 12)
 
     def _resonance(self, solution: Solution, high: float) -> None:
         """The speeds at which its own steps ring the axis."""

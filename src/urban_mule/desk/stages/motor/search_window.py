@@ -27,6 +27,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font, polish_again
 from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.model.works import Job
+from urban_mule.desk.shared.part_pictures import bring_pictures
 from urban_mule.desk.stages.motor.comparison import Comparison
 from urban_mule.desk.stages.motor.found_model import FoundModel
 from urban_mule.desk.stages.motor.search_asked import SearchAsked
@@ -261,6 +262,7 @@ class SearchWindow(Dialog):
         axis, name = made.project.axes[self.index], str(self.found.scan.motors[chosen[0].place[0]]["name"])
         taken = [name, *(part.name for part in (made.driver, made.supply) if part is not None)]
         self.session.replace(made.project, f"{axis.name}: {name} taken")
+        bring_pictures(self.session, axis.motor)
         self.session.noted.emit(f"{listed_names(taken)} {'is' if len(taken) == 1 else 'are'} now on {axis.name}."
                                 " Ctrl+Z takes that back.")
         self.close()

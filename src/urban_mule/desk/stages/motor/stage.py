@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.verdict import Verdict
@@ -9,8 +11,10 @@ from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.model.scope import Whole
+from urban_mule.desk.shared.photograph import MEDIA_TYPE
 from urban_mule.desk.stages.sharing import KNOWN
 from urban_mule.desk.stages.view import StageView
+from urban_mule.store.library.parts import CURVES
 
 FIND = "find a drive"
 FIRST_FIGURES = ("holding_torque", "rated_torque", "motor_peak_torque", "rated_current", "rotor_inertia")
@@ -25,11 +29,12 @@ class MotorStage(StageView):
 
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
-        self.others_that_do, self.library, self.sheet = (QPushButton(text, objectName="plain") for text in (
-            "Find a drive…", "From the library…", "From a data sheet…"))
-        for button, action in ((self.others_that_do, self.search), (self.library, self.pick), (self.sheet, self.enter)):
+        self.others_that_do, self.library, self.sheet, self.printed = (QPushButton(text, objectName="plain") for text in (
+            "Find a drive…", "From the library…", "From a data sheet…", "Printed curve…"))
+        buttons = (self.others_that_do, self.library, self.sheet, self.printed)
+        for button, action in zip(buttons, (self.search, self.pick, self.enter, self.enter_curve), strict=True):
             button.clicked.connect(action)
-        self.tools = Flow.of((self.others_that_do, self.library, self.sheet))
+        self.tools = Flow.of(buttons)
         self.head.addWidget(self.tools)
         self.leaves.turned.connect(self._offer)
 
@@ -88,6 +93,8 @@ class MotorStage(StageView):
     def follow_link(self, name: str) -> None:
         if name == FIND:
             self.search()
+        elif name == CURVES:
+            self.enter_curve()
         else:
             super().follow_link(name)
 
@@ -110,6 +117,21 @@ class MotorStage(StageView):
         sheet = DataSheet(self.session, self)
         self.after(sheet)
         sheet.open()
+
+    def enter_curve(self) -> None:
+        """Enter the curves that the motor's data sheet prints, or change those there are."""
+        from urban_mule.desk.stages.motor.printed_curve import PrintedCurves
+
+        session = self.session
+
+        def take(curves: Any, pictures: Any) -> None:
+            for name, data in pictures.items():
+                session.saving.attach(name, MEDIA_TYPE, data)
+            session.edit(session.axis_path("motor", CURVES), curves or None, f"{session.axis.name}: printed curve")
+
+        dialog = PrintedCurves(session, session.axis.motor_kind, session.solution.get(CURVES) or (), session.solution, take, self)
+        self.after(dialog)
+        dialog.open()
 
     def refresh(self, names: object = None) -> None:
         super().refresh(names)

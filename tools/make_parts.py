@@ -14,6 +14,7 @@ import random
 from pathlib import Path
 from typing import Any
 
+from tools.make_printed import with_curves
 from urban_mule.core.motor.heat import COPPER_COEFFICIENT
 
 PARTS = Path(__file__).parent.parent / "src/urban_mule/store/library/shipped"
@@ -260,7 +261,8 @@ def drivers() -> list[dict[str, Any]]:
 
 def main() -> None:
     PARTS.mkdir(exist_ok=True)
-    for name, rows in (("steppers", steppers()), ("servos", servos()), ("drivers", drivers()),
+    for name, rows in (("steppers", steppers()), ("servos", servos()), ("with_curves", with_curves(steppers(), servos())),
+                       ("drivers", drivers()),
                        ("reductions", reductions()), ("brakes", brakes())):
         with (PARTS / f"{name}.csv").open("w", encoding="utf-8", newline="") as file:
             columns = {column: None for row in rows for column in row}

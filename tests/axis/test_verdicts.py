@@ -17,6 +17,9 @@ from tests.drive.test_together import PROJECT_CASES
 from urban_mule.core.brief.fits import BoughtPart, BoughtParts
 from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.load.cycle import Move
+from urban_mule.core.motor.printed import PrintedCurve, in_order
+from urban_mule.core.motor.servo_winding import ServoWinding, WoundCurve
+from urban_mule.core.motor.stepper import StepperCurve
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.drag import DragReading
 from urban_mule.core.readings.drift import DriftReading
@@ -112,6 +115,16 @@ def history(*sizes: float, days: float = 60.0) -> dict[str, Any]:
     return {"reversal_history": sets, "reversal_reading": sets[-1].reading}
 
 
+def curve_of(kind: str, jagged: bool = False) -> dict[str, Any]:
+    """The curve of a motor as its sheet would print it, or points that are no motor's."""
+    speeds = np.linspace(5, 400 if kind == "servo" else 250, 12)
+    servo = WoundCurve(ServoWinding(0.0577, 4.0, 0.2, 4e-4, 48 / math.sqrt(2), None), 1.9)
+    torques = (servo if kind == "servo" else StepperCurve(0.38, 50.0, 0.8, 2.5e-3, 3.96, 48.0, 0.02))(speeds)
+    points = in_order(list(zip(speeds, [1.5, 0.3, 1.2, 0.1, 0.8, 0.2] * 2 if jagged else torques, strict=True)))
+    return {"printed_curves": (PrintedCurve("peak" if kind == "servo" else "pull-out", 48.0, points),),
+            **({"torque_constant_rms": 0.1, "phase_resistance": 0.2} if kind == "servo" else {})}
+
+
 def plucked(*frequencies: float) -> dict[str, Any]:
     """Tones of a belt span that pulls 100 N at 50 Hz, and a belt that wants it."""
     tones = tuple(ToneReading(frequency, 0.5, 0.04) for frequency in frequencies)
@@ -185,6 +198,8 @@ SLIT = (Coupling(rated_torque=2.0), Belt(pitch=0.003, teeth=20, inertia=1e-5))
 ROLLED: dict[str, Any] = {"train": (FeedRoller(diameter=0.02),)}
 FED = TravelReading(0.4, np.array([0.368, 0.3681, 0.3679]), 1e-5)
 CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
+    ("printed curve", "good", "the curve is known to", curve_of("stepper"), ""),
+    ("printed curve", "tight", "off the nearest winding", curve_of("stepper", jagged=True), "Compare its points"),
     # check, level, words of the sentence, what differs, words of the next step
     ("parts fit", "good", "2 fits", bought(motor={"shaft": 0.008}, train0={"bore": 0.008, "belt_pitch": 0.003}), ""),
     ("parts fit", "short", "motor is 6.35 mm, the bore of the belt 8 mm",
@@ -535,6 +550,8 @@ def test_checks_that_have_nothing_to_say_are_silent() -> None:
 
 
 SERVO_CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
+    ("printed curve", "good", "the curve is known to", curve_of("servo"), ""),
+    ("printed curve", "tight", "off the nearest winding", curve_of("servo", jagged=True), "Compare its points"),
     ("continuous torque", "good", "times the RMS torque", {}, ""),
     ("continuous torque", "tight", "1.17 times", {"rated_torque": 0.07}, "stronger motor"),
     ("continuous torque", "short", "overheats", {"rated_torque": 0.05}, "more gently"),

@@ -14,7 +14,9 @@ import pytest
 from urban_mule.core.motor.datasheet import SLIPS, doubts
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.subjects import axis_sheet
+from urban_mule.store.library.drives import wired_rows
 from urban_mule.store.library.parts import (
+    CURVES,
     NEEDED,
     Part,
     add_parts,
@@ -32,7 +34,8 @@ from urban_mule.store.library.parts import (
 from urban_mule.store.text_files import BadFile
 
 PARTS = shipped_parts()
-STEPPERS = [part for part in PARTS if part.kind == "stepper"]
+BY_FIGURES = [part for part in PARTS if CURVES not in part.values]
+STEPPERS = [part for part in BY_FIGURES if part.kind == "stepper"]
 
 
 def test_enough_parts_of_every_kind_ship() -> None:
@@ -87,7 +90,7 @@ def test_every_shipped_motor_solves_on_its_sheet() -> None:
     for part in PARTS:
         if part.kind in ("stepper", "servo"):
             sheet = axis_sheet("linear", part.kind)
-            known = {k: v for k, v in part.values.items() if k in sheet.inputs}
+            known = {k: v for k, v in wired_rows(part)[0].items() if k in sheet.inputs}
             solution = sheet.solve(**known, supply_voltage=48.0, **({"current_peak": 1.0} if part.kind == "stepper" else {}))
             gives = solution["torque_curve"](np.array([0.0, 50.0, 400.0]))
             assert gives[0] > 0 and gives[0] >= gives[1] >= gives[2] >= 0, part.name
@@ -249,7 +252,7 @@ def test_most_slips_anywhere_in_the_library_are_caught() -> None:
 
 def test_the_winding_of_every_servo_bears_out_what_its_sheet_states() -> None:
     """At the rated voltage the peak torque up to the rated speed, some left at the greatest, and a rated rise copper bears."""
-    for part in (part for part in PARTS if part.kind == "servo"):
+    for part in (part for part in BY_FIGURES if part.kind == "servo"):
         given = {name: value for name, value in part.values.items() if name in axis_sheet("linear", "servo").inputs}
         solution = axis_sheet("linear", "servo").solve(**given, supply_voltage=part.values["rated_voltage"])
         at = np.array([part.values["rated_speed"], part.values["max_speed"]])

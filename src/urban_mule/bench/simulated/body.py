@@ -10,6 +10,7 @@ from dataclasses import astuple, dataclass
 
 import numpy as np
 
+from urban_mule.core.motor.stepper import StepperWinding
 from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
@@ -78,7 +79,7 @@ class Mechanism:
 
 def mechanism_of(solution: Solution, **more: float) -> Mechanism:
     """The axis of a solution. more: what no sheet says. Raises NotKnown for what it does not know."""
-    known = {name: solution.get(name) for name in NEEDS}
+    known = {**{name: solution.get(name) for name in NEEDS}, **_printed(solution)}
     missing = next((name for name, value in known.items() if value is None), None)
     if missing is not None:
         raise NotKnown(f"{solution.sheet.label(missing)} is not known", missing)
@@ -88,7 +89,7 @@ def mechanism_of(solution: Solution, **more: float) -> Mechanism:
 def practised(solution: Solution, **more: float) -> Mechanism:
     """As `mechanism_of`, of any axis: what is not known of it is as usual, and a servo is held by its loop."""
     servo = "step_angle" not in solution.sheet.inputs
-    known = {name: float(value) for name in NEEDS if (value := solution.get(name)) is not None}
+    known = {name: float(value) for name in NEEDS if (value := solution.get(name)) is not None} | _printed(solution)
     values = {**USUAL_MOTOR, "motor_count": 1.0, "travel_per_radian": USUAL_RADIUS, **known}
     inertia, r = values["turning_inertia"], values["travel_per_radian"]
     values["moved_inertia"] = values.get("moved_inertia") or USUAL_RATIO * inertia / r**2 * values["motor_count"]
@@ -97,6 +98,15 @@ def practised(solution: Solution, **more: float) -> Mechanism:
         held = math.sqrt(values["train_stiffness"] * values["motor_count"] / values["moved_inertia"])
         more = {"loop_stiffness": (FIRM * held) ** 2 * inertia, "torque_limit": _limit(solution), **more}
     return _made(solution, values, more)
+
+
+def _printed(solution: Solution) -> dict[str, float]:
+    """The winding of a stepper by its printed curve, where that fits one."""
+    found = solution.get("running_winding") if solution.get("printed_curves") is not None else None
+    if not isinstance(found, StepperWinding):
+        return {}
+    return {"torque_constant": float(found.torque_constant), "winding_resistance": float(found.resistance),
+            "winding_inductance": float(found.inductance)}
 
 
 def _made(solution: Solution, values: dict[str, float], more: dict[str, float]) -> Mechanism:

@@ -13,8 +13,8 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.sheet.wording import size
 
 APART = {"inductance": 1.5, "resistance": 1.25, "torque constant": 1.2}  # times: beyond it the curve contradicts a figure
-TOO_OPEN = 0.15  # of its greatest torque, within which a curve made for another setting must be known
-FROM_THE_FIT = "Least squares over the points; the sheet's other figures only bound it softly. ± holds 95 of 100."
+TOO_OPEN = 0.15  # of its height and width, within which a curve made for another setting must be known
+FROM_THE_FIT = "Least squares over the points; the sheet's other figures only bound it softly. ± holds 95 of 100, across the curve."
 
 
 def is_printed(solution: Solution) -> bool:
@@ -38,10 +38,10 @@ def fits(deviation: Reals, odd: str, doubt: float, setting: str, bare: bool) -> 
         return Verdict("tight", f"{said}, but {odd}", "Compare the figures and the points with the data sheet; the curve is used.",
                        FROM_THE_FIT, 0.3)
     if doubt > TOO_OPEN:
-        known = "it is not known" if not math.isfinite(doubt) else f"its torque is known to ± {size(100 * doubt, 2)} %"
+        known = "the curve is not known" if not math.isfinite(doubt) else f"the curve is known to ± {size(100 * doubt, 2)} % only"
         more = "Give the phase resistance, or points" if bare else "Give points"
-        return Verdict("tight", f"{said}; {setting} {known} only.", f"{more} farther along the falling part.", FROM_THE_FIT, 0.3)
-    return Verdict("good", f"{said}; {setting} its torque is known to ± {size(100 * doubt, 2)} %.", "Nothing to do.", FROM_THE_FIT,
+        return Verdict("tight", f"{said}; {setting} {known}.", f"{more} farther along the falling part.", FROM_THE_FIT, 0.3)
+    return Verdict("good", f"{said}; {setting} the curve is known to ± {size(100 * doubt, 2)} %.", "Nothing to do.", FROM_THE_FIT,
                    1 - doubt / TOO_OPEN)
 
 

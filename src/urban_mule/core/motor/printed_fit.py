@@ -77,10 +77,18 @@ def fitted(model: Model, torques: np.ndarray, usual: np.ndarray, spread: np.ndar
                   (now[..., :torques.size] * width / least)[..., 0, :])
 
 
-def worst_share(curve: np.ndarray, spread: np.ndarray) -> float:
-    """The most that a curve is uncertain, as a share of its greatest torque, up to where a fifth is left; infinite of none."""
-    usable = curve > curve.max() / 5
-    return float(np.max(spread[usable]) / curve.max()) if usable.any() else math.inf
+def worst_share(curve: np.ndarray, apart: np.ndarray) -> float:
+    """How far two curves lie apart at most, up to where a fifth of the torque is left; infinite of none.
+
+    curve: torques at equal steps of speed. apart: by how much torque they differ there. As a share of both the greatest torque and
+    the whole range of speeds, across the curve: where it falls steeply, a speed says more than a torque.
+    """
+    greatest = float(curve.max())
+    if greatest <= 0:
+        return math.inf
+    steepness = np.gradient(curve / greatest, 1.0 / (curve.size - 1))
+    across = np.abs(apart) / greatest / np.hypot(1.0, steepness)
+    return float(np.max(across[curve > greatest / 5]))
 
 
 def once_for_plain(fit: Callable[..., F]) -> Callable[..., F]:

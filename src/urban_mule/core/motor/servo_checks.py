@@ -79,10 +79,11 @@ def servo_or_stepper(
 
 @check("stated speeds", stage="Motor")
 def speeds_as_stated(
-    rated_speed: float, running_winding: ServoWinding | None = None, rated_voltage: Reals = None, supply_voltage: Reals = None
+    rated_speed: Reals = None, running_winding: ServoWinding | None = None, rated_voltage: Reals = None,
+    supply_voltage: Reals = None,
 ) -> Verdict | None:
     """Whether the sheet's speeds are taken as they stand for want of both voltages."""
-    if running_winding is not None or rated_voltage is not None or supply_voltage is not None:
+    if rated_speed is None or any(one is not None for one in (running_winding, rated_voltage, supply_voltage)):
         return None
     return Verdict("tight", f"The speeds of the sheet, {size(rated_speed * 60 / (2 * np.pi))} rpm rated, are taken as they stand:"
                    " neither the voltage they are stated at nor the supply is given.",

@@ -136,7 +136,7 @@ def running_winding(
 
 
 def torque_doubt(fit: ServoFit, voltage: float) -> float:
-    """The standard uncertainty of the curves made from printed ones at another supply [V], as a share of their greatest torque [1].
+    """The standard uncertainty of the curves made from printed ones at another supply [V], as a share of height and width [1].
 
     The worst of their speeds up to where a fifth is left.
     """

@@ -13,7 +13,7 @@ from urban_mule.core.motor.heat import runs_away
 from urban_mule.core.motor.margin import SAFETY_FACTOR, STEPPER_OR_SERVO, TorqueCurve
 from urban_mule.core.motor.printed_checks import apart, fits, fits_none, is_printed
 from urban_mule.core.motor.stepper import Running, StepperWinding, torque_constant, wound
-from urban_mule.core.motor.stepper_printed import StepperFit, torque_doubt
+from urban_mule.core.motor.stepper_printed import USUAL_SHARE, StepperFit, torque_doubt
 from urban_mule.core.motor.ways import FIND_A_DRIVE, more_current, more_volts, parallel, stronger
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
@@ -29,6 +29,7 @@ TOUCH = "Hot: do not touch."
 LESS = 0.8  # of a current, an idle share, a thermal resistance: far enough to tell whether less of it helps
 FINE = 16  # microsteps from which the steps of a motor are smooth
 BEGINS = (0.6, 1.05)  # of the holding torque, with which pull-out curves begin
+NEAR_A_SLIP = 0.15  # logarithm of a torque constant: as near as a curve tells
 FAST_SHARE = 3.0  # times the corner speed: about a third of the torque is left
 
 
@@ -235,8 +236,8 @@ def stepper_curve_fits(
     odd = apart("inductance", as_stated.inductance, phase_inductance, "mH", 1e-3) or apart(
         "resistance", as_stated.resistance, phase_resistance, "Ω", 1.0)
     if not BEGINS[0] <= share <= BEGINS[1]:
-        near = min((1 / math.sqrt(2), math.sqrt(2)), key=lambda one: abs(math.log(share / one)))
-        factor = " A factor of 1.41 is between an RMS-like and a peak current." if abs(math.log(share / near)) < 0.1 else ""
+        slip = abs(abs(math.log(share / USUAL_SHARE)) - math.log(math.sqrt(2))) < NEAR_A_SLIP
+        factor = " A factor of 1.41 is between an RMS-like and a peak current." if slip else ""
         odd = (f"its torque per ampere is {size(share)} times that of the holding torque; {BEGINS[0]:g} to {BEGINS[1]:g} is usual."
                f"{factor} Is it the current of this curve?")
     doubt = COVERAGE * torque_doubt(fit, current_peak, available_voltage, wiring, figures_for)

@@ -133,7 +133,7 @@ def running_winding(
 def torque_doubt(
     fit: StepperFit, current_peak: float, voltage: float, wiring: str | None = None, figures_for: str | None = None
 ) -> float:
-    """The standard uncertainty of a curve made from a printed one at another setting, as a share of its greatest torque [1].
+    """The standard uncertainty of a curve made from a printed one at another setting, as a share of its height and width [1].
 
     The worst of its speeds up to where a fifth is left. current_peak [A], voltage [V].
     """

@@ -391,7 +391,9 @@ def _rejection(found: Found, name: str, rows: list[int]) -> Rejection:
     best = {key: array[rows][near] for key, array in found.figures.items()}
     match rule:
         case "torque margin":
-            margin = float(best["working_margin"].max())
+            if np.all(np.isnan(best["working_margin"])):
+                return Rejection(name, rule, f"{rule}: its printed curve fits no winding and is for another supply or current")
+            margin = float(np.nanmax(best["working_margin"]))
             said = f"at best {size(margin)} times the torque needed, {size(rules.safety_factor)} wanted"
         case "winding temperature":
             said = f"at best {size(float(best['heat'].min()))} K of rise, {size(rules.hottest)} °C allowed"

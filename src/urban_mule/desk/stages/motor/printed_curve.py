@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -12,7 +10,6 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
-    QCheckBox,
     QComboBox,
     QFileDialog,
     QGridLayout,
@@ -25,7 +22,6 @@ from PyQt6.QtWidgets import (
 )
 
 from urban_mule.core.motor.printed import PrintedCurve, PrintedFigures, in_order
-from urban_mule.core.motor.scan import AxisMarks, PictureScale, Place, picture_scale
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import FACTORS, RPM, parse
@@ -35,7 +31,7 @@ from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.photograph import LARGEST, as_kept
-from urban_mule.desk.stages.motor.scan import ScanView
+from urban_mule.desk.stages.motor.scan_panel import MARKS, OneCurve, ScanPanel
 from urban_mule.store.document.printed import plain_curve
 from urban_mule.store.exchange.curve_text import points_in, read_curve, text_of
 from urban_mule.store.file.project_file import now
@@ -44,25 +40,8 @@ from urban_mule.store.text_files import BadFile, from_file, safe_name
 GIVENS = {one.name: one for one in givens(PrintedFigures)}
 CURVES_OF = {"stepper": ("pull-out",), "servo": ("peak", "continuous")}
 TORQUES = ("N·m", "N·cm", "ozf·in", "lbf·in")
-MARKS = (("speed", "a speed"), ("speed", "another speed"), ("torque", "a torque"), ("torque", "another torque"))
 RIGHT = 400  # px of the points and what they fit
-ALONG = len(MARKS)  # the last of the things to click: points of the curve
-CLICK = (*(f"Click a place on the {axis} axis where a {axis} is printed, then type {'it' if n % 2 == 0 else 'this other one'}."
-           for n, (axis, _) in enumerate(MARKS)), "Click along the curve; a line taken out of the list takes its point away.")
 Taken = Callable[[tuple[Mapping[str, Any], ...], Mapping[str, bytes]], None]
-
-
-@dataclass
-class OneCurve:
-    """What has been entered of one curve: text, supply, current, picture, and the marks on it."""
-
-    text: str = ""
-    volts: str = ""
-    amperes: str = ""
-    picture: str = ""
-    data: bytes | None = None
-    places: list[Place | None] = field(default_factory=lambda: [None] * len(MARKS))
-    values: list[str] = field(default_factory=lambda: [""] * len(MARKS))
 
 
 class PrintedCurves(Dialog):
@@ -83,7 +62,12 @@ class PrintedCurves(Dialog):
         box.addLayout(self._head())
         body = QHBoxLayout()
         body.setSpacing(16)
-        body.addLayout(self._left(), 1)
+        self.panel = ScanPanel()
+        self.panel.asked.connect(self._choose)
+        self.panel.dropped.connect(self.take_picture)
+        self.panel.changed.connect(self.look)
+        self.panel.pointed.connect(self._add)
+        body.addWidget(self.panel, 1)
         right = QWidget()
         right.setLayout(self._right())
         right.setFixedWidth(RIGHT)
@@ -104,36 +88,6 @@ class PrintedCurves(Dialog):
             button.clicked.connect(lambda _on, shows=shows: self.show_curve(shows))
             row.addWidget(button)
         return row
-
-    def _left(self) -> QVBoxLayout:
-        column = QVBoxLayout()
-        self.what = Label(objectName="label", wordWrap=True)
-        self.scan = ScanView()
-        self.scan.asked.connect(self._choose)
-        self.scan.dropped.connect(lambda name: self.take_picture(Path(name)))
-        self.scan.clicked.connect(self._clicked)
-        column.addWidget(self.what)
-        column.addWidget(self.scan, 1)
-        self.marks, self.values = QButtonGroup(self), []
-        grid = QGridLayout()
-        for number, (axis, said) in enumerate((*MARKS, ("", "the curve"))):
-            button = QPushButton(f"{number + 1}  {said}", checkable=True, autoDefault=False, objectName="leaf")
-            self.marks.addButton(button, number)
-            grid.addWidget(button, 0, number)
-            if axis:
-                line = QLineEdit(placeholderText=f"{axis} there", accessibleName=f"The {axis} at mark {number + 1}")
-                line.textEdited.connect(lambda text, number=number: self._valued(number, text))
-                self.values.append(line)
-                grid.addWidget(line, 1, number)
-        self.marks.idClicked.connect(self._say_what)
-        self.logarithmic = QCheckBox("logarithmic speeds")
-        self.logarithmic.toggled.connect(lambda _on: self.look())
-        grid.addWidget(self.logarithmic, 1, ALONG)
-        self.clicking = QWidget()
-        self.clicking.setLayout(grid)
-        grid.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self.clicking)
-        return column
 
     def _right(self) -> QVBoxLayout:
         column, grid = QVBoxLayout(), QGridLayout()
@@ -158,6 +112,8 @@ class PrintedCurves(Dialog):
             combo.activated.connect(lambda _index: self.look())
             grid.addWidget(Label(said, objectName="label"), 2, place)
             grid.addWidget(combo, 3, place)
+        for half in range(2):
+            grid.setColumnStretch(half, 1)
         column.addLayout(grid)
         column.addWidget(Label("Points, one a line: speed, then torque. Type or paste them.", objectName="label"))
         self.points = QPlainTextEdit(accessibleName="Points of the curve, one a line: speed, then torque", tabChangesFocus=True)
@@ -224,25 +180,8 @@ class PrintedCurves(Dialog):
         self.points.blockSignals(False)
         self.volts.setText(one.volts)
         self.amperes.setText(one.amperes)
-        for line, text in zip(self.values, one.values, strict=True):
-            line.setText(text)
-        self._show_picture()
+        self.picture.setVisible(self.panel.show_curve(one))
         self.look()
-
-    def _show_picture(self) -> None:
-        there = self.scan.show_picture(self.one.data)
-        self.clicking.setVisible(there)
-        self.picture.setVisible(there)
-        self._go_to(next((number for number, place in enumerate(self.one.places) if place is None), ALONG))
-
-    def _go_to(self, number: int) -> None:
-        button = self.marks.button(number)
-        assert button is not None
-        button.setChecked(True)
-        self._say_what(number)
-
-    def _say_what(self, number: int) -> None:
-        self.what.setText(CLICK[number] if self.one.data is not None else "Most data sheets print torque over speed as a curve.")
 
     def _choose(self) -> None:
         chosen, _ = QFileDialog.getOpenFileName(self, "A photograph or scan", "", "Pictures (*.jpg *.jpeg *.png)")
@@ -264,9 +203,9 @@ class PrintedCurves(Dialog):
             self.fault.setText("")
             self.one.data, self.one.places = found, [None] * len(MARKS)
             self.one.picture = f"{now():%Y%m%d-%H%M%S-%f} {safe_name(self.shows)} curve"
-            self._show_picture()
+            self.picture.setVisible(self.panel.show_curve(self.one))
             self.look()
-            self.scan.setFocus()
+            self.panel.scan.setFocus()
 
         self.session.works.run(("a picture of a curve", str(path)), self, read, shown)
 
@@ -282,50 +221,10 @@ class PrintedCurves(Dialog):
         except BadFile as why:
             self.fault.setText(str(why))
 
-    def _clicked(self, x: float, y: float) -> None:
-        number = self.marks.checkedId()
-        if number < ALONG:
-            self.one.places[number] = (x, y)
-            self.values[number].setFocus()
-            self.values[number].selectAll()
-            self._go_to(next((n for n in (*range(number + 1, ALONG), *range(number)) if self.one.places[n] is None), ALONG))
-            self.look()
-            return
-        try:
-            scale = self.scale()
-        except BadValue as why:
-            self.fault.setText(f"{why}.")
-            return
-        speed, torque = scale.at((x, y))
-        line = f"{typed(max(speed, 0.0))}\t{typed(max(torque, 0.0))}"
-        text = self.points.toPlainText().rstrip()
+    def _add(self, speed: float, torque: float) -> None:
+        """One more point that was clicked, in the units of the axes."""
+        line, text = f"{typed(max(speed, 0.0))}\t{typed(max(torque, 0.0))}", self.points.toPlainText().rstrip()
         self.points.setPlainText(f"{text}\n{line}" if text else line)
-
-    def _valued(self, number: int, text: str) -> None:
-        self.one.values[number] = text
-        self.look()
-
-    def scale(self) -> PictureScale:
-        """The scale that the marks set. Raises BadValue."""
-        at, marks = self.one.places, []
-        for number, (_axis, said) in enumerate(MARKS):
-            if at[number] is None:
-                raise BadValue(f"mark {number + 1}, {said}, is not set yet")
-        for first, axis in ((0, "speed"), (2, "torque")):
-            one, other = (self._value(number) for number in (first, first + 1))
-            marks.append(AxisMarks(axis, at[first], at[first + 1], one, other,  # type: ignore[arg-type]
-                                   axis == "speed" and self.logarithmic.isChecked()))
-        return picture_scale(*marks)
-
-    def _value(self, number: int) -> float:
-        text = self.one.values[number].strip().replace(",", ".")
-        try:
-            value = float(text)
-        except ValueError:
-            value = math.nan
-        if not math.isfinite(value):
-            raise BadValue(f"type the {MARKS[number][0]} that is printed at mark {number + 1}, as a number")
-        return value
 
     def _entered(self, shows: str) -> PrintedCurve | None:
         """A curve as it is entered; None where it has no points. Raises BadValue."""
@@ -356,8 +255,9 @@ class PrintedCurves(Dialog):
         one.text, one.volts, one.amperes = self.points.toPlainText(), self.volts.text(), self.amperes.text()
         self.fault.setText("")
         self.said.setText("")
-        self._mark()
+        speed, torque = self.speed_unit.currentData(), self.torque_unit.currentData()
         try:
+            self.panel.show_points([(x / speed, y / torque) for x, y in points_in(one.text, speed, torque)])
             curves = self.entered()
         except BadValue as why:
             self.chart.empty(f"{why}.")
@@ -367,19 +267,6 @@ class PrintedCurves(Dialog):
             self.chart.empty("No points yet.")
             return
         self._draw(shown, self.base.changed(printed_curves=curves))
-
-    def _mark(self) -> None:
-        """The marks and points on the picture."""
-        marks = [(place, str(number + 1)) for number, place in enumerate(self.one.places) if place is not None]
-        try:
-            scale = self.scale()
-            points = points_in(self.one.text, self.speed_unit.currentData(), self.torque_unit.currentData())
-        except BadValue:
-            self.scan.show_marks(marks, ())
-            return
-        speed, torque = self.speed_unit.currentData(), self.torque_unit.currentData()
-        self.scan.show_marks(marks, [place for x, y in points if all(map(math.isfinite, place := scale.place_of(
-            x / speed, y / torque)))])
 
     def _draw(self, curve: PrintedCurve, solution: Solution) -> None:
         chart, fit = self.chart, solution.get("printed_fit")

@@ -54,6 +54,17 @@ def test_the_ladder_leaves_a_third_and_says_so() -> None:
     assert solution["acceleration_reached"].value <= there.value
 
 
+def test_nobody_stays_where_the_steps_ring() -> None:
+    """A limit within the band of resonance is put below it: there is no way past; one beyond it leaves the band to be crossed."""
+    low, high = solve()["resonant_band"]
+    band = solve()["speeds_to_cross"]
+    assert band == (low, high)
+    rate = float(solve()["pulse_rate"] / solve()["top_speed"])
+    ends = solve(max_pulse_rate=1.1 * low * rate)["speed_reached"]
+    assert ends.value == pytest.approx(low) and ends.stage == "Motor" and "ring it" in ends.why
+    assert all("ring it" not in one.why for one in solve(max_pulse_rate=1.2 * high * rate)["speed_limits"])
+
+
 def test_accuracy_is_no_better_than_homing() -> None:
     run = two_way(5e-6)
     steady, wild = (HomingReading(np.array(places)) for places in ([0.0, 1e-7, 0.0], [0.0, 3e-4, -2e-4]))

@@ -177,6 +177,13 @@ def test_a_search_finds_motors_by_their_curves_and_each_is_what_the_axis_would_b
         assert alone["working_margin"] == pytest.approx(found.figures["working_margin"][tuple(place)], rel=1e-3), place
 
 
+def test_a_spread_refits_each_build() -> None:
+    """Of builds whose resistance differs, each has the winding that one alone would have."""
+    builds = solved(phase_resistance=np.array([0.8, 0.9, 1.0]))["running_winding"]
+    alone = [solved(phase_resistance=ohms)["running_winding"].inductance for ohms in (0.8, 0.9, 1.0)]
+    assert np.allclose(builds.inductance, alone, rtol=1e-3) and np.ptp(alone) > 0
+
+
 # Bad input
 
 @pytest.mark.parametrize(("points", "why"), [

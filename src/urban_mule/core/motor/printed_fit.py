@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from functools import lru_cache
-from typing import Any, TypeVar
+from typing import Any, Protocol, TypeVar
 
 import numpy as np
 
@@ -20,7 +20,7 @@ READ_TO_LEAST = 0.01  # of its greatest torque: the width of the line
 ROUNDS, STEP, ENOUGH = 30, 1e-5, 1e-3
 SMALL = 0.05  # of a standard uncertainty: near enough for a straight line
 Model = Callable[[np.ndarray], np.ndarray]
-F = TypeVar("F")
+F = TypeVar("F", bound="HasFit")
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -43,11 +43,13 @@ class Fitted:
         return np.asarray(np.sqrt(np.mean(self.off**2, axis=-1)))
 
 
-def fitted(model: Model, torques: np.ndarray, usual: np.ndarray, spread: np.ndarray, begin: np.ndarray) -> Fitted:
+def fitted(
+    model: Model, torques: np.ndarray, usual: np.ndarray, spread: np.ndarray, begin: np.ndarray, near: np.ndarray | None = None
+) -> Fitted:
     """Parameters with which a model gives these torques: the best that is found from several beginnings.
 
     model: from parameters [..., P] to torques [..., M] in N·m. torques: [M]. usual: [..., P], where the parameters are likely to
-    lie; spread: [P], how far from it. begin: [S, P], the beginnings as differences from what is usual.
+    lie; spread: [P], how far from it. begin: [S, P], the beginnings as differences from what is usual; near: [P], the only one.
     """
     width = np.maximum(READ_TO * torques, READ_TO_LEAST * float(torques.max()))
     middle = usual[..., None, :]
@@ -55,7 +57,7 @@ def fitted(model: Model, torques: np.ndarray, usual: np.ndarray, spread: np.ndar
     def off(at: np.ndarray) -> np.ndarray:
         return np.concatenate([(model(at) - torques) / width, (at - middle) / spread], axis=-1)
 
-    at = middle + begin
+    at = middle + begin if near is None else np.broadcast_to(near.ravel(), middle.shape).copy()
     now, damping = off(at), np.full(at.shape[:-1], 1e-2)
     for _ in range(ROUNDS):
         slopes = _slopes(off, at, now)
@@ -77,6 +79,13 @@ def fitted(model: Model, torques: np.ndarray, usual: np.ndarray, spread: np.ndar
                   (now[..., :torques.size] * width / least)[..., 0, :])
 
 
+class HasFit(Protocol):
+    """What carries a fit."""
+
+    @property
+    def found(self) -> Fitted: ...
+
+
 def worst_share(curve: np.ndarray, apart: np.ndarray) -> float:
     """How far two curves lie apart at most, up to where a fifth of the torque is left; infinite of none.
 
@@ -92,13 +101,12 @@ def worst_share(curve: np.ndarray, apart: np.ndarray) -> float:
 
 
 def once_for_plain(fit: Callable[..., F]) -> Callable[..., F]:
-    """A fit of curves and what else is known: kept for numbers, None and words; worked out anew for arrays."""
+    """A fit of curves and what else is known: kept for numbers, None and words; for arrays it begins at that of their middle."""
     kept = lru_cache(maxsize=64)(fit)
 
     def made(curves: Any, *given: Any) -> F:
-        if any(np.size(one) > 1 for one in given):
-            return fit(curves, *given)
-        return kept(curves, *(one.item() if isinstance(one, (np.ndarray, np.generic)) else one for one in given))
+        plain = kept(curves, *(float(np.median(one)) if isinstance(one, (np.ndarray, np.generic)) else one for one in given))
+        return fit(curves, *given, near=plain.found.values) if any(np.size(one) > 1 for one in given) else plain
 
     return made
 

@@ -83,7 +83,7 @@ def printed_fit(
 @once_for_plain
 def _fit(
     curves: tuple[PrintedCurve, ...], rated_torque: Reals, torque_constant_rms: Reals, pole_pairs: Reals, phase_resistance: Reals,
-    phase_inductance: Reals, winding_figures_are: str, max_speed: Reals,
+    phase_inductance: Reals, winding_figures_are: str, max_speed: Reals, near: np.ndarray | None = None,
 ) -> ServoFit:
     first, part = curves[0], of_one_phase(winding_figures_are)
     volts = first.printed_voltage / math.sqrt(2)
@@ -107,7 +107,7 @@ def _fit(
             k, 1.0, r, x, one.printed_voltage / math.sqrt(2), None))(one.speeds)) for place, one in enumerate(curves)], axis=-1)
 
     found = fitted(model, np.concatenate([one.torques for one in curves]), np.stack(np.broadcast_arrays(*usual), axis=-1),
-                   np.array(spread), begin)
+                   np.array(spread), begin, near)
     cut = [one.speeds[-1] for one in curves if one.torques[-1] > LEFT * one.torques.max()]
     return ServoFit(curves, found, max(cut) if max_speed is None and len(cut) == len(curves) else max_speed)
 

@@ -84,7 +84,7 @@ def printed_fit(
 @once_for_plain
 def _fit(
     curve: PrintedCurve, holding_torque: Reals, rated_current: Reals, rotor_teeth: Reals, drag_torque: Reals, rated_current_is: str,
-    phase_resistance: Reals, phase_inductance: Reals,
+    phase_resistance: Reals, phase_inductance: Reals, near: np.ndarray | None = None,
 ) -> StepperFit:
     rated = rated_current_peak(rated_current, rated_current_is)
     peak = rated if curve.printed_current is None else rated * (curve.printed_current / rated_current)
@@ -104,7 +104,7 @@ def _fit(
         driven = StepperCurve(k, teeth, r, inductance, amperes, curve.printed_voltage, 0.0).quadrature_current(speeds)
         return np.asarray(np.maximum(0.0, k[..., None] * driven - drag[..., None] - loss))
 
-    return StepperFit(curve, fitted(model, torques, usual, spread, BEGINNINGS), rotor_teeth, loss_unit, peak, drag_torque)
+    return StepperFit(curve, fitted(model, torques, usual, spread, BEGINNINGS, near), rotor_teeth, loss_unit, peak, drag_torque)
 
 
 NEEDED = ("holding_torque", "rated_current", "phase_resistance", "phase_inductance")

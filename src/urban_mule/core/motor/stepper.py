@@ -184,8 +184,8 @@ def stall_torque(set_torque: Reals) -> Reals:
 @quantity("", symbol="T_po(ω)", source=DQ, structure=True,
           formula="f_T·(K·i_q − T_d − c·ω), i_q the greatest within |i| ≤ I and |v| ≤ V at that speed")
 def torque_curve(
-    running_winding: Running, supply_voltage: Reals, current_peak: Reals, available_voltage: Reals, drag_torque: Reals,
-    torque_factor: Reals,
+    running_winding: Running, current_peak: Reals, available_voltage: Reals, drag_torque: Reals, torque_factor: Reals,
+    supply_voltage: Reals,
 ) -> TorqueCurve:
     """Pull-out torque over speed at the full set current, less the motor's own drag; or the printed curve at its own setting."""
     if isinstance(running_winding, OnlyPrinted):

@@ -107,24 +107,24 @@ def _fit(
     return StepperFit(curve, fitted(model, torques, usual, spread, BEGINNINGS, near), rotor_teeth, loss_unit, peak, drag_torque)
 
 
-NEEDED = ("holding_torque", "rated_current", "phase_resistance", "phase_inductance")
+NEEDED = ("holding_torque", "rated_current", "phase_resistance", "phase_inductance", "step_angle")
 SAID = {one.name: one for one in givens(StepperMotor)}
 
 
 @quantity("", symbol="K, R, L, c", source="the data sheet's figures; its printed curve where there is one", structure=True,
           formula="K, R and L as stated, c = 0; or those of the printed curve")
 def running_winding(
-    rotor_teeth: Reals, torque_constant: Reals = None, winding_resistance: Reals = None, winding_inductance: Reals = None,
+    rotor_teeth: Reals = None, torque_constant: Reals = None, winding_resistance: Reals = None, winding_inductance: Reals = None,
     printed_fit: StepperFit | None = None, wiring: str | None = None, figures_for: str | None = None, holding_torque: Reals = None,
-    rated_current: Reals = None, phase_resistance: Reals = None, phase_inductance: Reals = None,
+    rated_current: Reals = None, phase_resistance: Reals = None, phase_inductance: Reals = None, step_angle: Reals = None,
 ) -> Running:
     """What drives the rotor while it turns; of a curve that fits no winding, the curve. Raises NotKnown, saying what is missing."""
     if printed_fit is not None and printed_fit.fits:
         return printed_fit.winding(wiring, figures_for)
     if printed_fit is not None:
         return OnlyPrinted(printed_fit.curve, printed_fit.current_peak)
-    if torque_constant is None or winding_resistance is None or winding_inductance is None:
-        values = (holding_torque, rated_current, phase_resistance, phase_inductance)
+    if torque_constant is None or winding_resistance is None or winding_inductance is None or rotor_teeth is None:
+        values = (holding_torque, rated_current, phase_resistance, phase_inductance, step_angle)
         missing = [name for name, value in zip(NEEDED, values, strict=True) if value is None]
         raise NotKnown(SAID[missing[0]].absent, *missing)
     return StepperWinding(torque_constant, rotor_teeth, winding_resistance, winding_inductance)

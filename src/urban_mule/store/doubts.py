@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.solution import PLACE, Solution
 from urban_mule.core.studies.doubts import Doubts, UncertainInput, doubts_of, interval, odds_of, uncertain_inputs
 from urban_mule.core.subjects import KINDS, OWN, PROJECT
@@ -48,10 +49,12 @@ def axis_inputs_in_doubt(project: Project, axis: Axis, solution: Solution) -> tu
     return uncertain_inputs(solution, shares, said), said
 
 
-def axis_doubts(project: Project, axis: Axis, solution: Solution) -> tuple[Doubts, frozenset[str]]:
-    """How sure every number of an axis is, and the labels of what somebody has said."""
+def axis_doubts(
+    project: Project, axis: Axis, solution: Solution, progress: Progress = lambda _done, _total: True
+) -> tuple[Doubts, frozenset[str]]:
+    """How sure every number of an axis is, and the labels of what somebody has said. Raises Cancelled when `progress` says so."""
     inputs, said = axis_inputs_in_doubt(project, axis, solution)
-    return doubts_of(solution, inputs), said
+    return doubts_of(solution, inputs, progress), said
 
 
 def open_doubts(project: Project, axis: Axis, solution: Solution) -> dict[str, Any]:

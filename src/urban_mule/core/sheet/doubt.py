@@ -22,6 +22,10 @@ class Doubt:
     unsaid: bool = False
     source: str = GUM
 
+    def standard(self, value: float) -> float:
+        """The standard uncertainty of a value, in its unit."""
+        return self.share * abs(value) + self.absolute + self.of_loss * value * (1 - value)
+
 
 WEIGHED, DRAWN_INERTIA = Doubt(0.03), Doubt(0.06)  # on a shop scale with what is forgotten; from drawings
 RUBBING, GETS_THROUGH = Doubt(0.3), Doubt(of_loss=0.3)

@@ -10,6 +10,7 @@ from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 
+AS_SET = ("steps_per_unit", "steps_per_unit_to_set")  # typed into a controller as they stand: every digit counts
 SUFFIX = {"inertia_ratio": "to 1", "working_margin": "×"}
 
 
@@ -24,16 +25,20 @@ def uncertainty_of(name: str) -> str:
     return f"{name}_uncertainty"
 
 
-def solved_text(solution: Solution, name: str, system: str, axis_unit: str = "") -> units.Shown:
-    """The value of a quantity with its unit, and with how sure it is where that is known: `47.7 ± 1.3 µm`."""
-    doubt = solution.get(uncertainty_of(name)) if uncertainty_of(name) in solution.sheet.quantities else None
+def solved_text(solution: Solution, name: str, system: str, axis_unit: str = "", doubt: float | None = None) -> units.Shown:
+    """The value of a quantity with its unit, and with how sure it is where that is known: `47.7 ± 1.3 µm`.
+
+    doubt: its standard uncertainty by its inputs; one that was measured with it goes before.
+    """
+    measured = solution.get(uncertainty_of(name)) if uncertainty_of(name) in solution.sheet.quantities else None
+    doubt = doubt if measured is None else measured
     return doubted_text(solution.sheet, name, solution.get(name), doubt, system, axis_unit)
 
 
 def doubted_text(sheet: Sheet, name: str, value: Any, doubt: float | None, system: str, axis_unit: str = "") -> units.Shown:
     """A value of a quantity with its unit and twice its standard uncertainty, where that is known."""
     shown = value_text(sheet, name, value, system, axis_unit=axis_unit)
-    if value is None or not doubt:
+    if value is None or not doubt or name in AS_SET:
         return shown
     return units.Shown(units.with_doubt(*(in_unit(one, sheet, name, shown.unit) for one in (value, doubt))), shown.unit)
 

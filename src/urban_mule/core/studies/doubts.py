@@ -138,7 +138,7 @@ def _of_one(label: str, one: Given, value: Any, half_width: float | None, said: 
         return
     doubt, standard = one.doubt, half_width * abs(x) / EVEN if half_width is not None else 0.0
     if half_width is None and doubt is not None:
-        standard = doubt.share * abs(x) + doubt.absolute + doubt.of_loss * x * (1 - x)
+        standard = doubt.standard(x)
     if not standard:
         return
     if doubt is not None and doubt.of_loss:

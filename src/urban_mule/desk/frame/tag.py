@@ -10,6 +10,7 @@ from urban_mule.desk.kit.draw_switches import bank_size, draw_bank
 from urban_mule.desk.kit.painting import Label, painted, tip
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.shared.promised import promised
 from urban_mule.store.settings import BY_HAND, SettingRow, follower_settings
 from urban_mule.store.subject_settings import rows_of
 
@@ -217,6 +218,9 @@ class Tag(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(self._rows)
         box.addWidget(scroll, 1)
+        self.holds = Label(objectName="label", wordWrap=True)
+        box.addSpacing(4)
+        box.addWidget(self.holds)
         self.count = Label(objectName="label", wordWrap=True)
         self.set_all = QPushButton("Set it", objectName="strong")
         tip(self.set_all, "Record that all these values are on the hardware now")
@@ -256,6 +260,8 @@ class Tag(QWidget):
         rows = of_follower if self.motors.following else rows_of(self.session.key, self.session.state)
         self.letter.setText(getattr(self.session.axis, "letter", self.session.axis.name))
         self.title.setText("practice: to set on\na made-up machine" if self.session.project.practice else "to set on the\nmachine")
+        self.holds.setText("\n".join(f"{name} {value}" for name, value in self._held()))
+        self.holds.setVisible(bool(self.holds.text()) and not self.motors.following)
         if rows == self.rows and self.lines:
             return
         self.rows = rows
@@ -279,6 +285,13 @@ class Tag(QWidget):
         there = "All of this is on the machine" if rows else ""
         said = f"{differing} of {len(rows)} differ from the machine" if differing else there
         self.count.setText(said + (f"; {lost} not after a reset" if lost else ""))
+
+    def _held(self) -> list[tuple[str, str]]:
+        """What the axis holds, with how sure that is."""
+        if self.session.key != "axes":
+            return []
+        sure, solution = self.session.sure, self.session.solution
+        return promised(self.session.state, lambda name: None if sure is None else sure.standard(name, solution.get(name)))
 
     def _set_all(self) -> None:
         self._set([row for row in self.rows if row.to_do])

@@ -47,6 +47,7 @@ if TYPE_CHECKING:
 USUAL, FRAME = (1280, 800), 37  # px: the usual size, and what the frame around a window takes
 BESIDE = 400  # ms after which the practice machine of a project comes up beside it
 AT_LEAF: dict[str, tuple[StageName, str]] = {"parts_bought": ("Brief", "parts")}  # where what is no single field is given
+PRINTED_CURVES = "printed_curves"  # which a dialog on the Motor stage takes
 LINK = re.compile(r"train\[(?P<place>\d+)\]\.(?P<field>\w+)")  # what a link lacks
 PREPARE = 40  # ms between two parts of stages that are built ahead
 
@@ -293,6 +294,10 @@ class Window(TellingWindow):
             self.show_stage(stage)
             self.stage.leaves.turn(word)
             self.stage.begin_here()
+            return
+        if name == PRINTED_CURVES:
+            self.show_stage("Motor")
+            self.stage.follow_link(name)
             return
         link = LINK.match(name)
         if link is not None:

@@ -29,6 +29,7 @@ from urban_mule.store.document.base import LARGEST_TOLERANCE
 from urban_mule.store.document.edit import Path
 
 DIGITS = 6
+DOUBT = "±: how sure you said it is; in brackets: how sure such numbers usually are, 95 in 100. Type 5.6 ± 5 % to say it yourself."
 SHARED = " shared"  # ends a hint that says what the project has for all axes
 
 
@@ -71,6 +72,7 @@ class Field(QWidget):
         title = OneLine(name or given.label, objectName="label")
         title.tell(given.doc)
         self.unit_label = Label(objectName="unit")
+        tip(self.unit_label, DOUBT)
         self.unit_label.setMinimumWidth(0 if bare else 34)
         self.wrong = Label(objectName="wrong", wordWrap=True)
         self.wrong.hide()
@@ -162,7 +164,7 @@ class Field(QWidget):
             unit, share = "" if self._bare and self._unit is None else self.unit, self.tolerance
             usual = self.path[-1] in (self.session.value((*self.path[:-1], "usual")) or ())
             beneath = "" if share is None else f"±{units.number_text(100 * share, 2)} %"
-            beneath = "assumed" if assumed else "usual" if usual else beneath
+            beneath = "assumed" if assumed else "usual" if usual else beneath or self._usually(shown)
             if value is None and self._hint.endswith(SHARED):
                 beneath = SHARED.strip()
             self.unit_label.setText(f"{unit}\n{beneath}".strip())
@@ -173,6 +175,13 @@ class Field(QWidget):
                 self.editor.setText(text)
             self.editor.setModified(False)
         self._echo = False
+
+    def _usually(self, value: float | None) -> str:
+        """What the number is good for, where nobody has said: twice what is usual of such numbers, as a share of it."""
+        standard = None if value is None or self.given.doubt is None or self.path[0] != "axes" else self.given.doubt.standard(value)
+        if not standard or not value:
+            return ""
+        return f"(±{units.number_text(100 * units.COVERAGE * standard / abs(value), 2)} %)"
 
     @property
     def tolerance(self) -> float | None:

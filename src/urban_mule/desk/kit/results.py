@@ -80,16 +80,19 @@ class ResultRow(QWidget):
     def _says(self) -> tuple[object, Unknown | Shown, str, int]:
         """What it shows; looked up once for a solution, in the units of the project."""
         solution = self.session.solution_with(self.name)
-        of = (solution, self.session.state, self.session.together, self.session.system)
+        sure = self.session.sure
+        of = (solution, self.session.state, self.session.together, self.session.system, sure)
         if self._told is None or self._told[0] != of:
             value = solution.find(self.name)
             if isinstance(value, Unknown):
                 self._told = of, value, "", 1
             else:
-                shown = solved_text(solution, self.name, self.session.system, self.session.axis.unit)
+                doubt = None if sure is None else sure.standard(self.name, value)
+                shown = solved_text(solution, self.name, self.session.system, self.session.axis.unit, doubt)
                 level, small = self._level(), QFontMetricsF(font(12))
                 wide = self._wide(shown.number, WIDE_AT) + small.horizontalAdvance(shown.unit) + UNIT
-                wide += small.horizontalAdvance(level) + MARK + UNIT if level else 0.0
+                word = 0.0 if "±" in shown.number else small.horizontalAdvance(level) + UNIT  # the mark alone says it, too
+                wide += MARK + word if level else 0.0
                 self._told = of, shown, level, 1 if wide <= LEAST_TILE + SLACK else 2
         return self._told
 

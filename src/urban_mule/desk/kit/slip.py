@@ -7,7 +7,7 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.quantity import NotKnown, Unknown
-from urban_mule.core.sheet.shown import uncertainty_of, value_text
+from urban_mule.core.sheet.shown import doubted_text, uncertainty_of, value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.working import Working, working_row
 from urban_mule.core.sheet.working import value_text as plain_text
@@ -19,6 +19,30 @@ from urban_mule.desk.model.words import label
 OF_PROJECT = "project."  # begins the name of a field that belongs to all axes, where one is asked for
 MOST_BARS = 5
 SLIDE_TIME = 140  # ms
+NAMES = 190.0  # px of the names before the bars
+
+
+class Share(QPushButton):
+    """An input that makes a part of a number's doubt: its name, its part of the variance as a bar; it leads to its field."""
+
+    def __init__(self, name: str, share: float, parent: QWidget | None = None) -> None:
+        super().__init__(parent, objectName="plain", autoDefault=False)
+        self.name, self.share = name, share
+        self.setAccessibleName(f"{name} makes {100 * share:.0f} % of the doubt; go to its field")
+        self.setFixedHeight(20)
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setFont(font(12))
+        if self.hasFocus() or self.underMouse():
+            painter.fillRect(self.rect(), theme.color("terrain"))
+        painter.setPen(theme.color("accent"))
+        painter.drawText(QRectF(0, 0, NAMES - 8, 20), Qt.AlignmentFlag.AlignVCenter,
+                         painter.fontMetrics().elidedText(self.name, Qt.TextElideMode.ElideRight, int(NAMES - 8)))
+        long = (self.width() - NAMES - 60) * self.share
+        painter.fillRect(QRectF(NAMES, 5, long, 10), theme.color("violet"))
+        painter.setPen(theme.color("ink"))
+        painter.drawText(QRectF(NAMES + long + 6, 0, 60, 20), Qt.AlignmentFlag.AlignVCenter, f"{100 * self.share:.0f} %")
 
 
 class Bars(QWidget):
@@ -36,7 +60,7 @@ class Bars(QWidget):
     @painted
     def paintEvent(self, painter: QPainter) -> None:
         painter.setFont(font(12))
-        left, largest = 190.0, max((abs(m) for _, m in self.moves), default=0.0) or 1.0
+        left, largest = NAMES, max((abs(m) for _, m in self.moves), default=0.0) or 1.0
         room = self.width() - left - 60
         for row, (name, move) in enumerate(self.moves):
             y = row * 18.0
@@ -112,6 +136,7 @@ class Slip(QFrame):
             self._inner.deleteLater()
         self._inner = self._content(working_row(self.solution, name))
         self._box.addWidget(self._inner)
+        self._inner.setVisible(True)  # in a slip that is open it would be measured as if it were not there
         self._place(slide)
         self.show()
         self.raise_()
@@ -132,6 +157,8 @@ class Slip(QFrame):
         doubt = self.solution.get(uncertainty_of(row.name)) if uncertainty_of(row.name) in self.solution.sheet.quantities else None
         if doubt:
             box.addWidget(self._input(uncertainty_of(row.name), "± is twice "))
+        else:
+            self._by_inputs(row, box)
         moves = self._moves(row)
         if moves:
             box.addSpacing(4)
@@ -139,6 +166,20 @@ class Slip(QFrame):
             box.addWidget(Bars(tuple((self.solution.label(name), move) for name, move in moves)))
         box.addWidget(Label(f"Source: {row.source}", objectName="label", wordWrap=True))
         return inner
+
+    def _by_inputs(self, row: Working, box: QVBoxLayout) -> None:
+        """How sure the number is by its inputs, and which of them make its doubt; each leads to its field."""
+        sure, solution = self.session.sure, self.solution
+        standard = None if sure is None or solution is not sure.solution else sure.standard(row.name, row.value)
+        if sure is None or standard is None:
+            return
+        said = doubted_text(solution.sheet, row.name, row.value, standard, self.session.system, self.session.axis.unit)
+        box.addSpacing(4)
+        box.addWidget(Label(f"{said} holds 95 of 100 such builds. What makes the doubt:", objectName="label", wordWrap=True))
+        for name, share in sure.doubts.named(row.name):
+            button = Share(solution.label(name), share)
+            button.clicked.connect(lambda _on, name=name: self.jump.emit(name))
+            box.addWidget(button)
 
     def _head(self, row: Working) -> QHBoxLayout:
         head = QHBoxLayout()

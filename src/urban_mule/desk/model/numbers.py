@@ -10,6 +10,7 @@ from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.subjects import sheet_of
 from urban_mule.desk.model.analyses import Analyses
 from urban_mule.desk.model.solver import Solver
+from urban_mule.desk.model.sureness import Sure, Sureness
 from urban_mule.desk.model.taken import Taken
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.project_file import ProjectFile
@@ -26,6 +27,8 @@ class Numbers(Taken):
         self._analyses = Analyses(self.works, self)
         self._analyses.ready.connect(self._take_analyses)
         self._analyses.told.connect(self.told)
+        self._sureness = Sureness(self.works, self)
+        self._sureness.found.connect(self._take_sureness)
         self._solver = Solver(self.project, self.axis, self._analyses, self.saving.applied, self)
         self.book_changed.connect(self._follow)
         self._solver.followed.connect(self._others_followed)
@@ -111,6 +114,15 @@ class Numbers(Taken):
         """Take in what the document says, what was analysed, and what is on the hardware."""
         self._solver.follow(self.project, self.axis, self.saving.applied)
 
+    @property
+    def sure(self) -> Sure | None:
+        """How sure the numbers of the shown axis are; while that is worked out, how sure they were before."""
+        self._sureness.follow(self.project, self.axis, self.solution)
+        return self._sureness.of(self.axis.id, self.solution) or self._sureness.before(self.axis.id)
+
+    def _take_sureness(self, names: frozenset[str]) -> None:
+        self.changed.emit(frozenset(name for name in names if self.sheet.has(name)))
+
     def _take_analyses(self) -> None:
         shown = self.solution
         self._follow()
@@ -131,6 +143,7 @@ class Numbers(Taken):
     def close(self) -> None:
         """Stop and await what is being worked at, and close the file."""
         self._analyses.stop()
+        self._sureness.stop()
         self.blockSignals(True)  # what still has to be said must find nobody
         self.works.close()
         self.saving.close()

@@ -12,6 +12,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.model.saving import Saving
+from urban_mule.desk.model.sureness import Sure
 from urban_mule.desk.model.works import Works
 from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.project import Axis, Project
@@ -78,6 +79,8 @@ class Scope(HasBook, Protocol):
     def works(self) -> Works: ...
     @property
     def hardware(self) -> HardwareOf: ...
+    @property
+    def sure(self) -> Sure | None: ...  # how sure its numbers are, as far as that is worked out
     def solution_with(self, name: str) -> Solution: ...
     def verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]: ...
     def worst(self, stage: StageName | None = None) -> Verdict | None: ...

@@ -90,6 +90,11 @@ class SubjectScope:
         """Nothing is said of all axes where it is shown."""
         return ()
 
+    @property
+    def sure(self) -> None:
+        """Nothing is worked out of how sure its numbers are."""
+        return
+
     def solution_with(self, name: str) -> Solution:
         """Its own solution for what stands on its sheet."""
         own = name in self.sheet.quantities or name in self.sheet.inputs

@@ -13,7 +13,7 @@ from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSize, QTimer
 from PyQt6.QtGui import QPageLayout
 
 from urban_mule.core.sheet.quantity import Unknown
-from urban_mule.core.sheet.shown import value_text
+from urban_mule.core.sheet.shown import solved_text, uncertainty_of, value_text
 from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.core.sheet.working import Working, working_of
@@ -25,6 +25,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import state_word
 from urban_mule.desk.out.machine import machine_section, spindle_states
 from urban_mule.desk.out.printing import filled, print_html
+from urban_mule.desk.shared.promised import Standard, promised, standards
 from urban_mule.desk.stages.registry import SPECS
 from urban_mule.store.document.project import from_practice
 from urban_mule.store.file.project_file import now
@@ -74,8 +75,8 @@ def pictures_of(session: Session, states: list[AxisState], found: dict[tuple[str
                 yield
 
 
-def axis_section(state: AxisState, drawn: Mapping[tuple[str, StageName], bytes]) -> dict[str, Any]:
-    """What the report says of an axis: a page to read, its stages with every check, and its workings."""
+def axis_section(state: AxisState, drawn: Mapping[tuple[str, StageName], bytes], standard: Standard) -> dict[str, Any]:
+    """What the report says of an axis: a page, its stages with every check, its workings. standard: how sure they are."""
     stages = []
     for stage in STAGES:
         known = sorted((v for v in state.verdicts(stage) if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))
@@ -88,7 +89,7 @@ def axis_section(state: AxisState, drawn: Mapping[tuple[str, StageName], bytes])
     drawn_here = {one["stage"]: one["picture"] for one in stages if one["picture"]}
     four = [(name, drawn_here[name]) for name in FOUR if name in drawn_here][:4]
     deciding = max(attention, key=lambda v: LEVELS.index(v.level), default=None) or state.headline("Motor")
-    workings = workings_of(state)
+    workings = workings_of(state, standard)
     rows = [(workings[name]["label"], workings[name]["value"], workings[name]["number"]) for name in DECIDING if name in workings
             and not isinstance(state.solution.find(name), Unknown)]
     return {"name": state.axis.name, "state": state_word("unknown" if worst is None else worst.level), "four": four,
@@ -98,7 +99,7 @@ def axis_section(state: AxisState, drawn: Mapping[tuple[str, StageName], bytes])
             "unknown": [v for v in state.verdicts() if v.level == "unknown"]}
 
 
-def workings_of(state: AxisState) -> dict[str, dict[str, str]]:
+def workings_of(state: AxisState, standard: Standard) -> dict[str, dict[str, str]]:
     """Each quantity behind the deciding numbers once, with a number by which the others refer to it."""
     rows: dict[str, Working] = {}
     for name in DECIDING:
@@ -106,14 +107,17 @@ def workings_of(state: AxisState) -> dict[str, dict[str, str]]:
             rows |= {row.name: row for row in working_of(state.solution, name) if row.name not in rows}
     numbers = {name: f"{state.axis.name}-{place}" for place, name in enumerate(rows, start=1)}
     return {name: {
-        "number": numbers[name], "label": state.sheet.label(name), "value": _said(state, row), "source": row.source,
+        "number": numbers[name], "label": state.sheet.label(name), "value": _said(state, row, standard(row.name)),
+        "source": row.source,
         "formula": f"{row.symbol} = {row.formula}" if row.formula and row.formula != row.symbol else "",
         "from": ", ".join(numbers[one] for one in row.parameters)} for name, row in rows.items()}
 
 
-def _said(state: AxisState, row: Working) -> str:
-    """The value of a row as people read it, in the units of the project; what is no number in a few words."""
+def _said(state: AxisState, row: Working, standard: float | None) -> str:
+    """The value of a row as people read it, in the units of the project, with how sure it is; what is no number in a few words."""
     if isinstance(row.value, (float, int)):
+        if standard or state.solution.get(uncertainty_of(row.name)):
+            return str(solved_text(state.solution, row.name, state.system, state.axis.unit, standard))
         return str(value_text(state.sheet, row.name, row.value, state.system, 4, state.axis.unit))
     return structure_text(row)
 
@@ -132,7 +136,8 @@ class Report:
 
     def html(self) -> str:
         """The whole report as HTML."""
-        return filled("report.html", project=self.project, axes=[axis_section(state, self._drawn) for state in self.states],
+        return filled("report.html", project=self.project, axes=[
+            axis_section(state, self._drawn, standards(self.project, state)) for state in self.states],
                        machine=self.machine, names=self.names, revision=self.revision, palette=self.palette,
                        entries=sorted(self.entries, key=lambda one: one.time))
 
@@ -177,7 +182,7 @@ def tags_work(session: Session, path: Path) -> Callable[[], Path]:
 
     def work() -> Path:
         tags = [tag for state, follower in states for tag in (
-            {"name": state.axis.name, "rows": settings_of(state)},
+            {"name": state.axis.name, "rows": settings_of(state), "holds": promised(state, standards(project, state))},
             *([] if follower is None else [{"name": f"{state.axis.name} follower", "rows": follower_settings(follower)}]))]
         tags += turning
         html = filled("tags.html", project=project, pairs=[tags[i:i + 2] for i in range(0, len(tags), 2)], revision=revision)

@@ -35,6 +35,9 @@ if TYPE_CHECKING:
 
 FIRST = 8  # ms before the first fields are made, so that the picture is painted first
 READ_AS = {"travel": ("scale_reading",), "lengths": ("scale_reading",), "reversal": ("reversal_history",)}  # on the sheet, too
+ODDS = {"torque margin": ("working_margin", "No step is lost"),  # by what a check judges: what is told of builds like this
+        "lost motion": ("expected_lost_motion", "It stays within the accuracy wanted")}
+CLEAR = 0.95  # share of builds from which on odds say no more than the sentence does
 LONG_CYCLE = 200  # moves, from which on trying advice takes longer than the window may be silent
 
 
@@ -245,7 +248,7 @@ class StageView(SharedOut):
         if following is not None:
             (sentence, nxt), deciding = following, ahead
         self._lead_on(ahead)
-        nxt = self._with_readings(deciding, nxt)
+        nxt = self._with_readings(deciding, self._with_odds(deciding, nxt))
         self.headline.setText(sentence)
         self.subline.setText(nxt)
         self.subline.setVisible(bool(nxt) or 1 < len(self.spec.leaves) <= MOST_BESIDE)
@@ -276,6 +279,15 @@ class StageView(SharedOut):
         row = None if known is None else self.results.point_at(known.check)
         if row is not None:
             self.below.ensureWidgetVisible(row)
+
+    def _with_odds(self, deciding: Verdict | None, nxt: str) -> str:
+        """The line beneath a headline, with the odds of what it says where they are worth saying."""
+        quantity, said = ODDS.get("" if deciding is None else deciding.check, ("", ""))
+        sure = self.session.sure if quantity else None
+        share = None if sure is None else sure.share_of_builds(quantity)
+        if share is None or not 1 - CLEAR < share < CLEAR:
+            return nxt
+        return f"{said} in {round(20 * share)} of 20 such builds. {nxt}"
 
     def _with_readings(self, deciding: Verdict | None, nxt: str) -> str:
         """The line beneath a headline that rests on readings: of practice, or taken under other conditions."""

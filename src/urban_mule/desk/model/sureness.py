@@ -1,0 +1,84 @@
+"""How sure the numbers of the shown axis are: worked out in a worker once nothing has changed for a moment, kept until it does."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.studies.doubts import Doubts, Odds, odds_of
+from urban_mule.desk.model.works import Works
+from urban_mule.store.document.project import Axis, Project
+from urban_mule.store.doubts import axis_doubts
+
+PAUSE = 300  # ms without a change: a person who drags or types has the processor to himself
+
+
+@dataclass(frozen=True, eq=False)
+class Sure:
+    """The doubts of one solution, and the odds that follow."""
+
+    solution: Solution
+    doubts: Doubts
+    odds: tuple[Odds, ...]
+
+    def standard(self, name: str, value: float) -> float | None:
+        """The standard uncertainty of a quantity that has this value now, in its unit; None where nothing makes any."""
+        was = self.doubts.values.get(name)
+        if was is None or isinstance(value, bool) or not isinstance(value, (int, float)):
+            return None
+        standard = self.doubts.standard(name)
+        return standard * abs(value / was) if was and value != was else standard
+
+    def share_of_builds(self, quantity: str) -> float | None:
+        """The share of builds on the good side of the limit of a quantity, where that is told."""
+        return next((one.share for one in self.odds if one.quantity == quantity), None)
+
+
+class Sureness(QObject):
+    """found(names): these have another uncertainty than before."""
+
+    found = pyqtSignal(object)
+
+    def __init__(self, works: Works, parent: QObject) -> None:
+        super().__init__(parent)
+        self._works = works
+        self._kept: dict[str, Sure] = {}
+        self._asked: tuple[Project, Axis, Solution] | None = None
+        self._pause = QTimer(self, singleShot=True, interval=PAUSE)
+        self._pause.timeout.connect(self._begin)
+
+    def of(self, who: str, solution: Solution) -> Sure | None:
+        """What is known of an axis: of this very solution, or none."""
+        kept = self._kept.get(who)
+        return kept if kept is not None and kept.solution is solution else None
+
+    def before(self, who: str) -> Sure | None:
+        """What was known of an axis last, of whichever solution."""
+        return self._kept.get(who)
+
+    def follow(self, project: Project, axis: Axis, solution: Solution) -> None:
+        """The axis shown has this solution now: work it out once there is time."""
+        asked = None if self._asked is None else self._asked[2]
+        if self.of(axis.id, solution) is None and asked is not solution:
+            self._asked = project, axis, solution
+            self._pause.start()
+
+    def _begin(self) -> None:
+        if self._asked is None:
+            return
+        project, axis, solution = self._asked
+        own = solution.own()
+        self._works.run(("how sure the numbers are", id(self)), self, lambda progress: axis_doubts(project, axis, own, progress),
+                        lambda made: self._take(axis.id, solution, *made))
+
+    def _take(self, who: str, solution: Solution, doubts: Doubts, said: frozenset[str]) -> None:
+        before = self._kept.get(who)
+        self._kept[who] = Sure(solution, doubts, odds_of(solution, doubts, said))
+        names = set(doubts.values) | (set() if before is None else set(before.doubts.values))
+        self.found.emit(frozenset(names))
+
+    def stop(self) -> None:
+        """Begin no more."""
+        self._pause.stop()

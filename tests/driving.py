@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import threading
 from collections.abc import Callable
 from pathlib import Path
@@ -41,7 +42,8 @@ def choose(field: Field | None, value: str) -> None:
 
 
 def shown(window: Window, name: str) -> str:
-    return next(row.shown() for row in window.stage.results.rows if row.name == name)
+    """What a result says, without how sure it is: that comes a moment later."""
+    return re.sub(r" ± [\d.]+", "", next(row.shown() for row in window.stage.results.rows if row.name == name))
 
 
 def level(window: Window, check: str) -> str:

@@ -198,6 +198,8 @@ SLIT = (Coupling(rated_torque=2.0), Belt(pitch=0.003, teeth=20, inertia=1e-5))
 ROLLED: dict[str, Any] = {"train": (FeedRoller(diameter=0.02),)}
 FED = TravelReading(0.4, np.array([0.368, 0.3681, 0.3679]), 1e-5)
 CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
+    ("expected accuracy", "unknown", "of 20 reach that", {"accuracy_wanted": 1e-4}, "proves it"),
+    ("expected accuracy", "tight", "few reach that", {"accuracy_wanted": 5e-6}, "finer drive"),
     ("printed curve", "good", "the curve is known to", curve_of("stepper"), ""),
     ("printed curve", "tight", "off the nearest winding", curve_of("stepper", jagged=True), "Compare its points"),
     # check, level, words of the sentence, what differs, words of the next step

@@ -79,7 +79,8 @@ def test_tag_card_and_tags_on_paper_are_in_inch_too(demo_copy: Path, qtbot: Any)
     wall = re.sub(r"<[^>]+>", " ", wall_html(session))
     assert not A_NUMBER.search(wall) and " in/min" in wall
     rows = settings_of(session.state)
-    tags = filled("tags.html", project=session.project, pairs=[[{"name": "X", "rows": rows}]], revision=session.revision)
+    pairs = [[{"name": "X", "rows": rows, "holds": []}]]
+    tags = filled("tags.html", project=session.project, pairs=pairs, revision=session.revision)
     assert "in/s²" in tags and not A_NUMBER.search(re.sub(r"<[^>]+>", " ", tags))
     window.close()
 

@@ -254,7 +254,7 @@ def test_pictures_report_and_tags_are_written(window: Window, tmp_path: Path) ->
     write_tags(window.session, tmp_path / "tags.pdf")
     html = (tmp_path / "report.html").read_text(encoding="utf-8")
     assert "Courtyard mosaic layer" in html and "From practice readings" in html and html.count("<img") > 8
-    assert re.search(r"<td>X-\d+</td><td>RMS torque</td><td><b>0.19\d+ N·m</b></td><td>T_rms = √", html)
+    assert re.search(r"<td>X-\d+</td><td>RMS torque</td><td><b>0.19\d+ ± 0.0\d+ N·m</b></td><td>T_rms = √", html)
     assert (tmp_path / "report.pdf").read_bytes().startswith(b"%PDF") and (tmp_path / "tags.pdf").stat().st_size > 5000
     window.files.copy_results()
     assert application().clipboard().text().startswith("quantity,value,unit\npeak_torque,0.65")  # type: ignore[union-attr]

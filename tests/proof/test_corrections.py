@@ -174,7 +174,11 @@ def test_corrections_circle_and_diagonals_in_the_window(demo_copy: Path, qtbot: 
     window, leaf = leaf_of(demo_copy, qtbot, "Proof", "corrections")
     rungs = {words: value for words, value, _ in leaf.ladder.rungs}
     assert rungs["as it is"] > rungs["table and backlash"] > rungs["limit set by scatter"]
-    assert all(before is not None for *_, before in leaf.ladder.rungs), "the first run promised, the second gave"
+    told = {words for words, _, before in leaf.ladder.rungs if before is not None}
+    assert told == {"as it is", "scale corrected", "backlash compensated", "table", "table and backlash", "limit set by scatter"}
+    promised = window.session.solution["accuracy_promised"]
+    assert rungs["table and backlash"] == pytest.approx(1e6 * promised["all"]), "with the scatter that a table has itself"
+    assert rungs["table, in between"] > rungs["table and backlash"], "and at places that it does not know"
     rows = list(csv.DictReader(io.StringIO(leaf.table_csv())))
     assert len(rows) == 11 and set(rows[0]) >= {"target [mm]", "correction [µm]", "worth"}
     window.stage.leaves.turn("circle")

@@ -57,12 +57,12 @@ MOTIONS, MOTORS = ("linear", "rotary"), ("stepper", "servo")
 AXIS_MODULES = (
     "motor.shaft", "motor.warming", "drive.warming", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque",
     "load.asked", "load.assumed", "motor.heat", "load.link_loads", "train.stiffness", "load.fall", "motor.margin",
-    "scale.steps", "scale.detective",
-    "scale.lengths", "slack.reversal", "slack.push", "slack.trend", "slack.parts", "slack.repairs", "slack.upkeep", "moves.homing",
-    "moves.ends", "proof.positioning", "proof.periodic", "proof.shares", "proof.corrections", "proof.next_run",
-    "proof.uncertainty", "proof.drift", "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts",
-    "ring.ripple", "ring.sensor", "brief.reach", "brief.goals", "brief.fits", "motor.checks", "moves.checks", "moves.directions",
-    "moves.ends_checks", "drive.checks", "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
+    "scale.steps", "scale.detective", "scale.lengths", "slack.reversal", "slack.push", "slack.trend", "slack.parts",
+    "slack.repairs", "slack.upkeep", "moves.homing", "moves.ends", "proof.positioning", "proof.periodic", "proof.shares",
+    "proof.corrections", "proof.promises", "proof.expected", "proof.next_run", "proof.uncertainty", "proof.drift",
+    "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts", "ring.ripple", "ring.sensor", "brief.reach",
+    "brief.goals", "brief.fits", "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks",
+    "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
 MODULES_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear",), "rotary": ("load.rotary",),
     "stepper": ("motor.stepper", "motor.stepper_printed", "motor.stepper_modes", "motor.stepper_heat", "drive.supply",
@@ -103,6 +103,7 @@ AXIS_STRUCTURES = (
     ("unit", "unit of the controller", "no unit"),
     ("other_modes", "frequencies of what rings beside the train: frame, tool, table, as they were named", "no hump is named"),
     ("proof_gauge_uncertainty", "of the gauge of the last positioning run", "the gauge of the run says no uncertainty"),
+    ("proof_gauge_hysteresis", "of the gauge of the last positioning run", "the gauge of the run says no hysteresis"),
     ("follower_differences", "what differs between leader and follower", "no difference is entered"),
     ("parts_bought", "sizes of the parts, in the list of parts on the Brief", "no part has its sizes yet"),
     *((f"{name}_{which}", f"taken on the machine or imported as CSV; {which_words}", f"no {name} readings yet")

@@ -68,6 +68,7 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     run = axis.last_reading("positioning")
     gauge = next((one for one in project.gauges or () if run is not None and one.name == run.gauge), None)
     inputs["proof_gauge_uncertainty"] = getattr(gauge, "gauge_uncertainty", None)
+    inputs["proof_gauge_hysteresis"] = getattr(gauge, "gauge_hysteresis", None)
     return inputs
 
 

@@ -42,3 +42,10 @@ def expected_lost_motion(predicted_lost_motion: Reals, play_at_reversal: Reals, 
 def play_hidden_by_drag(travel_per_radian: Reals) -> Reals:
     """By how much less travel a push both ways shows: nothing, since the motor is held where it is."""
     return 0.0 * travel_per_radian
+
+
+@quantity("[travel]", symbol="e_s", source="a servo goes to its encoder's count", formula="0", label="Error of a step",
+          shown=("µm", ""))
+def step_error() -> float:
+    """A servo has no steps that stand off [travel]."""
+    return 0.0

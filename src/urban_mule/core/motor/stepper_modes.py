@@ -11,6 +11,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import torque_into_train
 from urban_mule.core.train.links import Link
 
+STEP_ERROR = 0.05  # of a full step
 BAND = 0.3  # half the width of the speeds that resonate, as a share
 TWO_MASSES = "two masses and two springs; S. Timoshenko, Vibration Problems in Engineering"
 
@@ -131,3 +132,10 @@ def play_hidden_by_drag(
 ) -> Reals:
     """By how much less travel a push both ways shows, since the train's own drag holds the motor; set_torque [N·m]."""
     return 2 * torque_into_train(train, 0.0, 1.0, 0.0) * travel_per_radian / (rotor_teeth * hold_fraction * set_torque)
+
+
+@quantity("[travel]", symbol="e_s", source="what data sheets promise of a stepper without load: 5 % of a full step",
+          formula="0.05·α·r", label="Error of a step", shown=("µm", ""))
+def step_error(step_angle: Reals, travel_per_radian: Reals) -> Reals:
+    """How far the rotor stands off its place at rest; step_angle [rad], travel_per_radian [travel/rad]."""
+    return STEP_ERROR * step_angle * travel_per_radian

@@ -36,6 +36,20 @@ def warming_time_constant(warming_curve: FirstOrder) -> float:
     return warming_curve.time_constant
 
 
+@quantity("K", symbol="u_ΔT", source="covariance of the fit", formula="by least squares",
+          label="Standard uncertainty of the case's rise")
+def warming_rise_uncertainty(warming_curve: FirstOrder) -> float:
+    """Standard uncertainty of how far the case rises [K]."""
+    return warming_curve.rise_uncertainty
+
+
+@quantity("s", symbol="u_τm", source="covariance of the fit", formula="by least squares", shown="min",
+          label="Standard uncertainty of the case's time constant")
+def warming_time_constant_uncertainty(warming_curve: FirstOrder) -> float:
+    """Standard uncertainty of the time constant of the case [s]."""
+    return warming_curve.time_constant_uncertainty
+
+
 @quantity("K/W", symbol="R_m", source="rise of the case over the copper loss at its final temperature; the winding is warmer"
           " than the case, so it is a lower bound", formula="ΔT ÷ P₀·(1 + 0.00393·(T_end − 20))",
           label="Thermal resistance, measured at least")

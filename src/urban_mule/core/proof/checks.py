@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from urban_mule.core.proof.shares import repair_of
 from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, check, taken
 from urban_mule.core.sheet.wording import distance, microns, microns_sure, size
 
 GAUGE_SHARE, DRIFTS = 0.25, 0.25  # of the accuracy wanted
+SELDOM = 0.05  # share of drives below which a goal is worth a second thought
 MOST_NAMED = 4  # points that a sentence bears
 
 
@@ -32,6 +35,33 @@ def accuracy_against_goal(positioning_accuracy: float, accuracy_wanted: float, u
                        "Name the gauge under Readings, with its uncertainty; then it is proven.", "ISO 230-2, k = 2.", 0.3)
     return Verdict("good", said, "Proven. Write it down and repeat it when something changes.", "ISO 230-2, k = 2.",
                    1 - share * 0.7)
+
+
+def not_run(solution: Solution) -> bool:
+    """Whether no positioning run is taken yet."""
+    return solution.get("positioning_reading") is None
+
+
+@check("expected accuracy", stage="Proof", applies=not_run)
+def expected_against_goal(
+    expected_accuracy: float, expected_accuracy_uncertainty: float, expected_accuracy_corrected: float,
+    expected_accuracy_corrected_uncertainty: float, unit: str, accuracy_wanted: Reals = None,
+) -> Verdict | None:
+    """What drives of this sort usually come to, against the goal of the Brief, before anything is measured."""
+    if accuracy_wanted is None:
+        return None
+    built = microns_sure(expected_accuracy, expected_accuracy_uncertainty, unit)
+    corrected = microns_sure(expected_accuracy_corrected, expected_accuracy_corrected_uncertainty, unit)
+    said = (f"Drives of this sort usually come to {built} as built and {corrected} with scale and backlash corrected;"
+            f" {microns(accuracy_wanted, unit)} are wanted")
+    width = expected_accuracy_corrected_uncertainty / expected_accuracy_corrected if expected_accuracy_corrected else 0.0
+    reach = 0.5 * math.erfc(-math.log(accuracy_wanted / expected_accuracy_corrected) / width / math.sqrt(2)) if width else 1.0
+    if reach < SELDOM:
+        return Verdict("tight", f"{said}: few reach that.", "Take a finer drive, or count on correcting what repeats; the"
+                       " working of the number shows its parts.", "From what such drives usually are, not from this one.", 0.1)
+    told = "nearly all reach that" if reach > 1 - SELDOM else f"about {round(20 * reach)} of 20 reach that"
+    return Verdict("unknown", f"{said}: {told}.", "A positioning run proves it.",
+                   "From what such drives usually are, not from this one.", missing=("positioning_reading",))
 
 
 @check("gauge", stage="Proof", applies=lambda solution: solution.get("proof_gauge_uncertainty") is not None)
@@ -60,10 +90,11 @@ def drift_settles(drift_final: float, warm_up_time_needed: float, unit: str, acc
 
 
 @check("table", stage="Proof", applies=taken("positioning_reading"))
-def table_is_worth_it(correction_points: list[dict[str, Any]], accuracy_with_all: float, positioning_accuracy: float, unit: str
-                      ) -> Verdict | None:
+def table_is_worth_it(correction_points: list[dict[str, Any]], accuracy_with_all: float, positioning_accuracy: float, unit: str,
+                      accuracy_promised: dict[str, float] | None = None) -> Verdict | None:
     """Which points of the correction table would correct scatter."""
     idle = [one for one in correction_points if not one["worth"]]
+    left = accuracy_with_all if accuracy_promised is None else accuracy_promised["all"]
     if not idle:
         return None
     said = ", ".join(distance(one["target"], unit) for one in idle[:MOST_NAMED])
@@ -72,5 +103,5 @@ def table_is_worth_it(correction_points: list[dict[str, Any]], accuracy_with_all
         return Verdict("tight", f"All {len(idle)} points lie within their own scatter: a table would correct nothing but that.",
                        "Leave it, or take more repeats.", headroom=0.3)
     return Verdict("good", f"{len(idle)} of {len(correction_points)} points are not worth correcting, at {said}{more}: their"
-                   f" mean lies within its own uncertainty. A table and backlash make {microns(accuracy_with_all, unit)} of"
+                   f" mean lies within its own uncertainty. A table and backlash make {microns(left, unit)} of"
                    f" {microns(positioning_accuracy, unit)}.", "Nothing to do.", headroom=0.6)

@@ -46,6 +46,20 @@ def drift_time_constant(drift_rise: FirstOrder) -> float:
     return drift_rise.time_constant
 
 
+@quantity("[travel]", symbol="u_d", source="covariance of the fit", formula="by least squares", shown=("µm", ""),
+          label="Standard uncertainty of the final drift")
+def drift_final_uncertainty(drift_rise: FirstOrder) -> float:
+    """Standard uncertainty of where the place ends [travel]."""
+    return drift_rise.rise_uncertainty
+
+
+@quantity("s", symbol="u_τ", source="covariance of the fit", formula="by least squares", shown="min",
+          label="Standard uncertainty of the drift's time constant")
+def drift_time_constant_uncertainty(drift_rise: FirstOrder) -> float:
+    """Standard uncertainty of the time constant of the drift [s]."""
+    return drift_rise.time_constant_uncertainty
+
+
 @quantity("s", symbol="t_w", source="95 % are reached after three time constants", formula="3·τ", label="Warm-up time needed",
           shown="min")
 def warm_up_time_needed(drift_time_constant: float) -> float:

@@ -9,7 +9,8 @@ from urban_mule.core.proof.corrections import (
     accuracy_with_scale,
     accuracy_with_table,
 )
-from urban_mule.core.proof.positioning import Bands, positioning_accuracy, positioning_bands
+from urban_mule.core.proof.positioning import positioning_accuracy, positioning_bands
+from urban_mule.core.proof.promises import accuracy_promised
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -27,16 +28,22 @@ class Promised:
     floor: float
 
 
-def promised(bands: Bands) -> Promised:
-    """What a run promises. Raises NotKnown as its parts do."""
-    return Promised(*(part(bands) for part in (positioning_accuracy, accuracy_with_scale, accuracy_with_backlash,
-                                               accuracy_with_table, accuracy_with_all, accuracy_floor)))
+def promised(reading: TwoWayReading) -> Promised:
+    """What a run promises; of too few targets or unlike repeats, by the readings that made the corrections. Raises NotKnown."""
+    bands = positioning_bands(reading)
+    parts = {"scale": accuracy_with_scale, "backlash": accuracy_with_backlash, "table": accuracy_with_table,
+             "all": accuracy_with_all}
+    try:
+        found = accuracy_promised(reading)
+    except NotKnown:
+        found = {name: part(bands) for name, part in parts.items()}
+    return Promised(positioning_accuracy(bands), **found, floor=accuracy_floor(bands))
 
 
 @quantity("", symbol="", source="the run before the last one, corrected in every way", structure=True,
-          formula="as the accuracies with each correction")
+          formula="as promised with each correction")
 def promised_before(positioning_readings: tuple[TwoWayReading, ...]) -> Promised:
     """What the run before the last one promised. Raises NotKnown where there is one only."""
     if len(positioning_readings) < 2:
         raise NotKnown("one run is nothing to compare with; correct, and run again")
-    return promised(positioning_bands(positioning_readings[-2]))
+    return promised(positioning_readings[-2])

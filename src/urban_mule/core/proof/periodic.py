@@ -3,11 +3,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
-from urban_mule.core.proof.positioning import Bands
+from urban_mule.core.proof.positioning import ISO, Bands, accuracy_of
+from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.readings.two_way import TwoWayReading
-from urban_mule.core.sheet.quantity import quantity
+from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.train.links import Link
 
@@ -28,11 +31,15 @@ class Period:
 
 @record(frozen=True)
 class Wave:
-    """An error that repeats: what has its period, the period [travel], its amplitude [travel]."""
+    """An error that repeats: what has its period, the period [travel], its amplitude with its standard uncertainty [travel], and
+    its phase where the travel is 0 [rad], of amplitude · sin(2πx/length + phase).
+    """
 
     name: str
     length: float
     amplitude: float
+    amplitude_uncertainty: float
+    phase: float
 
 
 def periods_of(train: tuple[Link, ...], travel_per_turn: float) -> tuple[Period, ...]:
@@ -77,12 +84,51 @@ def periodic_errors(positioning_bands: Bands, train: tuple[Link, ...], travel_pe
                 continue
             gain = (rest - less) / 2 / max(less / (x.size - waved.shape[1]), 1e-300)
             if gain > SURE and (best is None or gain > best[0]):
-                best = gain, Wave(one.name, one.length, float(np.hypot(*found_here[-2:]))), waved
+                best = gain, _wave(one, waved, found_here, less), waved
         if best is None:
             break
         found.append(best[1])
         base = best[2]
     return tuple(sorted(found, key=lambda wave: -wave.amplitude))
+
+
+def _wave(period: Period, shapes: np.ndarray, found: np.ndarray, less: float) -> Wave:
+    """The wave of a fit: amplitude, how sure it is by what is left of the means, and phase."""
+    a, b = float(found[-2]), float(found[-1])
+    amplitude = float(np.hypot(a, b))
+    covariance = np.linalg.inv(shapes.T @ shapes)[-2:, -2:] * less / max(1, len(shapes) - shapes.shape[1])
+    along = np.array([a, b]) / amplitude
+    return Wave(period.name, period.length, amplitude, float(np.sqrt(along @ covariance @ along)), float(np.arctan2(b, a)))
+
+
+POINTS_A_PERIOD = 4  # of a table that follows a wave
+
+
+@quantity("", symbol="â_p, φ_p", source="the fitted waves, as a controller takes them: −â·sin(2πx/p + φ) in addition",
+          formula="amplitude, period and phase where the travel is 0")
+def wave_corrections(periodic_errors: tuple[Wave, ...]) -> list[dict[str, Any]]:
+    """Each wave that repeats, the largest first: name, period, amplitude with its uncertainty [travel], phase [rad]."""
+    return [{"name": one.name, "period": one.length, "amplitude": one.amplitude, "amplitude_uncertainty": one.amplitude_uncertainty,
+             "phase": one.phase} for one in periodic_errors]
+
+
+def wave_at(waves: list[dict[str, Any]], x: np.ndarray) -> np.ndarray:
+    """What the waves of `wave_corrections` err at places x [travel]."""
+    return np.asarray(sum((one["amplitude"] * np.sin(2 * np.pi * x / one["period"] + one["phase"]) for one in waves),
+                          np.zeros_like(x, dtype=float)))
+
+
+@quantity("[travel]", symbol="A_w", source=f"{ISO}; scale, mean reversal and every wave that repeats taken off",
+          formula="A of x̄_i − b·x_i ± B̄/2 − ∑ â·sin(2πx_i/p + φ)", label="Accuracy with waves corrected", shown=("µm", ""))
+def accuracy_with_waves(positioning_bands: Bands, wave_corrections: list[dict[str, Any]]) -> float:
+    """Accuracy when scale, backlash and what repeats are compensated. Raises NotKnown where nothing repeats beyond chance."""
+    if not wave_corrections:
+        raise NotKnown("nothing repeats beyond chance in this run")
+    x, half = positioning_bands.targets, float(positioning_bands.reversal.mean()) / 2
+    wave = wave_at(wave_corrections, x)
+    left = positioning_bands.middle - wave
+    off = wave + straight_line(x, left).slope * x
+    return accuracy_of(positioning_bands.mean_up - off - half, positioning_bands.mean_down - off + half, positioning_bands)
 
 
 def repeat_means(reading: TwoWayReading) -> np.ndarray:

@@ -79,7 +79,11 @@ def mean_deviation_range(positioning_bands: Bands) -> float:
 
 def accuracy_of(up: np.ndarray, down: np.ndarray, bands: Bands) -> float:
     """Accuracy A of means up and down [travel] with the scatter of bands [travel]. Raises NotKnown with single repeats."""
-    s_up, s_down = bands.scatter()
+    return accuracy_by(up, down, *bands.scatter())
+
+
+def accuracy_by(up: np.ndarray, down: np.ndarray, s_up: np.ndarray, s_down: np.ndarray) -> float:
+    """Accuracy A of means and standard deviations of both ways [travel]."""
     high, low = np.stack([up + 2 * s_up, down + 2 * s_down]), np.stack([up - 2 * s_up, down - 2 * s_down])
     return float(high.max() - low.min())
 

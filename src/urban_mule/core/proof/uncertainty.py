@@ -14,7 +14,9 @@ from urban_mule.core.readings.two_way import TwoWayReading, counts
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 
-JCGM = "JCGM 100, 5.1: mean and scatter by so few repeats at the targets that decide, and the gauge"
+JCGM = "JCGM 100, 5.1: mean and scatter by so few repeats at the targets that decide, the gauge, and drift within the run"
+EVEN = 3.0  # variance of what is evenly likely within ± a half width, under its square
+ALL_ALONG = 12.0  # and of what is evenly spread over a range, under the square of the range
 
 
 def _parts(bands: Bands, reading: TwoWayReading) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -23,18 +25,24 @@ def _parts(bands: Bands, reading: TwoWayReading) -> tuple[np.ndarray, np.ndarray
     return np.stack([bands.mean_up, bands.mean_down]), scatter, np.stack([counts(reading.up), counts(reading.down)])
 
 
-def _of_means(scatter: np.ndarray, n: np.ndarray, places: list[tuple[int, ...]], gauge: Reals) -> float:
-    return math.sqrt(sum(float(scatter[at] ** 2 / n[at]) for at in places) + len(places) * float(gauge or 0.0) ** 2)
+def _systematic(gauge: Reals, hysteresis: Reals, drift: float, extremes: int = 2) -> float:
+    """The variance at so many extremes that repeats do not show [travel²]: of the gauge, its hysteresis, and drift in the run."""
+    return extremes * (float(gauge or 0.0) ** 2 + float(hysteresis or 0.0) ** 2 / EVEN) + drift**2 / ALL_ALONG
 
 
-@quantity("[travel]", symbol="u_A", source=JCGM, formula="√(2·u² + ∑ s²·(1/n + 2/(n − 1))) at the two extremes",
+def _of_means(scatter: np.ndarray, n: np.ndarray, places: list[tuple[int, ...]], systematic: float) -> float:
+    return math.sqrt(sum(float(scatter[at] ** 2 / n[at]) for at in places) + systematic)
+
+
+@quantity("[travel]", symbol="u_A", source=JCGM, formula="√(2·u² + 2·h²/3 + d_r²/12 + ∑ s²·(1/n + 2/(n − 1))) at the two extremes",
           label="Standard uncertainty of A", shown=("µm", ""))
 def positioning_accuracy_uncertainty(
-    positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_uncertainty: Reals = None
+    positioning_bands: Bands, positioning_reading: TwoWayReading, drift_in_run: float, proof_gauge_uncertainty: Reals = None,
+    proof_gauge_hysteresis: Reals = None,
 ) -> float:
     """Standard uncertainty of the accuracy A [travel]. Raises NotKnown with single repeats."""
     means, scatter, n = _parts(positioning_bands, positioning_reading)
-    total = 2 * float(proof_gauge_uncertainty or 0.0) ** 2
+    total = _systematic(proof_gauge_uncertainty, proof_gauge_hysteresis, drift_in_run)
     for extreme in (np.argmax(means + 2 * scatter), np.argmin(means - 2 * scatter)):
         at = np.unravel_index(int(extreme), means.shape)
         total += float(scatter[at] ** 2 * (1 / n[at] + 2 / (n[at] - 1)))
@@ -50,38 +58,44 @@ def repeatability_uncertainty(positioning_bands: Bands, positioning_reading: Two
     return float(np.sqrt(np.sum(scatter[:, at] ** 2 * (1 / n[:, at] + 2 / (n[:, at] - 1)))))
 
 
-@quantity("[travel]", symbol="u_B", source=JCGM, formula="√(s↑²/n + s↓²/n) at the target of B",
+@quantity("[travel]", symbol="u_B", source=JCGM, formula="√(s↑²/n + s↓²/n + 4·h²/3) at the target of B",
           label="Standard uncertainty of B",
           shown=("µm", ""))
-def reversal_value_uncertainty(positioning_bands: Bands, positioning_reading: TwoWayReading) -> float:
-    """Standard uncertainty of the reversal value B [travel]; the gauge cancels. Raises NotKnown with single repeats."""
+def reversal_value_uncertainty(
+    positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_hysteresis: Reals = None
+) -> float:
+    """Standard uncertainty of the reversal value B [travel]; of the gauge only its hysteresis stays. Raises NotKnown with single
+    repeats.
+    """
     _, scatter, n = _parts(positioning_bands, positioning_reading)
     at = int(np.argmax(np.abs(positioning_bands.reversal)))
-    return _of_means(scatter, n, [(0, at), (1, at)], None)
+    return _of_means(scatter, n, [(0, at), (1, at)], _systematic(None, 2 * float(proof_gauge_hysteresis or 0.0), 0.0, 1))
 
 
-@quantity("[travel]", symbol="u_E", source=JCGM, formula="√(s²/n + s²/n + 2·u²) at the two extremes",
+@quantity("[travel]", symbol="u_E", source=JCGM, formula="√(s²/n + s²/n + 2·u² + 2·h²/3 + d_r²/12) at the two extremes",
           label="Standard uncertainty of E",
           shown=("µm", ""))
 def systematic_deviation_uncertainty(
-    positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_uncertainty: Reals = None
+    positioning_bands: Bands, positioning_reading: TwoWayReading, drift_in_run: float, proof_gauge_uncertainty: Reals = None,
+    proof_gauge_hysteresis: Reals = None,
 ) -> float:
     """Standard uncertainty of the systematic deviation E [travel]. Raises NotKnown with single repeats."""
     means, scatter, n = _parts(positioning_bands, positioning_reading)
     ends = [tuple(int(one) for one in np.unravel_index(int(find(means)), means.shape)) for find in (np.argmax, np.argmin)]
-    return _of_means(scatter, n, ends, proof_gauge_uncertainty)
+    return _of_means(scatter, n, ends, _systematic(proof_gauge_uncertainty, proof_gauge_hysteresis, drift_in_run))
 
 
-@quantity("[travel]", symbol="u_M", source=JCGM, formula="√(∑ (s↑²/n + s↓²/n)/4 + 2·u²) at the two extremes",
+@quantity("[travel]", symbol="u_M", source=JCGM, formula="√(∑ (s↑²/n + s↓²/n)/4 + 2·u² + 2·h²/3 + d_r²/12) at the two extremes",
           label="Standard uncertainty of M",
           shown=("µm", ""))
 def mean_deviation_range_uncertainty(
-    positioning_bands: Bands, positioning_reading: TwoWayReading, proof_gauge_uncertainty: Reals = None
+    positioning_bands: Bands, positioning_reading: TwoWayReading, drift_in_run: float, proof_gauge_uncertainty: Reals = None,
+    proof_gauge_hysteresis: Reals = None,
 ) -> float:
     """Standard uncertainty of the mean deviation M [travel]. Raises NotKnown with single repeats."""
     means, scatter, n = _parts(positioning_bands, positioning_reading)
     middle = means.mean(axis=0)
-    total = 2 * float(proof_gauge_uncertainty or 0.0) ** 2
+    total = _systematic(proof_gauge_uncertainty, proof_gauge_hysteresis, drift_in_run)
     for at in (int(np.argmax(middle)), int(np.argmin(middle))):
         total += float(np.sum(scatter[:, at] ** 2 / n[:, at])) / 4
     return math.sqrt(total)

@@ -11,16 +11,21 @@ RISE = "first-order rise by least squares over the time constant"
 TRIED = 120  # time constants between the shortest and the longest that a record can show
 FINER, AT_A_TIME = 5, 41  # grids between the neighbours of the best so far, and places on each
 LEAST_PLACES = 3
+TOLD = 10  # readings of a slow record that tell something of their own: what lies off it goes together
 
 
 @record(frozen=True)
 class FirstOrder:
-    """start + rise·(1 − e^(−t/τ)): all by least squares; rest: standard deviation of what is left."""
+    """start + rise·(1 − e^(−t/τ)): all by least squares; rest: standard deviation of what is left; the standard uncertainties of
+    rise and time constant by the covariance of the fit, what is left taken as going together over a tenth of the record.
+    """
 
     start: float
     rise: float
     time_constant: float
     rest: float
+    rise_uncertainty: float
+    time_constant_uncertainty: float
 
 
 def first_order(time: np.ndarray, values: np.ndarray, from_zero: bool) -> FirstOrder:
@@ -43,7 +48,17 @@ def first_order(time: np.ndarray, values: np.ndarray, from_zero: bool) -> FirstO
     squares, start, rise = (float(one[0]) for one in _misfits(grid[at:at + 1], time, values, from_zero))
     if tau > length:
         raise NotKnown(f"the record of {length / 60:.3g} min is shorter than its time constant of {tau / 60:.3g} min; go on")
-    return FirstOrder(start, rise, tau, float(np.sqrt(squares / max(1, time.size - 2 - (not from_zero)))))
+    rest = float(np.sqrt(squares / max(1, time.size - 2 - (not from_zero))))
+    return FirstOrder(start, rise, tau, rest, *_uncertainties(time, rise, tau, rest, from_zero))
+
+
+def _uncertainties(time: np.ndarray, rise: float, tau: float, rest: float, from_zero: bool) -> tuple[float, float]:
+    """Standard uncertainties of rise and time constant, from what is left; neighbours in time do not tell new things."""
+    shape = -np.expm1(-time / tau)
+    slopes = [shape, -rise * time / tau**2 * np.exp(-time / tau)] + ([] if from_zero else [np.ones_like(time)])
+    slow = max(1.0, time.size / TOLD)
+    variance = np.diag(np.linalg.pinv(np.array(slopes) @ np.array(slopes).T)) * rest**2 * slow
+    return float(np.sqrt(variance[0])), float(np.sqrt(variance[1]))
 
 
 def _misfits(taus: np.ndarray, time: np.ndarray, values: np.ndarray, from_zero: bool) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

@@ -23,18 +23,23 @@ WEIGHT_POWER = 0.4
 LEAST_FLOOR = np.log(1e-9)  # of the greatest power
 QUIET, RESTING = 0.15, 0.05  # of the whole record's level: it begins quietly, it rests at its end
 TRYING_STEPS, TRYING_BINS = 15, 150
+MORE = 3.0  # times what a fit tells of itself: it knows neither how evenly it was shaken nor what else rings
+AS_SHAKEN = (0.01, 0.15)  # of frequency and damping ratio: what shaking and sensor leave open, at integrated machines
 
 
 @record(frozen=True, eq=False, repr=False)
 class Mode:
     """One resonance: frequency [Hz], damping ratio, strength (its share of the power at the peaks, sum 1), height of its peak in
-    the transform [m/s² · s], by which records of one kind are compared.
+    the transform [m/s² · s], by which records of one kind are compared; the standard uncertainties of frequency and damping ratio
+    as the fit tells them, None where it does not.
     """
 
     frequency: float
     damping_ratio: float
     strength: float
     height: float
+    frequency_uncertainty: float | None = None
+    damping_uncertainty: float | None = None
 
 
 def peaks(level: np.ndarray, least_prominence: float, least_level: float) -> list[int]:
@@ -237,6 +242,26 @@ class ModeFit:
         return theta
 
 
+    def uncertainty(self, theta: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
+        """Standard uncertainties of log frequency and log damping ratio of each mode, from what the rows really lie off the fit.
+
+        (H. White, Maximum Likelihood Estimation of Misspecified Models, 1982: the sandwich of both informations.)
+        """
+        power, jacobian = self.model(theta, count)
+        slopes = (jacobian / power[:, :, None]).reshape(-1, theta.size)
+        weight = np.repeat(self.weight, self.power.shape[1])[:, None]
+        off = (self.power / power - 1).reshape(-1, 1)
+        normal = slopes.T @ (weight * slopes)
+        inverse = np.linalg.pinv(normal + 1e-12 * np.trace(normal) * np.eye(theta.size))
+        scores = weight * off * slopes
+        if self.windowed:  # each row shares its power with both its neighbours
+            apart = self.power.shape[1]
+            scores = scores + (np.roll(scores, apart, axis=0) + np.roll(scores, -apart, axis=0)) / 4
+        variance = np.diag(inverse @ (scores.T @ scores) @ inverse)
+        wide = np.sqrt(np.maximum(variance, 0.0))
+        return wide[:count], wide[count:2 * count]
+
+
 def half_power_damping(frequency: np.ndarray, density: np.ndarray, index: int) -> float:
     """A first guess of the damping ratio from the width of a peak at half its height. frequency: [Hz]; density: any unit."""
     half = density[index] / 2
@@ -314,7 +339,10 @@ def fit_modes(
     rows, averages = merged(frequency[first:last], power[first:last], BINS)
     level = np.interp(rows, *weight)
     fit = ModeFit(rows, averages / averages.max(), level / level.sum(), faded is None and len(rows) == last - first)
-    f, zeta, c, _ = fit.split(fit.solve(guesses), len(guesses))
+    theta = fit.solve(guesses)
+    f, zeta, c, _ = fit.split(theta, len(guesses))
+    told = fit.uncertainty(theta, len(guesses))
+    sure_f, sure_zeta = (np.hypot(MORE * one, open_) * value for one, open_, value in zip(told, AS_SHAKEN, (f, zeta), strict=True))
     if faded:
         f, zeta = np.array([unfaded(*one, faded) for one in zip(f, zeta, strict=True)]).T
     strength = ((np.abs(c[:len(guesses)]) / (2 * zeta[:, None])) ** 2).sum(axis=1)
@@ -324,7 +352,8 @@ def fit_modes(
     ]
     total = float(strength[kept].sum())
     heights = np.sqrt(strength * averages.max())
-    return tuple(Mode(float(f[m]), float(zeta[m]), float(strength[m]) / total, float(heights[m])) for m in kept)
+    return tuple(Mode(float(f[m]), float(zeta[m]), float(strength[m]) / total, float(heights[m]), float(sure_f[m]),
+                      float(sure_zeta[m])) for m in kept)
 
 
 @quantity("", symbol="f_m, ζ_m", source="the fitted modes, by rising frequency", formula="frequency and damping ratio of each mode")

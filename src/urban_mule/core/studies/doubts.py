@@ -145,11 +145,15 @@ def _of_one(label: str, one: Given, value: Any, half_width: float | None, said: 
         yield _efficiency(label, x, standard)
     elif x > 0 and standard / x >= WIDE and not (doubt is not None and doubt.linear):
         width = log_width(standard / x)
-        yield UncertainInput(label, x, x * math.exp(-width), x * math.exp(width))
+        yield _within(label, x, x * math.exp(-width), x * math.exp(width), one)
     else:
-        low = None if one.least is not None and x - standard < one.least else x - standard
-        high = None if one.most is not None and x + standard > one.most else x + standard
-        yield UncertainInput(label, x, low, high)
+        yield _within(label, x, x - standard, x + standard, one)
+
+
+def _within(label: str, x: float, low: float, high: float, one: Given) -> UncertainInput:
+    """An input with the sides that its given allows."""
+    return UncertainInput(label, x, None if one.least is not None and low < one.least else low,
+                          None if one.most is not None and high > one.most else high)
 
 
 def _efficiency(label: str, x: float, standard: float) -> UncertainInput:

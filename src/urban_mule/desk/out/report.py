@@ -116,7 +116,7 @@ def workings_of(state: AxisState, standard: Standard) -> dict[str, dict[str, str
 def _said(state: AxisState, row: Working, standard: float | None) -> str:
     """The value of a row as people read it, in the units of the project, with how sure it is; what is no number in a few words."""
     if isinstance(row.value, (float, int)):
-        if standard or state.solution.get(uncertainty_of(row.name)):
+        if standard or uncertainty_of(row.name) in state.sheet.quantities:
             return str(solved_text(state.solution, row.name, state.system, state.axis.unit, standard))
         return str(value_text(state.sheet, row.name, row.value, state.system, 4, state.axis.unit))
     return structure_text(row)
@@ -178,12 +178,13 @@ def tags_work(session: Session, path: Path) -> Callable[[], Path]:
     """What writes the tags of all axes as they are now, two to a page, as PDF; it may run in any thread and raises BadFile."""
     project, revision = session.project, session.revision
     states = [(state, session.follower_of(state.axis)) for state in states_of(session)]
-    turning = [{"name": state.axis.name, "rows": spindle_settings(state)} for state in spindle_states(session)]
+    turning = [{"name": state.axis.name, "rows": spindle_settings(state), "holds": []} for state in spindle_states(session)]
 
     def work() -> Path:
         tags = [tag for state, follower in states for tag in (
             {"name": state.axis.name, "rows": settings_of(state), "holds": promised(state, standards(project, state))},
-            *([] if follower is None else [{"name": f"{state.axis.name} follower", "rows": follower_settings(follower)}]))]
+            *([] if follower is None else [
+                {"name": f"{state.axis.name} follower", "rows": follower_settings(follower), "holds": []}]))]
         tags += turning
         html = filled("tags.html", project=project, pairs=[tags[i:i + 2] for i in range(0, len(tags), 2)], revision=revision)
         print_html(html, path, QPageLayout.Orientation.Landscape)

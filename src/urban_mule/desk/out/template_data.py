@@ -60,6 +60,8 @@ def _axis(state: AxisState, follower: AxisState | None) -> dict[str, Any]:
         "follower": None if follower is None else _settings(follower_settings(follower)),
         "corrections": [{**{key: one[key] * scale for key in ("target", "correction", "increment", "correction_after_scale")},
                          "worth": bool(one["worth"])} for one in points],
+        "waves": [{**one, **{key: one[key] * scale for key in ("period", "amplitude", "amplitude_uncertainty")}}
+                  for one in state.solution.get("wave_corrections") or []],
         "moves": _moves(plan)}
 
 

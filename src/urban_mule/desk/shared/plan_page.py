@@ -129,7 +129,8 @@ class PlanPage(QWidget):
         inner.setContentsMargins(0, 0, 0, 0)
         self.gauge_lines = {name: QLineEdit(placeholderText=hint, accessibleName=f"{what} of the gauge") for name, what, hint in (
             ("name", "Name", "its name"), ("unit", "Unit", f"reads in {self.plan_kind.usual_unit(self.axis)}"),
-            ("resolution", "Resolution", "shows 1 µm"), ("gauge_uncertainty", "Uncertainty", "sure to 2 µm"))}
+            ("resolution", "Resolution", "shows 1 µm"), ("gauge_uncertainty", "Uncertainty", "sure to 2 µm"),
+            ("gauge_hysteresis", "Hysteresis", "± 1 µm by side"))}
         for line in self.gauge_lines.values():
             inner.addWidget(line)
         self.sign = QComboBox(accessibleName="Which way its number grows")
@@ -189,7 +190,7 @@ class PlanPage(QWidget):
         values: dict[str, Any] = {"name": typed["name"], "unit": typed["unit"], "sign": self.sign.currentData()}
         if typed["unit"]:
             units.factor(typed["unit"], self.plan_kind.si_unit(self.axis))
-        for name in ("resolution", "gauge_uncertainty"):
+        for name in ("resolution", "gauge_uncertainty", "gauge_hysteresis"):
             if typed[name]:
                 value = units.parse(typed[name], "m" if self.axis.linear else "rad", self.plan_kind.usual_unit(self.axis))[0]
                 values[name] = GAUGE[name].check(value)

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 from pathlib import Path
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.core.proof.periodic import POINTS_A_PERIOD, wave_at
 from urban_mule.core.sheet.shown import solved_text
-from urban_mule.core.sheet.units import number_text
+from urban_mule.core.sheet.units import number_text, with_doubt
+from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import LEFT, RIGHT, Label, painted, paper, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.table import Table
@@ -22,14 +26,19 @@ from urban_mule.store.text_files import BadFile, safe_name, write_whole
 
 RUNGS = (("positioning_accuracy", "as it is", "as_it_was"), ("accuracy_with_scale", "scale corrected", "scale"),
          ("accuracy_with_backlash", "backlash compensated", "backlash"), ("accuracy_with_table", "table", "table"),
-         ("accuracy_with_all", "table and backlash", "all"), ("accuracy_floor", "limit set by scatter", "floor"))
+         ("accuracy_with_all", "table and backlash", "all"))
+WAVES = ("accuracy_with_waves", "scale, backlash, waves", "waves")
+BETWEEN = (("line", "line, in between"), ("table", "table, in between"))
+FLOOR = ("accuracy_floor", "limit set by scatter", "floor")
+MOST_PLACES = 2000  # of a table that follows a wave
 HEAD = ("target", "correction", "increment", "after scale", "recommended")
 
 
 class CorrectionsPicture(Picture):
     """The ladder on the left, the table on the right."""
 
-    needs = frozenset({"positioning_reading", "accuracy_wanted", "correction_points", "promised_before"})
+    needs = frozenset({"positioning_reading", "accuracy_wanted", "correction_points", "promised_before", "accuracy_promised",
+                       "accuracy_between", "wave_corrections", "travel"})
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -43,7 +52,13 @@ class CorrectionsPicture(Picture):
         self.out.clicked.connect(self.save)
         right.addWidget(self.table, 1)
         right.addWidget(self.said)
-        right.addWidget(self.out, alignment=Qt.AlignmentFlag.AlignLeft)
+        self.waves = QPushButton("Waves as CSV…", autoDefault=False)
+        self.waves.clicked.connect(self.save_waves)
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.out)
+        buttons.addWidget(self.waves)
+        buttons.addStretch(1)
+        right.addLayout(buttons)
         row.addWidget(self.ladder, 5)
         row.addLayout(right, 4)
 
@@ -54,19 +69,32 @@ class CorrectionsPicture(Picture):
         solution, system = self.state.solution, self.state.system
         if solution.get("positioning_accuracy") is None:
             return "What corrections would buy is told by a positioning run.", ""
-        now, least, floor = (solved_text(solution, name, system) for name in (
-            "positioning_accuracy", "accuracy_with_all", "accuracy_floor"))
+        now, floor = (solved_text(solution, name, system) for name in ("positioning_accuracy", "accuracy_floor"))
         if solution.get("accuracy_with_all") is None:
             return f"Accuracy A is {now}.", f"No table yet: {self.state.reason_unknown('correction_points')}."
-        return (f"A table and backlash compensation together would leave {least} of {now}.",
-                f"Below {floor} nothing helps but less scatter.")
+        least, between = self._promises()["all"], solution.get("accuracy_between")
+        to_small, unit = small(self.state)
+        places = "" if between is None else (f" In between the targets a table leaves {size(between['table'] * to_small)} {unit},"
+                                             f" scale and backlash alone {size(between['line'] * to_small)} {unit}.")
+        return (f"A table and backlash compensation together would leave {size(least * to_small)} {unit} of {now} at the targets.",
+                f"Below {floor} nothing helps but less scatter.{places}")
+
+    def _promises(self) -> dict[str, float]:
+        """Accuracy with each correction [travel], with the scatter that the correction has itself where the run tells that."""
+        get = self.state.solution.get
+        made = {key: get(name) for name, _, key in (*RUNGS, WAVES)} | {FLOOR[2]: get(FLOOR[0])} | (get("accuracy_promised") or {})
+        return {key: float(value) for key, value in made.items() if value is not None}
 
     def redraw(self) -> None:
         get = self.state.solution.get
         (to_small, unit), (to_travel, long) = small(self.state), travel(self.state)
         before = get("promised_before")
-        rungs = [(words, None if (value := get(name)) is None else float(value) * to_small,
-                  None if before is None else float(getattr(before, key)) * to_small) for name, words, key in RUNGS]
+        now, between = self._promises(), get("accuracy_between") or {}
+        rungs = [(words, None if (value := now.get(key)) is None else value * to_small,
+                  None if before is None else float(getattr(before, key)) * to_small) for _, words, key in (*RUNGS, FLOOR)]
+        if WAVES[2] in now:
+            rungs.insert(-1, (WAVES[1], now[WAVES[2]] * to_small, None))
+        rungs[-1:-1] = [(words, float(between[key]) * to_small, None) for key, words in BETWEEN if key in between]
         wanted = get("accuracy_wanted")
         self.ladder.show_rungs(rungs, None if wanted is None else float(wanted) * to_small, unit)
         points = get("correction_points") or []
@@ -75,8 +103,57 @@ class CorrectionsPicture(Picture):
                 "correction", "increment", "correction_after_scale")), "yes" if one["worth"] else "no")
             for one in points])
         self.out.setEnabled(bool(points))
-        self.said.setText("" if points else f"No table yet: {self.state.reason_unknown('correction_points')}.")
+        self.waves.setVisible(bool(get("wave_corrections")))
+        none_yet = f"No table yet: {self.state.reason_unknown('correction_points')}."
+        self.said.setText(self._of_waves(len(points)) if points else none_yet)
         self.said_anew.emit()
+
+    def _of_waves(self, points: int) -> str:
+        """What repeats, as a correction of its own, and what a table of so many points makes of it."""
+        (to_small, unit), (to_travel, long) = small(self.state), travel(self.state)
+        waves, whole = self.state.solution.get("wave_corrections") or [], self.state.solution.get("travel")
+        said = []
+        for one in waves:
+            amplitude = with_doubt(one["amplitude"] * to_small, one["amplitude_uncertainty"] * to_small)
+            needed = None if whole is None else math.ceil(POINTS_A_PERIOD * float(whole) / one["period"])
+            coarse = needed is not None and points < needed
+            every = number_text(one["period"] * to_travel, 4)
+            said.append(f"A wave repeats with {one['name']}, every {every} {long}: {amplitude} {unit},"
+                        f" phase {math.degrees(one['phase']):.0f}° at 0."
+                        + (f" A table of {points} points does not follow it; {needed} would." if coarse else ""))
+        return " ".join(said)
+
+    def wave_csv(self) -> str:
+        """What repeats as CSV, in the units that are shown: the waves, then a table that follows them over the travel."""
+        (to_small, unit), (to_travel, long) = small(self.state), travel(self.state)
+        out = io.StringIO()
+        rows = csv.writer(out, lineterminator="\n")
+        waves = self.state.solution.get("wave_corrections") or []
+        rows.writerow(["wave", f"period [{long}]", f"amplitude [{unit}]", "phase at 0 [°]"])
+        for one in waves:
+            rows.writerow([one["name"], f"{one['period'] * to_travel:.9g}", f"{one['amplitude'] * to_small:.6g}",
+                           f"{math.degrees(one['phase']):.4g}"])
+        whole = self.state.solution.get("travel")
+        if waves and whole is not None:
+            step = min(one["period"] for one in waves) / POINTS_A_PERIOD
+            places = np.arange(0.0, min(float(whole), MOST_PLACES * step) + step / 2, step)
+            rows.writerow([])
+            rows.writerow([f"target [{long}]", f"correction [{unit}]"])
+            for place, off in zip(places, wave_at(waves, places), strict=True):
+                rows.writerow([f"{place * to_travel:.9g}", f"{-off * to_small:.6g}"])
+        return out.getvalue()
+
+    def save_waves(self) -> None:
+        """Write the waves where the user says."""
+        suggested = f"{safe_name(self.state.axis.name)}-waves.csv"
+        name, _ = QFileDialog.getSaveFileName(self, "Waves to correct", suggested, "CSV (*.csv)")
+        if name:
+            try:
+                write_whole(Path(name), self.wave_csv())
+            except BadFile as why:
+                self.session.told.emit(str(why))
+                return
+            self.session.told.emit(f"{name}: the waves are written, with a table that follows them.")
 
     def table_csv(self) -> str:
         """The table as CSV, in the units that are shown."""

@@ -13,13 +13,14 @@ SPECS = (StageSpec(
      ("repeatability", ""),
      ("reversal_value", ""),
      ("systematic_deviation", ""),
-     ("mean_deviation_range", "")),
+     ("mean_deviation_range", ""),
+     ("expected_accuracy", "expected accuracy"),
+     ("expected_accuracy_corrected", "")),
     "The run goes from end to end: check cables and clearances over the whole travel first.", ("positioning", "drift"),
     standing=("drift", "circle", "square"),
     behind={
         "corrections": Behind(of("axis", "accuracy_wanted"), (
-            ("accuracy_with_scale", ""), ("accuracy_with_backlash", ""), ("accuracy_with_table", ""),
-            ("accuracy_with_all", "table"), ("accuracy_floor", ""))),
+            ("positioning_accuracy", "accuracy"), ("accuracy_floor", "table"))),
         "drift": Behind(of("axis", "accuracy_wanted"), (
             ("drift_final", "drift"), ("drift_time_constant", ""), ("warm_up_time_needed", ""), ("drift_in_run", ""))),
         "circle": Behind((), ()), "square": Behind((), ())},

@@ -7,6 +7,7 @@ import numpy as np
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.shaper import residual_vibration, shaper_sequences
 from urban_mule.core.ring.train_hump import NAMED_WITHIN
+from urban_mule.core.sheet.units import with_doubt
 from urban_mule.desk.kit.chart import DASH, ChartPicture
 from urban_mule.desk.model.scope import Whole
 
@@ -50,8 +51,10 @@ class RingPicture(ChartPicture):
             chart.line([mode.frequency] * 2, [0, 1.28 if index == 0 else 1.1], "accent", 1.6 if index == 0 else 1.0)
             y = 1.25 if index == 0 else 1.12
             said = self._named(mode.frequency)
-            chart.text(mode.frequency, y, f" {mode.frequency:.1f} Hz{said}, damping ratio {mode.damping_ratio:.3f}", "accent",
-                       (0, 0), 14 if index == 0 else 12, index == 0)
+            frequency, damping = (f"{value:.{digits}f}" if u is None else with_doubt(value, u) for value, u, digits in (
+                (mode.frequency, mode.frequency_uncertainty, 1), (mode.damping_ratio, mode.damping_uncertainty, 3)))
+            chart.text(mode.frequency, y, f" {frequency} Hz{said}, damping ratio {damping}", "accent", (0, 0),
+                       14 if index == 0 else 12, index == 0)
         self._shapers(modes[0], top)
 
     def _named(self, frequency: float) -> str:

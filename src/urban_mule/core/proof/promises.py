@@ -1,0 +1,85 @@
+"""What corrections really promise: judged with the scatter that they have themselves, and at places between the targets.
+
+Source: the jackknife (B. Efron, The Jackknife, the Bootstrap and Other Resampling Plans); ISO 230-2 for A.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from urban_mule.core.proof.positioning import ISO, accuracy_by, positioning_bands
+from urban_mule.core.readings.straight_line import straight_line
+from urban_mule.core.readings.two_way import TwoWayReading
+from urban_mule.core.sheet.quantity import NotKnown, quantity
+
+FEWEST, FEWEST_BETWEEN = 3, 5  # targets that show what a correction is worth at them, and between them
+Means = tuple[np.ndarray, np.ndarray]  # of both ways at each target [travel]
+BOTH_WAYS: dict[str, Callable[[np.ndarray, np.ndarray], np.ndarray]] = {  # targets and mean of both ways: what is taken off both
+    "scale": lambda x, middle: straight_line(x, middle).slope * x, "backlash": lambda _x, middle: np.zeros_like(middle),
+    "table": lambda _x, middle: middle, "all": lambda _x, middle: middle}
+WITH_REVERSAL = frozenset(("backlash", "all"))
+
+
+def correction_of(name: str, targets: np.ndarray, means: Means) -> Means:
+    """What a correction takes off each way at each target [travel], from the means of both ways."""
+    up, down = means
+    half = float((up - down).mean()) / 2 if name in WITH_REVERSAL else 0.0
+    both = BOTH_WAYS[name](targets, (up + down) / 2)
+    return both + half, both - half
+
+
+def _by_place(reading: TwoWayReading, fewest: int) -> TwoWayReading:
+    """The readings by rising place, a repeat a row. Raises NotKnown where they are not as many each way, or the targets too few."""
+    order = np.argsort(reading.targets, kind="stable")
+    targets = reading.targets[order]
+    if len(targets) < fewest or np.any(np.diff(targets) <= 0):
+        raise NotKnown(f"{fewest} targets or more, no two alike, tell what a correction is worth", "positioning_reading")
+    up, down = (one[~np.isnan(one).all(axis=1)][:, order] for one in (reading.up, reading.down))
+    if up.shape != down.shape or len(up) < 2 or np.isnan(up).any() or np.isnan(down).any():
+        raise NotKnown("as many repeats up as down at every target, two or more, tell what a correction is worth",
+                       "positioning_reading")
+    return TwoWayReading(targets, up, down)
+
+
+def own_scatter(name: str, targets: np.ndarray, up: np.ndarray, down: np.ndarray) -> Means:
+    """The standard uncertainty that a correction has itself, each way at each target, by leaving out a repeat in turn [travel]."""
+    n, rows = len(up), np.arange(len(up))
+    without = [np.stack(correction_of(name, targets, (up[rows != j].mean(axis=0), down[rows != j].mean(axis=0)))) for j in rows]
+    spread = np.sqrt((n - 1) / n * np.sum((np.stack(without) - np.mean(without, axis=0)) ** 2, axis=0))
+    return spread[0], spread[1]
+
+
+@quantity("[travel]", symbol="A'", source=f"{ISO}; each correction with the scatter that it has itself, by the jackknife",
+          formula="A of x̄_i − c with √(s² + u_c²)", label="Accuracy promised", shown=("µm", ""))
+def accuracy_promised(positioning_reading: TwoWayReading) -> dict[str, float]:
+    """Accuracy A that the next run may be held against, with each correction [travel]. Raises NotKnown."""
+    reading = _by_place(positioning_reading, FEWEST)
+    bands = positioning_bands(reading)
+    s_up, s_down = bands.scatter()
+    found = {}
+    for name in BOTH_WAYS:
+        off_up, off_down = correction_of(name, bands.targets, (bands.mean_up, bands.mean_down))
+        u_up, u_down = own_scatter(name, bands.targets, reading.up, reading.down)
+        found[name] = accuracy_by(bands.mean_up - off_up, bands.mean_down - off_down,
+                                  np.hypot(s_up, u_up), np.hypot(s_down, u_down))
+    return found
+
+
+@quantity("[travel]", symbol="A''", source=f"{ISO}; what the other targets say of each, as a line or between its neighbours",
+          formula="A of x̄_i less what a line, or a table, of the others says of it", label="Accuracy between the targets",
+          shown=("µm", ""))
+def accuracy_between(positioning_reading: TwoWayReading) -> dict[str, float]:
+    """Accuracy A that a place between the targets gets, with backlash and a line or a table [travel]. Raises NotKnown."""
+    bands = positioning_bands(_by_place(positioning_reading, FEWEST_BETWEEN))
+    x, middle, half = bands.targets, bands.middle, float(bands.reversal.mean()) / 2
+    inner = range(1, x.size - 1)
+    by_line, by_table = np.empty(x.size - 2), np.empty(x.size - 2)
+    for place in inner:
+        others = np.delete(np.arange(x.size), place)
+        by_line[place - 1] = float(straight_line(x[others], middle[others]).at(x[place]))
+        by_table[place - 1] = np.interp(x[place], x[[place - 1, place + 1]], middle[[place - 1, place + 1]])
+    s_up, s_down = (one[1:-1] for one in bands.scatter())
+    return {name: accuracy_by((bands.mean_up - half)[1:-1] - said, (bands.mean_down + half)[1:-1] - said, s_up, s_down)
+            for name, said in (("line", by_line), ("table", by_table))}

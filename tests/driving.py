@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import threading
 from collections.abc import Callable
 from pathlib import Path
@@ -13,6 +12,8 @@ from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPush
 
 from urban_mule.bench.practice import TerminalPort, practice_peer
 from urban_mule.bench.wire.peer import serve
+from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.shown import solved_text
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.new_axis import NewAxis
@@ -43,7 +44,11 @@ def choose(field: Field | None, value: str) -> None:
 
 def shown(window: Window, name: str) -> str:
     """What a result says, without how sure it is: that comes a moment later."""
-    return re.sub(r" ± [\d.]+", "", next(row.shown() for row in window.stage.results.rows if row.name == name))
+    row = next(row for row in window.stage.results.rows if row.name == name)
+    solution = row.session.solution_with(name)
+    if isinstance(solution.find(name), Unknown):
+        return row.shown()
+    return str(solved_text(solution, name, row.session.system, row.session.axis.unit))
 
 
 def level(window: Window, check: str) -> str:

@@ -62,7 +62,8 @@ BASE = {  # powers of kg, m, s, A
     "W": (1, 2, -3, 0), "V": (1, 2, -3, -1), "Ω": (1, 2, -3, -2), "H": (1, 2, -2, -2), "Hz": (0, 0, -1, 0), "rad": (0, 0, 0, 0),
     "K": (0, 0, 0, 0), "°C": (0, 0, 0, 0), "unit": (0, 0, 0, 0), "1": (0, 0, 0, 0)}
 RAISED = {"²": 2, "³": 3}
-RULE_OF_THUMB = {"voltage_by_inductance"}  # 32 √(mH): true in volts and millihenries only
+RULE_OF_THUMB = {"voltage_by_inductance", "expected_accuracy", "expected_accuracy_corrected", "expected_accuracy_uncertainty",
+                 "expected_accuracy_corrected_uncertainty"}  # 32 √(mH), and waves of so many µm: true in their own units only
 PER_UNIT = {"steps_per_unit", "corrected_steps_per_unit", "unit_size"}  # the unit shown to the controller stays as it was
 
 

@@ -16,6 +16,7 @@ from urban_mule.core.readings.drift import DriftReading
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.studies.doubts import uncertain_inputs
 from urban_mule.core.studies.tolerance import spread
 from urban_mule.core.train.links import Belt, Coupling, Screw
 
@@ -75,7 +76,9 @@ def test_the_heat_of_a_servo_needs_neither_pole_pairs_nor_inductance() -> None:
 
 def test_a_tolerance_on_a_move_with_jerk_spreads() -> None:
     cycle = (Move(distance=0.3, speed=0.3, acceleration=2.0, jerk=20.0, dwell=0.5), CYCLE[1])
-    found = spread(solve(cycle=cycle), "working_margin", {"cycle[0].acceleration": 0.3}, builds=300)
+    solution = solve(cycle=cycle)
+    inputs = uncertain_inputs(solution, {"cycle[0].acceleration": 0.3}, frozenset())
+    found = spread(solution, "working_margin", [one for one in inputs if one.label.startswith("cycle")], builds=300)
     assert found.values.size == 300 and np.ptp(found.values) > 0
 
 

@@ -12,12 +12,12 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.load.assumed import FRICTION
-from urban_mule.core.sheet.given import Given, givens
+from urban_mule.core.sheet.given import Given, Reals, givens
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.studies.tolerance import with_values
+from urban_mule.core.studies.tolerance import Spread, with_values
 from urban_mule.core.train.known import GUIDES
 from urban_mule.core.train.links import Efficient
 
@@ -29,6 +29,7 @@ DECIDED = frozenset((  # what is decided rather than known: a setting has no dou
     "current_entry_value", "reference_voltage", "current_register", "current_peak_real", "torque_lost_to_setting"))
 AT_ONCE, CARRIES_ON = 0.71, 4  # of its static torque a rotor bears when all of it comes at once (0.72 with no damping at all, by
 # equal areas); with which power of the load's share of the inertia that counts: both as integrated motion of 2,200 axes has them
+DRAWN = 2000  # builds of a spread that are looked at for how many lose a step
 REALLY_GIVES_DOUBT = 0.25  # uncertainty of the logarithm of what a stepper really gives, before a ladder
 
 
@@ -44,17 +45,17 @@ class UncertainInput:
     minus: float | None
     plus: float | None
 
-    def at(self, away: float) -> float:
+    def at(self, away: Reals) -> Reals:
         """What it becomes so many standard uncertainties away, towards plus; where there is one side only, to that one."""
         if self.minus is None or self.plus is None:
             end = self.plus if self.minus is None else self.minus
-            return self.value if end is None else self.value + abs(away) * (end - self.value)
+            return self.value if end is None else self.value + np.abs(away) * (end - self.value)
         if self._even(self.minus, self.plus, lambda x: x):
             return self.value + away * (self.plus - self.value)
         if self._even(self.minus, self.plus, math.log):
-            return self.value * math.pow(self.plus / self.value, away)
+            return self.value * np.power(self.plus / self.value, away)
         lost = (1 - self.value) / self.value
-        return 1 / (1 + lost * math.pow((1 - self.plus) / self.plus / lost, away))
+        return 1 / (1 + lost * np.power((1 - self.plus) / self.plus / lost, away))
 
     def _even(self, minus: float, plus: float, variable: Callable[[float], float]) -> bool:
         """Whether both sides are as far in this variable."""
@@ -125,6 +126,10 @@ def _all_inputs(solution: Solution, tolerances: Mapping[str, float], said: froze
                 yield UncertainInput(label, 1.0, 1.0 - link.usual_loss / EVEN, None)
             elif not one.choices:
                 yield from _of_one(label, one, getattr(link, one.name), tolerances.get(label), label in said)
+    for place, move in enumerate(solution.get("cycle") or ()):
+        for one in givens(type(move)):
+            label = f"cycle[{place}].{one.name}"  # decided, so that only what somebody typed makes it unsure
+            yield from _of_one(label, one, getattr(move, one.name), tolerances.get(label), False)
     if FRICTION in (solution.get("assumed") or ()) and solution.sheet.has("friction_coefficient") and (
             not solution.get("friction_coefficient")):
         yield UncertainInput("friction_coefficient", 0.0, None, GUIDES[0].value / EVEN)
@@ -250,6 +255,14 @@ def really_gives(solution: Solution, said: frozenset[str]) -> tuple[float, float
     if not solution.sheet.has("torque_factor") or "torque_factor" in said:
         return 1.0, 0.0
     return 1 / (1 + _swinging_share(solution) * (1 / AT_ONCE - 1)), REALLY_GIVES_DOUBT
+
+
+def share_without_loss(spread: Spread, factor: float, doubt: float) -> float:
+    """The share of builds that lose no step: of their margins, with what a motor really gives and how unsure that is."""
+    if not doubt:
+        return spread.share_above(1.0 / factor)
+    ahead = np.log(np.maximum(factor * spread.values, 1e-300)) / doubt
+    return float(np.mean([normal(one) for one in ahead[:: max(1, ahead.size // DRAWN)]]))
 
 
 def _swinging_share(solution: Solution) -> float:

@@ -1,14 +1,15 @@
-"""What tolerances of the inputs do to a quantity: the spread over many builds, and which input moves it most.
+"""What the doubt of the inputs does to a quantity: the spread over many builds, and which input moves it most.
 
-Every build goes through the same sheet at once; nothing is linearised. A stated ± is taken as evenly likely within it
-(JCGM 100, 4.3.7: nothing more is known), the inputs as independent.
+Every build goes through the same sheet at once; nothing is linearised (JCGM 101). Each input is drawn as it is unsure: normally in
+its own variable, inputs independent.
 """
 
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Mapping
-from typing import Any
+import math
+from collections.abc import Mapping, Sequence
+from typing import Any, Protocol
 
 import numpy as np
 
@@ -21,12 +22,13 @@ from urban_mule.core.sheet.solution import PLACE, Solution
 BUILDS = 10_000
 PART = 1000  # builds solved at once: with a hundred pieces of a cycle they stay within the processor's cache
 SEED = 20  # of the builds, so that the same inputs give the same picture
+COVERS, SHOWS = 2.0, 1e-3  # standard uncertainties to either side; share of the quantity that a swing has to move to be named
 WORST_PLAUSIBLE = 0.005  # quantile: one build in two hundred is worse
 
 
 @record(frozen=True, eq=False, repr=False)
 class Spread:
-    """A quantity over many builds: its values sorted, the value as entered, and what each toleranced input does alone."""
+    """A quantity over many builds: its values sorted, the value as entered, and what each unsure input does alone."""
 
     values: np.ndarray
     nominal: float
@@ -42,12 +44,26 @@ class Spread:
         return float(1 - np.searchsorted(self.values, limit) / self.values.size)
 
 
+class Varying(Protocol):
+    """An input that is not sure: its label and value in SI, and what it is so many standard uncertainties away."""
+
+    @property
+    def label(self) -> str: ...
+
+    @property
+    def value(self) -> float: ...
+
+    def at(self, away: Any) -> Any: ...
+
+
 @record(frozen=True, eq=False, repr=False)
 class Swing:
-    """What one input does alone: the quantity at the low and the high end of its tolerance (a share of its value)."""
+    """What one input does alone: the quantity where the input lies two standard uncertainties below and above its value; and what
+    it is good for, twice its standard uncertainty as a share of its value.
+    """
 
     name: str
-    tolerance: float
+    sure_to: float
     low: float
     high: float
 
@@ -96,31 +112,31 @@ def within(one: Given, values: np.ndarray) -> np.ndarray:
 
 
 def spread(
-    solution: Solution, name: str, tolerances: Mapping[str, float], builds: int = BUILDS, seed: int = SEED,
+    solution: Solution, name: str, inputs: Sequence[Varying], builds: int = BUILDS, seed: int = SEED,
     progress: Progress = lambda _done, _total: True,
 ) -> Spread:
-    """The spread of a quantity when these inputs vary within ± their tolerance, a share of their value.
+    """The spread of a quantity when these inputs vary as they are unsure.
 
-    name: a scalar quantity. tolerances: by label, as `given_at` takes them; those of inputs without a value are left out.
-    Raises NotKnown while the quantity has no value or no tolerance is given, Cancelled when `progress` says so. tolerances: [1].
+    name: a scalar quantity. Raises NotKnown while the quantity has no value or no input is unsure, Cancelled when `progress` says
+    so.
     """
     nominal = float(solution[name])
-    used = _used(solution, tolerances)
-    if not used:
-        raise NotKnown("no input carries a tolerance yet: type 5.6 ± 0.3 or 5.6 ± 5 % into a field")
+    if not inputs:
+        raise NotKnown("no input is unsure: type 5.6 ± 0.3 or 5.6 ± 5 % into a field")
     random = np.random.default_rng(seed)
-    draws = {
-        label: within(one, value * (1 + tolerance * random.uniform(-1, 1, builds)))
-        for label, (one, value, tolerance) in used.items()
-    }
+    draws = {one.label: _within(solution, one, random.standard_normal(builds)) for one in inputs}
     parts = []
     for first in range(0, builds, PART):
         if not progress(first, builds):
             raise Cancelled
         part = {label: draw[first:first + PART] for label, draw in draws.items()}
         parts.append(np.broadcast_to(_solved(solution, name, part), min(PART, builds - first)))
-    values = np.sort(np.concatenate(parts))
-    return Spread(values, nominal, _swings(solution, name, used))
+    return Spread(np.sort(np.concatenate(parts)), nominal, _swings(solution, name, inputs))
+
+
+def _within(solution: Solution, one: Varying, away: np.ndarray) -> np.ndarray:
+    """An input so many standard uncertainties away, inside what is allowed."""
+    return within(given_at(solution, one.label)[0], np.asarray(one.at(away), dtype=float))
 
 
 def _solved(solution: Solution, name: str, values: Mapping[str, Any]) -> np.ndarray:
@@ -130,33 +146,15 @@ def _solved(solution: Solution, name: str, values: Mapping[str, Any]) -> np.ndar
     return np.asarray(np.nan_to_num(np.asarray(found, dtype=float), nan=0.0))
 
 
-def _used(solution: Solution, tolerances: Mapping[str, float]) -> dict[str, tuple[Given, float, float]]:
-    """What can vary of these inputs: those with a value that is a number of its own; its given, value and tolerance."""
-    found: dict[str, tuple[Given, float, float]] = {}
-    for label, tolerance in tolerances.items():
-        one, value = given_at(solution, label)
-        if value is not None and value != 0 and not one.whole and not one.choices:
-            found[label] = (one, float(value), tolerance)
-    return found
-
-
-def swings_of(solution: Solution, name: str, tolerances: Mapping[str, float]) -> tuple[Swing, ...]:
-    """What each input does alone to a quantity, the widest first. Raises NotKnown while the quantity has no value.
-
-    tolerances: [1].
-    """
-    used = _used(solution, tolerances)
-    return _swings(solution, name, used) if used else ()
-
-
-def _swings(solution: Solution, name: str, used: Mapping[str, tuple[Given, float, float]]) -> tuple[Swing, ...]:
-    """Each input at both ends of its tolerance, the others as entered: all of them solved at once."""
-    count = len(used)
-    values = {}
-    for row, (label, (one, value, tolerance)) in enumerate(used.items()):
-        column = np.full(2 * count, value)
-        column[2 * row: 2 * row + 2] = within(one, value * np.array([1 - tolerance, 1 + tolerance]))
-        values[label] = column
+def _swings(solution: Solution, name: str, inputs: Sequence[Varying]) -> tuple[Swing, ...]:
+    """Each input two standard uncertainties to either side, the others as entered: all of them solved at once."""
+    count = len(inputs)
+    values, sides = {}, {}
+    for row, one in enumerate(inputs):
+        column = np.full(2 * count, one.value)
+        column[2 * row: 2 * row + 2] = sides[one.label] = _within(solution, one, np.array([-COVERS, COVERS]))
+        values[one.label] = column
     ends = np.broadcast_to(_solved(solution, name, values), 2 * count).reshape(count, 2)
-    swings = [Swing(label, used[label][2], float(low), float(high)) for label, (low, high) in zip(used, ends, strict=True)]
-    return tuple(sorted(swings, key=lambda swing: -swing.width))
+    swings = [Swing(one.label, float(np.max(np.abs(sides[one.label] / one.value - 1))) if one.value else math.inf, float(low),
+                    float(high)) for one, (low, high) in zip(inputs, ends, strict=True)]
+    return tuple(sorted((one for one in swings if one.width > SHOWS * abs(float(solution[name]))), key=lambda one: -one.width))

@@ -239,6 +239,7 @@ class Tag(QWidget):
         self.rows: list[SettingRow] = []
         self.lines: list[TagLine] = []
         session.changed.connect(self.refresh)
+        session.sure_changed.connect(self.refresh)
         session.axis_changed.connect(self.refresh)
         session.book_changed.connect(self.refresh)
         self.refresh()

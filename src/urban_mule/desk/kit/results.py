@@ -38,6 +38,7 @@ class ResultRow(QWidget):
         self._pointing = QTimer(self, singleShot=True, interval=POINTED)
         self._pointing.timeout.connect(self.update)
         session.changed.connect(self._changed)
+        session.sure_changed.connect(self._changed)
         self._describe()
 
     @property
@@ -201,6 +202,7 @@ class ResultList(QWidget):
         self.more.clicked.connect(self._turn)
         self.more.hide()
         session.changed.connect(self._changed)
+        session.sure_changed.connect(self._changed)
 
     def _changed(self, _names: object) -> None:
         if self.isVisible() and self.laid is not None and tuple(

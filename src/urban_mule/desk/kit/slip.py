@@ -94,6 +94,7 @@ class Slip(QFrame):
         self._box.setSpacing(4)
         self._inner: QWidget | None = None
         self.hide()
+        session.sure_changed.connect(self._changed)
         session.changed.connect(self._changed)  # a method: it lets go when the slip is deleted
 
     def _changed(self, _names: object) -> None:

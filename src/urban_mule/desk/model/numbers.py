@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
@@ -19,7 +19,11 @@ from urban_mule.store.state.machine import Machine
 
 
 class Numbers(Taken):
-    """The document with the state of every subject; `changed` is told of what may have another value on the axis that is shown."""
+    """The document with the state of every subject; `changed` is told of what may have another value on the axis that is shown,
+    `sure_changed` of what is surer or less sure than it was said.
+    """
+
+    sure_changed = pyqtSignal(object)
 
     def __init__(self, file: ProjectFile, parent: QObject | None = None) -> None:
         super().__init__(file, parent)
@@ -121,7 +125,7 @@ class Numbers(Taken):
         return self._sureness.of(self.axis.id, self.solution) or self._sureness.before(self.axis.id)
 
     def _take_sureness(self, names: frozenset[str]) -> None:
-        self.changed.emit(frozenset(name for name in names if self.sheet.has(name)))
+        self.sure_changed.emit(frozenset(name for name in names if self.sheet.has(name)))
 
     def _take_analyses(self) -> None:
         shown = self.solution

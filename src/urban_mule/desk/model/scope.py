@@ -44,11 +44,13 @@ class HardwareOf(Protocol):
 class Scope(HasBook, Protocol):
     """Whoever is shown, with its numbers, and how it is changed.
 
-    Signals: changed(names): of what may have another value; axis_changed: somebody else is shown; book_changed: the log, or what is
-    on the hardware; told(sentence); noted(sentence); saved(revision); failed(sentence).
+    Signals: changed(names): of what may have another value; sure_changed(names): of what is surer, or less sure, than was said;
+    axis_changed: somebody else is shown; book_changed: the log, or what is on the hardware; told(sentence); noted(sentence);
+    saved(revision); failed(sentence).
     """
 
     changed: Any
+    sure_changed: Any
     axis_changed: Any
     told: Any
     noted: Any

@@ -6,12 +6,17 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from urban_mule.core.sheet.progress import Progress
+from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.studies.doubts import Doubts, Odds, odds_of
+from urban_mule.core.studies.doubts import Doubts, Odds, doubts_of, odds_of
 from urban_mule.desk.model.works import Works
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.doubts import axis_doubts
+from urban_mule.store.doubts import axis_inputs_in_doubt
 
+Made = tuple[Doubts, frozenset[str]]
+MADE_BEFORE: dict[int, Made] = {}  # a step taken back, a file that is opened again
+MOST_KEPT = 64
 PAUSE = 300  # ms without a change: a person who drags or types has the processor to himself
 
 
@@ -34,6 +39,22 @@ class Sure:
     def share_of_builds(self, quantity: str) -> float | None:
         """The share of builds on the good side of the limit of a quantity, where that is told."""
         return next((one.share for one in self.odds if one.quantity == quantity), None)
+
+
+def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progress) -> Made:
+    """The doubts of an axis; those of a state that was there before, with every number and every input as now, are kept."""
+    inputs, said = axis_inputs_in_doubt(project, axis, solution)
+    with solution.quiet():
+        every = ((name, solution.find(name)) for name, one in solution.sheet.quantities.items()
+                  if not one.structure and not one.slow)
+        numbers = tuple((name, value.reason if isinstance(value, Unknown) else str(value)) for name, value in every)
+    mark = hash((numbers, said, tuple((one.label, one.value, one.minus, one.plus) for one in inputs)))
+    if mark not in MADE_BEFORE:
+        found = doubts_of(solution, inputs, progress)
+        while len(MADE_BEFORE) >= MOST_KEPT:
+            MADE_BEFORE.pop(next(iter(MADE_BEFORE)), None)
+        MADE_BEFORE[mark] = found, said
+    return MADE_BEFORE[mark]
 
 
 class Sureness(QObject):
@@ -70,7 +91,7 @@ class Sureness(QObject):
             return
         project, axis, solution = self._asked
         own = solution.own()
-        self._works.run(("how sure the numbers are", id(self)), self, lambda progress: axis_doubts(project, axis, own, progress),
+        self._works.run(("how sure the numbers are", id(self)), self, lambda progress: worked_out(project, axis, own, progress),
                         lambda made: self._take(axis.id, solution, *made))
 
     def _take(self, who: str, solution: Solution, doubts: Doubts, said: frozenset[str]) -> None:

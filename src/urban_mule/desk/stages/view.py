@@ -105,10 +105,17 @@ class StageView(SharedOut):
 
     def _begin(self) -> None:
         self.session.changed.connect(self._changed)
+        self.session.sure_changed.connect(self._surer)
         if self._outdated:
             self.rebuild()
         else:
             self.refresh()
+
+    def _surer(self, _names: object) -> None:
+        """The odds in the line beneath the headline, and how wide the numbers are now."""
+        if self.isVisible():
+            self._say()
+            self.lay()
 
     def _fill_bottom(self) -> None:
         self.take_readings()

@@ -9,17 +9,18 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
+from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.units import number_text
-from urban_mule.core.studies.tolerance import Spread, spread
+from urban_mule.core.studies.doubts import really_gives, share_without_loss
+from urban_mule.core.studies.tolerance import Spread, Swing, spread
 from urban_mule.desk.kit.chart import DASH, Chart
 from urban_mule.desk.kit.painting import painted, paper
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Scope
-from urban_mule.store.solve import assumed_tolerances, axis_tolerances
+from urban_mule.store.doubts import axis_inputs_in_doubt
 
 BINS = 60
-NONE = "No value carries a tolerance yet: type 5.6 ± 0.3 or 5.6 ± 5 % into a field of Load, Motor or Drive."
 
 
 class SpreadPicture(Picture):
@@ -31,6 +32,7 @@ class SpreadPicture(Picture):
         self.chart.axes["left"].setStyle(showValues=False)
         self.swings = Swings(self)
         self.found: Spread | None = None
+        self._odds: float | None = None
         self._asked: Any = None
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -39,23 +41,27 @@ class SpreadPicture(Picture):
         box.addWidget(self.swings, 2)
 
     def redraw(self) -> None:
-        axis = self.state.axis
-        solution, tolerances = self.state.solution, {**assumed_tolerances(axis), **axis_tolerances(axis)}
-        self.found = self._asked = None
+        solution = self.state.solution
+        self.found, self._odds, self._asked = None, None, None
         self._show()
-        if not tolerances or solution.get("working_margin") is None:
-            self.chart.empty(NONE if not tolerances else f"No margin yet: {self.state.reason_unknown('working_margin')}.")
+        if solution.get("working_margin") is None:
+            self.chart.empty(f"No margin yet: {self.state.reason_unknown('working_margin')}.")
             return
         self.chart.empty("Building ten thousand of it…")
         self._asked = solution
-        own = solution.own()
-        self.session.works.run(
-            ("the spread", id(self)), self, lambda progress: spread(own, "working_margin", tolerances, progress=progress),
-            lambda found: self._came(solution, found), lambda why: self.chart.empty(why) if why else None)
+        own, project, axis = solution.own(), self.session.project, self.state.axis
 
-    def _came(self, asked: Any, found: Spread) -> None:
+        def work(progress: Progress) -> tuple[Spread, float]:
+            inputs, said = axis_inputs_in_doubt(project, axis, own)
+            found = spread(own, "working_margin", inputs, progress=progress)
+            return found, share_without_loss(found, *really_gives(own, said))
+
+        self.session.works.run(("the spread", id(self)), self, work, lambda found: self._came(solution, *found),
+                               lambda why: self.chart.empty(why) if why else None)
+
+    def _came(self, asked: Any, found: Spread, odds: float) -> None:
         if asked is self._asked:
-            self.found = found
+            self.found, self._odds = found, odds
             self._show()
 
     def says(self) -> tuple[str, str] | None:
@@ -66,7 +72,14 @@ class SpreadPicture(Picture):
         share = self.found.share_above(hand)
         said = "All builds pull" if share == 1 else f"{number_text(100 * share, 3)} % of the builds pull"
         return (f"{said} with {number_text(hand, 2)} times the torque needed; one in 200 is below"
-                f" {number_text(self.found.worst_plausible, 3)}.", "Ten thousand builds within the tolerances that are typed.")
+                f" {number_text(self.found.worst_plausible, 3)}.", "Ten thousand builds, each input as sure as you said, or as such"
+                f" numbers usually are. {self._lost()}")
+
+    def _lost(self) -> str:
+        """How many of these builds lose no step, with what such motors really give."""
+        if self._odds is None or self.state.axis.motor_kind != "stepper":
+            return ""
+        return f"With what steppers really give, no step is lost in {round(20 * self._odds)} of 20 of them."
 
     def _show(self) -> None:
         self.said_anew.emit()
@@ -87,6 +100,11 @@ class SpreadPicture(Picture):
         worst = found.worst_plausible
         chart.line([worst, worst], [0, 0.55 * top], "ink", 1.4)
         chart.text(worst, 0.55 * top, f"one in 200 is below {number_text(worst, 3)} ", "ink", (1, 0.5), 13, True)
+
+
+def _sure_to(swing: Swing) -> str:
+    """What an input is good for, after its name; nothing where it is not a share of anything."""
+    return f" ±{number_text(100 * swing.sure_to, 2)} %" if np.isfinite(swing.sure_to) else ""
 
 
 class Swings(QWidget):
@@ -129,7 +147,7 @@ class Swings(QWidget):
             painter.setPen(theme.color("ink"))
             line = QRectF(14, y, paper(self).width() - 24, 16)
             painter.drawText(line, Qt.AlignmentFlag.AlignVCenter,
-                             f"{self.picture.state.solution.label(swing.name)} ±{number_text(100 * swing.tolerance, 2)} %")
+                             f"{self.picture.state.solution.label(swing.name)}{_sure_to(swing)}")
             painter.setPen(theme.color("muted"))
             painter.drawText(line, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
                              f"{number_text(min(swing.low, swing.high), 3)} to {number_text(max(swing.low, swing.high), 3)} ×")

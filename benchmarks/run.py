@@ -15,7 +15,8 @@
   memory      of the process with the demo open and every stage visited
   solve       `urban-mule solve` over `python -c "import numpy, pydantic"`
   search      every motor × wiring × supply × current × reduction of the library on each axis of the demo, and one by one
-  tolerance   ten thousand builds of each axis within tolerances of six inputs
+  tolerance   ten thousand builds of each axis, every input as unsure as it is
+  doubts      how sure every number of an axis is, over one edit of it
 """
 
 from __future__ import annotations
@@ -155,19 +156,41 @@ def solve_each(sheet: Any, inputs: dict[str, Any], motors: list[dict[str, Any]])
 
 
 def bench_tolerance(demo: Path) -> None:
-    from urban_mule.core.studies.tolerance import given_at, spread
+    from urban_mule.core.studies.tolerance import spread
+    from urban_mule.store.doubts import axis_inputs_in_doubt
     from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.solve import solve_axis
 
     project = ProjectFile.open(demo).project()
     for axis in project.axes:
         solution = solve_axis(project, axis)
-        tolerances = {"holding_torque": 0.1, "phase_inductance": 0.2, "supply_voltage": 0.05, "cycle[0].acceleration": 0.05,
-                      "moving_mass" if axis.motion == "linear" else "load_inertia": 0.05, "friction_force": 0.3}
-        tolerances = {label: share for label, share in tolerances.items() if label in solution.sheet.inputs or "[" in label}
-        assert all(given_at(solution, label)[1] for label in tolerances)
-        time_spent = spent(partial(spread, solution, "working_margin", tolerances), 3)
-        print(f"tolerance {axis.name}  {time_spent * 1e3:.0f} ms for 10 000 builds (at most 500)")
+        inputs, _ = axis_inputs_in_doubt(project, axis, solution)
+        time_spent = spent(partial(spread, solution, "working_margin", inputs), 3)
+        print(f"tolerance {axis.name}  {time_spent * 1e3:.0f} ms for 10 000 builds of {len(inputs)} unsure inputs (at most 500)")
+
+
+def bench_doubts(demo: Path) -> None:
+    """All intervals of an axis over one edit of it, both without a window."""
+    from urban_mule.store.document.edit import edited
+    from urban_mule.store.doubts import axis_doubts
+    from urban_mule.store.file.project_file import ProjectFile
+    from urban_mule.store.solve import solve_axis
+
+    project = ProjectFile.open(demo).project()
+    for place, axis in enumerate(project.axes):
+        key = "moving_mass" if axis.motion == "linear" else "load_inertia"
+
+        def edit(place: int = place, key: str = key, number: Any = itertools.count(1)) -> None:  # noqa: B008  counts on
+            made = edited(project, ("axes", place, key), getattr(project.axes[place], key) * (1 + next(number) / 1e4))
+            solution = solve_axis(made, made.axes[place])
+            for name, one in solution.sheet.quantities.items():
+                if not one.slow:
+                    solution.find(name)
+            solution.verdicts()
+
+        solution = solve_axis(project, axis)
+        _, _, ratio = paired(partial(axis_doubts, project, axis, solution), edit, 5)
+        print(f"doubts {axis.name}     {ratio:.1f} times an edit of it (at most 25)")
 
 
 def ringing(drive: object, rate: float) -> object:
@@ -507,6 +530,7 @@ def main() -> None:
         bench_core(demo)
         bench_search(demo)
         bench_tolerance(demo)
+        bench_doubts(demo)
         bench_edit(demo)
         bench_flat(Path(folder))
         bench_history(Path(folder))

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from tools.intervals import counted, lines_of
 from urban_mule.bench.sessions.carried import taken_into, usual
 from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.bench.simulated.axis import SimulatedAxis
@@ -175,7 +176,8 @@ def page() -> str:
         lines.append(f"| {AXES[name]} | {_shares(found)} |")
     lines += [f"| all | {_shares(everyone)} |", "",
               "The odds are on the safe side everywhere, most where a steady force rather than inertia takes the torque (the press"
-              " on its screw): what a sudden speed-up overshoots by is a share of the inertia's torque only.", ""]
+              " on its screw): what a sudden speed-up overshoots by is a share of the inertia's torque only.",
+              *lines_of(counted(project)), ""]
     return "\n".join(lines)
 
 

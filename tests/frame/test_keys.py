@@ -205,9 +205,10 @@ def test_the_report_tells_what_the_window_shows(window: Window, tmp_path: Path) 
             assert row.title in plain and all(number in plain for number, _ in row.lines), row.name
         assert len(set(re.findall(rf"<tr><td>({re.escape(escape(session.axis.name))}-\d+)</td>", text))) == len(
             re.findall(rf"<tr><td>{re.escape(escape(session.axis.name))}-\d+</td>", text)) > 20, "each quantity stands once"
+        standard = standards(session.project, session.state)
         for name in DECIDING:
             if session.solution.get(name) is not None:
-                sure = standards(session.project, session.state)(name)
+                sure = standard(name)
                 value = solved_text(session.solution, name, session.system, session.axis.unit, sure)
                 assert label(name) in plain and (value.number in plain or not sure), name
     session.show_axis(shown)

@@ -87,6 +87,11 @@ def test_a_typed_tolerance_is_kept_shown_and_spreads(window: Window, qtbot: Any)
     type_in(qtbot, field, "4.2 +- 10 %")
     assert window.session.axis.motor.tolerances["rated_current"] == pytest.approx(0.1)
     assert window.session.undo_stack.count() == count + 1
+    qtbot.mouseClick(field.unit_label, Qt.MouseButton.LeftButton)
+    assert field.editor.text() == "4.2 ± 10 %" and field.editor.selectedText() == "10", "what it is good for, to be typed over"
+    qtbot.keyClicks(field.editor, "7")
+    qtbot.keyClick(field.editor, Qt.Key.Key_Return)
+    assert window.session.axis.motor.tolerances["rated_current"] == pytest.approx(0.07)
     for text, why in (("4.2 ± 2 kg", "not a unit that fits"), ("4.2 ± 400 %", "at most ±90 %"), ("0 ± 1", "is not zero")):
         type_in(qtbot, field, text)
         assert why in field.wrong.text() and window.session.axis.motor.rated_current == 4.2, text

@@ -296,6 +296,25 @@ def test_every_servo_of_the_library_has_a_drive_that_bears_it() -> None:
         assert fit, (part.name, current)
 
 
+@pytest.mark.parametrize("name", ["X", "Z"])
+def test_the_odds_of_a_combination_are_those_of_the_axis_with_it_taken(name: str) -> None:
+    project, index, found = found_on(name)
+    rng, tried = np.random.default_rng(5), 0
+    for place in rng.permutation(np.argwhere(np.isfinite(found.figures["odds"])))[:200]:
+        said = float(found.figures["odds"][tuple(place)])
+        if not 0.1 < said < 0.9 or tried == 6:
+            continue
+        tried += 1
+        taken = with_candidate(project, index, "stepper", found, candidate(found, tuple(place)))
+        axis = taken.axes[index]
+        alone = solve_axis(taken, axis)
+        inputs, known = axis_inputs_in_doubt(taken, axis, alone)
+        odds = next(one.share for one in odds_of(alone, doubts_of(alone, inputs), known - {"torque_factor"})
+                    if one.quantity == "working_margin")
+        assert said == pytest.approx(odds, abs=0.1), place
+    assert tried >= 3
+
+
 def test_missing_figures_of_a_part_rank_last_and_break_nothing() -> None:
     bare = Part("stepper", "a motor of which little is known", {
         "holding_torque": 2.4, "rated_current": 4.0, "phase_resistance": 0.5, "phase_inductance": 0.002, "rotor_inertia": 5e-5,

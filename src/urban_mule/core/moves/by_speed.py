@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -140,3 +141,11 @@ def ladder_acceleration(
     if not found:
         raise NotKnown("at the top speed of the cycle a reserve of a third leaves nothing to speed up with; go slower")
     return found
+
+
+@quantity("[travel]/s²", symbol="u_aL", source="evenly likely between the shares that held and that lost (JCGM 100, 4.3.7)",
+          formula="a_L·(f_hi − f_lo) ÷ √12·f_hi", label="Standard uncertainty of the acceleration by the ladder")
+def ladder_acceleration_uncertainty(ladder_acceleration: float, torque_bounds: tuple[float, float]) -> float:
+    """How far the acceleration by the ladder may be off, by how far apart the steps that held and lost lie [travel/s²]."""
+    least, most = torque_bounds
+    return ladder_acceleration * (most - least) / math.sqrt(12) / most

@@ -20,13 +20,15 @@ from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.wording import size
+from urban_mule.core.studies.doubts import odds_over
 from urban_mule.core.train.links import LINKS, Link, Reduction
 
 PART = 4096  # combinations solved at once: they stay within the processor's cache, and the search can be stopped between
 WISHES = {  # what may be wished for: the figure, and whether more of it is better
     "margin": ("working_margin", True), "heat": ("heat", False), "inertia ratio": ("inertia_ratio", False),
-    "price": ("price", False), "noise": ("noise_proxy", False), "mass": ("mass", False), "lead time": ("lead_time", False)}
-FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "price", "lead_time")
+    "price": ("price", False), "noise": ("noise_proxy", False), "mass": ("mass", False), "lead time": ("lead_time", False),
+    "odds": ("odds", True)}
+FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "price", "lead_time", "odds")
 WIRING_FIELDS, CURVES = ("wiring", "figures_for"), "printed_curves"
 
 
@@ -285,6 +287,7 @@ def _figures(
     """The figures of a part of the scan, each broadcasting to its shape; columns: the rows of the reductions that it is for."""
     found: dict[str, Any] = {name: solution[name] for name in ("working_margin", "inertia_ratio", "noise_proxy")}
     found["heat"] = solution.get("cycle_temperature_rise", np.nan)  # a sparse data sheet says nothing of it
+    found["odds"] = odds_over(solution, found["working_margin"], found["inertia_ratio"])
     reductions = [scan.reductions[number] for number in columns]
     for name in ("mass", "price", "lead_time"):
         found[name] = column(motors, name)[:, None, None, None] + column(reductions, name, 0.0)

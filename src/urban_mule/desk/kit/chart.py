@@ -182,6 +182,11 @@ class Chart(pg.GraphicsView):
         pool[place].setVisible(True)
         return pool[place]
 
+    @property
+    def shows_all(self) -> bool:
+        """Whether nobody has looked closer or moved it."""
+        return bool(np.allclose(self.box.viewRange(), self._frame))
+
     def frame(self, x: tuple[float, float], y: tuple[float, float]) -> None:
         """What is seen at first; strokes across the chart reach to its edges."""
         self._frame = (x, y)

@@ -6,7 +6,7 @@ import re
 from itertools import zip_longest
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QPaintEvent, QShowEvent
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPaintEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -31,6 +31,16 @@ from urban_mule.store.document.edit import Path
 DIGITS = 6
 DOUBT = "±: how sure you said it is; in brackets: how sure such numbers usually are, 95 in 100. Type 5.6 ± 5 % to say it yourself."
 SHARED = " shared"  # ends a hint that says what the project has for all axes
+
+
+class Beside(Label):
+    """What stands beside a field; a press on it is told."""
+
+    pressed = pyqtSignal()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.pressed.emit()
+        super().mousePressEvent(event)
 
 
 class Choice(QComboBox):
@@ -71,7 +81,8 @@ class Field(QWidget):
         self._bare, self._hint = bare, hint
         title = OneLine(name or given.label, objectName="label")
         title.tell(given.doc)
-        self.unit_label = Label(objectName="unit")
+        self.unit_label = Beside(objectName="unit")
+        self.unit_label.pressed.connect(self._say_how_sure)
         tip(self.unit_label, DOUBT)
         self.unit_label.setMinimumWidth(0 if bare else 34)
         self.wrong = Label(objectName="wrong", wordWrap=True)
@@ -104,6 +115,17 @@ class Field(QWidget):
         line.textEdited.connect(lambda _text: self._judge(""))
         line.installEventFilter(self)
         return line
+
+    def _say_how_sure(self) -> None:
+        """How sure the number is stands in the field, to be typed over."""
+        found = re.search(r"±([\d.]+) %", self.unit_label.text())
+        if found is None or not isinstance(self.editor, QLineEdit) or not self.editor.text() or self.editor.isModified():
+            return
+        before = f"{self.editor.text()} ± "
+        self.editor.setText(f"{before}{found[1]} %")
+        self.editor.setModified(True)
+        self.editor.setFocus()
+        self.editor.setSelection(len(before), len(found[1]))
 
     def _press(self) -> None:
         self._pressed = True

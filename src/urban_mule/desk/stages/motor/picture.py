@@ -18,13 +18,14 @@ from urban_mule.core.motor.printed import same_setting
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.units import RPM, number_text, show
+from urban_mule.core.sheet.units import COVERAGE, RPM, number_text, show
 from urban_mule.desk.kit.chart import DASH, Chart, ceiling
 from urban_mule.desk.kit.painting import painted, paper
 from urban_mule.desk.kit.picture import OUT_OF_PROPORTION, Picture
 from urban_mule.desk.kit.scale_slider import Mark, ScaleSlider
 from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Whole
+from urban_mule.desk.model.sureness import Sure
 from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.desk.model.words import sentence
 
@@ -70,11 +71,17 @@ class MotorPicture(Picture):
         box.addLayout(left, 1)
         box.addWidget(self.beam)
         session.axis_changed.connect(self._forget)
+        session.sure_changed.connect(self._surer)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         for slider in (self.volts, self.current):  # in little room the fields beneath say the same
             slider.setVisible(self.height() >= WITH_SLIDERS)
+
+    def _surer(self, _names: object) -> None:
+        """Draw how sure it is, unless somebody looks closer just now."""
+        if self.isVisible() and self._drawn is not None and self.chart.shows_all:
+            self._draw(self.state.solution, self._former)
 
     def _forget(self) -> None:
         self._drawn = self._former = None
@@ -177,11 +184,29 @@ class MotorPicture(Picture):
             chart.line(speed / RPM, gives / hand, "blue", 1.4, DASH, fill_to=0)
         else:
             chart.line(speed / RPM, continuous(speed), "blue", 1.4, DASH, fill_to=0)
+        sure = self.session.sure if solution is self.state.solution else None
+        self._sure_to(sure, solution, speed, gives)
         chart.line(speed / RPM, gives, "blue", 2.6)
         self._resonance(solution, high)
         self._printed(solution, end)
         self._words(solution, speed, gives, end, hand)
         self._cycle(solution, high)
+
+    def _sure_to(self, sure: Sure | None, solution: Solution, speed: np.ndarray, gives: np.ndarray) -> None:
+        """A band about the curve and a stroke about what is needed, in which 95 of 100 such builds lie."""
+        given, needed = solution.get("available_torque_at_peak_speed"), solution.get("peak_torque")
+        there = None if sure is None or not given else sure.standard("available_torque_at_peak_speed", given)
+        asked = None if sure is None or not needed else sure.standard("peak_torque", needed)
+        if there and given:
+            share = min(COVERAGE * there / float(given), 1.0)
+            self.chart.band(speed / RPM, gives * (1 - share), gives * (1 + share), "blue", 26)
+        tightest = solution.get("tightest_moment")
+        if asked and tightest is not None:
+            x, y = abs(tightest[0]) / RPM, abs(tightest[1])
+            wide, end = COVERAGE * asked * y / float(needed), 0.006 * float(speed[-1]) / RPM  # type: ignore[arg-type]
+            self.chart.line([x, x], [y - wide, y + wide], "accent", 1.6)
+            for at in (y - wide, y + wide):
+                self.chart.line([x - end, x + end], [at, at], "accent", 1.6)
 
     def _printed(self, solution: Solution, end: float) -> None:
         """The points that the data sheet prints, and where they hold."""

@@ -20,7 +20,7 @@ from urban_mule.desk.frame.practice_window import PracticeWindow
 from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.motor.search_window import SearchWindow
-from urban_mule.desk.walk import settle
+from urban_mule.desk.walk import settle, settle_sure
 from urban_mule.practice.hiding import lesson_project
 from urban_mule.practice.lessons import LESSONS
 from urban_mule.store.file.project_file import ProjectFile
@@ -43,9 +43,9 @@ LISTED = """table of the board by the door
 def keep(window: Window, name: str, widget: QWidget | None = None) -> None:
     """Save a picture of the window, or of a dialog over it, once everything has come to rest."""
     window.stage.finish()
-    settle(window.session)
+    settle_sure(window.session)
     QTest.qWait(60)
-    settle(window.session)
+    settle_sure(window.session)
     (widget or window).grab().save(str(SHOTS / f"{name}.png"))
 
 
@@ -62,7 +62,7 @@ def listing(window: Window) -> None:
         beside.setting.setCurrentIndex(beside.setting.findData(setting))
         beside.setting.activated.emit(beside.setting.currentIndex())
         beside.learn()
-        settle(window.session)
+        settle_sure(window.session)
     keep(window, "listing", beside)
     beside.close()
 
@@ -101,7 +101,7 @@ def main() -> None:
     window = Window(Session(demo_at(folder / "courtyard.mule")))
     window.resize(*USUAL)
     window.show()
-    settle(window.session)
+    settle_sure(window.session)
     for stage in STAGES:
         window.show_stage(stage)
         keep(window, stage.lower())
@@ -117,7 +117,7 @@ def main() -> None:
     search = SearchWindow(window.session, window)
     search.show()
     search.begin()
-    settle(window.session)
+    settle_sure(window.session)
     for row in range(1, 4):
         search.selection.select(search.model.index(row, 0), QItemSelectionModel.SelectionFlag.Select
                                 | QItemSelectionModel.SelectionFlag.Rows)

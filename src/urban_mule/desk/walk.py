@@ -29,6 +29,17 @@ def settle(session: Session, most: int = 20_000) -> None:
         QApplication.processEvents()
 
 
+def settle_sure(session: Session, most: int = 20_000) -> None:
+    """The same until it is known how sure the numbers of the shown axis are."""
+    settle(session, most)
+    loop, waited = QEventLoop(), 0
+    while (session.sure is None or session.sure.solution is not session.solution) and waited < most:
+        QTimer.singleShot(20, loop.quit)
+        loop.exec()
+        waited += 20
+    settle(session, most)
+
+
 def walk_demo(out: Path) -> None:
     """Build the demo, walk every stage of X, and write what a person would take away into `out`."""
     out.mkdir(parents=True, exist_ok=True)

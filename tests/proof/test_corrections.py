@@ -64,6 +64,54 @@ def test_fifty_machines_give_after_correction_what_was_predicted_and_never_bette
     assert abs(float(np.median(ratios)) - 1) < 0.15, np.median(ratios)
 
 
+def test_a_promise_is_what_the_next_run_gives_and_one_by_the_same_readings_is_too_good() -> None:
+    """Tables made from a few repeats, used on a fresh run: the promise holds in the median, the readings' own word does not."""
+    kept, flattered = [], []
+    for number in range(60):
+        first = solve(run(lambda x: 15e-6 * np.sin(np.pi * x / 0.5), number, 3e-6, repeats=3))
+        table = first["correction_table"]
+        places, values = [one["target"] for one in table], [one["correction"] for one in table]
+        again = solve(run(lambda x: 15e-6 * np.sin(np.pi * x / 0.5), 500 + number, 3e-6,
+                          lambda x, p=places, v=values: np.interp(x, p, v), repeats=3))
+        gave = again["positioning_accuracy"]
+        kept.append(gave / first["accuracy_promised"]["all"])
+        flattered.append(gave / first["accuracy_with_all"])
+    assert abs(float(np.median(kept)) - 1) < 0.08 < float(np.median(flattered)) - 1
+
+
+def test_a_wave_is_a_correction_of_its_own() -> None:
+    wave, phase = 8e-6, 0.7
+    reading = run(lambda x: 4e-5 * x + wave * np.sin(2 * np.pi * x / 0.01 + phase), 3, 0.5e-6)
+    solution = solve(reading, train=(Screw(lead=0.01),))
+    found, = solution["wave_corrections"]
+    assert abs(found["amplitude"] - wave) < 3 * found["amplitude_uncertainty"] < 0.3 * wave
+    assert math.cos(found["phase"] - phase) > 0.97 and found["period"] == pytest.approx(0.01)
+    assert solution["accuracy_with_waves"] < 0.5 * solution["accuracy_with_backlash"]
+    assert solution["accuracy_between"]["table"] > solution["accuracy_promised"]["all"], "between its points a table knows nothing"
+
+
+def test_drift_and_hysteresis_widen_what_a_run_says() -> None:
+    calm = solve(run(lambda x: 4e-5 * x, 3, 1e-6), proof_gauge_uncertainty=1e-6)
+    wandering = run(lambda x: 4e-5 * x, 3, 1e-6)
+    walk = np.linspace(0, 12e-6, len(wandering.up))[:, None]
+    drifted = solve(TwoWayReading(wandering.targets, wandering.up + walk, wandering.down + walk), proof_gauge_uncertainty=1e-6)
+    assert drifted["positioning_accuracy_uncertainty"] > calm["positioning_accuracy_uncertainty"] + 1e-6
+    leaning = calm.changed(proof_gauge_hysteresis=3e-6)
+    for name, times in (("positioning_accuracy_uncertainty", 2.0), ("reversal_value_uncertainty", 4.0)):
+        assert leaning[name] ** 2 - calm[name] ** 2 == pytest.approx(times * (3e-6) ** 2 / 3, rel=1e-6)
+
+
+def test_how_sure_a_drift_is_holds_what_is_so() -> None:
+    held, time = [], np.array([0, 2, 5, 10, 15, 20, 30, 40, 55, 70, 90, 110.0]) * 60
+    for seed in range(80):
+        noise = np.random.default_rng(seed).normal(0, 0.8e-6, time.size)
+        reading = DriftReading(time, 30e-6 * -np.expm1(-time / 1500) + noise)
+        solution = axis_sheet("linear", "stepper").solve(unit="mm", drift_reading=reading)
+        held += [abs(solution["drift_final"] - 30e-6) <= 2 * solution["drift_final_uncertainty"],
+                 abs(solution["drift_time_constant"] - 1500) <= 2 * solution["drift_time_constant_uncertainty"]]
+    assert 0.9 <= np.mean(held) <= 1.0
+
+
 def test_what_repeats_is_told_from_line_reversal_and_scatter() -> None:
     wave = 1.4e-6  # a tenth of the reversal
     reading = run(lambda x: 4e-5 * x + wave * np.sin(2 * np.pi * x / 0.01 + 0.4), 3, 0.15e-6)

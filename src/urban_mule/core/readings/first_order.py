@@ -55,9 +55,11 @@ def first_order(time: np.ndarray, values: np.ndarray, from_zero: bool) -> FirstO
 def _uncertainties(time: np.ndarray, rise: float, tau: float, rest: float, from_zero: bool) -> tuple[float, float]:
     """Standard uncertainties of rise and time constant, from what is left; neighbours in time do not tell new things."""
     shape = -np.expm1(-time / tau)
-    slopes = [shape, -rise * time / tau**2 * np.exp(-time / tau)] + ([] if from_zero else [np.ones_like(time)])
-    slow = max(1.0, time.size / TOLD)
-    variance = np.diag(np.linalg.pinv(np.array(slopes) @ np.array(slopes).T)) * rest**2 * slow
+    slopes = np.array([shape, -rise * time / tau**2 * np.exp(-time / tau)] + ([] if from_zero else [np.ones_like(time)]))
+    long = np.linalg.norm(slopes, axis=1)  # metres beside seconds: each in its own size
+    long[long == 0] = 1.0
+    even = slopes / long[:, None]
+    variance = np.diag(np.linalg.pinv(even @ even.T)) / long**2 * rest**2 * max(1.0, time.size / TOLD)
     return float(np.sqrt(variance[0])), float(np.sqrt(variance[1]))
 
 

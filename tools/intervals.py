@@ -34,6 +34,8 @@ COVERED = 2.0  # standard uncertainties
 MEASURED = {  # of a plan: what it measures, and the settings with which the truth is told
     "reversal": (("backlash",), {"repeats": OFTEN}),
     "travel": (("scale_ratio",), {"repeats": OFTEN}),
+    "push": (("push_clearance", "push_compliance"), {"repeats": OFTEN}),
+    "drift": (("drift_final", "drift_time_constant"), {}),
     "positioning": (("positioning_accuracy", "reversal_value", "systematic_deviation", "mean_deviation_range", "repeatability"),
                     {"repeats": OFTEN}),
 }

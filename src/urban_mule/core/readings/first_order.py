@@ -11,13 +11,13 @@ RISE = "first-order rise by least squares over the time constant"
 TRIED = 120  # time constants between the shortest and the longest that a record can show
 FINER, AT_A_TIME = 5, 41  # grids between the neighbours of the best so far, and places on each
 LEAST_PLACES = 3
-TOLD = 10  # readings of a slow record that tell something of their own: what lies off it goes together
+TOLD = 3  # readings of a slow record that tell something of their own: what lies off it goes together
 
 
 @record(frozen=True)
 class FirstOrder:
     """start + rise·(1 − e^(−t/τ)): all by least squares; rest: standard deviation of what is left; the standard uncertainties of
-    rise and time constant by the covariance of the fit, what is left taken as going together over a tenth of the record.
+    rise and time constant by the covariance of the fit, what is left taken as going together over a third of the record.
     """
 
     start: float

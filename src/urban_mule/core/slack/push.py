@@ -13,6 +13,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
 LINE = "straight line by least squares through D(F) = clearance + compliance·2(F − F_r), F above the friction F_r"
+ROUNDING = 1e-12  # m or rad: nearer places are one
 FRICTION_KNOWN = 0.5 / math.sqrt(3)  # standard uncertainty of a friction that somebody gave, as a share: within a half
 
 
@@ -52,7 +53,15 @@ def push_line(push_reading: PushReading, friction_load: Reals = 0.0, play_hidden
     if line.variance is None:
         return PushLine(start, line.slope, None, None)
     of_friction = (2 * line.slope * FRICTION_KNOWN * held) ** 2
-    return PushLine(start, line.slope, math.sqrt(line.variance_at(0.0) + of_friction), line.slope_uncertainty())
+    of_gauge = seen_step(push_reading) / math.sqrt(12 * line.spread)  # rounded places may all lie on a line
+    return PushLine(start, line.slope, math.sqrt(line.variance_at(0.0) + of_friction), max(line.slope_uncertainty(), of_gauge))
+
+
+def seen_step(reading: PushReading) -> float:
+    """The smallest step by which places of a push differ [travel]: no gauge that shows them sees less."""
+    places = np.unique(np.concatenate([reading.plus.ravel(), reading.minus.ravel()]))
+    steps = np.diff(places)
+    return float(steps[steps > ROUNDING].min()) if np.any(steps > ROUNDING) else 0.0
 
 
 def _known(value: float | None) -> float:

@@ -155,6 +155,7 @@ def _swings(solution: Solution, name: str, inputs: Sequence[Varying]) -> tuple[S
         column[2 * row: 2 * row + 2] = sides[one.label] = _within(solution, one, np.array([-COVERS, COVERS]))
         values[one.label] = column
     ends = np.broadcast_to(_solved(solution, name, values), 2 * count).reshape(count, 2)
-    swings = [Swing(one.label, float(np.max(np.abs(sides[one.label] / one.value - 1))) if one.value else math.inf, float(low),
-                    float(high)) for one, (low, high) in zip(inputs, ends, strict=True)]
+    half = {one.label: float(np.ptp(np.append(sides[one.label], one.value))) / 2 for one in inputs}
+    swings = [Swing(one.label, half[one.label] / abs(one.value) if one.value else math.inf, float(low), float(high))
+              for one, (low, high) in zip(inputs, ends, strict=True)]
     return tuple(sorted((one for one in swings if one.width > SHOWS * abs(float(solution[name]))), key=lambda one: -one.width))

@@ -20,7 +20,7 @@ from urban_mule.desk.kit.theme import font, theme
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.doubts import axis_inputs_in_doubt
 
-BINS = 60
+BINS, CLEAR = 60, 0.95  # share from which odds say no more
 
 
 class SpreadPicture(Picture):
@@ -79,7 +79,8 @@ class SpreadPicture(Picture):
         """How many of these builds lose no step, with what such motors really give."""
         if self._odds is None or self.state.axis.motor_kind != "stepper":
             return ""
-        return f"With what steppers really give, no step is lost in {round(20 * self._odds)} of 20 of them."
+        share = "nearly all" if self._odds > CLEAR else f"{round(20 * self._odds)} of 20"
+        return f"With what steppers really give, no step is lost in {share} of them."
 
     def _show(self) -> None:
         self.said_anew.emit()

@@ -99,8 +99,10 @@ class CorrectionsPicture(Picture):
         self.ladder.show_rungs(rungs, None if wanted is None else float(wanted) * to_small, unit)
         points = get("correction_points") or []
         self.table.source.show_rows([(
-            f"{number_text(one['target'] * to_travel, 5)} {long}", *(f"{one[key] * to_small:.2f} {unit}" for key in (
-                "correction", "increment", "correction_after_scale")), "yes" if one["worth"] else "no")
+            f"{number_text(one['target'] * to_travel, 5)} {long}",
+            f"{with_doubt(one['correction'] * to_small, one['uncertainty'] * to_small)} {unit}",
+            *(f"{one[key] * to_small:.2f} {unit}" for key in ("increment", "correction_after_scale")),
+            "yes" if one["worth"] else "no")
             for one in points])
         self.out.setEnabled(bool(points))
         self.waves.setVisible(bool(get("wave_corrections")))
@@ -160,11 +162,12 @@ class CorrectionsPicture(Picture):
         (to_small, unit), (to_travel, long) = small(self.state), travel(self.state)
         out = io.StringIO()
         rows = csv.writer(out, lineterminator="\n")
-        columns = (f"{name} [{unit}]" for name in ("correction", "increment", "correction_after_scale"))
+        names = ("correction", "increment", "correction_after_scale", "uncertainty")
+        columns = (f"{name} [{unit}]" for name in names)
         rows.writerow([f"target [{long}]", *columns, "worth"])
         for one in self.state.solution.get("correction_points") or []:
-            rows.writerow([f"{one['target'] * to_travel:.9g}", *(f"{one[key] * to_small:.6g}" for key in (
-                "correction", "increment", "correction_after_scale")), "yes" if one["worth"] else "no"])
+            rows.writerow([f"{one['target'] * to_travel:.9g}", *(f"{one[key] * to_small:.6g}" for key in names),
+                           "yes" if one["worth"] else "no"])
         return out.getvalue()
 
     def save(self) -> None:

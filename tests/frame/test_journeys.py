@@ -241,6 +241,7 @@ def test_fields_echo_nothing_and_the_session_tells_only_what_changed(window: Win
     assert np.median(spent) < 0.5, "a runaway edit, not a timing claim"
 
 
+@pytest.mark.long
 def test_pictures_report_and_tags_are_written(window: Window, tmp_path: Path) -> None:
     from urban_mule.desk.out.report import write_report, write_tags
 

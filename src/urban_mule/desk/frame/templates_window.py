@@ -26,7 +26,8 @@ from urban_mule.store.text_files import BadFile, safe_name, write_whole
 PAUSE = 400  # ms after the last key until it is filled anew
 HOW = ("Between double braces stands a value, such as {{ project }}; axes is a list, each with name, unit, settings (name, title,"
        " value, shown, parts (number, unit), on_machine, differs, at_reset), follower (the settings of its second motor),"
-       " corrections (target, correction, increment, correction_after_scale, worth) and moves; spindles is a"
+       " corrections (target, correction, increment, correction_after_scale, worth), waves (name, period, amplitude, phase in rad)"
+       " and moves; spindles is a"
        " list of the same with name and settings.")
 PRACTICE = "This is a practice project: what is written here belongs on no machine."
 

@@ -120,5 +120,8 @@ def test_the_numbers_of_tables_and_moves_are_those_of_the_data(demo_copy: Path, 
         lines = [line for line in fill(shipped_templates()[name], data).splitlines() if line and not line.startswith(";")]
         read = [tuple(float(line[begin:end]) for begin, end in numbers_in(line)) for line in lines]
         assert [one[-len(wanted[0]):] for one in read] == [pytest.approx(one, abs=6e-4) for one in wanted], name
-        heads = [line for line in fill(shipped_templates()[name], data).splitlines() if line.startswith(";")]
+        said = [line for line in fill(shipped_templates()[name], data).splitlines() if line.startswith(";")]
+        heads = [line for line in said if not line.startswith("; repeats with")]
         assert heads and all(line.endswith(("mm", "°")) for line in heads), "one unit, said above the numbers"
+        waves = [wave for axis in data["axes"] if axis["corrections"] for wave in axis["waves"]]
+        assert name != "correction table" or len(said) - len(heads) == len(waves) > 0, "what repeats, beneath its table"

@@ -140,6 +140,8 @@ class ResultRow(QWidget):
         unit = small.horizontalAdvance(shown.unit) + (UNIT if shown.unit else 0.0)
         mark = MARK if level else 0.0
         word = small.horizontalAdvance(level) + UNIT if level and level != "unknown" else 0.0
+        if self._wide(shown.number, SIZES[-1]) + unit + mark > line.width():  # in so little room its working says how sure it is
+            shown = Shown(shown.number.partition(" ± ")[0], shown.unit)
         size = next((one for one in SIZES if self._wide(shown.number, one) + unit + mark + word <= line.width()), 0)
         if not size:
             word, size = 0.0, next((one for one in SIZES if self._wide(shown.number, one) + unit + mark <= line.width()), SIZES[-1])

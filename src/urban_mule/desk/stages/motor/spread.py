@@ -147,11 +147,13 @@ class Swings(QWidget):
             painter.setFont(font(12))
             painter.setPen(theme.color("ink"))
             line = QRectF(14, y, paper(self).width() - 24, 16)
-            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter,
-                             f"{self.picture.state.solution.label(swing.name)}{_sure_to(swing)}")
+            reach = f"{number_text(min(swing.low, swing.high), 3)} to {number_text(max(swing.low, swing.high), 3)} ×"
+            metrics, sure = painter.fontMetrics(), _sure_to(swing)
+            room_left = line.width() - metrics.horizontalAdvance(reach) - metrics.horizontalAdvance(sure) - 10
+            named = metrics.elidedText(self.picture.state.solution.label(swing.name), Qt.TextElideMode.ElideRight, int(room_left))
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, f"{named}{sure}")
             painter.setPen(theme.color("muted"))
-            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-                             f"{number_text(min(swing.low, swing.high), 3)} to {number_text(max(swing.low, swing.high), 3)} ×")
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, reach)
             a, b = sorted((x(swing.low), x(swing.high)))
             painter.fillRect(QRectF(a, y + 18, max(2.0, b - a), 9), theme.color("blue" if swing.high > swing.low else "violet"))
             painter.setPen(theme.pen("ink", 1.2))

@@ -24,7 +24,7 @@ LEAST_FLOOR = np.log(1e-9)  # of the greatest power
 QUIET, RESTING = 0.15, 0.05  # of the whole record's level: it begins quietly, it rests at its end
 TRYING_STEPS, TRYING_BINS = 15, 150
 MORE = 3.0  # times what a fit tells of itself: it knows neither how evenly it was shaken nor what else rings
-AS_SHAKEN = (0.01, 0.15)  # of frequency and damping ratio: what shaking and sensor leave open, at integrated machines
+AS_SHAKEN = (0.05, 0.3)  # of frequency and damping ratio: a strong swing is slower than a small one, by 5 % at integrated machines
 
 
 @record(frozen=True, eq=False, repr=False)

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QPushButton
 from tests.driving import type_in
 from tests.motor.test_search import found_on
 
-from urban_mule.core.motor.printed import PrintedCurve, in_order
+from urban_mule.core.motor.printed import CURVES, PrintedCurve, in_order
 from urban_mule.core.motor.printed_fit import worst_share
 from urban_mule.core.motor.scan import AxisMarks, picture_scale
 from urban_mule.core.motor.servo_printed import torque_doubt as servo_doubt
@@ -37,7 +37,7 @@ from urban_mule.desk.walk import settle
 from urban_mule.store.exchange.curve_text import points_in, read_curve
 from urban_mule.store.library import parts as library
 from urban_mule.store.library.drives import with_candidate
-from urban_mule.store.library.parts import CURVES, shipped_parts
+from urban_mule.store.library.parts import shipped_parts
 from urban_mule.store.library.pictures import kept_picture
 from urban_mule.store.solve import solve_axis
 from urban_mule.store.text_files import BadFile

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from urban_mule.core.motor.printed import CURVES
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Cancelled
 from urban_mule.core.sheet.quantity import NotKnown
@@ -54,7 +55,7 @@ from urban_mule.store.library.drives import (
     wired_rows,
     with_candidate,
 )
-from urban_mule.store.library.parts import CURVES, Part, shipped_parts
+from urban_mule.store.library.parts import Part, shipped_parts
 from urban_mule.store.solve import axis_tolerances, solve_axis, solve_project
 
 PROJECT = demo_project()

@@ -12,11 +12,11 @@ import numpy as np
 import pytest
 
 from urban_mule.core.motor.datasheet import SLIPS, doubts
+from urban_mule.core.motor.printed import CURVES
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.store.library.drives import wired_rows
 from urban_mule.store.library.parts import (
-    CURVES,
     NEEDED,
     Part,
     add_parts,

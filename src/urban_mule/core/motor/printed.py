@@ -18,6 +18,7 @@ FITS = 0.08  # root mean square of what the points lie off, as a share of their 
 SAME_SETTING = 0.02  # share by which a supply or a current may differ from what is printed
 FEWEST, MOST_POINTS = 4, 200
 RISES = 1.1  # of its first torque: a curve that still climbs beyond it at its end is none of a motor
+CURVES = "printed_curves"  # as a motor, a part and a row of a search hold them
 SHOWS = ("pull-out", "peak", "continuous")
 
 

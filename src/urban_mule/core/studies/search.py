@@ -14,6 +14,7 @@ import numpy as np
 
 from urban_mule.core.load.link_loads import worst_efforts
 from urban_mule.core.motor.margin import CAREFUL_FACTOR, COMFORTABLE_RATIO, SAFETY_FACTOR
+from urban_mule.core.motor.printed import CURVES
 from urban_mule.core.sheet.given import givens
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.record import record
@@ -29,7 +30,7 @@ WISHES = {  # what may be wished for: the figure, and whether more of it is bett
     "price": ("price", False), "noise": ("noise_proxy", False), "mass": ("mass", False), "lead time": ("lead_time", False),
     "odds": ("odds", True)}
 FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "price", "lead_time", "odds")
-WIRING_FIELDS, CURVES = ("wiring", "figures_for"), "printed_curves"
+WIRING_FIELDS = ("wiring", "figures_for")
 
 
 @record(frozen=True, eq=False, repr=False)

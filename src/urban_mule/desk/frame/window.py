@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from urban_mule.core.motor.printed import CURVES
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.desk.frame.file_work import FileWork
@@ -47,7 +48,6 @@ if TYPE_CHECKING:
 USUAL, FRAME = (1280, 800), 37  # px: the usual size, and what the frame around a window takes
 BESIDE = 400  # ms after which the practice machine of a project comes up beside it
 AT_LEAF: dict[str, tuple[StageName, str]] = {"parts_bought": ("Brief", "parts")}  # where what is no single field is given
-PRINTED_CURVES = "printed_curves"  # which a dialog on the Motor stage takes
 LINK = re.compile(r"train\[(?P<place>\d+)\]\.(?P<field>\w+)")  # what a link lacks
 PREPARE = 40  # ms between two parts of stages that are built ahead
 
@@ -295,7 +295,7 @@ class Window(TellingWindow):
             self.stage.leaves.turn(word)
             self.stage.begin_here()
             return
-        if name == PRINTED_CURVES:
+        if name == CURVES:  # a dialog on the Motor stage takes them
             self.show_stage("Motor")
             self.stage.follow_link(name)
             return

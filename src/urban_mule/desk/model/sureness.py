@@ -14,7 +14,7 @@ from urban_mule.desk.model.works import Works
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.doubts import axis_inputs_in_doubt
 
-Made = tuple[Doubts, frozenset[str]]
+Made = tuple[Doubts, tuple[Odds, ...]]
 MADE_BEFORE: dict[int, Made] = {}  # a step taken back, a file that is opened again
 MOST_KEPT = 64
 PAUSE = 300  # ms without a change: a person who drags or types has the processor to himself
@@ -42,7 +42,7 @@ class Sure:
 
 
 def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progress) -> Made:
-    """The doubts of an axis; those of a state that was there before, with every number and every input as now, are kept."""
+    """The doubts of an axis and the odds that follow; kept from before where every number and every input was as now."""
     inputs, said = axis_inputs_in_doubt(project, axis, solution)
     with solution.quiet():
         every = ((name, solution.find(name)) for name, one in solution.sheet.quantities.items()
@@ -53,7 +53,7 @@ def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progr
         found = doubts_of(solution, inputs, progress)
         while len(MADE_BEFORE) >= MOST_KEPT:
             MADE_BEFORE.pop(next(iter(MADE_BEFORE)), None)
-        MADE_BEFORE[mark] = found, said
+        MADE_BEFORE[mark] = found, odds_of(solution, found, said)
     return MADE_BEFORE[mark]
 
 
@@ -94,9 +94,9 @@ class Sureness(QObject):
         self._works.run(("how sure the numbers are", id(self)), self, lambda progress: worked_out(project, axis, own, progress),
                         lambda made: self._take(axis.id, solution, *made))
 
-    def _take(self, who: str, solution: Solution, doubts: Doubts, said: frozenset[str]) -> None:
+    def _take(self, who: str, solution: Solution, doubts: Doubts, odds: tuple[Odds, ...]) -> None:
         before = self._kept.get(who)
-        self._kept[who] = Sure(solution, doubts, odds_of(solution, doubts, said))
+        self._kept[who] = Sure(solution, doubts, odds)
         names = set(doubts.values) | (set() if before is None else set(before.doubts.values))
         self.found.emit(frozenset(names))
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from urban_mule.core.motor.printed import CURVES
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.photograph import MEDIA_TYPE
-from urban_mule.store.library.parts import CURVES, Part
+from urban_mule.store.library.parts import Part
 from urban_mule.store.library.pictures import keep_picture, kept_picture, pictures_of
 from urban_mule.store.text_files import BadFile
 

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QIcon, QImage, QImageReader, QPixmap
 from PyQt6.QtWidgets import QDialog, QFileDialog, QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.desk.kit.dropped import dropped_file, may_drop
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.file.project_file import now
@@ -120,12 +121,9 @@ class Photograph(QPushButton):
         self._pressed()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        data = None if event is None else event.mimeData()
-        if event is not None and data is not None and data.hasUrls():
-            event.acceptProposedAction()
+        may_drop(event)
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        data = None if event is None else event.mimeData()
-        if event is not None and data is not None and data.urls():
-            self.take(Path(data.urls()[0].toLocalFile()))
-            event.acceptProposedAction()
+        name = dropped_file(event)
+        if name:
+            self.take(Path(name))

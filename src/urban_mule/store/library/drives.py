@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from urban_mule.core.motor.printed import CURVES
 from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.motor.stepper import WIRINGS
 from urban_mule.core.sheet.given import BadValue, givens
@@ -21,7 +22,7 @@ from urban_mule.store.document.made import LINK_MODELS, MOTOR_MODELS
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.printed import PrintedCurveModel, plain_curve
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.library.parts import BANKS, CURVES, GIVENS, OF_THE_AXIS, Part, part_of
+from urban_mule.store.library.parts import BANKS, GIVENS, OF_THE_AXIS, Part, part_of
 from urban_mule.store.solve import axis_inputs
 
 WIRINGS_OF = {4: (), 6: ("half coil", "series"), 8: WIRINGS}

@@ -25,6 +25,7 @@ from pydantic import ValidationError
 
 from urban_mule.core.drive.mains import Supply
 from urban_mule.core.motor.datasheet import doubts
+from urban_mule.core.motor.printed import CURVES
 from urban_mule.core.motor.servo import ServoMotor
 from urban_mule.core.motor.shaft import AnyMotor, FittedBrake
 from urban_mule.core.motor.stepper import StepperMotor
@@ -62,7 +63,6 @@ NEEDED: dict[str, tuple[str, ...]] = {  # without which a row is of no use to an
     "servo": ("rated_torque", "motor_peak_torque", "rotor_inertia"),
     "driver": ("current_limit", "voltage_limit"), "supply": ("supply_voltage", "supply_power"),
     "reduction": ("ratio",), "worm": ("ratio", "efficiency"), "brake": ("brake_torque",)}
-CURVES = "printed_curves"
 ONE_OF: dict[str, tuple[tuple[str, ...], ...]] = {  # and one of these sets in full: what ends the torque at speed
     "stepper": (("phase_resistance", "phase_inductance"), (CURVES,)),
     "servo": (("rated_speed", "max_speed", "rated_voltage"),

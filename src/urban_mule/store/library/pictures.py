@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from urban_mule.store.library.parts import CURVES, Part
+from urban_mule.core.motor.printed import CURVES
+from urban_mule.store.library.parts import Part
 from urban_mule.store.places import data_place, made
 from urban_mule.store.text_files import from_file, safe_name, write_whole
 

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from urban_mule.core.motor.datasheet import Doubt, doubts
+from urban_mule.core.motor.printed import CURVES
 from urban_mule.core.motor.stepper import WIRINGS
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
@@ -31,7 +32,7 @@ from urban_mule.desk.shared.part_pictures import keep_pictures
 from urban_mule.desk.shared.photograph import MEDIA_TYPE
 from urban_mule.desk.shared.pick_part import OTHER_KIND, motor_from
 from urban_mule.store.document.printed import PrintedCurveModel
-from urban_mule.store.library.parts import CURVES, GIVENS, Part, add_parts, part_of
+from urban_mule.store.library.parts import GIVENS, Part, add_parts, part_of
 from urban_mule.store.text_files import BadFile
 
 FIGURES = {
@@ -108,11 +109,10 @@ class DataSheet(Dialog):
         """Enter the curves that the sheet prints; without resistance and inductance the torque at speed is known by them."""
         from urban_mule.desk.stages.motor.printed_curve import PrintedCurves
 
-        axis = self.session.axis
+        sheet = axis_sheet(self.session.axis.motion, self.kind)
         try:
-            base = axis_sheet(axis.motion, self.kind).solve(**{
-                **{name: value for name, value in self.values().items() if name in axis_sheet(axis.motion, self.kind).inputs},
-                "supply_voltage": self.session.solution.get("supply_voltage")})
+            typed = {name: value for name, value in self.values().items() if name in sheet.inputs}
+            base = sheet.solve(**{**typed, "supply_voltage": self.session.solution.get("supply_voltage")})
         except BadValue as why:
             self.fault.setText(f"{why}.")
             return

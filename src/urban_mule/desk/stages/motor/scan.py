@@ -9,6 +9,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QMouseEvent, QPa
 from PyQt6.QtWidgets import QWidget
 
 from urban_mule.core.motor.scan import Place
+from urban_mule.desk.kit.dropped import dropped_file, may_drop
 from urban_mule.desk.kit.painting import painted, say_lines
 from urban_mule.desk.kit.theme import theme
 
@@ -103,15 +104,12 @@ class ScanView(QWidget):
             super().keyPressEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        data = None if event is None else event.mimeData()
-        if event is not None and data is not None and data.hasUrls():
-            event.acceptProposedAction()
+        may_drop(event)
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        data = None if event is None else event.mimeData()
-        if event is not None and data is not None and data.urls():
-            self.dropped.emit(data.urls()[0].toLocalFile())
-            event.acceptProposedAction()
+        name = dropped_file(event)
+        if name:
+            self.dropped.emit(name)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

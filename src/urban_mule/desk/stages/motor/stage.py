@@ -6,6 +6,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.core.motor.printed import CURVES
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.flow import Flow
@@ -14,7 +15,6 @@ from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.shared.photograph import MEDIA_TYPE
 from urban_mule.desk.stages.sharing import KNOWN
 from urban_mule.desk.stages.view import StageView
-from urban_mule.store.library.parts import CURVES
 
 FIND = "find a drive"
 FIRST_FIGURES = ("holding_torque", "rated_torque", "motor_peak_torque", "rated_current", "rotor_inertia")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import math
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -147,15 +148,20 @@ class CorrectionsPicture(Picture):
 
     def save_waves(self) -> None:
         """Write the waves where the user says."""
-        suggested = f"{safe_name(self.state.axis.name)}-waves.csv"
-        name, _ = QFileDialog.getSaveFileName(self, "Waves to correct", suggested, "CSV (*.csv)")
+        name = self._written("Waves to correct", "waves", self.wave_csv)
+        if name:
+            self.session.told.emit(f"{name}: the waves are written, with a table that follows them.")
+
+    def _written(self, title: str, what: str, text: Callable[[], str]) -> str:
+        """Write a text where the user says; where that is, nothing where it was not written."""
+        name, _ = QFileDialog.getSaveFileName(self, title, f"{safe_name(self.state.axis.name)}-{what}.csv", "CSV (*.csv)")
         if name:
             try:
-                write_whole(Path(name), self.wave_csv())
+                write_whole(Path(name), text())
             except BadFile as why:
                 self.session.told.emit(str(why))
-                return
-            self.session.told.emit(f"{name}: the waves are written, with a table that follows them.")
+                return ""
+        return name
 
     def table_csv(self) -> str:
         """The table as CSV, in the units that are shown."""
@@ -172,14 +178,8 @@ class CorrectionsPicture(Picture):
 
     def save(self) -> None:
         """Write the table where the user says."""
-        suggested = f"{safe_name(self.state.axis.name)}-corrections.csv"
-        name, _ = QFileDialog.getSaveFileName(self, "Correction table", suggested, "CSV (*.csv)")
+        name = self._written("Correction table", "corrections", self.table_csv)
         if name:
-            try:
-                write_whole(Path(name), self.table_csv())
-            except BadFile as why:
-                self.session.told.emit(str(why))
-                return
             points = len(self.state.solution.get("correction_points") or [])
             self.session.hardware.put({"correction_table": f"{points} points"})
             self.session.told.emit(f"{name}: the table is written, and recorded as what is on the controller.")

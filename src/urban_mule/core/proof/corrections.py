@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -14,19 +15,41 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 WORTH = 2.0  # standard uncertainties of a mean below which correcting it would correct scatter
 
 
-def middle_line(bands: Bands) -> StraightLine:
-    """The line through the mean of both ways over the targets. Raises NotKnown for one target."""
-    if not np.ptp(bands.targets):
+Means = tuple[np.ndarray, np.ndarray]  # of both ways at each target [travel]
+
+
+def line_through(targets: np.ndarray, middle: np.ndarray) -> StraightLine:
+    """The line through the mean of both ways over the targets [travel]. Raises NotKnown for one target."""
+    if not np.ptp(targets):
         raise NotKnown("one target shows no slope; take two or more", "positioning_reading")
-    return straight_line(bands.targets, bands.middle)
+    return straight_line(targets, middle)
+
+
+CORRECTIONS: dict[str, tuple[Callable[[np.ndarray, np.ndarray], np.ndarray], bool]] = {  # from targets and the mean of both ways
+    "scale": (lambda x, middle: line_through(x, middle).slope * x, False),  # what is taken off both, and whether half the mean
+    "backlash": (lambda _x, middle: np.zeros_like(middle), True),  # reversal is taken off each
+    "table": (lambda _x, middle: middle, False), "all": (lambda _x, middle: middle, True)}
+
+
+def correction_of(name: str, targets: np.ndarray, means: Means) -> Means:
+    """What a correction takes off each way at each target [travel], from the means of both ways. Raises NotKnown."""
+    up, down = means
+    both, with_reversal = CORRECTIONS[name]
+    half, off = float((up - down).mean()) / 2 if with_reversal else 0.0, both(targets, (up + down) / 2)
+    return off + half, off - half
+
+
+def _accuracy_with(name: str, bands: Bands) -> float:
+    """Accuracy A that is left after a correction [travel]. Raises NotKnown."""
+    up, down = correction_of(name, bands.targets, (bands.mean_up, bands.mean_down))
+    return accuracy_of(bands.mean_up - up, bands.mean_down - down, bands)
 
 
 @quantity("[travel]", symbol="A_s", source=ISO, formula="A of x̄_i − b·x_i, b the slope by least squares",
           label="Accuracy with the scale corrected", shown=("µm", ""))
 def accuracy_with_scale(positioning_bands: Bands) -> float:
     """Accuracy when steps per unit take up the straight line."""
-    line = middle_line(positioning_bands).slope * positioning_bands.targets
-    return accuracy_of(positioning_bands.mean_up - line, positioning_bands.mean_down - line, positioning_bands)
+    return _accuracy_with("scale", positioning_bands)
 
 
 @quantity("[travel]", symbol="A_b", source=ISO, formula="A of x̄_i↑ − B̄/2 and x̄_i↓ + B̄/2",
@@ -34,24 +57,21 @@ def accuracy_with_scale(positioning_bands: Bands) -> float:
           shown=("µm", ""))
 def accuracy_with_backlash(positioning_bands: Bands) -> float:
     """Accuracy when the mean reversal is compensated."""
-    half = float(positioning_bands.reversal.mean()) / 2
-    return accuracy_of(positioning_bands.mean_up - half, positioning_bands.mean_down + half, positioning_bands)
+    return _accuracy_with("backlash", positioning_bands)
 
 
 @quantity("[travel]", symbol="A_t", source=ISO, formula="A of x̄_i↑ and x̄_i↓ less the mean of both at each target",
           label="Accuracy with a table", shown=("µm", ""))
 def accuracy_with_table(positioning_bands: Bands) -> float:
     """Accuracy when a table takes up the mean at every target."""
-    middle = positioning_bands.middle
-    return accuracy_of(positioning_bands.mean_up - middle, positioning_bands.mean_down - middle, positioning_bands)
+    return _accuracy_with("table", positioning_bands)
 
 
 @quantity("[travel]", symbol="A_a", source=ISO, formula="A of what is left of both ways after table and mean reversal",
           label="Accuracy with table and backlash", shown=("µm", ""))
 def accuracy_with_all(positioning_bands: Bands) -> float:
     """Accuracy when table and backlash are both compensated."""
-    middle, half = positioning_bands.middle, float(positioning_bands.reversal.mean()) / 2
-    return accuracy_of(positioning_bands.mean_up - middle - half, positioning_bands.mean_down - middle + half, positioning_bands)
+    return _accuracy_with("all", positioning_bands)
 
 
 @quantity("[travel]", symbol="A_0", source=ISO, formula="4·max s", label="Limit set by scatter", shown=("µm", ""))
@@ -73,7 +93,7 @@ def means_uncertainty(positioning_bands: Bands, positioning_reading: TwoWayReadi
 def correction_table(positioning_bands: Bands) -> list[dict[str, float]]:
     """By rising target [travel]: target, correction, correction_after_scale. Raises NotKnown with single repeats."""
     positioning_bands.scatter()
-    middle, slope = positioning_bands.middle, middle_line(positioning_bands).slope
+    middle, slope = positioning_bands.middle, line_through(positioning_bands.targets, positioning_bands.middle).slope
     order = np.argsort(positioning_bands.targets)
     return [{"target": float(positioning_bands.targets[n]), "correction": float(-middle[n]),
              "correction_after_scale": float(slope * positioning_bands.targets[n] - middle[n])} for n in order]

@@ -5,29 +5,15 @@ Source: the jackknife (B. Efron, The Jackknife, the Bootstrap and Other Resampli
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 
+from urban_mule.core.proof.corrections import CORRECTIONS, Means, correction_of
 from urban_mule.core.proof.positioning import ISO, accuracy_by, positioning_bands
 from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 FEWEST, FEWEST_BETWEEN = 3, 5  # targets that show what a correction is worth at them, and between them
-Means = tuple[np.ndarray, np.ndarray]  # of both ways at each target [travel]
-BOTH_WAYS: dict[str, Callable[[np.ndarray, np.ndarray], np.ndarray]] = {  # targets and mean of both ways: what is taken off both
-    "scale": lambda x, middle: straight_line(x, middle).slope * x, "backlash": lambda _x, middle: np.zeros_like(middle),
-    "table": lambda _x, middle: middle, "all": lambda _x, middle: middle}
-WITH_REVERSAL = frozenset(("backlash", "all"))
-
-
-def correction_of(name: str, targets: np.ndarray, means: Means) -> Means:
-    """What a correction takes off each way at each target [travel], from the means of both ways."""
-    up, down = means
-    half = float((up - down).mean()) / 2 if name in WITH_REVERSAL else 0.0
-    both = BOTH_WAYS[name](targets, (up + down) / 2)
-    return both + half, both - half
 
 
 def _by_place(reading: TwoWayReading, fewest: int) -> TwoWayReading:
@@ -59,7 +45,7 @@ def accuracy_promised(positioning_reading: TwoWayReading) -> dict[str, float]:
     bands = positioning_bands(reading)
     s_up, s_down = bands.scatter()
     found = {}
-    for name in BOTH_WAYS:
+    for name in CORRECTIONS:
         off_up, off_down = correction_of(name, bands.targets, (bands.mean_up, bands.mean_down))
         u_up, u_down = own_scatter(name, bands.targets, reading.up, reading.down)
         found[name] = accuracy_by(bands.mean_up - off_up, bands.mean_down - off_down,

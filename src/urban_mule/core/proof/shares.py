@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from urban_mule.core.proof.corrections import middle_line
+from urban_mule.core.proof.corrections import line_through
 from urban_mule.core.proof.periodic import Wave
 from urban_mule.core.proof.positioning import Bands
 from urban_mule.core.readings.two_way import SPREAD, TwoWayReading
@@ -45,7 +45,7 @@ def error_shares(
     if bands.s_up is not None and bands.s_down is not None:
         shares["scatter"] = float(SPREAD * np.mean(bands.s_up + bands.s_down) / 2)
     if bands.targets.size > 2:
-        line = middle_line(bands)
+        line = line_through(bands.targets, bands.middle)
         shares["scale error"] = float(abs(line.slope) * np.ptp(bands.targets))
         waves = sum((2 * wave.amplitude for wave in periodic_errors), 0.0)
         if periodic_errors:

@@ -31,7 +31,7 @@ AT_ONCE, CARRIES_ON = 0.71, 4  # of its static torque a rotor bears when all of 
 # equal areas); with which power of the load's share of the inertia that counts: both as integrated motion of 2,200 axes has them
 OF_A_MARGIN = 0.1  # share to which a margin is sure by papers: torque 6 %, current 5 %, what is moved and rubs 5 %
 FARTHEST = 8.0  # standard deviations: surer than that is nobody
-LOGISTIC, LOGISTIC_CUBE = 1.5976, 0.04417  # of the normal distribution by a logistic curve, within 0.0002 (S. R. Bowling 2009)
+LOGISTIC, LOGISTIC_CUBE = 1.5976, 0.04417  # of a logistic approximation to the normal distribution, within 0.0002 of it
 DRAWN = 2000  # builds of a spread that are looked at for how many lose a step
 REALLY_GIVES_DOUBT = 0.25  # uncertainty of the logarithm of what a stepper really gives, before a ladder
 

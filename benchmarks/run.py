@@ -164,7 +164,7 @@ def bench_tolerance(demo: Path) -> None:
     project = ProjectFile.open(demo).project()
     for axis in project.axes:
         solution = solve_axis(project, axis)
-        inputs, _ = axis_inputs_in_doubt(project, axis, solution)
+        inputs, _, _ = axis_inputs_in_doubt(project, axis, solution)
         time_spent = spent(partial(spread, solution, "working_margin", inputs), 3)
         print(f"tolerance {axis.name}  {time_spent * 1e3:.0f} ms for 10 000 builds of {len(inputs)} unsure inputs (at most 500)")
 

@@ -79,7 +79,7 @@ def moving_as_told(axis: Axis, solution: Solution) -> float:
 def pushed(axis: Axis, solution: Solution) -> tuple[float, float]:
     """The free play [travel] and the stiffness [effort/travel] that a push finds."""
     found = read_on(axis, solution, "push")
-    return float(found["push_clearance"]), 1 / float(found["push_compliance"])
+    return float(found["free_play"]), 1 / float(found["push_compliance"])
 
 
 def warming(axis: Axis, solution: Solution) -> float:

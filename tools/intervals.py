@@ -34,7 +34,7 @@ COVERED = 2.0  # standard uncertainties
 MEASURED = {  # of a plan: what it measures, and the settings with which the truth is told
     "reversal": (("backlash",), {"repeats": OFTEN}),
     "travel": (("scale_ratio",), {"repeats": OFTEN}),
-    "push": (("push_clearance", "push_compliance"), {"repeats": OFTEN}),
+    "push": (("free_play", "push_compliance"), {"repeats": OFTEN}),
     "drift": (("drift_final", "drift_time_constant"), {}),
     "positioning": (("positioning_accuracy", "reversal_value", "systematic_deviation", "mean_deviation_range", "repeatability"),
                     {"repeats": OFTEN}),
@@ -86,7 +86,7 @@ def machines(project: Project, name: str, count: int) -> Iterator[Machine]:
     """So many machines of a sort: as it is written down, its inputs, as it is, what no sheet says, and how a plan sees it."""
     axis: Axis = project.axis(name).model_copy(update={"readings": ()})
     solution = solve_axis(project, axis)
-    inputs, _ = axis_inputs_in_doubt(project, axis, solution)
+    inputs, _, _ = axis_inputs_in_doubt(project, axis, solution)
     for seed in range(count):
         random = np.random.default_rng((SORTS.index(name), seed))
         truth = sound_truth(1000 * SORTS.index(name) + seed, axis.motion == "linear")

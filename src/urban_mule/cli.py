@@ -48,6 +48,7 @@ def main(arguments: list[str] | None = None) -> int:
     solve.add_argument("file", type=Path)
     solve.add_argument("--axis", help="only this axis")
     solve.add_argument("--uncertainty", action="store_true", help="how sure every number is, what makes its doubt, and odds")
+    solve.add_argument("--learn", action="store_true", help="what the readings teach, what contradicts, what to measure next")
     solve.add_argument("--working", metavar="QUANTITY", help="print how a quantity came about, as text")
     salvage = commands.add_parser("salvage", help="print the newest readable document of a damaged .mule as JSON")
     salvage.add_argument("file", type=Path)
@@ -64,7 +65,7 @@ def main(arguments: list[str] | None = None) -> int:
     chosen = parser.parse_args(arguments)
     match chosen.command:
         case "solve":
-            return solve_command(chosen.file, chosen.axis, chosen.working, chosen.uncertainty)
+            return solve_command(chosen.file, chosen.axis, chosen.working, chosen.uncertainty, chosen.learn)
         case "salvage":
             return salvage_command(chosen.file, chosen.to)
         case "verify":
@@ -104,13 +105,13 @@ def run() -> NoReturn:
     os._exit(status)
 
 
-def solve_command(path: Path, axis: str | None, working: str | None, uncertainty: bool) -> int:
+def solve_command(path: Path, axis: str | None, working: str | None, uncertainty: bool, learn: bool) -> int:
     """Print the numbers of a project, or the working of one; 2 with one sentence on bad input."""
     from urban_mule.store.exchange.open_json import read_project
     from urban_mule.store.text_files import BadFile
 
     try:
-        sys.stdout.write(solved(path, read_project(path), axis, working, uncertainty))
+        sys.stdout.write(solved(path, read_project(path), axis, working, uncertainty, learn))
     except BadFile as why:
         sys.stderr.write(f"{why}\n")
         return BAD_INPUT
@@ -189,7 +190,9 @@ def practice_bench_command(path: Path | None, name: str | None, number: int | No
     return 0
 
 
-def solved(path: Path, project: Project, name: str | None, working: str | None, uncertainty: bool = False) -> str:
+def solved(
+    path: Path, project: Project, name: str | None, working: str | None, uncertainty: bool = False, learn: bool = False,
+) -> str:
     """The output of `solve`. Raises BadFile for an axis or a quantity that is not there."""
     from urban_mule.store.document.project import SUBJECT_KEYS
     from urban_mule.store.solve import open_solution, solve_axis, solve_project, solve_subject
@@ -209,6 +212,10 @@ def solved(path: Path, project: Project, name: str | None, working: str | None, 
             from urban_mule.store.doubts import open_doubts
 
             found = {axis.name: {**found[axis.name], **open_doubts(project, axis, solutions[axis.name])} for axis in axes}
+        if learn:
+            from urban_mule.store.learning import open_learning
+
+            found = {axis.name: {**found[axis.name], **open_learning(project, axis, solutions[axis.name])} for axis in axes}
         return json.dumps({"axes": found, "project": open_solution(together), **others}, ensure_ascii=False, allow_nan=False) + "\n"
     from urban_mule.core.sheet.working import working_of, working_text
 

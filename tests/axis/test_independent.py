@@ -21,7 +21,8 @@ from urban_mule.core.sheet.given import givens
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import parse
 from urban_mule.core.subjects import axis_sheet
-from urban_mule.core.train.links import Belt, Coupling, Direct, Link, Rack, Reduction, Screw, Worm
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Worm
 
 STEPPER: dict[str, Any] = {
     "holding_torque": 2.1, "rated_current": 3.1, "rated_current_is": "rms", "phase_resistance": 0.7, "phase_inductance": 0.0028,

@@ -26,7 +26,8 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import number_text
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.fold import torque_into_train
-from urban_mule.core.train.links import Belt, Coupling, Link, Rack, Reduction, Screw
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw
 
 BASE: dict[str, Any] = {
     "moving_mass": 4.0, "friction_force": 5.0, "incline": 0.3, "travel": 0.6, "unit": "mm", "travel_per_radian": None,

@@ -21,7 +21,8 @@ from urban_mule.core.sheet.advice import advised
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.subjects import axis_sheet
-from urban_mule.core.train.links import Belt, Coupling, Direct, Link, Rack, Reduction, Screw, Worm
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Belt, Coupling, Direct, Rack, Reduction, Screw, Worm
 
 COUNT = int(os.environ.get("URBAN_MULE_AXES", "25"))
 EXPONENT = re.compile(r"\d[eE][+\-]?\d")

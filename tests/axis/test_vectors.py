@@ -51,7 +51,7 @@ def test_the_worked_cases_agree(path: Path, capsys: pytest.CaptureFixture[str]) 
         assert re.search(wanted.get("verdicts_mention", ""), json.dumps(found["verdicts"], ensure_ascii=False))
 
 
-@pytest.mark.parametrize("path", [one for one in CASES if one.stem.startswith(("16", "21"))], ids=lambda p: p.stem)
+@pytest.mark.parametrize("path", [one for one in CASES if one.stem.startswith(("16", "17", "21"))], ids=lambda p: p.stem)
 def test_how_sure_each_number_is_agrees_and_with_it_the_odds(path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     expected = json.loads((VECTORS / "expected" / path.name).read_text())
     answer = solved(capsys, path, "--uncertainty")
@@ -73,12 +73,39 @@ def test_how_sure_each_number_is_agrees_and_with_it_the_odds(path: Path, capsys:
             assert there["good"] == one["good"] and abs(there["share"] - one["share"]["value"]) <= room
 
 
+TAKEN_BY = {"compared": "pair", "learned": "input"}
+
+
+@pytest.mark.parametrize("path", [one for one in CASES if one.stem.startswith(("17", "21"))], ids=lambda p: p.stem)
+def test_what_readings_teach_agrees(path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    expected = json.loads((VECTORS / "expected" / path.name).read_text())
+    answer = solved(capsys, path, "--learn")
+    for axis, wanted in expected["axes"].items():
+        found = answer["axes"][axis]["learning"]
+        wanted = wanted["learning"]
+        for part, by in TAKEN_BY.items():
+            there = {one[by]: one for one in found[part]}
+            near(wanted[part], [there[one[by]] for one in wanted[part]], (axis, part))
+        assert len(found["compared"]) == len(wanted["compared"])
+        near(wanted["suspects"], found["suspects"][:len(wanted["suspects"])], (axis, "suspects"))
+        worth = {one["reading"]: one for one in found["next"]["readings"]}
+        near(wanted["next"]["readings"], [worth[one["reading"]] for one in wanted["next"]["readings"]], (axis, "next"))
+        assert found["next"]["goal"] == wanted["next"]["goal"]
+
+
+def near(wanted: Any, found: Any, where: tuple[str, str]) -> None:
+    """Whether every number is as near as is allowed; words alike."""
+    for name, one, there in _flat(wanted, found):
+        room = max(one.get("absolute") or 0.0, (one.get("relative") or 0.0) * abs(one["value"]))
+        assert math.isclose(there, one["value"], rel_tol=0, abs_tol=room), (*where, name, there, one["value"])
+
+
 def _flat(wanted: Any, found: Any, of: str = "") -> list[tuple[str, dict[str, float], float]]:
     """Name, what is expected, and what came, of each number; a quantity may hold several, by name or in a list."""
     if not isinstance(wanted, (dict, list)):
         assert wanted == found, of
         return []
-    if isinstance(wanted, dict) and "value" in wanted:
+    if isinstance(wanted, dict) and "value" in wanted and "relative" in wanted:
         if not isinstance(wanted["value"], list):
             return [(of, wanted, found)]
         assert len(wanted["value"]) == len(found), of

@@ -12,7 +12,8 @@ from tests.driving import leaf_of
 
 from urban_mule.core.brief.fits import BoughtPart, BoughtParts, Fit, fits_of
 from urban_mule.core.sheet.verdict import LEVELS
-from urban_mule.core.train.links import Belt, Coupling, Link, Rack, Reduction, Screw, Worm
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw, Worm
 
 LINKS: dict[str, Link] = {
     "coupling": Coupling(rated_torque=5.0), "reduction": Reduction(ratio=3.0), "worm": Worm(ratio=20.0, efficiency=0.5),

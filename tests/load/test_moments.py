@@ -16,7 +16,8 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.belt import slack_strand
 from urban_mule.core.train.fold import torque_into_train
-from urban_mule.core.train.links import Belt, Link, Reduction, Screw, Worm
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Belt, Reduction, Screw, Worm
 
 COUNT = int(os.environ.get("URBAN_MULE_AXES", "60")) // 2  # of each kind of motor
 BASE: dict[str, Any] = {

@@ -309,7 +309,7 @@ def test_the_odds_of_a_combination_are_those_of_the_axis_with_it_taken(name: str
         taken = with_candidate(project, index, "stepper", found, candidate(found, tuple(place)))
         axis = taken.axes[index]
         alone = solve_axis(taken, axis)
-        inputs, known = axis_inputs_in_doubt(taken, axis, alone)
+        inputs, known, _ = axis_inputs_in_doubt(taken, axis, alone)
         odds = next(one.share for one in odds_of(alone, doubts_of(alone, inputs), known - {"torque_factor"})
                     if one.quantity == "working_margin")
         assert said == pytest.approx(odds, abs=0.1), place
@@ -412,7 +412,7 @@ def test_the_odds_are_the_share_of_builds_of_the_spread(name: str) -> None:
     solution = solve_axis(PROJECT, axis)
     for current in (0.4, 0.6, 1.0):
         tried = solution.changed(current_peak=current * solution["current_peak"])
-        inputs, said = axis_inputs_in_doubt(PROJECT, axis, tried)
+        inputs, said, _ = axis_inputs_in_doubt(PROJECT, axis, tried)
         odds = next(one.share for one in odds_of(tried, doubts_of(tried, inputs), said) if one.quantity == "working_margin")
         counted = share_without_loss(spread(tried, "working_margin", inputs, 4000), *really_gives(tried, said))
         assert counted == pytest.approx(odds, abs=0.05), (current, odds)

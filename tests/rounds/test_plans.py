@@ -24,7 +24,7 @@ TRUTH: dict[str, Any] = {  # kind: number at a place of a step, and the quantiti
     "lengths": (lambda step, t, r, c: 2e-5 + step.at * 0.9993,
                 {"length_slope": 0.9993, "length_offset": 2e-5, "scale_ratio": 0.9993}),
     "push": (lambda step, t, r, c: math.copysign(12e-6 + 2e-7 * abs(step.at), step.at),
-             {"push_clearance": 24e-6, "push_compliance": 2e-7, "contact_stiffness": 5e6}),
+             {"free_play": 24e-6, "push_compliance": 2e-7, "contact_stiffness": 5e6}),
     "tone": (lambda step, t, r, c: 96.0, {"tone_tension": 4 * 9.5e-3 * 0.42**2 * 96.0**2}),
     "drag": (lambda step, t, r, c: 0.6, {"preload_torque": 0.036}),
     "homing": (lambda step, t, r, c: (3e-6, -3e-6)[r % 2], {"homing_greatest_step": 6e-6}),

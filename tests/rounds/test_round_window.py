@@ -143,7 +143,7 @@ def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(window: Wi
     assert reading.gauge == "dial" and reading.plus.tolist() == [[pytest.approx(12e-6), pytest.approx(16e-6)]]
     friction, hidden = (float(window.session.solution[name]) for name in ("friction_load", "play_hidden_by_drag"))
     start = 24e-6 - 0.4e-6 * (40 - friction) + hidden
-    assert window.session.solution["push_clearance"] == pytest.approx(start), "where it begins to move"
+    assert window.session.solution["free_play"] == pytest.approx(start), "where it begins to move"
     stage.open_round("reversal")
     assert stage.round is not None and stage.round.plan.gauge.currentText() == "dial", "the next round offers it"
 

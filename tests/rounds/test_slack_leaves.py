@@ -54,7 +54,7 @@ def test_push_trend_and_repairs_say_what_to_do(tmp_path: Path, qtbot: Any) -> No
     session.edit(("axes", 0, "accuracy_wanted"), 80e-6, "goal")
     leaf(window, "Slack", "push")
     rows = {row.name: row for row in window.stage.results.rows}
-    assert "push_clearance" in rows and session.solution["push_clearance"] == pytest.approx(24e-6, rel=0.05)
+    assert "free_play" in rows and session.solution["free_play"] == pytest.approx(24e-6, rel=0.05)
     verdicts = {one.check: one for one in session.state.verdicts("Slack")}
     assert "of free play" in verdicts["play or spring"].sentence and verdicts["wear"].level == "good"
     assert "431 days after the last set" in verdicts["wear"].sentence

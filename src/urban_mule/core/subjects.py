@@ -61,7 +61,8 @@ AXIS_MODULES = (
     "slack.repairs", "slack.upkeep", "moves.homing", "moves.ends", "proof.positioning", "proof.periodic", "proof.shares",
     "proof.corrections", "proof.promises", "proof.expected", "proof.next_run", "proof.uncertainty", "proof.drift",
     "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts", "ring.ripple", "ring.sensor", "brief.reach",
-    "brief.goals", "brief.fits", "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks",
+    "brief.goals", "brief.fits", "motor.compared", "slack.compared", "scale.compared",
+    "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks",
     "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
 MODULES_OF: dict[str, tuple[str, ...]] = {
     "linear": ("load.linear",), "rotary": ("load.rotary",),
@@ -69,9 +70,11 @@ MODULES_OF: dict[str, tuple[str, ...]] = {
                 "drive.stepper", "drive.banks", "drive.current", "drive.driver_heat", "drive.microsteps", "drive.chopping",
                 "drive.standstill", "motor.stepper_checks", "drive.current_checks", "drive.stepper_checks",
                 "scale.stepper_suspects", "ring.stepper_causes", "moves.ladder", "moves.by_speed", "moves.stepper_homing",
-                "moves.ladder_checks", "brief.stepper_reach"),
+                "moves.ladder_checks", "brief.stepper_reach", "ring.stepper_compared", "slack.stepper_compared", "moves.compared",
+                "drive.compared", "drive.otherwise", "motor.otherwise"),
     "servo": ("motor.servo", "motor.servo_modes", "motor.servo_winding", "motor.servo_printed", "motor.servo_heat",
-              "motor.servo_checks", "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach")}
+              "motor.servo_checks", "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach", "ring.servo_compared",
+              "slack.servo_compared")}
 AXIS_RECORDS = (
     (OWN, "load.torque:AnyLoad"), ("motor", "motor.shaft:AnyMotor"), ("motor", "motor.shaft:FittedBrake"),
     ("driver", "drive.any:AnyDriver"), ("driver", "drive.pulses:PulseTiming"), ("driver", "drive.interface:DriverInterface"),

@@ -46,7 +46,7 @@ def made_machines(project: Project, axes: Iterable[Axis]) -> tuple[MadeMachine, 
 
 def made_machine(project: Project, axis: Axis, seed: int) -> MadeMachine:
     """The machine of an axis, by a seed."""
-    inputs, _ = axis_inputs_in_doubt(project, axis, solve_axis(project, axis))
+    inputs, _, _ = axis_inputs_in_doubt(project, axis, solve_axis(project, axis))
     return MadeMachine.model_validate({"axis": axis.name, "seed": seed, "drawn": [
         {"input": one.label, "given": one.value, "really": _drawn(one, seed)} for one in inputs]})
 
@@ -61,7 +61,7 @@ def real_solution(project: Project, axis: Axis, solution: Solution) -> Solution:
     made = _made(project, axis)
     kept = {} if made is None else {one.input: one for one in made.drawn}
     adopted = frozenset(one.given for one in axis.adopted or ())
-    inputs, _ = axis_inputs_in_doubt(project, axis, solution)
+    inputs, _, _ = axis_inputs_in_doubt(project, axis, solution)
     seed = seed_of(project, axis)
     values: dict[str, float | None] = {one.label: _really(one, kept.get(one.label), adopted, seed) for one in inputs}
     values |= dict(_forgotten(solution, kept.values(), values.keys()))

@@ -24,7 +24,7 @@ COMPARED: dict[str, tuple[str, ...]] = {  # what a set of each kind comes to
                                           "mean_deviation_range") for name in (one, uncertainty_of(one))),
     "travel": ("scale_ratio", "scale_ratio_uncertainty"),
     "lengths": ("length_slope", "length_offset", "length_slope_uncertainty", "thermal_scale"),
-    "push": ("push_clearance", "push_clearance_uncertainty", "push_compliance", "push_compliance_uncertainty",
+    "push": ("free_play", "free_play_uncertainty", "push_compliance", "push_compliance_uncertainty",
              "contact_stiffness"),
     "tone": ("tone_tension",), "drag": ("preload_torque",),
 }

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from typing import Any
+
+import numpy as np
 
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.solution import PLACE, Solution
 from urban_mule.core.studies.doubts import Doubts, UncertainInput, doubts_of, interval, odds_of, uncertain_inputs
+from urban_mule.core.studies.tolerance import given_at
 from urban_mule.core.subjects import KINDS, OWN, PROJECT
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.solve import axis_tolerances
 
 OF_PROJECT = "project."
+HOLDS = 1e-9  # share within which a field still has the value that was learnt
 
 
 def _places(project: Project, axis: Axis) -> Iterator[tuple[str, str, Any, str]]:
@@ -39,22 +44,55 @@ def paths_of(project: Project, axis: Axis) -> dict[str, str]:
     return found
 
 
-def axis_inputs_in_doubt(project: Project, axis: Axis, solution: Solution) -> tuple[tuple[UncertainInput, ...], frozenset[str]]:
-    """The inputs of an axis that are not sure, and the labels of what somebody has said."""
+def known_by_learning(project: Project, axis: Axis, solution: Solution) -> dict[str, int]:
+    """The labels of what an axis has learnt and still has the value for, with their place in its belief."""
+    if axis.belief is None:
+        return {}
+    labels = {path: label for label, path in paths_of(project, axis).items()}
+    found = {}
+    for place, path in enumerate(axis.belief.inputs):
+        label = labels.get(path, path.removeprefix(OF_PROJECT))
+        try:
+            value = given_at(solution, label)[1]
+        except KeyError:
+            continue
+        if isinstance(value, (int, float)) and math.isclose(value, axis.belief.values[place], rel_tol=HOLDS):
+            found[label] = place
+    return found
+
+
+def axis_inputs_in_doubt(
+    project: Project, axis: Axis, solution: Solution
+) -> tuple[tuple[UncertainInput, ...], frozenset[str], np.ndarray | None]:
+    """The inputs of an axis that are not sure, the labels of what somebody has said, and how the inputs are known together."""
     said = frozenset(paths_of(project, axis))
     shares = axis_tolerances(axis)
     for key, share in (getattr(project, "tolerances", None) or {}).items():
         if paths_of(project, axis).get(key, "").startswith(OF_PROJECT):
             shares.setdefault(key, share)
-    return uncertain_inputs(solution, shares, said), said
+    learnt = known_by_learning(project, axis, solution)
+    sure_to = {label: axis.belief.uncertainties[place] for label, place in learnt.items()} if axis.belief is not None else {}
+    inputs = uncertain_inputs(solution, shares, said, sure_to)
+    return inputs, said, _together(axis, inputs, learnt)
+
+
+def _together(axis: Axis, inputs: tuple[UncertainInput, ...], learnt: dict[str, int]) -> np.ndarray | None:
+    """The correlation of the inputs; None where none were learnt together."""
+    at = [(n, learnt[one.label]) for n, one in enumerate(inputs) if one.label in learnt]
+    if axis.belief is None or len(at) < 2:
+        return None
+    found = np.eye(len(inputs))
+    here, there = map(list, zip(*at, strict=True))
+    found[np.ix_(here, here)] = np.array(axis.belief.correlation, dtype=float)[np.ix_(there, there)]
+    return found
 
 
 def axis_doubts(
     project: Project, axis: Axis, solution: Solution, progress: Progress = lambda _done, _total: True
 ) -> tuple[Doubts, frozenset[str]]:
     """How sure every number of an axis is, and the labels of what somebody has said. Raises Cancelled when `progress` says so."""
-    inputs, said = axis_inputs_in_doubt(project, axis, solution)
-    return doubts_of(solution, inputs, progress), said
+    inputs, said, correlation = axis_inputs_in_doubt(project, axis, solution)
+    return doubts_of(solution, inputs, progress, correlation), said
 
 
 def open_doubts(project: Project, axis: Axis, solution: Solution) -> dict[str, Any]:

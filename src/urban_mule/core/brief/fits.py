@@ -12,7 +12,8 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Level, Verdict, check
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.train.fold import gains_in_front
-from urban_mule.core.train.links import Belt, Coupling, Link
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Belt, Coupling
 
 BY_HAND = 2e-5  # m between shaft and bore that are still of one size
 MATCH = 0.002  # share by which pitches may differ and be the same

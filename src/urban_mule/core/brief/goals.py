@@ -10,7 +10,8 @@ from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
-from urban_mule.core.train.links import Link, Screw
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Screw
 
 
 class Goals:

@@ -16,7 +16,8 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.train.fold import gains_in_front
-from urban_mule.core.train.links import Link, Screw
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Screw
 from urban_mule.core.train.screw import WHIRLING_SHARE, whirling_speed
 
 LEAST = "the least of what the stages allow"

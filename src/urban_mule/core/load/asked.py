@@ -10,7 +10,7 @@ from urban_mule.core.load.torque import motor_torque
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 POINTS, CLOSER = 200, 3  # places looked at along a curve at once, and how often closer
 LEAST, MOST = 1e-6, 1e6  # times an acceleration of the right size between which one is looked for

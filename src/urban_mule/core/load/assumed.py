@@ -13,7 +13,8 @@ from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.verdict import listed_names
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.train.known import USUAL_SPREAD
-from urban_mule.core.train.links import Efficient, Link, Screw
+from urban_mule.core.train.link import Efficient, Link
+from urban_mule.core.train.links import Screw
 
 LINK = re.compile(r"train\[(\d+)\]\.(efficiency|clearance|end_support)")
 WEAKER = {"fixed-fixed": "fixed-supported", "fixed-supported": "supported-supported"}  # how a screw's ends may be held instead

@@ -21,7 +21,8 @@ from urban_mule.core.sheet.wording import at_least, counted, distance, effort, m
 from urban_mule.core.train.belt import LEAST_TEETH_IN_MESH, slack_loss, slack_strand, teeth_in_mesh, tight_strand
 from urban_mule.core.train.fold import gains_in_front, self_locking
 from urban_mule.core.train.followers import Unlike
-from urban_mule.core.train.links import Belt, Coupling, Efficient, Link, Rack, Reduction, Screw
+from urban_mule.core.train.link import Efficient, Link
+from urban_mule.core.train.links import Belt, Coupling, Rack, Reduction, Screw
 from urban_mule.core.train.screw import BUCKLING_SHARE, WHIRLING_SHARE, buckling_force, screw_life, whirling_speed
 from urban_mule.core.train.stiffness import link_compliances, stays_on_one_flank
 

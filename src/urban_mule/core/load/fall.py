@@ -10,7 +10,7 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import self_locking
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 FALLING = "equation of motion of everything that turns, driven by gravity less counterbalance"
 LEVEL = 0.1  # rad: less steep than that, friction holds an axis

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.train.fold import efforts_through_train, gains_in_front
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 
 @record(frozen=True, eq=False, repr=False)

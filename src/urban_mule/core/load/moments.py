@@ -14,7 +14,7 @@ from urban_mule.core.load.cycle import Pieces
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.record import record
 from urban_mule.core.train.fold import efforts_through_train
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 SEARCHED = 3  # pieces looked into at once for each build
 ROUNDS_OF_ONE, ROUNDS_OF_MANY = 7, 2  # times that the best place is closed in on: within 1e-6 of one build, 1e-3 in a scan

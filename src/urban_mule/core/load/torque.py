@@ -12,7 +12,7 @@ from urban_mule.core.load.moments import CycleTorque, cut, edges_of_signs, great
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.train.fold import torque_into_train
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 GAUSS = ((0.5 - np.sqrt(0.15), 5 / 18), (0.5, 8 / 18), (0.5 + np.sqrt(0.15), 5 / 18))  # places and weights, exact to degree 5
 FOLD = "power balance link by link from the load back to the motor"

@@ -14,7 +14,8 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import rounded_up, share_of, size
-from urban_mule.core.train.links import Link, Reduction
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Reduction
 
 
 @check("torque margin", stage="Motor", main=True)

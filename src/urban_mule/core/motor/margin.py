@@ -17,6 +17,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 SAFETY_FACTOR, CAREFUL_FACTOR = 1.5, 2.0  # torque in hand: the usual school, the careful one
 REALLY_GIVES = (0.45, 0.75, 1.24)  # of its computed torque a stepper, before a ladder: seldom less, usual, seldom more; integrated
 # motion of 68 axes with 3 to 9 % damping
+REALLY_GIVES_DOUBT = 0.25  # standard uncertainty of the logarithm of that
 COMFORTABLE_RATIO, USABLE_RATIO = 5.0, 10.0  # inertia ratio: easy to tune, and with care
 STEPPER_OR_SERVO = ("Stepper or servo: a stepper holds without hunting and is simplest below its corner speed; a servo runs faster,"
                     " cooler, and notices when it is late.")

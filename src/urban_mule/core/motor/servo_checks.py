@@ -17,7 +17,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.units import COVERAGE
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import share_of, size
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 ONE_SIZE_UP = 1.3  # one size up gives at least so much over the RMS torque
 SLOW_SHARE = 0.2  # of the rated speed: below it most of a servo's power lies idle

@@ -20,7 +20,8 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import COVERAGE
 from urban_mule.core.sheet.verdict import Level, Verdict, Way, check
 from urban_mule.core.sheet.wording import at_least, pace, share_of, size
-from urban_mule.core.train.links import Coupling, Direct, Link, Screw
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Coupling, Direct, Screw
 
 WARM, HOT = 80.0, 105.0  # °C in the winding: what a hand and glue bear, and the edge below class B (130 °C, IEC 60085)
 INSULATION = "Insulation class B is rated for 130 °C (IEC 60085); 105 °C keeps a margin, 80 °C keeps the case touchable."

@@ -9,7 +9,7 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import torque_into_train
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 STEP_ERROR = 0.05  # of a full step
 BAND = 0.3  # half the width of the speeds that resonate, as a share

@@ -7,7 +7,8 @@ from typing import Any
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Way
 from urban_mule.core.sheet.wording import rounded_down, rounded_up, size
-from urban_mule.core.train.links import Link, Reduction
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Reduction
 
 GEARED = (1.25, 1.5, 2.0, 3.0, 5.0)  # reductions that are tried in front of a train
 ONE_PAIR = 0.97  # efficiency of one pair of gears (G. Niemann, Machine Elements)

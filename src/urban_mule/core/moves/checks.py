@@ -9,7 +9,7 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import distance, pace
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 
 @check("cycle", stage="Moves", main=True)

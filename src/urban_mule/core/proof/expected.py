@@ -10,7 +10,7 @@ import math
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 WIDE = 0.5  # standard uncertainty of the logarithm of each part: 95 in 100 drives of a sort lie within a factor of 2.7
 LEFT = 0.2  # of what grows with the travel, and of what is lost at a reversal, that a straight line and one number do not take up

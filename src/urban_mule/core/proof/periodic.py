@@ -12,7 +12,7 @@ from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 LEAST_STEPS, WALKS = 2, 2.0  # steps from repeat to repeat; times their scatter that their mean must be
 LEAST_TARGETS = 8  # from which a line, a wave and chance can be told apart

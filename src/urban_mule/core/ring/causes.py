@@ -7,7 +7,8 @@ from urban_mule.core.ring.sensor import SensorFaults
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
-from urban_mule.core.train.links import Belt, Link
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Belt
 
 SMEARED, SHARE = 0.2, 0.15  # damping ratio above which a hump is a smear; share of the power from which a mode counts
 NEAR = 0.12  # share within which a mode lies at another frequency
@@ -40,12 +41,12 @@ RANKED = "ranked by what in this record and train speaks for it"
 
 
 def causes_of(
-    modes: tuple[Mode, ...], train: tuple[Link, ...], sensor_faults: SensorFaults | None, push_clearance: Reals,
+    modes: tuple[Mode, ...], train: tuple[Link, ...], sensor_faults: SensorFaults | None, free_play: Reals,
     tone_tension: Reals, first_resonance: Reals = None,
 ) -> tuple[RingCause, ...]:
     """What may make several humps or a smear, the likeliest first; nothing where one clear mode rings.
 
-    push_clearance: [travel]; tone_tension: [N]; first_resonance: [Hz].
+    free_play: [travel]; tone_tension: [N]; first_resonance: [Hz].
     """
     strong = [mode for mode in modes if mode.strength >= SHARE]
     smeared = [mode for mode in strong if mode.damping_ratio > SMEARED]
@@ -58,8 +59,8 @@ def causes_of(
         RingCause("loose sensor", "samples stand at its stops" if at_stops else humps, PRESSED, "acceleration",
                   0.9 if at_stops else 0.5, "sensor"),
         RingCause("dragging cable", smear or humps, HUNG_FREE, "acceleration", 0.7 if smeared else 0.35, "cable")]
-    play = push_clearance is not None and push_clearance > PLAY
-    why = f"{push_clearance * 1e6:.0f} µm of free play were pushed" if play else humps
+    play = free_play is not None and free_play > PLAY
+    why = f"{free_play * 1e6:.0f} µm of free play were pushed" if play else humps
     found.append(RingCause("loose guide", why, PUSHED, "push", 0.8 if play else 0.45, "guide"))
     belt = next((link for link in train if isinstance(link, Belt)), None)
     if belt is not None:

@@ -9,7 +9,7 @@ from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.sensor import SensorFaults
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 
 @quantity("Hz", symbol="f_c", source="the motor's field a spring, as stiff as the current of the record makes it",
@@ -28,7 +28,7 @@ def resonance_to_compare(
 @quantity("", symbol="", source=SOURCE, structure=True, formula=RANKED)
 def ring_causes(
     modes: tuple[Mode, ...], train: tuple[Link, ...], axis_modes: list[Reals] | None = None,
-    sensor_faults: SensorFaults | None = None, push_clearance: Reals = None, tone_tension: Reals = None,
+    sensor_faults: SensorFaults | None = None, free_play: Reals = None, tone_tension: Reals = None,
 ) -> tuple[RingCause, ...]:
     """What may make several humps or a smear, the likeliest first; nothing where one clear mode rings."""
-    return causes_of(modes, train, sensor_faults, push_clearance, tone_tension, None if axis_modes is None else axis_modes[0])
+    return causes_of(modes, train, sensor_faults, free_play, tone_tension, None if axis_modes is None else axis_modes[0])

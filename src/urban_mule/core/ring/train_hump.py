@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 from urban_mule.core.ring.modes import Mode
+from urban_mule.core.sheet.pair import Measured
 from urban_mule.core.sheet.record import record
 
 STRONG_HEIGHT = 0.1  # of the highest peak, from which a mode counts
 NAMED_WITHIN = 0.05  # share within which a mode is the one that somebody named
 READ_TO, FORMULA = 0.02, 0.04  # shares: how well a mode is read, and what two masses and two springs leave out
+READING: dict[str, Any] = {"readings": ("acceleration",), "minutes": 10.0, "gauge": 0.02}
 USUAL = 0.08  # share that a computed resonance is usually sure to: stiffness 15 %, field 8 %, mass 3 %
 AGREES, CONTRADICTS = 2.0, 3.0  # departures in standard uncertainties
 OTHER_LOAD = ("Record again with a known weight more on the carriage: the hump that moves as far as a heavier load makes it is the"
@@ -50,6 +53,17 @@ def train_hump(
     if not near:
         return TrainHump(nearest.frequency, True, False)
     return TrainHump(min(near, key=lambda mode: apart(mode, train_mode)).frequency, True, True)
+
+
+def heard(
+    modes: tuple[Mode, ...], computed: float, train_mode: float | None, other_modes: tuple[float, ...] | None
+) -> Measured | None:
+    """The train's mode of a record as something measured [Hz]; None where no mode was found."""
+    if not modes:
+        return None
+    hump = train_hump(modes, computed, train_mode, other_modes or ())
+    return Measured(hump.frequency, READ_TO * hump.frequency,
+                    whose="none" if not hump.there else "its own" if hump.named else "nearest")
 
 
 def departure(measured: float, computed: float, computed_standard: float) -> float:

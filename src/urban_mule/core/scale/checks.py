@@ -10,7 +10,8 @@ from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, check
 from urban_mule.core.sheet.wording import size
-from urban_mule.core.train.links import Link, is_measured
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import is_measured
 
 COILS = "A coil that is open or paired wrongly does that: measure the windings (Moves, coils), then measure again."
 NO_RATIO: dict[str, tuple[str, str]] = {  # what is said of a measurement that no setting makes, and what to do

@@ -10,7 +10,7 @@ from urban_mule.core.scale.lengths import LEAST_OFF
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 if TYPE_CHECKING:
     from fractions import Fraction

@@ -11,7 +11,8 @@ from urban_mule.core.readings.straight_line import StraightLine, straight_line
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
-from urban_mule.core.train.links import Link, is_measured
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import is_measured
 
 LINE = "straight line by least squares through the means at each target, measured over commanded"
 STANDARD_TEMPERATURE = 20.0  # °C, ISO 1

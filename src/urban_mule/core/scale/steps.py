@@ -12,7 +12,7 @@ from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import FACTORS, LINEAR_UNITS, ROTARY_UNITS, SPELLINGS
 from urban_mule.core.train.known import exact
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 if TYPE_CHECKING:
     from fractions import Fraction

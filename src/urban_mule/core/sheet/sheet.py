@@ -44,6 +44,7 @@ class Sheet:
             self._needs(f"check {rule.name!r}", rule.parameters)
         for q in self.quantities.values():
             self._needs(q.name, q.needs)
+        self.pairs = tuple(one for one in marked(modules, "__pair__") if one.fits({*self.inputs, *self.quantities}))
         self.at_worst = next((name for name, q in self.quantities.items() if q.name == "assumed_at_worst"), "")
         self.order = self._ordered()
         self.dependents = self._reach()

@@ -13,7 +13,8 @@ from urban_mule.core.sheet.verdict import Verdict, check, taken
 from urban_mule.core.sheet.wording import effort, microns, microns_sure, size
 from urban_mule.core.slack.parts import tension_of
 from urban_mule.core.slack.trend import WearLine, grows, limit_of, wear_rate
-from urban_mule.core.train.links import Belt, Link
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Belt
 
 SOON = 90.0  # days: a repair that is due within them is planned now
 MONTH = 30.0
@@ -49,22 +50,22 @@ def backlash_against_goal(
 
 @check("play or spring", stage="Slack", applies=taken("push_reading"))
 def play_or_spring(
-    push_clearance: float, push_compliance: float, push_reading: PushReading, accuracy_wanted: float, unit: str,
-    friction_load: Reals = 0.0, motor_count: Reals = 1, push_clearance_uncertainty: Reals = None,
+    free_play: float, push_compliance: float, push_reading: PushReading, accuracy_wanted: float, unit: str,
+    friction_load: Reals = 0.0, motor_count: Reals = 1, free_play_uncertainty: Reals = None,
 ) -> Verdict:
     """What of the lost motion under a push is free play and what is spring: each is mended in its own way."""
     hardest = float(np.max(push_reading.forces))
-    spring, u = push_compliance * 2 * hardest, push_clearance_uncertainty or 0.0
+    spring, u = push_compliance * 2 * hardest, free_play_uncertainty or 0.0
     held = float(friction_load) / float(motor_count)
     said = f"Pushed by {effort(hardest, unit)} both ways it gives {microns(spring, unit)} as a spring"
     school = "Play is taken out by preload; spring only by a stiffer part. No compensation mends spring."
-    if push_clearance < -2 * u and push_clearance_uncertainty is not None:
+    if free_play < -2 * u and free_play_uncertainty is not None:
         return Verdict("unknown", f"{said}; free play cannot be told: more friction holds it than the {effort(held, unit)} that are"
                        " given.", "Give the friction on Load, or push harder than it.", school)
-    if push_clearance <= 2 * u:
-        most = (max(push_clearance, 0.0) + 2 * u) / accuracy_wanted
-        told = f"{said}; free play cannot be told from none, up to {microns(max(push_clearance, 0.0) + 2 * u, unit)} of it"
-        if push_clearance_uncertainty is None:
+    if free_play <= 2 * u:
+        most = (max(free_play, 0.0) + 2 * u) / accuracy_wanted
+        told = f"{said}; free play cannot be told from none, up to {microns(max(free_play, 0.0) + 2 * u, unit)} of it"
+        if free_play_uncertainty is None:
             return Verdict("unknown", f"{said}; two forces do not show how sure the free play is.", "Push with a third force.",
                            school)
         if most <= 1 / 3:
@@ -72,10 +73,10 @@ def play_or_spring(
                            "Leave the preload; a stiffer part makes the spring less.", school, 1 - most)
         return Verdict("tight", f"{told}, {size(100 * most)} % of the accuracy wanted.",
                        "Push with more and larger forces, well above the friction.", school, 0.2)
-    free = f"{said}, and has {microns_sure(push_clearance, push_clearance_uncertainty, unit)} of free play"
-    if push_clearance > accuracy_wanted:
+    free = f"{said}, and has {microns_sure(free_play, free_play_uncertainty, unit)} of free play"
+    if free_play > accuracy_wanted:
         return Verdict("short", f"{free}, more than the accuracy wanted.", "Take the play out, then push again.", school, 0.0)
-    share = push_clearance / accuracy_wanted
+    share = free_play / accuracy_wanted
     if share > 1 / 3:
         return Verdict("tight", f"{free}, {size(100 * share)} % of the accuracy wanted.",
                        "Look at the preload before it grows.", school, (1 - share) / 2)

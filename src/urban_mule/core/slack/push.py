@@ -19,14 +19,16 @@ FRICTION_KNOWN = 0.5 / math.sqrt(3)  # standard uncertainty of a friction that s
 
 @record(frozen=True, eq=False, repr=False)
 class PushLine:
-    """The line through the play at each force: its value where the push begins to move the load, its slope, their uncertainties
-    (None below three forces).
+    """The line through the play at each force: its value where the push begins to move the load, its slope, its value at no force,
+    and the uncertainties of the three (None below three forces).
     """
 
     clearance: float
     compliance: float
-    clearance_uncertainty: float | None
-    compliance_uncertainty: float | None
+    at_no_force: float
+    clearance_uncertainty: float | None = None
+    compliance_uncertainty: float | None = None
+    at_no_force_uncertainty: float | None = None
 
 
 def play_at(reading: PushReading) -> np.ndarray:
@@ -49,19 +51,26 @@ def push_line(push_reading: PushReading, friction_load: Reals = 0.0, play_hidden
     if not np.ptp(x):
         raise NotKnown("one force does not tell clearance from spring; push with two or more")
     line = straight_line(x, y)
-    start = float(line.at(np.zeros(()))) + float(play_hidden_by_drag)
+    start, at_no_force = float(line.at(np.zeros(()))) + float(play_hidden_by_drag), float(line.at(np.array(-2 * held)))
     if line.variance is None:
-        return PushLine(start, line.slope, None, None)
+        return PushLine(start, line.slope, at_no_force)
     of_friction = (2 * line.slope * FRICTION_KNOWN * held) ** 2
-    of_gauge = seen_step(push_reading) / math.sqrt(12 * line.spread)  # rounded places may all lie on a line
-    return PushLine(start, line.slope, math.sqrt(line.variance_at(0.0) + of_friction), max(line.slope_uncertainty(), of_gauge))
+    of_gauge = rounded_to(push_reading) / math.sqrt(12 * line.spread)  # rounded places may all lie on a line
+    return PushLine(start, line.slope, at_no_force, math.sqrt(line.variance_at(0.0) + of_friction),
+                    max(line.slope_uncertainty(), of_gauge), math.sqrt(line.variance_at(-2 * held)))
 
 
-def seen_step(reading: PushReading) -> float:
-    """The smallest step by which places of a push differ [travel]: no gauge that shows them sees less."""
-    places = np.unique(np.concatenate([reading.plus.ravel(), reading.minus.ravel()]))
-    steps = np.diff(places)
-    return float(steps[steps > ROUNDING].min()) if np.any(steps > ROUNDING) else 0.0
+def rounded_to(reading: PushReading) -> float:
+    """To what the places of a push are rounded [travel], where that hides their scatter: the smallest step by which they differ.
+
+    Nothing where the repeats scatter by more: then the roundings are as many as the places, and lie in the scatter.
+    """
+    steps = np.diff(np.unique(np.concatenate([reading.plus.ravel(), reading.minus.ravel()])))
+    steps = steps[steps > ROUNDING]
+    least = float(steps.min()) if steps.size else 0.0
+    repeats = [table for table in (reading.plus, reading.minus) if table.shape[0] > 1]
+    scatter = float(np.nanmedian(np.concatenate([np.nanstd(table, axis=0, ddof=1) for table in repeats]))) if repeats else 0.0
+    return least if scatter <= least else 0.0
 
 
 def _known(value: float | None) -> float:
@@ -70,18 +79,31 @@ def _known(value: float | None) -> float:
     return value
 
 
-@quantity("[travel]", symbol="j_p", source=LINE, formula="D at the friction F_r", label="Clearance", shown=("µm", ""))
-def push_clearance(push_line: PushLine) -> float:
+@quantity("[travel]", symbol="j_f", source=LINE, formula="D at the friction F_r", shown=("µm", ""))
+def free_play(push_line: PushLine) -> float:
     """Free play: what the push takes up before it winds anything, the guide's friction counted."""
     return push_line.clearance
 
 
-@quantity("[travel]", symbol="u_j", source="residuals of the line over m − 2, and a friction known within a half",
-          formula="√(s²·(1/m + x̄²/∑(x − x̄)²) + (2·c_p·0.29·F_r)²)", label="Standard uncertainty of the clearance",
+@quantity("[travel]", symbol="u_f", source="residuals of the line over m − 2, and a friction known within a half",
+          formula="√(s²·(1/m + x̄²/∑(x − x̄)²) + (2·c_p·0.29·F_r)²)", label="Standard uncertainty of the free play",
           shown=("µm", ""))
-def push_clearance_uncertainty(push_line: PushLine) -> float:
-    """Standard uncertainty of the clearance. Raises NotKnown below three forces."""
+def free_play_uncertainty(push_line: PushLine) -> float:
+    """Standard uncertainty of the free play. Raises NotKnown below three forces."""
     return _known(push_line.clearance_uncertainty)
+
+
+@quantity("[travel]", symbol="j_p", source=LINE, formula="D at no force", label="Play at no force, by the line", shown=("µm", ""))
+def push_clearance(push_line: PushLine) -> float:
+    """What the line says of no force at all: the free play where nothing rubs."""
+    return push_line.at_no_force
+
+
+@quantity("[travel]", symbol="u_j", source="residuals of the line over m − 2", formula="√(s²·(1/m + x̄²/∑(x − x̄)²))",
+          label="Standard uncertainty of the play at no force", shown=("µm", ""))
+def push_clearance_uncertainty(push_line: PushLine) -> float:
+    """Standard uncertainty of the play at no force. Raises NotKnown below three forces."""
+    return _known(push_line.at_no_force_uncertainty)
 
 
 @quantity("[travel]/[effort]", symbol="c_p", source=LINE, formula="slope of D over 2F", label="Compliance")

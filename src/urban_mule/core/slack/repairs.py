@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
-from urban_mule.core.train.links import Belt, Coupling, FeedRoller, Link, Rack, Reduction, Screw, Worm
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import Belt, Coupling, FeedRoller, Rack, Reduction, Screw, Worm
 
 
 @record(frozen=True)

@@ -1,17 +1,20 @@
 """How sure every number of an axis is: what each uncertain input moves it by, all inputs moved at once as builds are.
 
-JCGM 100 (GUM), 5.1: u² = Σ d_i², d_i what one standard uncertainty of an input moves; inputs independent.
+JCGM 100 (GUM), 5.1 and 5.2: u² = dᵀ P d, d_i what one standard uncertainty of an input moves, P the correlation of the inputs:
+of those that were learnt together as they were learnt, of all others none.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Mapping
+from types import MappingProxyType
 from typing import Any
 
 import numpy as np
 
 from urban_mule.core.load.assumed import FRICTION
+from urban_mule.core.motor.margin import REALLY_GIVES_DOUBT
 from urban_mule.core.sheet.given import Given, Reals, givens
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.quantity import Unknown
@@ -19,7 +22,7 @@ from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.tolerance import Spread, with_values
 from urban_mule.core.train.known import GUIDES
-from urban_mule.core.train.links import Efficient
+from urban_mule.core.train.link import Efficient
 
 WIDE = 0.05  # share from which on the logarithm varies, so that no value falls below zero
 SKEWED, COVERS = 0.2, 2.0  # share from which on an interval is by the logarithm; standard uncertainties on either side
@@ -33,7 +36,6 @@ OF_A_MARGIN = 0.1  # share to which a margin is sure by papers: torque 6 %, curr
 FARTHEST = 8.0  # standard deviations: surer than that is nobody
 LOGISTIC, LOGISTIC_CUBE = 1.5976, 0.04417  # of a logistic approximation to the normal distribution, within 0.0002 of it
 DRAWN = 2000  # builds of a spread that are looked at for how many lose a step
-REALLY_GIVES_DOUBT = 0.25  # uncertainty of the logarithm of what a stepper really gives, before a ladder
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -53,12 +55,29 @@ class UncertainInput:
         if self.minus is None or self.plus is None:
             end = self.plus if self.minus is None else self.minus
             return self.value if end is None else self.value + np.abs(away) * (end - self.value)
-        if self._even(self.minus, self.plus, lambda x: x):
+        if self.linear:
             return self.value + away * (self.plus - self.value)
         if self._even(self.minus, self.plus, math.log):
             return self.value * np.power(self.plus / self.value, away)
         lost = (1 - self.value) / self.value
         return 1 / (1 + lost * np.power((1 - self.plus) / self.plus / lost, away))
+
+    @property
+    def linear(self) -> bool:
+        """Whether the value itself varies, rather than a logarithm."""
+        return self.minus is None or self.plus is None or self._even(self.minus, self.plus, lambda x: x)
+
+    def sure_to(self, value: float, share: float) -> float:
+        """The standard uncertainty of another value of it that is surer by a share of what this one is."""
+        end = self.plus if self.plus is not None else self.minus
+        if end is None:
+            return 0.0
+        if self.linear:
+            return share * abs(end - self.value)
+        if self._even(self.minus or 0.0, end, math.log):
+            return value * math.sqrt(math.expm1((share * math.log(end / self.value)) ** 2))
+        wide = math.log((1 - self.value) / self.value) - math.log((1 - end) / end)
+        return value * (1 - value) * math.sqrt(math.expm1((share * wide) ** 2))
 
     def _even(self, minus: float, plus: float, variable: Callable[[float], float]) -> bool:
         """Whether both sides are as far in this variable."""
@@ -68,22 +87,31 @@ class UncertainInput:
 
 @record(frozen=True, eq=False, repr=False)
 class Doubts:
-    """What every input moves every quantity by: rows d of the matrix J, in the unit of the quantity, one entry an input."""
+    """What every input moves every quantity by: rows d of the matrix J, in the unit of the quantity, one entry an input.
+
+    correlation: of the inputs, where some were learnt together; None where each is unsure by itself.
+    """
 
     inputs: tuple[UncertainInput, ...]
     values: dict[str, float]
     moved: dict[str, np.ndarray]
+    correlation: np.ndarray | None = None
 
     def standard(self, name: str) -> float:
         """The standard uncertainty of a quantity."""
-        return float(np.sqrt(np.sum(self.moved[name] ** 2)))
+        return float(np.sqrt(max(np.sum(self._parts(name)), 0.0)))
 
     def named(self, name: str) -> tuple[tuple[str, float], ...]:
         """The inputs that make its doubt, with their share of the variance, greatest first; three at most."""
-        squares = self.moved[name] ** 2
-        shares = squares / squares.sum()
+        parts = self._parts(name)
+        shares = parts / parts.sum()
         order = np.argsort(-shares, kind="stable")[:NAMED]
         return tuple((self.inputs[n].label, float(shares[n])) for n in order if shares[n] >= LEAST_SHARE)
+
+    def _parts(self, name: str) -> np.ndarray:
+        """What each input makes of the variance; of inputs that are known together, with what it shares with the others."""
+        row = self.moved[name]
+        return row**2 if self.correlation is None else row * (self.correlation @ row)
 
 
 @record(frozen=True)
@@ -109,43 +137,49 @@ def log_width(share: float) -> float:
     return math.sqrt(math.log1p(share**2))
 
 
-def uncertain_inputs(solution: Solution, tolerances: Mapping[str, float], said: frozenset[str]) -> tuple[UncertainInput, ...]:
+def uncertain_inputs(
+    solution: Solution, tolerances: Mapping[str, float], said: frozenset[str], learnt: Mapping[str, float] = MappingProxyType({}),
+) -> tuple[UncertainInput, ...]:
     """The inputs of a solution that are not sure. tolerances: typed half widths, as shares of the value, by label [1].
 
     said: the labels of what somebody has given; what is declared of the rest holds only where it says so, and ideal values that
-    nobody gave vary to their one possible side.
+    nobody gave vary to their one possible side. learnt: standard uncertainties that were learnt, in SI, before all else.
     """
-    return tuple(_all_inputs(solution, tolerances, said))
+    return tuple(_all_inputs(solution, tolerances, said, learnt))
 
 
-def _all_inputs(solution: Solution, tolerances: Mapping[str, float], said: frozenset[str]) -> Iterator[UncertainInput]:
+def _all_inputs(
+    solution: Solution, tolerances: Mapping[str, float], said: frozenset[str], learnt: Mapping[str, float]
+) -> Iterator[UncertainInput]:
     for label, one in solution.sheet.inputs.items():
         if not one.structure and not one.choices:
-            yield from _of_one(label, one, solution.inputs[label], tolerances.get(label), label in said)
+            yield from _of_one(label, one, solution.inputs[label], tolerances.get(label), label in said, learnt.get(label))
     for place, link in enumerate(solution.get("train") or ()):
         for one in givens(type(link)):
             label = f"train[{place}].{one.name}"
             if one.name == "efficiency" and label not in said and isinstance(link, Efficient) and link.usual_loss:
                 yield UncertainInput(label, 1.0, 1.0 - link.usual_loss / EVEN, None)
             elif not one.choices:
-                yield from _of_one(label, one, getattr(link, one.name), tolerances.get(label), label in said)
+                yield from _of_one(label, one, getattr(link, one.name), tolerances.get(label), label in said, learnt.get(label))
     for place, move in enumerate(solution.get("cycle") or ()):
         for one in givens(type(move)):
             label = f"cycle[{place}].{one.name}"  # decided, so that only what somebody typed makes it unsure
-            yield from _of_one(label, one, getattr(move, one.name), tolerances.get(label), False)
+            yield from _of_one(label, one, getattr(move, one.name), tolerances.get(label), False, learnt.get(label))
     if FRICTION in (solution.get("assumed") or ()) and solution.sheet.has("friction_coefficient") and (
             not solution.get("friction_coefficient")):
         yield UncertainInput("friction_coefficient", 0.0, None, GUIDES[0].value / EVEN)
 
 
-def _of_one(label: str, one: Given, value: Any, half_width: float | None, said: bool) -> Iterator[UncertainInput]:
+def _of_one(
+    label: str, one: Given, value: Any, half_width: float | None, said: bool, learnt: float | None
+) -> Iterator[UncertainInput]:
     if not isinstance(value, (int, float)) or isinstance(value, bool) or one.whole:
         return
-    x = float(value)
-    if half_width is None and (one.doubt is None or not (said or one.doubt.unsaid)):
-        return
-    doubt, standard = one.doubt, half_width * abs(x) / EVEN if half_width is not None else 0.0
-    if half_width is None and doubt is not None:
+    x, doubt = float(value), one.doubt
+    standard = learnt or 0.0
+    if learnt is None and half_width is not None:
+        standard = half_width * abs(x) / EVEN
+    elif learnt is None and doubt is not None and (said or doubt.unsaid):
         standard = doubt.standard(x)
     if not standard:
         return
@@ -173,7 +207,8 @@ def _efficiency(label: str, x: float, standard: float) -> UncertainInput:
 
 
 def doubts_of(
-    solution: Solution, inputs: tuple[UncertainInput, ...], progress: Progress = lambda _done, _total: True
+    solution: Solution, inputs: tuple[UncertainInput, ...], progress: Progress = lambda _done, _total: True,
+    correlation: np.ndarray | None = None,
 ) -> Doubts:
     """How sure every known scalar quantity of a solution is. Raises Cancelled when `progress` says so."""
     count = len(inputs)
@@ -194,7 +229,7 @@ def doubts_of(
             row = (ends[:, 1] - ends[:, 0]) / np.where(there.all(axis=1), 2.0, 1.0)
             if np.any(np.abs(row) > 1e-12 * abs(value)):
                 values[name], rows[name] = value, row
-    return Doubts(inputs, values, rows)
+    return Doubts(inputs, values, rows, correlation)
 
 
 def _column(one: UncertainInput, row: int, count: int) -> np.ndarray:

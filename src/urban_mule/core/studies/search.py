@@ -22,7 +22,8 @@ from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.studies.doubts import odds_over
-from urban_mule.core.train.links import LINKS, Link, Reduction
+from urban_mule.core.train.link import Link
+from urban_mule.core.train.links import LINKS, Reduction
 
 PART = 4096  # combinations solved at once: they stay within the processor's cache, and the search can be stopped between
 WISHES = {  # what may be wished for: the figure, and whether more of it is better

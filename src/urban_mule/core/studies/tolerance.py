@@ -1,7 +1,7 @@
 """What the doubt of the inputs does to a quantity: the spread over many builds, and which input moves it most.
 
 Every build goes through the same sheet at once; nothing is linearised (JCGM 101). Each input is drawn as it is unsure: normally in
-its own variable, inputs independent.
+its own variable; inputs that were learnt together are drawn together, all others by themselves.
 """
 
 from __future__ import annotations
@@ -113,18 +113,22 @@ def within(one: Given, values: np.ndarray) -> np.ndarray:
 
 def spread(
     solution: Solution, name: str, inputs: Sequence[Varying], builds: int = BUILDS, seed: int = SEED,
-    progress: Progress = lambda _done, _total: True,
+    progress: Progress = lambda _done, _total: True, correlation: np.ndarray | None = None,
 ) -> Spread:
     """The spread of a quantity when these inputs vary as they are unsure.
 
-    name: a scalar quantity. Raises NotKnown while the quantity has no value or no input is unsure, Cancelled when `progress` says
-    so.
+    name: a scalar quantity; correlation: of the inputs, where some were learnt together. Raises NotKnown while the quantity has no
+    value or no input is unsure, Cancelled when `progress` says so.
     """
     nominal = float(solution[name])
     if not inputs:
         raise NotKnown("no input is unsure: type 5.6 ± 0.3 or 5.6 ± 5 % into a field")
     random = np.random.default_rng(seed)
-    draws = {one.label: _within(solution, one, random.standard_normal(builds)) for one in inputs}
+    away = random.standard_normal((len(inputs), builds))
+    if correlation is not None:
+        spans, ways = np.linalg.eigh(correlation)
+        away = ways * np.sqrt(np.maximum(spans, 0.0)) @ away
+    draws = {one.label: _within(solution, one, drawn) for one, drawn in zip(inputs, away, strict=True)}
     parts = []
     for first in range(0, builds, PART):
         if not progress(first, builds):

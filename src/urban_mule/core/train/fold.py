@@ -12,7 +12,7 @@ import numpy as np
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.units import LINEAR_UNITS
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 SELF_LOCKING_EFFICIENCY = 0.4  # below it; between 0.4 and 0.5 vibration lets a screw run down
 

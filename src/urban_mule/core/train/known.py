@@ -44,6 +44,22 @@ class Mistaken:
     look: str
 
 
+@record(frozen=True, eq=False, repr=False)
+class Otherwise:
+    """A mistake or fault that makes a given another: which, what it would be, what that changes (givens and values); as a sentence
+    says it, where to look, and the kind of reading that tells it. scale: how many times as far the axis then goes, where no given
+    says that.
+    """
+
+    of: str
+    really: Any
+    changes: dict[str, Any]
+    words: str
+    look: str
+    reading: str
+    scale: float = 1.0
+
+
 def exact(value: float) -> Fraction:
     """The fraction a person typed: 0.003 is 3/1000."""
     from fractions import Fraction

@@ -13,21 +13,20 @@ from typing import ClassVar
 import numpy as np
 
 from urban_mule.core.sheet.doubt import (
-    GETS_THROUGH,
     MADE_TO_SIZE,
     PART_INERTIA,
     PLAY,
     PULLED_TIGHT,
     ROLLED,
-    RUBBING,
     SOFT_CONTACT,
     STIFF,
 )
-from urban_mule.core.sheet.given import Reals, given, givens
+from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
-from urban_mule.core.train.known import NIEMANN, NORTON, SUPPORTS, Exact, Mistaken, Usual, exact
+from urban_mule.core.train.known import NIEMANN, NORTON, SUPPORTS, Exact, Mistaken, Otherwise, Usual, exact
+from urban_mule.core.train.link import Efficient, Link
 
 STEEL_DENSITY = 7850.0  # kg/m³, plain carbon steel, EN 10025 figures rounded as data sheets do
 STEEL_MODULUS = 206e9  # Pa
@@ -38,119 +37,8 @@ PITCHES = (2.0, 2.032, 2.5, 3.0, 5.0, 5.08, 8.0, 9.525, 10.0, 12.7, 14.0)  # mm,
 MODULES = (0.5, 0.7, 0.8, 1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0)  # mm
 TEETH, RATIOS = range(8, 81), (*range(2, 13), 15, 16, 20, 25, 30, 36, 40, 50, 60, 72, 80, 90, 100, 120)
 ITS_END = "Look at the end of the screw: how many threads begin there?"
+MISCOUNTED, SLACKENED = (-4, -3, -2, -1, 1, 2, 3, 4), 1 / 3  # teeth; share of its stiffness that a slack belt has left
 HALF_WRAP = math.pi  # rad of the driving pulley that the belt of a loop embraces
-
-
-@record(frozen=True, kw_only=True, eq=False, repr=False)
-class Link:
-    """One link of the train. `gain` is output motion per radian of its input.
-
-    endless: whether what it moves has no ends by itself. measured: whether its travel is measured rather than known. slides:
-    whether it may hold a load by sliding. bought: whether it is a part to be bought. turned_by: what of it meets the part before
-    it, bore or shaft; turns_with: what meets the part behind it, shaft, bore_out, or nothing that is known. takes_flange: whether a
-    motor's flange is screwed to it. whole: the few numbers without which nothing can be computed through it, in the order in which
-    one looks them up. stiff_by: what says how stiff it is. sizes: what is asked of it as a part. usual_clearance: play that is
-    usual without preload [m along the load, rad at the output], by this house's estimate.
-    """
-
-    kind: ClassVar[str]
-    turns_into_travel: ClassVar[bool] = False
-    endless: ClassVar[bool] = False
-    measured: ClassVar[bool] = False
-    slides: ClassVar[bool] = False
-    bought: ClassVar[bool] = True
-    turned_by: ClassVar[str] = "bore"
-    turns_with: ClassVar[str] = ""
-    takes_flange: ClassVar[bool] = False
-    whole: ClassVar[tuple[str, ...]] = ()
-    stiff_by: ClassVar[tuple[str, ...]] = ()
-    sizes: ClassVar[tuple[str, ...]] = ()
-    usual_clearance: ClassVar[float | None] = None
-
-    back_efficiency: Reals = given(
-        "", "η_b", "share of the torque that gets back when the load drives", least=0, most=1, doubt=GETS_THROUGH)
-    drag_torque: Reals = given("N·m", "T_d", "torque its input takes at any speed", default=0.0, least=0, label="Motor drag",
-        doubt=RUBBING)
-
-    @property
-    def gain(self) -> Reals:
-        return 1.0
-
-    @property
-    def inertia_at_input(self) -> Reals:
-        return 0.0
-
-    @property
-    def forward_efficiency(self) -> Reals:
-        return 1.0
-
-    @property
-    def backward_efficiency(self) -> Reals:
-        """As given, else as `default_back_efficiency`; may be negative while moving (the motor drives the load down)."""
-        return self.default_back_efficiency if self.back_efficiency is None else self.back_efficiency
-
-    @property
-    def default_back_efficiency(self) -> Reals:
-        return self.forward_efficiency
-
-    @property
-    def stiffness_at_input(self) -> Reals | None:
-        """Torque at its input [N·m] per radian that it gives way there; None where nothing is said."""
-        return None
-
-    @property
-    def stiffness_at_output(self) -> Reals | None:
-        """Force or torque at its output per m or rad that it gives way there; None where nothing is said."""
-        return None
-
-    @property
-    def clearance_at_output(self) -> Reals:
-        """Free play at its output [m or rad]."""
-        return 0.0
-
-    def exact_turn(self) -> Exact:
-        """What one turn of its input makes, in whole numbers. Raises NotKnown where that is not exact, or not given."""
-        raise NotKnown(f"what a {self.kind} makes of a turn is not exact")
-
-    def periods(self) -> tuple[tuple[str, Reals], ...]:
-        """What repeats with it: what makes it, and after which share of a turn of its input."""
-        return ()
-
-    def mistakes(self) -> Iterator[Mistaken]:
-        """What of it may have been entered as another than it is. Raises NotKnown where nothing is entered."""
-        return iter(())
-
-    @property
-    def usual_efficiencies(self) -> tuple[Usual, ...]:
-        """Usual efficiencies; none where nobody knows any, or there are no losses."""
-        return ()
-
-    def unsaid(self) -> tuple[str, ...]:
-        """What of the numbers that make it whole is not given."""
-        return tuple(name for name in self.whole if getattr(self, name) is None)
-
-    def need(self, name: str) -> Reals:
-        """The value of a field. Raises NotKnown while it is not given, with all that is lacking beside it."""
-        value = getattr(self, name)
-        if value is None:
-            lacking = self.unsaid()
-            names = lacking if name in lacking else (name,)
-            declared = next(one for one in givens(type(self)) if one.name == names[0])
-            raise NotKnown(declared.absent_of(self.kind), *(f"train.{self.kind}.{one}" for one in names))
-        return value
-
-
-@record(frozen=True, kw_only=True, eq=False, repr=False)
-class Efficient(Link):
-    """A link with friction of its own. usual_loss: what it may lose where nobody has said."""
-
-    usual_loss: ClassVar[float] = 0.0
-    efficiency: Reals = given("", "η", "share of the power that gets through", default=1.0, assumed=True, above=0, most=1,
-        shown="%", doubt=GETS_THROUGH)
-
-    @property
-    def forward_efficiency(self) -> Reals:
-        return self.efficiency
 
 
 @record(frozen=True, kw_only=True, eq=False, repr=False)
@@ -357,6 +245,12 @@ class Screw(Efficient):
             yield Mistaken("screw", f"{size(lead * 1e3)} mm lead", f"{one:g} mm lead", one * 1e-3 / lead, 0.7,
                            f"Turn the screw ten times by hand, power off: the carriage goes {10 * one:g} mm?")
 
+    def otherwise(self) -> Iterator[Otherwise]:
+        if self.lead_used is not None:
+            for factor in (2.0, 4.0, 0.5, 0.25):
+                yield Otherwise("starts", factor * self.starts, {"lead": factor * self.lead_used},
+                                f"the lead of the screw is {size(1e3 * float(factor * self.lead_used))} mm", ITS_END, "lengths")
+
     usual_supports: ClassVar[tuple[Usual, ...]] = SUPPORTS
 
     @property
@@ -416,6 +310,13 @@ class Belt(Efficient):
         for one in PITCHES:
             yield Mistaken("belt", f"{size(pitch * 1e3)} mm pitch", f"{one:g} mm pitch", one * 1e-3 / pitch, 0.5,
                            f"Measure over ten teeth of the belt: {10 * one:g} mm?")
+
+    def otherwise(self) -> Iterator[Otherwise]:
+        yield from miscounted("driving pulley", self.teeth)
+        if self.specific_stiffness is not None:
+            slack = SLACKENED * self.specific_stiffness
+            yield Otherwise("specific_stiffness", slack, {"specific_stiffness": slack}, "the belt is slack",
+                            "Pluck it and read its tone, or press on it: it must not give way easily.", "tone")
 
     @property
     def usual_efficiencies(self) -> tuple[Usual, ...]:
@@ -477,6 +378,9 @@ class Rack(Efficient):
             yield Mistaken("rack", f"module {size(module * 1e3)}", f"module {one:g}", one * 1e-3 / module, 0.5,
                            f"Measure over ten teeth of the rack: {size(10 * math.pi * one)} mm?")
         yield from wrong_circumference("pinion")
+
+    def otherwise(self) -> Iterator[Otherwise]:
+        yield from miscounted("pinion", self.teeth)
 
     @property
     def usual_efficiencies(self) -> tuple[Usual, ...]:
@@ -540,6 +444,16 @@ def other_teeth(part: str, teeth: float) -> Iterator[Mistaken]:
     for count in TEETH:
         yield Mistaken(part, f"{teeth:g} teeth", f"{count} teeth", count / teeth, 0.9,
                        f"Mark a tooth and count them: {teeth:g} are entered, {count} would be it.")
+
+
+def miscounted(part: str, teeth: Reals | None) -> Iterator[Otherwise]:
+    """A wheel with a few teeth more or less than were counted."""
+    if teeth is None:
+        return
+    for more in MISCOUNTED:
+        if teeth + more > 0:
+            yield Otherwise("teeth", teeth + more, {"teeth": teeth + more}, f"the {part} has {teeth + more:g} teeth",
+                            f"Mark a tooth and count them: {teeth:g} are entered, {teeth + more:g} would be it.", "lengths")
 
 
 def wrong_circumference(part: str) -> Iterator[Mistaken]:

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.doubt import LEFT_OF_WINDUP, MEASURED_WELL
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.train.fold import gains_behind
-from urban_mule.core.train.links import Link
+from urban_mule.core.train.link import Link
 
 SPRINGS = "springs in a row: compliances add, each referred to the load by the gain behind it"
 

@@ -43,14 +43,15 @@ class Sure:
 
 def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progress) -> Made:
     """The doubts of an axis and the odds that follow; kept from before where every number and every input was as now."""
-    inputs, said = axis_inputs_in_doubt(project, axis, solution)
+    inputs, said, correlation = axis_inputs_in_doubt(project, axis, solution)
     with solution.quiet():
         every = ((name, solution.find(name)) for name, one in solution.sheet.quantities.items()
                   if not one.structure and not one.slow)
         numbers = tuple((name, value.reason if isinstance(value, Unknown) else str(value)) for name, value in every)
-    mark = hash((numbers, said, tuple((one.label, one.value, one.minus, one.plus) for one in inputs)))
+    mark = hash((numbers, said, tuple((one.label, one.value, one.minus, one.plus) for one in inputs),
+                 None if correlation is None else correlation.tobytes()))
     if mark not in MADE_BEFORE:
-        found = doubts_of(solution, inputs, progress)
+        found = doubts_of(solution, inputs, progress, correlation)
         while len(MADE_BEFORE) >= MOST_KEPT:
             MADE_BEFORE.pop(next(iter(MADE_BEFORE)), None)
         MADE_BEFORE[mark] = found, odds_of(solution, found, said)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from urban_mule.store.document.belief import OF_LIST
 from urban_mule.store.document.project import Axis, Project
 
 
@@ -77,10 +78,33 @@ def _of_gauges(project: Project, gauges: tuple[Any, ...]) -> dict[str, Any]:
 
 
 def _of_train(axis: Axis, train: tuple[Any, ...]) -> dict[str, Any]:
-    """What was ordered for a link follows it to its place; of one that is gone it is kept as such."""
+    """What was ordered for a link, and learnt of it, follows it to its place."""
+    places = {one.id: place for place, one in enumerate(train) if not isinstance(one, dict)}
+    return _belief_of_links(axis, places) | _parts_of_links(axis, train, places)
+
+
+def _belief_of_links(axis: Axis, places: dict[str, int]) -> dict[str, Any]:
+    """What was learnt of a link that is gone goes with it."""
+    if axis.belief is None:
+        return {}
+    names, gone = {}, set()
+    for one in axis.belief.inputs:
+        found = OF_LIST.match(one)
+        if found is None or found[1] != "train":
+            continue
+        link = (axis.train or ())[int(found[2])] if int(found[2]) < len(axis.train or ()) else None
+        if link is None or link.id not in places:
+            gone.add(one)
+        else:
+            names[one] = f"train[{places[link.id]}].{found[3]}"
+    left = axis.belief.without(frozenset(gone))
+    return {"belief": None if left is None else left.renamed(names)}
+
+
+def _parts_of_links(axis: Axis, train: tuple[Any, ...], places: dict[str, int]) -> dict[str, Any]:
+    """What was ordered for a link that is gone is kept as such."""
     if not any(one.slot.startswith("train ") for one in axis.parts or ()):
         return {}
-    places = {one.id: place for place, one in enumerate(train) if not isinstance(one, dict)}
     stays = len(train) == len(axis.train or ())  # then another link stands in its place
     slots = {}
     for place, link in enumerate(axis.train or ()):

@@ -17,6 +17,7 @@ from urban_mule.core.slack.upkeep import Upkeep
 from urban_mule.core.subjects import KINDS, kinds_under
 from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.base import Name, Strict, Text
+from urban_mule.store.document.belief import Belief
 from urban_mule.store.document.brief import DecisionBody, PartOrder, SafetyAnswer
 from urban_mule.store.document.commissioning import Adopted, ForNow, StallTrialBody, StationAnswer
 from urban_mule.store.document.drivers import ControllerModel, DriverModel
@@ -62,6 +63,7 @@ class AxisBody(Named):
     stations: tuple[StationAnswer, ...] | None = None
     for_now: tuple[ForNow, ...] | None = None
     adopted: tuple[Adopted, ...] | None = None
+    belief: Belief | None = None
     mode_names: tuple[NamedMode, ...] | None = None
     parts: tuple[PartOrder, ...] | None = None
     readings: tuple[AnyReading, ...] = ()

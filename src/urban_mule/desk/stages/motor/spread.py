@@ -52,8 +52,8 @@ class SpreadPicture(Picture):
         own, project, axis = solution.own(), self.session.project, self.state.axis
 
         def work(progress: Progress) -> tuple[Spread, float]:
-            inputs, said = axis_inputs_in_doubt(project, axis, own)
-            found = spread(own, "working_margin", inputs, progress=progress)
+            inputs, said, correlation = axis_inputs_in_doubt(project, axis, own)
+            found = spread(own, "working_margin", inputs, progress=progress, correlation=correlation)
             return found, share_without_loss(found, *really_gives(own, said))
 
         self.session.works.run(("the spread", id(self)), self, work, lambda found: self._came(solution, *found),

@@ -18,7 +18,7 @@ SPECS = (StageSpec(
     standing=("repairs", "upkeep"),
     behind={
         "push": Behind(of("axis", "accuracy_wanted"), (
-            ("push_clearance", "play or spring"), ("push_compliance", ""), ("contact_stiffness", ""))),
+            ("free_play", "play or spring"), ("push_compliance", ""), ("contact_stiffness", ""))),
         "trend": Behind(of("axis", "accuracy_wanted", "backlash_limit"), (
             ("wear_rate", "wear"), ("wear_days_left", "wear"))),
         "upkeep": Behind(of("axis", "hours_a_week"), (("running_rate", ""),)),

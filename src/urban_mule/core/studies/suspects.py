@@ -1,0 +1,118 @@
+"""What a contradiction may come from: each input alone, and each mistake that is known, by what it costs to believe it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+
+from urban_mule.core.sheet.record import record
+from urban_mule.core.studies.learning import Learning
+from urban_mule.core.studies.tolerance import given_at
+from urban_mule.core.train.known import Otherwise
+
+FARTHEST, POINTS, CLOSER = 10.0, 81, 3  # standard uncertainties to either side that an input is tried at, at how many places, and
+# how often again about the best
+MISTAKE = 6.0  # what it costs to believe in a mistake, as the square of a departure: one in twenty
+NAMED = 3
+
+
+@record(frozen=True, eq=False, repr=False)
+class Suspect:
+    """A given and what it would have to be; what that costs, as a sum of squares; otherwise: of a mistake, what it is.
+
+    computed: what every pair would then be, in the order of what is compared. alone: what each is unsure by then.
+    """
+
+    label: str
+    value: Any
+    cost: float
+    computed: np.ndarray
+    alone: np.ndarray
+    otherwise: Otherwise | None = None
+
+
+def suspects_of(learning: Learning) -> tuple[Suspect, ...]:
+    """What a contradiction may come from, the cheapest first, three at most; none without a contradiction."""
+    if not learning.contradictions:
+        return ()
+    every = [*_inputs(learning), *_mistakes(learning)]
+    return tuple(sorted(every, key=lambda one: one.cost)[:NAMED])
+
+
+def _part(learning: Learning, computed: np.ndarray) -> np.ndarray:
+    """How far every pair is off, builds × pairs; nothing for what has no part in it."""
+    off = learning.moved.seen() - computed
+    for place, one in enumerate(learning.compared):
+        if one.judgement == "unassigned":
+            off[:, place] = 0.0
+        elif one.pair.from_below:
+            off[:, place] = np.maximum(off[:, place], 0.0)
+    return np.asarray(off)
+
+
+def _inputs(learning: Learning) -> Iterator[Suspect]:
+    moved, slopes = learning.moved, learning.jacobian
+    for place, one in enumerate(moved.inputs):
+        if not np.any(slopes[:, place]):
+            continue
+        others = np.delete(slopes, place, axis=1)
+        prior = np.delete(np.delete(moved.prior, place, axis=0), place, axis=1)
+        alone = np.einsum("ij,jk,ik->i", others, prior, others) + moved.left_out()
+        low, high = -FARTHEST, FARTHEST
+        for _ in range(CLOSER):
+            tried = np.linspace(low, high, POINTS)
+            away = np.clip(tried, moved.low[place], moved.high[place])
+            computed = moved.over({one.label: np.asarray(one.at(away), dtype=float)}, POINTS)
+            cost = np.sum(_part(learning, computed) ** 2 / alone, axis=1) + away**2
+            cost = np.where(np.isfinite(cost), cost, math.inf)
+            best, step = int(np.argmin(cost)), tried[1] - tried[0]
+            low, high = tried[best] - step, tried[best] + step
+        yield Suspect(one.label, float(one.at(away[best])), float(cost[best]), computed[best], np.sqrt(alone))
+
+
+def _mistakes(learning: Learning) -> Iterator[Suspect]:
+    moved, slopes = learning.moved, learning.jacobian
+    alone = np.einsum("ij,jk,ik->i", slopes, moved.prior, slopes) + moved.left_out()
+    scales = np.array([one.pair.name == "scale" for one in learning.compared])
+    for label, of, one in every_mistake(learning):
+        changes = {f"{of}{key}": value for key, value in one.changes.items()}
+        computed = moved.over(changes, 1) if changes else moved.at(np.zeros((1, len(moved.inputs))))
+        computed = np.where(scales, one.scale * computed, computed)
+        cost = float(np.sum(_part(learning, computed) ** 2 / alone)) + MISTAKE
+        if math.isfinite(cost):
+            yield Suspect(label, one.really, cost, computed[0], np.sqrt(alone), one)
+
+
+def every_mistake(learning: Learning) -> Iterator[tuple[str, str, Otherwise]]:
+    """Every mistake that is known of an axis: the label of what it is of, what stands before the labels that it changes, and it."""
+    solution = learning.moved.solution
+    for place, link in enumerate(solution.get("train") or ()):
+        for one in link.otherwise():
+            yield f"train[{place}].{one.of}", f"train[{place}].", one
+    for name in ("microsteps_otherwise", "sense_resistor_otherwise", "wiring_otherwise"):
+        for one in solution.get(name) or ():
+            yield one.of, "", one
+
+
+def told_apart_by(learning: Learning, suspect: Suspect, others: tuple[Suspect, ...]) -> tuple[str, float]:
+    """The kind of reading that tells a suspect from the others best, and by how many of its standard uncertainties.
+
+    Of what was measured: another of the same, by a gauge as such readings usually have it; a mistake by the reading that shows it.
+    """
+    best, apart = "", 0.0
+    for place, one in enumerate(learning.compared):
+        gauge = math.hypot(one.pair.gauge or one.pair.model, one.pair.model) * abs(one.computed)
+        far = min((abs(suspect.computed[place] - other.computed[place]) for other in others), default=0.0) / gauge if gauge else 0.0
+        if far > apart and one.pair.minutes:
+            best, apart = one.pair.readings[0], far
+    if suspect.otherwise is not None and apart < 1.0:
+        return suspect.otherwise.reading, apart
+    return best, apart
+
+
+def was(learning: Learning, label: str) -> Any:
+    """What is entered of a given."""
+    return given_at(learning.moved.solution, label)[1]

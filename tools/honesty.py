@@ -10,6 +10,8 @@ from typing import Any
 import numpy as np
 
 from tools.intervals import counted, lines_of
+from tools.learning import lines_of as taught_lines
+from tools.learning import tried_on
 from urban_mule.bench.sessions.carried import taken_into, usual
 from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.bench.simulated.axis import SimulatedAxis
@@ -177,7 +179,7 @@ def page() -> str:
     lines += [f"| all | {_shares(everyone)} |", "",
               "The odds are on the safe side everywhere, most where a steady force rather than inertia takes the torque (the press"
               " on its screw): what a sudden speed-up overshoots by is a share of the inertia's torque only.",
-              *lines_of(counted(project)), ""]
+              *lines_of(counted(project)), *taught_lines(tried_on(project)), ""]
     return "\n".join(lines)
 
 

@@ -32,16 +32,17 @@ def test_a_driver_that_warms_more_than_computed_is_said_and_adopted(demo_copy: P
     window.show_stage("Brief")
     window.stage.leaves.turn("trust")
     trust = window.stage.picture
-    qtbot.waitUntil(lambda: ("thermal resistance of the driver, at least", "Use") in trust.listed.buttons, timeout=20_000)
+    qtbot.waitUntil(lambda: "driver_thermal is so" in trust.buttons, timeout=20_000)
     was, measured = session.axis.driver.thermal_resistance_finned, session.solution["measured_cooled_resistance"]
-    trust.listed.buttons["thermal resistance of the driver, at least", "Use"].click()
-    assert session.axis.driver.thermal_resistance_finned == pytest.approx(measured, rel=1e-6)
-    judged = next(v for v in session.verdicts() if v.check == "driver heat")
-    assert judged.sentence.startswith("The driver gets to"), "computed and measured are one now"
-    qtbot.waitUntil(lambda: any("Calculated with as measured" in row.texts[2] for row in trust.listed.rows), timeout=20_000)
+    trust.buttons["driver_thermal is so"].click()
+    qtbot.waitUntil(lambda: "driver_thermal is so" not in trust.buttons and "learn" in trust.buttons, timeout=20_000)
+    trust.buttons["learn"].click()
+    learnt = session.axis.driver.thermal_resistance_finned
+    assert was < learnt < measured, "between both, by their doubts"
+    assert "driver.thermal_resistance_finned" in session.axis.belief.inputs
     kept = ProjectFile.open(session.path)
-    assert [one.given for one in kept.project().axes[0].adopted][-1] == "thermal_resistance_finned"
-    assert any(entry.text.startswith("Used as measured: thermal resistance of the driver") for entry in kept.entries())
+    assert kept.project().axes[0].belief.inputs == session.axis.belief.inputs
+    assert any(entry.text.startswith("Learnt from ") for entry in kept.entries())
     kept.close()
     session.undo_stack.undo()
-    assert session.axis.driver.thermal_resistance_finned == was
+    assert session.axis.driver.thermal_resistance_finned == was and session.axis.belief is None

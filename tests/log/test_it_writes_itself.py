@@ -56,15 +56,11 @@ def test_a_repair(window: Window) -> None:
     assert len(told) == 1 and told[0][:2] == ("X", "repaired")
 
 
-def test_an_adoption(window: Window, qtbot: Any) -> None:
-    window.session.edit(window.session.axis_path("train", 1, "specific_stiffness"), 2.0e5)
+def test_learning(window: Window, qtbot: Any) -> None:
     picture = leaf(window, "Brief", "trust")
-    qtbot.waitUntil(lambda: bool(picture.found) and not window.session.analysing, timeout=30_000)
-    picture.redraw()
-    qtbot.waitUntil(lambda: bool(picture.listed.buttons), timeout=30_000)
-    button = next(iter(picture.listed.buttons.values()))
-    told = written(window, button.click)
-    assert len(told) == 1 and told[0][1] == "set" and told[0][2].startswith("Used as measured: ")
+    qtbot.waitUntil(lambda: picture.redraw() or "learn" in picture.buttons, timeout=30_000)
+    told = written(window, picture.buttons["learn"].click)
+    assert len(told) == 1 and told[0][1] == "set" and told[0][2].startswith("Learnt from ") and "→" in told[0][2]
 
 
 def test_a_decision_an_answer_and_an_order(window: Window) -> None:

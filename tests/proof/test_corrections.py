@@ -10,7 +10,6 @@ from typing import Any
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
 from tests.driving import leaf_of
 
 from urban_mule.core.proof.circle import circle_parts, circular_deviation_clockwise, circular_hysteresis, shapes_of
@@ -269,33 +268,6 @@ def test_corrections_circle_and_diagonals_in_the_window(demo_copy: Path, qtbot: 
     file = ProjectFile.open(path)
     assert [one.kind for one in file.project().readings] == ["circle", "diagonals", "diagonals"]
     file.close()
-
-
-def test_trust_says_what_agrees_and_adopts_with_undo(demo_copy: Path, qtbot: Any) -> None:
-    window, leaf = leaf_of(demo_copy, qtbot, "Brief", "trust")
-    session = window.session
-    qtbot.waitUntil(lambda: not session.analysing and "first mode" in leaf.found and leaf.found["first mode"].measured is not None,
-                    timeout=20_000)
-    rows = {row.name: row for row in leaf.listed.rows}
-    assert "they agree" in rows["first mode"].texts[2] and not rows["first mode"].keys
-    session.edit(session.axis_path("train", 1, "specific_stiffness"), 2.0e5)
-    qtbot.waitUntil(lambda: not session.analysing and {"first mode"} <= set(leaf.found) and not leaf.found["first mode"].agrees,
-                    timeout=20_000)
-    rows = {row.name: row for row in leaf.listed.rows}
-    assert "Calculated with as measured: 0.75" in rows["torque of the motor"].texts[2]
-    assert "contradict each other; likeliest wrong is" in rows["first mode"].texts[2] and rows["first mode"].keys == ("Use",)
-    assert "something was repaired between" in next(row.texts[2] for name, row in rows.items() if name.startswith("accuracy of"
-                                                                                                                  " the next"))
-    before, mode = session.axis.measured_stiffness, leaf.found["first mode"].measured
-    qtbot.mouseClick(leaf.listed.buttons["first mode", "Use"], Qt.MouseButton.LeftButton)
-    assert before is None and session.solution["resonance_to_compare"] == pytest.approx(mode, rel=1e-6)
-    assert session.axis.adopted[-1].given == "measured_stiffness" and "first mode, measured by" in session.axis.adopted[-1].source
-    qtbot.waitUntil(lambda: "Calculated with" in next(row.texts[2] for row in leaf.listed.rows if row.name == "first mode"),
-                    timeout=10_000)
-    assert any(entry.text.startswith("Used as measured: first mode") for entry in session.entries())
-    session.undo_stack.undo()
-    assert session.axis.measured_stiffness is None and session.axis.adopted[-1].given == "torque_factor"
-    window.close()
 
 
 def test_the_gauge_counts_at_both_extremes_of_the_accuracy() -> None:

@@ -16,7 +16,7 @@ from urban_mule.core.studies.doubts import UncertainInput
 from urban_mule.core.studies.tolerance import given_at, with_values, within
 from urban_mule.store.document.practice import DrawnInput, MadeMachine
 from urban_mule.store.document.project import Axis, Project
-from urban_mule.store.doubts import axis_inputs_in_doubt
+from urban_mule.store.doubts import axis_inputs_in_doubt, known_by_learning
 from urban_mule.store.solve import solve_axis
 
 FARTHEST = 1.7  # standard uncertainties: odder machines teach nothing
@@ -60,7 +60,7 @@ def real_solution(project: Project, axis: Axis, solution: Solution) -> Solution:
     """The axis as it really is behind a solution of the project."""
     made = _made(project, axis)
     kept = {} if made is None else {one.input: one for one in made.drawn}
-    adopted = frozenset(one.given for one in axis.adopted or ())
+    adopted = frozenset(one.given for one in axis.adopted or ()) | known_by_learning(project, axis, solution).keys()
     inputs, _, _ = axis_inputs_in_doubt(project, axis, solution)
     seed = seed_of(project, axis)
     values: dict[str, float | None] = {one.label: _really(one, kept.get(one.label), adopted, seed) for one in inputs}
@@ -75,7 +75,7 @@ def real_solution(project: Project, axis: Axis, solution: Solution) -> Solution:
 def _really(one: UncertainInput, kept: DrawnInput | None, adopted: frozenset[str], seed: int) -> float:
     if kept is None or kept.given is None:
         return _drawn(one, seed)
-    if one.label in SETTINGS:
+    if one.label in SETTINGS and one.label not in adopted:
         return one.value * float(kept.really) / float(kept.given)
     near = abs(one.value - float(kept.given)) <= ANOTHER_PART * max(abs(end - one.value) for end in (one.minus, one.plus)
                                                                     if end is not None)

@@ -14,6 +14,7 @@ from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Axis, Project
+from urban_mule.store.experience import FRICTION, GUIDE, offered
 
 STROKE, REST = 0.6, 0.5  # of the travel, there and back; s between: the first cycle, until somebody says better
 UPRIGHT = math.pi / 2
@@ -60,13 +61,14 @@ def usual_for(kind: AxisKind, sizes: Mapping[str, float]) -> tuple[UsualFor, ...
     """What is usual for a kind of axis; sizes: those of its link that are known already, in SI."""
     known = {one.name: one for one in givens(kind.link)}
     link = kind.link(**sizes)
-    found = [UsualFor("train", known["efficiency"], link.usual_efficiencies)] if link.usual_efficiencies else []
+    shares = (*offered(link.kind, "efficiency"), *link.usual_efficiencies)
+    found = [UsualFor("train", known["efficiency"], shares)] if shares else []
     found += [UsualFor("train", known["end_support"], link.usual_supports)] if "end_support" in known else []
     if kind.motion == "linear":
         from urban_mule.core.load.linear import LinearLoad
 
         friction = next(one for one in givens(LinearLoad) if one.name == "friction_coefficient")
-        found.append(UsualFor("", friction, GUIDES))
+        found.append(UsualFor("", friction, (*offered(GUIDE, FRICTION), *GUIDES)))
     return tuple(found)
 
 

@@ -13,11 +13,11 @@ from urban_mule.core.sheet.solution import PLACE, Solution
 from urban_mule.core.studies.doubts import Doubts, UncertainInput, doubts_of, interval, odds_of, uncertain_inputs
 from urban_mule.core.studies.tolerance import given_at
 from urban_mule.core.subjects import KINDS, OWN, PROJECT
+from urban_mule.store.document.belief import HOLDS
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.solve import axis_tolerances
 
 OF_PROJECT = "project."
-HOLDS = 1e-9  # share within which a field still has the value that was learnt
 
 
 def _places(project: Project, axis: Axis) -> Iterator[tuple[str, str, Any, str]]:

@@ -47,3 +47,19 @@ def promised_before(positioning_readings: tuple[TwoWayReading, ...]) -> Promised
     if len(positioning_readings) < 2:
         raise NotKnown("one run is nothing to compare with; correct, and run again")
     return promised(positioning_readings[-2])
+
+
+WAYS = {frozenset(): "as it was", frozenset({"scale"}): "with the scale", frozenset({"backlash"}): "with backlash",
+        frozenset({"table"}): "with a table", frozenset({"scale", "table"}): "with a table",
+        frozenset({"backlash", "table"}): "with all", frozenset({"scale", "backlash", "table"}): "with all",
+        frozenset({"scale", "backlash"}): "with scale and backlash"}
+
+
+def promised_for(before: Promised, corrected: frozenset[str]) -> tuple[str, float | None]:
+    """What a run promised of what was corrected after it (scale, backlash, table), in words, and A [travel]; None for what it does
+    not promise together.
+    """
+    words = WAYS[corrected]
+    values = {"as it was": before.as_it_was, "with the scale": before.scale, "with backlash": before.backlash,
+              "with a table": before.table, "with all": before.all}
+    return words, values.get(words)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import numpy as np
@@ -35,11 +35,38 @@ class Suspect:
 
 
 def suspects_of(learning: Learning) -> tuple[Suspect, ...]:
-    """What a contradiction may come from, the cheapest first, three at most; none without a contradiction."""
+    """What a contradiction costs to believe by the doubts as they are stated, the cheapest first, three at most.
+
+    None without a contradiction. Where nothing is bent, every input that reaches a pair costs the same by this: what it takes away
+    from the doubt it adds as its own. `causes_of` tells them apart.
+    """
     if not learning.contradictions:
         return ()
-    every = [*_inputs(learning), *_mistakes(learning)]
+    every = [*_inputs(learning, as_stated), *_mistakes(learning)]
     return tuple(sorted(every, key=lambda one: one.cost)[:NAMED])
+
+
+def causes_of(learning: Learning) -> tuple[Suspect, ...]:
+    """What a contradiction likeliest comes from: one thing that is grossly wrong, an input as well as a known mistake.
+
+    The cheapest first, each given once, three at most; none without a contradiction.
+    """
+    if not learning.contradictions:
+        return ()
+    found: dict[str, Suspect] = {}
+    for one in sorted([*_inputs(learning, or_wrong), *_mistakes(learning)], key=lambda one: one.cost):
+        found.setdefault(one.label, one)
+    return tuple(found.values())[:NAMED]
+
+
+def as_stated(away: np.ndarray) -> np.ndarray:
+    """What it costs that an input lies so many standard uncertainties away."""
+    return np.asarray(away**2)
+
+
+def or_wrong(away: np.ndarray) -> np.ndarray:
+    """The same where it may also be a mistake, whose size hardly matters."""
+    return np.asarray(np.minimum(away**2, MISTAKE + 2 * np.log1p(np.abs(away))))
 
 
 def _part(learning: Learning, computed: np.ndarray) -> np.ndarray:
@@ -53,7 +80,7 @@ def _part(learning: Learning, computed: np.ndarray) -> np.ndarray:
     return np.asarray(off)
 
 
-def _inputs(learning: Learning) -> Iterator[Suspect]:
+def _inputs(learning: Learning, costs: Callable[[np.ndarray], np.ndarray]) -> Iterator[Suspect]:
     moved, slopes = learning.moved, learning.jacobian
     for place, one in enumerate(moved.inputs):
         if not np.any(slopes[:, place]):
@@ -66,7 +93,7 @@ def _inputs(learning: Learning) -> Iterator[Suspect]:
             tried = np.linspace(low, high, POINTS)
             away = np.clip(tried, moved.low[place], moved.high[place])
             computed = moved.over({one.label: np.asarray(one.at(away), dtype=float)}, POINTS)
-            cost = np.sum(_part(learning, computed) ** 2 / alone, axis=1) + away**2
+            cost = np.sum(_part(learning, computed) ** 2 / alone, axis=1) + costs(away)
             cost = np.where(np.isfinite(cost), cost, math.inf)
             best, step = int(np.argmin(cost)), tried[1] - tried[0]
             low, high = tried[best] - step, tried[best] + step
@@ -97,20 +124,19 @@ def every_mistake(learning: Learning) -> Iterator[tuple[str, str, Otherwise]]:
             yield one.of, "", one
 
 
-def told_apart_by(learning: Learning, suspect: Suspect, others: tuple[Suspect, ...]) -> tuple[str, float]:
-    """The kind of reading that tells a suspect from the others best, and by how many of its standard uncertainties.
-
-    Of what was measured: another of the same, by a gauge as such readings usually have it; a mistake by the reading that shows it.
+def told_apart_by(learning: Learning, suspect: Suspect, others: tuple[Suspect, ...]) -> str:
+    """The kind of reading that tells a suspect from the others best: where what they predict lies farthest apart, by how well such
+    a reading is taken. A mistake is told by the reading that shows it, where no other does clearly. Nothing where none does.
     """
-    best, apart = "", 0.0
+    best, apart = "", 1.0
     for place, one in enumerate(learning.compared):
-        gauge = math.hypot(one.pair.gauge or one.pair.model, one.pair.model) * abs(one.computed)
-        far = min((abs(suspect.computed[place] - other.computed[place]) for other in others), default=0.0) / gauge if gauge else 0.0
-        if far > apart and one.pair.minutes:
-            best, apart = one.pair.readings[0], far
-    if suspect.otherwise is not None and apart < 1.0:
-        return suspect.otherwise.reading, apart
-    return best, apart
+        sure = math.hypot(one.pair.gauge, one.pair.model) * abs(one.computed)
+        if one.pair.minutes and sure and others:
+            far = min(abs(suspect.computed[place] - other.computed[place]) for other in others) / sure
+            best, apart = (one.pair.readings[0], far) if far > apart else (best, apart)
+    if suspect.otherwise is not None and (not best or best in ("travel", "lengths")):
+        return suspect.otherwise.reading
+    return best
 
 
 def was(learning: Learning, label: str) -> Any:

@@ -230,6 +230,7 @@ class Window(TellingWindow):
         view.slip.jump.connect(self.go_to_field)
         view.wanted.connect(lambda name: self._go_for(view, name))
         view.begun.connect(self.begin)
+        view.measure_wanted.connect(self.begin_round)
         view.to_print.connect(self.files.print_sheet)
         view.plan_to_print.connect(self.files.print_plan)
         view.list_wanted.connect(self.show_readings)
@@ -270,6 +271,12 @@ class Window(TellingWindow):
         self.go_to_field(name)
         if self.others.scope is None and self.trail.stage != view.spec.name:
             self.expect(view.spec.name)
+
+    def begin_round(self, kind: str) -> None:
+        """Begin a round of a kind, or go on with it, on the stage where such readings are taken."""
+        self.show_stage(reading_kinds()[kind].stage)
+        if self.stage.measure is not None:
+            self.stage.measure.begin(kind)
 
     def go_to_field(self, name: str) -> None:
         """Show the stage that holds the field of a given, or where readings are taken, and put the cursor there."""

@@ -26,7 +26,7 @@ from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.base import LARGEST_TOLERANCE
-from urban_mule.store.document.edit import Path
+from urban_mule.store.document.edit import Path, open_path
 
 DIGITS = 6
 DOUBT = "±: how sure you said it is; in brackets: how sure such numbers usually are, 95 in 100. Type 5.6 ± 5 % to say it yourself."
@@ -79,7 +79,7 @@ class Field(QWidget):
         self._doubted, self._pressed = "", False  # the text that was asked about, since it is far off; whether Enter keeps it
         self._echo = False
         self._bare, self._hint = bare, hint
-        title = OneLine(name or given.label, objectName="label")
+        title = self._title = OneLine(name or given.label, objectName="label")
         title.tell(given.doc)
         self.unit_label = Beside(objectName="unit")
         self.unit_label.pressed.connect(self._say_how_sure)
@@ -186,7 +186,8 @@ class Field(QWidget):
             unit, share = "" if self._bare and self._unit is None else self.unit, self.tolerance
             usual = self.path[-1] in (self.session.value((*self.path[:-1], "usual")) or ())
             beneath = "" if share is None else f"±{units.number_text(100 * share, 2)} %"
-            beneath = "assumed" if assumed else "usual" if usual else beneath or self._usually(shown)
+            learnt = self._learnt(value)
+            beneath = "assumed" if assumed else learnt or ("usual" if usual else beneath or self._usually(shown))
             if value is None and self._hint.endswith(SHARED):
                 beneath = SHARED.strip()
             self.unit_label.setText(f"{unit}\n{beneath}".strip())
@@ -204,6 +205,21 @@ class Field(QWidget):
         if not standard or not value:
             return ""
         return f"(±{units.number_text(100 * units.COVERAGE * standard / abs(value), 2)} %)"
+
+    def _learnt(self, value: float | None) -> str:
+        """How sure the number is where it was learnt from readings; from which, and what it was before, stands in the hint."""
+        belief = getattr(self.session.axis, "belief", None)
+        path = open_path(self.path)
+        row = None if belief is None or value is None else belief.row_of(path, value)
+        if row is not None and value:
+            sure, before, source = row
+            factor = self._factor()
+            known = units.with_doubt(value / factor, sure / factor)
+            was = units.number_text(before / factor, 3)
+            self._title.tell(f"{self.given.doc}. Learnt from {source}: {was} → {known} {self.unit}")
+            return f"±{units.number_text(100 * units.COVERAGE * sure / abs(value), 2)} % learnt"
+        self._title.tell(self.given.doc)
+        return ""
 
     @property
     def tolerance(self) -> float | None:

@@ -2,28 +2,42 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.subjects import sheet_of
 from urban_mule.desk.model.analyses import Analyses
+from urban_mule.desk.model.later import Later
 from urban_mule.desk.model.solver import Solver
-from urban_mule.desk.model.sureness import Sure, Sureness
+from urban_mule.desk.model.sureness import Sure, names_of, worked_out
 from urban_mule.desk.model.taken import Taken
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.state.axis_state import AxisState
 from urban_mule.store.state.machine import Machine
 
+if TYPE_CHECKING:
+    from urban_mule.store.learning import Teaching
+
+
+def _taught_by(project: Project, axis: Axis, solution: Solution, progress: Progress) -> Teaching:
+    from urban_mule.store.learning import axis_teaching  # only where somebody looks at it
+
+    return axis_teaching(project, axis, solution, progress)
+
 
 class Numbers(Taken):
     """The document with the state of every subject; `changed` is told of what may have another value on the axis that is shown,
-    `sure_changed` of what is surer or less sure than it was said.
+    `sure_changed` of what is surer or less sure than it was said, `taught` when it is known what the readings teach.
     """
 
     sure_changed = pyqtSignal(object)
+    taught = pyqtSignal()
 
     def __init__(self, file: ProjectFile, parent: QObject | None = None) -> None:
         super().__init__(file, parent)
@@ -31,8 +45,10 @@ class Numbers(Taken):
         self._analyses = Analyses(self.works, self)
         self._analyses.ready.connect(self._take_analyses)
         self._analyses.told.connect(self.told)
-        self._sureness = Sureness(self.works, self)
-        self._sureness.found.connect(self._take_sureness)
+        self._sureness = Later(self.works, "how sure the numbers are", worked_out, self)
+        self._sureness.found.connect(lambda before, now: self._take_sureness(names_of(before, now)))
+        self._teaching = Later(self.works, "what readings teach", _taught_by, self)
+        self._teaching.found.connect(lambda _before, _now: self.taught.emit())
         self._solver = Solver(self.project, self.axis, self._analyses, self.saving.applied, self)
         self.book_changed.connect(self._follow)
         self._solver.followed.connect(self._others_followed)
@@ -122,7 +138,16 @@ class Numbers(Taken):
     def sure(self) -> Sure | None:
         """How sure the numbers of the shown axis are; while that is worked out, how sure they were before."""
         self._sureness.follow(self.project, self.axis, self.solution)
-        return self._sureness.of(self.axis.id, self.solution) or self._sureness.before(self.axis.id)
+        known = self._sureness.last(self.axis)
+        return None if known is None else Sure(known[0], *known[1])
+
+    @property
+    def teaching(self) -> Teaching | None:
+        """What the readings of the shown axis teach; None while that is worked out, `taught` says when it is."""
+        if self._analyses.waiting:
+            return None
+        self._teaching.follow(self.project, self.axis, self.solution)
+        return self._teaching.of(self.axis, self.solution)
 
     def _take_sureness(self, names: frozenset[str]) -> None:
         self.sure_changed.emit(frozenset(name for name in names if self.sheet.has(name)))
@@ -148,6 +173,7 @@ class Numbers(Taken):
         """Stop and await what is being worked at, and close the file."""
         self._analyses.stop()
         self._sureness.stop()
+        self._teaching.stop()
         self.blockSignals(True)  # what still has to be said must find nobody
         self.works.close()
         self.saving.close()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
 from PyQt6.QtGui import QUndoStack
 
@@ -18,6 +18,9 @@ from urban_mule.store.document.edit import Path as DocumentPath
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.file.project_file import Applied, Entry
 from urban_mule.store.state.axis_state import AxisState
+
+if TYPE_CHECKING:
+    from urban_mule.store.learning import Teaching
 
 
 class HasBook(Protocol):
@@ -45,12 +48,14 @@ class Scope(HasBook, Protocol):
     """Whoever is shown, with its numbers, and how it is changed.
 
     Signals: changed(names): of what may have another value; sure_changed(names): of what is surer, or less sure, than was said;
+    taught: it is known what the readings teach;
     axis_changed: somebody else is shown; book_changed: the log, or what is on the hardware; told(sentence); noted(sentence);
     saved(revision); failed(sentence).
     """
 
     changed: Any
     sure_changed: Any
+    taught: Any
     axis_changed: Any
     told: Any
     noted: Any
@@ -83,6 +88,8 @@ class Scope(HasBook, Protocol):
     def hardware(self) -> HardwareOf: ...
     @property
     def sure(self) -> Sure | None: ...  # how sure its numbers are, as far as that is worked out
+    @property
+    def teaching(self) -> Teaching | None: ...  # what its readings teach; None while that is worked out
     def solution_with(self, name: str) -> Solution: ...
     def verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]: ...
     def worst(self, stage: StageName | None = None) -> Verdict | None: ...

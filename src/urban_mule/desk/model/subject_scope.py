@@ -30,7 +30,7 @@ class SubjectScope:
         self._subject = cast("OtherSubject", session.machine.by_id(who))
         self._place = session.project.path_of(who) or (self._subject.kind.key, 0)
         self.changed, self.axis_changed, self.book_changed = session.changed, session.axis_changed, session.book_changed
-        self.sure_changed = session.sure_changed
+        self.sure_changed, self.taught = session.sure_changed, session.taught
         self.told, self.noted, self.saved, self.failed = session.told, session.noted, session.saved, session.failed
         self.works, self.saving, self.undo_stack = session.works, session.saving, session.undo_stack
         self.value, self.edit, self.edit_all, self.may_write = session.value, session.edit, session.edit_all, session.may_write
@@ -94,6 +94,11 @@ class SubjectScope:
     @property
     def sure(self) -> None:
         """Nothing is worked out of how sure its numbers are."""
+        return
+
+    @property
+    def teaching(self) -> None:
+        """Nothing is learnt of it."""
         return
 
     def solution_with(self, name: str) -> Solution:

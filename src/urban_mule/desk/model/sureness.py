@@ -1,23 +1,19 @@
-"""How sure the numbers of the shown axis are: worked out in a worker once nothing has changed for a moment, kept until it does."""
+"""How sure the numbers of the shown axis are, and the odds that follow."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
-
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.doubts import Doubts, Odds, doubts_of, odds_of
-from urban_mule.desk.model.works import Works
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.doubts import axis_inputs_in_doubt
 
 Made = tuple[Doubts, tuple[Odds, ...]]
 MADE_BEFORE: dict[int, Made] = {}  # a step taken back, a file that is opened again
 MOST_KEPT = 64
-PAUSE = 300  # ms without a change: a person who drags or types has the processor to himself
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,49 +54,6 @@ def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progr
     return MADE_BEFORE[mark]
 
 
-class Sureness(QObject):
-    """found(names): these have another uncertainty than before."""
-
-    found = pyqtSignal(object)
-
-    def __init__(self, works: Works, parent: QObject) -> None:
-        super().__init__(parent)
-        self._works = works
-        self._kept: dict[str, Sure] = {}
-        self._asked: tuple[Project, Axis, Solution] | None = None
-        self._pause = QTimer(self, singleShot=True, interval=PAUSE)
-        self._pause.timeout.connect(self._begin)
-
-    def of(self, who: str, solution: Solution) -> Sure | None:
-        """What is known of an axis: of this very solution, or none."""
-        kept = self._kept.get(who)
-        return kept if kept is not None and kept.solution is solution else None
-
-    def before(self, who: str) -> Sure | None:
-        """What was known of an axis last, of whichever solution."""
-        return self._kept.get(who)
-
-    def follow(self, project: Project, axis: Axis, solution: Solution) -> None:
-        """The axis shown has this solution now: work it out once there is time."""
-        asked = None if self._asked is None else self._asked[2]
-        if self.of(axis.id, solution) is None and asked is not solution:
-            self._asked = project, axis, solution
-            self._pause.start()
-
-    def _begin(self) -> None:
-        if self._asked is None:
-            return
-        project, axis, solution = self._asked
-        own = solution.own()
-        self._works.run(("how sure the numbers are", id(self)), self, lambda progress: worked_out(project, axis, own, progress),
-                        lambda made: self._take(axis.id, solution, *made))
-
-    def _take(self, who: str, solution: Solution, doubts: Doubts, odds: tuple[Odds, ...]) -> None:
-        before = self._kept.get(who)
-        self._kept[who] = Sure(solution, doubts, odds)
-        names = set(doubts.values) | (set() if before is None else set(before.doubts.values))
-        self.found.emit(frozenset(names))
-
-    def stop(self) -> None:
-        """Begin no more."""
-        self._pause.stop()
+def names_of(before: Made | None, now: Made) -> frozenset[str]:
+    """What is surer, or less sure, than it was said."""
+    return frozenset(now[0].values) | (frozenset() if before is None else frozenset(before[0].values))

@@ -31,7 +31,7 @@ class MeasureBar(QWidget):
         self.rounds = {kind: QPushButton() for kind in kinds}
         for kind, button in self.rounds.items():
             tip(button, f"{words_of(kind)}, step by step: {PLAN_KINDS[kind].tells}")
-            button.clicked.connect(lambda _checked, kind=kind: self.round_wanted.emit(kind, self._under_way(kind)))
+            button.clicked.connect(lambda _checked, kind=kind: self.begin(kind))
         self.file = QPushButton("Import CSV…")
         self.file.clicked.connect(lambda: self.import_wanted.emit(self.kind))
         self.list = QPushButton("Readings…")
@@ -65,6 +65,10 @@ class MeasureBar(QWidget):
     def begin_here(self) -> None:
         """Put the cursor on what takes readings here."""
         self.rounds[self.kind].setFocus()
+
+    def begin(self, kind: str) -> None:
+        """Plan a round of a kind, or go on with the one that is under way."""
+        self.round_wanted.emit(kind, self._under_way(kind))
 
     def _under_way(self, kind: str) -> Round | None:
         """The round of a kind that was begun on the shown axis and not ended."""

@@ -46,12 +46,14 @@ class StageView(SharedOut):
 
     It is built in parts, one each turn of the event loop after it is first shown, or earlier while nothing else is to do.
     wanted(name): somebody wants the field of a given, on whatever stage. to_print(sheet): somebody wants a card on paper.
-    begun(way): somebody begins with an axis, the demo or a tour of it.
+    begun(way): somebody begins with an axis, the demo or a tour of it. measure_wanted(kind): somebody begins a round of a kind, on
+    the stage where such readings are taken.
     """
 
     to_print = pyqtSignal(str)
     wanted = pyqtSignal(str)
     begun = pyqtSignal(str)
+    measure_wanted = pyqtSignal(str)
 
     def __init__(self, session: Scope, spec: StageSpec, parent: QWidget | None = None) -> None:
         super().__init__(parent)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from typing import Any, ClassVar
 
@@ -14,6 +15,7 @@ from urban_mule.store.document.base import Strict, Text
 
 OF_LIST = re.compile(r"^(train|cycle)\[(\d{1,4})\]\.(\w+)$")
 PARTS = ("", "project", *dict.fromkeys(part for kind in KINDS.values() if kind.key == "axes" for part in kind.parts if part))
+HOLDS = 1e-9  # share within which a field still has the value that was learnt
 NEGATIVE, UNEVEN = -1e-9, 1e-6  # eigenvalue, and difference, that is no more than rounding
 MOST_INPUTS = 400
 
@@ -72,6 +74,16 @@ class Belief(Strict):
         if count and float(np.linalg.eigvalsh(matrix)[0]) < NEGATIVE * count:
             raise ValueError("correlation is not positive: its least eigenvalue is below 0, which no measurements make")
         return self
+
+    def row_of(self, path: str, value: Any) -> tuple[float, float, str] | None:
+        """How sure a given is that was learnt, what it was before, and from what; None where it was not, or is another now."""
+        if path not in self.inputs or not isinstance(value, (int, float)):
+            return None
+        place = self.inputs.index(path)
+        if not math.isclose(value, self.values[place], rel_tol=HOLDS):
+            return None
+        return (self.uncertainties[place], (self.before or self.values)[place],
+                (self.sources or ("",) * len(self.inputs))[place])
 
     def without(self, gone: frozenset[str]) -> Belief | None:
         """What is left where some inputs are gone; None where that is nothing."""

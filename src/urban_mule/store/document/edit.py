@@ -23,6 +23,16 @@ def at(part: Any, path: Path) -> Any:
     return part
 
 
+def open_path(path: Path) -> str:
+    """A path of the document as the open JSON of its axis has it; what is the project's own begins with `project.`."""
+    if path[:1] != ("axes",):
+        return f"project.{'.'.join(map(str, path))}"
+    text = ""
+    for step in path[2:]:
+        text += f"[{step}]" if isinstance(step, int) else f".{step}" if text else str(step)
+    return text
+
+
 def edited(project: Project, path: Path, value: Any) -> Project:
     """The project with another value at a path; None removes it. Raises BadValue with what is wrong and allowed."""
     try:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.sheet.given import BadValue, Given, givens
-from urban_mule.core.sheet.units import number_text
+from urban_mule.core.sheet.units import number_text, show
 from urban_mule.core.train.known import GUIDES, Usual
 from urban_mule.core.train.links import LINKS
 from urban_mule.desk.kit.field import Field
@@ -25,6 +25,7 @@ from urban_mule.desk.stages.view import StageView
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.made import LINK_MODELS
 from urban_mule.store.document.parts import Follower
+from urban_mule.store.experience import FRICTION, GUIDE, OF_LINKS, offered
 
 CYCLE = 560  # px that the rows of moves need
 MOTOR_FIELDS = (("axis", "motor_count"), *(("motor", name) for name in BRAKE))
@@ -183,21 +184,30 @@ class LoadStage(StageView):
         """What is usual for what is chosen and has not been said: (part of the axis, given, value)."""
         axis, train = self.session.axis, self.session.solution.get("train", ())
         if self.link == LOAD and axis.motion == "linear" and axis.friction_coefficient is None:
-            return [("", "friction_coefficient", one) for one in GUIDES]
-        if 0 <= self.link < len(train) and getattr((axis.train or ())[self.link], "efficiency", 1.0) is None:
-            return [("train", "efficiency", one) for one in train[self.link].usual_efficiencies]
-        return []
+            return [("", FRICTION, one) for one in (*offered(GUIDE, FRICTION), *GUIDES)]
+        if not 0 <= self.link < len(train):
+            return []
+        link, said = train[self.link], (axis.train or ())[self.link]
+        books = [("train", "efficiency", one) for one in link.usual_efficiencies if getattr(said, "efficiency", 1.0) is None]
+        own = [("train", name, one) for name in OF_LINKS if getattr(said, name, 1.0) is None for one in offered(link.kind, name)]
+        return [*own, *books]
 
     def _offer_usual(self) -> None:
         """A menu of usual values with their sources; choosing one takes it."""
         menu = QMenu(self)
         for part, name, one in self._usual():
             path = self.session.axis_path(*((part, self.link, name) if part else (name,)))
-            said = number_text(100 * one.value, 3) + " %" if name == "efficiency" else number_text(one.value, 3)
-            action = menu.addAction(f"{said}: {one.words}  ({one.source})")
+            action = menu.addAction(f"{self._usual_text(name, one)}: {one.words}  ({one.source})")
             assert action is not None
             action.triggered.connect(lambda _checked, path=path, value=one.value: self._take_usual(path, value))
         menu.popup(self.usual.mapToGlobal(self.usual.rect().bottomLeft()))
+
+    def _usual_text(self, name: str, one: Usual) -> str:
+        if name == FRICTION:
+            return number_text(one.value, 3)
+        given = next(known for known in givens(LINKS[(self.session.axis.train or ())[self.link].kind]) if known.name == name)
+        said = show(one.value, given.unit, self.session.system, own=given.shown)
+        return str(said) if name == "efficiency" else f"{given.label} {said}"
 
     def _take_usual(self, path: tuple[str | int, ...], value: float) -> None:
         marks = (*path[:-1], "usual")

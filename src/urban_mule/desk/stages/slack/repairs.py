@@ -10,6 +10,7 @@ from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.booked import book
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.on_train import OnTrain, Suspected
+from urban_mule.desk.shared.suspicion import likeliest_first, pointed_at, why
 
 
 class RepairsPicture(Picture):
@@ -28,12 +29,21 @@ class RepairsPicture(Picture):
         self.listed.pressed.connect(self.book)
         box.addWidget(self.listed, 5)
         session.book_changed.connect(self._anew)
+        session.taught.connect(self._anew)
+        self._pointed: dict[str, str] = {}
 
     def redraw(self) -> None:
-        repairs: tuple[Repair, ...] = self.state.solution.get("slack_repairs", ())
-        self.listed.show_rows([RankedRow(one.part, (one.tell, one.mend), ("Repaired",)) for one in repairs])
+        repairs, solution = self._repairs(), self.state.solution
+        told = {one.part: f"{why(one.place, self._pointed, solution)}{one.tell}" for one in repairs}
+        self.listed.show_rows([RankedRow(one.part, (told[one.part], one.mend), ("Repaired",)) for one in repairs])
         self.drawn.show_suspected([Suspected(one.part, one.place) for one in repairs])
         self.said_anew.emit()
+
+    def _repairs(self) -> list[Repair]:
+        """What may have play, first that to which the readings point."""
+        solution = self.state.solution
+        self._pointed = pointed_at(self.session.teaching if self.of is None else None, solution)
+        return likeliest_first(solution.get("slack_repairs", ()), lambda one: one.place, self._pointed)
 
     def book(self, part: str, _words: str = "") -> None:
         """Write the repair into the log."""
@@ -41,7 +51,7 @@ class RepairsPicture(Picture):
 
     def says(self) -> tuple[str, str] | None:
         """What is likeliest, and what was repaired last."""
-        repairs: tuple[Repair, ...] = self.state.solution.get("slack_repairs", ())
+        repairs = self._repairs()
         if not repairs:
             return "What may have play is told by the train: build it on Load.", ""
         return f"Play comes likeliest from the {repairs[0].part}; {len(repairs)} places are worth a look.", self._last()

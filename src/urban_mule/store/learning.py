@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import math
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -133,17 +134,24 @@ def learnt_changes(project: Project, place: int, learning: Learning, today: str)
     rows = []
     for label in labels:
         n, one = of[label]
-        value = new[label].learned_value if label in new else one.value
+        value = rounded(new[label].learned_value, new[label].learned_uncertainty) if label in new else one.value
         sure = new[label].learned_uncertainty if label in new else one.sure_to(value, float(np.sqrt(learning.covariance[n, n])))
         rows.append((path_of(label, paths), value, sure, *_whence(axis, learning, label, new, kept, used, today)))
     changes: list[tuple[Path, Any]] = [(document_path(path, place), value) for (path, value, *_), label in zip(
         rows, labels, strict=True) if label in new]
-    marks = (*((axis.belief.taught or ()) if axis.belief is not None else ()), *map(mark_of, used.values()))
+    known = (reading_of(axis, one.pair) for one in learning.compared if one.taught)
+    marks = (*((axis.belief.taught or ()) if axis.belief is not None else ()), *map(mark_of, used.values()),
+             *(mark_of(reading) for reading in known if reading is not None))
     columns = zip(*rows, strict=True)
     inputs, values, uncertainties, before, sources = (list(one) for one in columns) if rows else ([], [], [], [], [])
     belief = {"inputs": inputs, "values": values, "uncertainties": uncertainties, "before": before, "sources": sources,
               "correlation": learning.correlation_of(labels).tolist(), "taught": list(dict.fromkeys(marks))}
     return [*changes, (("axes", place, "belief"), belief)]
+
+
+def rounded(value: float, uncertainty: float) -> float:
+    """A value as far as it is known: to a hundredth of its uncertainty, so that a field holds no digits that say nothing."""
+    return round(value, 2 - math.floor(math.log10(uncertainty)))
 
 
 def _whence(

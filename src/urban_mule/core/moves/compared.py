@@ -16,6 +16,7 @@ from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.solution import Solution
 
 LEFT_OUT = 0.1  # share
+TAKEN = 6e-4  # share within which what is calculated with is the middle of the bounds, as it is taken over
 EVENLY = math.sqrt(12.0)  # of the distance of two bounds, to the standard uncertainty of what is evenly likely between them
 
 
@@ -47,4 +48,5 @@ def torque(
         return expected
 
     return Measured((least + most) / 2, (most - least) / EVENLY, now, float(torque_factor) if known else REALLY_GIVES[1],
-                    LEFT_OUT if known else math.hypot(LEFT_OUT, REALLY_GIVES_DOUBT))
+                    LEFT_OUT if known else math.hypot(LEFT_OUT, REALLY_GIVES_DOUBT),
+                    used=known and abs(float(torque_factor) - (least + most) / 2) < TAKEN)

@@ -24,7 +24,7 @@ class Measured:
     now: what is computed of a solution where no quantity of the sheet says it. starts_at: what is computed at the inputs as they
     are, where that says only by what share it changes. model: what the formula itself leaves out, as a share, where that is not
     what the pair declares. whose: whether it is known to be the one that is computed; of several the nearest, which may be too far
-    off; or none of them.
+    off; or none of them. used: whether it is calculated with already, so that it must not teach again.
     """
 
     value: float
@@ -33,6 +33,7 @@ class Measured:
     starts_at: float | None = None
     model: float | None = None
     whose: Literal["its own", "nearest", "none"] = "its own"
+    used: bool = False
 
 
 @record(frozen=True, eq=False, repr=False)

@@ -159,10 +159,10 @@ def compare(moved: Moved, jacobian: np.ndarray, taught: Mapping[str, bool], conf
         whole = math.sqrt(max(float(of_inputs[place] + rest[place]), 1e-300))
         departure = (measured.value - float(computed[place])) / whole
         judgement, teaches = _judged(one, measured, departure, one.name in confirmed)
+        known = measured.used or taught.get(one.name, False)
         made.append(Compared(
             one, float(computed[place]), math.sqrt(max(whole**2 - measured.uncertainty**2, 0.0)), measured.value,
-            measured.uncertainty, departure, judgement, teaches and not taught.get(one.name, False), taught.get(one.name, False),
-            measured))
+            measured.uncertainty, departure, judgement, teaches and not known, known, measured))
     return tuple(made)
 
 

@@ -16,7 +16,7 @@ from urban_mule.core.train.known import Otherwise
 FARTHEST, POINTS, CLOSER = 10.0, 81, 3  # standard uncertainties to either side that an input is tried at, at how many places, and
 # how often again about the best
 MISTAKE = 6.0  # what it costs to believe in a mistake, as the square of a departure: one in twenty
-NAMED = 3
+NAMED, EXPLAINS = 3, 1.0  # causes at most; what one must take away of the squares that stay with nothing wrong
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -56,7 +56,9 @@ def causes_of(learning: Learning) -> tuple[Suspect, ...]:
     found: dict[str, Suspect] = {}
     for one in sorted([*_inputs(learning, or_wrong), *_mistakes(learning)], key=lambda one: one.cost):
         found.setdefault(one.label, one)
-    return tuple(found.values())[:NAMED]
+    every = tuple(found.values())
+    nothing = _with_nothing_wrong(learning)
+    return tuple(one for one in every if one.cost < nothing - EXPLAINS)[:NAMED] or every[:1]
 
 
 def as_stated(away: np.ndarray) -> np.ndarray:
@@ -67,6 +69,13 @@ def as_stated(away: np.ndarray) -> np.ndarray:
 def or_wrong(away: np.ndarray) -> np.ndarray:
     """The same where it may also be a mistake, whose size hardly matters."""
     return np.asarray(np.minimum(away**2, MISTAKE + 2 * np.log1p(np.abs(away))))
+
+
+def _with_nothing_wrong(learning: Learning) -> float:
+    """The squares that stay with everything as it is entered."""
+    moved, slopes = learning.moved, learning.jacobian
+    alone = np.einsum("ij,jk,ik->i", slopes, moved.prior, slopes) + moved.left_out()
+    return float(np.sum(_part(learning, moved.computed()[None]) ** 2 / alone))
 
 
 def _part(learning: Learning, computed: np.ndarray) -> np.ndarray:
@@ -126,13 +135,15 @@ def every_mistake(learning: Learning) -> Iterator[tuple[str, str, Otherwise]]:
 
 def told_apart_by(learning: Learning, suspect: Suspect, others: tuple[Suspect, ...]) -> str:
     """The kind of reading that tells a suspect from the others best: where what they predict lies farthest apart, by how well such
-    a reading is taken. A mistake is told by the reading that shows it, where no other does clearly. Nothing where none does.
+    a reading is taken; where it is the only one, from all being as it is entered. A mistake is told by the reading that shows it,
+    where no other does clearly. Nothing where none does.
     """
     best, apart = "", 1.0
     for place, one in enumerate(learning.compared):
         sure = math.hypot(one.pair.gauge, one.pair.model) * abs(one.computed)
-        if one.pair.minutes and sure and others:
-            far = min(abs(suspect.computed[place] - other.computed[place]) for other in others) / sure
+        if one.pair.minutes and sure:
+            rest = [other.computed[place] for other in others] or [one.computed]
+            far = min(abs(suspect.computed[place] - other) for other in rest) / sure
             best, apart = (one.pair.readings[0], far) if far > apart else (best, apart)
     if suspect.otherwise is not None and (not best or best in ("travel", "lengths")):
         return suspect.otherwise.reading

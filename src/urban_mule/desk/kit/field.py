@@ -187,6 +187,9 @@ class Field(QWidget):
             usual = self.path[-1] in (self.session.value((*self.path[:-1], "usual")) or ())
             beneath = "" if share is None else f"±{units.number_text(100 * share, 2)} %"
             learnt = self._learnt(value)
+            if bool(self.unit_label.property("learnt")) != bool(learnt):
+                self.unit_label.setProperty("learnt", bool(learnt))
+                polish_again(self.unit_label)
             beneath = "assumed" if assumed else learnt or ("usual" if usual else beneath or self._usually(shown))
             if value is None and self._hint.endswith(SHARED):
                 beneath = SHARED.strip()
@@ -217,7 +220,7 @@ class Field(QWidget):
             known = units.with_doubt(value / factor, sure / factor)
             was = units.number_text(before / factor, 3)
             self._title.tell(f"{self.given.doc}. Learnt from {source}: {was} → {known} {self.unit}")
-            return f"±{units.number_text(100 * units.COVERAGE * sure / abs(value), 2)} % learnt"
+            return f"±{units.number_text(100 * units.COVERAGE * sure / abs(value), 2)} %"
         self._title.tell(self.given.doc)
         return ""
 

@@ -48,7 +48,9 @@ class TrustPicture(Picture):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(10)
         self.columns = [QScrollArea(widgetResizable=True) for _ in range(2)]
-        for area, share in zip(self.columns, (13, 10), strict=True):
+        names = "Computed and measured", "What to measure, what is learnt"
+        for area, share, name in zip(self.columns, (13, 10), names, strict=True):
+            area.setAccessibleName(name)
             area.setFrameShape(QScrollArea.Shape.NoFrame)
             area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
             row.addWidget(area, share)
@@ -128,7 +130,7 @@ class TrustPicture(Picture):
             row.addWidget(Label(f"{place}. {words.suspected(suspect, teaching.learning, self.state)}", wordWrap=True), 1)
             if self._can(kind):
                 called = PLAN_KINDS[kind].called or kind
-                row.addWidget(self._button(f"Measure {called}…", f"{one.pair.name} {place}: {kind}",
+                row.addWidget(self._button(f"{called[:1].upper()}{called[1:]}…", f"{one.pair.name} {place}: {kind}",
                                            lambda _on, kind=kind: self.measure_wanted.emit(kind)), 0, Qt.AlignmentFlag.AlignTop)
             box.addLayout(row)
         reading = reading_of(self.state.axis, one.pair)

@@ -71,7 +71,7 @@ MODULES_OF: dict[str, tuple[str, ...]] = {
                 "drive.standstill", "motor.stepper_checks", "drive.current_checks", "drive.stepper_checks",
                 "scale.stepper_suspects", "ring.stepper_causes", "moves.ladder", "moves.by_speed", "moves.stepper_homing",
                 "moves.ladder_checks", "brief.stepper_reach", "ring.stepper_compared", "slack.stepper_compared", "moves.compared",
-                "drive.compared", "drive.otherwise", "motor.otherwise"),
+                "drive.compared", "drive.otherwise", "motor.otherwise", "motor.stepper_compared"),
     "servo": ("motor.servo", "motor.servo_modes", "motor.servo_winding", "motor.servo_printed", "motor.servo_heat",
               "motor.servo_checks", "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach", "ring.servo_compared",
               "slack.servo_compared")}
@@ -104,6 +104,7 @@ AXIS_STRUCTURES = (
     ("scale_reading", "the last of travel and lengths", "no travel or lengths readings yet"),
     ("reversal_history", "reversal readings that say when they were taken", "no dated reversal readings yet"),
     ("unit", "unit of the controller", "no unit"),
+    ("coil_resistance", "of a phase by the ohmmeter, as the data sheet counts it", "no coil is measured"),
     ("other_modes", "frequencies of what rings beside the train: frame, tool, table, as they were named", "no hump is named"),
     ("proof_gauge_uncertainty", "of the gauge of the last positioning run", "the gauge of the run says no uncertainty"),
     ("proof_gauge_hysteresis", "of the gauge of the last positioning run", "the gauge of the run says no hysteresis"),

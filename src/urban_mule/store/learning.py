@@ -42,13 +42,21 @@ def mark_of(reading: Reading) -> str:
     return f"{reading.kind} {reading.taken} {told.hexdigest()[:LONG]}".replace("  ", " ")
 
 
+def mark_for(axis: Axis, pair: Pair) -> str:
+    """What tells what a pair goes by from every other; of what is no reading by its text. Nothing where there is none."""
+    if not pair.readings:
+        return f"coils {hashlib.sha1(axis.coil_resistances.encode(), usedforsecurity=False).hexdigest()[:LONG]}"
+    reading = reading_of(axis, pair)
+    return "" if reading is None else mark_of(reading)
+
+
 def axis_learning(project: Project, axis: Axis, solution: Solution) -> Learning:
     """What the readings of an axis teach."""
     inputs, said, correlation = axis_inputs_in_doubt(project, axis, solution)
-    read = {one.name: reading for one in solution.sheet.pairs if (reading := reading_of(axis, one)) is not None}
     before = frozenset((axis.belief.taught or ()) if axis.belief is not None else ())
-    taught = {name: bool(before) and mark_of(reading) in before for name, reading in read.items()}
-    confirmed = frozenset(name for name, reading in read.items() if reading.confirmed)
+    taught = {one.name: bool(before) and mark_for(axis, one) in before for one in solution.sheet.pairs}
+    confirmed = frozenset(one.name for one in solution.sheet.pairs
+                          if (reading := reading_of(axis, one)) is not None and reading.confirmed)
     return learning_of(solution, inputs, said, correlation, taught, confirmed)
 
 
@@ -139,9 +147,8 @@ def learnt_changes(project: Project, place: int, learning: Learning, today: str)
         rows.append((path_of(label, paths), value, sure, *_whence(axis, learning, label, new, kept, used, today)))
     changes: list[tuple[Path, Any]] = [(document_path(path, place), value) for (path, value, *_), label in zip(
         rows, labels, strict=True) if label in new]
-    known = (reading_of(axis, one.pair) for one in learning.compared if one.taught)
-    marks = (*((axis.belief.taught or ()) if axis.belief is not None else ()), *map(mark_of, used.values()),
-             *(mark_of(reading) for reading in known if reading is not None))
+    marks = (*((axis.belief.taught or ()) if axis.belief is not None else ()),
+             *(mark_for(axis, one.pair) for one in learning.compared if one.teaches or one.taught))
     columns = zip(*rows, strict=True)
     inputs, values, uncertainties, before, sources = (list(one) for one in columns) if rows else ([], [], [], [], [])
     belief = {"inputs": inputs, "values": values, "uncertainties": uncertainties, "before": before, "sources": sources,
@@ -163,9 +170,9 @@ def _whence(
         at = kept[label]
         return (belief.before or belief.values)[at], (belief.sources or ("",) * len(belief.inputs))[at]
     n = next(place for place, one in enumerate(learning.moved.inputs) if one.label == label)
-    moved = [place for place, one in enumerate(learning.compared) if one.teaches and learning.jacobian[place, n]]
-    words = [f"{one.pair.words} of {told_day(used[one.pair.name].taken) or today}" for place in moved
-             if (one := learning.compared[place]).pair.name in used]
+    pairs = [one.pair for place, one in enumerate(learning.compared) if one.teaches and learning.jacobian[place, n]]
+    taken = {one.name: told_day(used[one.name].taken) if one.name in used else "" for one in pairs}
+    words = [f"{one.words} of {taken[one.name] or today}" for one in pairs]
     return new[label].value, " and ".join(words)[:LONGEST_SOURCE]
 
 

@@ -18,8 +18,9 @@ from urban_mule.core.drive.wiring import DriverWiring
 from urban_mule.core.load.assumed import FRICTION
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.motor.printed import PrintedCurve
+from urban_mule.core.moves.coils import COUNTS, coils_of, phase_of, typed_resistances
 from urban_mule.core.readings.kinds import reading_kinds
-from urban_mule.core.sheet.given import Given, givens, words
+from urban_mule.core.sheet.given import BadValue, Given, givens, words
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
@@ -94,11 +95,23 @@ def _own_inputs(axis: Axis) -> dict[str, Any]:
     if axis.cycle is not None:
         inputs["cycle"] = core_cycle(axis.cycle)
     inputs["printed_curves"] = printed_curves(axis.motor)
+    inputs["coil_resistance"] = coil_resistance(axis)
     inputs["switch_banks"] = (axis.driver.core_banks or None) if axis.driver is not None and axis.motor_kind == "stepper" else None
     return inputs | readings_inputs(axis.readings)
 
 
 own_inputs = OnceEach(_own_inputs)
+
+
+def coil_resistance(axis: Axis) -> float | None:
+    """The resistance of a phase by the ohmmeter [Ω]; None where no coil is measured, or something is wrong with them."""
+    if not axis.coil_resistances or axis.motor_kind != "stepper":
+        return None
+    leads = int(getattr(axis.motor, "leads", None) or min(COUNTS))
+    try:
+        return phase_of(coils_of(typed_resistances(axis.coil_resistances), leads), leads)
+    except BadValue:
+        return None
 
 
 def printed_curves(motor: Any) -> tuple[PrintedCurve, ...] | None:

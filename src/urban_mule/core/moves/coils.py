@@ -133,6 +133,13 @@ def _missing(names: list[str], leads: int, groups: list[tuple[str, ...]]) -> lis
     return faults
 
 
+def phase_of(coils: Coils, leads: int) -> float | None:
+    """What the coils say of a phase, as a data sheet counts it [Ω]; None where something is wrong with them, or none is known."""
+    if coils.faults or not coils.coils:
+        return None
+    return sum(one.resistance for one in coils.coils) / len(coils.coils) / (HALF if leads == 8 else 1.0)
+
+
 def _departing(coils: list[Coil], leads: int, phase_resistance: float | None) -> list[str]:
     """Coils that are not alike, or not as the sheet says."""
     faults = []

@@ -20,12 +20,18 @@ SOON = 90.0  # days: a repair that is due within them is planned now
 MONTH = 30.0
 TELLS_NOTHING = ("Find what makes the readings scatter first: a loose indicator, lost steps, a coil connected wrongly (Moves,"
                  " coils). Then take more repeats.")
+PLAY_OR_RUBS = ("Take a push test: it tells play, which preload, pinion, coupling or belt tension take out, from a guide that"
+                " binds, is dirty or dry.")
+RUBS = ("Hardly any of it is free play: a guide that binds, is dirty or dry, or a cable that drags. Clean, align and oil; then"
+        " measure again.")
+HARDLY_PLAY = 0.5  # share of a backlash below which free play does not make it
 PAIRED, TENSE, LOOSE = 0.1, 0.1, 0.3  # share by which belts of a pair, and a belt and its pretension, may differ
 
 
 @check("backlash", stage="Slack", main=True)
 def backlash_against_goal(
-    backlash: float, reversal_profile: np.ndarray, accuracy_wanted: float, unit: str, backlash_uncertainty: Reals = None
+    backlash: float, reversal_profile: np.ndarray, accuracy_wanted: float, unit: str, backlash_uncertainty: Reals = None,
+    free_play: Reals = None, free_play_uncertainty: Reals = None,
 ) -> Verdict:
     """Measured backlash against the accuracy that the Brief asks for."""
     share, b = backlash / accuracy_wanted, microns_sure(backlash, backlash_uncertainty, unit)
@@ -40,12 +46,21 @@ def backlash_against_goal(
                        school, 0.1)
     if share > 1:
         return Verdict("short", f"Backlash is {b}, {size(share)} times the accuracy wanted.",
-                       "Find the play: preload, pinion, coupling, belt tension. Then measure again.", school, 0.0)
+                       _where_from(backlash, free_play, free_play_uncertainty), school, 0.0)
     if share > 1 / 3:
         return Verdict("tight", f"Backlash is {b}, {size(100 * share)} % of the accuracy wanted.",
                        "Adjust the preload; compensate what is left.", school, (1 - share) / 2)
     return Verdict("good", f"Backlash is {b}, {size(100 * share)} % of the accuracy wanted.",
                    "Compensate it, and watch the trend.", school, 1 - share)
+
+
+def _where_from(backlash: float, free_play: Reals, free_play_uncertainty: Reals) -> str:
+    """Whether play is to be found, or what rubs; while nobody has pushed, the push test that tells."""
+    if free_play is None:
+        return PLAY_OR_RUBS
+    if float(free_play) + 2 * float(free_play_uncertainty or 0.0) < HARDLY_PLAY * backlash:
+        return RUBS
+    return "Find the play: preload, pinion, coupling, belt tension. Then measure again."
 
 
 @check("play or spring", stage="Slack", applies=taken("push_reading"))

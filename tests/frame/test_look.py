@@ -200,13 +200,14 @@ def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbo
     window.show_stage(stage)
     settle(window.session)
     qtbot.wait(200)
+    qtbot.waitUntil(lambda: not window.session.analysing, timeout=20_000)
     looks = [b"", seen()]
     qtbot.waitUntil(still)
     first = looks[-1]
     window.session.show_axis(2)
     qtbot.waitUntil(lambda: seen() != first)
     window.session.show_axis(0)
-    qtbot.waitUntil(lambda: seen() == first)
+    qtbot.waitUntil(lambda: not window.session.analysing and seen() == first, timeout=20_000)
     assert len(set(first[::97])) > 8, "a picture, not a blank"
 
 

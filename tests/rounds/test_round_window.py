@@ -13,15 +13,18 @@ from typing import Any
 
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog, QPushButton
 from tests.places import FILES
 
 from urban_mule.bench.sessions.kinds import steps_of
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.cards import plan_html
+from urban_mule.desk.shared.gauge_dialog import GaugeDialog
 from urban_mule.desk.shared.round_view import RoundView
 from urban_mule.store.document.readings import SIMULATED
 from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.library.gauges import own_gauges
 from urban_mule.store.solve import solve_axis
 
 KILLED = """
@@ -110,7 +113,10 @@ def test_a_round_is_typed_killed_and_gone_on_with(demo_copy: Path, qtbot: Any) -
     window.close()
 
 
-def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(window: Window, qtbot: Any) -> None:
+def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(
+    window: Window, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
     window.session.edit(("gauges",), None)
     window.session.show_axis(2)
     window.show_stage("Slack")
@@ -128,11 +134,23 @@ def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(window: Wi
     steps = steps_of("push", view.axis, view.plan.settings)
     assert "Push to plus with 40 N" in plan_html(window.session, ("push", "Z", steps, "µm", "fingers out of the train"))
     view.plan.gauge.setCurrentIndex(view.plan.gauge.count() - 1)
-    view.plan.begin()
-    assert "has no name" in view.plan.fault.text()
-    for name, text in (("name", "dial"), ("unit", "mm"), ("resolution", "1"), ("gauge_uncertainty", "0,002 mm")):
-        view.plan.gauge_lines[name].setText(text)
-    view.plan.sign.setCurrentIndex(1)
+    view.plan.gauge.activated.emit(view.plan.gauge.count() - 1)
+    asked = view.plan.findChild(GaugeDialog)
+    asked.take()
+    assert "has no name" in asked.said.text()
+    asked.name.line.setText("dial")
+    asked.unit.line.setText("furlong")
+    asked.take()
+    assert "no unit that a gauge reads in" in asked.said.text()
+    asked.unit.line.setText("mm")
+    asked.calibrated.line.setText("2024-03-12")
+    asked.months.line.setText("12")
+    for name, text in (("resolution", "1"), ("gauge_uncertainty", "0,002 mm")):
+        asked.lines[name].line.setText(text)
+    asked.boxes["sign"].setCurrentIndex(asked.boxes["sign"].findData("minus"))
+    asked.take()
+    assert "calibration was due 12 March 2025" in view.plan.gauges.said.text() and "shows 1 µm" in view.plan.gauges.said.text()
+    assert [one.name for one in own_gauges()] == ["dial"], "it is offered in other projects too"
     view.plan.begin()
     gauge = window.session.project.gauges[0]
     assert (gauge.name, gauge.unit, gauge.sign, gauge.resolution) == ("dial", "mm", "minus", pytest.approx(1e-6))
@@ -219,3 +237,53 @@ def test_no_number_is_typed_for_a_record(window: Window) -> None:
     view.editor.setText("5")
     view.take()
     assert "no number is typed" in view.question.text() and view.round is not None and not view.round.taken
+
+
+def test_a_dial_on_a_stand_leads_place_by_place_with_its_sense_and_its_moves_go_out_as_a_program(
+    window: Window, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
+    window.show_stage("Slack")
+    window.stage.open_round("reversal")
+    view = window.stage.round
+    assert view is not None
+    choose_gauge(view, "dial indicator, 10 mm")
+    assert "reaches 10 mm" in view.plan.gauges.said.text() and "known to ±" in view.plan.promise.text()
+    assert view.plan.presets["three places"].isChecked() and view.plan.fields["overrun"].text() == "2"
+    view.plan.fields["overrun"].setText("12")
+    view.plan.look()
+    assert "would crush the dial" in view.plan.fault.text() and "at most 4 mm" in view.plan.fault.text()
+    view.plan.presets["three places"].click()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(tmp_path / "moves.txt"), ""))
+    next(one for one in view.plan.findChildren(QPushButton) if one.text() == "Moves as a program…").click()
+    qtbot.waitUntil(lambda: (tmp_path / "moves.txt").is_file(), timeout=20_000)
+    program = (tmp_path / "moves.txt").read_text()
+    assert "Take the stand away first" in program and "go X 48" in program and "nobody between carriage and end" in program
+    view.plan.begin()
+    assert "pressed in by half its reach, 5 mm" in view.instruction.text() and view.is_done.isVisible()
+    qtbot.mouseClick(view.is_done, Qt.MouseButton.LeftButton)
+    assert "What does the gauge show now?" in view.instruction.text() and view.unit.text() == "divisions of 0.01 mm"
+    number(view, qtbot, "-394")
+    assert "leans by 10°" in view.question.text()
+    number(view, qtbot, "-4 0")
+    hidden = {"up": -1.0, "down": 1.5}
+    while view.round is not None and window.stage.round is view:
+        step = view.step
+        if step is None:
+            break
+        if step.asks == "done":
+            view.say_done()
+        else:
+            number(view, qtbot, f"{-hidden.get(step.place.partition('[')[0], -1.0):g}")
+    reading = window.session.axis.last_reading("reversal")
+    assert reading.gauge == "dial indicator, 10 mm" and reading.up.shape == (3, 3)
+    assert window.session.solution["backlash"] == pytest.approx(25e-6), "its sense was told by the small move"
+    assert window.session.solution["backlash_uncertainty"] > 3e-6, "what the dial rounds and differs by is in it"
+    window.close()
+
+
+def choose_gauge(view: Any, name: str) -> None:
+    box = view.plan.gauge
+    place = next(n for n in range(box.count()) if box.itemText(n).startswith(name))
+    box.setCurrentIndex(place)
+    box.activated.emit(place)

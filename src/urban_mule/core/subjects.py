@@ -107,6 +107,8 @@ AXIS_STRUCTURES = (
     ("coil_resistance", "of a phase by the ohmmeter, as the data sheet counts it", "no coil is measured"),
     ("other_modes", "frequencies of what rings beside the train: frame, tool, table, as they were named", "no hump is named"),
     ("proof_gauge_uncertainty", "of the gauge of the last positioning run", "the gauge of the run says no uncertainty"),
+    ("reversal_gauge_resolution", "smallest step of the gauge of the last reversal readings", "its gauge says no smallest step"),
+    ("reversal_gauge_hysteresis", "of the gauge of the last reversal readings", "its gauge says no hysteresis"),
     ("proof_gauge_hysteresis", "of the gauge of the last positioning run", "the gauge of the run says no hysteresis"),
     ("follower_differences", "what differs between leader and follower", "no difference is entered"),
     ("parts_bought", "sizes of the parts, in the list of parts on the Brief", "no part has its sizes yet"),

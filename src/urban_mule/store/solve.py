@@ -66,11 +66,17 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     inputs |= _said(project, sheet) | own_inputs(axis)
     inputs["parts_bought"] = parts_bought(project, axis)
     inputs["pulses_shared"] = project.pulses_shared
-    run = axis.last_reading("positioning")
-    gauge = next((one for one in project.gauges or () if run is not None and one.name == run.gauge), None)
-    inputs["proof_gauge_uncertainty"] = getattr(gauge, "gauge_uncertainty", None)
-    inputs["proof_gauge_hysteresis"] = getattr(gauge, "gauge_hysteresis", None)
+    run, reversal = (_gauge_of(project, axis.last_reading(kind)) for kind in ("positioning", "reversal"))
+    inputs["proof_gauge_uncertainty"] = getattr(run, "gauge_uncertainty", None)
+    inputs["proof_gauge_hysteresis"] = getattr(run, "gauge_hysteresis", None)
+    inputs["reversal_gauge_resolution"] = getattr(reversal, "resolution", None)
+    inputs["reversal_gauge_hysteresis"] = getattr(reversal, "gauge_hysteresis", None)
     return inputs
+
+
+def _gauge_of(project: Project, reading: Reading | None) -> Any:
+    """The gauge that took a reading, as the project keeps it, or None."""
+    return next((one for one in project.gauges or () if reading is not None and one.name == reading.gauge), None)
 
 
 def _said(part: Any, sheet: Sheet, aliases: Mapping[str, str] = MappingProxyType({})) -> dict[str, Any]:

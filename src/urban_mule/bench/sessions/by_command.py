@@ -7,7 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.sessions.rounds import PlanAxis, Step, listed, plain_number
+from urban_mule.bench.sessions.plain import plain_number
+from urban_mule.bench.sessions.rounds import PlanAxis, Step, listed
 from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.units import RPM, number_text

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.bench.sessions.by_stand import where_it_stands
 from urban_mule.bench.sessions.rounds import BY_HAND, PlanAxis, Step, listed, numbers, repeats_of, table_of
 from urban_mule.core.readings.warming import STATES
 from urban_mule.core.sheet import units
@@ -39,7 +40,7 @@ def steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     forces, unit = sorted(numbers(settings["forces"], "forces", 2)), axis.effort_unit
     if forces[0] <= 0:
         raise BadValue(f"a force of {forces[0]:g} {unit} does not push; allowed are forces above 0", "forces")
-    return tuple(
+    return where_it_stands(axis, tuple(
         Step(
             f"{way}[{repeat}][{place}]",
             f"Push to {way} with {force:g} {unit} and hold. Read the indicator.",
@@ -50,7 +51,7 @@ def steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
         for repeat in range(repeats_of(settings))
         for place, force in enumerate(forces)
         for way in ("plus", "minus")
-    )
+    ))
 
 
 def columns_push(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from urban_mule.bench.sessions.by_hand import positive
+from urban_mule.bench.sessions.by_stand import from_one_stand
+from urban_mule.bench.sessions.plain import plain_number
 from urban_mule.bench.sessions.rounds import (
     BY_HAND,
     PlanAxis,
@@ -12,7 +14,6 @@ from urban_mule.bench.sessions.rounds import (
     in_travel,
     listed,
     numbers,
-    plain_number,
     repeats_of,
     share_typed,
 )
@@ -29,10 +30,10 @@ def settings_homing(axis: PlanAxis) -> dict[str, Any]:
 
 def steps_homing(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     target = in_travel(axis, numbers(settings["targets"], "targets"))[0]
-    return tuple(
+    return from_one_stand(axis, target, target, tuple(
         Step(f"places[{n}]", f"Home the axis, then go to {axis.said(target)}. Read the indicator.", 2 * BY_HAND, float(n),
              (("home",), ("move", target), ("read",)))
-        for n in range(repeats_of(settings)))
+        for n in range(repeats_of(settings))), side="plus")
 
 
 def columns_homing(_settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
@@ -82,7 +83,7 @@ def steps_ladder(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
             " it is.",
             BY_HAND + 2 * times * (distance / speed + speed / acceleration), float(n),
             (("move", 0.0), ("zero",), *moves, ("read",))))
-    return tuple(found)
+    return from_one_stand(axis, 0.0, 0.0, tuple(found), side="minus")
 
 
 def led_ladder(axis: PlanAxis, settings: dict[str, Any], values: dict[str, float]) -> str:

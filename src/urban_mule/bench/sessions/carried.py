@@ -54,6 +54,8 @@ def carry_out(step: Step, machine: BenchMachine) -> Any:
                 machine.shake(low, high, duration)
                 times, rows = machine.record(duration + 2 * RESTING)
                 found = {"time": times, "values": np.round(rows, 5)}
+    if step.asks == "done":
+        return 1.0  # the machine stands where the hand goes on
     if found is None:
         raise DeviceError("a machine cannot take this number; take it by hand")
     return found

@@ -14,6 +14,7 @@ QUANTILES = ((5, 6.869), (6, 5.959), (7, 5.408), (8, 5.041), (9, 4.781), (10, 4.
              (30, 3.646), (60, 3.460), (120, 3.373), (math.inf, 3.291))
 STEPS, SURE = 3.0, 2.0  # smallest steps of the gauge, and times its uncertainty, within which two numbers are the same
 FIRST, WILD = 3, 6.0  # numbers of a table from which one, and times their range that one, is wild before any repeat was taken
+ALIKE, PLAIN = 0.1, 5.0  # share within which a second number is the first, slipped; times what is the same, from where it is plain
 TEN_TIMES = 5.0  # times its fellows that a number with a slipped point is more than
 
 
@@ -44,7 +45,7 @@ def doubt(values: Mapping[str, float], place: str, value: float, step: float = 0
     same = max(STEPS * step, SURE * uncertainty)
     if not repeats:
         return _of_its_size(value, table, same) if len(table) >= FIRST - 1 else ""
-    scatter, freedom = _pooled(values)
+    scatter, freedom = pooled(values)
     if fellows and freedom >= LEAST_FREEDOM:
         middle = sum(fellows) / len(fellows)
         room = max(quantile(freedom) * scatter * math.sqrt(1 + 1 / len(fellows)), same)
@@ -52,7 +53,7 @@ def doubt(values: Mapping[str, float], place: str, value: float, step: float = 0
         middle = sorted(table)[len(table) // 2]
         room = WILD * max(max(table) - min(table), same)
     else:
-        return ""
+        return _beside_one(value, fellows[0], same) if fellows else ""
     if abs(value - middle) <= room:
         return ""
     return _slipped(value, middle, room) or "far from the others"
@@ -67,6 +68,12 @@ def _slipped(value: float, middle: float, room: float) -> str:
     if abs(-value - middle) <= room and value * middle < 0:
         return "the other sign than the others"
     return ""
+
+
+def _beside_one(value: float, fellow: float, same: float) -> str:
+    """Of a second number only a slipped point and a turned sign are told, where both are far more than the gauge can be off."""
+    room = max(same, ALIKE * abs(fellow))
+    return _slipped(value, fellow, room) if max(abs(value), abs(fellow)) > PLAIN * same and same else ""
 
 
 def _of_its_size(value: float, table: list[float], same: float) -> str:
@@ -96,7 +103,7 @@ def _group(place: str) -> tuple[str, tuple[int, ...]]:
     return table, tuple(at[1:])
 
 
-def _pooled(values: Mapping[str, float]) -> tuple[float, int]:
+def pooled(values: Mapping[str, float]) -> tuple[float, int]:
     """Standard deviation of the repeats about their means, over all places and both ways, and its degrees of freedom."""
     groups: dict[tuple[str, tuple[int, ...]], list[float]] = {}
     for place, value in values.items():

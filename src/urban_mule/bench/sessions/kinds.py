@@ -28,11 +28,14 @@ from urban_mule.bench.sessions.by_place import (
     columns_drift,
     columns_lengths,
     columns_two_way,
+    presets_positioning,
+    presets_reversal,
     settings_lengths,
     settings_travel,
     settings_two_way,
     steps_drift,
     steps_lengths,
+    steps_positioning,
     steps_travel,
     steps_two_way,
 )
@@ -45,6 +48,8 @@ from urban_mule.bench.sessions.by_speed import (
     steps_homing,
     steps_ladder,
 )
+from urban_mule.bench.sessions.by_stand import beside, drift_out
+from urban_mule.bench.sessions.gauged import gauge_of
 from urban_mule.bench.sessions.record import WAYS, columns_record, settings_record, steps_record
 from urban_mule.bench.sessions.rounds import (
     BY_HAND,
@@ -99,6 +104,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             unit="[travel]",
             reads=LENGTH,
             settings=settings_two_way(5, 3),
+            presets=presets_reversal,
             steps=steps_two_way,
             columns=columns_two_way,
             givens=(TARGETS, REPEATS, *TURN),
@@ -113,7 +119,8 @@ PLAN_KINDS: dict[str, PlanKind] = {
             unit="[travel]",
             reads=LENGTH,
             settings=settings_two_way(11, 5),
-            steps=steps_two_way,
+            presets=presets_positioning,
+            steps=steps_positioning,
             columns=columns_two_way,
             givens=(TARGETS, REPEATS, *TURN),
             deviations=True,
@@ -364,7 +371,7 @@ def temperature_in(settings: dict[str, Any]) -> float | None:
 
 def steps_of(kind: str, axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     """The steps of a plan. Raises BadValue for settings that make none, and for a travel that nobody has said."""
-    axis = on_its_travel(axis.typed_in(settings), settings)
+    axis = replace(on_its_travel(axis.typed_in(settings), settings), gauge=gauge_of(settings))
     temperature_in(settings)
     if PLAN_KINDS[kind].moves and axis.room <= 0:
         raise BadValue("the travel is nothing to go along", "travel")
@@ -377,7 +384,8 @@ def left_of(kind: str, axis: PlanAxis, settings: dict[str, Any], steps: tuple[St
     led = PLAN_KINDS[kind].led
     if led is None:
         return tuple(step for step in steps if step.place not in values)
-    place = led(axis.typed_in(settings), settings, values)
+    ahead = next((step for step in steps if beside(step.place) and step.place not in values), None)
+    place = led(axis.typed_in(settings), settings, values) if ahead is None else ahead.place
     return tuple(step for step in steps if step.place == place)
 
 
@@ -403,6 +411,8 @@ def small_move(axis: PlanAxis) -> Step:
 def columns_of(kind: str, axis: PlanAxis, settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
     """What was taken as the columns of a reading. Raises BadValue when not even one whole repeat was taken."""
     axis = axis.typed_in(settings)
+    if gauge_of(settings) is not None:
+        values = drift_out(steps_of(kind, axis, settings), values)
     typed = settings.get("targets") or settings.get("commanded")
     places = in_travel(axis, numbers(typed, "targets")) if typed else []
     try:

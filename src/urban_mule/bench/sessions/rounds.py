@@ -6,15 +6,16 @@ Both are plain enough to be kept in the project file after every number and to g
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from typing import Any, Protocol
+from typing import Any, Literal, Protocol
 
 import numpy as np
 
+from urban_mule.bench.sessions.gauged import PlanGauge
+from urban_mule.bench.sessions.plain import plain_number
 from urban_mule.core.load.fall import without_power
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.core.sheet.solution import Solution
@@ -22,7 +23,6 @@ from urban_mule.core.sheet.units import FACTORS, unit_shown
 
 BY_ITSELF = {"falls": "It falls when the power goes: block it before anybody reaches under it.",
              "rises": "It rises when the power goes: block it before anybody reaches over it."}
-PLAIN = re.compile(r"[+\-−]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d{1,3})?", re.ASCII)
 BY_HAND = 18.0  # s that a person takes to move, to read and to type
 FREE_TRAVEL = "free_travel"  # the setting in which a round on an axis without a travel says how far it may go
 SYSTEM = "system"  # the setting that says in which units a plan was typed, where they are not metric
@@ -36,7 +36,9 @@ class PlanAxis:
     """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle; rungs: usual
     speeds and accelerations of a ladder; without_power: what it does by itself when the power goes, if it does: falls, rises;
     highest [rad/s]: speed of a tool that nothing may pass; system: metric or inch, in which places and lengths are typed; friction
-    and weight [N or N·m], which a push has to overcome, and the one at which the motor jumps; full_step of a stepper [m or rad].
+    and weight [N or N·m], which a push has to overcome, and the one at which the motor jumps; full_step of a stepper [m or rad];
+    gauge: what reads it, where one is chosen; turn: travel for one turn of the part that turns last; run: targets of the last
+    positioning run, and how far apart its first and last are.
     """
 
     travel: float | None
@@ -50,6 +52,9 @@ class PlanAxis:
     weight: float = 0.0
     slips: float | None = None
     full_step: float | None = None
+    gauge: PlanGauge | None = None
+    turn: float | None = None
+    run: tuple[int, float] = (0, 0.0)
 
     @property
     def length_unit(self) -> str:
@@ -122,12 +127,14 @@ def plan_of(axis: Planned, solution: Solution, system: str = "metric") -> PlanAx
     def known(name: str, instead: Any = None) -> Any:
         return solution.get(name, instead) if name in solution.sheet.quantities or name in solution.sheet.inputs else instead
 
+    run = solution.get("positioning_reading") if "positioning_reading" in solution.sheet.inputs else None
     travel, highest = getattr(axis, "travel", None), known("highest_speed")
     return PlanAxis(None if travel is None else float(travel), axis.motion == "linear", known("top_speed"),
                     known("planned_rungs", ()), without_power(getattr(axis, "incline", None), known("gravity_load")),
                     None if highest is None else float(highest), system, float(known("friction_load", 0.0)),
                     float(known("gravity_load", 0.0)), known("slip_effort"),
-                    float(known("step_angle", 0.0)) * float(known("travel_per_radian", 0.0)) or None)
+                    float(known("step_angle", 0.0)) * float(known("travel_per_radian", 0.0)) or None, turn=known("travel_per_turn"),
+                    run=(0, 0.0) if run is None else (int(run.targets.size), float(np.ptp(run.targets))))
 
 
 @dataclass(frozen=True)
@@ -136,7 +143,7 @@ class Step:
 
     does: the same for a machine on a wire, act after act: ("move", place), ("zero",), ("hand", what, values…), and at the end what
     gives the number: ("read",), a hand, or ("record", from Hz, to Hz, seconds). adds: to what the indicator reads, to make the
-    number.
+    number. asks: a number, or that something is done.
     """
 
     place: str
@@ -145,11 +152,24 @@ class Step:
     at: float
     does: tuple[tuple[Any, ...], ...] = ()
     adds: float = 0.0
+    asks: Literal["number", "done"] = "number"
 
     @property
     def moves(self) -> tuple[float, ...]:
         """Where the machine goes for it, in this order."""
         return tuple(0.0 if act[0] == "home" else act[1] for act in self.does if act[0] in ("move", "run", "begin", "home"))
+
+
+@dataclass(frozen=True)
+class Preset:
+    """A plan that is offered: what it is called, what it tells, its settings as they are typed; next: whether it is the one that
+    tells most a minute now.
+    """
+
+    name: str
+    tells: str
+    settings: dict[str, Any]
+    next: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -187,6 +207,7 @@ class PlanKind:
     key: str = "axes"
     words: str = ""
     called: str = ""
+    presets: Callable[[PlanAxis], tuple[Preset, ...]] | None = None
     lacks: tuple[str, str] = ("travel", "To the travel on the Brief")
     ends: Callable[[PlanAxis, dict[str, Any], dict[str, float]], str] | None = None
     odd: Callable[[dict[str, Any], dict[str, float], str, float], str] | None = None
@@ -269,13 +290,6 @@ class Round:
         )
 
 
-def plain_number(text: str) -> float:
-    """A number as people write one: digits, a point or a comma, a power of ten. Raises ValueError for all else."""
-    if not PLAIN.fullmatch(text) or not math.isfinite(found := float(text.replace(",", ".").replace("−", "-"))):
-        raise ValueError(f"“{text[:20]}” is no number")
-    return found
-
-
 def numbers(text: Any, name: str, least: int = 1) -> list[float]:
     """A typed list of numbers. Raises BadValue."""
     parts = [part for part in re.split(r"[;\s]+", str(text).strip()) if part]
@@ -314,7 +328,7 @@ def as_typed(axis: PlanAxis, values: Any) -> str:
 
 def share_typed(axis: PlanAxis, *shares: float) -> str:
     """Shares of the travel as places are typed; nothing where the travel is not known."""
-    return "" if axis.travel is None else _rounded(axis, np.asarray(shares) * axis.travel)
+    return "" if axis.travel is None else rounded(axis, np.asarray(shares) * axis.travel)
 
 
 def on_its_travel(axis: PlanAxis, settings: dict[str, Any]) -> PlanAxis:
@@ -345,10 +359,10 @@ def spread(axis: PlanAxis, count: int) -> str:
     if axis.travel is None:
         return ""
     targets = spread_targets(axis.travel, count, 1)
-    return _rounded(axis, targets)
+    return rounded(axis, targets)
 
 
-def _rounded(axis: PlanAxis, places: Any) -> str:
+def rounded(axis: PlanAxis, places: Any) -> str:
     """Places as they are typed, to a tenth of a millimetre, a hundredth of a degree or a thousandth of an inch; on a short axis to
     a thousandth of it.
     """

@@ -17,6 +17,7 @@ from urban_mule.core.sheet.quantity import quantity
 JCGM = "JCGM 100, 5.1: mean and scatter by so few repeats at the targets that decide, the gauge, and drift within the run"
 EVEN = 3.0  # variance of what is evenly likely within ± a half width, under its square
 ALL_ALONG = 12.0  # and of what is evenly spread over a range, under the square of the range
+GREATEST = 0.75  # of √(2·ln m): the expected greatest of m normal values, for 5 to 20 of them
 
 
 def _parts(bands: Bands, reading: TwoWayReading) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -58,7 +59,18 @@ def repeatability_uncertainty(positioning_bands: Bands, positioning_reading: Two
     return float(np.sqrt(np.sum(scatter[:, at] ** 2 * (1 / n[:, at] + 2 / (n[:, at] - 1)))))
 
 
-@quantity("[travel]", symbol="u_B", source=JCGM, formula="√(s↑²/n + s↓²/n + 4·h²/3) at the target of B",
+def _picked(noise: float, reversal: np.ndarray) -> float:
+    """What it makes that the greatest of several noisy values is picked [travel²]: half of by how much the greatest of so many
+    normal ones lies above their middle, as far as their differences are noise (E. J. Gumbel, Statistics of Extremes). noise: the
+    standard deviation of one.
+    """
+    if reversal.size < 2 or not noise:
+        return 0.0
+    above = GREATEST * math.sqrt(2 * math.log(reversal.size)) * noise / 2
+    return above**2 * min(1.0, noise**2 / max(float(np.var(reversal, ddof=1)), 1e-300))
+
+
+@quantity("[travel]", symbol="u_B", source=JCGM, formula="√(mean (s↑² + s↓²)/n + 4·h²/3), and what picking the greatest makes",
           label="Standard uncertainty of B",
           shown=("µm", ""))
 def reversal_value_uncertainty(
@@ -68,8 +80,9 @@ def reversal_value_uncertainty(
     repeats.
     """
     _, scatter, n = _parts(positioning_bands, positioning_reading)
-    at = int(np.argmax(np.abs(positioning_bands.reversal)))
-    return _of_means(scatter, n, [(0, at), (1, at)], _systematic(None, 2 * float(proof_gauge_hysteresis or 0.0), 0.0, 1))
+    noise = float(np.mean(np.sum(scatter**2 / n, axis=0)))
+    picked = _picked(math.sqrt(noise), np.abs(positioning_bands.reversal))
+    return math.sqrt(noise + picked + _systematic(None, 2 * float(proof_gauge_hysteresis or 0.0), 0.0, 1))
 
 
 @quantity("[travel]", symbol="u_E", source=JCGM, formula="√(s²/n + s²/n + 2·u² + 2·h²/3 + d_r²/12) at the two extremes",

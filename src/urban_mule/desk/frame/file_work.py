@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from urban_mule.store.library.parts import Parts
 
 LISTINGS = (".cfg", ".conf", ".ini", ".log", ".dump", ".settings")  # endings of what a controller lists
+PROGRAM = "moves of a plan"  # the template by which the moves of a round go out
 MOST_LINES = 12  # of refused rows that a message bears
 
 
@@ -224,6 +225,22 @@ class FileWork(QObject):
         name, _ = QFileDialog.getSaveFileName(self.window, "Print the plan", f"{self.session.path.stem}-plan.pdf", "PDF (*.pdf)")
         if name:
             begin_plan(self.session, plan, Path(name))
+
+    def save_program(self, plan: object) -> None:
+        """Write the moves of a plan as a program for a controller, by the user's own template of that name, else ours."""
+        from urban_mule.desk.out.template_data import plan_data
+        from urban_mule.store.templates.templates import fill, own_templates, shipped_templates
+
+        asked: Any = plan
+        kind, axis, name, steps, caution = asked
+        path, _ = QFileDialog.getSaveFileName(self.window, "The moves as a program", f"{self.session.path.stem}-{kind}.txt",
+                                              "Text (*.txt);;All files (*)")
+        if path:
+            template = {**shipped_templates(), **own_templates()}[PROGRAM]
+            data = plan_data(name, kind, axis, steps, caution)
+            self.session.works.run("the program of moves", self.session,
+                                   lambda _progress: write_whole(Path(path), fill(template, data)),
+                                   lambda _done: self.session.told.emit(f"{path}: it is written. Read it before it runs."))
 
     def copy_picture(self) -> None:
         clipboard = QApplication.clipboard()

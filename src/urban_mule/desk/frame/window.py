@@ -233,6 +233,7 @@ class Window(TellingWindow):
         view.measure_wanted.connect(self.begin_round)
         view.to_print.connect(self.files.print_sheet)
         view.plan_to_print.connect(self.files.print_plan)
+        view.plan_to_program.connect(self.files.save_program)
         view.list_wanted.connect(self.show_readings)
         view.import_wanted.connect(self.files.readings.choose)
         view.readings_taken.connect(lambda kind: self.show_stage(reading_kinds()[kind].stage) if kind in reading_kinds() else None)

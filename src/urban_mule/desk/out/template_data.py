@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from urban_mule.bench.sessions.carried import usual
-from urban_mule.bench.sessions.kinds import steps_of
-from urban_mule.bench.sessions.rounds import PlanAxis, plan_of
+from urban_mule.bench.sessions.kinds import steps_of, words_of
+from urban_mule.bench.sessions.rounds import PlanAxis, Step, plan_of
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.machine import spindle_states
@@ -63,6 +64,16 @@ def _axis(state: AxisState, follower: AxisState | None) -> dict[str, Any]:
         "waves": [{**one, **{key: one[key] * scale for key in ("period", "amplitude", "amplitude_uncertainty")}}
                   for one in state.solution.get("wave_corrections") or []],
         "moves": _moves(plan)}
+
+
+def plan_data(name: str, kind: str, axis: PlanAxis, steps: Iterable[Step], caution: str) -> dict[str, Any]:
+    """What a template may use of the plan of one round: its steps in order, each with what is said and where it goes."""
+    one = axis.si(1.0)
+    return {"project": "", "practice": False, "spindles": [], "axes": [{
+        "name": name, "unit": axis.place_unit, "plan": words_of(kind), "caution": caution, "moves": [], "steps": [
+            {"number": n, "says": step.instruction, "moves": [round(place / one, 6) for place in step.moves],
+             "dwell": next((act[1] for act in step.does if act[0] in ("dwell", "wait")), 0.0)}
+            for n, step in enumerate(steps, start=1)]}]}
 
 
 def _moves(plan: PlanAxis) -> list[float]:

@@ -2,34 +2,37 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.bench.sessions.gauged import GAUGE, PlanGauge
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, expected_of, givens_of, steps_of, words_of
+from urban_mule.bench.sessions.promised import good_for
 from urban_mule.bench.sessions.rounds import FREE_TRAVEL, PlanAxis, Step, on_its_travel
-from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.sheet import units
-from urban_mule.core.sheet.given import BadValue, Given, givens
+from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.shared.gauge_row import GaugeRow
 from urban_mule.desk.shared.setup import Drawn
-from urban_mule.store.document.project import GaugeModel
 
-GAUGE = {one.name: one for one in givens(Gauge)}
-NO_GAUGE = "no gauge chosen"
 MINUTE = 60.0
+REPEATABILITY = 4.0  # standard deviations of a place that the repeatability R is
 
 
 class PlanPage(QWidget):
     """Signals: begun(settings, gauge): the round is to begin; left: it is not; to_print(plan): its sheet is wanted;
-    wanted(given): a field that it lacks is to be shown.
+    to_program(plan): its moves are; wanted(given): a field that it lacks is to be shown.
     """
 
     begun = pyqtSignal(dict, str)
     left = pyqtSignal()
     to_print = pyqtSignal(object)
+    to_program = pyqtSignal(object)
     wanted = pyqtSignal(str)
 
     def __init__(self, session: Scope, kind: str, axis: PlanAxis, name: str, parent: QWidget | None = None) -> None:
@@ -40,16 +43,24 @@ class PlanPage(QWidget):
         box.setSpacing(8)
         box.addWidget(Label(f"The plan: {words_of(kind)} on {name}", objectName="heading"))
         box.addWidget(Label(f"{self.plan_kind.where} It tells {self.plan_kind.tells}.", wordWrap=True))
+        self.gauges = GaugeRow(session, axis, kind)
+        self.gauges.changed.connect(self._by_gauge)
+        self.gauge = self.gauges.box
+        box.addWidget(self.gauges)
+        if self.plan_kind.key != "axes":  # a table of commands names none
+            self.gauges.hide()
+        self.offered = QWidget()
+        box.addWidget(self.offered)
+        self._offers = QHBoxLayout(self.offered)
+        self._offers.setContentsMargins(0, 0, 0, 0)
+        self.presets: dict[str, QPushButton] = {}
         self.fields: dict[str, QLineEdit | QComboBox] = {}
         box.addLayout(self._settings_grid())
-        row_of_gauge = QWidget()
-        row_of_gauge.setLayout(self._gauge_row())
-        box.addWidget(row_of_gauge)
-        if self.plan_kind.key != "axes":  # a table of commands names none
-            row_of_gauge.hide()
         self.preview = Label(objectName="heading", wordWrap=True)
+        self.promise = Label(objectName="label", wordWrap=True)
         self.fault = Label(objectName="wrong", wordWrap=True)
         box.addWidget(self.preview)
+        box.addWidget(self.promise)
         box.addWidget(self.fault)
         lacking, words = self.plan_kind.lacks
         self.lacks = QPushButton(words, objectName="plain")
@@ -66,6 +77,40 @@ class PlanPage(QWidget):
         else:
             box.addStretch(1)
         self._usual = {name: line.text() for name, line in self.fields.items() if isinstance(line, QLineEdit)}
+        self._by_gauge()
+
+    def _by_gauge(self) -> None:
+        """Lay the plan out by the gauge: what it offers, and what of its settings nobody has changed."""
+        self.axis = replace(self.axis, gauge=PlanGauge.of(self.gauges.chosen))
+        presets = () if self.plan_kind.presets is None else self.plan_kind.presets(self.axis)
+        while self._offers.count():
+            item = self._offers.takeAt(0)
+            if item is not None and (widget := item.widget()) is not None:
+                widget.deleteLater()
+        self.presets = {}
+        for one in presets:
+            button = self.presets[one.name] = QPushButton(one.name, checkable=True)
+            tip(button, f"It tells {one.tells}.")
+            button.clicked.connect(lambda _on, one=one: self._fill(one.settings))
+            self._offers.addWidget(button)
+        self._offers.addStretch(1)
+        self.offered.setVisible(bool(presets))
+        chosen = next((one for one in presets if one.next), presets[0] if presets else None)
+        self._fill(self._usual_settings() if chosen is None else chosen.settings, untouched=True)
+
+    def _usual_settings(self) -> dict[str, Any]:
+        try:
+            return self.plan_kind.settings(self.axis)
+        except BadValue:
+            return {}
+
+    def _fill(self, settings: dict[str, Any], untouched: bool = False) -> None:
+        """Put settings in; untouched: only where nobody has typed anything else."""
+        for name, value in settings.items():
+            line = self.fields.get(name)
+            if isinstance(line, QLineEdit) and (not untouched or line.text().strip() in ("", self._usual.get(name, ""))):
+                line.setText(str(value))
+                self._usual[name] = str(value)
         self.look()
 
     def _settings_grid(self) -> QGridLayout:
@@ -104,40 +149,12 @@ class PlanPage(QWidget):
         self.start = QPushButton("Begin the round", objectName="strong")
         self.start.clicked.connect(self.begin)
         row.addWidget(self.start)
-        for words, action in (("Print the plan…", self._print), ("Close", self.left.emit)):
+        for words, action in (("Print the plan…", self._print), ("Moves as a program…", self._program), ("Close", self.left.emit)):
             button = QPushButton(words, objectName="plain")
             button.clicked.connect(action)
             row.addWidget(button)
-        row.addStretch(1)
-        return row
-
-    def _gauge_row(self) -> QHBoxLayout:
-        """Which gauge, and what is asked once of a new one."""
-        row = QHBoxLayout()
-        row.setSpacing(8)
-        self.gauge = QComboBox(accessibleName="Gauge")
-        self.gauge.addItem(NO_GAUGE, "")
-        for gauge in self.session.project.gauges or ():
-            self.gauge.addItem(gauge.name, gauge.id)
-        self.gauge.addItem("another gauge…", None)
-        self.gauge.setCurrentIndex(1 if self.session.project.gauges else 0)
-        self.gauge.activated.connect(lambda _place: self.look())
-        row.addWidget(Label("Gauge", objectName="label"))
-        row.addWidget(self.gauge)
-        self.new_gauge = QWidget()
-        inner = QHBoxLayout(self.new_gauge)
-        inner.setContentsMargins(0, 0, 0, 0)
-        self.gauge_lines = {name: QLineEdit(placeholderText=hint, accessibleName=f"{what} of the gauge") for name, what, hint in (
-            ("name", "Name", "its name"), ("unit", "Unit", f"reads in {self.plan_kind.usual_unit(self.axis)}"),
-            ("resolution", "Resolution", "shows 1 µm"), ("gauge_uncertainty", "Uncertainty", "sure to 2 µm"),
-            ("gauge_hysteresis", "Hysteresis", "± 1 µm by side"))}
-        for line in self.gauge_lines.values():
-            inner.addWidget(line)
-        self.sign = QComboBox(accessibleName="Which way its number grows")
-        for choice, words in (("plus", "grows to plus"), ("minus", "grows to minus")):
-            self.sign.addItem(words, choice)
-        inner.addWidget(self.sign)
-        row.addWidget(self.new_gauge)
+            if action == self._program and not (self.plan_kind.moves and self.plan_kind.key == "axes"):
+                button.hide()
         row.addStretch(1)
         return row
 
@@ -160,21 +177,46 @@ class PlanPage(QWidget):
         texts = {name: line.text().strip() if isinstance(line, QLineEdit) else line.currentText()
                  for name, line in self.fields.items()}
         typed = {name: _whole(text) if name == "repeats" else text for name, text in texts.items()}
-        return typed | self.axis.said_in
+        gauge = {} if self.axis.gauge is None else {GAUGE: self.axis.gauge.plain()}
+        return typed | self.axis.said_in | gauge
 
     def look(self) -> None:
         """Say how many numbers the plan takes and how long, or what is wrong with it."""
-        self.new_gauge.setVisible(self.gauge.currentData() is None)
+        settings = self.settings
+        for name, button in self.presets.items():
+            button.setChecked(self._is(name, settings))
         try:
-            steps = expected_of(self.kind, self.axis, self.settings)
+            steps = expected_of(self.kind, self.axis, settings)
         except BadValue as why:
             self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
             self.preview.setText("")
+            self.promise.setText("")
             self.start.setEnabled(False)
             return
         self.fault.setText("")
         self.preview.setText(summary(steps, self.plan_kind.records))
+        self.promise.setText(self._good_for(steps))
         self.start.setEnabled(True)
+
+    def _is(self, preset: str, settings: dict[str, Any]) -> bool:
+        """Whether the plan is as one of those that are offered."""
+        made = self.plan_kind.presets
+        found = next(one for one in made(self.axis) if one.name == preset) if made is not None else None
+        return found is not None and all(str(settings.get(name)) == str(value) for name, value in found.settings.items())
+
+    def _good_for(self, steps: tuple[Step, ...]) -> str:
+        """To what the plan makes its number known, by the gauge and by how the axis scatters."""
+        known = self.session.solution.get("repeatability") if self.plan_kind.key == "axes" else None
+        scatter = None if known is None else float(known) / REPEATABILITY
+        found = good_for(self.kind, steps, self.axis.gauge, scatter, {})
+        if found is None:
+            return ""
+        share = self.kind in ("travel", "lengths")
+        unit = "ppm" if share else units.unit_shown("m" if self.axis.linear else "rad", self.axis.system, ("µm", ""))
+        said = number_text(found * 1e6 if share else found / units.factor(unit, "m" if self.axis.linear else "rad"), 2)
+        what = "the scale" if share else "the reversal"
+        by = "the gauge and the scatter so far" if scatter is not None else "the gauge and a usual scatter of 2 µm"
+        return f"It will make {what} known to ± {said} {unit}, by {by}."
 
     def _print(self) -> None:
         if self.start.isEnabled():
@@ -182,36 +224,14 @@ class PlanPage(QWidget):
             self.to_print.emit((self.kind, self.name, steps, self.plan_kind.usual_unit(self.axis),
                                 self.plan_kind.caution_on(self.axis)))
 
-    def _kept_gauge(self) -> str:
-        """Who the gauge chosen is; a new one is kept in the project. Raises BadValue."""
-        if self.gauge.currentData() is not None:
-            return str(self.gauge.currentData())
-        typed = {name: line.text().strip() for name, line in self.gauge_lines.items()}
-        values: dict[str, Any] = {"name": typed["name"], "unit": typed["unit"], "sign": self.sign.currentData()}
-        if typed["unit"]:
-            units.factor(typed["unit"], self.plan_kind.si_unit(self.axis))
-        for name in ("resolution", "gauge_uncertainty", "gauge_hysteresis"):
-            if typed[name]:
-                value = units.parse(typed[name], "m" if self.axis.linear else "rad", self.plan_kind.usual_unit(self.axis))[0]
-                values[name] = GAUGE[name].check(value)
-        if not typed["name"]:
-            raise BadValue("the gauge has no name; type one, or choose one that is kept")
-        gauges = self.session.project.gauges or ()
-        try:
-            made = GaugeModel.model_validate({name: value for name, value in values.items() if value != ""})
-        except ValueError:
-            raise BadValue("the gauge cannot be taken so") from None
-        self.session.edit(("gauges",), (*gauges, made), f"gauge {made.name}")
-        return str(made.id)
+    def _program(self) -> None:
+        if self.start.isEnabled():
+            self.to_program.emit((self.kind, self.axis, self.name, steps_of(self.kind, self.axis, self.settings),
+                                  self.plan_kind.caution_on(self.axis)))
 
     def begin(self) -> None:
         """Begin the round as planned."""
-        try:
-            gauge = self._kept_gauge()
-        except BadValue as why:
-            self.fault.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
-            return
-        self.begun.emit(self.settings, gauge)
+        self.begun.emit(self.settings, self.gauges.kept())
 
 
 def summary(steps: tuple[Step, ...], records: bool = False) -> str:

@@ -54,6 +54,13 @@ class RoundPage(QWidget):
     def _measured(self, found: Any, practice: bool) -> None:
         raise NotImplementedError
 
+    def say_done(self) -> None:
+        """A step that is done rather than read is done."""
+        raise NotImplementedError
+
+    def _done(self) -> None:
+        self.say_done()
+
     def _small_move_seen(self) -> None:
         raise NotImplementedError
 
@@ -79,14 +86,17 @@ class RoundPage(QWidget):
         box.addWidget(self.caution)
         box.addLayout(self._reading_row())
         box.addWidget(self._answer_row())
+        box.addWidget(self._done_row())
         self.listening = ListeningRow(self.session)
         self.listening.heard.connect(self._sent)
         self.listening.shown.connect(self._stands)
         box.addWidget(self.listening)
         box.addWidget(self._machine_row())
         self.question = Label(objectName="question", wordWrap=True)
+        self.known_to = Label(objectName="label", wordWrap=True)
         self.following = Label(objectName="label", wordWrap=True)
         box.addWidget(self.question)
+        box.addWidget(self.known_to)
         box.addWidget(self.following)
         self.picture = RoundPicture()
         box.addWidget(self.picture, 1)
@@ -133,6 +143,18 @@ class RoundPage(QWidget):
         row.addStretch(1)
         self.answers.hide()
         return self.answers
+
+    def _done_row(self) -> QWidget:
+        """What a person says of a step that is done rather than read."""
+        self.done_row = QWidget()
+        row = QHBoxLayout(self.done_row)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.is_done = QPushButton("Done: it stands there, set to zero", autoDefault=False, objectName="strong")
+        self.is_done.clicked.connect(self._done)
+        row.addWidget(self.is_done)
+        row.addStretch(1)
+        self.done_row.hide()
+        return self.done_row
 
     def _machine_row(self) -> MachineRow:
         """What has a machine on a wire carry the step out."""

@@ -14,6 +14,7 @@ from urban_mule.desk.kit.theme import theme
 
 COLORS = ("blue", "violet", "good", "accent")
 
+TABLES = {"up": "towards plus", "down": "towards minus"}  # as a legend says them
 
 class RoundPicture(QWidget):
     """Numbers over where they were taken, one colour and shape a table; the step that is next as a dotted ring on the line."""
@@ -64,7 +65,8 @@ class RoundPicture(QWidget):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawLine(QPointF(point(step, low).x(), area.top()), QPointF(point(step, low).x(), area.bottom()))
         for row, table_name in enumerate(tables if len(tables) > 1 else ()):
-            say(painter, QRectF(area.left() + 90 * row, area.bottom() + 4, 90, 16), table_name, COLORS[row % len(COLORS)])
+            at = QRectF(area.left() + 110 * row, area.bottom() + 4, 110, 16)
+            say(painter, at, TABLES.get(table_name, table_name), COLORS[row % len(COLORS)])
 
     @staticmethod
     def _dot(painter: QPainter, at: QPointF, color: str, table: int) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from datetime import datetime
 from typing import Any
 from uuid import uuid4
@@ -14,7 +15,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from urban_mule.bench.sessions.by_stand import SENSED, beside, leans
 from urban_mule.bench.sessions.doubt import doubt, smallest_step
+from urban_mule.bench.sessions.gauged import READS_PLACES, divisions
 from urban_mule.bench.sessions.kinds import (
     PLAN_KINDS,
     SMALL,
@@ -25,6 +28,7 @@ from urban_mule.bench.sessions.kinds import (
     steps_of,
     temperature_in,
 )
+from urban_mule.bench.sessions.pace import left_in, pace
 from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, plan_of, really_taken
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
@@ -35,6 +39,7 @@ from urban_mule.desk.model.booked import give_up
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.plan_page import PlanPage, minutes
 from urban_mule.desk.shared.round_page import RoundPage
+from urban_mule.desk.shared.round_said import closing_said, known_to
 from urban_mule.store.book import conditions_of
 from urban_mule.store.document.faults import first_fault
 from urban_mule.store.document.readings import READING_MODELS
@@ -138,7 +143,7 @@ class RoundView(RoundPage):
 
     def take_focus(self) -> None:
         """The cursor to where the hand goes on: the box for the number, what the machine waits for, or the beginning of a plan."""
-        boxes = (self.editor, self.it_did, self.machine.press) if self.round is not None else (self.plan.start,)
+        boxes = (self.editor, self.is_done, self.it_did, self.machine.press) if self.round is not None else (self.plan.start,)
         next((box for box in boxes if box.isVisible() and box.isEnabled()), self).setFocus()
 
     @property
@@ -172,6 +177,15 @@ class RoundView(RoundPage):
         unit = "" if self.chosen_gauge is None else self.chosen_gauge.unit
         return unit if unit in units.DIMENSIONS.get(self.si_unit, ()) else self.plan_kind.usual_unit(self.axis)
 
+    @property
+    def _typed_unit(self) -> str:
+        """What a number that is typed counts in."""
+        gauge = self.chosen_gauge
+        if gauge is None or gauge.read_as != "divisions" or not gauge.resolution:
+            return self.reading_unit
+        size = units.number_text(gauge.resolution / units.factor(self.reading_unit, self.si_unit), 3)
+        return f"divisions of {size} {self.reading_unit}"
+
     def _ask(self) -> None:
         """Show the step that is to come; after the last one the reading is made."""
         assert self.round is not None
@@ -179,7 +193,9 @@ class RoundView(RoundPage):
         self.question.setText("")
         self._asked = ""
         factor = units.factor(self.reading_unit, self.si_unit)
-        self.picture.show_round(self.steps, values, "" if step is None else step.place, factor, self.reading_unit)
+        drawn = tuple(one for one in self.steps if not beside(one.place))
+        numbers = {place: value for place, value in values.items() if not beside(place)}
+        self.picture.show_round(drawn, numbers, "" if step is None or beside(step.place) else step.place, factor, self.reading_unit)
         led, left = self.plan_kind.led is not None, self._left()
         most = len(expected_of(self.kind, self.axis, self.round.settings)) if led else len(self.steps)
         self.bar.setRange(0, max(most, len(values) + len(left)))
@@ -191,19 +207,24 @@ class RoundView(RoundPage):
                  *left]
         number = len(self.round.taken) - self._again + 1
         more = max(most - len(values) - len(left), 0) * step.seconds if led else 0.0
-        to_go = f"; {minutes(more + sum(one.seconds for one in ahead))} left"
+        by = pace(self.steps, self.round.taken)
+        to_go = f"; {minutes(more + left_in(ahead, by))} left"
         again = ", to be typed anew: what was taken stays until Enter; Down goes on"
         self.count.setText(f"{number} of {'about ' if led else ''}{max(most, number)}{again if self._again else to_go}")
         self.instruction.setText(step.instruction)
         self.following.setText(f"Then: {ahead[1].instruction}" if len(ahead) > 1 else "What comes then goes by what this one says."
                                if led else "It is the last one.")
-        self.unit.setText(self.reading_unit)
+        self.unit.setText(self._typed_unit)
         self.editor.setText(str(self.round.taken[-self._again]["typed"]) if self._again else "")
         self.editor.selectAll()
+        asks_done = step.asks == "done"
         for widget in (self.editor, self.unit, self.keys):
-            widget.setVisible(not self.plan_kind.records and self._small is None)
+            widget.setVisible(not self.plan_kind.records and self._small is None and not asks_done)
+        self.done_row.setVisible(asks_done and self._small is None)
+        self.known_to.setText(known_to(self.begun, self.axis, self.round, self.steps))
         self.answers.setVisible(self._small is not None)
-        self.listening.setHidden(self.plan_kind.records or self._small is not None or self.machine.machine is not None)
+        self.listening.setHidden(self.plan_kind.records or self._small is not None or asks_done
+                                 or self.machine.machine is not None)
         self.machine.show_step(step, self._due_in(step))
         self.take_focus()
 
@@ -222,14 +243,14 @@ class RoundView(RoundPage):
         if self.plan_kind.records:
             self.question.setText("A record comes from a machine on the wire, or as CSV; no number is typed for it.")
             return
+        if step.asks == "done":
+            self.say_done()
+            return
         try:
-            value = units.parse(text, self.si_unit, self.reading_unit)[0]
+            value = self._read_as(step, text)
         except BadValue as why:
             self.question.setText(f"{why}.")
             return
-        gauge = self.chosen_gauge
-        if self.plan_kind.deviations and gauge is not None and gauge.sign == "minus":
-            value = -value
         try:
             odd = self._odd(step.place, value, text)
         except BadValue as why:
@@ -237,9 +258,44 @@ class RoundView(RoundPage):
             return
         if odd and self._asked != text:
             self._asked = text
-            self.question.setText(f"{text} {self.reading_unit} is {odd}. Enter once more keeps it; else type it anew.")
+            self.question.setText(f"{text} {self._typed_unit} is {odd}. Enter once more keeps it; else type it anew.")
             self.editor.selectAll()
             return
+        self._take(step, value, text, odd)
+
+    def _read_as(self, step: Step, text: str) -> float:
+        """A typed number as the plan means it, in SI: divisions of the gauge, a place less its target, by the sense. Raises
+        BadValue.
+        """
+        gauge = self.chosen_gauge
+        value = divisions(text, gauge) if gauge is not None else None
+        if value is None:
+            value = units.parse(text, self.si_unit, self.reading_unit)[0]
+        if step.place.startswith(SENSED):
+            return value
+        if self.plan_kind.deviations and gauge is not None and gauge.gauge_kind in READS_PLACES:
+            return value - step.at
+        return self._sign() * value if self.plan_kind.deviations else value
+
+    def _sign(self) -> float:
+        """Which way the gauge counts: as its small move told, else as it says of itself."""
+        assert self.round is not None
+        sensed = next((value for place, value in self.round.values.items() if place.startswith(SENSED)), None)
+        if sensed:
+            step = next(one for one in self.steps if one.place.startswith(SENSED))
+            return math.copysign(1.0, sensed * step.adds)
+        gauge = self.chosen_gauge
+        return -1.0 if gauge is not None and gauge.sign == "minus" else 1.0
+
+    def say_done(self) -> None:
+        """What had to be done is done: the stand is where it belongs."""
+        step = self.step
+        if step is not None and step.asks == "done":
+            self._take(step, 1.0, "done", "")
+
+    def _take(self, step: Step, value: float, text: str, odd: str) -> None:
+        """Put a number into the round, and ask for the next."""
+        assert self.round is not None
         source = self._device_source if text == self._from_device else "typed"
         made = {"place": step.place, "value": value, "typed": text, "source": source, "time": _now(),
                 **({"kept": odd} if odd else {})}
@@ -257,9 +313,11 @@ class RoundView(RoundPage):
         assert self.round is not None
         if self.plan_kind.odd is not None:
             return self.plan_kind.odd(self.round.settings, self.round.values, place, value)
+        if place.startswith(SENSED):
+            return leans(next(step for step in self.steps if step.place == place), value, self.chosen_gauge)
         gauge, typed = self.chosen_gauge, [*(str(one["typed"]) for one in self.round.taken), text]
         step = getattr(gauge, "resolution", None) or smallest_step(typed) * units.factor(self.reading_unit, self.si_unit)
-        others = {one: value for one, value in self.round.values.items() if one != place}
+        others = {one: value for one, value in self.round.values.items() if one != place and not beside(one)}
         return doubt(others, place, value, float(step), float(getattr(gauge, "gauge_uncertainty", None) or 0.0),
                      self.plan_kind.repeats)
 
@@ -290,8 +348,12 @@ class RoundView(RoundPage):
             self.round.taken.append({"place": "record", "value": 0.0, "typed": "", "source": source, "time": _now()})
             self.finish()
             return
-        gauge = self.chosen_gauge
-        turned = -1 if self.plan_kind.deviations and gauge is not None and gauge.sign == "minus" else 1
+        step = self.step
+        if step is not None and step.asks == "done":
+            self.say_done()
+            return
+        sensing = step is not None and step.place.startswith(SENSED)
+        turned = self._sign() if self.plan_kind.deviations and not sensing else 1.0
         self._from_device, self._device_source = f"{turned * found / units.factor(self.reading_unit, self.si_unit):.7g}", source
         self.editor.setText(self._from_device)
         self.take()
@@ -346,6 +408,7 @@ class RoundView(RoundPage):
             return
         if self.session.add_reading(reading, self.begun):
             self.session.save_round(self.round, ended=True)
+            said = " ".join(part for part in (said, closing_said(self.axis, self.round, self.steps)) if part)
             if said:
                 self.session.told.emit(said)
             self.done.emit(self.kind)

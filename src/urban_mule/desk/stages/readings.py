@@ -24,13 +24,15 @@ if TYPE_CHECKING:
 
 
 class TakesReadings(QWidget):
-    """A stage as far as it measures. readings_taken(kind): readings came in. plan_to_print(plan): the plan of a round, on paper.
+    """A stage as far as it measures. readings_taken(kind): readings came in. plan_to_print(plan): the plan of a round, on paper;
+    plan_to_program(plan): its moves, for a controller.
 
     list_wanted: all readings of the axis are to be looked at. import_wanted(kind): files with readings are to be taken in.
     """
 
     readings_taken = pyqtSignal(str)
     plan_to_print = pyqtSignal(object)
+    plan_to_program = pyqtSignal(object)
     list_wanted = pyqtSignal()
     import_wanted = pyqtSignal(str)
 
@@ -101,6 +103,7 @@ class TakesReadings(QWidget):
         self.round.done.connect(self._round_done)
         self.round.left.connect(self.close_round)
         self.round.to_print.connect(self.plan_to_print)
+        self.round.plan.to_program.connect(self.plan_to_program)
         self.round.wanted.connect(self._leave_for)
         for widget in self._beside_a_round():
             widget.hide()

@@ -6,6 +6,7 @@ A field is declared once, on a record of the core; its name, range and meaning h
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import datetime, timedelta
 from typing import Any, ClassVar, Literal, Self
 
 from pydantic import StrictBool, model_validator
@@ -150,9 +151,20 @@ def from_practice(axis: Axis, kind: str) -> bool:
 
 
 class GaugeBody(Named):
-    """What measures: kept in the project, named by the readings that it took."""
+    """What measures: kept in the project, named by the readings that it took. calibrated: when, as an ISO date."""
 
     unit: Text = ""
+    calibrated: Text = ""
+
+    @property
+    def due(self) -> datetime | None:
+        """Until when its calibration holds; None where nobody has said."""
+        interval: float | None = getattr(self, "calibration_interval", None)
+        try:
+            begun = datetime.fromisoformat(self.calibrated)
+        except ValueError:
+            return None
+        return None if interval is None else begun + timedelta(seconds=interval)
 
 
 class GaugeModel(GaugeBody, Gauge):

@@ -58,6 +58,7 @@ def main(arguments: list[str] | None = None) -> int:
     bench = commands.add_parser("practice-bench", help="serve a simulated axis by the bench protocol (docs/bench-protocol.md)")
     bench.add_argument("file", type=Path, nargs="?", help="project JSON; - reads it from standard input; else the demo")
     bench.add_argument("--axis", help="which axis; else the first")
+    bench.add_argument("--second", help="another linear axis that it moves too, for a circle")
     bench.add_argument("--socket", type=int, metavar="PORT", help="a loopback socket, 0 for a free one; else a pseudo-terminal")
     bench.add_argument("--session", type=int, default=0, help="number of the session: other noise each time")
     bench.add_argument("--pace", type=float, default=None, metavar="SECONDS", help="how long a move takes")
@@ -71,7 +72,7 @@ def main(arguments: list[str] | None = None) -> int:
         case "verify":
             return verify_command(chosen.file)
         case "practice-bench":
-            return practice_bench_command(chosen.file, chosen.axis, chosen.socket, chosen.session, chosen.pace)
+            return practice_bench_command(chosen.file, chosen.axis, chosen.socket, chosen.session, chosen.pace, chosen.second)
         case "schema":
             from urban_mule.store.exchange.open_json import schema
             sys.stdout.write(json.dumps(schema(), indent=1) + "\n")
@@ -149,11 +150,13 @@ def salvage_command(path: Path, new: Path | None) -> int:
     return 0
 
 
-def practice_bench_command(path: Path | None, name: str | None, number: int | None, session: int, pace: float | None) -> int:
+def practice_bench_command(
+    path: Path | None, name: str | None, number: int | None, session: int, pace: float | None, second: str | None = None,
+) -> int:
     """Serve a simulated axis until the process is ended; 2 with one sentence on bad input."""
     from urban_mule.bench.practice import PACE, practice_peer, serve_socket, serve_terminal
     from urban_mule.demo.courtyard import demo_project
-    from urban_mule.practice.machine import practice_machine
+    from urban_mule.practice.machine import practice_machine, practice_pair
     from urban_mule.store.exchange.open_json import parse_project, read_project
     from urban_mule.store.text_files import BadFile
 
@@ -168,11 +171,20 @@ def practice_bench_command(path: Path | None, name: str | None, number: int | No
     try:
         project = demo_project() if path is None else parse_project(sys.stdin.buffer.read()) if piped else read_project(path)
         axis = project.axes[0] if name is None else project.axis(name)
+        other = None if second is None else project.axis(second)
     except (BadFile, KeyError, IndexError) as why:
-        sys.stderr.write(f"{why if isinstance(why, BadFile) else f'{path}: there is no axis {name!r}.'}\n")
+        sys.stderr.write(f"{why if isinstance(why, BadFile) else f'{path}: there is no axis {name!r} or {second!r}.'}\n")
+        return BAD_INPUT
+    if other is not None and (other.motion != "linear" or axis.motion != "linear" or other is axis):
+        sys.stderr.write(f"--second is {second!r}; two different axes are needed that run along a line.\n")
         return BAD_INPUT
     machine = practice_machine(project, axis, session)
-    peer = practice_peer(machine, axis.name, axis.motion == "linear", PACE if pace is None else pace)
+    pace = PACE if pace is None else pace
+    if other is None:
+        peer = practice_peer(machine, axis.name, axis.motion == "linear", pace)
+    else:
+        pair = practice_pair(project, axis, other, session)
+        peer = practice_peer(pair, axis.name, True, pace, other.name)
 
     def go_on() -> bool:  # whoever piped a project in takes the bench along when it ends
         return not piped or os.getppid() == begun

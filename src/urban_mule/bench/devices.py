@@ -77,6 +77,18 @@ class BenchMachine(Mover, Indicator, Accelerometer, Protocol):
     def pause(self, seconds: float) -> None:
         """Let time pass beside the machine. Raises Cancelled."""
 
+    def second(self, position: float) -> None:
+        """Move the other axis of two to a position and come to rest. Raises DeviceError where there is none.
+
+        position: [m].
+        """
+
+    def gauge(self, what: str, *values: float) -> float:
+        """What the gauge shows that does not lie along the axis: `circle` x, y, radius: the change of a bar from the centre;
+        `distance` x, y, x, y: between two marks; `square` or `straightness` place, first place: how far it is off beside an edge,
+        towards plus of the axis across [m]. Raises DeviceError where there is no second axis.
+        """
+
     def hand(self, what: str, *values: float) -> float:
         """Do what a person does beside a machine, and say what the tool in the hand shows; only a practice machine can.
 

@@ -9,6 +9,7 @@ import tty
 from collections.abc import Callable
 
 from urban_mule.bench.simulated.axis import SAMPLE_RATE, SimulatedAxis
+from urban_mule.bench.simulated.pair import SimulatedPair
 from urban_mule.bench.wire.peer import Peer, serve
 from urban_mule.bench.wire.ports import PATIENCE, SocketPort
 
@@ -36,10 +37,13 @@ class TerminalPort:
         os.close(self._there)
 
 
-def practice_peer(machine: SimulatedAxis, name: str, linear: bool, pace: float = PACE) -> Peer:
-    """The machine's side of the protocol around a simulated axis. pace [s]: how long a move takes before a
-    person's eyes."""
-    return Peer(machine, name, "m" if linear else "rad", machine.travel, pace, SAMPLE_RATE, machine.directions)
+def practice_peer(
+    machine: SimulatedAxis | SimulatedPair, name: str, linear: bool, pace: float = PACE, second: str = "",
+) -> Peer:
+    """The machine's side of the protocol around a simulated axis, or two. pace [s]: how long a move takes before a person's eyes;
+    second: name of the other axis.
+    """
+    return Peer(machine, name, "m" if linear else "rad", machine.travel, pace, SAMPLE_RATE, machine.directions, second=second)
 
 
 def serve_terminal(peer: Peer, told: Callable[[str], object], go_on: Callable[[], bool]) -> None:

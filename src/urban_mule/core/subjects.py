@@ -132,6 +132,8 @@ MACHINE = SubjectKind(
      ("spindles_together", "what the project takes of each drive that turns a tool", "no spindle"),
      ("circle_reading", "the last circle of two axes", "no circle readings yet"),
      ("diagonals_reading", "the last diagonals of two axes", "no diagonals readings yet"),
+     ("square_reading", "the last readings along a square", "no square readings yet"),
+     ("straightness_reading", "the last readings along a straight edge", "no straightness readings yet"),
      ("piece_reading", "the last test piece of two axes", "no piece readings yet")))
 SPINDLE = SubjectKind(
     "spindle", "spindles", "a spindle", ("spindle.power", "spindle.turning", "spindle.command", "spindle.checks"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 
 from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.simulated.pair import SimulatedPair
 from urban_mule.practice.evidence import SAID
 from urban_mule.practice.faults import NAMED, Built, Hidden, afflicted
 from urban_mule.practice.made import real_solution, seed_of, sound_truth
@@ -26,6 +27,12 @@ def practice_machine(project: Project, axis: Axis, session: int) -> SimulatedAxi
     built = afflicted(sound_machine(project, axis), faults)
     truth = dataclasses.replace(built.truth, seed=(seed_of(project, axis) + 977 * session) % 2**32)
     return SimulatedAxis(solve_axis(project, axis), truth, built.real)
+
+
+def practice_pair(project: Project, axis: Axis, other: Axis, session: int) -> SimulatedPair:
+    """The machine behind two axes of a practice project, out of square as made machines are."""
+    first, second = (practice_machine(project, one, session) for one in (axis, other))
+    return SimulatedPair(first, second, seed_of(project, axis))
 
 
 def there(hidden: HiddenFaults) -> tuple[Hidden, ...]:

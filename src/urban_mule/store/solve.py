@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 from collections.abc import Iterable, Mapping
 from datetime import UTC, datetime
 from functools import cache, reduce
@@ -67,11 +68,18 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     inputs["parts_bought"] = parts_bought(project, axis)
     inputs["pulses_shared"] = project.pulses_shared
     run, reversal = (_gauge_of(project, axis.last_reading(kind)) for kind in ("positioning", "reversal"))
-    inputs["proof_gauge_uncertainty"] = getattr(run, "gauge_uncertainty", None)
+    inputs["proof_gauge_uncertainty"] = _with_reference(run, axis.last_reading("positioning"))
     inputs["proof_gauge_hysteresis"] = getattr(run, "gauge_hysteresis", None)
     inputs["reversal_gauge_resolution"] = getattr(reversal, "resolution", None)
     inputs["reversal_gauge_hysteresis"] = getattr(reversal, "gauge_hysteresis", None)
     return inputs
+
+
+def _with_reference(gauge: Any, reading: Reading | None) -> float | None:
+    """The standard uncertainty of a run's gauge with that of the faces it was held against; None where neither is said."""
+    own = getattr(gauge, "gauge_uncertainty", None)
+    faces = None if reading is None else (reading.conditions or {}).get("reference_uncertainty")
+    return own if not isinstance(faces, (int, float)) else math.hypot(own or 0.0, faces)
 
 
 def _gauge_of(project: Project, reading: Reading | None) -> Any:

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.bench.sessions.by_stand import along_faces, at_stands, crushes, from_one_stand, reaches, usual_overrun
-from urban_mule.bench.sessions.gauged import SURE_REACH
+from urban_mule.bench.sessions.gauged import STEP_GAUGE, SURE_REACH
 from urban_mule.bench.sessions.rounds import (
     BY_HAND,
     FURTHEST,
@@ -50,7 +50,7 @@ def steps_two_way(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     """
     targets = sorted(in_travel(axis, numbers(settings["targets"], "targets", 1)))
     overrun, dwell = _overrun(axis, settings), _dwell(settings)
-    if axis.gauge is not None and axis.gauge.kind == "step gauge":
+    if axis.gauge is not None and axis.gauge.kind == STEP_GAUGE:
         return along_faces(axis, targets, overrun, dwell, repeats_of(settings))
     if not reaches(axis, targets, overrun):
         return at_stands(axis, targets, overrun, partial(_at_one_place, axis, overrun, dwell, repeats_of(settings)))
@@ -135,7 +135,7 @@ def steps_positioning(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, .
     """A run from end to end and back; each place has the same zero, so that the gauge reaches all of it or goes by a reference."""
     targets = sorted(in_travel(axis, numbers(settings["targets"], "targets", 1)))
     overrun, gauge = _overrun(axis, settings), axis.gauge
-    if gauge is not None and gauge.kind != "step gauge" and not reaches(axis, targets, overrun):
+    if gauge is not None and gauge.kind != STEP_GAUGE and not reaches(axis, targets, overrun):
         gauge.needs(targets[-1] - targets[0] + 2 * overrun, f"from {axis.said(targets[0])} to {axis.said(targets[-1])}", "targets",
                     "a run over the travel needs a scale, or a step gauge or blocks with their lengths; with this one the backlash"
                     " and the scatter can be found (measure backlash), and one turn of the part that turns where it reaches that")

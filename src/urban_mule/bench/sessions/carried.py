@@ -22,6 +22,10 @@ def carry_out(step: Step, machine: BenchMachine) -> Any:
         match what:
             case "move":
                 machine.move(values[0])
+            case "second":
+                machine.second(values[0])
+            case "gauge":
+                found = machine.gauge(values[0], *values[1:])
             case "run":
                 machine.run(*values)
             case "home":

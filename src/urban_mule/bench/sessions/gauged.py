@@ -9,6 +9,8 @@ from urban_mule.bench.sessions.plain import plain_number
 from urban_mule.core.readings.gauge import PRESSED
 from urban_mule.core.sheet.given import BadValue
 
+STEP_GAUGE = "step gauge"  # or a row of gauge blocks: what the dial is held against
+REFERENCE = "reference_uncertainty"  # the setting, and the condition of a reading, that says how sure what it goes by is [m or rad]
 GAUGE = "gauge"  # the setting in which a plan keeps what its gauge was when it began
 OVERRUNS = 0.4  # of its reach: how far a place is passed before it, at most
 HALF = 0.5  # of its reach: how far a plunger is pressed in where it is set to zero
@@ -87,3 +89,19 @@ def divisions(text: str, gauge: Any) -> float | None:
     sign = -1.0 if text.lstrip().startswith(("-", "−")) else 1.0
     whole = found[-1] if len(found) == 1 else sign * (TURN * abs(found[0]) + abs(found[1]))
     return float(whole * gauge.resolution)
+
+
+def stacked(text: str) -> tuple[str, int]:
+    """Lengths of faces as they are typed, stacks that are wrung together as sums, `50+1.005`: the lengths, and of how many blocks
+    the greatest stack is. Raises BadValue.
+    """
+    found, most = [], 1
+    for word in str(text).replace(";", " ").split():
+        parts = word.split("+") if not word.startswith("+") else [word]
+        try:
+            total = sum(plain_number(part) for part in parts)
+        except ValueError:
+            raise BadValue(f"“{word[:20]}” is no length; a stack is typed as 50+1.005", "targets") from None
+        found.append(f"{total:.9g}")
+        most = max(most, len(parts))
+    return " ".join(found), most

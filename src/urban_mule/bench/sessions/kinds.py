@@ -49,6 +49,21 @@ from urban_mule.bench.sessions.by_speed import (
     steps_ladder,
 )
 from urban_mule.bench.sessions.by_stand import beside, drift_out
+from urban_mule.bench.sessions.by_two import (
+    BARS,
+    SECOND,
+    columns_along,
+    columns_circle,
+    columns_diagonals,
+    settings_along,
+    settings_circle,
+    settings_diagonals,
+    settings_square,
+    steps_circle,
+    steps_diagonals,
+    steps_square,
+    steps_straightness,
+)
 from urban_mule.bench.sessions.gauged import gauge_of
 from urban_mule.bench.sessions.record import WAYS, columns_record, settings_record, steps_record
 from urban_mule.bench.sessions.rounds import (
@@ -78,6 +93,9 @@ TURN = (
 SENSOR_PLACE = Given("sensor_place", "", "", "where gauge or sensor stands", label="Place of the sensor")
 TEMPERATURE = Given("temperature", "°C", "", "of axis and gauge while it is read; empty where nobody looked", least=-273.15,
                     most=200, label="Temperature")
+TEMPERATURE_DOUBT = Given("temperature_uncertainty", "K", "", "how sure that is, of axis and gauge each (standard)", least=0,
+                          most=50, label="Temperature is sure to")
+BLOCKS = "block_uncertainty"  # the setting that says how sure each block or face is, standard, in µm
 HAND = "A hand on the stop that removes the power."
 GOES = f"It moves: nobody between carriage and end. {HAND}"
 HOMES = f"It runs towards its end and may hit it: nothing in between. {HAND}"
@@ -89,6 +107,8 @@ HOT = f"The case can burn a hand: fix the thermometer while it is cold. It moves
 CABINET = "Mains is within reach in the cabinet: fix the thermometer with the power off, then close it. Fins burn."
 SHAKES = f"It shakes or moves at once: hands off, nothing loose on it. {HAND}"
 INDICATOR = "The indicator stands on what does not move and touches the carriage as near to the tool as it can."
+BOTH_GO = f"Two axes move: nobody in their way, hands off before each move. {HAND}"
+OTHER_AXIS = Given(SECOND, "", "", "the other axis of the two", label="Other axis")
 SMALL, SMALL_MOVE, SMALL_TURN = "small move", 5e-3, float(np.radians(5.0))
 HOW_FAR = Given(FREE_TRAVEL, "", "", "how far it may go from where 0 is, [place], on a table or feed without ends",
                 label="Free travel")
@@ -323,6 +343,65 @@ PLAN_KINDS: dict[str, PlanKind] = {
             ),
         ),
         PlanKind(
+            kind="circle",
+            setup="",
+            where="A bar of known length on two pivots, one on the table and one on the carriage; or a dial on an arm that turns.",
+            tells="what of two axes together is scale, squareness, play, and what is left",
+            unit="m",
+            reads=LENGTH,
+            settings=settings_circle,
+            steps=steps_circle,
+            columns=columns_circle,
+            givens=(
+                OTHER_AXIS,
+                Given("radius", "", "", "radius as commanded, [place]", label="Radius"),
+                Given("centre", "", "", "centre, of the first and of the other axis, [place]", label="Centre"),
+                Given("every", "°", "", "how far apart the angles are", label="An angle every"),
+                Given("by", "", "", "a bar on two pivots, or a dial on a turning arm", choices=BARS, label="Read by"),
+            ),
+            deviations=True, moves=True, caution=BOTH_GO, pair=True, words="a circle of two axes", called="circle",
+        ),
+        PlanKind(
+            kind="diagonals",
+            setup="scale",
+            where="A plate lies fixed on the table; a fine point on the carriage marks its corners; a scale measures between them.",
+            tells="how far two axes are out of square; sides as three to four make a diagonal of five",
+            unit="m",
+            reads=("mm", "mm"),
+            settings=settings_diagonals,
+            steps=steps_diagonals,
+            columns=columns_diagonals,
+            givens=(OTHER_AXIS, REPEATS,
+                    Given("sides", "", "", "along the first and along the other axis, [place]", label="Sides")),
+            moves=True, caution=BOTH_GO, pair=True, words="both diagonals of two axes", called="diagonals",
+        ),
+        PlanKind(
+            kind="square",
+            setup="indicator",
+            where="A square lies on the table, its stock along the first axis; the dial on the carriage touches its blade.",
+            tells="how far two axes are out of square, place by place",
+            unit="m",
+            reads=LENGTH,
+            settings=settings_square,
+            steps=steps_square,
+            columns=columns_along,
+            givens=(OTHER_AXIS, Given("targets", "", "", "places along the other axis, [place]", label="Targets")),
+            deviations=True, moves=True, caution=BOTH_GO, pair=True, words="readings along a square", called="a square",
+        ),
+        PlanKind(
+            kind="straightness",
+            setup="indicator",
+            where="A straight edge lies along the axis; the dial on the carriage touches it from the side.",
+            tells="how straight the axis goes",
+            unit="m",
+            reads=LENGTH,
+            settings=settings_along,
+            steps=steps_straightness,
+            columns=columns_along,
+            givens=(OTHER_AXIS, TARGETS),
+            deviations=True, moves=True, caution=GOES, pair=True, words="readings along a straight edge", called="a straight edge",
+        ),
+        PlanKind(
             kind="command",
             called="speed table",
             setup="",
@@ -352,7 +431,8 @@ def givens_of(kind: str, axis: PlanAxis) -> tuple[Given, ...]:
     """
     plan = PLAN_KINDS[kind]
     asked = (*((HOW_FAR,) if plan.moves and axis.travel is None else ()), *plan.givens,
-             *((SENSOR_PLACE,) if plan.sensed else ()), *((TEMPERATURE,) if plan.moves else ()))
+             *((SENSOR_PLACE,) if plan.sensed else ()), *((TEMPERATURE,) if plan.moves else ()),
+             *((TEMPERATURE_DOUBT,) if kind == "lengths" else ()))
     units = {"[place]": axis.place_unit, "[length]": axis.length_unit, "[effort]": axis.effort_unit, "[torque]": axis.torque_unit}
 
     def worded(text: str) -> str:
@@ -360,7 +440,9 @@ def givens_of(kind: str, axis: PlanAxis) -> tuple[Given, ...]:
             text = text.replace(placeholder, unit)
         return text
 
-    return tuple(replace(one, **{key: worded(getattr(one, key)) for key in ("unit", "doc")}) for one in asked)
+    others = tuple(name for name, _ in axis.others)
+    return tuple(replace(one, **{key: worded(getattr(one, key)) for key in ("unit", "doc")},
+                         **({"choices": others} if one is OTHER_AXIS else {})) for one in asked)
 
 
 def temperature_in(settings: dict[str, Any]) -> float | None:
@@ -369,10 +451,23 @@ def temperature_in(settings: dict[str, Any]) -> float | None:
     return None if not typed else float(TEMPERATURE.check(numbers(typed, "temperature")[0]))
 
 
+def sure_to(settings: dict[str, Any], name: str) -> float | None:
+    """A number beside the readings that says how sure something is, as it is typed; None where nothing is. Raises BadValue."""
+    typed = str(settings.get(name) or "").strip()
+    if not typed:
+        return None
+    value = numbers(typed, name)[0]
+    if value < 0:
+        raise BadValue(f"{name} is {value:g}; allowed is 0 or more", name)
+    return value
+
+
 def steps_of(kind: str, axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     """The steps of a plan. Raises BadValue for settings that make none, and for a travel that nobody has said."""
     axis = replace(on_its_travel(axis.typed_in(settings), settings), gauge=gauge_of(settings))
     temperature_in(settings)
+    for name in (TEMPERATURE_DOUBT.name, BLOCKS):
+        sure_to(settings, name)
     if PLAN_KINDS[kind].moves and axis.room <= 0:
         raise BadValue("the travel is nothing to go along", "travel")
     return PLAN_KINDS[kind].steps(axis, settings)
@@ -414,7 +509,7 @@ def columns_of(kind: str, axis: PlanAxis, settings: dict[str, Any], values: dict
     if gauge_of(settings) is not None:
         values = drift_out(steps_of(kind, axis, settings), values)
     typed = settings.get("targets") or settings.get("commanded")
-    places = in_travel(axis, numbers(typed, "targets")) if typed else []
+    places = in_travel(axis, numbers(typed, "targets")) if typed and not PLAN_KINDS[kind].pair else []
     try:
         found = PLAN_KINDS[kind].columns({**settings, "places": places, "axis": axis}, values)
     except KeyError:

@@ -38,7 +38,7 @@ class PlanAxis:
     highest [rad/s]: speed of a tool that nothing may pass; system: metric or inch, in which places and lengths are typed; friction
     and weight [N or N·m], which a push has to overcome, and the one at which the motor jumps; full_step of a stepper [m or rad];
     gauge: what reads it, where one is chosen; turn: travel for one turn of the part that turns last; run: targets of the last
-    positioning run, and how far apart its first and last are.
+    positioning run, and how far apart its first and last are; others: the linear axes beside it and how far they travel.
     """
 
     travel: float | None
@@ -55,6 +55,7 @@ class PlanAxis:
     gauge: PlanGauge | None = None
     turn: float | None = None
     run: tuple[int, float] = (0, 0.0)
+    others: tuple[tuple[str, float | None], ...] = ()
 
     @property
     def length_unit(self) -> str:
@@ -207,6 +208,7 @@ class PlanKind:
     key: str = "axes"
     words: str = ""
     called: str = ""
+    pair: bool = False
     presets: Callable[[PlanAxis], tuple[Preset, ...]] | None = None
     lacks: tuple[str, str] = ("travel", "To the travel on the Brief")
     ends: Callable[[PlanAxis, dict[str, Any], dict[str, float]], str] | None = None

@@ -34,6 +34,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Belt
 
+ONE_AXIS = "this bench moves one axis; a circle wants two"
 SAMPLE_RATE = float(RATE)  # Hz
 LONGEST_RECORD = 600.0  # s
 AT_ONCE = 5.0  # s of a record that are integrated at a time
@@ -239,6 +240,14 @@ class SimulatedAxis:
     def _hands(self) -> dict[str, Callable[..., float]]:
         return {"push": self._push, "wait": self._wait, "tone": self._tone, "drag": self._drag, "ripple": self._ripple,
                 "warmth": self._warmth, "tap": self._tap}
+
+    def second(self, position: float) -> None:
+        """It is one axis alone. Raises DeviceError."""
+        raise DeviceError(ONE_AXIS)
+
+    def gauge(self, what: str, *values: float) -> float:
+        """It is one axis alone. Raises DeviceError."""
+        raise DeviceError(ONE_AXIS)
 
     def pause(self, seconds: float) -> None:
         """Let time pass."""

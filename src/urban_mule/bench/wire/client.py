@@ -42,7 +42,8 @@ MOST_SEEN = 1e6  # s or m/s²: more than any sensor of a machine sees
 @dataclass(frozen=True)
 class Introduction:
     """What a bench says of itself: its name, m or rad, its travel, what it has, whether it is a practice bench, the version of
-    the protocol that it speaks, how many samples a second it records (0: it does not say), and in which directions.
+    the protocol that it speaks, how many samples a second it records (0: it does not say), in which directions, and the name of
+    another axis that it moves.
     """
 
     name: str
@@ -53,6 +54,7 @@ class Introduction:
     version: int = 1
     rate: float = 0.0
     directions: str = ""
+    second: str = ""
 
 
 class Refused(DeviceError):
@@ -104,7 +106,8 @@ class WireMachine:
         if not 0 <= rate <= MOST_RATE:
             raise DeviceError(f"the bench says that it records {rate:g} samples a second; allowed is up to {MOST_RATE}")
         self.introduction = Introduction(name, unit, length, tuple(one for one in has if "=" not in one), practice == "practice",
-                                         int(words[0]), rate, said.get("directions", "")[:MOST_DIRECTIONS])
+                                         int(words[0]), rate, said.get("directions", "")[:MOST_DIRECTIONS],
+                                         said.get("second", ""))
         return self.introduction
 
     def _version_found(self) -> tuple[str, ...]:
@@ -149,6 +152,18 @@ class WireMachine:
             if not self.go_on():
                 raise Cancelled
             time.sleep(min(PAUSE, max(0.0, until - time.monotonic())))
+
+    def second(self, position: float) -> None:
+        """As `Mover.second`, over the wire; [m]. Raises DeviceError where the bench announced no second axis."""
+        if not self.introduction.second:
+            raise DeviceError("this bench moves one axis; move the other by hand, and type what the gauge shows")
+        self._ask("second", as_word(position))
+
+    def gauge(self, what: str, *values: float) -> float:
+        """As `Indicator.gauge`, over the wire; [m]. Raises DeviceError."""
+        if not self.introduction.second:
+            raise DeviceError("this bench reads along its one axis; type what the gauge shows")
+        return self._one("gauge", what, *map(as_word, values))
 
     def run(self, position: float, speed: float, acceleration: float) -> None:
         """As `Mover.run`, over the wire; [travel], [travel]/s, [travel]/s²."""

@@ -8,8 +8,9 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from urban_mule.bench.devices import BenchMachine, DeviceError
-from urban_mule.bench.wire.lines import Lines
+from urban_mule.bench.wire.lines import LONGEST, Lines
 from urban_mule.bench.wire.messages import (
+    GREATEST_NUMBER,
     LARGEST_STEP_COUNT,
     LONGEST_SENTENCE,
     VERSIONS,
@@ -23,6 +24,7 @@ from urban_mule.bench.wire.messages import (
 from urban_mule.bench.wire.ports import Port
 
 BUSY_EVERY = 0.3  # s between two words that a long request is still being worked at
+SHORT_NAME = 4  # characters of the other axis
 LONGEST_NAME = 16  # characters, so that the introduction stays within the longest line
 MOST_SAMPLES = 500  # in one answer
 EVEN = 1e-6  # of the spacing of samples: so even they can be packed
@@ -33,16 +35,20 @@ class Peer:
     """Answers requests by what a machine does. A request that comes again under its number is answered again and not done again.
 
     name: one word. unit: m or rad. travel in it. pace [s]: how long a move takes before a person's eyes. rate: samples a second
-    of a record. directions: a letter for each of its columns. versions: those of the protocol that it speaks.
+    of a record. directions: a letter for each of its columns. versions: those of the protocol that it speaks. second: name of
+    another axis that it moves.
     """
 
     def __init__(self, machine: BenchMachine, name: str, unit: str, travel: float, pace: float = 0.0, rate: float = 0.0,
-                 directions: str = "xyz", versions: tuple[int, ...] = VERSIONS) -> None:
+                 directions: str = "xyz", versions: tuple[int, ...] = VERSIONS, second: str = "") -> None:
         self.machine, self.pace, self.versions = machine, pace, versions
         self._axis = unit, as_word(travel), "practice" if machine.practice else "machine"
         self._has: tuple[str, ...] = ("mover", "indicator", "accelerometer")
-        self._more = ("off", "compact", f"directions={directions}", *((f"rate={as_word(rate)}",) if rate else ()))
-        self._name = "_".join(name.split())[:LONGEST_NAME] or "axis"
+        self._more = ("off", "compact", f"directions={directions}", *((f"rate={rate:g}",) if rate else ()))
+        if second:
+            self._more += (f"second={_word(second)}",)
+        said = len(" ".join(("hello", str(GREATEST_NUMBER), "done", "2", *self._axis, *self._has, *self._more)))
+        self._name = "_".join(name.split())[:max(1, min(LONGEST_NAME, LONGEST - said - 1))] or "axis"
         self._last: Message | None = None
         self._answers: list[Message] = []
         self._times, self._values, self._step, self._version = np.zeros(0), np.zeros((0, 1)), LEAST_STEP, versions[-1]
@@ -79,6 +85,8 @@ class Peer:
                 yield ("done", as_word(self.machine.position()))
             case "read":
                 yield ("done", as_word(self.machine.read()))
+            case "gauge" if self._version > 1:
+                yield ("done", as_word(self.machine.gauge(words[0] if words else "", *numbers_in(words[1:]))))
             case "hand":
                 yield ("done", as_word(self.machine.hand(words[0] if words else "", *numbers_in(words[1:]))))
             case "record":
@@ -105,6 +113,10 @@ class Peer:
             case "move":
                 (position,) = numbers_in(words)
                 self._move(position, waited)
+            case "second" if self._version > 1:
+                (position,) = numbers_in(words)
+                waited(self.pace)
+                self.machine.second(position)
             case "run":
                 position, speed, acceleration = numbers_in(words)
                 waited(self.pace)
@@ -151,6 +163,10 @@ class Peer:
         for n in range(first, last):
             yield ("sample", str(n), f"{self._times[n]:.9g}", *(f"{value:.7g}" for value in self._values[n]))
         yield ("done", str(max(last - first, 0)))
+
+
+def _word(name: str) -> str:
+    return "_".join(name.replace(":", "_").replace("=", "_").split())[:SHORT_NAME] or "second"
 
 
 def serve(port: Port, peer: Peer, go_on: Callable[[], bool]) -> None:

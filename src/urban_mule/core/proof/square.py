@@ -6,7 +6,8 @@ import math
 
 import numpy as np
 
-from urban_mule.core.readings.pairs import DiagonalsReading, PieceReading
+from urban_mule.core.readings.pairs import AlongReading, DiagonalsReading, PieceReading
+from urban_mule.core.readings.straight_line import StraightLine, straight_line
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 COSINES = "law of cosines for both diagonals; the sides are as commanded"
@@ -68,3 +69,48 @@ def piece_mismatch(piece_reading: PieceReading) -> float:
     if not apart:
         raise NotKnown("no length was measured along both axes", "piece_reading")
     return max(apart)
+
+
+def _line(reading: AlongReading, name: str) -> StraightLine:
+    if len(set(reading.places.tolist())) < 2:
+        raise NotKnown("fewer than two places tell no line; read at more of them", name)
+    return straight_line(reading.places, reading.deviation)
+
+
+ALONG = "slope of the straight line by least squares through what the gauge shows along a square"
+
+
+@quantity("rad", symbol="γ_s", source=ALONG, formula="b of d = a + b·y", label="Out of square, by a square")
+def squareness_by_square(square_reading: AlongReading) -> float:
+    """How far the axes are out of square [rad]; positive: their plus ways enclose less than a right angle."""
+    return float(_line(square_reading, "square_reading").slope)
+
+
+@quantity("rad", symbol="u_γs", source="JCGM 100 (GUM): residuals over m − 2, and the gauge at both ends of the line",
+          formula="√(s²/∑(y − ȳ)² + 2·u_g²/(y_max − y_min)²)", label="Standard uncertainty of the squareness by a square")
+def squareness_by_square_uncertainty(square_reading: AlongReading) -> float:
+    """Standard uncertainty of the squareness [rad], the square itself not counted. Raises NotKnown without the gauge's."""
+    if square_reading.gauge_uncertainty is None:
+        raise NotKnown("the uncertainty of the gauge is not given", "square_reading")
+    line = _line(square_reading, "square_reading")
+    left = 0.0 if line.variance is None else line.slope_uncertainty()
+    return math.hypot(left, math.sqrt(2) * square_reading.gauge_uncertainty / float(np.ptp(square_reading.places)))
+
+
+@quantity("m", symbol="E_s", source="ISO 230-1, 8.2: range about the least-squares line", label="Straightness",
+          formula="max(d − a − b·x) − min(d − a − b·x)", shown=("µm", ""))
+def straightness(straightness_reading: AlongReading) -> float:
+    """How straight an axis goes, beside a straight edge [m]; how the edge lies is taken out. Raises NotKnown for two places."""
+    if len(set(straightness_reading.places.tolist())) < 3:
+        raise NotKnown("two places lie on any line; read at three or more", "straightness_reading")
+    line = _line(straightness_reading, "straightness_reading")
+    return float(np.ptp(straightness_reading.deviation - line.at(straightness_reading.places)))
+
+
+@quantity("m", symbol="u_Es", source="JCGM 100 (GUM): the gauge at both extremes", formula="√2·u_g",
+          label="Standard uncertainty of the straightness", shown=("µm", ""))
+def straightness_uncertainty(straightness_reading: AlongReading) -> float:
+    """Standard uncertainty of the straightness [m], the edge itself not counted. Raises NotKnown where the gauge's is not given."""
+    if straightness_reading.gauge_uncertainty is None:
+        raise NotKnown("the uncertainty of the gauge is not given", "straightness_reading")
+    return math.sqrt(2) * straightness_reading.gauge_uncertainty

@@ -17,6 +17,8 @@ class LengthsReading:
     gauge_uncertainty: float | None = column("[travel]", "standard uncertainty of the gauge", needed=False, least=0)
     temperature: float | None = column("°C", "temperature of axis and gauge", needed=False, least=-273.15)
     gauge_expansion: float | None = column("1/K", "thermal expansion of the gauge", needed=False)
+    temperature_uncertainty: float | None = column("K", "standard uncertainty of the temperature: axis and gauge, and between them",
+                                                   needed=False, least=0)
 
 
 def fits(reading: LengthsReading) -> None:

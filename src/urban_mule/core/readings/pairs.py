@@ -52,3 +52,16 @@ class PieceReading:
     measured_x: np.ndarray
     nominal_y: np.ndarray
     measured_y: np.ndarray
+
+
+@record(frozen=True, eq=False, repr=False)
+class AlongReading:
+    """How far the carriage is off towards plus of one axis [m] at places along the other [m], beside a square or a straight edge.
+
+    axes: the two by name; gauge_uncertainty: standard [m].
+    """
+
+    axes: tuple[str, str]
+    places: np.ndarray
+    deviation: np.ndarray
+    gauge_uncertainty: float | None

@@ -67,6 +67,18 @@ def thermal_scale(expansion: Reals, lengths_reading: LengthsReading) -> float:
     return float((expansion - reading.gauge_expansion) * (reading.temperature - STANDARD_TEMPERATURE))
 
 
+@quantity("", symbol="u_θ", source="JCGM 100 (GUM), 5.1: what a doubt of the temperature makes of axis and gauge, which may"
+          " differ in it", formula="√(α_a² + α_gauge²)·u_T", label="Standard uncertainty by the temperature", shown="%")
+def thermal_scale_uncertainty(expansion: Reals, lengths_reading: LengthsReading) -> float:
+    """What the temperature leaves open of the scale; expansion [1/K]. Raises NotKnown where its doubt or the gauge's expansion is
+    not given.
+    """
+    reading = lengths_reading
+    if reading.temperature_uncertainty is None or reading.gauge_expansion is None:
+        raise NotKnown("how sure the temperature is, or the expansion of the gauge, is not given")
+    return math.hypot(float(expansion), reading.gauge_expansion) * reading.temperature_uncertainty
+
+
 @quantity("", symbol="k_s", source="measured over commanded, of the last travel or lengths",
           formula="mean(measured) ÷ commanded, or b ÷ (1 + θ)", label="Scale factor, measured")
 def scale_ratio(
@@ -79,9 +91,10 @@ def scale_ratio(
 
 
 @quantity("", symbol="u_k", source="JCGM 100 (GUM): gauge and repeats combined, k = 1",
-          formula="√(u_gauge² + s²/n) ÷ commanded, or u_b", label="Standard uncertainty of the scale factor", shown="%")
+          formula="√(u_gauge² + s²/n) ÷ commanded, or √(u_b² + u_θ²)", label="Standard uncertainty of the scale factor", shown="%")
 def scale_ratio_uncertainty(
-    scale_reading: TravelReading | LengthsReading, length_slope_uncertainty: Reals = None
+    scale_reading: TravelReading | LengthsReading, length_slope_uncertainty: Reals = None,
+    thermal_scale_uncertainty: Reals = None,
 ) -> float:
     """Standard uncertainty of the scale ratio, of the scatter alone where the gauge's is not given.
 
@@ -90,7 +103,7 @@ def scale_ratio_uncertainty(
     if not isinstance(scale_reading, TravelReading):
         if length_slope_uncertainty is None:
             raise NotKnown("what the gauge can see is not given")
-        return float(length_slope_uncertainty)
+        return math.hypot(float(length_slope_uncertainty), float(thermal_scale_uncertainty or 0.0))
     reading, count = scale_reading, scale_reading.measured.size
     if reading.gauge_uncertainty is None and count < 2:
         raise NotKnown("neither the uncertainty of the gauge nor repeats are given")

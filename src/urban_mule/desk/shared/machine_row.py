@@ -51,6 +51,7 @@ class MachineRow(QWidget):
         self.session, self.axis, self.plan_axis = session, axis, plan_axis
         self.machine: WireMachine | None = None
         self.doubtful: Callable[[], bool] = lambda: False
+        self.second = ""  # name of the other axis of a round of two
         self._job: Job | None = None
         self._bench: QProcess | None = None
         self._step: Step | None = None
@@ -155,6 +156,10 @@ class MachineRow(QWidget):
         if self._step.does[:1] and self._step.does[0][0] == "creep":
             return f"Move {self.plan_axis.said(self._step.does[0][1])} towards plus"
         acts = [act for act in self._step.does if act[0] in ("move", "run", "home")]
+        if any(act[0] == "second" for act in self._step.does):
+            return self._says_of_two()
+        if acts and self._step.asks == "done":
+            return f"Move to {', then '.join(self.plan_axis.said(act[1]) for act in acts)}, and stand there"
         if acts:
             words = ["home it" if act[0] == "home" else f"move to {self.plan_axis.said(act[1])}" for act in acts[:2]]
             more = f", {len(acts) // 2} times" if len(acts) > 2 else ""  # of a ladder: out and back, again and again
@@ -164,6 +169,14 @@ class MachineRow(QWidget):
             shakes = self._step.does[0][0] == "record"
             return "Shake and record" if shakes else "Record"
         return "Read"
+
+    def _says_of_two(self) -> str:
+        """Every move of both axes, in this order."""
+        assert self._step is not None
+        first, other = self.axis.name, self.second or "the other axis"
+        moves = [f"{first if act[0] == 'move' else other} to {self.plan_axis.said(act[1])}" for act in self._step.does
+                 if act[0] in ("move", "second")]
+        return f"Move {', then '.join(moves)}, and {'stand there' if self._step.asks == 'done' else 'read'}"
 
     def _then_comes(self) -> str:
         """How long a record takes to come over the wire, where that is long and known: said before it begins."""
@@ -203,7 +216,8 @@ class MachineRow(QWidget):
         bench.errorOccurred.connect(lambda fault: self._bench_failed(fault, bench))
         self.said.setText("Starting the practice bench…")
         bench.start(sys.executable, [*PRACTICE_BENCH, "--axis", self.axis.name, "--session", str(len(self.axis.readings)),
-                                     "--pace", PACES[self.pace.currentText()]])
+                                     "--pace", PACES[self.pace.currentText()],
+                                     *(("--second", self.second) if self.second else ())])
         bench.write(export_project(lean).encode())
         bench.closeWriteChannel()
         self._stand()
@@ -244,6 +258,9 @@ class MachineRow(QWidget):
         unit = "m" if self.plan_axis.linear else "rad"
         if there.unit != unit:
             raise DeviceError(f"the bench counts in {there.unit}, this axis in {unit}; it is another axis")
+        if self.second and not there.second:
+            raise DeviceError(f"this bench moves one axis; this round moves {self.second} too: by hand, or by a bench that"
+                              " announces second=")
         if there.practice and not self.session.project.practice:
             raise DeviceError("this is a practice bench, and its numbers are made up; File > Practice on this machine makes a"
                               " project for them")

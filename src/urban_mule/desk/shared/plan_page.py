@@ -8,19 +8,21 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from urban_mule.bench.sessions.gauged import GAUGE, PlanGauge
-from urban_mule.bench.sessions.kinds import PLAN_KINDS, expected_of, givens_of, steps_of, words_of
+from urban_mule.bench.sessions.gauged import GAUGE, REFERENCE, STEP_GAUGE, PlanGauge, stacked
+from urban_mule.bench.sessions.kinds import BLOCKS, PLAN_KINDS, expected_of, givens_of, steps_of, sure_to, words_of
 from urban_mule.bench.sessions.promised import good_for
-from urban_mule.bench.sessions.rounds import FREE_TRAVEL, PlanAxis, Step, on_its_travel
+from urban_mule.bench.sessions.rounds import FREE_TRAVEL, PlanAxis, Step, as_typed, on_its_travel
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.shared.faces_row import FacesRow
 from urban_mule.desk.shared.gauge_row import GaugeRow
 from urban_mule.desk.shared.setup import Drawn
 
-MINUTE = 60.0
+MINUTE, MICRON = 60.0, 1e-6
+FACED = ("reversal", "positioning")  # plans that a dial can take from face to face of a step gauge
 REPEATABILITY = 4.0  # standard deviations of a place that the repeatability R is
 
 
@@ -56,6 +58,10 @@ class PlanPage(QWidget):
         self.presets: dict[str, QPushButton] = {}
         self.fields: dict[str, QLineEdit | QComboBox] = {}
         box.addLayout(self._settings_grid())
+        self.faces = FacesRow()
+        self.faces.changed.connect(self.look)
+        self.faces.lengths.connect(self._lengths_came)
+        box.addWidget(self.faces)
         self.preview = Label(objectName="heading", wordWrap=True)
         self.promise = Label(objectName="label", wordWrap=True)
         self.fault = Label(objectName="wrong", wordWrap=True)
@@ -95,8 +101,17 @@ class PlanPage(QWidget):
             self._offers.addWidget(button)
         self._offers.addStretch(1)
         self.offered.setVisible(bool(presets))
+        self.faces.setVisible(self.axis.gauge is not None and self.axis.gauge.kind == STEP_GAUGE and "targets" in self.fields
+                              and self.plan_kind.kind in FACED)
         chosen = next((one for one in presets if one.next), presets[0] if presets else None)
         self._fill(self._usual_settings() if chosen is None else chosen.settings, untouched=True)
+
+    def _lengths_came(self, metres: list[float]) -> None:
+        """Lengths of faces from a table, as the places of the plan."""
+        line = self.fields.get("targets")
+        if isinstance(line, QLineEdit):
+            line.setText(as_typed(self.axis, metres))
+            self.look()
 
     def _usual_settings(self) -> dict[str, Any]:
         try:
@@ -178,7 +193,19 @@ class PlanPage(QWidget):
                  for name, line in self.fields.items()}
         typed = {name: _whole(text) if name == "repeats" else text for name, text in texts.items()}
         gauge = {} if self.axis.gauge is None else {GAUGE: self.axis.gauge.plain()}
-        return typed | self.axis.said_in | gauge
+        return typed | self._faces(typed) | self.axis.said_in | gauge
+
+    def _faces(self, typed: dict[str, Any]) -> dict[str, Any]:
+        """The lengths of a step gauge, or of stacks of blocks, as places, and what their certificates leave open together."""
+        if self.axis.gauge is None or self.axis.gauge.kind != STEP_GAUGE or "targets" not in typed:
+            return {}
+        said = {BLOCKS: self.faces.each.text().strip()}
+        try:
+            places, most = stacked(typed["targets"])
+            each = sure_to(said, BLOCKS)
+        except BadValue:
+            return said
+        return said | {"targets": places} | ({} if each is None else {REFERENCE: each * MICRON * most**0.5})
 
     def look(self) -> None:
         """Say how many numbers the plan takes and how long, or what is wrong with it."""

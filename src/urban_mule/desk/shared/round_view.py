@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 from uuid import uuid4
@@ -16,16 +17,19 @@ from PyQt6.QtWidgets import (
 )
 
 from urban_mule.bench.sessions.by_stand import SENSED, beside, leans
+from urban_mule.bench.sessions.by_two import other_of
 from urban_mule.bench.sessions.doubt import doubt, smallest_step
-from urban_mule.bench.sessions.gauged import READS_PLACES, divisions
+from urban_mule.bench.sessions.gauged import READS_PLACES, REFERENCE, divisions
 from urban_mule.bench.sessions.kinds import (
     PLAN_KINDS,
     SMALL,
+    TEMPERATURE_DOUBT,
     columns_of,
     expected_of,
     left_of,
     small_move,
     steps_of,
+    sure_to,
     temperature_in,
 )
 from urban_mule.bench.sessions.pace import left_in, pace
@@ -42,6 +46,8 @@ from urban_mule.desk.shared.round_page import RoundPage
 from urban_mule.desk.shared.round_said import closing_said, known_to
 from urban_mule.store.book import conditions_of
 from urban_mule.store.document.faults import first_fault
+from urban_mule.store.document.pairs import PAIR_MODELS
+from urban_mule.store.document.project import Project
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.document.spindles import SpeedTableBody
 from urban_mule.store.file.project_file import now
@@ -51,9 +57,12 @@ GAUGE = {one.name: one for one in givens(Gauge)}
 SEEN = "seen"  # what a round keeps of its small move
 
 
-def plan_axis(state: AxisState) -> PlanAxis:
-    """What a plan is made for, from the state of an axis."""
-    return plan_of(state.axis, state.solution, state.system)
+def plan_axis(state: AxisState, project: Project | None = None) -> PlanAxis:
+    """What a plan is made for, from the state of an axis and the axes beside it."""
+    axes: tuple[Any, ...] = () if project is None else project.axes
+    others = tuple((one.name, None if one.travel is None else float(one.travel)) for one in axes
+                   if one.motion == "linear" and one.name != state.axis.name)
+    return replace(plan_of(state.axis, state.solution, state.system), others=others)
 
 
 class RoundView(RoundPage):
@@ -72,7 +81,7 @@ class RoundView(RoundPage):
         super().__init__(parent)
         self.session, self.kind = session, kind
         self.plan_kind, self.begun = PLAN_KINDS[kind], session.state
-        self.axis = plan_axis(self.begun)
+        self.axis = plan_axis(self.begun, session.project)
         self.round: Round | None = None
         self.steps: tuple[Step, ...] = ()
         self._asked = self._from_device = self._device_source = ""
@@ -137,6 +146,8 @@ class RoundView(RoundPage):
         except BadValue as why:
             self.plan.fault.setText(f"The round that was begun cannot go on: {why}. Its numbers are kept.")
             return
+        if self.plan_kind.pair:
+            self.machine.second = other_of(self.axis, under_way.settings)[0]
         self._small = small_move(self.axis) if self._first_of_its_axis() else None
         self._pages.setCurrentIndex(1)
         self._ask()
@@ -400,6 +411,9 @@ class RoundView(RoundPage):
         try:
             data = columns_of(self.kind, self.axis, self.round.settings, {**self.round.values, **self._record})
             data |= self._times(data)
+            if self.plan_kind.pair:
+                self._finish_pair(data)
+                return
             model = READING_MODELS.get(self.kind)
             reading = SpeedTableBody.model_validate(data) if model is None else model.model_validate(
                 {"kind": self.kind, **data, **self._told()})
@@ -412,6 +426,24 @@ class RoundView(RoundPage):
             if said:
                 self.session.told.emit(said)
             self.done.emit(self.kind)
+
+    def _finish_pair(self, data: dict[str, Any]) -> None:
+        """Put what was read of two axes into the project. Raises BadValue, ValueError."""
+        assert self.round is not None
+        gauge, sources = self.chosen_gauge, [str(one["source"]) for one in self.round.taken if not beside(str(one["place"]))]
+        if "practice" in sources and not self.session.project.practice:
+            raise BadValue("made-up readings do not enter a real project")
+        sure = None if gauge is None else gauge.gauge_uncertainty
+        told = {"gauge_uncertainty": sure} if sure is not None and self.kind != "circle" else {}
+        second, _ = other_of(self.axis, self.round.settings)
+        made = PAIR_MODELS[self.kind].model_validate({
+            "kind": self.kind, "axes": (self.begun.axis.name, second), "taken": str(self.round.taken[-1]["time"]),
+            "source": max(sorted(set(sources)), key=sources.count), "gauge": "" if gauge is None else gauge.name, **data, **told})
+        self.session.edit(("readings",), (*(self.session.project.readings or ()), made), f"{self.kind} of two axes")
+        words = self.plan_kind.words
+        self.session.write(f"{words[:1].upper()}{words[1:]} taken: {' and '.join(made.axes)}.", "measured", self.begun.id)
+        self.session.save_round(self.round, ended=True)
+        self.done.emit(self.kind)
 
     def _times(self, data: dict[str, Any]) -> dict[str, Any]:
         """When the numbers of a round over time were really taken; from paper and of a practice machine the plan's minutes."""
@@ -438,6 +470,11 @@ class RoundView(RoundPage):
         for name in ("gauge_uncertainty", "gauge_expansion"):
             if gauge is not None and name in columns and getattr(gauge, name) is not None:
                 told[name] = getattr(gauge, name)
+        if self.round.settings.get(REFERENCE):
+            told["conditions"][REFERENCE] = float(self.round.settings[REFERENCE])
+        doubt_of = sure_to(self.round.settings, TEMPERATURE_DOUBT.name)
+        if doubt_of is not None and TEMPERATURE_DOUBT.name in columns:
+            told[TEMPERATURE_DOUBT.name] = doubt_of
         temperature = temperature_in(self.round.settings)
         if temperature is not None:
             told["conditions"]["ambient_temperature"] = temperature

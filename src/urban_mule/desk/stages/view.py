@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QPoint, QRect, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
@@ -59,6 +59,7 @@ class StageView(SharedOut):
         super().__init__(parent)
         self.session, self.spec = session, spec
         self.lines: list[VerdictLine] = []
+        self._joined: set[str] = set()
         self._kept = {}
         self._lacking = {}
         self._filling = QTimer(self, singleShot=True, interval=FIRST)
@@ -221,7 +222,11 @@ class StageView(SharedOut):
         """The verdicts of the stage: the worst that another leaf says stands in a line of its own."""
         return self.session.state.verdicts(self.spec.name)
 
-    def _leaf_turned(self, _word: str) -> None:
+    def _leaf_turned(self, word: str) -> None:
+        picture: Any = self.leaves.picture
+        if word not in self._joined and hasattr(picture, "round_wanted"):  # a picture that begins rounds of its own
+            picture.round_wanted.connect(self.open_round)
+            self._joined.add(word)
         self._say()
         self.lay()
 

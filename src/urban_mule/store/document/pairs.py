@@ -7,7 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from urban_mule.core.readings.pairs import CircleReading, CircleWay, DiagonalsReading, PieceReading
+from urban_mule.core.readings.pairs import AlongReading, CircleReading, CircleWay, DiagonalsReading, PieceReading
 from urban_mule.core.sheet.given import Given
 from urban_mule.store.document.base import Name, Numbers, Strict, Text
 from urban_mule.store.document.readings import SIMULATED
@@ -142,9 +142,49 @@ class PieceBody(PairReading):
         return PieceReading(self.axes, self.x.nominal, self.x.measured, self.y.nominal, self.y.measured)
 
 
-PAIR_MODELS: dict[str, type[PairReading]] = {"circle": CircleBody, "diagonals": DiagonalsBody, "piece": PieceBody}
+class AlongBody(PairReading):
+    """What a gauge shows at places along one axis, beside a square or a straight edge."""
 
-AnyPair = Annotated[CircleBody | DiagonalsBody | PieceBody, Field(discriminator="kind")]
+    what: ClassVar[str] = "readings along an edge"
+    givens: ClassVar[dict[str, Given]] = {
+        "gauge_uncertainty": Given("gauge_uncertainty", "m", "", "standard uncertainty of the gauge", least=0)}
+    places: Numbers
+    deviation: Numbers
+    gauge_uncertainty: Any = None
+
+    @model_validator(mode="after")
+    def fits(self) -> Self:
+        """A place for each deviation. Raises ValueError."""
+        _alike("", self.places, self.deviation, ("places", "deviation"))
+        return self
+
+    @property
+    def core(self) -> AlongReading:
+        return self._core
+
+    @cached_property
+    def _core(self) -> AlongReading:
+        return AlongReading(self.axes, self.places, self.deviation, self.gauge_uncertainty)
+
+
+class SquareBody(AlongBody):
+    """Along a square: the second axis moves, the gauge reads along the first."""
+
+    what: ClassVar[str] = "readings along a square"
+    kind: Literal["square"]
+
+
+class StraightnessBody(AlongBody):
+    """Along a straight edge: the first axis moves, the gauge reads along the second."""
+
+    what: ClassVar[str] = "readings along a straight edge"
+    kind: Literal["straightness"]
+
+
+PAIR_MODELS: dict[str, type[PairReading]] = {"circle": CircleBody, "diagonals": DiagonalsBody, "square": SquareBody,
+                                              "straightness": StraightnessBody, "piece": PieceBody}
+
+AnyPair = Annotated[CircleBody | DiagonalsBody | SquareBody | StraightnessBody | PieceBody, Field(discriminator="kind")]
 
 
 def pair_inputs(readings: tuple[Any, ...] | None) -> dict[str, Any]:

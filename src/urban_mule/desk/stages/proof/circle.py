@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import math
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.shown import solved_text, uncertainty_of
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import show, with_doubt
+from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.painting import CENTRE, painted, paper, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
@@ -21,7 +22,7 @@ from urban_mule.desk.model.scope import Scope
 
 PARTS = ("scale_mismatch", "squareness_error", "reversal_on_circle_x", "reversal_on_circle_y", "circular_deviation_clockwise",
          "circular_deviation_counterclockwise", "circular_hysteresis", "radial_deviation_greatest", "radial_deviation_least")
-SQUARE = ("squareness_by_diagonals", "piece_scale_x", "piece_scale_y", "piece_mismatch")
+SQUARE = ("squareness_by_diagonals", "squareness_by_square", "straightness", "piece_scale_x", "piece_scale_y", "piece_mismatch")
 MEANS = {
     "scale_mismatch": "one axis goes farther than the other: an ellipse along the axes; correct the steps per unit",
     "squareness_error": "an ellipse at 45°: square the beam, or tell the controller",
@@ -30,13 +31,18 @@ MEANS = {
 }
 MADE_UP = ", practice, made up"
 LEAN = 0.14  # of the height by which a rectangle out of square is drawn to lean
-SHARES = ("scale_mismatch", "squareness_error", "squareness_by_diagonals")
+SHARES = ("scale_mismatch", "squareness_error", "squareness_by_diagonals", "squareness_by_square")
 FILLS = 0.24  # of the drawn radius that the greatest deviation takes
 
 
 class PairPicture(Picture):
-    """What belongs to two axes of the project. Quantities of the sheet of all axes together."""
+    """What belongs to two axes of the project. Quantities of the sheet of all axes together.
 
+    round_wanted(kind): a round of two axes, the shown one first, is to begin. measured: kinds that have one, and their keys.
+    """
+
+    round_wanted = pyqtSignal(str)
+    measured: ClassVar[dict[str, str]] = {}
     rows: tuple[str, ...] = ()
     kinds: tuple[str, ...] = ()
     deciding: tuple[tuple[str, str], ...] = ()  # quantities, the first that is known, and the sentence for each
@@ -53,13 +59,18 @@ class PairPicture(Picture):
         self.listed = Ranked(("what", "how much", "which means"), (3, 2, 4))
         row.addWidget(self.drawn, self.share)
         right.addWidget(self.listed, 1)
-        keys = QHBoxLayout()
+        row_of_keys = QWidget()
+        keys = Flow(row_of_keys, 6)
         self.keys = {kind: QPushButton(f"Enter {kind}…", autoDefault=False) for kind in self.kinds}
+        self.rounds = {kind: QPushButton(words, autoDefault=False) for kind, words in self.measured.items()}
+        for kind, button in self.rounds.items():
+            button.clicked.connect(lambda _on, kind=kind: self.round_wanted.emit(kind))
+            keys.addWidget(button)
         for kind, button in self.keys.items():
+            button.setObjectName("plain")
             button.clicked.connect(lambda _on, kind=kind: self.enter(kind))
             keys.addWidget(button)
-        keys.addStretch(1)
-        right.addLayout(keys)
+        right.addWidget(row_of_keys)
         row.addLayout(right, 10 - self.share)
 
     def enter(self, kind: str) -> Any:
@@ -107,6 +118,7 @@ class CirclePicture(PairPicture):
     """The circle, magnified."""
 
     rows, kinds = PARTS, ("circle",)
+    measured: ClassVar[dict[str, str]] = {"circle": "Measure a circle…"}
     deciding = (("circular_deviation_clockwise", "The circle is {} out of round, clockwise."),
                 ("circular_deviation_counterclockwise", "The circle is {} out of round, counterclockwise."))
     how = "A bar with a ball at each end, or a dial on a bracket that turns, reads the radius around a circle of both axes."
@@ -115,8 +127,12 @@ class CirclePicture(PairPicture):
 class SquarePicture(PairPicture):
     """Diagonals and the test piece."""
 
-    rows, kinds = SQUARE, ("diagonals", "piece")
+    rows, kinds = SQUARE, ("diagonals", "square", "straightness", "piece")
+    measured: ClassVar[dict[str, str]] = {"diagonals": "Measure diagonals…", "square": "Along a square…",
+                                          "straightness": "Along a straight edge…"}
     deciding = (("squareness_by_diagonals", "The two axes are {} out of square."),
+                ("squareness_by_square", "The two axes are {} out of square, by a square."),
+                ("straightness", "It goes straight within {}."),
                 ("piece_mismatch", "The test piece is {} longer in one axis than in the other."))
     how = "Two diagonals by the scale, or a piece cut in both axes and measured, tell how square they are."
 

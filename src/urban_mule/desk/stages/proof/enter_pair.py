@@ -23,10 +23,15 @@ HOW = {
               " of the radius clockwise; and counterclockwise, in {small}. A way that was not measured: a dash.",
     "diagonals": "The indicator or a long rule from corner to corner, in {length}: sides as commanded, then the diagonal from the"
                  " origin to the far corner, then the other one; the uncertainty of the gauge in {length}.",
+    "square": "A square lies along the first axis, its blade along the second; the second axis moves. One line a reading: the place"
+              " along the second axis in {length}, and how far the carriage is off towards plus of the first, in {small}.",
+    "straightness": "A straight edge lies along the first axis, which moves. One line a reading: the place along it in {length},"
+                    " and how far the carriage is off towards plus of the second, in {small}.",
     "piece": "One line a length: x or y, the nominal length and the measured one, in {length}.",
 }
 LIKE = {"circle": "0 3.5 4.1\n10 3.2"
-                  " 4.4\n20 -1.0 -", "diagonals": "400\n300\n500.12\n499.98\n0.02", "piece": "x 50 50.02\ny 50 49.99"}
+                  " 4.4\n20 -1.0 -", "diagonals": "400\n300\n500.12\n499.98\n0.02", "square": "0 0\n100 3.5\n200 6",
+        "straightness": "0 0\n100 2\n200 -1", "piece": "x 50 50.02\ny 50 49.99"}
 FIRST = {"circle": "radius, {length}"}
 IN = {"metric": {"length": "mm", "small": "µm"}, "inch": {"length": "in", "small": "mil"}}  # how lengths are typed here
 MOST_LINES = 5000
@@ -153,4 +158,17 @@ def typed_piece(text: str, _first: str, system: str = "metric") -> dict[str, Any
     return found
 
 
-TYPED = {"circle": typed_circle, "diagonals": typed_diagonals, "piece": typed_piece}
+def typed_along(text: str, _first: str, system: str = "metric") -> dict[str, Any]:
+    """Places and deviations as they are typed, a line each. Raises BadValue."""
+    places, deviations = [], []
+    for number, words in _rows(text):
+        where = f"line {number}"
+        if len(words) != 2:
+            raise BadValue(f"{where}: a place and a deviation are needed")
+        places.append(_length(words[0], where, system))
+        deviations.append(_length(words[1], where, system, "small"))
+    return {"places": places, "deviation": deviations}
+
+
+TYPED = {
+    "square": typed_along, "straightness": typed_along, "circle": typed_circle, "diagonals": typed_diagonals, "piece": typed_piece}

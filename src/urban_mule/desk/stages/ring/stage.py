@@ -4,15 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QVBoxLayout
 
-from urban_mule.desk.stages.ring.causes import HumpCauses
 from urban_mule.desk.stages.ring.naming import Naming
 from urban_mule.desk.stages.view import StageView
 
 
 class RingStage(StageView):
-    """The anatomy of every stage; a cause of a hump begins the round that tells it."""
-
-    _joined = False
+    """The anatomy of every stage, and what is asked beside the spectrum."""
 
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
@@ -29,7 +26,3 @@ class RingStage(StageView):
         super()._leaf_turned(word)
         if not self._steps:
             self.refresh()
-        picture = self.leaves.picture
-        if isinstance(picture, HumpCauses) and not self._joined:
-            picture.round_wanted.connect(self.open_round)
-            self._joined = True

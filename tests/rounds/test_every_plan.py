@@ -21,7 +21,7 @@ ELSEWHERE = ("warming", "cooling", "ladder", "homing", "travel")  # with Motor, 
 
 
 @pytest.mark.parametrize("kind", [pytest.param(kind, marks=[] if kind in SHORT else [pytest.mark.long]) for kind in sorted(
-    {kind for kind, plan in PLAN_KINDS.items() if plan.key == "axes"} - set(ELSEWHERE))])
+    {kind for kind, plan in PLAN_KINDS.items() if plan.key == "axes" and not plan.pair} - set(ELSEWHERE))])
 def test_every_plan_ends_in_a_reading_that_is_in_the_file(window: Window, qtbot: Any, kind: str) -> None:
     """The set is the axis' own, says that it is made up and under which conditions it was taken, and is saved."""
     session = window.session

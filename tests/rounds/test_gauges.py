@@ -4,20 +4,26 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
 
-from urban_mule.bench.sessions.by_stand import closing_errors, drift_out, leans
-from urban_mule.bench.sessions.gauged import PlanGauge
+from urban_mule.bench.sessions.by_stand import beside, closing_errors, drift_out, leans
+from urban_mule.bench.sessions.doubt import doubt
+from urban_mule.bench.sessions.gauged import PlanGauge, stacked
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, left_of, steps_of
-from urban_mule.bench.sessions.rounds import PlanAxis, Step
+from urban_mule.bench.sessions.pace import left_in, pace
+from urban_mule.bench.sessions.rounds import PlanAxis, Step, in_step
 from urban_mule.core.readings.gauge import USUAL_GAUGES
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.subjects import axis_sheet
+from urban_mule.desk.shared.faces_row import lengths_in
 from urban_mule.store.document.project import GaugeModel
+from urban_mule.store.text_files import BadFile
 
 SHEET = axis_sheet("linear", "stepper")
 GAUGES = {one.name: GaugeModel.model_validate({"name": one.name, "unit": one.unit, **one.values}) for one in USUAL_GAUGES}
@@ -199,3 +205,71 @@ def test_a_dial_that_leans_is_told_by_its_small_move_and_a_stand_that_slid_by_it
     error = closing_errors(steps, slid)[last]
     assert error == pytest.approx(24e-6, abs=6e-6)
     assert drift_out(steps, slid)["up[2][0]"] == pytest.approx(values["up[2][0]"], abs=6e-6)
+
+
+def test_what_is_left_of_a_round_follows_the_pace_of_whoever_takes_it() -> None:
+    steps = steps_of("reversal", AXIS, {**PLAN_KINDS["reversal"].usual(PlanAxis(**{**vars(AXIS), "gauge": PlanGauge.of(
+        GAUGES["dial indicator, 10 mm"])})), "gauge": PlanGauge.of(GAUGES["dial indicator, 10 mm"]).plain()})
+    random, clock, taken, real = np.random.default_rng(2), datetime(2026, 3, 12, 9), [], []
+    begun = clock.isoformat()
+    for step in steps:
+        took = step.seconds * (1.7 if step.asks == "done" else 0.45) * float(random.lognormal(0, 0.3))
+        clock += timedelta(seconds=took)
+        real.append(took)
+        taken.append({"place": step.place, "time": clock.isoformat()})
+    for done in range(10, len(steps) - 6):
+        told = left_in(steps[done:], pace(steps, taken[:done], begun))
+        assert told == pytest.approx(sum(real[done:]), rel=0.25), done
+
+
+def test_targets_are_never_in_step_with_a_lead_and_a_dial_on_its_stand_is_offered_what_it_can_do() -> None:
+    for turn in (0.072, 0.01, 0.036, 0.0043):
+        axis = PlanAxis(**{**vars(AXIS), "turn": turn})
+        for made in (PLAN_KINDS["positioning"].presets(axis), PLAN_KINDS["reversal"].presets(axis)):
+            for one in made:
+                places = np.array([float(word) for word in one.settings["targets"].split()]) * 1e-3
+                assert not in_step(places, turn)
+    first, wave, proof = PLAN_KINDS["positioning"].presets(PlanAxis(**{**vars(AXIS), "turn": 0.01}))
+    assert first.next and "in a minute" in first.tells and "proof" in proof.tells and len(wave.settings["targets"].split()) == 8
+    after = PLAN_KINDS["positioning"].presets(PlanAxis(**{**vars(AXIS), "turn": 0.01, "run": (2, 0.75)}))
+    assert after[1].next and not after[0].next
+    lead = PlanAxis(**{**vars(AXIS), "turn": 0.004, "gauge": PlanGauge.of(GAUGES["dial indicator, 10 mm"])})
+    chosen = next(one for one in PLAN_KINDS["positioning"].presets(lead) if one.next)
+    assert chosen.name == "within one turn" and steps_of("positioning", lead, {**chosen.settings, "gauge": lead.gauge.plain()})
+    with pytest.raises(BadValue, match="reads no lengths"):
+        steps_of("reversal", AXIS, {**PLAN_KINDS["reversal"].usual(AXIS), "gauge": {"name": "t", "kind": "thermometer"}})
+
+
+@pytest.mark.parametrize("kind", ["reversal", "positioning", "travel", "lengths", "drift", "homing", "push"])
+def test_honest_numbers_of_every_plan_and_gauge_are_hardly_ever_asked_about(kind: str) -> None:
+    asked = looked = 0
+    for gauge in GAUGES.values():
+        for seed in range(6):
+            try:
+                _, values, _, _ = walked(kind, gauge, seed)
+            except BadValue:
+                break
+            so_far: dict[str, float] = {}
+            for place, value in values.items():
+                if beside(place):
+                    continue
+                looked += 1
+                asked += bool(doubt(so_far, place, value, gauge.resolution, gauge.gauge_uncertainty, PLAN_KINDS[kind].repeats))
+                so_far[place] = value
+    assert looked > 60 and asked <= looked / 200
+
+
+def test_a_second_number_that_slipped_or_turned_is_asked_about_at_once() -> None:
+    first = {"up[0][0]": 123e-6}
+    for value, said in ((1230e-6, "ten times too large"), (12.3e-6, "ten times too small"), (-123e-6, "the other sign")):
+        assert said in doubt(first, "up[1][0]", value, 1e-6)
+    assert not doubt(first, "up[1][0]", 131e-6, 1e-6) and not doubt({"up[0][0]": 2e-6}, "up[1][0]", -2e-6, 1e-6)
+
+
+def test_stacks_of_blocks_are_sums_and_what_a_table_of_lengths_holds_is_read(tmp_path: Path) -> None:
+    assert stacked("50+1.005 100 150+25+1.1") == ("51.005 100 176.1", 3)
+    with pytest.raises(BadValue, match="no length"):
+        stacked("50+x")
+    assert lengths_in(b"face;length mm\n1;x\n100.0003;0.2\n200,0011;0.2\n") == pytest.approx([0.001, 0.1000003, 0.2000011])
+    with pytest.raises(BadFile, match="fewer than two lengths"):
+        lengths_in(b"none\n")

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.sessions.by_stand import along_faces, at_stands, crushes, from_one_stand, reaches, usual_overrun
+from urban_mule.bench.sessions.by_stand import along_faces, at_stands, close, crushes, from_one_stand, reaches, usual_overrun
 from urban_mule.bench.sessions.gauged import STEP_GAUGE, SURE_REACH
 from urban_mule.bench.sessions.rounds import (
     BY_HAND,
@@ -54,7 +54,8 @@ def steps_two_way(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
         return along_faces(axis, targets, overrun, dwell, repeats_of(settings))
     if not reaches(axis, targets, overrun):
         return at_stands(axis, targets, overrun, partial(_at_one_place, axis, overrun, dwell, repeats_of(settings)))
-    return from_one_stand(axis, targets[0], overrun, _along(axis, targets, overrun, dwell, settings))
+    steps = from_one_stand(axis, targets[0], overrun, _along(axis, targets, overrun, dwell, settings))
+    return steps if steps[0].asks == "number" else (*steps, close(axis, 0, targets[0], overrun))
 
 
 def _at_one_place(axis: PlanAxis, overrun: float, dwell: float, repeats: int, number: int, target: float) -> Iterator[Step]:
@@ -80,7 +81,7 @@ def _along(
                 found.append(
                     Step(
                         f"{table}[{repeat}][{place}]",
-                        f"Go to {axis.said(targets[place])}, coming {way}.{_turning(axis, begin, way) if first else ''}",
+                        _led_to(axis, begin if first else None, targets[place], way, first),
                         BY_HAND + dwell,
                         targets[place],
                         _going(begin if first else None, targets[place], dwell),
@@ -117,8 +118,12 @@ def _before(axis: PlanAxis, target: float, overrun: float) -> float | None:
     return None if begin == target else float(begin)
 
 
-def _turning(axis: PlanAxis, begin: float | None, way: str) -> str:
-    return f" Pass it first, then come back {way}." if begin is None else f" Begin at {axis.said(begin)}."
+def _led_to(axis: PlanAxis, begin: float | None, target: float, way: str, turns: bool) -> str:
+    """What the hand does on the way to a target, in order. turns: whether it comes from the other side now."""
+    there = f"{axis.said(target)}, coming {way}"
+    if not turns:
+        return f"Go to {there}."
+    return f"Pass {axis.said(target)}, then come back {way}." if begin is None else f"Go to {axis.said(begin)}, then to {there}."
 
 
 def _going(begin: float | None, target: float, dwell: float = 0.0) -> tuple[tuple[Any, ...], ...]:
@@ -161,13 +166,16 @@ def presets_positioning(axis: PlanAxis) -> tuple[Preset, ...]:
     turn = axis.turn if axis.turn is not None and axis.turn < 0.4 * axis.travel else None
     short = turn is not None and count >= FEW and far <= 2 * turn
     ends = {"targets": rounded(axis, [0.06 * axis.travel, 0.94 * axis.travel]), "repeats": 2, **_usual_turn(axis)}
-    found = [Preset("two ends, both ways", "the scale, the reversal and the scatter, in a minute or two", ends, count == 0)]
+    whole = axis.gauge is None or axis.gauge.reach is None or axis.gauge.kind == STEP_GAUGE or axis.gauge.reach >= axis.travel
+    found = [Preset("two ends, both ways", "the scale, the reversal and the scatter, in a minute or two", ends,
+                    whole and count == 0)]
     if turn is not None:
         within = {"targets": _within_turn(axis, turn), "repeats": 2, **_usual_turn(axis)}
-        found.append(Preset("within one turn", "the wave that repeats with the screw or pulley", within, 0 < count < FEW))
+        found.append(Preset("within one turn", "the wave that repeats with the screw or pulley", within,
+                            0 < count < FEW or not whole))
     proof = settings_two_way(11, 5)(axis)
     found.append(Preset("by the standard", "the proof: accuracy and repeatability as ISO 230-2 has them", proof,
-                        count >= FEW or (turn is None and count > 0) or short))
+                        whole and (count >= FEW or (turn is None and count > 0) or short)))
     return tuple(found)
 
 

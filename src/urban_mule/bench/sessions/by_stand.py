@@ -129,6 +129,10 @@ def along_faces(
                     f"{table}[{repeat}][{place}]", f"Lift the plunger, go to {axis.said(targets[place])}, coming"
                     f" {way}.{said} Let it down on the face there, and read.", BY_HAND + dwell, targets[place],
                     (("lift",), *turning, ("move", targets[place]), *((("dwell", dwell),) if dwell else ()), ("down",), ("read",))))
+    begin = max(targets[0] - overrun, 0.0)
+    found.append(Step(f"{CLOSING}[0]", f"Lift the plunger, once more to {axis.said(begin)}, then to {first}, towards plus."
+                      " Let it down on the face there, and read: it tells whether anything has moved.", BY_HAND, targets[0],
+                      (("lift",), ("move", begin), ("move", targets[0]), ("down",), ("read",))))
     return tuple(found)
 
 

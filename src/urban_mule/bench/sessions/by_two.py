@@ -85,7 +85,8 @@ def steps_circle(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
 
 def _round(axis: PlanAxis, name: str, radius: float, centre: list[float], every: float, by: str) -> Iterator[Step]:
     def at(angle: float) -> tuple[float, float]:
-        return centre[0] + radius * math.cos(math.radians(angle)), centre[1] + radius * math.sin(math.radians(angle))
+        turn = math.radians(angle)  # to a micrometre, so that a person can type it
+        return round(centre[0] + radius * math.cos(turn), 6), round(centre[1] + radius * math.sin(turn), 6)
 
     def said(angle: float) -> str:
         x, y = at(angle)

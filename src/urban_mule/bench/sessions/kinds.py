@@ -79,6 +79,7 @@ from urban_mule.bench.sessions.rounds import (
     on_its_travel,
     share_typed,
 )
+from urban_mule.core.readings.gauge import LENGTHS
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.readings.warming import STATES
 from urban_mule.core.sheet.given import BadValue, Given
@@ -468,6 +469,8 @@ def steps_of(kind: str, axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step,
     temperature_in(settings)
     for name in (TEMPERATURE_DOUBT.name, BLOCKS):
         sure_to(settings, name)
+    if axis.gauge is not None and axis.gauge.kind and axis.gauge.kind not in LENGTHS and PLAN_KINDS[kind].unit in ("[travel]", "m"):
+        raise BadValue(f"a {axis.gauge.kind} reads no lengths; a dial, a scale or a caliper does", "gauge")
     if PLAN_KINDS[kind].moves and axis.room <= 0:
         raise BadValue("the travel is nothing to go along", "travel")
     return PLAN_KINDS[kind].steps(axis, settings)

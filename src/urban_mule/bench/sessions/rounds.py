@@ -28,6 +28,8 @@ FREE_TRAVEL = "free_travel"  # the setting in which a round on an axis without a
 SYSTEM = "system"  # the setting that says in which units a plan was typed, where they are not metric
 IN_INCH = {"mm": "in", "µm": "mil", "N": "lbf", "N·m": "ozf·in"}  # units in which numbers are read, of an inch project
 DECIMALS = {"mm": 1, "°": 2, "in": 3}
+MOST_SEEDS, FEW_TARGETS, SAME_PHASE = 30, 4, 0.7  # ways to spread targets that are tried; targets from which a phase is looked at;
+# length of the mean of their phases from which on they are in step
 FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 
 
@@ -253,7 +255,7 @@ class PlanKind:
 class Round:
     """A round under way: its plan, and every number taken so far with its source and time, in the order of taking.
 
-    subject: whose, and gauge: which one takes it, both by their ids.
+    subject: whose, and gauge: which one takes it, both by their ids. begun: when, an ISO time; empty where nobody wrote it.
     """
 
     key: str
@@ -262,6 +264,7 @@ class Round:
     settings: dict[str, Any]
     taken: list[dict[str, Any]] = field(default_factory=list)
     gauge: str = ""
+    begun: str = ""
 
     @property
     def values(self) -> dict[str, float]:
@@ -277,6 +280,7 @@ class Round:
             "settings": self.settings,
             "taken": self.taken,
             "gauge": self.gauge,
+            "begun": self.begun,
         }
 
     @classmethod
@@ -289,6 +293,7 @@ class Round:
             dict(plain["settings"]),
             list(plain["taken"]),
             str(plain.get("gauge", "")),
+            str(plain.get("begun", "")),
         )
 
 
@@ -360,8 +365,15 @@ def spread(axis: PlanAxis, count: int) -> str:
     """
     if axis.travel is None:
         return ""
-    targets = spread_targets(axis.travel, count, 1)
-    return rounded(axis, targets)
+    seeds = (spread_targets(axis.travel, count, seed) for seed in range(1, MOST_SEEDS))
+    return rounded(axis, next((one for one in seeds if not in_step(one, axis.turn)), spread_targets(axis.travel, count, 1)))
+
+
+def in_step(targets: np.ndarray, period: float | None) -> bool:
+    """Whether targets meet what repeats in nearly the same phase each time, so that it is not seen [travel]."""
+    if period is None or targets.size < FEW_TARGETS or not period:
+        return False
+    return bool(abs(np.mean(np.exp(2j * np.pi * targets / period))) > SAME_PHASE)
 
 
 def rounded(axis: PlanAxis, places: Any) -> str:

@@ -107,7 +107,7 @@ class RoundView(RoundPage):
         """Begin the round as planned, where its numbers can be kept."""
         if not self.session.may_write():
             return
-        made = Round(uuid4().hex, self.kind, self.begun.id, settings, gauge=gauge)
+        made = Round(uuid4().hex, self.kind, self.begun.id, settings, gauge=gauge, begun=_now())
         self.session.save_round(made)
         self._go_on_with(made)
 
@@ -218,7 +218,7 @@ class RoundView(RoundPage):
                  *left]
         number = len(self.round.taken) - self._again + 1
         more = max(most - len(values) - len(left), 0) * step.seconds if led else 0.0
-        by = pace(self.steps, self.round.taken)
+        by = pace(self.steps, self.round.taken, self.round.begun)
         to_go = f"; {minutes(more + left_in(ahead, by))} left"
         again = ", to be typed anew: what was taken stays until Enter; Down goes on"
         self.count.setText(f"{number} of {'about ' if led else ''}{max(most, number)}{again if self._again else to_go}")

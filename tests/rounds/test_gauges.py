@@ -27,9 +27,6 @@ from urban_mule.store.text_files import BadFile
 
 SHEET = axis_sheet("linear", "stepper")
 GAUGES = {one.name: GaugeModel.model_validate({"name": one.name, "unit": one.unit, **one.values}) for one in USUAL_GAUGES}
-GAUGES["step gauge"] = GaugeModel.model_validate({"name": "step gauge", "unit": "µm", "gauge_kind": "step gauge", "reach": 1e-3,
-                                                  "resolution": 1e-6, "repeatability_of_gauge": 5e-7, "gauge_uncertainty": 2e-6,
-                                                  "gauge_hysteresis": 1e-6})
 BY_GAUGE = ("reversal", "positioning", "travel", "lengths", "drift", "homing", "ladder", "push")
 FACES = ("positioning", "reversal")
 AXIS = PlanAxis(0.86, True, 0.4, ((0.2, 2.0), (0.3, 3.0)), full_step=1.8e-4, friction=20.0)

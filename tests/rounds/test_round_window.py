@@ -151,6 +151,12 @@ def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(
     asked.take()
     assert "calibration was due 12 March 2025" in view.plan.gauges.said.text() and "shows 1 µm" in view.plan.gauges.said.text()
     assert [one.name for one in own_gauges()] == ["dial"], "it is offered in other projects too"
+    first = view.plan.gauges.chosen
+    view.plan.gauges.edit.click()
+    changed = view.plan.findChildren(GaugeDialog)[-1]
+    assert (changed.calibrated.line.text(), changed.months.line.text()) == ("2024-03-12", "12")
+    changed.take()
+    assert (view.plan.gauges.chosen.id, view.plan.gauges.chosen.due) == (first.id, first.due), "it is the same gauge, whole"
     view.plan.begin()
     gauge = window.session.project.gauges[0]
     assert (gauge.name, gauge.unit, gauge.sign, gauge.resolution) == ("dial", "mm", "minus", pytest.approx(1e-6))

@@ -141,9 +141,11 @@ def steps_positioning(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, .
     targets = sorted(in_travel(axis, numbers(settings["targets"], "targets", 1)))
     overrun, gauge = _overrun(axis, settings), axis.gauge
     if gauge is not None and gauge.kind != STEP_GAUGE and not reaches(axis, targets, overrun):
+        wave = axis.turn is not None and gauge.reach is not None and axis.turn + 2 * overrun <= gauge.reach
+        more = ", and the wave within one turn" if wave else ""
         gauge.needs(targets[-1] - targets[0] + 2 * overrun, f"from {axis.said(targets[0])} to {axis.said(targets[-1])}", "targets",
-                    "a run over the travel needs a scale, or a step gauge or blocks with their lengths; with this one the backlash"
-                    " and the scatter can be found (measure backlash), and one turn of the part that turns where it reaches that")
+                    "a run over the travel needs a scale along the axis, or a step gauge or blocks with their lengths; with this"
+                    f" one the backlash and its scatter can be measured{more}")
     return steps_two_way(axis, settings)
 
 

@@ -59,4 +59,6 @@ USUAL_GAUGES = (  # by this house, from what their standards allow: ISO 463 (dia
            gauge_uncertainty=15e-6),
     _usual("digital scale along the axis", "mm", "scale", "none", "number", resolution=5e-6, repeatability_of_gauge=2e-6,
            gauge_uncertainty=5e-6),
+    _usual("fine dial over a step gauge", "µm", "step gauge", "plunger", "number", reach=1e-3, resolution=1e-6,
+           repeatability_of_gauge=0.5e-6, gauge_uncertainty=2e-6, gauge_hysteresis=1e-6),
     _usual("ruler", "mm", "ruler", "none", "number", resolution=0.5e-3, repeatability_of_gauge=0.2e-3, gauge_uncertainty=0.2e-3))

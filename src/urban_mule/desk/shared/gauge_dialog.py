@@ -36,7 +36,7 @@ class GaugeDialog(Dialog):
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle("A gauge")
-        self.resize(620, 460)
+        self.resize(620, 420)
         box = QVBoxLayout(self)
         box.setContentsMargins(20, 16, 20, 16)
         box.addWidget(Label(HOW, objectName="label", wordWrap=True))
@@ -72,6 +72,7 @@ class GaugeDialog(Dialog):
         take.clicked.connect(self.take)
         keys.addWidget(take)
         box.addLayout(keys)
+        self._known = begin
         if begin is not None:
             self._begin(begin)
 
@@ -93,12 +94,17 @@ class GaugeDialog(Dialog):
         values: dict[str, Any] = dict(one.values) if isinstance(one, UsualGauge) else {
             name: getattr(one, name) for name in GIVEN if getattr(one, name) is not None}
         self.name.line.setText(one.name)
+        self.name.line.setCursorPosition(0)
         self.unit.line.setText(one.unit)
         for name, line in self.lines.items():
             if name in values:
                 line.line.setText(line.text_of(float(values[name])))
         for name, box in self.boxes.items():
             box.setCurrentIndex(max(0, box.findData(values.get(name))))
+        if isinstance(one, GaugeModel):
+            self.calibrated.line.setText(one.calibrated)
+            if one.calibration_interval is not None:
+                self.months.line.setText(units.number_text(float(one.calibration_interval) / MONTH, 4))
 
     def take(self) -> None:
         """Hand the gauge on, or say what cannot be taken."""
@@ -118,6 +124,8 @@ class GaugeDialog(Dialog):
         if unit and unit not in units.FACTORS:
             raise BadValue(f"“{unit[:20]}” is no unit that a gauge reads in; allowed are the like of mm, µm, in, °")
         values: dict[str, Any] = {"name": name, "unit": unit}
+        if isinstance(self._known, GaugeModel) and self._known.name == name:
+            values["id"] = self._known.id  # the same gauge, of which rounds under way know
         values |= {key: value for key, line in self.lines.items() if (value := line.value()) is not None}
         values |= {key: box.currentData() for key, box in self.boxes.items() if box.currentData() is not None}
         day, months = self.calibrated.line.text().strip(), self.months.line.text().strip()

@@ -92,11 +92,14 @@ class PlanPage(QWidget):
         while self._offers.count():
             item = self._offers.takeAt(0)
             if item is not None and (widget := item.widget()) is not None:
+                widget.hide()
                 widget.deleteLater()
         self.presets = {}
         for one in presets:
             button = self.presets[one.name] = QPushButton(one.name, checkable=True)
-            tip(button, f"It tells {one.tells}.")
+            why_not = self._why_not(one.settings)
+            button.setEnabled(not why_not)
+            tip(button, f"It tells {one.tells}." if not why_not else f"Not with this gauge: {why_not}.")
             button.clicked.connect(lambda _on, one=one: self._fill(one.settings))
             self._offers.addWidget(button)
         self._offers.addStretch(1)
@@ -105,6 +108,14 @@ class PlanPage(QWidget):
                               and self.plan_kind.kind in FACED)
         chosen = next((one for one in presets if one.next), presets[0] if presets else None)
         self._fill(self._usual_settings() if chosen is None else chosen.settings, untouched=True)
+
+    def _why_not(self, settings: dict[str, Any]) -> str:
+        """Why a plan cannot be done with this gauge; empty where it can."""
+        try:
+            expected_of(self.kind, self.axis, {**self.plan_kind.usual(self.axis), **settings, **self._gauge_said})
+        except BadValue as why:
+            return str(why)
+        return ""
 
     def _lengths_came(self, metres: list[float]) -> None:
         """Lengths of faces from a table, as the places of the plan."""
@@ -192,8 +203,12 @@ class PlanPage(QWidget):
         texts = {name: line.text().strip() if isinstance(line, QLineEdit) else line.currentText()
                  for name, line in self.fields.items()}
         typed = {name: _whole(text) if name == "repeats" else text for name, text in texts.items()}
-        gauge = {} if self.axis.gauge is None else {GAUGE: self.axis.gauge.plain()}
-        return typed | self._faces(typed) | self.axis.said_in | gauge
+        return typed | self._faces(typed) | self.axis.said_in | self._gauge_said
+
+    @property
+    def _gauge_said(self) -> dict[str, Any]:
+        """The gauge as the settings of a round keep it."""
+        return {} if self.axis.gauge is None else {GAUGE: self.axis.gauge.plain()}
 
     def _faces(self, typed: dict[str, Any]) -> dict[str, Any]:
         """The lengths of a step gauge, or of stacks of blocks, as places, and what their certificates leave open together."""

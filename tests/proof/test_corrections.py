@@ -279,3 +279,18 @@ def test_the_gauge_counts_at_both_extremes_of_the_accuracy() -> None:
     solution = sheet.solve(positioning_reading=TwoWayReading(targets, rows, rows + 1e-11), proof_gauge_uncertainty=u)
     spread = [float(np.ptp(np.array([-2e-5, 2e-5]) + rng.normal(0, u, 2))) for _ in range(20_000)]
     assert solution["positioning_accuracy_uncertainty"] == pytest.approx(np.std(spread), rel=0.03)
+
+
+def test_a_doubt_of_the_temperature_stretches_a_run() -> None:
+    """Thrown as often as it takes: axis and gauge each off by a temperature of their own, the run as long as it is."""
+    rng, targets = np.random.default_rng(8), np.linspace(0.05, 0.85, 9)
+    rows = 5e-5 * (targets - 0.05) + 1e-10 * rng.standard_normal((5, 9))
+    said = {"positioning_reading": TwoWayReading(targets, rows, rows + 1e-11), "expansion": 11.5e-6, "proof_gauge_expansion": 8e-6}
+    sheet = axis_sheet("linear", "stepper")
+    surely, doubted = sheet.solve(**said), sheet.solve(**said, proof_temperature_uncertainty=1.5)
+    axis, gauge = rng.normal(0, 1.5, (2, 20_000))
+    thrown = np.ptp(rows.mean(axis=0) + (11.5e-6 * axis - 8e-6 * gauge)[:, None] * targets, axis=1)
+    assert doubted["run_temperature_uncertainty"] == pytest.approx(np.std(thrown), rel=0.03)
+    for name in ("positioning_accuracy_uncertainty", "systematic_deviation_uncertainty", "mean_deviation_range_uncertainty"):
+        assert math.hypot(surely[name], np.std(thrown)) == pytest.approx(doubted[name], rel=0.03)
+    assert surely.find("run_temperature_uncertainty").reason

@@ -15,7 +15,8 @@ from urban_mule.desk.frame.window import Window
 from urban_mule.desk.walk import settle
 from urban_mule.store.file.project_file import ProjectFile
 
-TYPED = {"tone": {"span": "420", "linear_mass": "9.5"}, "drag": {"radius": "60", "lowest": "0.02", "highest": "0.05"}}
+TYPED = {"tone": {"span": "420", "linear_mass": "9.5"}, "drag": {"radius": "60", "lowest": "0.02", "highest": "0.05"},
+         "positioning": {"temperature": "22", "temperature_uncertainty": "0.5"}}
 SHORT = ("positioning", "acceleration", "push", "tone")  # of each sort of plan one
 ELSEWHERE = ("warming", "cooling", "ladder", "homing", "travel")  # with Motor, Drive, Moves and Practice
 
@@ -33,6 +34,8 @@ def test_every_plan_ends_in_a_reading_that_is_in_the_file(window: Window, qtbot:
     made = session.axis.readings[-1]
     assert made.kind == kind and made.practice and made.taken
     assert made.conditions["current_peak"] == session.axis.driver.current_peak
+    if kind == "positioning":
+        assert session.solution.inputs["proof_temperature_uncertainty"] == 0.5 and made.conditions["ambient_temperature"] == 22
     for column in reading_kinds()[kind].columns:
         value = getattr(made.core, column.name)
         if column.shape in ("list", "rows"):

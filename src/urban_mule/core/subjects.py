@@ -110,6 +110,9 @@ AXIS_STRUCTURES = (
     ("reversal_gauge_resolution", "smallest step of the gauge of the last reversal readings", "its gauge says no smallest step"),
     ("reversal_gauge_hysteresis", "of the gauge of the last reversal readings", "its gauge says no hysteresis"),
     ("proof_gauge_hysteresis", "of the gauge of the last positioning run", "the gauge of the run says no hysteresis"),
+    ("proof_gauge_expansion", "of the gauge of the last positioning run", "the gauge of the run says no thermal expansion"),
+    ("proof_temperature_uncertainty", "how sure the temperature of axis and gauge was in the last positioning run, standard [K]",
+     "the run says not how sure the temperature was"),
     ("follower_differences", "what differs between leader and follower", "no difference is entered"),
     ("parts_bought", "sizes of the parts, in the list of parts on the Brief", "no part has its sizes yet"),
     *((f"{name}_{which}", f"taken on the machine or imported as CSV; {which_words}", f"no {name} readings yet")

@@ -96,7 +96,7 @@ def changed_conditions(reading: Reading, solution: Solution, system: str, axis_u
     """What held when a set was taken and holds no more: a part of a sentence each."""
     found = []
     for name, then in (reading.conditions or {}).items():
-        if not solution.sheet.has(name):
+        if not solution.sheet.knows(name):  # some of them are of the reading alone, and a file may say others
             continue
         now = solution.get(name)
         if not isinstance(now, (int, float)) or not isinstance(then, (int, float)):

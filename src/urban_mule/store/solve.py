@@ -70,6 +70,8 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     run, reversal = (_gauge_of(project, axis.last_reading(kind)) for kind in ("positioning", "reversal"))
     inputs["proof_gauge_uncertainty"] = _with_reference(run, axis.last_reading("positioning"))
     inputs["proof_gauge_hysteresis"] = getattr(run, "gauge_hysteresis", None)
+    inputs["proof_gauge_expansion"] = getattr(run, "gauge_expansion", None)
+    inputs["proof_temperature_uncertainty"] = _condition(axis.last_reading("positioning"), "temperature_uncertainty")
     inputs["reversal_gauge_resolution"] = getattr(reversal, "resolution", None)
     inputs["reversal_gauge_hysteresis"] = getattr(reversal, "gauge_hysteresis", None)
     return inputs
@@ -78,8 +80,14 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
 def _with_reference(gauge: Any, reading: Reading | None) -> float | None:
     """The standard uncertainty of a run's gauge with that of the faces it was held against; None where neither is said."""
     own = getattr(gauge, "gauge_uncertainty", None)
-    faces = None if reading is None else (reading.conditions or {}).get("reference_uncertainty")
-    return own if not isinstance(faces, (int, float)) else math.hypot(own or 0.0, faces)
+    faces = _condition(reading, "reference_uncertainty")
+    return own if faces is None else math.hypot(own or 0.0, faces)
+
+
+def _condition(reading: Reading | None, name: str) -> float | None:
+    """A number that held while a reading was taken; None where nobody said it."""
+    found = None if reading is None else (reading.conditions or {}).get(name)
+    return float(found) if isinstance(found, (int, float)) and math.isfinite(found) and found >= 0 else None
 
 
 def _gauge_of(project: Project, reading: Reading | None) -> Any:

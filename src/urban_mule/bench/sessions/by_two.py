@@ -112,6 +112,7 @@ def _round(axis: PlanAxis, name: str, radius: float, centre: list[float], every:
 
 
 def columns_circle(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    """What a circle's numbers make of a reading: each way the angles that were read. Raises BadValue where none was."""
     axis = settings["axis"]
     every = numbers(settings["every"], "every")[0]
     angles = np.radians(np.arange(0.0, 360.0, every))
@@ -152,6 +153,7 @@ def steps_diagonals(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...
 
 
 def columns_diagonals(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    """What both diagonals make of a reading. Raises BadValue where one was not measured."""
     axis = settings["axis"]
     wide, high = (axis.si(one) for one in _two(settings["sides"], "sides"))
     taken = {which: listed(values, which) for which in ("diagonal_plus", "diagonal_minus")}
@@ -207,6 +209,7 @@ def _edge(axis: PlanAxis, places: list[float], put: str, moves: str, second: boo
 
 
 def columns_along(settings: dict[str, Any], values: dict[str, float]) -> dict[str, Any]:
+    """What numbers beside an edge make of a reading: each place with the mean of its own."""
     axis = settings["axis"]
     places = sorted(axis.si(one) for one in numbers(settings["targets"], "targets", 2))
     found: dict[str, list[float]] = {"places": [], "deviation": []}

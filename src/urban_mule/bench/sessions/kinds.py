@@ -433,7 +433,7 @@ def givens_of(kind: str, axis: PlanAxis) -> tuple[Given, ...]:
     plan = PLAN_KINDS[kind]
     asked = (*((HOW_FAR,) if plan.moves and axis.travel is None else ()), *plan.givens,
              *((SENSOR_PLACE,) if plan.sensed else ()), *((TEMPERATURE,) if plan.moves else ()),
-             *((TEMPERATURE_DOUBT,) if kind == "lengths" else ()))
+             *((TEMPERATURE_DOUBT,) if kind in ("lengths", "positioning") else ()))
     units = {"[place]": axis.place_unit, "[length]": axis.length_unit, "[effort]": axis.effort_unit, "[torque]": axis.torque_unit}
 
     def worded(text: str) -> str:

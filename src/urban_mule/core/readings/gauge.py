@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 
 from urban_mule.core.sheet.given import Reals, given
@@ -33,6 +34,14 @@ class Gauge:
     read_as: str | None = given("", "", "how a hand reads it: the number, or divisions of its smallest step", choices=READ_AS,
         label="Read as")
     calibration_interval: Reals = given("s", "", "how long its calibration holds", above=0, shown="d", label="Calibration interval")
+
+
+def growth_uncertainty(expansion: float, gauge_expansion: float, temperature_uncertainty: float) -> float:
+    """What a doubt of the temperature leaves open of a length, as a share of it: axis and gauge may differ in temperature.
+
+    Expansions [1/K], temperature_uncertainty of each [K]. Source: JCGM 100 (GUM), 5.1.
+    """
+    return math.hypot(expansion, gauge_expansion) * temperature_uncertainty
 
 
 @record(frozen=True, eq=False, repr=False)

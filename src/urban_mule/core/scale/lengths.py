@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from urban_mule.core.readings.gauge import growth_uncertainty
 from urban_mule.core.readings.lengths import LengthsReading
 from urban_mule.core.readings.straight_line import StraightLine, straight_line
 from urban_mule.core.readings.travel import TravelReading
@@ -76,7 +77,7 @@ def thermal_scale_uncertainty(expansion: Reals, lengths_reading: LengthsReading)
     reading = lengths_reading
     if reading.temperature_uncertainty is None or reading.gauge_expansion is None:
         raise NotKnown("how sure the temperature is, or the expansion of the gauge, is not given")
-    return math.hypot(float(expansion), reading.gauge_expansion) * reading.temperature_uncertainty
+    return growth_uncertainty(float(expansion), reading.gauge_expansion, reading.temperature_uncertainty)
 
 
 @quantity("", symbol="k_s", source="measured over commanded, of the last travel or lengths",

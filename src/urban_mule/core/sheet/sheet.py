@@ -73,9 +73,13 @@ class Sheet:
                 reach[parameter] |= {name} | reach[name]
         return {name: frozenset(found) for name, found in reach.items()}
 
+    def knows(self, name: str) -> bool:
+        """Whether a name that a file or a person said stands on this sheet."""
+        return name in self.inputs or name in self.quantities
+
     def has(self, name: str) -> bool:
         """Whether a name stands on this sheet. Raises KeyError for one that stands on no sheet at all: it is misspelt."""
-        if name in self.inputs or name in self.quantities:
+        if self.knows(name):
             return True
         if not self._elsewhere(name):
             raise KeyError(f"{name} is no quantity of any axis")

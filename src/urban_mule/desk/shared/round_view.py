@@ -473,8 +473,8 @@ class RoundView(RoundPage):
         if self.round.settings.get(REFERENCE):
             told["conditions"][REFERENCE] = float(self.round.settings[REFERENCE])
         doubt_of = sure_to(self.round.settings, TEMPERATURE_DOUBT.name)
-        if doubt_of is not None and TEMPERATURE_DOUBT.name in columns:
-            told[TEMPERATURE_DOUBT.name] = doubt_of
+        if doubt_of is not None:
+            (told if TEMPERATURE_DOUBT.name in columns else told["conditions"])[TEMPERATURE_DOUBT.name] = doubt_of
         temperature = temperature_in(self.round.settings)
         if temperature is not None:
             told["conditions"]["ambient_temperature"] = temperature

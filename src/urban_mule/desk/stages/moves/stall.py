@@ -106,8 +106,8 @@ class StallPicture(Picture):
         """What held while the good one was confirmed and holds no more."""
         solution, changed = self.state.solution, []
         for name, then in (self.trials[-1].conditions or {}).items():
-            now = solution.get(name)
-            if isinstance(now, (int, float)) and abs(now - then) > 1e-3 * max(abs(then), 1e-9):
+            now = solution.get(name) if solution.sheet.knows(name) else None
+            if isinstance(now, (int, float)) and isinstance(then, (int, float)) and abs(now - then) > 1e-3 * max(abs(then), 1e-9):
                 changed.append(f"{in_a_sentence(solution.sheet.label(name))} was {then:g}, is {now:g}")
         return "; ".join(changed)
 

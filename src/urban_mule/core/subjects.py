@@ -56,12 +56,12 @@ class SubjectKind:
 MOTIONS, MOTORS = ("linear", "rotary"), ("stepper", "servo")
 AXIS_MODULES = (
     "motor.shaft", "motor.warming", "drive.warming", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque",
-    "load.asked", "load.assumed", "motor.heat", "load.link_loads", "train.stiffness", "load.fall", "motor.margin",
+    "load.asked", "load.assumed", "load.capped", "motor.heat", "load.link_loads", "train.stiffness", "load.fall", "motor.margin",
     "scale.steps", "scale.detective", "scale.lengths", "slack.reversal", "slack.push", "slack.trend", "slack.parts",
     "slack.repairs", "slack.upkeep", "moves.homing", "moves.ends", "proof.positioning", "proof.periodic", "proof.shares",
     "proof.corrections", "proof.promises", "proof.expected", "proof.next_run", "proof.uncertainty", "proof.drift",
     "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts", "ring.ripple", "ring.sensor", "brief.reach",
-    "brief.goals", "brief.fits", "motor.compared", "slack.compared", "scale.compared",
+    "brief.settings_room", "brief.settings", "brief.goals", "brief.fits", "motor.compared", "slack.compared", "scale.compared",
     "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks",
     "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
 MODULES_OF: dict[str, tuple[str, ...]] = {
@@ -70,15 +70,18 @@ MODULES_OF: dict[str, tuple[str, ...]] = {
                 "drive.stepper", "drive.banks", "drive.current", "drive.driver_heat", "drive.microsteps", "drive.chopping",
                 "drive.standstill", "motor.stepper_checks", "drive.current_checks", "drive.stepper_checks",
                 "scale.stepper_suspects", "ring.stepper_causes", "moves.ladder", "moves.by_speed", "moves.stepper_homing",
-                "moves.ladder_checks", "brief.stepper_reach", "ring.stepper_compared", "slack.stepper_compared", "moves.compared",
+                "moves.ladder_checks", "brief.stepper_reach", "ring.stepper_swing", "ring.stepper_compared",
+                "slack.stepper_compared", "moves.compared",
                 "drive.compared", "drive.otherwise", "motor.otherwise", "motor.stepper_compared"),
     "servo": ("motor.servo", "motor.servo_modes", "motor.servo_winding", "motor.servo_printed", "motor.servo_heat",
-              "motor.servo_checks", "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach", "ring.servo_compared",
+              "motor.servo_checks", "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach", "ring.servo_swing",
+              "ring.servo_compared",
               "slack.servo_compared")}
 AXIS_RECORDS = (
     (OWN, "load.torque:AnyLoad"), ("motor", "motor.shaft:AnyMotor"), ("motor", "motor.shaft:FittedBrake"),
     ("driver", "drive.any:AnyDriver"), ("driver", "drive.pulses:PulseTiming"), ("driver", "drive.interface:DriverInterface"),
     ("controller", "scale.steps:Controller"), (OWN, "ring.shaper:PathTolerance"), (OWN, "ring.tuned:ShaperChoice"),
+    (OWN, "ring.swing:SettleTolerance"),
     (PROJECT, "motor.heat:Surroundings"), (OWN, "brief.goals:Goals"), (OWN, "scale.lengths:Expansion"),
     (OWN, "slack.trend:BacklashLimit"), (OWN, "slack.upkeep:Running"), (OWN, "moves.homing:Homing"),
     (OWN, "moves.stall:StallSearch"), (OWN, "moves.ends:Ends"), (OWN, "moves.directions:Directions"),

@@ -9,6 +9,7 @@ from typing import Any, Protocol
 
 from urban_mule.core.drive.current import way_of_entry
 from urban_mule.core.moves.ends import ANYWHERE
+from urban_mule.core.ring.tuned import NONE
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.alike import within
 from urban_mule.core.sheet.shown import value_text
@@ -257,7 +258,7 @@ def _direction(of: Settable) -> SettingRow | None:
 def _shaper(of: Settable) -> SettingRow | None:
     chosen = of.solution.get("chosen_shaper")
     if chosen is None:
-        return None
+        return SettingRow("shaper", "Shaper", NONE, ((NONE, ""),)) if of.solution.get("shaper_kind") == NONE else None
     frequency = chosen["frequency"]
     return SettingRow("shaper", "Shaper", f"{chosen['name']} {frequency:.1f} Hz", ((chosen["name"], f"{frequency:.1f} Hz"),),
                       _measured(of, "acceleration"))

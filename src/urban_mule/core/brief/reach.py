@@ -79,7 +79,7 @@ def speed_limits(
 def acceleration_limits(
     torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces, top_acceleration: Reals,
     top_speed: Reals, travel_per_radian: Reals, safety_factor: Reals, ladder_limits: Limits,
-    chosen_shaper: dict[str, Any] | None = None, shaped_acceleration: Reals = None,
+    chosen_shaper: dict[str, Any] | None = None,
 ) -> tuple[Reach, ...]:
     """Every limit of the acceleration at the cycle's top speed, the least first [travel/s²]."""
     whole, work, of = needed(peak_torque, asked_torque, cycle_pieces)
@@ -88,9 +88,9 @@ def acceleration_limits(
     for factor in (1.0, float(safety_factor)):
         value = acceleration_for(asked_torque, there / factor - work, float(top_acceleration))
         found.append(Reach(value, "Motor", why_motor(torque_curve, factor, whole, of, value), "current_peak"))
-    if chosen_shaper is not None and shaped_acceleration is not None:
-        found.append(Reach(shaped_acceleration, "Ring",
-                           f"a little below where {chosen_shaper['name']} bends the path by its tolerance", "path_tolerance"))
+    if chosen_shaper is not None:
+        found.append(Reach(float(chosen_shaper["allowed_acceleration"]), "Ring",
+                           f"beyond it {chosen_shaper['name']} bends the path by more than its tolerance", "path_tolerance"))
     return tuple(sorted(found, key=lambda one: one.value))
 
 
@@ -108,7 +108,7 @@ def acceleration_reached(acceleration_limits: tuple[Reach, ...]) -> Reach:
     return acceleration_limits[0]
 
 
-@quantity("[travel]/s²", symbol="a_s", source=LEAST, formula="min (a of the cycle, motor, ladder, a little below the shaper's)",
+@quantity("[travel]/s²", symbol="a_s", source=LEAST, formula="min (a of the cycle, motor, ladder, shaper)",
           label="Acceleration to set")
 def acceleration_to_set(acceleration_bound: Reach) -> float:
     """The one acceleration for the controller: that of the cycle, or the least that the stages allow where that is less."""

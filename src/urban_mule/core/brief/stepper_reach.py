@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from urban_mule.core.brief.limits import Limits, Reach, fastest
+from urban_mule.core.brief.settings_room import TorqueLimits
 from urban_mule.core.load.asked import AskedTorque
+from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.moves.by_speed import BELOW, MeasuredCurve
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
@@ -34,3 +36,13 @@ def ladder_limits(
 def speeds_to_cross(resonant_band: list[float] | None = None) -> tuple[float, ...]:
     """The speeds [travel/s] between which nothing should stay."""
     return () if resonant_band is None else (float(resonant_band[0]), float(resonant_band[1]))
+
+
+@quantity("", symbol="", source="the torque margin wanted; and what the ladder lost less a third", structure=True,
+          formula="T_po ≥ S_f·|T|, ⅔·T_L ≥ |T|")
+def torque_limits(
+    torque_curve: TorqueCurve, safety_factor: Reals, ladder_torque_curve: MeasuredCurve | None = None
+) -> TorqueLimits:
+    """What a stepper's torque is held against; it is heated by its current, not by the torque it is asked for."""
+    ladder = () if ladder_torque_curve is None else (("ladder", ladder_torque_curve.crossed(), 1 / BELOW),)
+    return TorqueLimits((("torque", torque_curve, float(safety_factor)), *ladder))

@@ -132,6 +132,13 @@ def eased(cycle: tuple[Move, ...], share: float) -> tuple[Move, ...]:
     return tuple(Move(**{**vars(move), "acceleration": move.acceleration * share}) for move in cycle)
 
 
+def capped(cycle: tuple[Move, ...], speed: Reals, acceleration: Reals) -> tuple[Move, ...]:
+    """The cycle with no move faster than speed [travel/s] and acceleration [travel/s²], its jerk kept. Raises NotKnown."""
+    _complete(list(cycle))
+    return tuple(Move(**{**vars(move), "speed": np.minimum(move.speed, speed),
+                         "acceleration": np.minimum(move.acceleration, acceleration)}) for move in cycle)
+
+
 def slower(cycle: tuple[Move, ...]) -> Way:
     """To run the cycle slower, as advice that can be tried."""
     return Way("run the cycle slower", {"cycle": slowed(cycle, EASED)})

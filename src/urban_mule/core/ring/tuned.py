@@ -18,6 +18,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 NAMED = {"ZV": "zero vibration", "ZVD": "zero vibration and derivative", "ZVDD": "zero vibration, first and second derivative",
          "EI": "extra-insensitive"}
 KINDS = tuple(NAMED)
+NONE, TWO_MODES = "none", "two modes"  # what may be set beside them
 STEP = 0.1  # Hz: tenths, as controllers take them
 FROM, UP_TO = 0.5, 2.0  # of the lowest and of the strongest mode: where a shaper is tried
 MOST_LEFT = 0.1  # surviving share of one that is quiet enough
@@ -28,8 +29,9 @@ OFF = np.array([1 - WANDER, 1.0, 1 + WANDER])
 class ShaperChoice:
     """The shaper as somebody chose it by hand."""
 
-    shaper_kind: str | None = given("", "", "kind of shaper that is set; empty takes the recommended one", choices=KINDS,
-        written_out=tuple(NAMED.values()), label="Shaper")
+    shaper_kind: str | None = given("", "", "kind of shaper that is set; empty takes the recommended one",
+        choices=(*KINDS, TWO_MODES, NONE),
+        written_out=(*NAMED.values(), "zero vibration of both of the strongest modes", "the command as it is"), label="Shaper")
     shaper_frequency: Reals = given("Hz", "f_s", "frequency that it is set to; empty takes the one it is tuned to", above=0,
         most=1000, label="Shaper frequency")
 
@@ -136,11 +138,18 @@ def recommended_shaper(tuned_shapers: list[dict[str, Any]], top_acceleration: fl
           formula="kind and frequency as given; a kind alone at the frequency it is tuned to")
 def chosen_shaper(
     recommended_shaper: dict[str, Any], tuned_shapers: list[dict[str, Any]], modes: tuple[Mode, ...], path_tolerance: float,
-    shaper_kind: str | None = None, shaper_frequency: Reals = None,
+    shaper_kind: str | None = None, shaper_frequency: Reals = None, two_mode_shaper: dict[str, Any] | None = None,
 ) -> dict[str, Any]:
-    """The shaper to set, with its frequency [Hz]."""
+    """The shaper to set, with its frequency [Hz]; of the one for two modes that of the strongest. Raises NotKnown for none."""
     if shaper_kind is None and shaper_frequency is None:
         return recommended_shaper
+    if shaper_kind == NONE:
+        raise NotKnown("no shaper is to be set", "shaper_kind")
+    if shaper_kind == TWO_MODES:
+        if two_mode_shaper is None:
+            raise NotKnown("the record has one mode; a shaper for two serves it no better", "shaper_kind")
+        made = Shaper(TWO_MODES, np.array(two_mode_shaper["times"]), np.array(two_mode_shaper["amplitudes"]))
+        return as_listed(made, modes[0].frequency, wandering(made, modes), modes, path_tolerance)
     kind = shaper_kind or recommended_shaper["name"]
     tuned = next(one for one in tuned_shapers if one["name"] == kind)
     return tuned if shaper_frequency is None else at_frequency(kind, float(shaper_frequency), modes, path_tolerance)

@@ -68,6 +68,7 @@ class Quantity:
     label: str = ""
     shown: OwnUnit = ""
     slow: bool = False
+    sought: bool = False
     unless: Callable[..., str] | None = None
     decided_by: tuple[str, ...] = ()
     instead: str = ""
@@ -85,7 +86,7 @@ class Quantity:
 
 def quantity(
     unit: str, *, symbol: str, source: str, formula: str = "", structure: bool = False, label: str = "", shown: OwnUnit = "",
-    slow: bool = False, unless: Callable[..., str] | None = None, instead: str = "",
+    slow: bool = False, sought: bool = False, unless: Callable[..., str] | None = None, instead: str = "",
 ) -> Callable[[F], F]:
     """Mark a function as a quantity of the sheet; the function stays a plain function.
 
@@ -93,6 +94,7 @@ def quantity(
     kg·m² on a rotary axis. formula: only where the code of the function does not read as one.
     structure: the value is not a number (curves, pieces of a cycle) and is not shown or exported as one.
     label, shown: as for Given. slow: it takes longer than a frame and is computed in a worker, once for its inputs.
+    sought: many are tried for it, so that nothing computes it but who asks for it.
     unless: a plain function of givens, None where not known, that says why the quantity does not apply, or nothing.
     instead: a given that, where somebody gave it, is the value in place of what would be computed.
     A parameter with a default takes that default while the quantity it names is unknown.
@@ -101,7 +103,7 @@ def quantity(
     def mark(function: F) -> F:
         function.__quantity__ = Quantity(  # type: ignore[attr-defined]
             function.__name__, function, unit, symbol, source, formula, structure, *parameters_of(function),
-            label or words(function.__name__), shown, slow, unless, parameters_of(unless)[0] if unless else (), instead)
+            label or words(function.__name__), shown, slow, sought, unless, parameters_of(unless)[0] if unless else (), instead)
         return function
 
     return mark

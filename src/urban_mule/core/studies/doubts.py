@@ -217,7 +217,7 @@ def doubts_of(
     values: dict[str, float] = {}
     rows: dict[str, np.ndarray] = {}
     scalars = [(name, float(value)) for name, q in solution.sheet.quantities.items()
-               if not q.structure and name not in DECIDED and _is_number(value := solution.find(name))]
+               if not q.structure and not q.sought and name not in DECIDED and _is_number(value := solution.find(name))]
     exists = np.array([[one.minus is not None, one.plus is not None] for one in inputs], dtype=bool).reshape(count, 2)
     with solution.quiet(), moved.quiet():
         for number, (name, value) in enumerate(scalars):

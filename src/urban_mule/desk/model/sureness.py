@@ -42,7 +42,7 @@ def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progr
     inputs, said, correlation = axis_inputs_in_doubt(project, axis, solution)
     with solution.quiet():
         every = ((name, solution.find(name)) for name, one in solution.sheet.quantities.items()
-                  if not one.structure and not one.slow)
+                  if not one.structure and not one.slow and not one.sought)
         numbers = tuple((name, value.reason if isinstance(value, Unknown) else str(value)) for name, value in every)
     mark = hash((numbers, said, tuple((one.label, one.value, one.minus, one.plus) for one in inputs),
                  None if correlation is None else correlation.tobytes()))

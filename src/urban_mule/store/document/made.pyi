@@ -26,6 +26,7 @@ from urban_mule.core.moves.homing import Homing
 from urban_mule.core.moves.stall import StallSearch
 from urban_mule.core.parts.figures import MotorLeads, PartFigures
 from urban_mule.core.ring.shaper import PathTolerance
+from urban_mule.core.ring.swing import SettleTolerance
 from urban_mule.core.ring.tuned import ShaperChoice
 from urban_mule.core.scale.lengths import Expansion
 from urban_mule.core.scale.steps import Controller
@@ -47,6 +48,7 @@ class AxisRecords(
     AnyLoad,
     PathTolerance,
     ShaperChoice,
+    SettleTolerance,
     Goals,
     Expansion,
     BacklashLimit,

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, trade
+from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, TWO_MODES, trade
 from urban_mule.core.sheet.units import number_text
 from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.label_places import label_moves
@@ -71,7 +71,7 @@ class TradeCurves(Painted):
         point = self.point
         if point is None or not self.curves:
             return ""
-        share, allowed = self._at(*point)
+        share, allowed = self._at(*point) if point[0] in self.curves else self._of_chosen()
         scale, unit = self._unit()
         return f"{point[0]} at {point[1]:.1f} Hz leaves {100 * share:.1f} % and allows {size(allowed * scale)} {unit}"
 
@@ -85,6 +85,11 @@ class TradeCurves(Painted):
         """Surviving share and allowed acceleration there."""
         frequencies, share, allowed = self.curves[kind]
         return float(np.interp(frequency, frequencies, share)), float(np.interp(frequency, frequencies, allowed))
+
+    def _of_chosen(self) -> tuple[float, float]:
+        """The same of a shaper that has no curve of its own."""
+        chosen = self.state.solution["chosen_shaper"]
+        return float(chosen["surviving_share"]), float(chosen["allowed_acceleration"])
 
     def _plot(self) -> QRectF:
         return paper(self).adjusted(64, 34, -24, -44)
@@ -226,7 +231,7 @@ class TradeCurves(Painted):
         if event is None or point is None or not self.curves:
             super().keyPressEvent(event)
             return
-        kind, frequency = point
+        kind, frequency = point if point[0] in self.curves else (KINDS[0], point[1])
         step = COARSE if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else FINE
         match event.key():
             case Qt.Key.Key_Left | Qt.Key.Key_Right as key:
@@ -288,8 +293,9 @@ class TradePicture(Picture):
         rows = [(one["name"], f"{one['frequency']:.1f} Hz", f"{100 * one['surviving_share']:.1f} %", *_costs(one, factor, unit),
                  "set it" if one is chosen else "") for one in shown]
         if two is not None:
-            rows.append(("for two modes", "", "", *_costs(two, factor, unit), "if offered"))
-        names = [one["name"] for one in tuned]
+            both = chosen is not None and chosen["name"] == TWO_MODES
+            rows.append(("for two modes", "", "", *_costs(two, factor, unit), "set it" if both else "if offered"))
+        names = [*(one["name"] for one in tuned), TWO_MODES]
         self.table.source.show_rows(rows, names.index(chosen["name"]) if chosen is not None else None)
         self._show_table()
         self.said_anew.emit()

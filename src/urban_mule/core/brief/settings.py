@@ -1,0 +1,306 @@
+"""Settings that belong together: speed, acceleration and shaper as one set that the axis can keep, and the best such set."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+
+from urban_mule.core.brief.settings_room import SAME, SHARES, STEP, STEPS, SettingsRoom, TorqueLimits, breaks_of
+from urban_mule.core.load.capped import CappedTorque
+from urban_mule.core.load.cycle import Move
+from urban_mule.core.ring.modes import Mode
+from urban_mule.core.ring.shaper import Shaper, shaper_sequences
+from urban_mule.core.ring.swing import USUAL_SHARE, USUAL_TOLERANCE, left_by, lifts, moved, settling
+from urban_mule.core.ring.tuned import NONE, TWO_MODES, surviving, tuned_shapers, tuning_frequencies
+from urban_mule.core.sheet.given import Reals
+from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.record import record
+
+LEAST_DRAWN, DRAWN = 0.05, 60  # of the greatest acceleration from which on lines are looked for, and at how many places
+AT_ONCE = 64  # pairs of shaper and speed that are tried at once for the quiet set
+QUIET = 1.1  # how many times the best time a quiet cycle may take
+SOURCE = "the least time until the axis stands still, of speeds, accelerations and shapers on a grid, under every limit"
+
+
+@record(frozen=True, eq=False, repr=False)
+class Tried:
+    """A shaper that may be set: its name, frequency [Hz], what it leaves [1], how much longer it makes a move [s], which
+    acceleration it allows [travel/s²].
+    """
+
+    name: str
+    frequency: float | None
+    left: float
+    delay: float
+    allowed: float
+
+
+@quantity("[travel]", symbol="τ", source="within what the swing counts as settled",
+          formula="as given; else ¼ of the accuracy wanted; else 25 µm or 0.01°", label="Settled within", shown=("µm", ""))
+def settled_within(unit: str, settle_tolerance: Reals = None, accuracy_wanted: Reals = None) -> float:
+    """Within what an axis counts as standing still."""
+    if settle_tolerance is not None:
+        return float(settle_tolerance)
+    if accuracy_wanted is not None:
+        return USUAL_SHARE * float(accuracy_wanted)
+    return USUAL_TOLERANCE["rad" if unit in ("°", "rad") else "m"]
+
+
+def _sequences(mode: Mode, modes: tuple[Mode, ...], path_tolerance: float) -> Iterator[Tried]:
+    """Every kind of shaper at every frequency at which one is tried; not where a higher one leaves less, too: that one is quicker
+    and allows more.
+    """
+    yield Tried(NONE, None, 1.0, 0.0, math.inf)
+    frequencies = tuning_frequencies(modes or (mode,))
+    for one in shaper_sequences(1.0, mode.damping_ratio):
+        left = surviving(one.times / frequencies[:, None], one.amplitudes, (mode,))
+        better = np.minimum.accumulate(left[::-1])[::-1]
+        worth = left <= np.append(better[1:], np.inf)
+        for frequency, share in zip(frequencies[worth].tolist(), left[worth].tolist(), strict=True):
+            yield Tried(one.name, frequency, share, float(one.times[-1]) / frequency,
+                        2 * path_tolerance * frequency**2 / one.variance)
+
+
+def shaper_of(name: str, frequency: float | None, mode: Mode, path_tolerance: float, two_modes: dict[str, Any] | None) -> Tried:
+    """A shaper as it is set."""
+    if name == NONE:
+        return Tried(NONE, None, 1.0, 0.0, math.inf)
+    if name == TWO_MODES:
+        if two_modes is None:
+            raise NotKnown("a shaper for two modes wants a record with two modes", "acceleration_reading")
+        made = Shaper(name, np.array(two_modes["times"]), np.array(two_modes["amplitudes"]))
+        return Tried(name, None, left_by(made, mode), float(made.times[-1]), 2 * path_tolerance / made.variance)
+    assert frequency is not None
+    made = next(one for one in shaper_sequences(frequency, mode.damping_ratio) if one.name == name)
+    return Tried(name, frequency, left_by(made, mode), float(made.times[-1]), 2 * path_tolerance / made.variance)
+
+
+@quantity("", symbol="", source="ZV, ZVD, ZVDD, EI on the tuning grid, the one for two modes, none", structure=True,
+          formula="V_s greatest at 0.93, 1 and 1.07 f; t_s its last time; a_s = 2·δ/Var(t)")
+def settings_shapers(
+    swinging_mode: Mode, path_tolerance: float, modes: tuple[Mode, ...] | None = None,
+    two_mode_shaper: dict[str, Any] | None = None,
+) -> tuple[Tried, ...]:
+    """The shapers that are worth trying; path_tolerance [travel]."""
+    both = () if two_mode_shaper is None else (shaper_of(TWO_MODES, None, swinging_mode, path_tolerance, two_mode_shaper),)
+    return (*_sequences(swinging_mode, modes or (), path_tolerance), *both)
+
+
+
+def outcome(
+    cycle: tuple[Move, ...], mode: Mode, tolerance: float, tried: Tried, speed: Reals, acceleration: Reals
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Time of the cycle until it stands still [s], the greatest swing left [travel], the longest settling [s].
+
+    speed [travel/s], acceleration [travel/s²]: caps, or arrays of them. Raises NotKnown.
+    """
+    return _comes_to(cycle, mode, tolerance, speed, acceleration, tried.left, tried.delay)
+
+
+def _comes_to(
+    cycle: tuple[Move, ...], mode: Mode, tolerance: float, speed: Reals, acceleration: Reals, left: Reals, delay: Reals,
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    moves = moved(cycle, speed, acceleration)
+    swing = lifts(moves, mode) * left
+    settles = settling(swing, tolerance, mode)
+    times = moves.times.reshape(-1, *(1,) * (moves.time.ndim - 1))
+    whole = (times * (moves.time + delay + settles)).sum(axis=0) + moves.rest
+    return whole, swing.max(axis=0), settles.max(axis=0)
+
+
+def _least_over(room: SettingsRoom) -> tuple[np.ndarray, np.ndarray]:
+    """At each speed the greatest acceleration without a shaper's path, and whether the speed is allowed at all."""
+    steep = np.min([np.full(room.speeds.size, room.top_acceleration), *room.steepest.values()], axis=0)
+    allowed = room.speeds <= min(room.fastest.values(), default=math.inf) * (1 + SAME)
+    return steep, allowed & (steep > 0)
+
+
+def _binds(room: SettingsRoom, place: int, tried: Tried, acceleration: float) -> str:
+    """What set the greatest acceleration at a speed; `swing` where a lower one is better."""
+    limits = {"cycle": room.top_acceleration, "path": tried.allowed}
+    limits |= {name: float(of[place]) for name, of in room.steepest.items()}
+    name = min(limits, key=lambda one: limits[one])
+    return name if acceleration >= limits[name] * (1 - STEP / 2) else "swing"
+
+
+@record(frozen=True, eq=False, repr=False)
+class Pairs:
+    """Shapers at speeds, a pair a row: which shaper, which speed of the room, its speed [travel/s], the greatest acceleration there
+    [travel/s²], what is left [1], the delay [s].
+    """
+
+    shaper: np.ndarray
+    place: np.ndarray
+    speed: np.ndarray
+    steepest: np.ndarray
+    left: np.ndarray
+    delay: np.ndarray
+
+    def of(self, rows: np.ndarray) -> Pairs:
+        """These rows of it."""
+        return Pairs(*(column[rows] for column in vars(self).values()))
+
+
+@record(frozen=True, eq=False, repr=False)
+class Search:
+    """What all pairs are tried with: the cycle, the mode that swings, within what it has settled [travel]."""
+
+    cycle: tuple[Move, ...]
+    mode: Mode
+    tolerance: float
+
+    def plain(self, pairs: Pairs, share: Reals) -> np.ndarray:
+        """The time of the cycle were there no swing, at a share of the greatest acceleration of each pair [s]."""
+        moves = moved(self.cycle, pairs.speed, pairs.steepest * share)
+        return np.asarray(np.tensordot(moves.times, moves.time, 1) + moves.times.sum() * pairs.delay + moves.rest)
+
+    def all(self, pairs: Pairs) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Time, swing and settling of each pair, a row, at all shares of its acceleration."""
+        speed, steepest, left, delay = (column[:, None] for column in (pairs.speed, pairs.steepest, pairs.left, pairs.delay))
+        return _comes_to(self.cycle, self.mode, self.tolerance, speed, steepest * SHARES, left, delay)
+
+    def at(self, pairs: Pairs, share: Reals) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """The same at a share of each pair's acceleration."""
+        return _comes_to(self.cycle, self.mode, self.tolerance, pairs.speed, pairs.steepest * share, pairs.left, pairs.delay)
+
+    def best(self, pairs: Pairs) -> tuple[int, int]:
+        """The pair and the place of the share with the least time; of equal ones that with the lowest acceleration."""
+        rows = np.flatnonzero(self.plain(pairs, 1.0) <= self.at(pairs, 1.0)[0].min() + SAME)
+        some = pairs.of(rows)
+        time = self.all(some)[0]
+        alike = np.argwhere(time <= time.min() + SAME)
+        row, share = min(alike.tolist(), key=lambda at: (some.steepest[at[0]] * SHARES[at[1]], some.speed[at[0]]))
+        return int(rows[row]), int(share)
+
+    def quiet(self, pairs: Pairs, budget: float) -> tuple[int, int]:
+        """The pair and the place of the share that swings least within a time [s]. What swings least were there no settling is a
+        bound: who cannot beat the least found is not tried.
+        """
+        rows = np.flatnonzero(self.plain(pairs, 1.0) <= budget)
+        some = pairs.of(rows)
+        low, high = np.zeros(rows.size, dtype=int), np.full(rows.size, STEPS - 1)
+        while np.any(low < high):
+            middle = (low + high + 1) // 2
+            kept = self.plain(some, SHARES[middle]) <= budget
+            low, high = np.where(kept, middle, low), np.where(kept, high, middle - 1)
+        bound = self.at(some, SHARES[low])[1]
+        order, least, found = np.argsort(bound, kind="stable"), math.inf, (0, 0)
+        for begin in range(0, order.size, AT_ONCE):
+            chunk = order[begin:begin + AT_ONCE]
+            if bound[chunk[0]] >= least:
+                break
+            time, swing, _ = self.all(some.of(chunk))
+            swing = np.where(time <= budget, swing, math.inf)
+            row, share = np.unravel_index(int(np.argmin(swing)), swing.shape)
+            if swing[row, share] < least:
+                least, found = float(swing[row, share]), (int(rows[chunk[row]]), int(share))
+        return found
+
+
+@quantity("", symbol="", source=SOURCE, structure=True,
+          formula="min ∑ (T + t_s + t_settle + dwell), and the least swing within 10 % of it")
+def settings_tried(
+    settings_room: SettingsRoom, settings_shapers: tuple[Tried, ...], cycle: tuple[Move, ...], swinging_mode: Mode,
+    settled_within: float,
+) -> tuple[dict[str, Any], dict[str, Any]]:
+    """The best set and the quiet one. Raises NotKnown where nothing is allowed at any speed."""
+    room, shapers, search = settings_room, settings_shapers, Search(cycle, swinging_mode, settled_within)
+    steep, allowed = _least_over(room)
+    at_speed = np.flatnonzero(allowed)
+    if not at_speed.size:
+        raise NotKnown("at no speed are all limits kept", "cycle")
+    which, where = (one.ravel() for one in np.meshgrid(np.arange(len(shapers)), at_speed, indexing="ij"))
+    left, delay, path = (np.array([getattr(one, name) for one in shapers])[which] for name in ("left", "delay", "allowed"))
+    pairs = Pairs(which, where, room.speeds[where], np.minimum(steep[where], path), left, delay)
+
+    def told(found: tuple[int, int]) -> dict[str, Any]:
+        one, share = pairs.of(np.array([found[0]])), float(SHARES[found[1]])
+        tried, acceleration = shapers[int(one.shaper[0])], float(one.steepest[0]) * share
+        time, swing, settles = (float(value[0]) for value in search.at(one, share))
+        return {"speed": float(one.speed[0]), "acceleration": acceleration, "shaper": tried.name, "frequency": tried.frequency,
+                "settled_cycle_time": time, "residual_swing": swing, "settle_time": settles,
+                "limit": _binds(room, int(one.place[0]), tried, acceleration)}
+
+    best = told(search.best(pairs))
+    return best, told(search.quiet(pairs, QUIET * best["settled_cycle_time"] + SAME))
+
+
+@quantity("", symbol="", source=SOURCE, formula="min ∑ (T + t_s + t_settle + dwell) under all limits",
+          label="Best settings", sought=True)
+def settings_best(settings_tried: tuple[dict[str, Any], dict[str, Any]]) -> dict[str, Any]:
+    """Speed [travel/s], acceleration [travel/s²], shaper and its frequency [Hz], time of the cycle until it stands still [s], swing
+    left [travel], time that it takes to settle [s], and what limits it.
+    """
+    return settings_tried[0]
+
+
+@quantity("", symbol="", source="the least swing that a tenth more time buys", formula="min x within 1.1 of the best time",
+          label="Quiet settings", sought=True)
+def settings_quiet(settings_tried: tuple[dict[str, Any], dict[str, Any]]) -> dict[str, Any]:
+    """The quietest set within a tenth of the best time, told as the best one is."""
+    return settings_tried[1]
+
+
+@quantity("", symbol="", source="the cycle as it is, with the shaper that is set", label="Present settings",
+          formula="greatest v and a of the cycle; limits that they break", sought=True)
+def settings_as_set(
+    cycle: tuple[Move, ...], swinging_mode: Mode, settled_within: float, capped_torque: CappedTorque, torque_limits: TorqueLimits,
+    fastest_settings: dict[str, float], path_tolerance: float, modes: tuple[Mode, ...] | None = None,
+    two_mode_shaper: dict[str, Any] | None = None, shaper_kind: str | None = None, shaper_frequency: Reals = None,
+    chosen_shaper: dict[str, Any] | None = None,
+) -> dict[str, Any]:
+    """The set that the cycle and the shaper make, told as the best one is, with the limits that it breaks."""
+    speed, steep = (float(max(getattr(move, name) for move in cycle)) for name in ("speed", "acceleration"))
+    kind, frequency = shaper_kind, shaper_frequency
+    if kind is None and chosen_shaper is not None:  # nobody chose one by hand: that of the tag
+        kind, frequency = chosen_shaper["name"], chosen_shaper["frequency"]
+    kind, frequency = kind or NONE, None if frequency is None else float(frequency)
+    if frequency is None and kind not in (NONE, TWO_MODES):
+        tuned = tuned_shapers(modes or (swinging_mode,), path_tolerance)
+        frequency = next(float(one["frequency"]) for one in tuned if one["name"] == kind)
+    tried = shaper_of(kind, frequency, swinging_mode, path_tolerance, two_mode_shaper)
+    whole, swing, settles = outcome(cycle, swinging_mode, settled_within, tried, speed, steep)
+    breaks = breaks_of(fastest_settings, capped_torque, torque_limits, tried.allowed, speed, steep)
+    return {"speed": speed, "acceleration": steep, "shaper": tried.name, "frequency": tried.frequency,
+            "settled_cycle_time": float(whole), "residual_swing": float(swing), "settle_time": float(settles),
+            "limit": breaks[0] if breaks else "cycle", "breaks": breaks}
+
+
+@quantity("[travel]", symbol="x_r", source="Singer and Seering 1990: a shaped step of acceleration, and what fades until the end",
+          formula="a·V_s/ω²·(1 + e^(−ζωt_a))·(1 + e^(−ζω(T − t_a))), the greatest of the moves", label="Swing left after a move",
+          shown=("µm", ""), sought=True)
+def residual_swing(settings_as_set: dict[str, Any]) -> float:
+    """How far the load still swings when a move as it is set ends, worst phase; of what is linear."""
+    return float(settings_as_set["residual_swing"])
+
+
+@quantity("s", symbol="t_r", source="a lightly damped mode fades with ζω", formula="max(0, ln(x_r/τ) ÷ (ζω))", shown="ms",
+          label="Settling time", sought=True)
+def settle_time(settings_as_set: dict[str, Any]) -> float:
+    """How long until the swing of a move as it is set is within what counts as settled."""
+    return float(settings_as_set["settle_time"])
+
+
+@quantity("s", symbol="t_cs", source="moves, delay of the shaper, settling and dwells", formula="∑ (T + t_s + t_r + t_d)",
+          label="Cycle time until it stands still", sought=True)
+def settled_cycle_time(settings_as_set: dict[str, Any]) -> float:
+    """Time of the whole cycle as it is set, each move until it has settled."""
+    return float(settings_as_set["settled_cycle_time"])
+
+
+def equal_times(
+    search: Search, tried: Tried, room: SettingsRoom, most: float, levels: np.ndarray
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Lines of equal cycle time with one shaper: levels, the times [s]; the speeds [travel/s]; and at each time, a row, the
+    acceleration [travel/s²] that makes it at each speed; nan where none up to `most` does.
+    """
+    speeds = np.sort(room.speeds)
+    steep = most * np.geomspace(LEAST_DRAWN, 1.0, DRAWN)
+    time = _comes_to(search.cycle, search.mode, search.tolerance, speeds[:, None], steep[None, :] + 0 * speeds[:, None],
+                     tried.left, tried.delay)[0]
+    falling = np.minimum.accumulate(time, axis=1)  # beyond its least, more acceleration takes longer
+    found = np.array([[np.interp(-level, -row, steep, left=math.nan, right=math.nan) for row in falling] for level in levels])
+    return levels, speeds, found

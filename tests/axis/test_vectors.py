@@ -45,6 +45,8 @@ def test_the_worked_cases_agree(path: Path, capsys: pytest.CaptureFixture[str]) 
             assert math.isclose(there, one["value"], rel_tol=0, abs_tol=room), name
         for name in (one for one in wanted["unknown"] if not one.startswith(NOT_BUILT_PARTS) and one not in NOT_BUILT):
             assert name not in found["quantities"] and found["unknown"][name], name
+        if "breaks" in wanted:
+            assert found["quantities"]["settings_as_set"]["breaks"] == wanted["breaks"]
         for name in wanted["absent"]:
             assert name not in found["quantities"] and name not in found["unknown"], name
         assert all(v["level"] in ("good", "tight", "short", "unknown") and v["sentence"] for v in found["verdicts"])

@@ -20,6 +20,8 @@ from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.shaper import Shaper, shaper_sequences
 from urban_mule.core.ring.swing import USUAL_DAMPING
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.studies.least_change import least_change, missed
+from urban_mule.core.studies.tolerance import with_values
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.desk.walk import settle
 from urban_mule.store.solve import solve_axis
@@ -31,7 +33,7 @@ STEP = 2e-4  # s
 @pytest.fixture(scope="module")
 def axes() -> dict[str, Solution]:
     project = demo_project()
-    return {axis.name: solve_axis(project, axis) for axis in project.axes}
+    return {axis.name: solve_axis(project, axis) for axis in project.axes if axis.name in ("X", "Z", "W")}
 
 
 def swing_in_time(mode: Mode, off: float, distance: float, speed: float, acceleration: float, shaper: Shaper) -> float:
@@ -79,7 +81,7 @@ def test_none_of_many_sets_that_keep_all_limits_beats_the_best_or_is_quieter_in_
         best, quiet, mode = solution["settings_best"], solution["settings_quiet"], solution["swinging_mode"]
         room, cycle = solution["settings_room"], solution["cycle"]
         held = 0
-        for _ in range(250):
+        for _ in range(100):
             speed, steep = (float(top * random.uniform(0.1, 1)) for top in (room.speeds.max(), room.top_acceleration))
             kind = str(random.choice(["none", "ZV", "ZVD", "ZVDD", "EI"]))
             frequency = None if kind == "none" else float(mode.frequency * random.uniform(0.6, 1.9))
@@ -90,7 +92,7 @@ def test_none_of_many_sets_that_keep_all_limits_beats_the_best_or_is_quieter_in_
             held += 1
             assert time > best["settled_cycle_time"] * (1 - 1e-3), (name, kind, speed, steep)
             assert swing > 0.95 * quiet["residual_swing"] or time > 1.1 * best["settled_cycle_time"] * (1 - 1e-3), (name, kind)
-        assert held > 20, name
+        assert held > 10, name
         for one in (best, quiet):
             tried = shaper_of(one["shaper"], one["frequency"], mode, solution["path_tolerance"], solution.get("two_mode_shaper"))
             assert not broken(solution, tried.allowed, one["speed"], one["acceleration"]), "it breaks no limit"
@@ -118,6 +120,23 @@ def test_each_limit_is_named_where_it_is_broken(axes: dict[str, Solution]) -> No
     assert x["settled_cycle_time"] >= sum(move.dwell * move.repeat for move in cycle)
 
 
+def test_the_least_change_meets_a_missed_goal_and_a_little_less_does_not(axes: dict[str, Solution]) -> None:
+    found = []
+    for name, goal, share in (("X", "speed", 1.2), ("X", "acceleration", 1.2), ("Z", "speed", 1.3), ("Z", "acceleration", 1.5),
+                              ("W", "acceleration", 1.4), ("X", "speed", 50.0)):
+        reached = axes[name][f"{goal}_reached"].value
+        solution = axes[name].changed(**{f"{goal}_wanted": share * reached})
+        assert missed(solution, goal) and not missed(axes[name].changed(**{f"{goal}_wanted": 0.9 * reached}), goal)
+        change = least_change(solution, goal)
+        if change is None:
+            found.append(None)
+            continue
+        assert not missed(with_values(solution, {change.label: change.after}), goal)
+        assert missed(with_values(solution, {change.label: change.before + 0.97 * (change.after - change.before)}), goal)
+        found.append(change.label)
+    assert found[-1] is None and any(found), found
+
+
 def test_the_best_set_is_taken_in_one_step_and_the_tag_is_that_set(demo_copy: Path, qtbot: Any) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Brief", "set")
     session = window.session
@@ -129,6 +148,7 @@ def test_the_best_set_is_taken_in_one_step_and_the_tag_is_that_set(demo_copy: Pa
 
     sought()
     assert "break a limit: the shaper rounds the path" in picture.says()[0]
+    assert "The acceleration wanted is missed. The least change that meets it" in picture.said.text()
     best = picture.together.sets["best"]
     picture.plane.setFocus()
     for key in (Qt.Key.Key_Left, Qt.Key.Key_Down):
@@ -150,6 +170,11 @@ def test_the_best_set_is_taken_in_one_step_and_the_tag_is_that_set(demo_copy: Pa
     assert solution["top_speed"] == pytest.approx(best["speed"])
     session.undo_stack.undo()
     assert session.project == before, "one step"
+    session.edit_all([(session.axis_path("controller", "max_pulse_rate"), 0.5 * float(solution["pulse_rate"]))])
+    settle(session)
+    speed = next(row for row in rows_of("axes", session.state) if row.name == "top_speed")
+    assert speed.beneath == "too fast: more step pulses than are accepted beyond 0.3 m/s"
+    session.undo_stack.undo()
     session.edit_all([(session.axis_path("shaper_kind"), "none")])
     settle(session)
     assert session.state.solution.find("chosen_shaper").reason == "no shaper is to be set"

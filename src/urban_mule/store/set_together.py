@@ -12,6 +12,7 @@ from urban_mule.core.ring.tuned import NONE, TWO_MODES
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.studies.least_change import LeastChange, least_change, missed
 from urban_mule.store.document.project import Axis, Project
 
 LINES = np.array([1.05, 1.2, 1.5, 2.0, 3.0])  # times the best time: which lines of equal time are drawn
@@ -21,28 +22,31 @@ NAMES = ("as set", "best", "quiet")
 @record(frozen=True, eq=False, repr=False)
 class Together:
     """The three sets by their names, each with its torque margin; the room without a shaper's path; how fast and how steep it
-    reaches [travel/s, travel/s²]; the lines of equal time with the best set's shaper. reason: why nothing of it is known.
+    reaches [travel/s, travel/s²]; the lines of equal time with the best set's shaper. met_by: each goal
+    that is missed with the least change that meets it, or None. reason: why nothing of the sets is known.
     """
 
     sets: dict[str, dict[str, Any]]
     room: SettingsRoom | None
     reach: tuple[float, float]
     lines: tuple[np.ndarray, np.ndarray, np.ndarray] | None
+    met_by: tuple[tuple[str, LeastChange | None], ...] = ()
     reason: str = ""
 
 
 def set_together(_project: Project, _axis: Axis, solution: Solution, _progress: Progress) -> Together:
     """What is known of the settings of an axis; many are tried for it."""
+    met_by = tuple((goal, least_change(solution, goal)) for goal in ("speed", "acceleration") if missed(solution, goal))
     best, quiet, present = (solution.get(name) for name in ("settings_best", "settings_quiet", "settings_as_set"))
     if best is None or quiet is None or present is None:
         name = next(name for name in ("settings_as_set", "settings_best") if solution.get(name) is None)
-        return Together({}, None, (0.0, 0.0), None, solution.find(name).reason)
+        return Together({}, None, (0.0, 0.0), None, met_by, solution.find(name).reason)
     room: SettingsRoom = solution["settings_room"]
     sets = {name: with_margin(solution, one) for name, one in zip(NAMES, (present, best, quiet), strict=True)}
     reach = max(float(room.speeds.max()), present["speed"]), max(one["acceleration"] for one in sets.values())
     lines = equal_times(_search(solution), shaper_set(solution, best), room, reach[1],
                         best["settled_cycle_time"] * LINES)
-    return Together(sets, room, reach, lines)
+    return Together(sets, room, reach, lines, met_by)
 
 
 def _search(solution: Solution) -> Search:

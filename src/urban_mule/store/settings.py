@@ -97,7 +97,7 @@ class SettingRow:
 def settings_of(of: Settable) -> list[SettingRow]:
     """The rows of an axis, in the order in which they are set."""
     rows = [_current(of), switches_of(of), _gear(of), *(_plain(of, name) for name in (
-        "microsteps", "steps_per_unit", "top_speed")), _acceleration(of), *(_plain(of, name) for name in (
+        "microsteps", "steps_per_unit")), _top_speed(of), _acceleration(of), *(_plain(of, name) for name in (
         "hold_fraction", "changeover_ticks", "bus_address")), _backlash(of), _shaper(of), *_ends(of), _stall(of), _direction(of)]
     return [against_machine(of, row) for row in rows if row is not None]
 
@@ -203,6 +203,19 @@ def _backlash(of: Settable) -> SettingRow | None:
     shown = units.show(value, of.solution.sheet.unit("backlash_compensation"), of.system, 3)
     return SettingRow("backlash", "Backlash compensation", round(value, 7), ((shown.number, shown.unit),),
                       _measured(of, "reversal"))
+
+
+BREAKS = {"pulses": "more step pulses than are accepted", "whirling": "the screw whirls"}  # beyond a speed
+
+
+def _top_speed(of: Settable) -> SettingRow | None:
+    """The speed of the cycle, and what it breaks where that is too fast."""
+    row, limits = _plain(of, "top_speed"), of.solution.get("fastest_settings")
+    if row is None or not limits:
+        return row
+    broken = [f"{BREAKS[name]} beyond {_as_shown(of, row, limit)}" for name, limit in limits.items()
+              if limit < row.value * (1 - 1e-9)]
+    return replace(row, beneath=f"too fast: {'; '.join(broken)}") if broken else row
 
 
 def _acceleration(of: Settable) -> SettingRow | None:

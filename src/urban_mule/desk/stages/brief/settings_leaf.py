@@ -7,6 +7,8 @@ from typing import Any
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.ring.tuned import NONE, TWO_MODES
+from urban_mule.core.sheet.given import in_a_sentence
+from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.picture import Picture
@@ -79,8 +81,24 @@ class SettingsPicture(Picture):
         self.here = None
         for name in COLUMNS:
             self._column(name, sets.get(name))
-        self.said.setText(HOW if sets else "")
+        self.said.setText("\n\n".join((*self._goals(), *((HOW,) if sets else ()))))
         self.said_anew.emit()
+
+    def _goals(self) -> list[str]:
+        """What would meet each goal that is missed."""
+        found = []
+        for goal, change in () if self.together is None else self.together.met_by:
+            if change is None:
+                found.append(f"The {goal} wanted is missed; no change of path tolerance, current, voltage or ratio alone meets it.")
+                continue
+            place, _, field = change.label.rpartition(".")
+            sheet, system, unit = self.state.sheet, self.state.system, self.state.axis.unit
+            words = "ratio" if place else in_a_sentence(sheet.label(field))
+            was, becomes = ((f"{value:.3g}" if place else value_text(sheet, field, value, system, 3, unit))
+                            for value in (change.before, change.after))
+            found.append(f"The {goal} wanted is missed. The least change that meets it and spoils nothing else: {words} from {was}"
+                         f" to {becomes}.")
+        return found
 
     def says(self) -> tuple[str, str] | None:
         """What the best set would save, and what the present one breaks."""

@@ -21,7 +21,7 @@ def speeds_to_cross() -> tuple[float, ...]:
     return ()
 
 
-@quantity("", symbol="", source="the torque margin wanted; and the torque that it bears all the time", structure=True,
+@quantity("", symbol="", source="the torque margin wanted; and the torque that it is rated for all the time", structure=True,
           formula="T_peak(ω) ≥ S_f·|T|, T_rms ≤ T_rated")
 def torque_limits(torque_curve: TorqueCurve, safety_factor: Reals, rated_torque: Reals) -> TorqueLimits:
     """What a servo's torque is held against; rated_torque [N·m]."""

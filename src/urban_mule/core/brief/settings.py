@@ -65,7 +65,7 @@ def _sequences(mode: Mode, modes: tuple[Mode, ...], path_tolerance: float) -> It
 
 
 def shaper_of(name: str, frequency: float | None, mode: Mode, path_tolerance: float, two_modes: dict[str, Any] | None) -> Tried:
-    """A shaper as it is set."""
+    """A shaper as it is set. Raises NotKnown for one for two modes where the record has none such."""
     if name == NONE:
         return Tried(NONE, None, 1.0, 0.0, math.inf)
     if name == TWO_MODES:
@@ -228,7 +228,7 @@ def settings_tried(
     return best, told(search.quiet(pairs, QUIET * best["settled_cycle_time"] + SAME))
 
 
-@quantity("", symbol="", source=SOURCE, formula="min ∑ (T + t_s + t_settle + dwell) under all limits",
+@quantity("", symbol="(v, a, s)_b", source=SOURCE, formula="min ∑ (T + t_s + t_settle + dwell) under all limits",
           label="Best settings", sought=True)
 def settings_best(settings_tried: tuple[dict[str, Any], dict[str, Any]]) -> dict[str, Any]:
     """Speed [travel/s], acceleration [travel/s²], shaper and its frequency [Hz], time of the cycle until it stands still [s], swing
@@ -237,14 +237,14 @@ def settings_best(settings_tried: tuple[dict[str, Any], dict[str, Any]]) -> dict
     return settings_tried[0]
 
 
-@quantity("", symbol="", source="the least swing that a tenth more time buys", formula="min x within 1.1 of the best time",
-          label="Quiet settings", sought=True)
+@quantity("", symbol="(v, a, s)_q", source="the least swing that a tenth more time buys",
+          formula="min x within 1.1 of the best time", label="Quiet settings", sought=True)
 def settings_quiet(settings_tried: tuple[dict[str, Any], dict[str, Any]]) -> dict[str, Any]:
     """The quietest set within a tenth of the best time, told as the best one is."""
     return settings_tried[1]
 
 
-@quantity("", symbol="", source="the cycle as it is, with the shaper that is set", label="Present settings",
+@quantity("", symbol="(v, a, s)", source="the cycle as it is, with the shaper that is set", label="Present settings",
           formula="greatest v and a of the cycle; limits that they break", sought=True)
 def settings_as_set(
     cycle: tuple[Move, ...], swinging_mode: Mode, settled_within: float, capped_torque: CappedTorque, torque_limits: TorqueLimits,

@@ -24,6 +24,7 @@ HERE = "here"
 COLUMNS = ("as set", "best", "quiet", HERE)
 HOW = ("Drag the ring over the plane, or press the arrow keys: the column at the right follows, with the shaper of the best set."
        " The swing left is of what is linear: friction and detent leave a floor beneath it.")
+NOTHING_LEFT = 0.01  # of what counts as settled: a swing below it is no number
 SEEKING = "Trying speeds, accelerations and shapers…"
 BREAKS = {"pulses": "more step pulses than are accepted", "whirling": "the screw whirls", "torque": "too little torque margin",
           "ladder": "near where the ladder lost steps", "heat": "the motor gets too hot",
@@ -138,11 +139,14 @@ class SettingsPicture(Picture):
             return f"{number_text(number * scale, 3)} {unit}"
 
         scale, unit = small(self.state)
+        least = NOTHING_LEFT * float(self.state.solution["settled_within"])
+        swing = number_text(one["residual_swing"] * scale, 3) if one["residual_swing"] >= least else (
+            f"below {number_text(least * scale, 2)}")
         shaper = one["shaper"] if one["shaper"] in (NONE, TWO_MODES) else f"{one['shaper']} {one['frequency']:.1f} Hz"
         limit = f"breaks: {', '.join(EDGES[name] for name in one['breaks'])}" if one.get("breaks") else LIMITED[one["limit"]]
         return (value(one["speed"], "[travel]/s"), value(one["acceleration"], "[travel]/s²"), shaper,
                 f"{number_text(one['settled_cycle_time'], 4)} s", f"{number_text(1000 * one['settle_time'], 3)} ms",
-                f"{number_text(one['residual_swing'] * scale, 3)} {unit}", f"{number_text(one['working_margin'], 3)} ×", limit)
+                f"{swing} {unit}", f"{number_text(one['working_margin'], 3)} ×", limit)
 
     def _changes(self, one: dict[str, Any]) -> list[tuple[tuple[str | int, ...], Any]]:
         path = self.session.axis_path

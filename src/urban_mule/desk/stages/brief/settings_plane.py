@@ -10,6 +10,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 
 from urban_mule.core.brief.settings import Tried
 from urban_mule.core.sheet.units import number_text
+from urban_mule.desk.kit.label_places import label_moves
 from urban_mule.desk.kit.painting import RIGHT, on_paper, paper, say
 from urban_mule.desk.kit.picture import Painted, round_step
 from urban_mule.desk.kit.theme import theme
@@ -18,6 +19,7 @@ from urban_mule.desk.model.travel_units import drawn_in
 from urban_mule.store.set_together import Together
 
 AIR = 1.12  # times what is reached that the plane shows
+LETTER = 7.4  # px of a letter of a label
 FINE, COARSE = 0.01, 0.05  # of the plane a press of a key
 EDGES = {"pulses": "step pulses", "whirling": "whirling", "torque": "motor torque", "ladder": "ladder", "heat": "motor heat",
          "path": "path of the shaper", "cycle": "the cycle asks"}
@@ -37,6 +39,8 @@ class SettingsPlane(Painted):
         self.together: Together | None = None
         self.shaper: Tried | None = None
         self.point: tuple[float, float] | None = None  # speed and acceleration
+        self._drawn: list[np.ndarray] = []  # lines, and the names beside them, of the last painting
+        self._labels: list[tuple[str, str, QRectF]] = []
         self.setAccessibleName("Speed over acceleration, with the limits and the sets")
 
     def show_sets(self, together: Together | None, shaper: Tried | None) -> None:
@@ -63,13 +67,27 @@ class SettingsPlane(Painted):
         plot = self._plot()
         self._axes(painter, plot)
         self._room(painter)
+        self._drawn, self._labels = [], []
         self._lines(painter)
         self._edges(painter, plot)
         self._sets(painter)
+        boxes = [(box.left(), box.top(), box.width(), box.height()) for *_, box in self._labels]
+        moves = label_moves(boxes, self._drawn, plot.right(), plot.bottom())
+        for (color, words, box), (right, down) in zip(self._labels, moves, strict=True):
+            say(painter, box.translated(right, down), words, color, 12, bold=words in COLORS)
         if self.point is not None:
             painter.setPen(theme.pen("accent", 2.4))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawEllipse(self._place(*self.point), 9, 9)
+
+    def _line(self, painter: QPainter, points: list[QPointF]) -> None:
+        painter.drawPolyline(QPolygonF(points))
+        self._drawn.append(np.array([(at.x(), at.y()) for at in points]))
+
+    def _label(self, color: str, words: str, x: float, y: float) -> None:
+        """A name that ends at x, where there is room for it."""
+        wide = LETTER * len(words)
+        self._labels.append((color, words, QRectF(x - wide, y, wide, 15)))
 
     def _axes(self, painter: QPainter, plot: QRectF) -> None:
         fastest, steepest = self._reach()
@@ -125,55 +143,47 @@ class SettingsPlane(Painted):
                 continue
             points = [self._place(speed, at) for speed, at in zip(speeds[known].tolist(), row[known].tolist(), strict=True)]
             painter.setPen(theme.pen("muted", 1.0, Qt.PenStyle.DotLine))
-            painter.drawPolyline(QPolygonF(points))
-            beside = QRectF(points[0].x() - 64, points[0].y() - 16, 60, 14)
-            say(painter, beside, f"{number_text(level, 3)} s", "muted", 11, align=RIGHT)
+            self._line(painter, points)
+            self._label("muted", f"{number_text(level, 3)} s", points[0].x(), points[0].y() - 20)
 
     def _edges(self, painter: QPainter, plot: QRectF) -> None:
         """Every limit with its name; those that the plane does not reach are left out."""
         assert self.together is not None and self.together.room is not None
         room, (fastest, steepest) = self.together.room, self._reach()
         order = np.argsort(room.speeds)
-        row = 0
         for name, limit in room.fastest.items():
             if limit < fastest:
                 y = self._place(limit, 0.0).y()
                 painter.setPen(theme.pen("short", 1.4))
-                painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
-                say(painter, QRectF(plot.right() - 120, y - 16, 118, 14), EDGES[name], "short", 12, align=RIGHT)
+                self._line(painter, [QPointF(plot.left(), y), QPointF(plot.right(), y)])
+                self._label("short", EDGES[name], plot.right() - 4, y - 19)
         upright = {"cycle": room.top_acceleration, **({} if self.shaper is None else {"path": self.shaper.allowed})}
         for name, limit in upright.items():
             if limit < steepest:
                 x = self._place(0.0, limit).x()
                 color = "ink" if name == "cycle" else "short"
                 painter.setPen(theme.pen(color, 1.4, Qt.PenStyle.DashLine))
-                painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()))
-                say(painter, QRectF(x - 152, plot.top() - 18 + 15 * row, 150, 14), EDGES[name], color, 12, align=RIGHT)
-                row += 1
+                self._line(painter, [QPointF(x, plot.top()), QPointF(x, plot.bottom())])
+                self._label(color, EDGES[name], x - 6, plot.top() - 2)
         for name, of in room.steepest.items():
             inside = np.isfinite(of[order]) & (of[order] < steepest)
             points = [self._place(speed, at) for speed, at in zip(room.speeds[order][inside].tolist(), of[order][inside].tolist(),
                                                                   strict=True)]
             if len(points) >= 2:
                 painter.setPen(theme.pen("short", 1.4))
-                painter.drawPolyline(QPolygonF(points))
+                self._line(painter, points)
                 middle = points[len(points) // 2]
-                say(painter, QRectF(middle.x() + 4, middle.y() - 8, 110, 14), EDGES[name], "short", 12)
+                self._label("short", EDGES[name], middle.x() - 4, middle.y() - 8)
 
     def _sets(self, painter: QPainter) -> None:
-        """The sets as points with their names, one beneath the other where they lie together."""
+        """The sets as points with their names."""
         assert self.together is not None
-        named: list[QRectF] = []
         for name, one in self.together.sets.items():
             at = self._place(one["speed"], one["acceleration"])
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.color(COLORS[name]))
             painter.drawEllipse(at, 5, 5)
-            box = QRectF(at.x() - 70, at.y() + 6, 64, 16)
-            while any(box.intersects(other) for other in named):
-                box.translate(0, 16)
-            named.append(box)
-            say(painter, box, name, COLORS[name], 13, bold=True, align=RIGHT)
+            self._label(COLORS[name], name, at.x() - 6, at.y() + 6)
 
     def stand(self, speed: float, acceleration: float) -> None:
         """The ring to a speed [travel/s] and an acceleration [travel/s²], as far as the plane goes."""

@@ -10,7 +10,7 @@ SPECS = (StageSpec(
              ("compare", f"{ROOM}.compare:ComparePicture"), ("causes", f"{ROOM}.causes:HumpCauses"),
              ("test piece", f"{ROOM}.piece:PiecePicture")),
     of("axis", "path_tolerance", "shaper_kind", "shaper_frequency"),
-    (("shaped_acceleration", "acceleration"),
+    (("acceleration_to_set", "acceleration"),
      ("shaper_duration", ""),
      ("top_acceleration", "acceleration"),
      ("sample_rate", "time base"),

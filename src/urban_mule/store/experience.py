@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -15,7 +14,7 @@ from urban_mule.store.document.belief import OF_LIST
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.doubts import known_by_learning
 from urban_mule.store.places import data_place, made
-from urban_mule.store.text_files import BadFile, as_json, from_file, utf8, write_whole
+from urban_mule.store.text_files import BadFile, as_json, rows_kept, write_whole
 
 FORMAT = "urban-mule-experience/1"
 LARGEST, MOST = 1e6, 200  # bytes of the file; values that it keeps, the newest
@@ -69,19 +68,8 @@ def _as_coefficient(label: str, solution: Solution) -> float:
 def kept() -> tuple[Experience, ...]:
     """What was kept, the newest first. Raises BadFile."""
     path = data_place("experience.json")
-    if not path.is_file():
-        return ()
-    said = from_file(path, LARGEST, _json)
-    if not isinstance(said, dict) or said.get("format") != FORMAT or not isinstance(said.get("values"), list):
-        raise BadFile(f"{path}: it holds no experience; remove it, and what is learnt next begins it anew.")
-    return tuple(_sound(path, place, one) for place, one in enumerate(said["values"]))
-
-
-def _json(raw: bytes) -> Any:
-    try:
-        return json.loads(utf8(raw))
-    except json.JSONDecodeError as why:
-        raise BadFile(f"line {why.lineno}: this is not JSON.") from None
+    rows = rows_kept(path, FORMAT, "values", "experience", LARGEST)
+    return tuple(_sound(path, place, one) for place, one in enumerate(rows))
 
 
 def _sound(path: Any, place: int, said: Any) -> Experience:

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
+from urban_mule.core.brief.settings_room import BREAKS
 from urban_mule.core.drive.current import way_of_entry
 from urban_mule.core.moves.ends import ANYWHERE
 from urban_mule.core.ring.tuned import NONE
@@ -203,9 +204,6 @@ def _backlash(of: Settable) -> SettingRow | None:
     shown = units.show(value, of.solution.sheet.unit("backlash_compensation"), of.system, 3)
     return SettingRow("backlash", "Backlash compensation", round(value, 7), ((shown.number, shown.unit),),
                       _measured(of, "reversal"))
-
-
-BREAKS = {"pulses": "more step pulses than are accepted", "whirling": "the screw whirls"}  # beyond a speed
 
 
 def _top_speed(of: Settable) -> SettingRow | None:

@@ -138,6 +138,26 @@ def as_json(value: Any, before: str = "\n") -> str:
     return json.dumps(value, ensure_ascii=False, allow_nan=False)
 
 
+def rows_kept(path: Path, format_: str, key: str, what: str, largest: float) -> list[Any]:
+    """The rows of a list of the user's own, kept as JSON; none where there is no file yet.
+
+    what: what it holds, as the sentence says it. Raises BadFile.
+    """
+    if not path.is_file():
+        return []
+    said = from_file(path, largest, _json)
+    if not isinstance(said, dict) or said.get("format") != format_ or not isinstance(said.get(key), list):
+        raise BadFile(f"{path}: it holds no {what}; remove it, and the next that is kept begins it anew.")
+    return list(said[key])
+
+
+def _json(raw: bytes) -> Any:
+    try:
+        return json.loads(utf8(raw))
+    except json.JSONDecodeError as why:
+        raise BadFile(f"line {why.lineno}: this is not JSON.") from None
+
+
 def write_whole(path: Path, content: str | bytes | Callable[[Path], object]) -> None:
     """Write a file whole: beside its place, synced, then moved there, so that a former file stays until the new one is sound.
 

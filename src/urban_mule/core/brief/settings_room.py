@@ -22,6 +22,10 @@ from urban_mule.core.train.screw import WHIRLING_SHARE, whirling_speed
 STEP, STEPS = 0.02, 46  # of the greatest: how finely speeds and accelerations are tried, down to a tenth
 SHARES = 1 - STEP * np.arange(STEPS)
 HALVINGS = 14  # of the acceleration, until its greatest is found within 0.01 %
+# what it is like beyond each limit, in words
+BREAKS = {"pulses": "more step pulses than are accepted", "whirling": "the screw whirls", "torque": "too little torque margin",
+          "ladder": "near where the ladder lost steps", "heat": "the motor gets too hot",
+          "path": "the shaper rounds the path too much"}
 SAME = 1e-9  # share, and seconds, that count as equal
 
 

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterable
-from typing import Any
 
 from urban_mule.store.document.faults import first_fault
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import GaugeModel
 from urban_mule.store.places import data_place, made
-from urban_mule.store.text_files import BadFile, as_json, from_file, utf8, write_whole
+from urban_mule.store.text_files import BadFile, as_json, rows_kept, write_whole
 
 FORMAT, LARGEST = "urban-mule-gauges/1", 1e6
 
@@ -18,25 +16,13 @@ FORMAT, LARGEST = "urban-mule-gauges/1", 1e6
 def own_gauges() -> tuple[GaugeModel, ...]:
     """The user's own gauges, in the order of their names. Raises BadFile."""
     path = data_place("gauges.json")
-    if not path.is_file():
-        return ()
-    said = from_file(path, LARGEST, _json)
-    if not isinstance(said, dict) or said.get("format") != FORMAT or not isinstance(said.get("gauges"), list):
-        raise BadFile(f"{path}: it holds no gauges; remove it, and the next that is kept begins it anew.")
     found = []
-    for place, one in enumerate(said["gauges"]):
+    for place, one in enumerate(rows_kept(path, FORMAT, "gauges", "gauges", LARGEST)):
         try:
             found.append(GaugeModel.model_validate(one))
         except ValueError as why:
             raise BadFile(f"{path}: gauges[{place}]: {first_fault(why)}.") from None
     return tuple(sorted(found, key=lambda one: str(one.name).casefold()))
-
-
-def _json(raw: bytes) -> Any:
-    try:
-        return json.loads(utf8(raw))
-    except json.JSONDecodeError as why:
-        raise BadFile(f"line {why.lineno}: this is not JSON.") from None
 
 
 def keep_gauges(gauges: Iterable[GaugeModel]) -> None:

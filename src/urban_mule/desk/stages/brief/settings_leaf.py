@@ -6,6 +6,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from urban_mule.core.brief.settings_room import BREAKS
 from urban_mule.core.ring.tuned import NONE, TWO_MODES
 from urban_mule.core.sheet.given import in_a_sentence
 from urban_mule.core.sheet.shown import value_text
@@ -26,9 +27,6 @@ HOW = ("Drag the ring over the plane, or press the arrow keys: the column at the
        " The swing left is of what is linear: friction and detent leave a floor beneath it.")
 NOTHING_LEFT = 0.01  # of what counts as settled: a swing below it is no number
 SEEKING = "Trying speeds, accelerations and shapers…"
-BREAKS = {"pulses": "more step pulses than are accepted", "whirling": "the screw whirls", "torque": "too little torque margin",
-          "ladder": "near where the ladder lost steps", "heat": "the motor gets too hot",
-          "path": "the shaper rounds the path too much"}
 LIMITED = {**EDGES, "cycle": "the cycle asks no more", "swing": "more would swing longer", "": ""}
 
 

@@ -12,11 +12,13 @@ from PyQt6.QtCore import Qt
 from scipy.signal import cont2discrete, lfilter
 from tests.driving import leaf_of
 
-from urban_mule.core.brief.settings import outcome, shaper_of
+from urban_mule.core.brief.settings import outcome
 from urban_mule.core.brief.settings_room import breaks_of
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.ladder import LadderReading
 from urban_mule.core.ring.modes import Mode
+from urban_mule.core.ring.set_shaper import shaper_of
+from urban_mule.core.ring.shaped import Swinging
 from urban_mule.core.ring.shaper import Shaper, shaper_sequences
 from urban_mule.core.ring.swing import USUAL_DAMPING
 from urban_mule.core.sheet.solution import Solution
@@ -64,7 +66,7 @@ def test_the_swing_promised_is_what_the_worst_phase_leaves_in_time(kind: str) ->
     for distance in 0.25 + 0.021 * np.linspace(0, 1, 12):
         for ramp in (0.93, 1.0, 1.07, 1.15):
             cycle = (Move(distance=float(distance), speed=speed, acceleration=acceleration * ramp),)
-            promised = float(outcome(cycle, mode, 1e-6, tried, speed, acceleration * ramp)[1])
+            promised = float(outcome(cycle, Swinging(mode, 1e-6), tried, speed, acceleration * ramp)[1])
             real = max(swing_in_time(mode, off, float(distance), speed, acceleration * ramp, made) for off in (0.93, 1.0, 1.07))
             shares.append(real / promised)
     assert 0.8 < max(shares) < 1.2, "one that is 7 % lower swings 1/0.93² further"
@@ -88,7 +90,7 @@ def test_none_of_many_sets_that_keep_all_limits_beats_the_best_or_is_quieter_in_
             tried = shaper_of(kind, frequency, mode, solution["path_tolerance"], None)
             if broken(solution, tried.allowed, speed, steep):
                 continue
-            time, swing, _ = (float(one) for one in outcome(cycle, mode, solution["settled_within"], tried, speed, steep))
+            time, swing, _ = (float(one) for one in outcome(cycle, solution["swinging"], tried, speed, steep))
             held += 1
             assert time > best["settled_cycle_time"] * (1 - 1e-3), (name, kind, speed, steep)
             assert swing > 0.95 * quiet["residual_swing"] or time > 1.1 * best["settled_cycle_time"] * (1 - 1e-3), (name, kind)

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from tests.driving import leaf_of
 
-from urban_mule.core.ring.tuned import KINDS
+from urban_mule.core.readings.shapers import KINDS
 from urban_mule.desk.walk import settle
 from urban_mule.store.document.modes import NamedMode
 from urban_mule.store.exchange.open_json import export_project, parse_project

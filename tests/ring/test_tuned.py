@@ -20,12 +20,13 @@ from urban_mule.core.load.cycle import Move
 from urban_mule.core.motor.stepper_modes import modes_on_field
 from urban_mule.core.readings.acceleration import AccelerationReading
 from urban_mule.core.readings.ripple import RippleReading
+from urban_mule.core.readings.shapers import KINDS
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.sensor import sensor_faults
 from urban_mule.core.ring.shaper import Shaper, residual_vibration, shaper_sequences
 from urban_mule.core.ring.shifts import paired
 from urban_mule.core.ring.spectrum import spectrum, time_base
-from urban_mule.core.ring.tuned import KINDS, tuning_frequencies
+from urban_mule.core.ring.tuned import tuning_frequencies
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.walk import settle

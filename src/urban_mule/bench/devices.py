@@ -94,6 +94,7 @@ class BenchMachine(Mover, Indicator, Accelerometer, Protocol):
 
         `push` effort: push and hold (0 lets go); `wait` seconds: let time pass; `tone` span, mass a metre: pluck the belt [Hz];
         `tap`: tap the carriage; `drag` lever arm: turn the shaft [N]; `ripple` speed, crest: look at a test piece, the spacing
-        for crest 0, else its height; `warmth` what: touch the motor's case, moving (0) or holding (1), or the driver's fin (2)
-        [°C]. Raises DeviceError.
+        for crest 0, else its height; `shaper` time, share, …: set the
+        controller's shaper for the move that is begun next; `warmth` what: touch the motor's case, moving (0) or holding (1), or
+        the driver's fin (2) [°C]. Raises DeviceError.
         """

@@ -60,8 +60,10 @@ AXIS_MODULES = (
     "scale.steps", "scale.detective", "scale.lengths", "slack.reversal", "slack.push", "slack.trend", "slack.parts",
     "slack.repairs", "slack.upkeep", "moves.homing", "moves.ends", "proof.positioning", "proof.periodic", "proof.shares",
     "proof.corrections", "proof.promises", "proof.expected", "proof.next_run", "proof.uncertainty", "proof.drift",
-    "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts", "ring.ripple", "ring.sensor", "brief.reach",
-    "brief.settings_room", "brief.settings", "brief.goals", "brief.fits", "motor.compared", "slack.compared", "scale.compared",
+    "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts", "ring.ripple", "ring.sensor", "ring.shaped",
+    "ring.end_of_move",
+    "brief.reach", "brief.settings_room", "brief.settings", "brief.goals", "brief.fits", "motor.compared", "slack.compared",
+    "scale.compared",
     "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks",
     "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
 MODULES_OF: dict[str, tuple[str, ...]] = {
@@ -106,6 +108,7 @@ AXIS_STRUCTURES = (
     ("pulses_shared", "timing of the pulse generator that the axes share", "the axes share no pulse generator"),
     ("scale_reading", "the last of travel and lengths", "no travel or lengths readings yet"),
     ("reversal_history", "reversal readings that say when they were taken", "no dated reversal readings yet"),
+    ("shaped_reading", "the last record of a move made with the shaper set", "no record of a move with the shaper set yet"),
     ("unit", "unit of the controller", "no unit"),
     ("coil_resistance", "of a phase by the ohmmeter, as the data sheet counts it", "no coil is measured"),
     ("other_modes", "frequencies of what rings beside the train: frame, tool, table, as they were named", "no hump is named"),

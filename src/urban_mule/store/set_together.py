@@ -6,9 +6,10 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.brief.settings import Search, Tried, equal_times, outcome, shaper_of
+from urban_mule.core.brief.settings import Search, equal_times, outcome
 from urban_mule.core.brief.settings_room import SettingsRoom, breaks_of, margin_at
-from urban_mule.core.ring.tuned import NONE, TWO_MODES
+from urban_mule.core.readings.shapers import NONE, TWO_MODES
+from urban_mule.core.ring.set_shaper import Tried, shaper_of
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
@@ -50,13 +51,14 @@ def set_together(_project: Project, _axis: Axis, solution: Solution, _progress: 
 
 
 def _search(solution: Solution) -> Search:
-    return Search(solution["cycle"], solution["swinging_mode"], solution["settled_within"])
+    return Search(solution["cycle"], solution["swinging"])
 
 
 def shaper_set(solution: Solution, one: dict[str, Any]) -> Tried:
     """The shaper of a set."""
-    return shaper_of(one["shaper"], one["frequency"], solution["swinging_mode"], float(solution["path_tolerance"]),
-                     solution.get("two_mode_shaper"))
+    return solution["swinging"].as_found(shaper_of(
+        one["shaper"], one["frequency"], solution["swinging_mode"], float(solution["path_tolerance"]),
+        solution.get("two_mode_shaper")))
 
 
 def with_margin(solution: Solution, one: dict[str, Any]) -> dict[str, Any]:
@@ -69,8 +71,7 @@ def with_margin(solution: Solution, one: dict[str, Any]) -> dict[str, Any]:
 
 def set_at(solution: Solution, like: dict[str, Any], speed: float, acceleration: float) -> dict[str, Any]:
     """A set of that speed [travel/s] and acceleration [travel/s²] with the shaper of another one."""
-    time, swing, settles = outcome(solution["cycle"], solution["swinging_mode"], solution["settled_within"],
-                                   shaper_set(solution, like), speed, acceleration)
+    time, swing, settles = outcome(solution["cycle"], solution["swinging"], shaper_set(solution, like), speed, acceleration)
     return with_margin(solution, {**like, "speed": speed, "acceleration": acceleration, "settled_cycle_time": float(time),
                                   "residual_swing": float(swing), "settle_time": float(settles), "limit": ""})
 

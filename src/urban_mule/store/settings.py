@@ -10,7 +10,7 @@ from typing import Any, Protocol
 from urban_mule.core.brief.settings_room import BREAKS
 from urban_mule.core.drive.current import way_of_entry
 from urban_mule.core.moves.ends import ANYWHERE
-from urban_mule.core.ring.tuned import NONE
+from urban_mule.core.readings.shapers import NONE
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.alike import within
 from urban_mule.core.sheet.shown import value_text
@@ -225,6 +225,9 @@ def _acceleration(of: Settable) -> SettingRow | None:
     asked, wanted = of.solution.get("top_acceleration"), of.solution.get("acceleration_wanted")
     said = [] if bound.given == "cycle" else [f"limited by {bound.stage}, the cycle asks {_as_shown(of, row, float(asked))}"]
     said += [] if wanted is None else [f"wanted {_as_shown(of, row, float(wanted))}"]
+    of_speed = of.solution.get("fastest_settings") or ()  # those stand beneath the speed
+    broken = [BREAKS[name] for name in of.solution.get("breaks_on_tag") or () if name not in of_speed]
+    said = [f"even so, at the top speed: {' and '.join(broken)}", *said] if broken else said
     return replace(row, beneath="; ".join(said))
 
 

@@ -169,11 +169,14 @@ def of_readings(readings: tuple[Reading, ...]) -> dict[str, Any]:
     """What the readings of an axis give its sheet: of each kind the last one and all, set-aside ones and struck rows left out."""
     counted = [reading for reading in readings if not reading.aside]
     found: dict[str, Any] = {}
-    for kind in reading_kinds():
-        own = [reading for reading in counted if reading.kind == kind]
-        newest = own[-COMPARED:] if reading_kinds()[kind].wide else own  # long ones are loaded when somebody asks for them
+    for kind, declared in reading_kinds().items():
+        own = [reading for reading in counted if reading.kind == kind and not declared.is_apart(reading)]
+        newest = own[-COMPARED:] if declared.wide else own  # long ones are loaded when somebody asks for them
         found[f"{kind}_readings"] = tuple(reading.core for reading in newest) or None
         found[f"{kind}_reading"] = (found[f"{kind}_readings"] or (None,))[-1]
+        if declared.apart:
+            found[f"{declared.apart}_reading"] = next((one.core for one in reversed(counted) if one.kind == kind
+                                                       and declared.is_apart(one)), None)
     found["scale_reading"] = next((one.core for one in reversed(counted) if one.kind in ("travel", "lengths")), None)
     found["reversal_history"] = tuple(DatedReversal(day, one.core) for one in counted
                                       if one.kind == "reversal" and (day := day_of(one.taken)) is not None) or None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import fields
 from typing import Any
 
@@ -44,9 +45,11 @@ def carry_out(step: Step, machine: BenchMachine) -> Any:
             case "hand" if machine.practice:
                 found = machine.hand(*values)
             case "begin":
-                far, speed, acceleration = abs(values[0] - machine.position()), values[1], values[2]
-                stops = far / speed + speed / acceleration
-                machine.begin(*values)
+                place, speed, acceleration, *longer = values
+                far = abs(place - machine.position())
+                stops = sum(longer) + (far / speed + speed / acceleration if far * acceleration > speed**2
+                                       else 2 * math.sqrt(far / acceleration))
+                machine.begin(place, speed, acceleration)
             case "listen":
                 if machine.practice and len(step.does) == 1:
                     machine.hand("tap")  # a person taps a machine

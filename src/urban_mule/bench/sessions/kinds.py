@@ -65,7 +65,7 @@ from urban_mule.bench.sessions.by_two import (
     steps_straightness,
 )
 from urban_mule.bench.sessions.gauged import gauge_of
-from urban_mule.bench.sessions.record import WAYS, columns_record, settings_record, steps_record
+from urban_mule.bench.sessions.record import WAYS, columns_record, preset_shaped, settings_record, steps_record
 from urban_mule.bench.sessions.rounds import (
     BY_HAND,
     FREE_TRAVEL,
@@ -317,8 +317,10 @@ PLAN_KINDS: dict[str, PlanKind] = {
             settings=settings_record,
             steps=steps_record,
             columns=columns_record,
+            presets=preset_shaped,
             givens=(
-                Given("by", "", "", "what makes it vibrate: a swept tone, a tap with a hammer, a move that stops", choices=WAYS,
+                Given("by", "", "", "what makes it vibrate: a swept tone, a tap with a hammer, a move that stops, one with its"
+                      " shaper", choices=WAYS,
                       label="Made to vibrate by"),
                 Given("lowest", "Hz", "", "sweep from", label="Sweep from"),
                 Given("highest", "Hz", "", "sweep up to", label="Sweep up to"),

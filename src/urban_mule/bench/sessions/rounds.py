@@ -16,6 +16,7 @@ import numpy as np
 
 from urban_mule.bench.sessions.gauged import PlanGauge
 from urban_mule.bench.sessions.plain import plain_number
+from urban_mule.bench.sessions.set_move import SetMove, set_move_of
 from urban_mule.core.load.fall import without_power
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.core.sheet.solution import Solution
@@ -40,7 +41,8 @@ class PlanAxis:
     highest [rad/s]: speed of a tool that nothing may pass; system: metric or inch, in which places and lengths are typed; friction
     and weight [N or N·m], which a push has to overcome, and the one at which the motor jumps; full_step of a stepper [m or rad];
     gauge: what reads it, where one is chosen; turn: travel for one turn of the part that turns last; run: targets of the last
-    positioning run, and how far apart its first and last are; others: the linear axes beside it and how far they travel.
+    positioning run, and how far apart its first and last are; others: the linear axes beside it and how far they travel;
+    set_move: the fastest move of its cycle through the shaper that is set.
     """
 
     travel: float | None
@@ -58,6 +60,7 @@ class PlanAxis:
     turn: float | None = None
     run: tuple[int, float] = (0, 0.0)
     others: tuple[tuple[str, float | None], ...] = ()
+    set_move: SetMove | None = None
 
     @property
     def length_unit(self) -> str:
@@ -137,7 +140,8 @@ def plan_of(axis: Planned, solution: Solution, system: str = "metric") -> PlanAx
                     None if highest is None else float(highest), system, float(known("friction_load", 0.0)),
                     float(known("gravity_load", 0.0)), known("slip_effort"),
                     float(known("step_angle", 0.0)) * float(known("travel_per_radian", 0.0)) or None, turn=known("travel_per_turn"),
-                    run=(0, 0.0) if run is None else (int(run.targets.size), float(np.ptp(run.targets))))
+                    run=(0, 0.0) if run is None else (int(run.targets.size), float(np.ptp(run.targets))),
+                    set_move=set_move_of(solution))
 
 
 @dataclass(frozen=True)

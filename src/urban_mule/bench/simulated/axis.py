@@ -20,13 +20,13 @@ from urban_mule.bench.simulated.motion import (
     MOVING,
     PLACE,
     RATE,
-    SETTLES,
     STEP,
     TURNING,
     State,
     at_rest,
     integrated,
     ramps,
+    through_shaper,
 )
 from urban_mule.bench.simulated.truth import MOVES, RACKS, Truth
 from urban_mule.core.motor.heat import room_to_cool, steady_rise
@@ -103,6 +103,7 @@ class SimulatedAxis:
         self._found = self._warming = self._pushed = self._scattered = self._jammed = 0.0
         self._shake: tuple[float, float, float] | None = None
         self._begun: tuple[float, float, float] | None = None
+        self._shaper: tuple[tuple[float, float], ...] = ()
         self._tapped = False
         self._pieces: dict[float, tuple[np.ndarray, np.ndarray]] = {}
 
@@ -239,7 +240,7 @@ class SimulatedAxis:
     @property
     def _hands(self) -> dict[str, Callable[..., float]]:
         return {"push": self._push, "wait": self._wait, "tone": self._tone, "drag": self._drag, "ripple": self._ripple,
-                "warmth": self._warmth, "tap": self._tap}
+                "warmth": self._warmth, "tap": self._tap, "shaper": self._set_shaper}
 
     def second(self, position: float) -> None:
         """It is one axis alone. Raises DeviceError."""
@@ -289,6 +290,11 @@ class SimulatedAxis:
 
     def _tap(self) -> float:
         self._tapped = True
+        return 0.0
+
+    def _set_shaper(self, *impulses: float) -> float:
+        """A person sets the shaper of the controller for the move that is begun next: times [s] and shares in turn."""
+        self._shaper = tuple(zip(impulses[::2], impulses[1::2], strict=True))
         return 0.0
 
     def _tone(self, span: float, linear_mass: float) -> float:
@@ -348,7 +354,7 @@ class SimulatedAxis:
         times = np.arange(count) / SAMPLE_RATE
         values = self._heard(count)
         values += self.truth.sensor_noise * self._random.standard_normal(values.shape)
-        self._shake, self._tapped, self._begun = None, False, None
+        self._shake, self._tapped, self._begun, self._shaper = None, False, None, ()
         if self.truth.lost_samples:
             kept = np.delete(np.arange(count), self._random.integers(1, count - 1, self.truth.lost_samples))
             return times[kept], values[kept]
@@ -401,7 +407,8 @@ class SimulatedAxis:
             return -fade * strength * SHAKES * self._hardest() / pitch**2 * np.sin(phase), nothing
         if self._begun is not None:
             position, speed, acceleration = self._begun
-            places = ramps(self._field_at(position) - from_here, speed, acceleration, STEP, SETTLES)
+            places = ramps(self._field_at(position) - from_here, speed, acceleration, STEP, 0.0)
+            places = through_shaper(places, self._shaper, STEP) if self._shaper else places
             at = np.minimum((times / STEP).astype(int), places.size - 1)
             return places[at], nothing
         lasts = (running >= 0) & (running < TAP_LASTS)

@@ -8,7 +8,7 @@ machine, as an extension of our own would. Where it cannot be installed the same
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -84,6 +84,16 @@ def ramps(distance: float, speed: float, acceleration: float, step: float, after
     places = np.empty(int((brakes + ramp + after) / step))
     _ramped(places, math.copysign(1.0, distance), far, acceleration, ramp, brakes, step)
     return places
+
+
+def through_shaper(places: np.ndarray, shaper: Iterable[tuple[float, float]], step: float) -> np.ndarray:
+    """Places [travel] as impulses, each a time [s] and a share, make them of a command that then stays where it is."""
+    delays = [(round(time / step), share) for time, share in shaper]
+    made = np.zeros(places.size + max(delay for delay, _ in delays))
+    for delay, share in delays:
+        made[delay:delay + places.size] += share * places
+        made[delay + places.size:] += share * places[-1]
+    return made
 
 
 def moved(body: Mechanism, distance: float, speed: float, acceleration: float) -> Swing:

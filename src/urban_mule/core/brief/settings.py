@@ -11,10 +11,13 @@ import numpy as np
 from urban_mule.core.brief.settings_room import SAME, SHARES, STEP, STEPS, SettingsRoom, TorqueLimits, breaks_of
 from urban_mule.core.load.capped import CappedTorque
 from urban_mule.core.load.cycle import Move
+from urban_mule.core.readings.shapers import NONE, TWO_MODES
 from urban_mule.core.ring.modes import Mode
-from urban_mule.core.ring.shaper import Shaper, shaper_sequences
-from urban_mule.core.ring.swing import USUAL_SHARE, USUAL_TOLERANCE, left_by, lifts, moved, settling
-from urban_mule.core.ring.tuned import NONE, TWO_MODES, surviving, tuned_shapers, tuning_frequencies
+from urban_mule.core.ring.set_shaper import Tried, shaper_of
+from urban_mule.core.ring.shaped import Swinging
+from urban_mule.core.ring.shaper import shaper_sequences
+from urban_mule.core.ring.swing import USUAL_SHARE, USUAL_TOLERANCE, lifts, moved, settling
+from urban_mule.core.ring.tuned import surviving, tuned_shapers, tuning_frequencies
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -23,19 +26,6 @@ LEAST_DRAWN, DRAWN = 0.05, 60  # of the greatest acceleration from which on line
 AT_ONCE = 64  # pairs of shaper and speed that are tried at once for the quiet set
 QUIET = 1.1  # how many times the best time a quiet cycle may take
 SOURCE = "the least time until the axis stands still, of speeds, accelerations and shapers on a grid, under every limit"
-
-
-@record(frozen=True, eq=False, repr=False)
-class Tried:
-    """A shaper that may be set: its name, frequency [Hz], what it leaves [1], how much longer it makes a move [s], which
-    acceleration it allows [travel/s²].
-    """
-
-    name: str
-    frequency: float | None
-    left: float
-    delay: float
-    allowed: float
 
 
 @quantity("[travel]", symbol="τ", source="within what the swing counts as settled",
@@ -64,48 +54,33 @@ def _sequences(mode: Mode, modes: tuple[Mode, ...], path_tolerance: float) -> It
                         2 * path_tolerance * frequency**2 / one.variance)
 
 
-def shaper_of(name: str, frequency: float | None, mode: Mode, path_tolerance: float, two_modes: dict[str, Any] | None) -> Tried:
-    """A shaper as it is set. Raises NotKnown for one for two modes where the record has none such."""
-    if name == NONE:
-        return Tried(NONE, None, 1.0, 0.0, math.inf)
-    if name == TWO_MODES:
-        if two_modes is None:
-            raise NotKnown("a shaper for two modes wants a record with two modes", "acceleration_reading")
-        made = Shaper(name, np.array(two_modes["times"]), np.array(two_modes["amplitudes"]))
-        return Tried(name, None, left_by(made, mode), float(made.times[-1]), 2 * path_tolerance / made.variance)
-    assert frequency is not None
-    made = next(one for one in shaper_sequences(frequency, mode.damping_ratio) if one.name == name)
-    return Tried(name, frequency, left_by(made, mode), float(made.times[-1]), 2 * path_tolerance / made.variance)
-
-
 @quantity("", symbol="", source="ZV, ZVD, ZVDD, EI on the tuning grid, the one for two modes, none", structure=True,
           formula="V_s greatest at 0.93, 1 and 1.07 f; t_s its last time; a_s = 2·δ/Var(t)")
 def settings_shapers(
-    swinging_mode: Mode, path_tolerance: float, modes: tuple[Mode, ...] | None = None,
+    swinging: Swinging, path_tolerance: float, modes: tuple[Mode, ...] | None = None,
     two_mode_shaper: dict[str, Any] | None = None,
 ) -> tuple[Tried, ...]:
     """The shapers that are worth trying; path_tolerance [travel]."""
-    both = () if two_mode_shaper is None else (shaper_of(TWO_MODES, None, swinging_mode, path_tolerance, two_mode_shaper),)
-    return (*_sequences(swinging_mode, modes or (), path_tolerance), *both)
-
+    both = () if two_mode_shaper is None else (shaper_of(TWO_MODES, None, swinging.mode, path_tolerance, two_mode_shaper),)
+    return tuple(map(swinging.as_found, (*_sequences(swinging.mode, modes or (), path_tolerance), *both)))
 
 
 def outcome(
-    cycle: tuple[Move, ...], mode: Mode, tolerance: float, tried: Tried, speed: Reals, acceleration: Reals
+    cycle: tuple[Move, ...], swinging: Swinging, tried: Tried, speed: Reals, acceleration: Reals
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Time of the cycle until it stands still [s], the greatest swing left [travel], the longest settling [s].
 
     speed [travel/s], acceleration [travel/s²]: caps, or arrays of them. Raises NotKnown.
     """
-    return _comes_to(cycle, mode, tolerance, speed, acceleration, tried.left, tried.delay)
+    return _comes_to(cycle, swinging, speed, acceleration, tried.left, tried.delay)
 
 
 def _comes_to(
-    cycle: tuple[Move, ...], mode: Mode, tolerance: float, speed: Reals, acceleration: Reals, left: Reals, delay: Reals,
+    cycle: tuple[Move, ...], swinging: Swinging, speed: Reals, acceleration: Reals, left: Reals, delay: Reals,
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     moves = moved(cycle, speed, acceleration)
-    swing = lifts(moves, mode) * left
-    settles = settling(swing, tolerance, mode)
+    swing = np.asarray(swinging.left_of(lifts(moves, swinging.mode) * left))
+    settles = settling(swing, swinging.tolerance, swinging.mode)
     times = moves.times.reshape(-1, *(1,) * (moves.time.ndim - 1))
     whole = (times * (moves.time + delay + settles)).sum(axis=0) + moves.rest
     return whole, swing.max(axis=0), settles.max(axis=0)
@@ -146,11 +121,10 @@ class Pairs:
 
 @record(frozen=True, eq=False, repr=False)
 class Search:
-    """What all pairs are tried with: the cycle, the mode that swings, within what it has settled [travel]."""
+    """What all pairs are tried with: the cycle, and what it is left swinging in."""
 
     cycle: tuple[Move, ...]
-    mode: Mode
-    tolerance: float
+    swinging: Swinging
 
     def plain(self, pairs: Pairs, share: Reals) -> np.ndarray:
         """The time of the cycle were there no swing, at a share of the greatest acceleration of each pair [s]."""
@@ -160,11 +134,11 @@ class Search:
     def all(self, pairs: Pairs) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Time, swing and settling of each pair, a row, at all shares of its acceleration."""
         speed, steepest, left, delay = (column[:, None] for column in (pairs.speed, pairs.steepest, pairs.left, pairs.delay))
-        return _comes_to(self.cycle, self.mode, self.tolerance, speed, steepest * SHARES, left, delay)
+        return _comes_to(self.cycle, self.swinging, speed, steepest * SHARES, left, delay)
 
     def at(self, pairs: Pairs, share: Reals) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """The same at a share of each pair's acceleration."""
-        return _comes_to(self.cycle, self.mode, self.tolerance, pairs.speed, pairs.steepest * share, pairs.left, pairs.delay)
+        return _comes_to(self.cycle, self.swinging, pairs.speed, pairs.steepest * share, pairs.left, pairs.delay)
 
     def best(self, pairs: Pairs) -> tuple[int, int]:
         """The pair and the place of the share with the least time; of equal ones that with the lowest acceleration."""
@@ -203,11 +177,10 @@ class Search:
 @quantity("", symbol="", source=SOURCE, structure=True,
           formula="min ∑ (T + t_s + t_settle + dwell), and the least swing within 10 % of it")
 def settings_tried(
-    settings_room: SettingsRoom, settings_shapers: tuple[Tried, ...], cycle: tuple[Move, ...], swinging_mode: Mode,
-    settled_within: float,
+    settings_room: SettingsRoom, settings_shapers: tuple[Tried, ...], cycle: tuple[Move, ...], swinging: Swinging,
 ) -> tuple[dict[str, Any], dict[str, Any]]:
     """The best set and the quiet one. Raises NotKnown where nothing is allowed at any speed."""
-    room, shapers, search = settings_room, settings_shapers, Search(cycle, swinging_mode, settled_within)
+    room, shapers, search = settings_room, settings_shapers, Search(cycle, swinging)
     steep, allowed = _least_over(room)
     at_speed = np.flatnonzero(allowed)
     if not at_speed.size:
@@ -247,7 +220,7 @@ def settings_quiet(settings_tried: tuple[dict[str, Any], dict[str, Any]]) -> dic
 @quantity("", symbol="(v, a, s)", source="the cycle as it is, with the shaper that is set", label="Present settings",
           formula="greatest v and a of the cycle; limits that they break", sought=True)
 def settings_as_set(
-    cycle: tuple[Move, ...], swinging_mode: Mode, settled_within: float, capped_torque: CappedTorque, torque_limits: TorqueLimits,
+    cycle: tuple[Move, ...], swinging: Swinging, capped_torque: CappedTorque, torque_limits: TorqueLimits,
     fastest_settings: dict[str, float], path_tolerance: float, modes: tuple[Mode, ...] | None = None,
     two_mode_shaper: dict[str, Any] | None = None, shaper_kind: str | None = None, shaper_frequency: Reals = None,
     chosen_shaper: dict[str, Any] | None = None,
@@ -259,14 +232,25 @@ def settings_as_set(
         kind, frequency = chosen_shaper["name"], chosen_shaper["frequency"]
     kind, frequency = kind or NONE, None if frequency is None else float(frequency)
     if frequency is None and kind not in (NONE, TWO_MODES):
-        tuned = tuned_shapers(modes or (swinging_mode,), path_tolerance)
+        tuned = tuned_shapers(modes or (swinging.mode,), path_tolerance)
         frequency = next(float(one["frequency"]) for one in tuned if one["name"] == kind)
-    tried = shaper_of(kind, frequency, swinging_mode, path_tolerance, two_mode_shaper)
-    whole, swing, settles = outcome(cycle, swinging_mode, settled_within, tried, speed, steep)
+    tried = swinging.as_found(shaper_of(kind, frequency, swinging.mode, path_tolerance, two_mode_shaper))
+    whole, swing, settles = outcome(cycle, swinging, tried, speed, steep)
     breaks = breaks_of(fastest_settings, capped_torque, torque_limits, tried.allowed, speed, steep)
     return {"speed": speed, "acceleration": steep, "shaper": tried.name, "frequency": tried.frequency,
             "settled_cycle_time": float(whole), "residual_swing": float(swing), "settle_time": float(settles),
             "limit": breaks[0] if breaks else "cycle", "breaks": breaks}
+
+
+@quantity("", symbol="", source="the top speed, the one acceleration to set and the shaper, as the tag has them", structure=True,
+          formula="limits that they break together", label="Limits that the tag breaks", sought=True)
+def breaks_on_tag(
+    fastest_settings: dict[str, float], capped_torque: CappedTorque, torque_limits: TorqueLimits, top_speed: float,
+    acceleration_to_set: float, chosen_shaper: dict[str, Any] | None = None,
+) -> list[str]:
+    """The limits that the set on the tag breaks, by their names."""
+    allowed = math.inf if chosen_shaper is None else float(chosen_shaper["allowed_acceleration"])
+    return breaks_of(fastest_settings, capped_torque, torque_limits, allowed, float(top_speed), acceleration_to_set)
 
 
 @quantity("[travel]", symbol="x_r", source="Singer and Seering 1990: a shaped step of acceleration, and what fades until the end",
@@ -299,7 +283,7 @@ def equal_times(
     """
     speeds = np.sort(room.speeds)
     steep = most * np.geomspace(LEAST_DRAWN, 1.0, DRAWN)
-    time = _comes_to(search.cycle, search.mode, search.tolerance, speeds[:, None], steep[None, :] + 0 * speeds[:, None],
+    time = _comes_to(search.cycle, search.swinging, speeds[:, None], steep[None, :] + 0 * speeds[:, None],
                      tried.left, tried.delay)[0]
     falling = np.minimum.accumulate(time, axis=1)  # beyond its least, more acceleration takes longer
     found = np.array([[np.interp(-level, -row, steep, left=math.nan, right=math.nan) for row in falling] for level in levels])

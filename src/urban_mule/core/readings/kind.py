@@ -53,7 +53,8 @@ class ReadingKind:
     name: its key; stage: where it is looked at; words: what is taken (`a positioning run`); record: a frozen record whose
     fields are made by `column`. fits: raises ValueError for columns that do not fit each other. In a file with one row a
     number `item` names the list that the rows go over, `cell` the number, `sides` the words that tell one table of rows from
-    the other; `wide`: one row a sample instead, one column for each of its directions.
+    the other; `wide`: one row a sample instead, one column for each of its directions. apart: a text column; a reading that says
+    it is another matter than the rest, and stands on the sheet as `<apart>_reading`.
     """
 
     name: str
@@ -65,10 +66,15 @@ class ReadingKind:
     cell: str = ""
     sides: tuple[tuple[str, tuple[str, ...]], ...] = ()
     wide: bool = False
+    apart: str = ""
 
     @property
     def columns(self) -> tuple[Column, ...]:
         return columns_of(self.record)
+
+    def is_apart(self, reading: Any) -> bool:
+        """Whether a reading of this kind does not count among the others."""
+        return bool(self.apart and getattr(reading, self.apart))
 
     @property
     def what(self) -> str:

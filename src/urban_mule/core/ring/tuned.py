@@ -10,15 +10,12 @@ from typing import Any
 
 import numpy as np
 
+from urban_mule.core.readings.shapers import KINDS, NAMED, NONE, TWO_MODES
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.shaper import SINGER, WANDER, Shaper, residual_vibration, shaper_sequences
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
-NAMED = {"ZV": "zero vibration", "ZVD": "zero vibration and derivative", "ZVDD": "zero vibration, first and second derivative",
-         "EI": "extra-insensitive"}
-KINDS = tuple(NAMED)
-NONE, TWO_MODES = "none", "two modes"  # what may be set beside them
 STEP = 0.1  # Hz: tenths, as controllers take them
 FROM, UP_TO = 0.5, 2.0  # of the lowest and of the strongest mode: where a shaper is tried
 MOST_LEFT = 0.1  # surviving share of one that is quiet enough

@@ -82,7 +82,7 @@ class PlanPage(QWidget):
             box.addWidget(Drawn(self.plan_kind.setup), 1)
         else:
             box.addStretch(1)
-        self._usual = {name: line.text() for name, line in self.fields.items() if isinstance(line, QLineEdit)}
+        self._usual = {name: _text_of(line) for name, line in self.fields.items()}
         self._by_gauge()
 
     def _by_gauge(self) -> None:
@@ -134,9 +134,13 @@ class PlanPage(QWidget):
         """Put settings in; untouched: only where nobody has typed anything else."""
         for name, value in settings.items():
             line = self.fields.get(name)
-            if isinstance(line, QLineEdit) and (not untouched or line.text().strip() in ("", self._usual.get(name, ""))):
+            if line is None or (untouched and _text_of(line) not in ("", self._usual.get(name, ""))):
+                continue
+            if isinstance(line, QComboBox):
+                line.setCurrentText(str(value))
+            else:
                 line.setText(str(value))
-                self._usual[name] = str(value)
+            self._usual[name] = str(value)
         self.look()
 
     def _settings_grid(self) -> QGridLayout:
@@ -200,8 +204,7 @@ class PlanPage(QWidget):
     @property
     def settings(self) -> dict[str, Any]:
         """The plan as it is typed."""
-        texts = {name: line.text().strip() if isinstance(line, QLineEdit) else line.currentText()
-                 for name, line in self.fields.items()}
+        texts = {name: _text_of(line) for name, line in self.fields.items()}
         typed = {name: _whole(text) if name == "repeats" else text for name, text in texts.items()}
         return typed | self._faces(typed) | self.axis.said_in | self._gauge_said
 
@@ -274,6 +277,10 @@ class PlanPage(QWidget):
     def begin(self) -> None:
         """Begin the round as planned."""
         self.begun.emit(self.settings, self.gauges.kept())
+
+
+def _text_of(line: QLineEdit | QComboBox) -> str:
+    return line.text().strip() if isinstance(line, QLineEdit) else line.currentText()
 
 
 def summary(steps: tuple[Step, ...], records: bool = False) -> str:

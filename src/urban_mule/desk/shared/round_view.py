@@ -33,6 +33,7 @@ from urban_mule.bench.sessions.kinds import (
     temperature_in,
 )
 from urban_mule.bench.sessions.pace import left_in, pace
+from urban_mule.bench.sessions.record import MOVING
 from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, plan_of, really_taken
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.readings.kinds import reading_kinds
@@ -117,7 +118,7 @@ class RoundView(RoundPage):
         A practice machine has nothing to look at.
         """
         assert self.round is not None
-        moves = self.plan_kind.moves or self.round.settings.get("by") == "move"
+        moves = self.plan_kind.moves or self.round.settings.get("by") in MOVING
         known = any(PLAN_KINDS[one.kind].moves for one in self.begun.axis.readings)
         return moves and not known and not self.round.taken and not self.session.project.practice and (
             self.round.settings.get(SMALL) != SEEN)

@@ -123,8 +123,9 @@ class AxisBody(Named):
         return chosen or ("mm" if self.motion == "linear" else "deg")
 
     def last_reading(self, kind: str) -> Reading | None:
-        """The last reading of a kind that counts, or None."""
-        return next((reading for reading in reversed(self.readings) if reading.kind == kind and not reading.aside), None)
+        """The last reading of a kind that counts among the others of its kind, or None."""
+        return next((reading for reading in reversed(self.readings) if reading.kind == kind and not reading.aside
+                     and not reading.declared.is_apart(reading)), None)
 
 
 def _over(leader: Strict | None, follower: Strict | None) -> Strict | None:

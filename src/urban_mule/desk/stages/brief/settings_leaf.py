@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.brief.settings_room import BREAKS
-from urban_mule.core.ring.tuned import NONE, TWO_MODES
+from urban_mule.core.readings.shapers import NONE, TWO_MODES
 from urban_mule.core.sheet.given import in_a_sentence
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.units import number_text
-from urban_mule.desk.kit.painting import Label
+from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.model.later import Later
 from urban_mule.desk.model.scope import Scope
@@ -23,15 +24,19 @@ ROWS = ("speed", "acceleration", "shaper", "cycle until it stands still", "settl
         "what limits it")
 HERE = "here"
 COLUMNS = ("as set", "best", "quiet", HERE)
-HOW = ("Drag the ring over the plane, or press the arrow keys: the column at the right follows, with the shaper of the best set."
-       " The swing left is of what is linear: friction and detent leave a floor beneath it.")
+HOW = "Drag the ring over the plane, or press the arrow keys: the column at the right follows, with the shaper of the best set."
+LINEAR = "The swing left is of what is linear: friction and detent leave a floor beneath it. A record of a shaped move tells it."
 NOTHING_LEFT = 0.01  # of what counts as settled: a swing below it is no number
 SEEKING = "Trying speeds, accelerations and shapers…"
 LIMITED = {**EDGES, "cycle": "the cycle asks no more", "swing": "more would swing longer", "": ""}
 
 
 class SettingsPicture(Picture):
-    """The plane at the left, at the right the sets in columns, with a key beneath each that takes it."""
+    """The plane at the left, at the right the sets in columns, with a key beneath each that takes it. measure_wanted(kind): a round
+    is to be begun, on its stage.
+    """
+
+    measure_wanted = pyqtSignal(str)
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -66,6 +71,10 @@ class SettingsPicture(Picture):
         column.addLayout(grid)
         self.said = Label(objectName="label", wordWrap=True)
         column.addWidget(self.said)
+        self.record = QPushButton("Record how a move ends…", objectName="plain")
+        tip(self.record, "The vibration at the end of the fastest move with the shaper as set: what is left counts from then on")
+        self.record.clicked.connect(lambda: self.measure_wanted.emit("acceleration"))
+        column.addWidget(self.record, 0, Qt.AlignmentFlag.AlignLeft)
         column.addStretch(1)
         row.addWidget(beside, 12)
         self.here: dict[str, Any] | None = None
@@ -80,8 +89,21 @@ class SettingsPicture(Picture):
         self.here = None
         for name in COLUMNS:
             self._column(name, sets.get(name))
-        self.said.setText("\n\n".join((*self._goals(), *((HOW,) if sets else ()))))
+        self.said.setText("\n\n".join((*self._goals(), *((self._really(), HOW) if sets else ()))))
+        self.record.setVisible(bool(sets))
         self.said_anew.emit()
+
+    def _really(self) -> str:
+        """On what the swing left rests."""
+        really = self.state.solution.get("really_left")
+        if really is None:
+            return LINEAR
+        scale, unit = small(self.state)
+        found, promised = (number_text(one * scale, 3) for one in (really.found, really.promised))
+        called = f"{really.shaper} at {really.frequency:.1f} Hz" if really.frequency else f"shaper {really.shaper}"
+        floor = f" Friction and detent leave {number_text(really.floor * scale, 3)} {unit} whatever is set." if really.floor else ""
+        return (f"By a record of a move with {called}: {found} {unit} swing when it ends, {promised} {unit} of what is linear."
+                f"{floor} That counts now.")
 
     def _goals(self) -> list[str]:
         """What would meet each goal that is missed."""

@@ -8,7 +8,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 
-from urban_mule.core.brief.settings import Tried
+from urban_mule.core.ring.set_shaper import Tried
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.label_places import label_moves
 from urban_mule.desk.kit.painting import RIGHT, on_paper, paper, say

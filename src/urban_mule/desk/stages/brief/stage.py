@@ -17,7 +17,8 @@ class BriefStage(StageView):
     """Goals with the limit that binds each; decisions, parts and safety say their own headline."""
 
     def __init__(self, session: Scope, spec: StageSpec, parent: QWidget | None = None) -> None:
-        self._led = self._offered = self._measures = False
+        self._led = self._offered = False
+        self._measures: set[str] = set()
         super().__init__(session, spec, parent)
         self.binding = Links("what binds", self)
         self.binding.hide()
@@ -39,9 +40,9 @@ class BriefStage(StageView):
         if isinstance(picture, DecisionsPicture) and not self._led:
             picture.go.connect(self.wanted)
             self._led = True
-        if word == "trust" and not self._measures:
-            picture.measure_wanted.connect(self.measure_wanted)  # type: ignore[attr-defined]
-            self._measures = True
+        if hasattr(picture, "measure_wanted") and word not in self._measures:
+            picture.measure_wanted.connect(self.measure_wanted)
+            self._measures.add(word)
         if isinstance(picture, BriefPicture) and not self._offered:
             picture.ways.begun.connect(self.begun)
             self._offered = True

@@ -14,9 +14,10 @@ from urban_mule.desk.kit.painting import painted, paper, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.scope import Scope
-from urban_mule.desk.model.travel_units import drawn_in, travel
+from urban_mule.desk.model.travel_units import drawn_in, small, travel
 
 CORNER, WAVES, SAMPLES = 40.0, 7, 160  # px from the left to the corner; waves that are drawn; points of an edge
+LEAST = 0.01  # of what counts as settled: a ripple below it is no number
 AGREE = 0.08  # share within which ruler and record name one frequency
 HOW = ("Make a piece with a sharp corner at a known speed and no shaper. Lay a ruler along the ripple behind the corner: take"
        " ripple, below.")
@@ -25,7 +26,7 @@ HOW = ("Make a piece with a sharp corner at a known speed and no shaper. Lay a r
 class PiecePicture(Picture):
     """The drawn piece; what the ruler says beside the record is the headline."""
 
-    needs = frozenset({"modes", "top_speed", "chosen_shaper", "ripple_reading", "ripple_frequency"})
+    needs = frozenset({"modes", "swinging", "top_speed", "move_ends", "ripple_reading", "ripple_frequency"})
 
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
@@ -65,7 +66,7 @@ def compared(ripple: float, modes: tuple[Mode, ...]) -> str:
 
 
 class TestPiece(QWidget):
-    """A drawn corner of a test piece with the ripple that the strongest mode would leave at the top speed."""
+    """A drawn corner of a test piece with the ripple that the mode would leave at the top speed and the acceleration of the tag."""
 
     natural = (560.0, 210.0)
 
@@ -78,21 +79,30 @@ class TestPiece(QWidget):
     def paintEvent(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(paper(self), theme.color("panel"))
-        modes, speed = self.picture.state.solution.get("modes"), self.picture.state.solution.get("top_speed")
+        swinging, speed, ends = (self.picture.state.solution.get(name) for name in ("swinging", "top_speed", "move_ends"))
         area = paper(self).adjusted(16, 8, -16, -8)
-        if not modes or not speed:
+        if swinging is None or not speed or ends is None:
             say(painter, area, "A mode and a speed of the cycle make this drawing: take an acceleration sweep.", "muted", 15)
             return
-        mode = modes[0]
+        mode = swinging.mode
         spacing = speed / mode.frequency
+        fine, small_unit = small(self.picture.state)
         (apart, unit), (pace, per) = travel(self.picture.state), drawn_in(self.picture.state, "[travel]/s")
         say(painter, QRectF(area.left(), area.top(), area.width(), 20), f"Behind a sharp corner the edge of a piece has ripples"
             f" {spacing * apart:.3g} {unit} apart, at {speed * pace:.4g} {per} and {mode.frequency:.1f} Hz.", "ink", 14, bold=True)
         each = (area.height() - 26) / 2
-        for n, (shaped, title) in enumerate(((False, "as it is"), (True, "with the shaper"))):
+        for n, (one, title) in enumerate(zip(ends, ("without shaper", "with the shaper as set"), strict=True)):
             top = area.top() + 26 + each * n
-            say(painter, QRectF(area.left(), top, 190, 16), title, "muted", 13)
-            self._edge(painter, QRectF(area.left(), top + 18, area.width(), each - 24), mode.damping_ratio, shaped)
+            edge = QRectF(area.left(), top + 18, area.width(), each - 24)
+            self._edge(painter, edge, mode.damping_ratio, one.swing / ends[0].swing)
+            waves = one.settles * mode.frequency
+            self._settled(painter, edge, waves)
+            away = one.settles * speed * apart
+            within = f"within {swinging.tolerance * fine:.3g} {small_unit} "
+            seen = f"{within}{away:.3g} {unit} behind it" if waves else f"{within}from the corner on"
+            height = f"{max(one.swing, LEAST * swinging.tolerance) * fine:.3g} {small_unit}"
+            under = "below" if one.swing < LEAST * swinging.tolerance else "up to"
+            say(painter, QRectF(area.left(), top, area.width(), 16), f"{title}: {under} {height} high, {seen}", "muted", 13)
         self._ruler(painter, QRectF(area.left(), area.top() + 26, area.width(), each - 6), f"{spacing * apart:.3g} {unit}")
 
     @staticmethod
@@ -105,10 +115,17 @@ class TestPiece(QWidget):
             painter.drawLine(QPointF(left + a[0], y + a[1]), QPointF(left + b[0], y + b[1]))
         say(painter, QRectF(left + wave + 10, y - 9, 120, 18), words, "accent", 14, bold=True)
 
-    def _edge(self, painter: QPainter, area: QRectF, damping: float, shaped: bool) -> None:
-        """The edge behind a corner: decaying waves, their height drawn large, what the shaper leaves drawn to the same scale."""
-        chosen = self.picture.state.solution.get("chosen_shaper")
-        left = float(chosen["surviving_share"]) if shaped and chosen is not None else 1.0
+    @staticmethod
+    def _settled(painter: QPainter, edge: QRectF, waves: float) -> None:
+        """Where the ripple is within what counts as settled."""
+        x = edge.left() + CORNER + waves * (edge.width() - CORNER) / WAVES
+        if 0 < waves < WAVES:
+            painter.setPen(theme.pen("good", 1.8))
+            painter.drawLine(QPointF(x, edge.top()), QPointF(x, edge.bottom()))
+
+    @staticmethod
+    def _edge(painter: QPainter, area: QRectF, damping: float, left: float) -> None:
+        """The edge behind a corner: decaying waves, their height drawn large, what a shaper leaves drawn to the same scale."""
         path = QPainterPath(QPointF(area.left() + CORNER, area.top()))
         path.lineTo(area.left() + CORNER, area.center().y())
         for i in range(SAMPLES + 1):

@@ -9,7 +9,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from urban_mule.core.ring.tuned import KINDS, MOST_LEFT, TWO_MODES, trade
+from urban_mule.core.readings.shapers import KINDS, TWO_MODES
+from urban_mule.core.ring.tuned import MOST_LEFT, trade
 from urban_mule.core.sheet.units import number_text
 from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.label_places import label_moves

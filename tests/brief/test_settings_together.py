@@ -181,9 +181,9 @@ def test_the_best_set_is_taken_in_one_step_and_the_tag_is_that_set(demo_copy: Pa
     settle(session)
     assert session.state.solution.find("chosen_shaper").reason == "no shaper is to be set"
     assert any(row.name == "shaper" and row.value == "none" for row in rows_of("axes", session.state))
-    session.edit_all([(session.axis_path("shaper_kind"), "two modes")])
+    session.edit_all([(session.axis_path("shaper_kind"), "ZV+ZV")])
     settle(session)
     window.show_stage("Ring")
     window.stage.leaves.turn("shapers")
-    assert session.solution["chosen_shaper"]["name"] == "two modes" and "two modes" in window.stage.leaves.picture.says()[0]
+    assert session.solution["chosen_shaper"]["name"] == "ZV+ZV" and "ZV+ZV" in window.stage.leaves.picture.says()[0]
     window.close()

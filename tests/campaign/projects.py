@@ -103,9 +103,12 @@ def column(rng: random.Random, one: Column, wide: int) -> Any:
                 return [[same] * wide for _ in rows]
             return [[rng.choice((rng.gauss(0, size), rng.gauss(0, size), 0.0)) for _ in range(wide)] for _ in rows]
         case "text":
-            return rng.choice(("plus", "minus", "both", "moving", "holding", ""))
+            return rng.choice(TEXTS_OF.get(one.name, ("plus", "minus", "both", "moving", "holding", "")))
         case _:
             return size
+
+
+TEXTS_OF = {"shaped": (*[""] * 5, "none", "ZV+ZV"), "of": ("", "position", "speed")}
 
 
 def reading(rng: random.Random, axis_names: list[str]) -> dict[str, Any]:

@@ -61,7 +61,7 @@ AXIS_MODULES = (
     "slack.repairs", "slack.upkeep", "moves.homing", "moves.ends", "proof.positioning", "proof.periodic", "proof.shares",
     "proof.corrections", "proof.promises", "proof.expected", "proof.next_run", "proof.uncertainty", "proof.drift",
     "ring.spectrum", "ring.modes", "ring.shaper", "ring.tuned", "ring.shifts", "ring.ripple", "ring.sensor", "ring.shaped",
-    "ring.end_of_move",
+    "ring.end_of_move", "ring.response", "ring.effort", "ring.response_checks",
     "brief.reach", "brief.settings_room", "brief.settings", "brief.goals", "brief.fits", "motor.compared", "slack.compared",
     "scale.compared",
     "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks",
@@ -77,7 +77,8 @@ MODULES_OF: dict[str, tuple[str, ...]] = {
                 "drive.compared", "drive.otherwise", "motor.otherwise", "motor.stepper_compared"),
     "servo": ("motor.servo", "motor.servo_modes", "motor.servo_winding", "motor.servo_printed", "motor.servo_heat",
               "motor.servo_checks", "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach", "ring.servo_swing",
-              "ring.servo_compared",
+              "ring.servo_compared", "ring.loop_plant", "ring.loop_limits",
+              "ring.gains", "ring.loop_checks", "ring.servo_efforts",
               "slack.servo_compared")}
 AXIS_RECORDS = (
     (OWN, "load.torque:AnyLoad"), ("motor", "motor.shaft:AnyMotor"), ("motor", "motor.shaft:FittedBrake"),
@@ -94,7 +95,9 @@ RECORDS_OF: dict[str, tuple[tuple[str, str], ...]] = {
                 ("driver", "drive.current:DriverCurrent"), ("driver", "drive.driver_heat:DriverHeat"),
                 ("driver", "drive.microsteps:Interpolation"), ("driver", "drive.chopping:Chopping"),
                 (OWN, "drive.standstill:Lean")),
-    "servo": (("motor", "motor.servo:ServoMotor"), ("driver", "motor.servo:ServoDriver"))}
+    "servo": (("motor", "motor.servo:ServoMotor"), ("driver", "motor.servo:ServoDriver"),
+              ("driver", "ring.loop_plant:ServoLoops"),
+              ("driver", "ring.gains:LoopGains"))}
 UNITS = {
     "linear": {"[travel]": "m", "[effort]": "N", "[inertia]": "kg"},
     "rotary": {"[travel]": "rad", "[effort]": "N·m", "[inertia]": "kg·m²"},

@@ -110,7 +110,7 @@ def two_mode_shaper(modes: tuple[Mode, ...], path_tolerance: float) -> dict[str,
     one, other = (shaper_sequences(mode.frequency, mode.damping_ratio)[0] for mode in modes[:2])
     times = np.add.outer(one.times, other.times).ravel()
     order = np.argsort(times, kind="stable")
-    made = Shaper("two modes", times[order], np.multiply.outer(one.amplitudes, other.amplitudes).ravel()[order])
+    made = Shaper(TWO_MODES, times[order], np.multiply.outer(one.amplitudes, other.amplitudes).ravel()[order])
     return _plain(made, modes, path_tolerance)
 
 

@@ -25,6 +25,8 @@ from urban_mule.core.moves.ends import Ends
 from urban_mule.core.moves.homing import Homing
 from urban_mule.core.moves.stall import StallSearch
 from urban_mule.core.parts.figures import MotorLeads, PartFigures
+from urban_mule.core.ring.gains import LoopGains
+from urban_mule.core.ring.loop_plant import ServoLoops
 from urban_mule.core.ring.shaper import PathTolerance
 from urban_mule.core.ring.swing import SettleTolerance
 from urban_mule.core.ring.tuned import ShaperChoice
@@ -73,6 +75,8 @@ class DriverRecords(
     Interpolation,
     Chopping,
     ServoDriver,
+    ServoLoops,
+    LoopGains,
 ): ...
 
 class ControllerRecords(

@@ -12,6 +12,8 @@ import numpy as np
 from tools.intervals import counted, lines_of
 from tools.learning import lines_of as taught_lines
 from tools.learning import tried_on
+from tools.loop_trials import lines_of as loop_lines
+from tools.loop_trials import trials as loop_trials
 from tools.settings_trials import lines_of as set_lines
 from tools.settings_trials import trials_of
 from urban_mule.bench.sessions.carried import taken_into, usual
@@ -181,7 +183,8 @@ def page() -> str:
     lines += [f"| all | {_shares(everyone)} |", "",
               "The odds are on the safe side everywhere, most where a steady force rather than inertia takes the torque (the press"
               " on its screw): what a sudden speed-up overshoots by is a share of the inertia's torque only.",
-              *lines_of(counted(project)), *taught_lines(tried_on(project)), *set_lines(trials_of(project)), ""]
+              *lines_of(counted(project)), *taught_lines(tried_on(project)), *set_lines(trials_of(project)),
+              *loop_lines(loop_trials()), ""]
     return "\n".join(lines)
 
 

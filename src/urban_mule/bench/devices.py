@@ -67,7 +67,18 @@ class Accelerometer(Protocol):
         """Times [s] and accelerations, one column a direction, from now on. Raises DeviceError."""
 
 
-class BenchMachine(Mover, Indicator, Accelerometer, Protocol):
+class Tracer(Protocol):
+    """What follows a move as a drive does."""
+
+    def trace(self, duration: float, of: str) -> tuple[np.ndarray, np.ndarray]:
+        """Times [s], and in two columns what was commanded and what the encoder says of the move that was begun, from its
+        beginning on. Raises DeviceError where it cannot.
+
+        of: `position` [travel] or `speed` [travel/s]; or `torque`: speed of the shaft [rad/s] and torque of the motor [N·m].
+        """
+
+
+class BenchMachine(Tracer, Mover, Indicator, Accelerometer, Protocol):
     """What a plan is carried out on."""
 
     @property
@@ -95,6 +106,7 @@ class BenchMachine(Mover, Indicator, Accelerometer, Protocol):
         `push` effort: push and hold (0 lets go); `wait` seconds: let time pass; `tone` span, mass a metre: pluck the belt [Hz];
         `tap`: tap the carriage; `drag` lever arm: turn the shaft [N]; `ripple` speed, crest: look at a test piece, the spacing
         for crest 0, else its height; `shaper` time, share, …: set the
-        controller's shaper for the move that is begun next; `warmth` what: touch the motor's case, moving (0) or holding (1), or
+        controller's shaper for the move that is begun next; `gains` velocity gain, integral time, position gain: set them in
+        the drive [N·m·s/rad, s, 1/s]; `warmth` what: touch the motor's case, moving (0) or holding (1), or
         the driver's fin (2) [°C]. Raises DeviceError.
         """

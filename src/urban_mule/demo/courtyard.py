@@ -192,6 +192,32 @@ def stalled(file: ProjectFile, project: Project, time: datetime) -> Project:
     return project
 
 
+SANG = 0.97  # of the gain at which the loop is computed to sing: where the builder heard it
+GAINS_SET = ("velocity_gain_to_set", "velocity_integral_to_set", "position_gain_to_set")
+
+
+def sang(file: ProjectFile, project: Project, time: datetime) -> Project:
+    """The velocity gain of W is turned up until it sings."""
+    place = place_of(project, "W")
+    gain = round(SANG * float(solve_axis(project, project.axes[place])["singing_gain"]), 4)
+    project = edited(project, ("axes", place, "driver", "velocity_gain"), gain)
+    file.commit(project, "W: velocity gain up until it sang", time)
+    file.write_entry(project.axes[place].id, "note", "The velocity gain was turned up until the trough sang on its screw.", time)
+    return project
+
+
+def gains_set(file: ProjectFile, project: Project, time: datetime) -> Project:
+    """The gains of W are those of the loop's limit."""
+    place = place_of(project, "W")
+    project = edited(project, ("axes", place, "driver", "velocity_gain"), None)
+    file.commit(project, "W: gains by the limit of the loop", time)
+    solution = solve_axis(project, project.axes[place])
+    file.apply(project.axes[place].id, {name: float(solution[name]) for name in GAINS_SET},
+               {name: float(solution[name]) for name in ("loop_inertia", "first_axial_mode", "axial_damping")}, time)
+    file.write_entry(project.axes[place].id, "set", "Velocity gain, integral and position gain as computed, in the drive.", time)
+    return project
+
+
 def story() -> list[tuple[float, Told]]:
     """All that happened after the first build, with its day."""
     return [
@@ -206,7 +232,7 @@ def story() -> list[tuple[float, Told]]:
         (38.1, naming("X", 71.0, "frame")), (38.125, climbed), (38.2, squared),
         (39, writing("X", "due", "Look at the belt tension again after 40 km of travel or in March.")),
         (41, writing("X", "maintained", RAILS)), (46, writing("Z", "maintained", "try the brake")),
-        (50, stalled), (55.1, naming("W", 61.0, "frame")),
+        (50, stalled), (54.1, sang), (54.4, gains_set), (55.1, naming("W", 61.0, "frame")),
         (60, writing("W", "repaired", "Wiper of the screw renewed; the sand had got past it.", cost=9.0))]
 
 

@@ -172,6 +172,8 @@ W: dict[str, Any] = {  # the sand trough, which lays a bed of sand before the ti
     "direction_turned_in": "nowhere",
     "driver": {"name": "8 A servo drive, 60 V", "cooling": "finned", "thermal_resistance_finned": 1.7, "bridge_resistance": 0.03,
                "driver_standing_loss": 3.0, "driver_temperature_limit": 85.0, "electronic_gear_numerator": 16384,
+               "current_loop_bandwidth": 1200.0, "velocity_sample_time": 1.25e-4, "velocity_gain_unit": "Hz",
+               "velocity_integral_unit": "ms", "position_gain_unit": "1/s", "velocity_feedforward": 0.5, "gains_by": "by hand",
                "electronic_gear_denominator": 2000, "terminals": {"step": "5A", "direction": "5B", "enable": "E1",
                                                              "lower_end_switch": "S7", "upper_end_switch": "S8"}},
     "controller": {"unit": "mm", "max_pulse_rate": 120000.0},
@@ -223,7 +225,8 @@ DISC: dict[str, Any] = {  # S, the trimming disc, wet, which cuts tiles to shape
     "transmission": "toothed belt", "tool_teeth": 20, "single_phase_derate": 1.0, "share_without_fan": 0.6,
     "speeds": {"lowest": 4000 * RPM, "highest": 9000 * RPM},
     "cut": {"specific_energy": 1.1e10, "removal_rate": 2.1e-8, "speed": 7500 * RPM},
-    "control_mode": "velocity", "encoder_at": "motor", "stop_by": "drive",
+    "control_mode": "velocity", "encoder_at": "motor", "stop_by": "drive", "current_loop_bandwidth": 900.0,
+    "velocity_sample_time": 2.5e-4,
     "speed_table": {"command": [0.0, 2.0, 4.0, 6.0, 8.0, 10.0], "speed": [0.0, 178.0, 377.0, 572.0, 762.0, 943.0]}}
 SUPPLY: dict[str, Any] = {
     "mains_voltage": 230.0, "circuit_rating": 10.0, "supply_kind": "linear", "supply_voltage": 48.0, "supply_power": 750.0,

@@ -78,8 +78,10 @@ DAYS: tuple[Day, ...] = (
                   "drag": {"radius": "40", "lowest": "0.05", "highest": "0.1"}}, "before the glaze run"),
     Day("C", 51, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": {}, "positioning": {}, "lengths": {},
                   "ladder": {"times": "1"}, "ripple": {"speed": "120"}, "drift": {}, "warming": {}}, "before the glaze run"),
+    Day("W", 54.2, {"response": {}}, "the velocity gain at which it sang"),
+    Day("W", 54.6, {"tuning": {}, "effort": {}, "response": {}}, "gains by the limit of the loop"),
     Day("W", 55, {"travel": {}, "reversal": {}, "push": {}, "homing": {}, "acceleration": HIGH, "drift": {}, "positioning": {},
-                  "lengths": {}, "ripple": {"speed": "150"}}, "before the first bed of sand"),
+                  "lengths": {}}, "before the first bed of sand"),
     Day("Y", 61, OF_BEAM, "two months of tiles", really=worn(43e-6)),
     *(Day("W", days, {"reversal": {}, "acceleration": HIGH}, note) for days, note in (
         (63, "after a week of sand"), (70, "after two weeks of sand"))),

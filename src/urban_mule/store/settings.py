@@ -11,6 +11,7 @@ from urban_mule.core.brief.settings_room import BREAKS
 from urban_mule.core.drive.current import way_of_entry
 from urban_mule.core.moves.ends import ANYWHERE
 from urban_mule.core.readings.shapers import NONE
+from urban_mule.core.ring.gains import integral_as, position_gain_as, velocity_gain_as
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.alike import within
 from urban_mule.core.sheet.shown import value_text
@@ -99,7 +100,8 @@ def settings_of(of: Settable) -> list[SettingRow]:
     """The rows of an axis, in the order in which they are set."""
     rows = [_current(of), switches_of(of), _gear(of), *(_plain(of, name) for name in (
         "microsteps", "steps_per_unit")), _top_speed(of), _acceleration(of), *(_plain(of, name) for name in (
-        "hold_fraction", "changeover_ticks", "bus_address")), _backlash(of), _shaper(of), *_ends(of), _stall(of), _direction(of)]
+        "hold_fraction", "changeover_ticks", "bus_address")), _backlash(of), _shaper(of), *_gains(of), *_ends(of), _stall(of),
+        _direction(of)]
     return [against_machine(of, row) for row in rows if row is not None]
 
 
@@ -121,6 +123,10 @@ def _beside_leader(of: Follows, row: SettingRow) -> SettingRow:
     return replace(row, leader=f"the leader has {shown}{' peak' if name == 'current_peak' else ''}")
 
 
+GAINS = {  # name on the tag: title, unit where nobody has said how the drive takes it, what is computed
+    "velocity_gain_to_set": ("Velocity gain", "N·m·s/rad", "velocity_gain_limit"),
+    "velocity_integral_to_set": ("Integral", "ms", "velocity_integral_time"),
+    "position_gain_to_set": ("Position gain", "1/s", "position_gain_limit")}
 BY_ENTRY = {"current_entry_value": "Number to type", "reference_voltage": "Trimmer", "current_register": "Register step"}
 
 
@@ -231,6 +237,30 @@ def _acceleration(of: Settable) -> SettingRow | None:
     return replace(row, beneath="; ".join(said))
 
 
+def gain_shown(of: Settable, name: str, value: float) -> tuple[str, str]:
+    """A gain of a servo's loops as its drive takes it: number and unit."""
+    unit = str(of.solution.get(name.replace("_to_set", "_unit")) or GAINS[name][1])
+    if name == "velocity_gain_to_set":
+        value = velocity_gain_as(unit, value, float(of.solution["loop_inertia"]))
+    else:
+        value = integral_as(unit, value) if name == "velocity_integral_to_set" else position_gain_as(unit, value)
+    return units.number_text(value, 3), unit
+
+
+def _gains(of: Settable) -> list[SettingRow]:
+    """Velocity gain, integral and position gain of a servo's drive, as computed or as chosen, and what the computed one is."""
+    if "loops_to_set" not in of.solution.sheet.quantities or of.solution.get("loops_to_set") is None:
+        return []
+    rows = []
+    for name, (title, _, computed) in GAINS.items():
+        value, limit = float(of.solution[name]), of.solution.get(computed)
+        chosen = of.solution.get(name.removesuffix("_to_set")) is not None
+        beside = " ".join(gain_shown(of, name, float(limit))) if chosen and limit is not None else ""
+        beneath = f"chosen; computed {beside}" if beside else ""
+        rows.append(SettingRow(name, title, value, (gain_shown(of, name, value),), beneath=beneath))
+    return rows
+
+
 def _stall(of: Settable) -> SettingRow | None:
     """The threshold of a homing without a switch, once it was found or is used."""
     value = of.solution.get("stall_threshold")
@@ -318,6 +348,8 @@ def is_same(row: SettingRow, value: Any, than: Any = None) -> bool:
 def _as_shown(of: Settable, row: SettingRow, value: Any) -> str:
     if isinstance(value, str):
         return value
+    if row.name in GAINS:
+        return " ".join(gain_shown(of, row.name, float(value)))
     if row.name == "backlash":
         return str(units.show(value, of.solution.sheet.unit("backlash"), of.system, 3))
     shown = value_text(of.solution.sheet, row.name, value, of.system, 4, of.axis.unit)

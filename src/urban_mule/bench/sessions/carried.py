@@ -12,6 +12,7 @@ from urban_mule.bench.devices import RESTING, BenchMachine, DeviceError
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, left_of, steps_of
 from urban_mule.bench.sessions.rounds import PlanAxis, Step
 from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.ring.sings import sings
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.solution import Solution
 
@@ -56,6 +57,11 @@ def carry_out(step: Step, machine: BenchMachine) -> Any:
                 times, rows = machine.record(values[0] + stops)
                 kept = times >= stops  # what rings after the stop counts
                 found = {"time": times[kept], "values": np.round(rows[kept], 5)}
+            case "trace":
+                times, rows = machine.trace(*values)
+                found = {"time": times, "values": rows}
+            case "judge":
+                found = float(sings(values[0], found["time"], *np.asarray(found["values"]).T))
             case "record":
                 low, high, duration = values
                 machine.shake(low, high, duration)

@@ -13,14 +13,12 @@ from urban_mule.bench.sessions.by_hand import (
     columns_cooling,
     columns_drag,
     columns_push,
-    columns_ripple,
     columns_tone,
     columns_warming,
     settings_push,
     steps_cooling,
     steps_drag,
     steps_push,
-    steps_ripple,
     steps_tone,
     steps_warming,
 )
@@ -65,14 +63,13 @@ from urban_mule.bench.sessions.by_two import (
     steps_straightness,
 )
 from urban_mule.bench.sessions.gauged import gauge_of
-from urban_mule.bench.sessions.record import WAYS, columns_record, preset_shaped, settings_record, steps_record
+from urban_mule.bench.sessions.ring_plans import RING_PLANS
 from urban_mule.bench.sessions.rounds import (
     BY_HAND,
     FREE_TRAVEL,
     PlanAxis,
     PlanKind,
     Step,
-    as_typed,
     in_travel,
     listed,
     numbers,
@@ -106,7 +103,6 @@ PLUCKS = "Power off and the plug out: fingers are in the belt."
 TURNS = "Power off, the plug out, the motor unplugged: turned by hand it makes a voltage that can destroy its driver."
 HOT = f"The case can burn a hand: fix the thermometer while it is cold. It moves or holds all the time. {HAND}"
 CABINET = "Mains is within reach in the cabinet: fix the thermometer with the power off, then close it. Fins burn."
-SHAKES = f"It shakes or moves at once: hands off, nothing loose on it. {HAND}"
 INDICATOR = "The indicator stands on what does not move and touches the carriage as near to the tool as it can."
 BOTH_GO = f"Two axes move: nobody in their way, hands off before each move. {HAND}"
 OTHER_AXIS = Given(SECOND, "", "", "the other axis of the two", label="Other axis")
@@ -306,45 +302,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             givens=(Given("minutes", "", "", "minutes from the cold start", label="Minutes"),),
             times="time", caution=CABINET,
         ),
-        PlanKind(
-            kind="acceleration",
-            called="vibration",
-            setup="sensor",
-            where="The accelerometer is screwed or waxed on as near to the tool as it can be.",
-            tells="where the axis rings, how strongly, and which shaper and acceleration it allows",
-            unit="m/s²",
-            reads=("m/s²", "m/s²"),
-            settings=settings_record,
-            steps=steps_record,
-            columns=columns_record,
-            presets=preset_shaped,
-            givens=(
-                Given("by", "", "", "what makes it vibrate: a swept tone, a tap with a hammer, a move that stops, one with its"
-                      " shaper", choices=WAYS,
-                      label="Made to vibrate by"),
-                Given("lowest", "Hz", "", "sweep from", label="Sweep from"),
-                Given("highest", "Hz", "", "sweep up to", label="Sweep up to"),
-                Given("duration", "s", "", "how long the sweep lasts", label="Duration"),
-                Given("direction", "", "", "directions of the sensor, apart by commas", label="Directions"),
-            ),
-            records=True,
-            caution=SHAKES,
-        ),
-        PlanKind(
-            kind="ripple",
-            setup="piece",
-            where="A ruler lies along the ripple of a test piece, behind a sharp corner.",
-            tells="frequency and damping of what rings, without a sensor",
-            unit="[travel]",
-            reads=("mm", "°"),
-            settings=lambda axis: {"speed": as_typed(axis, [axis.speed or 0.1]), "crests": "4"},
-            steps=steps_ripple,
-            columns=columns_ripple,
-            givens=(
-                Given("speed", "", "", "speed at which it was made, [place]/s", label="Speed"),
-                Given("crests", "", "", "crests whose height is read; 0 for none", label="Crests"),
-            ),
-        ),
+        *RING_PLANS,
         PlanKind(
             kind="circle",
             setup="",

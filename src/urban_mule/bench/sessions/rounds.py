@@ -15,6 +15,7 @@ from typing import Any, Literal, Protocol
 import numpy as np
 
 from urban_mule.bench.sessions.gauged import PlanGauge
+from urban_mule.bench.sessions.loops import PlanLoops, plan_loops
 from urban_mule.bench.sessions.plain import plain_number
 from urban_mule.bench.sessions.set_move import SetMove, set_move_of
 from urban_mule.core.load.fall import without_power
@@ -42,7 +43,7 @@ class PlanAxis:
     and weight [N or N·m], which a push has to overcome, and the one at which the motor jumps; full_step of a stepper [m or rad];
     gauge: what reads it, where one is chosen; turn: travel for one turn of the part that turns last; run: targets of the last
     positioning run, and how far apart its first and last are; others: the linear axes beside it and how far they travel;
-    set_move: the fastest move of its cycle through the shaper that is set.
+    set_move: the fastest move of its cycle through the shaper that is set; loops: of a servo whose drive is known.
     """
 
     travel: float | None
@@ -61,6 +62,7 @@ class PlanAxis:
     run: tuple[int, float] = (0, 0.0)
     others: tuple[tuple[str, float | None], ...] = ()
     set_move: SetMove | None = None
+    loops: PlanLoops | None = None
 
     @property
     def length_unit(self) -> str:
@@ -141,7 +143,7 @@ def plan_of(axis: Planned, solution: Solution, system: str = "metric") -> PlanAx
                     float(known("gravity_load", 0.0)), known("slip_effort"),
                     float(known("step_angle", 0.0)) * float(known("travel_per_radian", 0.0)) or None, turn=known("travel_per_turn"),
                     run=(0, 0.0) if run is None else (int(run.targets.size), float(np.ptp(run.targets))),
-                    set_move=set_move_of(solution))
+                    set_move=set_move_of(solution), loops=plan_loops(solution))
 
 
 @dataclass(frozen=True)

@@ -22,7 +22,6 @@ from urban_mule.bench.simulated.motion import (
     RATE,
     STEP,
     TURNING,
-    State,
     at_rest,
     integrated,
     ramps,
@@ -37,6 +36,7 @@ from urban_mule.core.train.links import Belt
 ONE_AXIS = "this bench moves one axis; a circle wants two"
 SAMPLE_RATE = float(RATE)  # Hz
 LONGEST_RECORD = 600.0  # s
+LONGEST_TRACE, TRACED_BEFORE = 20.0, 0.05  # s of a move that can be traced; before it begins
 AT_ONCE = 5.0  # s of a record that are integrated at a time
 DRIVER_FIN = 2.0  # what `warmth` touches then
 FIN_SHARE = 0.25  # of the time constant of a motor: a fin has less to warm
@@ -177,7 +177,7 @@ class SimulatedAxis:
         if self.truth.shows != MOVES:
             self._jam(position - before)
             return
-        was = State(self._state.parts.copy(), self._state.commanded)
+        was = self._state.copy()
         if self._ran(far, speed, acceleration, step, EVEN_RUN):
             self._state = was
             self._ran(far, speed, acceleration, step, OUT_OF_STEP)
@@ -240,7 +240,7 @@ class SimulatedAxis:
     @property
     def _hands(self) -> dict[str, Callable[..., float]]:
         return {"push": self._push, "wait": self._wait, "tone": self._tone, "drag": self._drag, "ripple": self._ripple,
-                "warmth": self._warmth, "tap": self._tap, "shaper": self._set_shaper}
+                "warmth": self._warmth, "tap": self._tap, "shaper": self._set_shaper, "gains": self.set_gains}
 
     def second(self, position: float) -> None:
         """It is one axis alone. Raises DeviceError."""
@@ -360,17 +360,57 @@ class SimulatedAxis:
             return times[kept], values[kept]
         return times, values
 
+    def trace(self, duration: float, of: str) -> tuple[np.ndarray, np.ndarray]:
+        """Times [s], and what was commanded and what the encoder says, of the move that was begun: positions [travel], or speeds
+        [travel/s]; of the torque the speed of the shaft and the torque [rad/s, N·m]. Raises DeviceError.
+        """
+        if self._begun is None:
+            raise DeviceError("no move was begun: a trace is that of a move")
+        if not 0 < duration <= LONGEST_TRACE:
+            raise DeviceError(f"{duration:g} s cannot be traced; at most {LONGEST_TRACE:g} s")
+        self._let_go()
+        position, speed, acceleration = self._begun
+        far = self._field_at(position) - self._state.commanded
+        before, begun = self._state.commanded, float(self._state.parts[ANGLE]) * self.body.travel_per_radian
+        places = ramps(far, speed, acceleration, STEP, 0.0)
+        every = round(1 / RATE / STEP)
+        resting, steps = round(TRACED_BEFORE / STEP), round(duration / STEP)
+        whole = np.concatenate([np.zeros(resting), places, np.full(max(steps - places.size, 0), far)])[:resting + steps]
+        swing = integrated(self.body, self._state, whole)
+        self._commanded, self._begun = position, None
+        self._state.parts[MOVING] = self._state.parts[TURNING] = 0.0
+        commanded = whole[every - 1::every][:swing.time.size]
+        count = float((self.real or self.solution).get("counts_per_turn") or 0.0)
+        grain = self._period / count if count else 0.0
+        if of == "torque":
+            turning = swing.motor_speed / self.body.travel_per_radian
+            return swing.time - TRACED_BEFORE, np.stack([turning, swing.torque], axis=1)
+        if of == "speed":
+            commanded, actual = np.diff(commanded, prepend=0.0) * RATE, swing.motor_speed
+            grain *= RATE
+        else:
+            commanded, actual = commanded + before, swing.motor - begun + before
+        seen = np.round(actual / grain) * grain if grain else actual
+        return swing.time - TRACED_BEFORE, np.stack([commanded, seen], axis=1)
+
+    def set_gains(self, velocity_gain: float, velocity_integral: float, position_gain: float) -> float:
+        """A person sets the gains of the drive [N·m·s/rad, s, 1/s]; nothing for the first leaves them."""
+        if velocity_gain > 0:
+            self.body = replace(self.body, velocity_gain=velocity_gain, velocity_integral=velocity_integral or math.inf,
+                                position_gain=position_gain)
+        return 0.0
+
     def _heard(self, count: int) -> np.ndarray:
         """What carriage and frame do meanwhile: shaken, tapped, or on a move; a row a sample, a column a direction."""
         if (self._shake is None and not self._tapped and self._begun is None) or self.truth.shows != MOVES:
             return np.zeros((count, len(self.truth.frame.weights)))
         self._let_go()
-        before = State(self._state.parts.copy(), self._state.commanded)
+        before = self._state.copy()
         for strength in WEAKER:
             values, lost = self._swung(count, strength)
             if self._shake is None or not lost:
                 break
-            self._state = State(before.parts.copy(), before.commanded)  # shaken more weakly from the same place
+            self._state = before.copy()  # shaken more weakly from the same place
         if self._begun is not None:
             self._commanded = self._begun[0]
         self._state.parts[MOVING] = self._state.parts[TURNING] = 0.0

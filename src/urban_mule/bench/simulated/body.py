@@ -33,7 +33,8 @@ class Mechanism:
     turning_friction of the train's own drag [N·m], drag_torque of the motor, which its iron makes as it turns [N·m]. cable_force:
     with which a cable drags at the far end [effort], from cable_from on, all of it at cable_over [travel]. rotor_damping: ratio of
     the rotor's swing about its field; train_damping: of the load on the train. loop_stiffness [N·m/rad], torque_limit [N·m]: of a
-    servo, else 0.
+    servo, else 0. velocity_gain [N·m·s/rad], velocity_integral [s], position_gain [1/s], feedforward [1]: of a servo whose loops
+    are known, with the time constants of its current loop and torque filter and the delay of its velocity loop [s].
     """
 
     torque_constant: float
@@ -65,6 +66,13 @@ class Mechanism:
     frame_damping: float = 0.04
     loop_stiffness: float = 0.0
     torque_limit: float = 0.0
+    velocity_gain: float = 0.0
+    velocity_integral: float = math.inf
+    position_gain: float = 0.0
+    feedforward: float = 0.0
+    current_time: float = 0.0
+    filter_time: float = 0.0
+    loop_delay: float = 0.0
 
     @once
     def numbers(self) -> tuple[float, ...]:
@@ -96,8 +104,19 @@ def practised(solution: Solution, **more: float) -> Mechanism:
     values.setdefault("train_stiffness", values["moved_inertia"] / values["motor_count"] * (2 * math.pi * USUAL_MODE) ** 2)
     if servo:
         held = math.sqrt(values["train_stiffness"] * values["motor_count"] / values["moved_inertia"])
-        more = {"loop_stiffness": (FIRM * held) ** 2 * inertia, "torque_limit": _limit(solution), **more}
+        more = {"loop_stiffness": (FIRM * held) ** 2 * inertia, "torque_limit": _limit(solution), **_loops(solution), **more}
     return _made(solution, values, more)
+
+
+def _loops(solution: Solution) -> dict[str, float]:
+    """The loops of a servo as they are set, where it is known what its drive is like."""
+    loops = solution.get("loops_to_set") if "loops_to_set" in solution.sheet.quantities else None
+    if loops is None:
+        return {}
+    plant = loops.velocity.plant
+    return {"velocity_gain": loops.velocity.crossing * plant.inertia, "velocity_integral": loops.velocity.integral,
+            "position_gain": loops.position_gain, "feedforward": float(solution["velocity_feedforward"]),
+            "current_time": plant.current, "filter_time": plant.filter, "loop_delay": plant.delay}
 
 
 def _printed(solution: Solution) -> dict[str, float]:

@@ -35,16 +35,25 @@ IRON = 1.0  # rad/s: below it the drag of a motor's iron fades, so that it holds
 CABLE_TAKES_UP = 4e-4  # share of its way over which a dragged cable turns round
 RESETS = 20.0  # 1/s: how fast a servo's loop takes up what is left
 QUIET = 0.03  # s that all of it is to be slow before it counts as at rest
-PARTS = 10
-ANGLE, TURNING, PLACE, MOVING, ALONG, ACROSS, FRAME, FRAME_MOVING, CABLE, WOUND = range(PARTS)
+PARTS = 12
+ANGLE, TURNING, PLACE, MOVING, ALONG, ACROSS, FRAME, FRAME_MOVING, CABLE, WOUND, FILTERED, DRIVEN = range(PARTS)
+LATE = 256  # steps that a torque command may be delayed by
+COLUMNS = 6
 
 
 @dataclass
 class State:
-    """What moves, as it is now: numbers by their names above, and where the field was commanded to, as travel of the load."""
+    """What moves, as it is now: numbers by their names above, where the field was commanded to, as travel of the load, and the
+    torque commands of a servo that its drive has not carried out yet [N·m].
+    """
 
     parts: np.ndarray = field(default_factory=lambda: np.zeros(PARTS))
     commanded: float = 0.0
+    late: np.ndarray = field(default_factory=lambda: np.zeros(LATE))
+
+    def copy(self) -> State:
+        """The same once more."""
+        return State(self.parts.copy(), self.commanded, self.late.copy())
 
     @property
     def place(self) -> float:
@@ -55,7 +64,7 @@ class State:
 @dataclass(frozen=True)
 class Swing:
     """What an axis did: times [s], where its load was [travel], how fast it and the frame were [travel/s], the steps it lost, in
-    full steps, and whether it came to rest.
+    full steps, and whether it came to rest; where its motor was, as travel, how fast, and the torque that turned it [N·m].
     """
 
     time: np.ndarray
@@ -63,7 +72,10 @@ class Swing:
     speed: np.ndarray
     frame_speed: np.ndarray
     lost_steps: int
-    quiet: bool = False
+    quiet: bool
+    motor: np.ndarray
+    motor_speed: np.ndarray
+    torque: np.ndarray
 
 
 def at_rest(body: Mechanism) -> State:
@@ -144,7 +156,7 @@ def integrated(body: Mechanism, state: State, places: np.ndarray, pushes: np.nda
     with towards plus [effort]. quiet: it ends early when all of it is slower than this, as travel of the load [travel/s].
     """
     every = round(1 / RATE / step)
-    out = np.empty((places.size // every + 1, 3))
+    out = np.empty((places.size // every + 1, COLUMNS))
     field_stiffness = body.rotor_teeth * body.torque_constant * body.current_peak
     whole = body.turning_inertia + body.moved_inertia * body.travel_per_radian**2
     stiffness = body.loop_stiffness or field_stiffness
@@ -153,12 +165,13 @@ def integrated(body: Mechanism, state: State, places: np.ndarray, pushes: np.nda
     before = state.parts[PLACE]
     numbers = np.array([*body.numbers, rotor, train, TRACKING, IRON])
     pushing = np.zeros_like(places) if pushes is None else pushes
-    slipped, done = _loop(numbers, state.parts, step, every, state.commanded + places, pushing, quiet, out)
+    slipped, done = _loop(numbers, state.parts, step, every, state.commanded + places, pushing, quiet, out, state.late)
     state.commanded += float(places[-1]) if places.size else 0.0
     rows = out[:done // every]
     full_steps = slipped * 2 / math.pi
     lost = 0 if abs(full_steps) < SLIPPED or body.loop_stiffness else int(4 * round(full_steps / 4))
-    return Swing(np.arange(1, len(rows) + 1) / RATE, rows[:, 0] - before, rows[:, 1], rows[:, 2], lost, done < places.size)
+    return Swing(np.arange(1, len(rows) + 1) / RATE, rows[:, 0] - before, rows[:, 1], rows[:, 2], lost, done < places.size,
+                 rows[:, 3], rows[:, 4], rows[:, 5])
 
 
 @_compiled
@@ -189,13 +202,16 @@ def _slowed(speed, pull, friction, mass, dt):  # type: ignore[no-untyped-def]
 
 
 @_compiled
-def _loop(numbers, state, dt, every, places, pushes, quiet, out):  # type: ignore[no-untyped-def]
+def _loop(numbers, state, dt, every, places, pushes, quiet, out, late):  # type: ignore[no-untyped-def]
     """The whole of it by fixed steps, speeds before places; gives the electrical angle of the field ahead of the rotor [rad], and
     how many steps were made."""
     (k_t, teeth, resistance, inductance, current, voltage, inertia, mass, r, stiffness, drag, clearance, growth, efficiency, back,
      turning_friction, friction, viscous, weight, cable_force, cable_from, cable_over, _, _, frame_mass, frame_frequency,
-     frame_damping, loop_stiffness, limit, rotor_damping, train_damping, tracking, iron) = numbers
-    angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound = state
+     frame_damping, loop_stiffness, limit, velocity_gain, velocity_integral, position_gain, feedforward, current_time, filter_time,
+     loop_delay, rotor_damping, train_damping, tracking, iron) = numbers
+    angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound, filtered, driven = state
+    delay, turn = min(max(round(loop_delay / dt), 0), len(late) - 1), 0
+    takes_up, follows = dt / (filter_time + dt), dt / (current_time + dt)
     decays = resistance * dt / (2 * inductance)
     rubs, passes = (1 / efficiency - back) / 2, (1 / efficiency + back) / 2  # of a force in the train: what rubs, what gets through
     frame_stiffness = frame_mass * (2 * math.pi * frame_frequency) ** 2
@@ -206,7 +222,19 @@ def _loop(numbers, state, dt, every, places, pushes, quiet, out):  # type: ignor
         before, following = max(n - 1, 0), min(n + 1, len(places) - 1)
         pace = (places[following] - places[before]) / (max(following - before, 1) * dt)
         paced = per_travel * pace
-        if loop_stiffness > 0.0:
+        if velocity_gain > 0.0:
+            off = position_gain * (places[n] / r - angle) + feedforward * pace / r - turning
+            command = velocity_gain * (off + wound / velocity_integral)
+            if abs(command) > limit:
+                command = math.copysign(limit, command)
+            else:
+                wound += dt * off
+            late[turn] = command
+            filtered += takes_up * (late[(turn - delay) % len(late)] - filtered)
+            driven += follows * (filtered - driven)
+            turn = (turn + 1) % len(late)
+            torque = driven
+        elif loop_stiffness > 0.0:
             off = places[n] / r - angle
             wound += dt * off
             torque = loop_stiffness * (off + RESETS * wound) - rotor_damping * (turning - paced / teeth)
@@ -259,8 +287,10 @@ def _loop(numbers, state, dt, every, places, pushes, quiet, out):  # type: ignor
         if n % every == 0:
             row = n // every - 1
             out[row, 0], out[row, 1], out[row, 2] = place, moving, frame_moving
+            out[row, 3], out[row, 4], out[row, 5] = r * angle, r * turning, torque
         still = still + 1 if abs(moving) < quiet and abs(r * turning) < quiet and abs(pace) < quiet else 0
         if still > waits:
             break
-    state[:] = np.array([angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound])
+    late[:] = np.roll(late, -turn)
+    state[:] = np.array([angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound, filtered, driven])
     return (per_travel * places[n - 1] - teeth * angle if n else 0.0), n

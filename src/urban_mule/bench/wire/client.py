@@ -36,6 +36,7 @@ LINE, PLAIN, MORE = 120, 30, 9  # bytes: of a packed line, of a plain sample, an
 BITS = 10  # on a serial line for a byte
 LEAST_SAMPLES, MOST_RATE = 2, 100_000  # of a record; samples a second that a bench may make
 MOST_DIRECTIONS = 6
+TRACED, TRACED_BEFORE = 2, 1.0  # columns of a trace; s that it may be longer than asked for
 MOST_SEEN = 1e6  # s or m/s²: more than any sensor of a machine sees
 
 
@@ -196,7 +197,19 @@ class WireMachine:
 
         Raises DeviceError.
         """
-        count, *even = self._values("record", as_word(duration))
+        return self._fetched(duration, "record", as_word(duration))
+
+    def trace(self, duration: float, of: str) -> tuple[np.ndarray, np.ndarray]:
+        """As `Tracer.trace`, over the wire. Raises DeviceError where the bench announced none."""
+        if "trace" not in self.introduction.has:
+            raise DeviceError("this bench follows no move; take the trace of the drive as a CSV, or answer by hand")
+        times, rows = self._fetched(duration + TRACED_BEFORE, "trace", as_word(duration), of)
+        if rows.shape[1] != TRACED:
+            raise DeviceError(f"the trace has {rows.shape[1]} columns; command and actual value are two")
+        return times, rows
+
+    def _fetched(self, duration: float, *words: str) -> tuple[np.ndarray, np.ndarray]:
+        count, *even = self._values(*words)
         most = max(LEAST_SAMPLES, duration * MOST_RATE)
         if count != int(count) or not LEAST_SAMPLES <= count <= most:
             raise DeviceError(f"the bench says that it recorded {count:g} samples in {duration:g} s; allowed is a whole number from"

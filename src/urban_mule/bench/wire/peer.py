@@ -44,7 +44,7 @@ class Peer:
         self.machine, self.pace, self.versions = machine, pace, versions
         self._axis = unit, as_word(travel), "practice" if machine.practice else "machine"
         self._has: tuple[str, ...] = ("mover", "indicator", "accelerometer")
-        self._more = ("off", "compact", f"directions={directions}", *((f"rate={rate:g}",) if rate else ()))
+        self._more = ("off", "trace", "compact", f"directions={directions}", *((f"rate={rate:g}",) if rate else ()))
         if second:
             self._more += (f"second={_word(second)}",)
         said = len(" ".join(("hello", str(GREATEST_NUMBER), "done", "2", *self._axis, *self._has, *self._more)))
@@ -94,6 +94,11 @@ class Peer:
                 self._times, self._values = self.machine.record(duration)
                 waited(self.pace)
                 yield ("done", str(self._times.size), *(self._evenly() if self._version > 1 else ()))
+            case "trace" if self._version > 1 and len(words) == 2:
+                (duration,) = numbers_in(words[:1])
+                self._times, self._values = self.machine.trace(duration, words[1])
+                waited(self.pace)
+                yield ("done", str(self._times.size))
             case "packed" if self._version > 1:
                 first, count = (int(one) for one in numbers_in(words))
                 yield from self._packed(max(first, 0), min(count, MOST_SAMPLES))

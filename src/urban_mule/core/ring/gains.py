@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
-from urban_mule.core.ring.loop_limits import INTEGRAL, VelocityLoop, position_limit_of, sensitivity
-from urban_mule.core.ring.loop_plant import SOURCE, LoopPlant
+from urban_mule.core.motor.loop import INTEGRAL, LoopPlant, VelocityLoop, position_limit_of, sensitivity
+from urban_mule.core.ring.loop_plant import SOURCE
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -38,8 +38,8 @@ class Loops:
     position_sensitivity: float
 
 
-@quantity("N·m·s/rad", symbol="K_p", source="as chosen; else the limit of the loop", formula="as given; else the limit", sought=True,
-          label="Velocity gain to set")
+@quantity("N·m·s/rad", symbol="K_p", source="as chosen; else the limit of the loop", sought=True,
+          formula="as given; else the limit", label="Velocity gain to set")
 def velocity_gain_to_set(velocity_gain: Reals = None, velocity_gain_limit: Reals = None) -> Reals:
     """The velocity gain for the drive [N·m·s/rad]. Raises NotKnown where neither is known."""
     if velocity_gain is None and velocity_gain_limit is None:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
+from urban_mule.core.motor.loop import MOST_SENSITIVE, POSITION_SENSITIVE
 from urban_mule.core.ring.gains import Loops
-from urban_mule.core.ring.loop_limits import MOST_SENSITIVE, POSITION_SENSITIVE
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import size, typed
@@ -20,7 +20,7 @@ def velocity_gain_holds(velocity_gain: float, velocity_gain_limit: float, loops_
     least, share = float(velocity_gain_limit), float(velocity_gain / velocity_gain_limit)
     ways = (Way(f"set {typed(least, 3)} N·m·s/rad", {"velocity_gain": float(typed(least * 0.999, 3))}),)
     if not math.isfinite(loops_to_set.velocity_sensitivity):
-        return Verdict("short", f"The velocity loop sings: its gain is {size(share)} times what this train bears.",
+        return Verdict("short", f"The velocity loop sings: its gain is {size(share)} times what this train lets it be.",
                        HAND, headroom=0.0, measure=-share, ways=ways)
     worst = f"a disturbance grows to {size(loops_to_set.velocity_sensitivity)} times itself at worst"
     if share > SAME and loops_to_set.velocity_sensitivity > MOST_SENSITIVE:

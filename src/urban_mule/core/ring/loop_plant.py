@@ -7,18 +7,15 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
+from urban_mule.core.motor.loop import LoopPlant
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.sheet.given import Reals, given
-from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.quantity import quantity
-from urban_mule.core.sheet.record import record
 
 SOURCE = "G. Ellis, Control System Design Guide"
 USUAL_DAMPING = 0.02  # damping ratio of the axial mode until a record tells it
 SAMPLES_LATE = 1.5  # of the velocity loop: half a sample held, one computed
-LOWEST, A_DECADE, ABOVE = 0.01, 2000, 10.0  # Hz; frequencies a decade; times the fastest of drive and train up to which is looked
+ABOVE = 10.0  # times the fastest of drive and train up to which is looked
 VELOCITY_GAINS = ("N·m·s/rad", "rad/s", "Hz")
 INTEGRALS = ("ms", "1/s")
 POSITION_GAINS = ("1/s", "m/min per mm")
@@ -27,64 +24,27 @@ POSITION_GAINS = ("1/s", "m/min per mm")
 class ServoLoops:
     """What the drive's papers say of its loops, and in which way it takes its gains."""
 
-    current_loop_bandwidth: Reals = given("Hz", "f_c", "bandwidth of the current loop, from the papers of the drive", above=0)
+    current_loop_bandwidth: Reals = given("Hz", "f_c", "bandwidth of the current loop, from the papers of the drive", above=0,
+        label="Current loop")
     velocity_sample_time: Reals = given("s", "T_s", "how often the drive's velocity loop computes", above=0, shown="µs",
-        label="Sample time of the velocity loop")
+        label="Loop sample time")
     torque_filter_time: Reals = given("s", "T_f", "time constant of the low-pass of the torque command", default=0.0, least=0,
         shown="ms", label="Torque filter")
     velocity_feedforward: Reals = given("", "k_ff", "share of the commanded speed that is given to the velocity loop at once",
-        default=0.0, least=0, most=1)
+        default=0.0, least=0, most=1, label="Feedforward")
     mode_damping: Reals = given("", "ζ_a", "damping ratio of the load on its train; a record tells it, else 0.02", above=0,
-        most=0.99, label="Damping of the axial mode")
+        most=0.99, label="Axial damping")
     notch_frequency: Reals = given("Hz", "f_n", "middle of the notch in the torque command; empty for none", above=0, most=20_000)
     notch_width: Reals = given("", "b_n", "width of the notch as a share of its frequency", default=0.5, above=0, most=4)
     notch_depth: Reals = given("", "d_n", "what the notch leaves in its middle, as a share", default=0.1, above=0, most=1)
-    velocity_gain_is: str | None = given("", "", "how the drive takes its velocity gain", choices=VELOCITY_GAINS)
-    velocity_integral_is: str | None = given("", "", "how the drive takes its integral", choices=INTEGRALS)
-    position_gain_is: str | None = given("", "", "how the drive or the controller takes its position gain", choices=POSITION_GAINS)
-
-
-@record(frozen=True, eq=False, repr=False)
-class LoopPlant:
-    """From the torque commanded to the speed of the motor.
-
-    inertia [kg·m²]: of rotor, train and load at the motor; dip, peak [rad/s]: where the load swings with the motor held and both
-    against each other, None for a rigid train; damping: ratio at the dip; current, filter, delay [s]; notch: middle [rad/s], width
-    and depth, None without; top [Hz]: up to where it is looked at.
-    """
-
-    inertia: float
-    dip: float | None
-    peak: float | None
-    damping: float
-    current: float
-    filter: float
-    delay: float
-    notch: tuple[float, float, float] | None
-    top: float
-
-    @once
-    def frequency(self) -> np.ndarray:
-        """Where it is looked at [Hz]."""
-        return np.geomspace(LOWEST, self.top, int(A_DECADE * math.log10(self.top / LOWEST)) + 1)
-
-    def per_gain(self, frequency: np.ndarray) -> np.ndarray:
-        """Speed of the motor for a torque of ω_x·J: what a velocity loop of gain ω_x opens with; frequency [Hz]."""
-        s = 2j * math.pi * frequency
-        found = np.exp(-self.delay * s) / (s * (1 + s * self.current) * (1 + s * self.filter))
-        if self.dip is not None and self.peak is not None:
-            more = self.damping * self.peak / self.dip
-            found *= (((s / self.dip) ** 2 + 2 * self.damping * s / self.dip + 1)
-                      / ((s / self.peak) ** 2 + 2 * more * s / self.peak + 1))
-        if self.notch is not None:
-            middle, width, depth = self.notch
-            found *= (s**2 + width * depth * middle * s + middle**2) / (s**2 + width * middle * s + middle**2)
-        return np.asarray(found)
-
-    @once
-    def opened(self) -> np.ndarray:
-        """The same at all its frequencies."""
-        return self.per_gain(self.frequency)
+    velocity_gain_unit: str | None = given(
+        "", "", "how the drive takes its velocity gain", choices=VELOCITY_GAINS,
+        label="Velocity gain unit")
+    velocity_integral_unit: str | None = given("", "", "how the drive takes its integral", choices=INTEGRALS,
+        label="Integral unit")
+    position_gain_unit: str | None = given(
+        "", "", "how the drive or the controller takes its position gain", choices=POSITION_GAINS,
+        label="Position unit")
 
 
 @quantity("", symbol="ζ_a", source="the record's mode nearest to the axial one; else as given; else 0.02",

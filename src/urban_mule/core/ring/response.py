@@ -35,6 +35,21 @@ class Answer:
         return np.asarray(away * np.sign(self.change))
 
 
+def rings_at(time: np.ndarray, left: np.ndarray, scale: float) -> float | None:
+    """The frequency at which what is left over even times rings [Hz]; None for what does not, is too small beside a scale, or is
+    noise.
+    """
+    left = left - np.polynomial.Polynomial.fit(time, left, 1)(time)
+    crossings = int(np.count_nonzero(np.diff(np.signbit(left))))
+    if crossings < LEAST_CROSSINGS or np.abs(left).max() < LEAST_SWING * scale:
+        return None
+    size = PADDED * left.size
+    power = np.abs(np.fft.rfft(left, size)) ** 2
+    frequency = np.fft.rfftfreq(size, float(time[1] - time[0]))
+    peak = int(np.argmax(np.where(frequency > LOWEST / float(time[-1] - time[0]), power, 0.0)))
+    return float(frequency[peak]) if power[peak] >= OVER_NOISE * float(np.median(power)) else None
+
+
 @quantity("", symbol="", source="the last response", structure=True, formula="change = last − first; rest: the command stays")
 def response_answer(response_reading: ResponseReading) -> Answer:
     """The last response."""
@@ -81,20 +96,10 @@ def response_ringing(response_answer: Answer) -> float:
     if time.size < LEAST_SAMPLES:
         raise NotKnown(f"the command rests for {time.size} samples; {LEAST_SAMPLES} at least are needed", "response_reading")
     even = np.linspace(time[0], time[-1], time.size)
-    left = np.interp(even, time, error)
-    left = left - np.polynomial.Polynomial.fit(even, left, 1)(even)
-    crossings = int(np.count_nonzero(np.diff(np.signbit(left))))
-    if crossings < LEAST_CROSSINGS or np.abs(left).max() < LEAST_SWING * abs(one.change):
-        raise NotKnown("it does not ring", "response_reading")
-    size = PADDED * left.size
-    step = float(even[1] - even[0])
-    power = np.abs(np.fft.rfft(left, size)) ** 2
-    frequency = np.fft.rfftfreq(size, step)
-    above = frequency > LOWEST / float(even[-1] - even[0])
-    peak = int(np.argmax(np.where(above, power, 0.0)))
-    if power[peak] < OVER_NOISE * float(np.median(power)):
-        raise NotKnown("what is left is noise, no ringing", "response_reading")
-    return float(frequency[peak])
+    found = rings_at(even, np.interp(even, time, error), abs(one.change))
+    if found is None:
+        raise NotKnown("it does not ring, or what is left is noise", "response_reading")
+    return found
 
 
 @quantity("", symbol="e_r", source=SOURCE, label="Following error, as recorded",

@@ -30,6 +30,7 @@ FACTORS: dict[str, float] = {
     "F": 1.0, "mF": 1e-3, "µF": 1e-6, "1/K": 1.0, "ppm/K": 1e-6, "m/N": 1.0, "µm/N": 1e-6, "rad/N·m": 1.0, "°/N·m": TURN / 360,
     "W": 1.0, "J": 1.0, "K": 1.0, "K/W": 1.0, "%": 1e-2, "": 1.0, "°C": 1.0,
     "N·m/rad": 1.0, "N/m": 1.0, "N/µm": 1e6, "N·m/A": 1.0, "1/unit": 1.0, "m/rad": 1.0, "rad/rad": 1.0, "(m/s²)²/Hz": 1.0,
+    "N·m·s/rad": 1.0, "1/s": 1.0,
     "J/m³": 1.0, "J/mm³": 1e9, "m³/s": 1.0, "mm³/s": 1e-9, "cm³/min": 1e-6 / 60,
 }
 # How an SI unit is shown in each system; a given or quantity may declare its own.
@@ -57,7 +58,8 @@ DIMENSIONS = {  # which table units fit which SI unit; what is not here is forei
     "Hz": ("Hz", "kHz", "MHz"), "F": ("F", "mF", "µF"),
     "W": ("W",), "J": ("J",), "K": ("K",), "K/W": ("K/W",),
     "": ("", "%"), "°C": ("°C",),
-    "N/m": ("N/m", "N/µm"), "N·m/rad": ("N·m/rad",), "m/N": ("m/N", "µm/N"), "rad/N·m": ("rad/N·m", "°/N·m"),
+    "N/m": ("N/m", "N/µm"), "N·m/rad": ("N·m/rad",), "N·m·s/rad": ("N·m·s/rad",),
+    "1/s": ("1/s",), "m/N": ("m/N", "µm/N"), "rad/N·m": ("rad/N·m", "°/N·m"),
     "1/K": ("1/K", "ppm/K"), "J/m³": ("J/m³", "J/mm³"), "m³/s": ("m³/s", "mm³/s", "cm³/min"),
 }
 STANDARD_GRAVITY = 9.80665  # m/s², ISO 80000-3

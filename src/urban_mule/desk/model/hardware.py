@@ -15,7 +15,8 @@ if TYPE_CHECKING:
 
 RESTS_ON = frozenset({
     "travel_per_turn", "microsteps", "current_peak", "holding_torque", "rated_current", "supply_voltage", "entry_is",
-    "sense_resistance", "sense_resistance_entered", "trimmer_gain", "full_scale_voltage"})
+    "sense_resistance", "sense_resistance_entered", "trimmer_gain", "full_scale_voltage", "loop_inertia", "first_axial_mode",
+    "axial_damping", "current_loop_bandwidth", "velocity_sample_time"})
 OF_SWITCHES = frozenset({"current_peak", "microsteps", "hold_fraction", "interface_mode", "chopping"})
 
 

@@ -318,7 +318,8 @@ class StageView(SharedOut):
 
     def refresh(self, _names: object = None) -> None:
         """The leaves that this axis has, the headline and the worst verdict of the stage."""
-        self.leaves.leave_out(self.spec.of_steppers if getattr(self.session.axis, "motor_kind", "") == "servo" else ())
+        servo = getattr(self.session.axis, "motor_kind", "") == "servo"
+        self.leaves.leave_out(self.spec.of_steppers if servo else self.spec.of_servos)
         self._say()
         self._teach()
         self.lay()

@@ -69,7 +69,8 @@ ONE_OF: dict[str, tuple[tuple[str, ...], ...]] = {  # and one of these sets in f
               ("torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance"), (CURVES,))}
 OF_THE_AXIS = frozenset((  # what is set on a driver, or what it hangs on: of no use to another axis
     "supply_voltage", "current_peak", "microsteps", "hold_fraction", "sense_resistance_entered", "chopping", "changeover_speed",
-    "bus_address", "electronic_gear_numerator", "electronic_gear_denominator", "cooling"))
+    "bus_address", "electronic_gear_numerator", "electronic_gear_denominator", "cooling", "velocity_gain", "velocity_integral",
+    "position_gain", "gains_by", "mode_damping", "notch_frequency", "notch_width", "notch_depth", "velocity_feedforward"))
 OF_THE_MACHINE = frozenset((  # what is asked about supply and driver together, of no use to another machine
     "standing_load", "driver_efficiency", "phase_current_factor", "supply_headroom", "total_pulse_rate_limit", "shared_pulses"))
 NOT_OF_A_PART = {"driver": OF_THE_AXIS, "supply": OF_THE_MACHINE}

@@ -27,11 +27,13 @@ SPECS: tuple[StageSpec, ...] = (
             "Nothing is judged yet.", "Give the motor's power and speed, and the cut on Load."))),
     StageSpec(
         "Drive", (("control", f"{ROOM}.ways:ControlWays"), ("stop", f"{ROOM}.ways:BrakeWays"),
-                  ("encoder", f"{ROOM}.ways:EncoderWays")),
+                  ("encoder", f"{ROOM}.ways:EncoderWays"), ("sag", f"{ROOM}.sag:SagPicture")),
         of("motor", "counts_per_turn") + of("axis", "control_mode", "encoder_at", "stop_by", "brake_torque", "max_pulse_rate",
-                                            "electronic_gear_numerator", "electronic_gear_denominator"),
+                                            "electronic_gear_numerator", "electronic_gear_denominator", "current_loop_bandwidth",
+                                            "velocity_sample_time", "velocity_bandwidth"),
         (("spindle_pulse_rate", "spindle pulses"), ("spindle_angle_per_pulse", ""), ("spindle_stop_time", "spindle stop"),
-         ("spindle_stopping_energy", ""), ("spindle_inertia", "")),
+         ("spindle_stopping_energy", ""), ("spindle_inertia", ""), ("speed_sag", ""), ("sag_recovery_time", ""),
+         ("spindle_bandwidth_limit", "")),
         "The stop removes the power through a contactor; with the power gone a tool without a brake coasts.", view=VIEW, key=KEY,
         judged={"stop": ("spindle stop",)}, nothing=dict.fromkeys(("control", "stop", "encoder"), (
             "Nothing is judged yet.", "Give pulses and gear, or what stops the tool."))),

@@ -26,6 +26,7 @@ from urban_mule.core.readings.drift import DriftReading
 from urban_mule.core.readings.homing import HomingReading
 from urban_mule.core.readings.ladder import LadderReading
 from urban_mule.core.readings.push import PushReading
+from urban_mule.core.readings.response import ResponseReading
 from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.readings.two_way import TwoWayReading
@@ -113,6 +114,22 @@ def history(*sizes: float, days: float = 60.0) -> dict[str, Any]:
     """Dated sets of reversal readings with these backlashes [m], the last of them the reading that counts."""
     sets = tuple(DatedReversal(20_000 + days * n, two_way(size, scatter=1e-9)) for n, size in enumerate(sizes))
     return {"reversal_history": sets, "reversal_reading": sets[-1].reading}
+
+
+DRIVE: dict[str, Any] = {"current_loop_bandwidth": 1000.0, "velocity_sample_time": 1.25e-4, "measured_stiffness": 2e6}
+
+
+def answered(
+    overshoot: float = 0.0, rings: float = 0.0, slow: float = 400.0, ends: float = 0.6, back: bool = False
+) -> dict[str, Any]:
+    """A response to a step of 20 mm that overshoots by a share, rings at a frequency [Hz] or creeps in [1/s]."""
+    time = np.arange(0, ends, 1 / 2000)
+    since = np.maximum(time - 0.05, 0.0)
+    stepped = np.where(time >= 0.05, 0.02, 0.0)
+    made = stepped * (1 - np.exp(-slow * since) + overshoot * since * 30 * np.exp(1 - 30 * since))
+    if rings:
+        made = made + stepped * 0.2 * np.exp(-8 * since) * np.sin(2 * math.pi * rings * since)
+    return {"response_reading": ResponseReading(time, stepped * (not back), made), **DRIVE}
 
 
 def curve_of(kind: str, jagged: bool = False) -> dict[str, Any]:
@@ -575,6 +592,21 @@ SERVO_CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("data sheet", "tight", "Max speed looks wrong", {"max_speed": 4710.0}, "decimal point"),
     ("torque margin", "short", "it will stall", {"motor_peak_torque": 0.13, "rated_torque": 0.1}, "stronger motor"),
     ("inertia ratio", "tight", "", {"moving_mass": 9.0}, "A reduction of 1.9:1 more"),
+    ("response", "good", "does not ring", answered(), "Nothing to turn"),
+    ("response", "tight", "overshoots by 12 %", answered(overshoot=0.12), "Integral time up"),
+    ("response", "short", "overshoots by 3", answered(overshoot=0.35), "Integral time up"),
+    ("response", "tight", "ends before it has settled", answered(slow=3.0, ends=0.3), "Record longer"),
+    ("response", "tight", "creeps in", {**answered(slow=12.0), "position_gain": 300.0}, "Position gain up"),
+    ("response", "tight", "the integral hunts", {**answered(rings=14.0), "position_gain": 300.0}, "Integral time up"),
+    ("response", "short", "near where it sings", {**answered(rings=90.0), "position_gain": 100.0}, "Velocity gain down"),
+    ("response", "unknown", "ends where it began", answered(back=True), "ends elsewhere"),
+    ("velocity gain", "good", "% of the limit", {**DRIVE, "velocity_gain": 0.01}, ""),
+    ("velocity gain", "tight", "times the limit", {**DRIVE, "velocity_gain": 0.16}, "N·m·s/rad"),
+    ("velocity gain", "short", "sings", {**DRIVE, "velocity_gain": 1.0}, "N·m·s/rad"),
+    ("position gain", "good", "holds", {**DRIVE, "position_gain": 40.0}, ""),
+    ("position gain", "tight", "overshoots", {**DRIVE, "measured_stiffness": 5e8, "position_gain": 800.0}, "a fifth"),
+    ("position gain", "tight", "ring on its train", {**DRIVE, "measured_stiffness": 2e4, "position_gain": 20.0}, "encoder"),
+    ("position gain", "short", "swing by itself", {**DRIVE, "position_gain": 9e4}, "half"),
     ("winding figures", "tight", "taken for one phase", {"phase_resistance": 0.5, "phase_inductance": 1e-3,
                                                          "torque_constant_rms": 0.1, "pole_pairs": 4}, "say which it is"),
 ]

@@ -78,7 +78,7 @@ def test_the_demo_with_anything_changed_is_numbers_or_one_sentence(demo_copy: Pa
     """Four axes with followers, tolerances and readings; one to three values, keys or rows replaced."""
     text = json.dumps(light(demo_copy, keep=("travel", "reversal", "positioning")))
     rng, taken, refused = random.Random(4), 0, 0
-    for _ in range(60):
+    for _ in range(90):
         document = json.loads(text)
         for _ in range(rng.randint(1, 3)):
             holder, key = rng.choice(list(places(document)))

@@ -15,7 +15,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.template_data import template_data
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.listing import Pattern, lines_of, numbers_in, read_listing, taught_and_read
-from urban_mule.store.settings import follower_settings, settings_of
+from urban_mule.store.settings import GAINS, follower_settings, settings_of
 from urban_mule.store.templates import templates
 from urban_mule.store.templates.templates import PATIENCE, fill, keep_template, own_templates, shipped_templates
 from urban_mule.store.text_files import BadFile
@@ -99,7 +99,8 @@ def test_every_number_of_the_settings_is_read_back_as_the_tag_has_it(demo_copy: 
             continue
         assert len(re.sub(r"\D", "", found["number"]).strip("0")) <= 6, line
         unit = UNITS.get(found["unit"], found["unit"])
-        held = "" if row.name == "steps_per_unit" else session.state_of(session.project.axis(axis)).sheet.unit(row.name)
+        typed = row.name == "steps_per_unit" or row.name in GAINS
+        held = "" if typed else session.state_of(session.project.axis(axis)).sheet.unit(row.name)
         unit = unit if held or unit == "%" else ""
         rule = taught_and_read(lines, place, line.index(found["number"], line.index("=")), row.name, axis, unit, follower=follower,
                                axes=[one.name for one in session.project.axes])

@@ -78,7 +78,7 @@ MODULES_OF: dict[str, tuple[str, ...]] = {
     "servo": ("motor.servo", "motor.servo_modes", "motor.servo_winding", "motor.servo_printed", "motor.servo_heat",
               "motor.servo_checks", "scale.servo_suspects", "ring.servo_causes", "brief.servo_reach", "ring.servo_swing",
               "ring.servo_compared", "ring.loop_plant", "ring.loop_limits",
-              "ring.gains", "ring.loop_checks", "ring.tuning", "ring.servo_efforts",
+              "ring.gains", "ring.notch", "ring.loop_checks", "ring.tuning", "ring.servo_efforts",
               "slack.servo_compared")}
 AXIS_RECORDS = (
     (OWN, "load.torque:AnyLoad"), ("motor", "motor.shaft:AnyMotor"), ("motor", "motor.shaft:FittedBrake"),
@@ -150,7 +150,8 @@ MACHINE = SubjectKind(
 SPINDLE = SubjectKind(
     "spindle", "spindles", "a spindle", ("spindle.power", "spindle.turning", "spindle.loop",
                                                   "spindle.command", "spindle.checks"),
-    (("motor", "spindle.given:SpindleMotor"), (OWN, "spindle.given:Spindle"), (OWN, "spindle.loop:SpindleLoop"), ("speeds", "spindle.given:Speeds"),
+    (("motor", "spindle.given:SpindleMotor"), (OWN, "spindle.given:Spindle"), (OWN, "spindle.loop:SpindleLoop"),
+     ("speeds", "spindle.given:Speeds"),
      ("cut", "spindle.given:Cut")),
     (("speed_table", "measured commands and speeds", "no table of speeds was measured"),),
     stages=("Load", "Motor", "Drive", "Proof"),

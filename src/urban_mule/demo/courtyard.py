@@ -193,7 +193,6 @@ def stalled(file: ProjectFile, project: Project, time: datetime) -> Project:
 
 
 SANG = 0.97  # of the gain at which the loop is computed to sing: where the builder heard it
-GAINS_SET = ("velocity_gain_to_set", "velocity_integral_to_set", "position_gain_to_set")
 
 
 def sang(file: ProjectFile, project: Project, time: datetime) -> Project:
@@ -212,7 +211,10 @@ def gains_set(file: ProjectFile, project: Project, time: datetime) -> Project:
     project = edited(project, ("axes", place, "driver", "velocity_gain"), None)
     file.commit(project, "W: gains by the limit of the loop", time)
     solution = solve_axis(project, project.axes[place])
-    file.apply(project.axes[place].id, {name: float(solution[name]) for name in GAINS_SET},
+    file.apply(project.axes[place].id, {
+        "velocity_gain_to_set": float(f"{float(solution['velocity_bandwidth_limit']):.3g}"),
+        "velocity_integral_to_set": float(f"{1e3 * float(solution['velocity_integral_to_set']):.3g}"),
+        "position_gain_to_set": float(f"{float(solution['position_gain_to_set']):.3g}")},
                {name: float(solution[name]) for name in ("loop_inertia", "first_axial_mode", "axial_damping")}, time)
     file.write_entry(project.axes[place].id, "set", "Velocity gain, integral and position gain as computed, in the drive.", time)
     return project

@@ -237,27 +237,32 @@ def _acceleration(of: Settable) -> SettingRow | None:
     return replace(row, beneath="; ".join(said))
 
 
-def gain_shown(of: Settable, name: str, value: float) -> tuple[str, str]:
-    """A gain of a servo's loops as its drive takes it: number and unit."""
-    unit = str(of.solution.get(name.replace("_to_set", "_unit")) or GAINS[name][1])
+def gain_unit(of: Settable, name: str) -> str:
+    """The unit in which the drive takes a gain of its loops."""
+    return str(of.solution.get(name.replace("_to_set", "_unit")) or GAINS[name][1])
+
+
+def gain_typed(of: Settable, name: str, value: float) -> float:
+    """A gain of a servo's loops as it is typed into its drive."""
+    unit = gain_unit(of, name)
     if name == "velocity_gain_to_set":
-        value = velocity_gain_as(unit, value, float(of.solution["loop_inertia"]))
-    else:
-        value = integral_as(unit, value) if name == "velocity_integral_to_set" else position_gain_as(unit, value)
-    return units.number_text(value, 3), unit
+        return velocity_gain_as(unit, value, float(of.solution["loop_inertia"]))
+    return integral_as(unit, value) if name == "velocity_integral_to_set" else position_gain_as(unit, value)
 
 
 def _gains(of: Settable) -> list[SettingRow]:
-    """Velocity gain, integral and position gain of a servo's drive, as computed or as chosen, and what the computed one is."""
-    if "loops_to_set" not in of.solution.sheet.quantities or of.solution.get("loops_to_set") is None:
+    """Velocity gain, integral and position gain as they are typed into the drive: computed, or chosen with the computed beneath."""
+    if "loops_to_set" not in of.solution.sheet.quantities:
         return []
     rows = []
     for name, (title, _, computed) in GAINS.items():
-        value, limit = float(of.solution[name]), of.solution.get(computed)
+        value, limit = of.solution.get(name), of.solution.get(computed)
+        if value is None:
+            continue
+        typed, unit = gain_typed(of, name, float(value)), gain_unit(of, name)
         chosen = of.solution.get(name.removesuffix("_to_set")) is not None
-        beside = " ".join(gain_shown(of, name, float(limit))) if chosen and limit is not None else ""
-        beneath = f"chosen; computed {beside}" if beside else ""
-        rows.append(SettingRow(name, title, value, (gain_shown(of, name, value),), beneath=beneath))
+        beside = f"chosen; computed {units.number_text(gain_typed(of, name, float(limit)), 3)} {unit}" if chosen and limit else ""
+        rows.append(SettingRow(name, title, typed, ((_as_typed(typed), unit),), beneath=beside))
     return rows
 
 
@@ -342,14 +347,14 @@ def _as_typed(value: Any) -> str:
 def is_same(row: SettingRow, value: Any, than: Any = None) -> bool:
     """Whether a value is what a row says, or what was recorded, `than`, as far as a settings field shows it."""
     said = row.value if than is None else than
-    return within(said, value, SAME) or (row.name in BY_ENTRY and _as_typed(value) == _as_typed(said))
+    return within(said, value, SAME) or ((row.name in BY_ENTRY or row.name in GAINS) and _as_typed(value) == _as_typed(said))
 
 
 def _as_shown(of: Settable, row: SettingRow, value: Any) -> str:
     if isinstance(value, str):
         return value
     if row.name in GAINS:
-        return " ".join(gain_shown(of, row.name, float(value)))
+        return f"{_as_typed(value)} {gain_unit(of, row.name)}"
     if row.name == "backlash":
         return str(units.show(value, of.solution.sheet.unit("backlash"), of.system, 3))
     shown = value_text(of.solution.sheet, row.name, value, of.system, 4, of.axis.unit)

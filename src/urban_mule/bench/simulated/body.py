@@ -34,7 +34,8 @@ class Mechanism:
     with which a cable drags at the far end [effort], from cable_from on, all of it at cable_over [travel]. rotor_damping: ratio of
     the rotor's swing about its field; train_damping: of the load on the train. loop_stiffness [N·m/rad], torque_limit [N·m]: of a
     servo, else 0. velocity_gain [N·m·s/rad], velocity_integral [s], position_gain [1/s], feedforward [1]: of a servo whose loops
-    are known, with the time constants of its current loop and torque filter and the delay of its velocity loop [s].
+    are known, with the time constants of its current loop and torque filter and the delay of its velocity loop [s]; its
+    notch: middle [rad/s], 0 for none, width and depth.
     """
 
     torque_constant: float
@@ -73,6 +74,9 @@ class Mechanism:
     current_time: float = 0.0
     filter_time: float = 0.0
     loop_delay: float = 0.0
+    notch_middle: float = 0.0
+    notch_width: float = 0.5
+    notch_depth: float = 0.1
 
     @once
     def numbers(self) -> tuple[float, ...]:
@@ -116,7 +120,8 @@ def _loops(solution: Solution) -> dict[str, float]:
     plant = loops.velocity.plant
     return {"velocity_gain": loops.velocity.crossing * plant.inertia, "velocity_integral": loops.velocity.integral,
             "position_gain": loops.position_gain, "feedforward": float(solution["velocity_feedforward"]),
-            "current_time": plant.current, "filter_time": plant.filter, "loop_delay": plant.delay}
+            "current_time": plant.current, "filter_time": plant.filter, "loop_delay": plant.delay,
+            **({} if plant.notch is None else dict(zip(("notch_middle", "notch_width", "notch_depth"), plant.notch, strict=True)))}
 
 
 def _printed(solution: Solution) -> dict[str, float]:

@@ -35,8 +35,8 @@ IRON = 1.0  # rad/s: below it the drag of a motor's iron fades, so that it holds
 CABLE_TAKES_UP = 4e-4  # share of its way over which a dragged cable turns round
 RESETS = 20.0  # 1/s: how fast a servo's loop takes up what is left
 QUIET = 0.03  # s that all of it is to be slow before it counts as at rest
-PARTS = 12
-ANGLE, TURNING, PLACE, MOVING, ALONG, ACROSS, FRAME, FRAME_MOVING, CABLE, WOUND, FILTERED, DRIVEN = range(PARTS)
+PARTS = 14
+ANGLE, TURNING, PLACE, MOVING, ALONG, ACROSS, FRAME, FRAME_MOVING, CABLE, WOUND, FILTERED, DRIVEN, *_NOTCHED = range(PARTS)
 LATE = 256  # steps that a torque command may be delayed by
 COLUMNS = 6
 
@@ -208,9 +208,16 @@ def _loop(numbers, state, dt, every, places, pushes, quiet, out, late):  # type:
     (k_t, teeth, resistance, inductance, current, voltage, inertia, mass, r, stiffness, drag, clearance, growth, efficiency, back,
      turning_friction, friction, viscous, weight, cable_force, cable_from, cable_over, _, _, frame_mass, frame_frequency,
      frame_damping, loop_stiffness, limit, velocity_gain, velocity_integral, position_gain, feedforward, current_time, filter_time,
-     loop_delay, rotor_damping, train_damping, tracking, iron) = numbers
-    angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound, filtered, driven = state
+     loop_delay, notch, notch_width, notch_depth, rotor_damping, train_damping, tracking, iron) = numbers
+    angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound, filtered, driven, z_1, z_2 = state
     delay, turn = min(max(round(loop_delay / dt), 0), len(late) - 1), 0
+    b_0, b_1, b_2, a_2 = 1.0, 0.0, 0.0, 0.0
+    if notch > 0.0:  # by the bilinear transform, its middle kept
+        k, wide = notch / math.tan(notch * dt / 2), notch_width * notch
+        whole = k * k + wide * k + notch * notch
+        b_0 = (k * k + notch_depth * wide * k + notch * notch) / whole
+        b_2 = (k * k - notch_depth * wide * k + notch * notch) / whole
+        b_1, a_2 = 2 * (notch * notch - k * k) / whole, (k * k - wide * k + notch * notch) / whole
     takes_up, follows = dt / (filter_time + dt), dt / (current_time + dt)
     decays = resistance * dt / (2 * inductance)
     rubs, passes = (1 / efficiency - back) / 2, (1 / efficiency + back) / 2  # of a force in the train: what rubs, what gets through
@@ -229,7 +236,8 @@ def _loop(numbers, state, dt, every, places, pushes, quiet, out, late):  # type:
                 command = math.copysign(limit, command)
             else:
                 wound += dt * off
-            late[turn] = command
+            late[turn] = b_0 * command + z_1
+            z_1, z_2 = b_1 * (command - late[turn]) + z_2, b_2 * command - a_2 * late[turn]
             filtered += takes_up * (late[(turn - delay) % len(late)] - filtered)
             driven += follows * (filtered - driven)
             turn = (turn + 1) % len(late)
@@ -292,5 +300,5 @@ def _loop(numbers, state, dt, every, places, pushes, quiet, out, late):  # type:
         if still > waits:
             break
     late[:] = np.roll(late, -turn)
-    state[:] = np.array([angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound, filtered, driven])
+    state[:] = np.array([angle, turning, place, moving, i_d, i_q, frame, frame_moving, cable, wound, filtered, driven, z_1, z_2])
     return (per_travel * places[n - 1] - teeth * angle if n else 0.0), n

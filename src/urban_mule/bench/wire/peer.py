@@ -27,6 +27,7 @@ BUSY_EVERY = 0.3  # s between two words that a long request is still being worke
 SHORT_NAME = 4  # characters of the other axis
 LONGEST_NAME = 16  # characters, so that the introduction stays within the longest line
 MOST_SAMPLES = 500  # in one answer
+DIGITS, TRACED_DIGITS = 7, 10  # of a value that is sent plainly: a place far along an axis needs more
 EVEN = 1e-6  # of the spacing of samples: so even they can be packed
 LEAST_STEP = 1e-9  # m/s² or rad/s² that a step of a packed sample counts, where nothing moved
 
@@ -50,6 +51,7 @@ class Peer:
         said = len(" ".join(("hello", str(GREATEST_NUMBER), "done", "2", *self._axis, *self._has, *self._more)))
         self._name = "_".join(name.split())[:max(1, min(LONGEST_NAME, LONGEST - said - 1))] or "axis"
         self._last: Message | None = None
+        self._digits = DIGITS
         self._answers: list[Message] = []
         self._times, self._values, self._step, self._version = np.zeros(0), np.zeros((0, 1)), LEAST_STEP, versions[-1]
 
@@ -92,11 +94,13 @@ class Peer:
             case "record":
                 (duration,) = numbers_in(words)
                 self._times, self._values = self.machine.record(duration)
+                self._digits = DIGITS
                 waited(self.pace)
                 yield ("done", str(self._times.size), *(self._evenly() if self._version > 1 else ()))
             case "trace" if self._version > 1 and len(words) == 2:
                 (duration,) = numbers_in(words[:1])
                 self._times, self._values = self.machine.trace(duration, words[1])
+                self._digits = TRACED_DIGITS
                 waited(self.pace)
                 yield ("done", str(self._times.size))
             case "packed" if self._version > 1:
@@ -166,7 +170,7 @@ class Peer:
     def _samples(self, first: int, count: int) -> Iterator[tuple[str, ...]]:
         last = min(first + count, self._times.size)
         for n in range(first, last):
-            yield ("sample", str(n), f"{self._times[n]:.9g}", *(f"{value:.7g}" for value in self._values[n]))
+            yield ("sample", str(n), f"{self._times[n]:.9g}", *(f"{value:.{self._digits}g}" for value in self._values[n]))
         yield ("done", str(max(last - first, 0)))
 
 

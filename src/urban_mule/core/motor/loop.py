@@ -99,7 +99,8 @@ def sensitivity(opened: np.ndarray) -> float:
     should (H. Nyquist, Regeneration Theory, 1932).
     """
     around = np.unwrap(np.angle(1 + opened))
-    return math.inf if abs(around[-1]) > math.pi else float(np.abs(1 / (1 + opened)).max())
+    end = around[-1] - (2 * math.pi if around[0] > 0 else 0.0)  # it begins at −π, which counts as π where it is just beyond
+    return math.inf if abs(end) > math.pi else float(np.abs(1 / (1 + opened)).max())
 
 
 def _tried(first: int, last: int, step: int = 1) -> np.ndarray:

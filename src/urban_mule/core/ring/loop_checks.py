@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from urban_mule.core.motor.loop import MOST_SENSITIVE, POSITION_SENSITIVE
+from urban_mule.core.motor.loop import MOST_SENSITIVE, POSITION_SENSITIVE, VelocityLoop
 from urban_mule.core.ring.gains import Loops
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.verdict import Verdict, Way, check
@@ -15,15 +15,15 @@ HAND = "A hand on the stop, low torque first."
 
 
 @check("velocity gain", stage="Ring", applies=lambda solution: solution.get("velocity_gain") is not None)
-def velocity_gain_holds(velocity_gain: float, velocity_gain_limit: float, loops_to_set: Loops) -> Verdict:
+def velocity_gain_holds(velocity_gain: float, velocity_gain_limit: float, velocity_loop_to_set: VelocityLoop) -> Verdict:
     """The velocity gain that is set, against where the loop sings."""
     least, share = float(velocity_gain_limit), float(velocity_gain / velocity_gain_limit)
     ways = (Way(f"set {typed(least, 3)} N·m·s/rad", {"velocity_gain": float(typed(least * 0.999, 3))}),)
-    if not math.isfinite(loops_to_set.velocity_sensitivity):
+    if not math.isfinite(velocity_loop_to_set.sensitivity):
         return Verdict("short", f"The velocity loop sings: its gain is {size(share)} times what this train lets it be.",
                        HAND, headroom=0.0, measure=-share, ways=ways)
-    worst = f"a disturbance grows to {size(loops_to_set.velocity_sensitivity)} times itself at worst"
-    if share > SAME and loops_to_set.velocity_sensitivity > MOST_SENSITIVE:
+    worst = f"a disturbance grows to {size(velocity_loop_to_set.sensitivity)} times itself at worst"
+    if share > SAME and velocity_loop_to_set.sensitivity > MOST_SENSITIVE:
         return Verdict("tight", f"The velocity gain is {size(share)} times the limit: {worst}.", HAND, headroom=0.2, measure=-share,
                        ways=ways)
     return Verdict("good", f"The velocity gain is {size(100 * share)} % of the limit: {worst}.", "Nothing to do.",

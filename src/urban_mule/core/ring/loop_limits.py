@@ -91,7 +91,7 @@ def position_settle_time(following_error: float, settled_within: float, position
     return max(0.0, math.log(following_error / settled_within) / position_gain_limit) if following_error > 0 else 0.0
 
 
-@quantity("", symbol="", source="the limit of the same axis without its spring", sought=True,
+@quantity("", symbol="b_l", source="the limit of the same axis without its spring", sought=True,
           formula="1 − f_x ÷ f_x without spring, not below 0", shown="%", label="Bandwidth that the train costs")
 def bandwidth_lost(loop_plant: LoopPlant, velocity_bandwidth_limit: float) -> float:
     """What the spring of the train costs of the velocity loop. Raises NotKnown for an axis whose stiffness is not known."""

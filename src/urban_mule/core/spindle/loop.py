@@ -45,7 +45,7 @@ def spindle_bandwidth_limit(
 
 
 @quantity("Hz", symbol="f_v", source="as set; else the limit of the loop", formula="as given; else the limit", sought=True,
-          label="Velocity loop, as it is")
+          label="Velocity loop speed")
 def spindle_bandwidth(velocity_bandwidth: Reals = None, spindle_bandwidth_limit: Reals = None) -> Reals:
     """How fast the velocity loop is [Hz]. Raises NotKnown where nothing says it."""
     if velocity_bandwidth is None and spindle_bandwidth_limit is None:

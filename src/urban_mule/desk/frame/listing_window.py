@@ -43,7 +43,7 @@ from urban_mule.store.listing import (
     taught_and_read,
     units_for,
 )
-from urban_mule.store.settings import Settable, SettingRow, follower_settings, settings_of
+from urban_mule.store.settings import GAINS, Settable, SettingRow, follower_settings, gain_unit, settings_of
 from urban_mule.store.text_files import BadFile, write_whole
 
 PAUSE = 300  # ms after the last key until it is read anew
@@ -335,12 +335,15 @@ def _numbers(rows: list[SettingRow]) -> list[SettingRow]:
 
 def _held(motor: Settable, name: str) -> str:
     """The unit in which the tag holds a value."""
-    return motor.solution.sheet.unit(name) if name != "steps_per_unit" and motor.solution.sheet.has(name) else ""
+    typed = name == "steps_per_unit" or name in GAINS
+    return "" if typed or not motor.solution.sheet.has(name) else motor.solution.sheet.unit(name)
 
 
 def _shown(motor: Settable, row: SettingRow, value: Any) -> str:
     if not isinstance(value, (int, float)):
         return str(value)
+    if row.name in GAINS:
+        return f"{number_text(value, 3)} {gain_unit(motor, row.name)}"
     if row.name == "steps_per_unit":
         return number_text(value, 6)
     sheet = motor.solution.sheet

@@ -86,7 +86,7 @@ class RoundView(RoundPage):
         self.round: Round | None = None
         self.steps: tuple[Step, ...] = ()
         self._asked = self._from_device = self._device_source = ""
-        self._record: dict[str, Any] = {}
+        self._records: dict[str, Any] = {}  # of this sitting: a round of records that is left begins anew
         self._small: Step | None = None
         self._again = 0  # how many steps back the number stands that is typed anew
         self._pages = QStackedLayout(self)
@@ -141,6 +141,8 @@ class RoundView(RoundPage):
     def _go_on_with(self, under_way: Round) -> None:
         """Go on where the round stands. A plan that no longer makes sense says so and stays."""
         self.round = under_way
+        if self.plan_kind.records:
+            self.round.taken.clear()  # no record of a sitting that was left is kept
         self.axis = self.axis.typed_in(under_way.settings)
         try:
             self.steps = steps_of(under_way.kind, self.axis, under_way.settings)
@@ -355,10 +357,14 @@ class RoundView(RoundPage):
             self.question.setText("Did it go about so far, towards plus? Look before you press.")
             return
         if isinstance(found, dict):
-            self._record = {"record": found}
-            assert self.round is not None
-            self.round.taken.append({"place": "record", "value": 0.0, "typed": "", "source": source, "time": _now()})
-            self.finish()
+            assert self.round is not None and self.step is not None
+            place = self.step.place
+            self._records[place] = found
+            self.round.taken.append({"place": place, "value": 0.0, "typed": "", "source": source, "time": _now()})
+            if len(self._records) < len(self.steps):
+                self._ask()
+            else:
+                self.finish()
             return
         step = self.step
         if step is not None and step.asks == "done":
@@ -410,7 +416,7 @@ class RoundView(RoundPage):
         """Make a reading of what was taken whole; said: why it ends before its plan does, if it does."""
         assert self.round is not None
         try:
-            data = columns_of(self.kind, self.axis, self.round.settings, {**self.round.values, **self._record})
+            data = columns_of(self.kind, self.axis, self.round.settings, {**self.round.values, **self._records})
             data |= self._times(data)
             if self.plan_kind.pair:
                 self._finish_pair(data)

@@ -35,6 +35,7 @@ from urban_mule.core.scale.steps import Controller
 from urban_mule.core.slack.trend import BacklashLimit
 from urban_mule.core.slack.upkeep import Running
 from urban_mule.core.spindle.given import Cut, Speeds, Spindle, SpindleMotor
+from urban_mule.core.spindle.loop import SpindleLoop
 from urban_mule.core.train.link import Link
 from urban_mule.core.train.stiffness import MeasuredTrain
 from urban_mule.store.document.base import Strict
@@ -85,6 +86,7 @@ class ControllerRecords(
 
 class SpindleRecords(
     Spindle,
+    SpindleLoop,
 ): ...
 
 class SpindleMotorRecords(

@@ -28,7 +28,7 @@ class DrawnInput(Strict):
     what: ClassVar[str] = "a drawn input"
     givens: ClassVar[dict[str, Given]] = {"given": Given("given", "", "", "what the project said then, in SI"),
                                           "really": Given("really", "", "", "what it is on the machine, in SI")}
-    input: Text
+    input: Name
     given: Any = None
     really: Any
 

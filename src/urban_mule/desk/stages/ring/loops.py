@@ -14,11 +14,16 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.ring.gains import APPROACHES, Loops, integral_as, position_gain_as, velocity_gain_as
 from urban_mule.core.ring.loop_plant import INTEGRALS, POSITION_GAINS, VELOCITY_GAINS
+from urban_mule.core.ring.notch import Notch, tuned_notch
+from urban_mule.core.sheet.progress import Progress
+from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import RIGHT, Label, say, say_heading
 from urban_mule.desk.kit.picture import Painted, Picture
 from urban_mule.desk.kit.theme import theme
+from urban_mule.desk.model.later import Later
 from urban_mule.desk.model.scope import Scope
+from urban_mule.store.document.project import Axis, Project
 
 LOWEST, LOUD, QUIET = 1.0, 40.0, -40.0  # Hz; dB of the picture
 EVERY = 20.0  # dB from line to line
@@ -141,6 +146,11 @@ class GainsPanel(Painted):
         self.setAccessibleName(f"Gains to be set: {', '.join(spoken)}")
 
 
+def _notch_of(_project: Project, _axis: Axis, solution: Solution, progress: Progress) -> tuple[Notch | None]:
+    plant = solution.get("loop_plant")
+    return (None if plant is None else tuned_notch(plant, progress),)
+
+
 class LoopsPicture(Picture):
     """Curves, gains, and beneath them how people come by them."""
 
@@ -149,6 +159,7 @@ class LoopsPicture(Picture):
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.curves, self.gains = LoopCurves(session), GainsPanel(session)
+        self.best: Notch | None = None
         self.ways = [Label(wordWrap=True, objectName="label") for _ in range(3)]
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -163,11 +174,15 @@ class LoopsPicture(Picture):
         box.addLayout(beneath)
         keys = QHBoxLayout()
         self.take = {word: QPushButton(text, objectName="plain") for word, text in (
-            ("by hand", "Take the gains found by hand"), ("computed", "Take the computed gains"))}
+            ("by hand", "Take the gains found by hand"), ("computed", "Take the computed gains"), ("notch", "Set this notch"))}
         for word, key in self.take.items():
             key.clicked.connect(lambda _on, word=word: self.take_gains(word))
             keys.addWidget(key)
+        self.notch = Label(objectName="label")
+        keys.addWidget(self.notch)
         keys.addStretch(1)
+        self.later: Later[tuple[Notch | None]] = Later(session.works, "notch", _notch_of, self)
+        self.later.found.connect(lambda _before, _now: self._anew())
         box.addLayout(keys)
 
     def says(self) -> tuple[str, str] | None:
@@ -188,6 +203,7 @@ class LoopsPicture(Picture):
         self.gains.bring_up_to_date()
         for label, text in zip(self.ways, self._approaches(), strict=True):
             label.setText(text)
+        self._seek_notch()
         for word, key in self.take.items():
             key.setVisible(bool(self._changes(word)))
         self.said_anew.emit()
@@ -195,11 +211,34 @@ class LoopsPicture(Picture):
     def _changes(self, word: str) -> list[tuple[tuple[str | int, ...], Any]]:
         """What taking gains changes: those found by hand, or none typed, so that the computed ones stand."""
         get, path = self.state.solution.get, self.session.axis_path
+        if word == "notch":
+            best = self.best
+            said = () if best is None else (
+                ("notch_frequency", round(best.frequency, 1)), ("notch_width", best.width), ("notch_depth", best.depth))
+            return [(path("driver", name), value) for name, value in said if self.session.value(path("driver", name)) != value]
         found = {name: None if (value := get(f"tuned_{name}")) is None else float(f"{float(value):.4g}") for name in GAINS}
         if word == "by hand" and any(value is None for value in found.values()):
             return []
         every = ((path("driver", name), found[name] if word == "by hand" else None) for name in GAINS)
         return [(where, value) for where, value in every if self.session.value(where) != value]
+
+    def _seek_notch(self) -> None:
+        """What a notch would buy, once many were tried for it."""
+        state = self.state
+        self.best = None
+        self.notch.setText("")
+        if state.solution.get("loop_plant") is None:
+            return
+        told = self.later.of(state.axis, state.solution)
+        if told is None:
+            self.later.follow(self.session.project, state.axis, state.solution)
+            return
+        (self.best,) = told
+        buys, best = state.solution.get("notch_buys"), self.best
+        said = "" if buys is None else f"The notch set makes the limit {number_text(float(buys), 3)} times that without. "
+        self.notch.setText(said + ("No notch buys anything here." if best is None else (
+            f"A notch at {best.frequency:.0f} Hz, width {best.width:g}, would make it {number_text(best.buys, 3)} times:"
+            f" {number_text(best.limit, 3)} Hz.")))
 
     def take_gains(self, word: str) -> None:
         """Take gains over, undone in one step."""

@@ -30,7 +30,8 @@ SPECS = (StageSpec(
         "loops": Behind(of("driver", *LOOPS), (
             ("velocity_gain_to_set", "velocity gain"), ("velocity_integral_to_set", ""), ("position_gain_to_set", "position gain"),
             ("velocity_gain_limit", ""), ("velocity_gain_rule", ""), ("position_gain_limit", ""), ("position_gain_rule", ""),
-            ("following_error", ""), ("position_settle_time", ""), ("bandwidth_lost", ""), ("velocity_sensitivity", ""),
+            ("following_error", ""), ("position_settle_time", ""), ("bandwidth_lost", ""), ("notch_buys", ""),
+            ("velocity_sensitivity", ""),
             ("tuned_velocity_gain", ""), ("tuned_position_gain", ""))),
         "response": Behind((), (("response_overshoot", "response"), ("response_settling_time", ""), ("response_ringing", ""),
                                 ("response_following", ""), ("following_error", ""))),

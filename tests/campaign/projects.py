@@ -95,6 +95,8 @@ def column(rng: random.Random, one: Column, wide: int) -> Any:
     size = 10 ** rng.uniform(-7, 1)
     numbers = sorted(rng.uniform(0, 1) for _ in range(wide))
     match one.shape:
+        case "list" if one.name in ("stage", "sang"):
+            return [rng.randrange(2) for _ in range(wide)]
         case "list":
             return [size * one_ for one_ in numbers]
         case "rows":

@@ -129,11 +129,18 @@ def test_the_end_of_a_move_is_recorded_on_the_bench_and_counts_on_both_leaves(de
     settle(session)
     picture.bring_up_to_date()
     assert "friction and detent leave a floor" in picture.says()[1]
-    modes = session.solution["modes"]
-    practise(window, qtbot, "acceleration")
+    modes, records = session.solution["modes"], len(session.axis.readings)
+    last = session.axis.last_reading("acceleration")
+    picture.mark.click()
+    settle(session)
+    assert session.solution["shaped_reading"].shaped == "ZVDD" and session.axis.last_reading("acceleration") is not last
+    session.undo_stack.undo()
+    settle(session)
+    assert session.axis.last_reading("acceleration") is last and len(session.axis.readings) == records
+    practise(window, qtbot, "acceleration", by="shaped move", duration="2")
     settle(session)
     reading = session.axis.readings[-1]
-    assert (reading.shaped, reading.practice) == ("ZVDD", True), "it is what tells most now, so the plan offers it"
+    assert (reading.shaped, reading.practice) == ("ZVDD", True), "what the plan offers beside a sweep"
     assert reading.move_acceleration == pytest.approx(session.solution["acceleration_to_set"])
     assert session.solution["modes"] == modes
     window.stage.leaves.turn("move")

@@ -26,8 +26,7 @@ def preset_shaped(axis: PlanAxis) -> tuple[Preset, ...]:
     if axis.set_move is None:
         return (usual,)
     tells = f"how the fastest move ends with shaper {axis.set_move.called}: what friction and detent leave"
-    return (usual, Preset("what is really left", tells, {**settings_record(axis), "by": SHAPED, "duration": f"{RINGS_DOWN:g}"},
-                          axis.set_move.next))
+    return (usual, Preset("what is really left", tells, {**settings_record(axis), "by": SHAPED, "duration": f"{RINGS_DOWN:g}"}))
 
 
 def settings_record(_axis: PlanAxis) -> dict[str, Any]:

@@ -12,17 +12,13 @@ from urban_mule.core.sheet.units import number_text
 
 @dataclass(frozen=True)
 class SetMove:
-    """speed [travel/s], acceleration [travel/s²]; the shaper by name and frequency [Hz], its impulses as times [s] and shares.
-
-    next: whether a record of it is what tells most now.
-    """
+    """speed [travel/s], acceleration [travel/s²]; the shaper by name and frequency [Hz], its impulses as times [s] and shares."""
 
     speed: float
     acceleration: float
     shaper: str
     frequency: float | None
     impulses: tuple[tuple[float, float], ...]
-    next: bool = False
 
     @property
     def delay(self) -> float:
@@ -43,8 +39,5 @@ def set_move_of(solution: Solution) -> SetMove | None:
     made = impulses_of(one["shaper"], one["frequency"], solution["swinging_mode"], solution.get("two_mode_shaper"))
     impulses = tuple((round(time, 6), round(share, 6)) for time, share in zip(made.times.tolist(), made.amplitudes.tolist(),
                                                                               strict=True))
-    really = solution.get("really_left")
-    known = really is not None and (really.shaper, really.frequency) == (one["shaper"], one["frequency"])
     steep = min(one["acceleration"], float(solution.get("acceleration_to_set", one["acceleration"])))
-    return SetMove(one["speed"], steep, one["shaper"], one["frequency"], impulses,
-                   bool(solution.get("modes")) and not known)
+    return SetMove(one["speed"], steep, one["shaper"], one["frequency"], impulses)

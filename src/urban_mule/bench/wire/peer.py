@@ -43,12 +43,16 @@ class Peer:
     def __init__(self, machine: BenchMachine, name: str, unit: str, travel: float, pace: float = 0.0, rate: float = 0.0,
                  directions: str = "xyz", versions: tuple[int, ...] = VERSIONS, second: str = "") -> None:
         self.machine, self.pace, self.versions = machine, pace, versions
-        self._axis = unit, as_word(travel), "practice" if machine.practice else "machine"
+        self._axis = unit, f"{travel:.7g}", "practice" if machine.practice else "machine"
         self._has: tuple[str, ...] = ("mover", "indicator", "accelerometer")
         self._more = ("off", "trace", "compact", f"directions={directions}", *((f"rate={rate:g}",) if rate else ()))
         if second:
             self._more += (f"second={_word(second)}",)
-        said = len(" ".join(("hello", str(GREATEST_NUMBER), "done", "2", *self._axis, *self._has, *self._more)))
+        for spared in ("", "rate=", "trace"):  # what a long introduction can do without
+            self._more = tuple(one for one in self._more if not spared or not one.startswith(spared))
+            said = len(" ".join(("hello", str(GREATEST_NUMBER), "done", "2", *self._axis, *self._has, *self._more)))
+            if said + 2 <= LONGEST:
+                break
         self._name = "_".join(name.split())[:max(1, min(LONGEST_NAME, LONGEST - said - 1))] or "axis"
         self._last: Message | None = None
         self._digits = DIGITS

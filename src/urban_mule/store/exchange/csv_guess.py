@@ -34,7 +34,8 @@ NOTHING = -100  # how well a kind fits a table of which no heading says anything
 LOOKED_AT = 200  # lines that a guess is made from, at either end
 WORDS: dict[str, tuple[str, ...]] = {  # of a heading, beside the name of the role itself
     "target": ("nominal", "commanded", "command", "position", "pos", "set", "goal"),
-    "commanded": ("target", "nominal", "command", "set", "asked", "position"),
+    "commanded": ("target", "nominal", "command", "set", "asked", "position", "cmd", "setpoint", "reference"),
+    "actual": ("act", "feedback", "measured", "encoder", "real"), "torque": ("moment", "trq"), "acceleration": ("acc",),
     "measured": ("actual", "reached", "true", "real", "length", "found"),
     PLACED: ("actual", "reached", "measured", "real"),
     "deviation": ("error", "dev", "reading", "indicator", "dial", "difference", "gauge"),
@@ -43,7 +44,7 @@ WORDS: dict[str, tuple[str, ...]] = {  # of a heading, beside the name of the ro
     "up": ("forward", "rising", "upward", "from below"), "down": ("backward", "back", "falling", "reverse", "downward"),
     "plus": ("forward", "push"), "minus": ("backward", "pull"),
     "time": ("t", "clock", "timestamp", "when", "elapsed"), "values": ("x", "y", "z", "acc", "acceleration", "ax", "ay", "az"),
-    "force": ("load", "pull"), "temperature": ("temp",), "speed": ("velocity", "feed"), "spacing": ("pitch", "distance"),
+    "force": ("load", "pull"), "temperature": ("temp",), "speed": ("velocity", "feed", "v"), "spacing": ("pitch", "distance"),
     "heights": ("height", "width", "waviness"),
 }
 

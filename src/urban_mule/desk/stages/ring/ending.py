@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+
 from urban_mule.core.readings.shapers import KINDS, NONE
 from urban_mule.core.ring.end_of_move import EndOfMove
 from urban_mule.core.sheet.units import number_text
-from urban_mule.desk.kit.chart import DASH, ChartPicture
+from urban_mule.desk.kit.chart import DASH, Chart
+from urban_mule.desk.kit.painting import tip
+from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.model.travel_units import small
 
 WITHOUT, WITH = "muted", "accent"
@@ -13,11 +19,38 @@ AIR, LEAST_SEEN = 1.9, 3.0  # times the greatest swing, and what counts as settl
 WITHIN_ONE = 0.01  # of what counts as settled: a swing below it is no number
 
 
-class EndPicture(ChartPicture):
+class EndPicture(Picture):
     """The end of the fastest move of the cycle, as the tag has it."""
 
     needs = frozenset({"move_ends", "really_left", "settled_within"})
-    about = "The end of the fastest move in time"
+
+    def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.chart = Chart("", "", "The end of the fastest move in time")
+        self.mark = QPushButton("The last record is the end of this move", objectName="plain")
+        tip(self.mark, "It was made with this shaper, and begins when the command ends: it tells what is really left, and no modes")
+        self.mark.clicked.connect(self.mark_last)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        box.addWidget(self.chart, 1)
+        box.addWidget(self.mark, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def mark_last(self) -> None:
+        """Mark the last record as that of a shaped move, undone in one step."""
+        axis, one = self.session.axis, self.state.solution.get("settings_as_set")
+        last = axis.last_reading("acceleration")
+        if last is None or one is None or not self.session.may_write():
+            return
+        place = max(n for n, reading in enumerate(axis.readings) if reading is last)
+        fastest = max(axis.cycle or (), key=lambda move: (move.acceleration, abs(move.distance)))
+        said = {"shaped": one["shaper"], "shaped_frequency": one["frequency"], "move_distance": abs(float(fastest.distance)),
+                "move_speed": float(fastest.speed),
+                "move_acceleration": min(float(fastest.acceleration), float(self.state.solution["acceleration_to_set"]))}
+        model = type(last)
+        marked = model.model_validate({**{name: getattr(last, name) for name in model.model_fields}, **said})
+        self.session.edit_all([(self.session.axis_path("readings", place), marked)],
+                              f"{axis.name}: the last record is the end of a move with {one['shaper']}")
 
     def says(self) -> tuple[str, str] | None:
         """How long it settles without the shaper and with it, and on what the shaper's numbers rest."""
@@ -56,6 +89,7 @@ class EndPicture(ChartPicture):
 
     def redraw(self) -> None:
         chart, ends = self.chart, self.state.solution.get("move_ends")
+        self.mark.setVisible(ends is not None and self.of is None and self.session.axis.last_reading("acceleration") is not None)
         self.said_anew.emit()
         scale, unit = small(self.state)
         chart.name_axes("time from the end of the command without shaper, ms", f"short of the target, {unit}", scale)

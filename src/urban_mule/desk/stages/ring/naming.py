@@ -57,7 +57,8 @@ class Naming(QWidget):
         axis, frequency = self.session.axis, self.frequencies[self.hump.currentIndex()]
         others = tuple(one for one in axis.mode_names or () if abs(frequency / one.frequency - 1) > NAMED_WITHIN)
         made = {} if what in (NOT_SAID, TRAIN) else {"rings": what.removeprefix("the "), "frequency": frequency}
-        last = max(place for place, one in enumerate(axis.readings) if one.kind == "acceleration" and not one.aside)
+        last = max(place for place, one in enumerate(axis.readings) if one.kind == "acceleration" and not one.aside
+                   and not one.declared.is_apart(one))
         was = axis.readings[last].train_mode
         train = frequency if what == TRAIN else None if self.said_of(frequency) == TRAIN else was
         names = (*others, NamedMode.model_validate(made)) if made else others

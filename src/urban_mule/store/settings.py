@@ -232,13 +232,15 @@ def _acceleration(of: Settable) -> SettingRow | None:
     said = [] if bound.given == "cycle" else [f"limited by {bound.stage}, the cycle asks {_as_shown(of, row, float(asked))}"]
     said += [] if wanted is None else [f"wanted {_as_shown(of, row, float(wanted))}"]
     of_speed = of.solution.get("fastest_settings") or ()  # those stand beneath the speed
-    broken = [BREAKS[name] for name in of.solution.get("breaks_on_tag") or () if name not in of_speed]
+    broken = [BREAKS[name] for name in _broken(of) if name not in of_speed]
     said = [f"even so, at the top speed: {' and '.join(broken)}", *said] if broken else said
     return replace(row, beneath="; ".join(said))
 
 
 def gain_unit(of: Settable, name: str) -> str:
-    """The unit in which the drive takes a gain of its loops."""
+    """The unit in which the drive takes a gain of its loops; that of the sheet while the inertia that it takes is not known."""
+    if name == "velocity_gain_to_set" and of.solution.get("loop_inertia") is None:
+        return GAINS[name][1]
     return str(of.solution.get(name.replace("_to_set", "_unit")) or GAINS[name][1])
 
 
@@ -246,7 +248,7 @@ def gain_typed(of: Settable, name: str, value: float) -> float:
     """A gain of a servo's loops as it is typed into its drive."""
     unit = gain_unit(of, name)
     if name == "velocity_gain_to_set":
-        return velocity_gain_as(unit, value, float(of.solution["loop_inertia"]))
+        return velocity_gain_as(unit, value, float(of.solution.get("loop_inertia") or 1.0))
     return integral_as(unit, value) if name == "velocity_integral_to_set" else position_gain_as(unit, value)
 
 
@@ -264,6 +266,14 @@ def _gains(of: Settable) -> list[SettingRow]:
         beside = f"chosen; computed {units.number_text(gain_typed(of, name, float(limit)), 3)} {unit}" if chosen and limit else ""
         rows.append(SettingRow(name, title, typed, ((_as_typed(typed), unit),), beneath=beside))
     return rows
+
+
+def _broken(of: Settable) -> list[str]:
+    """The limits that the set of the tag breaks. They are looked at where one leaves no acceleration at all, or heat may be one."""
+    none_left = any(one.value <= 0 for one in of.solution.get("acceleration_limits") or ())
+    rms, rated = (of.solution.get(name) if of.solution.sheet.has(name) else None for name in ("rms_torque", "rated_torque"))
+    hot = rms is not None and rated is not None and rms > rated
+    return list(of.solution.get("breaks_on_tag") or ()) if none_left or hot else []
 
 
 def _stall(of: Settable) -> SettingRow | None:

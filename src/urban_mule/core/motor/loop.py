@@ -19,7 +19,9 @@ LOWEST, A_DECADE = 0.01, 2000  # Hz; frequencies a decade at which a loop is loo
 FROM, STEPS, HIGHEST = 0.1, 200, 1e4  # Hz or 1/s; steps a decade; Hz: the gains that are tried
 MOST_SENSITIVE, POSITION_SENSITIVE, POSITION_PEAK = 2.0, 1.5, 1.05
 INTEGRAL = 4.0  # T_n = 4/ω_x
+SAFE = 0.002  # Hz of each rad/s at which spring and delay begin: a loop so slow meets neither, and has its margin
 COARSE = 5  # steps that are tried at first: what dips below the bound between two of them dips at one, at a frequency beside
+LOOKED_AT = 1e-5  # Hz of each rad/s of crossing: from where on a position loop is looked at
 ROWS = 40  # gains that are tried at once
 THIN, MOST_THIN = 200.0, 4  # frequencies that may be left out at first, for a damping ratio of one; at most
 
@@ -141,13 +143,17 @@ def _velocity_limit(*of: Any) -> float:
     narrowest = plant.damping if plant.dip is not None else 1.0
     thin = max(1, min(MOST_THIN, int(THIN * narrowest)))  # so that a peak has as many frequencies as its half width needs
     last = round(STEPS * math.log10(HIGHEST / FROM)) + 1
-    for begin in range(0, last, COARSE * ROWS):
+    quiet = max(FROM, SAFE * min(one for one in (plant.dip, 1 / (plant.delay + plant.current + plant.filter)) if one))
+    below = max(0, math.floor(STEPS * math.log10(quiet / FROM) / COARSE) * COARSE)
+    if not kept(_tried(below, below + 1))[0]:
+        below = 0
+    for begin in range(below, last, COARSE * ROWS):
         rough = _tried(begin, min(begin + COARSE * ROWS, last), COARSE)
         good = kept(rough, thin)
         if good.all():
             continue
         first = begin + COARSE * int(np.argmin(good))
-        if first == 0:
+        if first == 0:  # a plant so slow that nothing lies below
             raise NotKnown("at no gain is the velocity loop stable with a margin: its delay is too long for this train")
         fine = _tried(first - COARSE + 1, first + 1)
         return float(_tried(first - COARSE, first)[int(np.argmin(kept(fine)))])
@@ -161,7 +167,9 @@ def position_limit_of(loop: VelocityLoop) -> float:
     """
     if not math.isfinite(loop.sensitivity):
         raise NotKnown("the velocity loop sings: no position loop holds around it", "velocity_gain")
-    w = loop.closed / (2j * math.pi * loop.plant.frequency)
+    frequency = loop.plant.frequency
+    seen = frequency > LOOKED_AT * loop.crossing  # below, both loops are ideal
+    w = loop.closed[seen] / (2j * math.pi * frequency[seen])
     size, along = np.abs(w) ** 2, 2 * w.real
     least = math.inf
     # 1 + k·along + k²·size ≥ 1/S²; and (T² − 1)·k²·size + T²·(1 + k·along) ≥ 0

@@ -17,6 +17,7 @@ from tests.drive.test_together import PROJECT_CASES
 from urban_mule.core.brief.fits import BoughtPart, BoughtParts
 from urban_mule.core.drive.banks import SwitchBank, SwitchRow, SwitchTable
 from urban_mule.core.load.cycle import Move
+from urban_mule.core.load.fellow import Fellow
 from urban_mule.core.motor.printed import PrintedCurve, in_order
 from urban_mule.core.motor.servo_winding import ServoWinding, WoundCurve
 from urban_mule.core.motor.stepper import StepperCurve
@@ -214,6 +215,18 @@ def bought(strongest: float | None = None, mode: str | None = None, **parts: dic
 SLIT = (Coupling(rated_torque=2.0), Belt(pitch=0.003, teeth=20, inertia=1e-5))
 ROLLED: dict[str, Any] = {"train": (FeedRoller(diameter=0.02),)}
 FED = TravelReading(0.4, np.array([0.368, 0.3681, 0.3679]), 1e-5)
+def paired_tones(here: float, there: float) -> dict[str, Any]:
+    """Tones of both belts of a pair that tell these tensions [N]."""
+    return {"tone_reading": ToneReading(frequency=float(np.sqrt(here / (4 * 0.009 * 0.4**2))), span=0.4, linear_mass=0.009),
+            "fellow": Fellow("V", tone_tension=there)}
+
+
+def diagonal(gives_there: float) -> dict[str, Any]:
+    """A push along A that gives 0.2 µm a newton, and one along B on the other axis [m/N]."""
+    return {"push_reading": dataclasses.replace(pushed(0.0, 2e-7), direction="A"), **SLIDES,
+            "fellow": Fellow("V", push_compliance=gives_there, push_direction="B")}
+
+
 CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("expected accuracy", "unknown", "of 20 reach that", {"accuracy_wanted": 1e-4}, "proves it"),
     ("expected accuracy", "tight", "few reach that", {"accuracy_wanted": 5e-6}, "finer drive"),
@@ -365,6 +378,15 @@ CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("lost motion", "unknown", "not known without a stiffness", {"train": WORM, "incline": math.pi / 2}, "stiffness"),
     ("stiffness", "tight", "taken as rigid", {"train": (Reduction(ratio=Fraction(3)), STIFF)}, "stiffness"),
     ("follower", "good", "each carries 1/2 of it", {"motor_count": 2}, ""),
+    ("follower", "good", "that of V move both axes", {"motor_count": 2, "fellow": Fellow("V")}, ""),
+    ("follower", "short", "V does not match this axis: microsteps 8 instead of 16",
+     {"motor_count": 2, "fellow": Fellow("V"), "follower_differences": (Unlike("microsteps", "16", "8"),)}, "askew"),
+    ("direction", "short", "did not go the way it should", {"direction_seen": "the other way", "fellow": Fellow("V")},
+     "both looks"),
+    ("tones of both belts", "good", "V 65.6 N: at equal spans 0.756 % in tone", paired_tones(66.6, 65.6), "Leave both"),
+    ("tones of both belts", "tight", "more than 3 %", paired_tones(66.6, 58.0), "Tighten that of V"),
+    ("softer belt", "good", "A over B is 1.05", diagonal(2.1e-7), "Leave both"),
+    ("softer belt", "tight", "Belt B is softer: pushed along its diagonal the gantry gives 1.3 times", diagonal(2.6e-7), "belt B"),
     ("follower", "short", "and 2 more",
      {"motor_count": 2, "follower_differences": follower("microsteps", "lead", "ratio", "teeth", "current_peak")},
      "racks and jams"),
@@ -560,7 +582,7 @@ def test_each_check_at_each_level(check: str, level: str, said: str, more: dict[
     assert found.headroom is None or 0 <= found.headroom <= 1
     silent = ("listens to", "locks", "not both", "no torque", "the work is", "Normally", "does nothing", "turned round",
               "other way", "not move", "any speed", "controller and driver take", "went the", "repeats scatter", "same way",
-              "hardly moved")
+              "hardly moved", "move both axes", "not go the way")
     assert level == "unknown" or any(sign.isdigit() for sign in found.sentence) or any(word in said for word in silent)
 
 

@@ -56,7 +56,8 @@ class SubjectKind:
 MOTIONS, MOTORS = ("linear", "rotary"), ("stepper", "servo")
 AXIS_MODULES = (
     "motor.shaft", "motor.warming", "drive.warming", "drive.any", "drive.pulses", "train.fold", "load.cycle", "load.torque",
-    "load.asked", "load.assumed", "load.capped", "motor.heat", "load.link_loads", "train.stiffness", "load.fall", "motor.margin",
+    "load.pair", "load.asked", "load.assumed", "load.capped", "motor.heat", "load.link_loads", "train.stiffness", "load.fall",
+    "motor.margin",
     "scale.steps", "scale.detective", "scale.lengths", "slack.reversal", "slack.push", "slack.trend", "slack.parts",
     "slack.repairs", "slack.upkeep", "moves.homing", "moves.ends", "proof.positioning", "proof.periodic", "proof.shares",
     "proof.corrections", "proof.promises", "proof.expected", "proof.next_run", "proof.uncertainty", "proof.drift",
@@ -67,7 +68,7 @@ AXIS_MODULES = (
     "motor.checks", "moves.checks", "moves.directions", "moves.ends_checks", "drive.checks",
     "scale.checks", "slack.checks", "ring.checks", "proof.checks", "load.checks")
 MODULES_OF: dict[str, tuple[str, ...]] = {
-    "linear": ("load.linear",), "rotary": ("load.rotary",),
+    "linear": ("load.linear", "slack.pair_checks"), "rotary": ("load.rotary",),
     "stepper": ("motor.stepper", "motor.stepper_printed", "motor.stepper_modes", "motor.stepper_heat", "drive.supply",
                 "drive.stepper", "drive.banks", "drive.current", "drive.driver_heat", "drive.microsteps", "drive.chopping",
                 "drive.standstill", "motor.stepper_checks", "drive.current_checks", "drive.stepper_checks",
@@ -112,6 +113,7 @@ AXIS_STRUCTURES = (
     ("scale_reading", "the last of travel and lengths", "no travel or lengths readings yet"),
     ("reversal_history", "reversal readings that say when they were taken", "no dated reversal readings yet"),
     ("shaped_reading", "the last record of a move made with the shaper set", "no record of a move with the shaper set yet"),
+    ("fellow", "the axis that it shares its two motors with", "it shares its motors with no other axis"),
     ("unit", "unit of the controller", "no unit"),
     ("coil_resistance", "of a phase by the ohmmeter, as the data sheet counts it", "no coil is measured"),
     ("other_modes", "frequencies of what rings beside the train: frame, tool, table, as they were named", "no hump is named"),

@@ -140,7 +140,7 @@ FAULTS: tuple[Fault, ...] = (
     Fault("heat growth", "the frame grows by {size:.0f} µm over the travel as it warms", "Let it warm before it works, or cool it",
           _linear, _uniform(170, 260), _truth(warm_growth=lambda t, size: t.warm_growth + size * 1e-6), ("drift",)),
     Fault("mis-set follower", "the second motor counts other microsteps than the first", "Set the follower as the leader",
-          lambda s: float(s.get("motor_count") or 1) > 1, _uniform(1, 1),
+          lambda s: float(s.get("motor_count") or 1) > 1 and s.get("fellow") is None, _uniform(1, 1),
           _truth(shows=lambda t, _size: t.shows if t.shows == BUZZES else RACKS), (), hides=True),
     Fault("lost samples", "the accelerometer loses {size:.0f} samples of a record", "Fix the sensor's wire and clock",
           lambda _s: True, lambda random, _s: float(random.integers(40, 120)),

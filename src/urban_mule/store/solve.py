@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import dataclasses
 import math
 from collections.abc import Iterable, Mapping
 from datetime import UTC, datetime
-from functools import cache, reduce
 from types import MappingProxyType
 from typing import Any
 
@@ -18,42 +16,32 @@ from urban_mule.core.drive.together import AxisTogether, SpindleTogether
 from urban_mule.core.drive.wiring import DriverWiring
 from urban_mule.core.load.assumed import FRICTION
 from urban_mule.core.load.cycle import Move
+from urban_mule.core.load.fellow import Fellow
+from urban_mule.core.load.pair import MOTORS, mean_of
+from urban_mule.core.load.torque import rms_of
 from urban_mule.core.motor.printed import PrintedCurve
 from urban_mule.core.moves.coils import COUNTS, coils_of, phase_of, typed_resistances
 from urban_mule.core.readings.kinds import reading_kinds
-from urban_mule.core.sheet.given import BadValue, Given, givens, words
+from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.units import show
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.slack.trend import DatedReversal
-from urban_mule.core.subjects import KINDS, OWN, UNITS, axis_sheet, sheet_of
-from urban_mule.core.train.followers import Unlike
+from urban_mule.core.subjects import KINDS, OWN, axis_sheet, sheet_of
 from urban_mule.core.train.known import USUAL_SPREAD
-from urban_mule.core.train.links import LINKS
+from urban_mule.store.alike import follower_differences, pair_differences
 from urban_mule.store.document.identity import Named
 from urban_mule.store.document.once import OnceEach
 from urban_mule.store.document.pairs import pair_inputs
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import Reading
 from urban_mule.store.document.spindles import SpindleModel
+from urban_mule.store.document.to_core import core_train, record
 
 SECONDS_A_DAY = 86_400.0
 COMPARED = 2  # long records that are looked at together
 ALSO_SHOWN = ("current_peak",)  # given, and part of the contract of the output
-
-
-@cache
-def fields_of(kind: type) -> frozenset[str]:
-    """The names of the fields of a record of the core."""
-    return frozenset(field.name for field in dataclasses.fields(kind))
-
-
-def record(kind: type, part: Any) -> Any:
-    """A record of the core from a part of the document; what is not known stays at the record's default."""
-    names = fields_of(kind)
-    return kind(**{name: value for name, value in vars(part).items() if name in names and value is not None})
 
 
 core_cycle = OnceEach(lambda cycle: tuple(record(Move, move) for move in cycle))
@@ -67,6 +55,9 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     inputs |= _said(project, sheet) | own_inputs(axis)
     inputs["parts_bought"] = parts_bought(project, axis)
     inputs["pulses_shared"] = project.pulses_shared
+    other = project.fellow_of(axis)
+    if other is not None:
+        inputs |= {"motor_count": int(MOTORS), "fellow": fellow(other), "follower_differences": pair_differences(axis, other)}
     run, reversal = (_gauge_of(project, axis.last_reading(kind)) for kind in ("positioning", "reversal"))
     inputs["proof_gauge_uncertainty"] = _with_reference(run, axis.last_reading("positioning"))
     inputs["proof_gauge_hysteresis"] = getattr(run, "gauge_hysteresis", None)
@@ -75,6 +66,23 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     inputs["reversal_gauge_resolution"] = getattr(reversal, "resolution", None)
     inputs["reversal_gauge_hysteresis"] = getattr(reversal, "gauge_hysteresis", None)
     return inputs
+
+
+def _fellow(axis: Axis) -> Fellow:
+    """What the other axis of a pair needs to know of this one, as far as it is known."""
+    sheet = axis_sheet(axis.motion, axis.motor_kind)
+    inputs = {name: one.default for name, one in sheet.inputs.items()} | own_inputs(axis) | {"motor_count": int(MOTORS)}
+    alone = sheet.solve(**inputs)
+    numbers = {name: alone.get(name) for name in ("moved_inertia", "peak_load", "top_acceleration", "top_speed", "tone_tension",
+                                                  "push_compliance")}
+    torque, lasts, push = alone.get("cycle_torque"), alone.get("cycle_duration"), alone.get("push_reading")
+    if torque is not None and lasts is not None:
+        numbers |= {"rms": rms_of(torque, lasts), "mean": mean_of(torque, lasts)}
+    return Fellow(name=axis.name, push_direction="" if push is None else push.direction,
+                  **{name: float(value) for name, value in numbers.items() if value is not None})
+
+
+fellow = OnceEach(_fellow)
 
 
 def _with_reference(gauge: Any, reading: Reading | None) -> float | None:
@@ -113,7 +121,7 @@ def _own_inputs(axis: Axis) -> dict[str, Any]:
     inputs["assumed"] = assumed_losses(axis)
     inputs["follower_differences"] = follower_differences(axis)
     if axis.train is not None:
-        inputs["train"] = tuple(record(LINKS[stage.kind], stage) for stage in axis.train)
+        inputs["train"] = core_train(axis.train)
     if axis.cycle is not None:
         inputs["cycle"] = core_cycle(axis.cycle)
     inputs["printed_curves"] = printed_curves(axis.motor)
@@ -195,41 +203,6 @@ def day_of(taken: str) -> float | None:
     return (time if time.tzinfo else time.replace(tzinfo=UTC)).timestamp() / SECONDS_A_DAY
 
 
-def follower_differences(axis: Axis) -> tuple[Unlike, ...] | None:
-    """Every value in which the follower of an axis differs from its leader; None where nothing is said of a follower."""
-    follower = axis.follower
-    if follower is None:
-        return None
-    found = [*_unlike(axis.motion, axis.motor, follower.motor), *_unlike(axis.motion, axis.driver, follower.driver)]
-    if follower.train is not None:
-        leading = [stage.kind for stage in axis.train or ()]
-        following = [stage.kind for stage in follower.train]
-        if leading != following:
-            found.append(Unlike("the train", ", ".join(leading), ", ".join(following)))
-        else:
-            for one, other in zip(axis.train or (), follower.train, strict=True):
-                found += _unlike(axis.motion, one, other, f"{one.kind} ")
-    return tuple(found)
-
-
-def _unlike(motion: str, leader: Any, follower: Any, of: str = "") -> list[Unlike]:
-    """Givens that the follower's part says and that are not the leader's."""
-    found = []
-    for key, one in () if follower is None else type(follower).givens.items():
-        theirs, ours = getattr(follower, key), getattr(leader, key, None)
-        if theirs is not None and theirs != ours:
-            found.append(Unlike(of + words(key).lower(), _told(motion, one, ours), _told(motion, one, theirs)))
-    if follower is not None and leader is not None and getattr(follower, "kind", "") != getattr(leader, "kind", ""):
-        found.insert(0, Unlike(f"{of}kind", leader.kind, follower.kind))
-    return found
-
-
-def _told(motion: str, one: Given, value: Any) -> str:
-    """A value as people read it."""
-    unit = reduce(lambda text, pair: text.replace(*pair), UNITS[motion].items(), one.unit)
-    return "not known" if value is None else str(value) if isinstance(value, str) else str(show(value, unit, own=one.shown))
-
-
 def axis_tolerances(axis: Axis) -> dict[str, float]:
     """Every tolerance of an axis by the label of its input on the sheet, as a share of the value."""
     aliases = {key: name for (_, key), name in KINDS[axis.kind_name].called.items()}
@@ -283,7 +256,8 @@ def axis_together(axis: Axis, solution: Solution) -> AxisTogether:
 
     heat = "copper_loss" if axis.motor_kind == "stepper" else "cycle_copper_loss"
     return AxisTogether(
-        name=axis.name, stepper=axis.motor_kind == "stepper", motor_count=float(axis.motor_count or 1),
+        name=axis.name, stepper=axis.motor_kind == "stepper", motor_count=float(solution.get("motor_count") or 1),
+        windings=float(axis.motor_count or 1),
         own_supply=None if axis.driver is None else axis.driver.supply_voltage, copper_loss=plain(solution.get(heat)),
         timing=pulse_timings(axis), **{name: plain(solution.get(name)) for name in OF_EACH_AXIS})
 

@@ -23,6 +23,7 @@ class AxisTogether:
     """What a project takes of one axis; None for what the axis does not know.
 
     own_supply: the voltage that it names itself [V]. copper_loss: the set current's of a stepper, the cycle's of a servo [W].
+    motor_count: motors that share its power and energy; windings: those that are its own, for currents and their heat.
     timing: pulse width, gap and direction set-up of each of its drivers [s]. microsteps: None on a servo.
     """
 
@@ -40,6 +41,7 @@ class AxisTogether:
     pulse_rate: float | None
     microsteps: float | None
     timing: tuple[PulseTimes, ...] = ()
+    windings: float = 1.0
 
 
 Axes = tuple[AxisTogether, ...]
@@ -70,12 +72,12 @@ def balance_of(axis: AxisTogether, driver_efficiency: float) -> float | None:
     heat = axis.copper_loss if axis.stepper or axis.copper_loss is not None else 0.0
     if axis.peak_power is None or heat is None:
         return None
-    return axis.motor_count * (max(0.0, axis.peak_power) / driver_efficiency + heat)
+    return axis.motor_count * max(0.0, axis.peak_power) / driver_efficiency + axis.windings * heat
 
 
 def phases_of(axis: AxisTogether) -> float | None:
     """RMS current of one phase of every motor of a stepper axis together [A]; None for a servo."""
-    return axis.motor_count * axis.current_rms if axis.stepper and axis.current_rms is not None else None
+    return axis.windings * axis.current_rms if axis.stepper and axis.current_rms is not None else None
 
 
 def back_in_one_stop(axis: AxisTogether) -> float | None:

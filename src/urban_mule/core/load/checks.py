@@ -11,6 +11,7 @@ import numpy as np
 from urban_mule.core.load.assumed import FRICTION, efficiency_said, support_said
 from urban_mule.core.load.cycle import Move, Pieces, gentler, slower
 from urban_mule.core.load.fall import BRAKE_FACTOR, brake_needed, is_balanced, rises
+from urban_mule.core.load.fellow import Fellow
 from urban_mule.core.load.link_loads import LinkLoad
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
@@ -145,9 +146,11 @@ def taken_as_ideal(
 
 @check("follower", stage="Load")
 def follower_matches(
-    motor_count: float, follower_differences: tuple[Unlike, ...] | None = None
+    motor_count: float, follower_differences: tuple[Unlike, ...] | None = None, fellow: Fellow | None = None
 ) -> Verdict | None:
-    """Whether the second motor of a beam is entered as the first."""
+    """Whether the second motor of a beam, or of a pair of axes, is entered as the first."""
+    if fellow is not None:
+        return _pair_matches(fellow, follower_differences)
     if motor_count < 2:
         return None
     share = f"{motor_count:g} motors share the load, each carries 1/{motor_count:g} of it"
@@ -157,6 +160,18 @@ def follower_matches(
     more = len(follower_differences) - 3
     return Verdict("short", f"The follower does not match its leader: {named}{f' and {more} more' if more > 0 else ''}.",
                    "Make both alike before power comes on: a beam driven unevenly racks and jams.", headroom=0.0)
+
+
+def _pair_matches(fellow: Fellow, differences: tuple[Unlike, ...] | None) -> Verdict:
+    """Whether both motors of a pair are entered and set alike."""
+    if not differences:
+        return Verdict("good", f"Its motor and that of {fellow.name} move both axes; what is entered of them is alike.",
+                       "Nothing to do.", headroom=0.9)
+    named = ", ".join(map(str, differences[:3]))
+    more = len(differences) - 3
+    return Verdict("short", f"{fellow.name} does not match this axis: {named}{f' and {more} more' if more > 0 else ''}.",
+                   "Make both alike before power comes on: with unlike motors, steps or belts each move along one axis goes askew.",
+                   headroom=0.0)
 
 
 def against_rating(what: str, rated: float, asked: float, could: float | None, unit: str) -> Verdict:

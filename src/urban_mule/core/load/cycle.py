@@ -9,6 +9,7 @@ from dataclasses import fields
 
 import numpy as np
 
+from urban_mule.core.load.fellow import Fellow, of_both
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -273,9 +274,13 @@ def shortest_speed_up(cycle_pieces: Pieces) -> Reals:
 
 
 @quantity("rad/s", symbol="ω_max", source="kinematics", shown="rpm")
-def peak_speed(top_speed: Reals, travel_per_radian: Reals) -> Reals:
-    """Greatest speed of the motor shaft in the cycle; top_speed [travel/s], travel_per_radian [travel/rad]."""
-    return top_speed / travel_per_radian
+def peak_speed(
+    top_speed: Reals, travel_per_radian: Reals, pair_peak_speed: Reals = None, fellow: Fellow | None = None
+) -> Reals:
+    """Greatest speed of the motor shaft in the cycle, of a pair in both at once; top_speed [travel/s], travel_per_radian
+    [travel/rad], pair_peak_speed [rad/s]. Raises NotKnown.
+    """
+    return of_both(top_speed / travel_per_radian, pair_peak_speed, fellow)
 
 
 MOST_UNROLLED = 40  # of a move that is repeated more often a picture shows so many

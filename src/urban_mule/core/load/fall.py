@@ -42,12 +42,12 @@ def brake_needed(frictionless_static_torque: Reals) -> Reals:
 
 @quantity("[travel]/s²", symbol="a_f", source=FALLING, formula="|F_g|·r²/n ÷ (J_m + J_L); 0 when a link locks")
 def fall_acceleration(
-    frictionless_static_torque: Reals, shaft_inertia: Reals, load_inertia_at_motor: Reals, travel_per_radian: Reals,
+    frictionless_static_torque: Reals, shaft_inertia: Reals, axial_inertia_at_motor: Reals, travel_per_radian: Reals,
     train: tuple[Link, ...],
 ) -> Reals:
     """How hard the axis speeds up when power goes, no friction counted; torque [N·m], inertias [kg·m²]."""
     runs = np.logical_not(self_locking(train))
-    return (frictionless_static_torque / (shaft_inertia + load_inertia_at_motor) * travel_per_radian * runs)[()]
+    return (frictionless_static_torque / (shaft_inertia + axial_inertia_at_motor) * travel_per_radian * runs)[()]
 
 
 @quantity("s", symbol="t_f", source="constant acceleration from rest", formula="√(2·L/a_f)")
@@ -62,7 +62,7 @@ def fall_time(fall_acceleration: Reals, travel: Reals) -> Reals:
           label="Distance run without power")
 def fall_distance(
     fall_acceleration: Reals, top_speed: Reals, frictionless_static_torque: Reals, shaft_inertia: Reals,
-    load_inertia_at_motor: Reals, travel_per_radian: Reals, brake_delay: Reals = None, brake_torque: Reals = None,
+    axial_inertia_at_motor: Reals, travel_per_radian: Reals, brake_delay: Reals = None, brake_torque: Reals = None,
 ) -> Reals:
     """How far the axis falls from its top speed until the brake has stopped it: delay, then braking.
 
@@ -76,6 +76,6 @@ def fall_distance(
     spare = brake_torque - frictionless_static_torque
     if np.all(np.asarray(spare) <= 0):
         raise NotKnown("the brake does not stop it")
-    slowing = spare / (shaft_inertia + load_inertia_at_motor) * travel_per_radian
+    slowing = spare / (shaft_inertia + axial_inertia_at_motor) * travel_per_radian
     fastest = top_speed + fall_acceleration * brake_delay
     return top_speed * brake_delay + fall_acceleration * brake_delay**2 / 2 + fastest**2 / (2 * slowing)

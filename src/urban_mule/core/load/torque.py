@@ -8,6 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.load.cycle import Pieces, by_move, lift
+from urban_mule.core.load.fellow import Fellow, of_both
 from urban_mule.core.load.moments import CycleTorque, cut, edges_of_signs, greatest, work_given
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
@@ -28,12 +29,22 @@ class AnyLoad:
 
 @quantity("kg·m²", symbol="J_L", source="kinetic energy referred to the motor shaft")
 def load_inertia_at_motor(
-    train_inertia: Reals, moved_inertia: Reals, motor_count: Reals, travel_per_radian: Reals
+    train_inertia: Reals, moved_inertia: Reals, motor_count: Reals, travel_per_radian: Reals, fellow: Fellow | None = None
 ) -> Reals:
-    """Everything that turns or moves with one motor, as its shaft sees it; the rotor is not in it.
+    """Everything that turns or moves with one motor, as its shaft sees it; the rotor is not in it. Of a pair that of a diagonal,
+    the other motor held.
 
     train_inertia [kg·m²], moved_inertia [kg or kg·m²], travel_per_radian [travel/rad]; scalars or arrays.
     """
+    if fellow is not None:
+        return train_inertia + (moved_inertia + fellow.known("moved_inertia")[0]) / 4 * travel_per_radian**2
+    return axial_inertia_at_motor(train_inertia, moved_inertia, motor_count, travel_per_radian)
+
+
+@quantity("kg·m²", symbol="J_a", source="kinetic energy referred to the motor shaft", formula="J_t + m·r² ÷ n",
+          label="Inertia along the axis, at the motor")
+def axial_inertia_at_motor(train_inertia: Reals, moved_inertia: Reals, motor_count: Reals, travel_per_radian: Reals) -> Reals:
+    """The same where only this axis moves, as it falls or swings along itself."""
     return train_inertia + moved_inertia / motor_count * travel_per_radian**2
 
 
@@ -146,16 +157,26 @@ def frictionless_static_torque(gravity_load: Reals, motor_count: Reals, travel_p
 
 @quantity("N·m", symbol="T_max", source="greatest |T| of the cycle, dwells included", formula="max |T|",
           label="Peak torque required")
-def peak_torque(cycle_torque: CycleTorque) -> Reals:
-    """Greatest torque that the cycle asks of one motor."""
+def peak_torque(cycle_torque: CycleTorque, pair_peak_torque: Reals = None, fellow: Fellow | None = None) -> Reals:
+    """Greatest torque that the cycle asks of one motor; of a pair with both at their hardest at once [N·m]. Raises NotKnown."""
     c = cycle_torque
-    return np.max(np.maximum(np.abs(c.start), np.abs(c.end)) * c.happens, axis=-1)
+    return of_both(np.max(np.maximum(np.abs(c.start), np.abs(c.end)) * c.happens, axis=-1), pair_peak_torque, fellow)
 
 
 @quantity("N·m", symbol="T_rms", source="equivalent heating over the whole cycle; T linear within a piece",
           formula="√(∑ (T₀² + T₀·T₁ + T₁²)·t/3 ÷ ∑ t)")
-def rms_torque(cycle_torque: CycleTorque, cycle_duration: Reals) -> Reals:
-    """Root mean square torque of one motor over the cycle; cycle_duration [s]."""
+def rms_torque(
+    cycle_torque: CycleTorque, cycle_duration: Reals, pair_rms_torque: Reals = None, fellow: Fellow | None = None
+) -> Reals:
+    """Root mean square torque of one motor over the cycle, of a pair over both; cycle_duration [s], pair_rms_torque [N·m].
+
+    Raises NotKnown.
+    """
+    return of_both(rms_of(cycle_torque, cycle_duration), pair_rms_torque, fellow)
+
+
+def rms_of(cycle_torque: CycleTorque, cycle_duration: Reals) -> Reals:
+    """Root mean square torque of one motor that one cycle asks for [N·m]; cycle_duration [s]."""
     first, last = cycle_torque.start, cycle_torque.end
     squared = (first**2 + first * last + last**2) / 3 * cycle_torque.pieces.time_spent
     return np.sqrt(np.sum(squared, axis=-1) / cycle_duration)

@@ -10,6 +10,7 @@ from collections.abc import Callable
 import numpy as np
 
 from urban_mule.core.load.cycle import lift
+from urban_mule.core.load.fellow import Fellow, of_both
 from urban_mule.core.load.moments import CycleTorque, greatest
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -33,8 +34,16 @@ def available_torque_at_peak_speed(torque_curve: TorqueCurve, peak_speed: Reals)
 
 @quantity("", symbol="m_T", source="least ratio over every moment of the moving pieces; braking judged as driving",
           formula="min T_available(ω) ÷ |T|", label="Torque margin")
-def working_margin(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> Reals:
-    """How many times the torque needed is available at the tightest moment, without a safety factor."""
+def working_margin(
+    torque_curve: TorqueCurve, cycle_torque: CycleTorque, pair_peak_torque: Reals = None, pair_peak_speed: Reals = None,
+    fellow: Fellow | None = None,
+) -> Reals:
+    """How many times the torque needed is available at the tightest moment, without a safety factor; of a pair with both axes at
+    their hardest at once [N·m, rad/s]. Raises NotKnown.
+    """
+    if fellow is not None:
+        speed, torque = of_both(None, pair_peak_speed, fellow), of_both(None, pair_peak_torque, fellow)
+        return torque_curve(lift(speed))[..., 0] / torque
     return -greatest(cycle_torque, shortage(torque_curve))[0]
 
 
@@ -47,11 +56,16 @@ def shortage(torque_curve: TorqueCurve) -> Callable[[Reals, Reals], Reals]:
 
 
 @quantity("", symbol="", source="argument of the least ratio", structure=True, formula="where T_available ÷ |T| is least")
-def tightest_moment(torque_curve: TorqueCurve, cycle_torque: CycleTorque) -> tuple[float, float]:
+def tightest_moment(
+    torque_curve: TorqueCurve, cycle_torque: CycleTorque, pair_peak_torque: Reals = None, pair_peak_speed: Reals = None,
+    fellow: Fellow | None = None,
+) -> tuple[float, float]:
     """Shaft speed [rad/s] and torque [N·m] at which the margin is least, for a single build; the fastest of equals.
 
     Raises NotKnown.
     """
+    if fellow is not None:
+        return float(of_both(None, pair_peak_speed, fellow)), float(of_both(None, pair_peak_torque, fellow))
     c, of = cycle_torque, shortage(torque_curve)
     least, speed, torque = greatest(c, of)
     if np.ndim(least) or not np.isfinite(least):

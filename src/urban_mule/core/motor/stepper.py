@@ -208,10 +208,10 @@ def corner_speed(running_winding: Running, current_peak: Reals, available_voltag
 
 @quantity("Hz", symbol="f_r", source="rotor on its magnetic spring, stiffness p·T_set, all inertia rigid")
 def rotor_resonance(
-    rotor_teeth: Reals, set_torque: Reals, shaft_inertia: Reals, load_inertia_at_motor: Reals
+    rotor_teeth: Reals, set_torque: Reals, shaft_inertia: Reals, axial_inertia_at_motor: Reals
 ) -> Reals:
     """Natural frequency of rotor and load on the magnetic spring; set_torque [N·m], inertias [kg·m²]."""
-    return np.sqrt(rotor_teeth * set_torque / (shaft_inertia + load_inertia_at_motor)) / (2 * math.pi)
+    return np.sqrt(rotor_teeth * set_torque / (shaft_inertia + axial_inertia_at_motor)) / (2 * math.pi)
 
 
 @quantity("rad/s", symbol="ω_r", source="full-step rate equal to the rotor's natural frequency", shown="rpm")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from urban_mule.core.load.fellow import Fellow
 from urban_mule.core.moves.ends_checks import said
 from urban_mule.core.sheet.given import given
 from urban_mule.core.sheet.verdict import Verdict, check
@@ -55,8 +56,12 @@ def where_to_turn(turned_in: str | None) -> str:
 
 
 @check("direction", stage="Moves", applies=said("direction_seen"))
-def direction_is_right(direction_seen: str, direction_turned_in: str | None = None) -> Verdict:
+def direction_is_right(direction_seen: str, direction_turned_in: str | None = None, fellow: Fellow | None = None) -> Verdict:
     """Whether it went the way it should, and which place is on record for turning it round."""
+    if fellow is not None and direction_seen != SEEN[0]:
+        return Verdict("short", "It did not go the way it should.", f"Its motor and that of {fellow.name} move both axes: command"
+                       " a short move of each and let both looks say which motor it is. Turn nothing round before that.",
+                       headroom=0.0)
     if direction_seen == SEEN[2]:
         return Verdict("short", "It did not move.", "Buzzing without turning is a crossed pair: see coils. Silent: enable, supply,"
                        " step wire.", headroom=0.0)

@@ -15,6 +15,7 @@ class PushReading:
     forces: np.ndarray = column("[effort]", "how hard it was pushed", "list", above=0)
     plus: np.ndarray = column("[travel]", "where it stood when pushed to plus", "rows")
     minus: np.ndarray = column("[travel]", "where it stood when pushed to minus", "rows")
+    direction: str = column("", "along which diagonal of a pair it was pushed: A or B", "text", needed=False)
 
 
 def fits(reading: PushReading) -> None:
@@ -23,6 +24,8 @@ def fits(reading: PushReading) -> None:
         table = getattr(reading, name)
         if table.shape[1] != reading.forces.size:
             raise ValueError(f"{name} has {table.shape[1]} columns for {reading.forces.size} forces")
+    if reading.direction not in ("", "A", "B"):
+        raise ValueError(f"direction is {reading.direction[:20]!r}; allowed is A or B")
     if np.any(reading.forces <= 0):
         raise ValueError("forces holds a force that is not above 0; which way it pushes is said by plus and minus")
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from urban_mule.core.load.fellow import Fellow, of_both
 from urban_mule.core.sheet.given import Reals, given
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
@@ -64,9 +65,15 @@ def moves_by(steps_set: float, microsteps_set: float, steps_needed: float, micro
 
 
 @quantity("Hz", symbol="f_p", source="kinematics", shown="kHz")
-def pulse_rate(top_speed: Reals, step_length: Reals) -> Reals:
-    """Pulses a second at the top speed of the cycle; top_speed [travel/s], step_length [travel]."""
-    return top_speed / step_length
+def pulse_rate(
+    top_speed: Reals, step_length: Reals, travel_per_radian: Reals = None, pair_peak_speed: Reals = None,
+    fellow: Fellow | None = None,
+) -> Reals:
+    """Pulses a second at the top speed of the cycle, of a pair at those of both axes at once; top_speed [travel/s], step_length
+    [travel], travel_per_radian [travel/rad], pair_peak_speed [rad/s]. Raises NotKnown.
+    """
+    both = None if pair_peak_speed is None or travel_per_radian is None else pair_peak_speed * travel_per_radian
+    return of_both(top_speed, both, fellow) / step_length
 
 
 @quantity("1/unit", symbol="S", source="the same product in whole numbers", structure=True,

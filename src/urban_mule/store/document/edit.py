@@ -14,6 +14,9 @@ from urban_mule.store.document.identity import BY_NAME, Identified, let_copies_b
 from urban_mule.store.document.project import Project
 
 Path = tuple[str | int, ...]
+TURN = frozenset({"teeth", "pitch", "lead", "starts", "ratio"})  # keys of a link that decide the travel a turn
+
+
 def at(part: Any, path: Path) -> Any:
     """What stands at a path of the document, or None where a part of the way is not there (yet, or any more)."""
     for step in path:
@@ -36,11 +39,25 @@ def open_path(path: Path) -> str:
 def edited(project: Project, path: Path, value: Any) -> Project:
     """The project with another value at a path; None removes it. Raises BadValue with what is wrong and allowed."""
     try:
-        return _replaced(project, path, value)  # type: ignore[no-any-return]
+        return _on_both(project, path, value) or _replaced(project, path, value)  # type: ignore[no-any-return]
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
         own: dict[str, Any] = first["ctx"] if first["type"] == "given" else {"key": "", "fault": "", "beyond": False}
         raise BadValue(sentence(error), own["key"], own["fault"], own["beyond"]) from None
+
+
+def _on_both(project: Project, path: Path, value: Any) -> Project | None:
+    """The project with a motor of a pair, or what its belts move a turn, set on both axes; None where it is no such edit."""
+    if not project.pairs or path[:1] != ("axes",) or len(path) < 3 or not (path[2] == "motor" or path[-1] in TURN):
+        return None
+    axis = at(project, path[:2])
+    other = None if axis is None else project.fellow_of(axis)
+    if other is None:
+        return None
+    apart = _replaced(project, ("pairs",), None)
+    there = ("axes", project.axes.index(other), *path[2:])
+    both = _replaced(_replaced(apart, path, value), there, value) if at(project, there[:-1]) is not None else None
+    return None if both is None else _replaced(both, ("pairs",), project.pairs)  # type: ignore[no-any-return]
 
 
 def _replaced(part: Any, path: Path, value: Any) -> Any:

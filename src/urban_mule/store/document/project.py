@@ -29,6 +29,7 @@ from urban_mule.store.document.pairs import AnyPair
 from urban_mule.store.document.parts import Follower, MoveModel
 from urban_mule.store.document.practice import HiddenFaults, MadeMachine
 from urban_mule.store.document.readings import AnyReading, Reading
+from urban_mule.store.document.shared_motors import SharedMotors, fault_of
 from urban_mule.store.document.spindles import SpindleModel
 
 FORMAT = "urban-mule/1"
@@ -183,6 +184,7 @@ class ProjectBody(Strict):
     machines: tuple[MadeMachine, ...] | None = None
     hidden: HiddenFaults | None = None
     readings: tuple[AnyPair, ...] | None = None
+    pairs: tuple[SharedMotors, ...] | None = None
     spindles: tuple[SpindleModel, ...] | None = None
     decisions: tuple[DecisionBody, ...] | None = None
     safety: tuple[SafetyAnswer, ...] | None = None
@@ -230,6 +232,28 @@ class ProjectBody(Strict):
                 raise ValueError(f"readings[{place}].axes is {first!r}, {second!r}; allowed are two different linear axes of"
                                  f" {', '.join(linear) or 'none'}")
         return self
+
+    @model_validator(mode="after")
+    def motors_can_be_shared(self) -> Self:
+        """Axes of a pair are two linear ones with a motor each, alike in travel and inertia, in no other. Raises ValueError."""
+        taken: dict[str, int] = {}
+        for place, one in enumerate(self.pairs or ()):
+            fault = fault_of(one, self.axes)
+            if fault:
+                raise ValueError(f"pairs[{place}].axes {fault}")
+            for name in one.axes:
+                if name in taken:
+                    raise ValueError(f"pairs[{place}].axes holds {name!r}, which is in pairs[{taken[name]}] already")
+                taken[name] = place
+        return self
+
+    def fellow_of(self, axis: Axis) -> Axis | None:
+        """The axis that shares both motors with this one; None for one that moves by itself."""
+        for one in self.pairs or ():
+            if axis.name in one.axes:
+                other = one.axes[1 - one.axes.index(axis.name)]
+                return next((found for found in self.axes if found.name == other), None)
+        return None
 
     @property
     def pulses_shared(self) -> SharedPulses | None:

@@ -119,11 +119,12 @@ class Subject:
 
 @dataclass(frozen=True, eq=False)
 class AxisSubject(Subject):
-    """An axis. records: its long ones; known: what their analysis gave, None while it is made."""
+    """An axis. records: its long ones; known: what their analysis gave, None while it is made; fellow: the other axis of a pair."""
 
     part: Axis
     records: tuple[Any, ...] = ()
     known: Mapping[str, Any] | None = None
+    fellow: Axis | None = None
 
     def _inputs(self) -> tuple[Mapping[str, Any], Mapping[str, Any]]:
         inputs = axis_inputs(self.project, self.part)
@@ -285,9 +286,10 @@ def advance(former: Machine | None, project: Project, analysed: Analysed, applie
 def _axis(old: AxisSubject | None, axis: Axis, project: Project, analysed: Analysed, same_shared: bool) -> AxisSubject:
     records = readings_inputs(axis.readings)["acceleration_readings"] or ()
     known = analysed(records) if records else None
-    if old is not None and same_shared and old.part is axis and old.known is known:
+    other = project.fellow_of(axis)
+    if old is not None and same_shared and old.part is axis and old.known is known and old.fellow is other:
         return old
-    return AxisSubject(axis, project, _handed_on(old), records, known)
+    return AxisSubject(axis, project, _handed_on(old), records, known, other)
 
 
 def _other(old: OtherSubject | None, part: Named, project: Project, same_shared: bool) -> OtherSubject:

@@ -34,7 +34,7 @@ class ChainPicture(Painted):
     """
 
     needs = frozenset({"train", "link_loads", "cycle_torque", "moved_inertia", "top_speed", "motor_count", "incline", "moving_mass",
-                       "shaft_inertia", "follower_differences", "load_inertia_at_motor"})
+                       "shaft_inertia", "follower_differences", "axial_inertia_at_motor", "pair_peak_torque"})
     chosen = pyqtSignal(int)
     moved = pyqtSignal(int, int)
     wanted = pyqtSignal(str, int)
@@ -140,7 +140,7 @@ class ChainPicture(Painted):
 
     def _inertia(self, value: float | None) -> str:
         """A part's share of all the inertia that the motor turns, its rotor among it."""
-        whole = self.state.solution.get("load_inertia_at_motor"), self.state.solution.get("shaft_inertia")
+        whole = self.state.solution.get("axial_inertia_at_motor"), self.state.solution.get("shaft_inertia")
         if value is None or None in whole:
             return ""
         return f"inertia {number_text(100 * value / sum(whole), 2)} %"
@@ -169,7 +169,14 @@ class ChainPicture(Painted):
         look_of(link.kind).draw(painter, link, middle, spot, scale)
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
+    @property
+    def sharing(self) -> int:
+        """How many motors share the load: of its own, or both of a pair."""
+        return int(self.state.solution.get("motor_count") or self.motors)
+
     def _motor_title(self) -> str:
+        if self.sharing > self.motors:
+            return "1 of both motors"
         if self.motors == 1:
             return "motor"
         return "follower" if self.link == FOLLOWER else f"{self.motors} motors, 1/{self.motors} each"
@@ -196,10 +203,10 @@ class ChainPicture(Painted):
         lines = [fact]
         if speed is not None and force is not None:
             lines.append(", ".join(str(show(v, sheet.unit(n), self.state.system, 3, own=sheet.shown(n))) for v, n in (
-                (speed, "top_speed"), (force * self.motors, "peak_load"))))
+                (speed, "top_speed"), (force * self.sharing, "peak_load"))))
         moved, r = solution.get("moved_inertia"), solution.get("travel_per_radian")
         if moved is not None and r is not None:
-            lines.append(self._inertia(moved / self.motors * r**2))
+            lines.append(self._inertia(moved / self.sharing * r**2))
         self._words(painter, spot, "load", *lines, strong=self.link == LOAD)
 
     def _ruler(self, painter: QPainter, area: QRectF, scale: float) -> None:
@@ -224,8 +231,11 @@ class ChainPicture(Painted):
         except NotKnown as why:
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, f"Where the torque goes: {why}.")
             return
-        painter.drawText(QRectF(area.left(), area.top() - 2, 460, 16), Qt.AlignmentFlag.AlignVCenter,
-                         f"Where the torque goes at the hardest moment, {show(sum(shares.values()), 'N·m', self.state.system, 3)}")
+        both, own = self.state.solution.get("pair_peak_torque"), show(sum(shares.values()), "N·m", self.state.system, 3)
+        said = f"at the hardest moment, {own}" if both is None else (
+            f"while this axis moves alone, {own} at the hardest; {show(float(both), 'N·m', self.state.system, 3)} when both do")
+        painter.drawText(QRectF(area.left(), area.top() - 2, area.width(), 16), Qt.AlignmentFlag.AlignVCenter,
+                         f"Where the torque goes {said}")
         draw_shares(painter, shares, QRectF(area.left(), area.top() + 16, area.width(), 13),
                     numbers=drawn_in(self.state, "N·m")[0])
 

@@ -21,6 +21,7 @@ from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.model.scope import Whole
 from urban_mule.desk.shared.cycle_editor import CycleEditor
 from urban_mule.desk.stages.load.chain import FOLLOWER, LINK_TYPE, LOAD, MOTOR, ChainPicture
+from urban_mule.desk.stages.load.together import TogetherRow
 from urban_mule.desk.stages.view import StageView
 from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.made import LINK_MODELS
@@ -86,6 +87,8 @@ class LoadStage(StageView):
         self.fault = Label(objectName="wrong", wordWrap=True)
         self.fault.hide()
         know.addWidget(self.fault)
+        self.together = TogetherRow(self.session)
+        know.addWidget(self.together)
         self.chain.chosen.connect(self.choose)
         self.chain.moved.connect(self._move)
         self.chain.wanted.connect(self._insert)
@@ -97,6 +100,8 @@ class LoadStage(StageView):
     def _lay(self, word: str) -> None:
         self.tools.setVisible(word == "chain")
         self.cycle.setVisible(word == "cycle")
+        self.together.refresh()
+        self.together.setVisible(word == "chain" and not self.together.isHidden())
         self.least_left = CYCLE if word == "cycle" else 0
         if word == "chain" and self.shown_kinds != self.kinds():
             self.chain.choose(self.link)

@@ -12,6 +12,7 @@ from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.booked import book, one_step
 from urban_mule.desk.model.scope import Scope
+from urban_mule.desk.stages.moves.pair_looks import PairLooks
 
 CAUTION = ("Short and slow, from mid-travel, a hand on the stop: when it goes the other way it must not reach an end. A beam with"
            " two motors is moved only when both are set alike, else it racks.")
@@ -38,8 +39,11 @@ class DirectionsPicture(Picture):
         for widget in (self.plus, self.minus, self.arrow):
             box.addWidget(widget, int(widget is self.arrow))
         box.addLayout(row)
+        self.caution = Label(CAUTION, objectName="caution", wordWrap=True)
         box.addWidget(self.turn)
-        box.addWidget(Label(CAUTION, objectName="caution", wordWrap=True))
+        box.addWidget(self.caution)
+        self.both = PairLooks(session)
+        box.addWidget(self.both, 1)
 
     def answer(self, name: str) -> None:
         """Write down which way it went."""
@@ -56,6 +60,13 @@ class DirectionsPicture(Picture):
 
     def redraw(self) -> None:
         axis, get = self.state.axis, self.state.solution.get
+        shared = self.session.project.fellow_of(axis) is not None
+        for widget in (self.plus, self.minus, self.arrow, self.turn, self.caution, *self.keys.values()):
+            widget.setVisible(not shared)
+        self.both.setVisible(shared)
+        if shared:
+            self.both.refresh()
+            return
         moved = get("moves_what")
         for button in self.keys.values():
             button.setEnabled(moved is not None)

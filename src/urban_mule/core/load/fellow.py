@@ -1,0 +1,54 @@
+"""The other axis of a pair, which shares both motors: what an axis needs to know of it."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.record import record
+
+T = TypeVar("T")
+
+
+@record(frozen=True, eq=False, repr=False)
+class Fellow:
+    """What an axis of a pair needs to know of the other one, which moves along itself with two motors.
+
+    name; moved_inertia: what it moves [kg]; peak_load: the greatest force on one of its trains [N]; top_acceleration and top_speed
+    [m/s², m/s]; rms and mean: torque that it asks of one motor [N·m]; tone_tension of its belt [N]; push_compliance [m/N], found
+    along the diagonal push_direction. None: not known yet.
+    """
+
+    name: str
+    moved_inertia: float | None = None
+    peak_load: float | None = None
+    top_acceleration: float | None = None
+    top_speed: float | None = None
+    rms: float | None = None
+    mean: float | None = None
+    tone_tension: float | None = None
+    push_compliance: float | None = None
+    push_direction: str = ""
+
+    def known(self, *names: str) -> tuple[float, ...]:
+        """These numbers of it. Raises NotKnown."""
+        found = [getattr(self, name) for name in names]
+        if None in found:
+            raise NotKnown(f"what {self.name} asks of both motors is not known yet: its load, train and cycle tell it",
+                           "fellow")
+        return tuple(map(float, found))
+
+
+def apart(fellow: Fellow | None) -> str:
+    """Why nothing of a pair applies, or nothing."""
+    return "" if fellow is not None else "this axis moves by itself"
+
+
+def of_both(own: T, both: T | None, fellow: Fellow | None) -> T:
+    """What an axis asks of a motor: its own, of a pair what both ask. Raises NotKnown while the fellow's part is not known."""
+    if fellow is None:
+        return own
+    if both is None:
+        raise NotKnown(f"what this axis and {fellow.name} ask of both motors at once is not known yet: load, train and cycle"
+                       " of both tell it", "fellow")
+    return both

@@ -1,0 +1,173 @@
+"""Two motors that move two axes together: against virtual work, through the file, and through the window."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt
+from tests.driving import leaf_of
+from tests.places import VECTORS
+
+from urban_mule.core.moves.pair_looks import WIRINGS, wiring_of
+from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.desk.walk import settle
+from urban_mule.store.document.edit import edited
+from urban_mule.store.exchange.open_json import export_project, parse_project
+from urban_mule.store.file.project_file import ProjectFile
+from urban_mule.store.solve import solve_axis
+from urban_mule.store.text_files import BadFile
+
+
+def plotter(**changed: Any) -> dict[str, Any]:
+    document = json.loads((VECTORS / "20-pair.json").read_text())
+    document.update(changed)
+    return document
+
+
+def test_the_torque_of_both_motors_is_that_of_virtual_work() -> None:
+    """No power is lost: of loads and accelerations drawn at random, both motors' torques follow from two equations, and none is
+    above the peak of the pair.
+    """
+    document = plotter()
+    for axis in document["axes"]:
+        axis["train"][0] |= {"efficiency": 1.0, "inertia": 0.0}
+        axis["motor"]["drag_torque"] = 0.0
+    project = parse_project(json.dumps(document).encode())
+    x, y = (solve_axis(project, axis) for axis in project.axes)
+    r, rotor, random = float(x["travel_per_radian"]), float(x["shaft_inertia"]), np.random.default_rng(6)
+    turns = np.array([[1, 1], [1, -1]]) / r  # of A and B for a travel of x and y
+    greatest = 0.0
+    for n in range(200):
+        share = random.uniform(-1, 1, 2) if n else np.ones(2)
+        forces, accelerations = [], []
+        for one, part in zip((x, y), share, strict=True):
+            a = part * float(one["top_acceleration"])
+            forces.append(float(one["moved_inertia"]) * a + math.copysign(float(one["friction_load"]), part))
+            accelerations.append(a)
+        turning = turns @ accelerations
+        torque = np.linalg.solve(turns.T, np.array(forces)) + rotor * turning  # the work of both is the work of the loads
+        greatest = max(greatest, float(np.abs(torque).max()))
+        assert np.abs(torque).max() <= x["pair_peak_torque"] * (1 + 1e-9)
+    assert greatest == pytest.approx(float(x["pair_peak_torque"])) == pytest.approx(float(y["pair_peak_torque"]))
+    fastest = turns @ [float(x["top_speed"]), float(y["top_speed"])]
+    assert float(np.abs(fastest).max()) == pytest.approx(float(x["pair_peak_speed"])) and x["peak_speed"] == x["pair_peak_speed"]
+    assert x["pair_share"] + y["pair_share"] == pytest.approx(1)
+
+
+@pytest.mark.parametrize(("change", "said"), [
+    ({"pairs": [{"axes": ["X", "Q"]}]}, "allowed are two different axes of X, Y"),
+    ({"pairs": [{"axes": ["X", "X"]}]}, "allowed are two different axes"),
+    ({"pairs": [{"axes": ["X", "Y"]}, {"axes": ["Y", "X"]}]}, "which is in pairs[0] already")])
+def test_a_pair_that_is_none_is_a_sentence(change: dict[str, Any], said: str) -> None:
+    with pytest.raises(BadFile, match=said.replace("[", r"\[").replace("]", r"\]")):
+        parse_project(json.dumps(plotter(**change)).encode())
+
+
+def test_unlike_sides_are_refused_with_both_numbers_and_what_is_not_known_is_not_compared() -> None:
+    for part, key, value, said in (
+            ("train", "teeth", 30, "X 64 mm, Y 60 mm"), ("motor", "rotor_inertia", 2e-5, "X 180 g·cm², Y 200")):
+        document = plotter()
+        holder = document["axes"][1][part]
+        (holder[0] if part == "train" else holder)[key] = value
+        with pytest.raises(BadFile, match=said):
+            parse_project(json.dumps(document).encode())
+    document = plotter()
+    del document["axes"][1]["motor"]["rotor_inertia"]
+    assert parse_project(json.dumps(document).encode()).pairs
+    for key, value, said in (("motion", "rotary", "rotary"), ("motor_count", 2, "two motors already")):
+        document = plotter()
+        document["axes"][1] |= {key: value} | ({"train": [], "cycle": [], "readings": []} if key == "motion" else {})
+        for gone in ("moving_mass", "friction_force", "controller") if key == "motion" else ():
+            document["axes"][1].pop(gone)
+        with pytest.raises(BadFile, match=said):
+            parse_project(json.dumps(document).encode())
+
+
+def test_a_pair_follows_its_axes_to_their_names_and_goes_with_one_that_goes() -> None:
+    project = parse_project(json.dumps(plotter()).encode())
+    renamed = edited(project, ("axes", 1, "name"), "V")
+    assert renamed.pairs[0].axes == ("X", "V") and parse_project(export_project(renamed).encode()).pairs == renamed.pairs
+    assert edited(project, ("axes",), project.axes[:1]).pairs is None
+    alone = solve_axis(project, project.axes[0]).changed(fellow=None, motor_count=1)
+    assert not alone.find("pair_peak_torque").applies, "an axis by itself has nothing of a pair"
+
+
+def test_a_pair_is_made_and_dissolved_on_load_in_one_step_and_refused_where_the_sides_differ(demo_copy: Path, qtbot: Any) -> None:
+    window, _ = leaf_of(demo_copy, qtbot, "Load", "chain")
+    session = window.session
+    row = window.stage.together
+    row.choose("Y")
+    assert session.project.pairs is None and "Y" in row.said.text() and row.said.text().endswith(".")
+    twin = session.axis.model_copy(update={"name": "V", "readings": (), "following": None})
+    session.edit_all([(("axes",), (*session.project.axes, type(twin).model_validate(
+        {**{name: getattr(twin, name) for name in type(twin).model_fields if getattr(twin, name) is not None}})))])
+    settle(session)
+    row.refresh()
+    before = float(session.solution["peak_torque"])
+    row.choose("V")
+    settle(session)
+    row.refresh()
+    assert session.project.pairs[0].axes == ("X", "V") and "when both are at their hardest" in row.said.text()
+    assert float(session.solution["peak_torque"]) == pytest.approx(float(session.solution["pair_peak_torque"])) != before
+    row.choose("no other axis")
+    settle(session)
+    assert session.project.pairs is None and float(session.solution["peak_torque"]) == pytest.approx(before)
+    session.undo_stack.undo()
+    assert session.project.pairs is not None
+    window.close()
+
+
+def test_what_the_other_axis_asks_is_never_left_out_in_silence() -> None:
+    """While the other axis has no cycle, torque, speed and margin of this one are unknown, not smaller."""
+    document = plotter()
+    del document["axes"][1]["cycle"]
+    project = parse_project(json.dumps(document).encode())
+    solution = solve_axis(project, project.axes[0])
+    for name in ("peak_torque", "peak_speed", "rms_torque", "working_margin", "pulse_rate", "pair_peak_torque"):
+        unknown = solution.find(name)
+        assert isinstance(unknown, Unknown) and "Y" in str(unknown.reason), name
+    assert solution.get("load_inertia_at_motor") is not None, "its mass is known"
+
+
+def test_a_motor_of_a_pair_is_set_on_both_axes_and_unlike_settings_are_a_fault_by_name() -> None:
+    project = parse_project(json.dumps(plotter()).encode())
+    stronger = edited(project, ("axes", 0, "motor", "rotor_inertia"), 2.4e-5)
+    assert [axis.motor.rotor_inertia for axis in stronger.axes] == [2.4e-5, 2.4e-5] and stronger.pairs == project.pairs
+    assert [axis.train[0].teeth for axis in edited(project, ("axes", 1, "train", 0, "teeth"), 20).axes] == [20, 20]
+    unlike = edited(project, ("axes", 1, "driver", "microsteps"), 8)
+    verdicts = {one.check: one for one in solve_axis(unlike, unlike.axes[0]).verdicts()}
+    assert verdicts["follower"].level == "short" and "microsteps 8 instead of 16" in verdicts["follower"].sentence
+
+
+def test_two_looks_tell_eight_wirings_against_the_kinematics_of_the_belts() -> None:
+    """Of every wiring, drawn as matrices from commands to belts and back, both looks are those of that wiring, and of no other."""
+    belts = np.array([[1, 1], [1, -1]])
+    for one in WIRINGS:
+        order = np.array([[0, 1], [1, 0]]) if one.exchanged else np.eye(2)
+        signs = np.diag([-1 if one.a else 1, -1 if one.b else 1])
+        went = np.linalg.inv(belts) @ signs @ order @ belts
+        assert np.array_equal(went, np.array(one.looks).T)
+        assert wiring_of(*one.looks) is one
+    assert len({one.looks for one in WIRINGS}) == 8 and wiring_of((1, 0), (0, 0)) is None
+    assert "B turns" in WIRINGS[1].name() and "A turns" in WIRINGS[1].name(turned=True)
+
+
+def test_both_looks_are_written_down_for_both_axes_in_one_step(tmp_path: Path, qtbot: Any) -> None:
+    ProjectFile.create(tmp_path / "plotter.mule", parse_project(json.dumps(plotter()).encode())).close()
+    window, picture = leaf_of(tmp_path / "plotter.mule", qtbot, "Moves", "directions", axis=1)
+    session, looks = window.session, picture.both
+    assert looks.isVisible() and not picture.arrow.isVisible()
+    qtbot.mouseClick(looks.keys[0][(0, -1)], Qt.MouseButton.LeftButton)
+    assert [axis.direction_seen for axis in session.project.axes] == [None, None], "one look tells nothing yet"
+    qtbot.mouseClick(looks.keys[1][(-1, 0)], Qt.MouseButton.LeftButton)
+    assert "A turns the wrong way round" in looks.told.text()
+    assert {axis.direction_seen for axis in session.project.axes} == {"the other way"}
+    settle(session)
+    assert "Turn nothing round before that" in next(one for one in session.solution.verdicts() if one.check == "direction").next
+    session.undo_stack.undo()
+    assert [axis.direction_seen for axis in session.project.axes] == [None, None]

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import json
 import math
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from tests.driving import leaf_of
 from tests.places import VECTORS
 
@@ -171,3 +172,23 @@ def test_both_looks_are_written_down_for_both_axes_in_one_step(tmp_path: Path, q
     assert "Turn nothing round before that" in next(one for one in session.solution.verdicts() if one.check == "direction").next
     session.undo_stack.undo()
     assert [axis.direction_seen for axis in session.project.axes] == [None, None]
+
+
+def test_the_plan_names_the_hardest_move_and_an_axis_by_itself_has_none(tmp_path: Path, qtbot: Any) -> None:
+    """The four moves are those of virtual work at their hardest; the belts of the drawing stay as long wherever the carriage is."""
+    ProjectFile.create(tmp_path / "plotter.mule", parse_project(json.dumps(plotter()).encode())).close()
+    window, picture = leaf_of(tmp_path / "plotter.mule", qtbot, "Load", "both axes", axis=1)
+    torques, solution = picture.torques(), window.session.solution
+    assert torques["both, to plus"][0] == pytest.approx(float(solution["pair_peak_torque"]))
+    assert torques["{0} to plus, {1} to minus"][1] == pytest.approx(torques["both, to plus"][0]), "the other diagonal is B's"
+    assert torques["along {0}"][0] == pytest.approx(torques["along {0}"][1]) and "motor A carries 0.167" in picture.told.text()
+    qtbot.mouseClick(picture.keys["along {1}"], Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: picture.plan.phase > 0.1)
+    frame = QRectF(0, 0, 300, 200)
+    lengths = [[sum(math.dist((a.x(), a.y()), (b.x(), b.y())) for a, b in pairwise(belt))
+                for belt in picture.plan._belts(frame, at, 6.0)] for at in (QPointF(40, 50), QPointF(180, 120), QPointF(260, 20))]
+    assert np.ptp(np.array(lengths), axis=0) == pytest.approx([0, 0])
+    window.stage.leaves.turn("chain")
+    window.stage.together.choose("no other axis")
+    settle(window.session)
+    assert window.session.project.pairs is None and "both axes" not in window.stage.leaves.all_words

@@ -36,6 +36,27 @@ def pair_peak_torque(
     return motor_torque(train, top_acceleration + acceleration, 1.0, peak_load + load, travel_per_radian, shaft_inertia)
 
 
+Drive = tuple[float, float]  # greatest force on one train [N], and top acceleration [m/s²], of one axis
+
+
+def torques_of_move(
+    train: tuple[Link, ...], first: Drive, second: Drive, share: tuple[float, float], travel_per_radian: float,
+    shaft_inertia: float,
+) -> tuple[float, float]:
+    """Torque of motor A and of motor B [N·m] for a move in which each axis has its share, −1 to 1, of its hardest.
+
+    first, second: of the axis of motor A, and of motor B; travel_per_radian [m/rad], shaft_inertia [kg·m²].
+    """
+    (load, acceleration), (other_load, other_acceleration) = ((part * drive[0], part * drive[1]) for part, drive in zip(
+        share, (first, second), strict=True))
+    found = []
+    for sign in (1, -1):
+        both = acceleration + sign * other_acceleration
+        found.append(float(motor_torque(train, both, float(np.sign(both)) or 1.0, load + sign * other_load, travel_per_radian,
+                                        shaft_inertia)))
+    return found[0], found[1]
+
+
 @quantity("rad/s", symbol="ω_AB", source=SOURCE, unless=apart, shown="rpm", label="Peak speed, both axes at once",
           formula="(v_x + v_y) ÷ r")
 def pair_peak_speed(top_speed: Reals, travel_per_radian: Reals, fellow: Fellow) -> Reals:

@@ -27,7 +27,7 @@ class StageSpec:
     leaves at which readings are taken; nothing: at all. view: the widget of a
     stage that is more than a grid of fields, as `module:Class`. key: under which the subjects stand that it is for.
     judged: the checks that are a further leaf's own. nothing: headline and next step of a leaf of which nothing is judged yet.
-    of_steppers, of_servos: further leaves that an axis with another motor has not.
+    of_steppers, of_servos: further leaves that an axis with another motor has not; of_pairs: that one moving by itself has not.
     """
 
     name: StageName
@@ -45,6 +45,7 @@ class StageSpec:
     nothing: Mapping[str, tuple[str, str]] = field(default_factory=dict)
     of_steppers: tuple[str, ...] = ()
     of_servos: tuple[str, ...] = ()
+    of_pairs: tuple[str, ...] = ()
 
     def leaf_of(self, check: str) -> str:
         """The word of the leaf whose headline a check may be: the first one, unless another says it."""

@@ -319,7 +319,8 @@ class StageView(SharedOut):
     def refresh(self, _names: object = None) -> None:
         """The leaves that this axis has, the headline and the worst verdict of the stage."""
         servo = getattr(self.session.axis, "motor_kind", "") == "servo"
-        self.leaves.leave_out(self.spec.of_steppers if servo else self.spec.of_servos)
+        alone = () if self.spec.of_pairs and self.session.project.fellow_of(self.session.axis) is not None else self.spec.of_pairs
+        self.leaves.leave_out((*(self.spec.of_steppers if servo else self.spec.of_servos), *alone))
         self._say()
         self._teach()
         self.lay()

@@ -8,6 +8,7 @@ SPECS = (StageSpec(
     "Load",
     (("chain", "urban_mule.desk.stages.load.chain:ChainPicture"),
      ("cycle", "urban_mule.desk.stages.load.cycle:LoadCycle"),
+     ("both axes", "urban_mule.desk.stages.load.both_axes:BothAxes"),
      ("checks", "urban_mule.desk.shared.verdicts:LoadVerdicts")),
     of("axis", "moving_mass", "load_inertia", "incline", "friction_coefficient", "friction_force", "friction_torque",
        "process_force", "process_torque", "counterbalance_force", "counterweight_mass"),
@@ -22,6 +23,9 @@ SPECS = (StageSpec(
      ("rotor_compliance_share", ""),
      ("predicted_lost_motion", "")),
     "A vertical axis drops when power goes, or its counterbalance lifts it. Block it first; no fingers in belts and pinions.",
-    behind={"cycle": Behind(()), "checks": Behind(())},
+    behind={"cycle": Behind(()), "checks": Behind(()), "both axes": Behind((), (
+        ("pair_peak_torque", ""), ("pair_peak_speed", ""), ("pair_rms_torque", ""), ("pair_share", ""),
+        ("pair_tone_difference", "tones of both belts"), ("pair_stiffness_ratio", "softer belt")))},
+    of_pairs=("both axes",),
     view="urban_mule.desk.stages.load.stage:LoadStage",
 ),)

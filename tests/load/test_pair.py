@@ -168,6 +168,7 @@ def test_both_looks_are_written_down_for_both_axes_in_one_step(tmp_path: Path, q
     qtbot.mouseClick(looks.keys[1][(-1, 0)], Qt.MouseButton.LeftButton)
     assert "A turns the wrong way round" in looks.told.text()
     assert {axis.direction_seen for axis in session.project.axes} == {"the other way"}
+    assert window.tag.title.text().endswith("motor B") and session.project.motor_name(session.project.axes[0]) == "X, motor A"
     settle(session)
     assert "Turn nothing round before that" in next(one for one in session.solution.verdicts() if one.check == "direction").next
     session.undo_stack.undo()
@@ -192,3 +193,17 @@ def test_the_plan_names_the_hardest_move_and_an_axis_by_itself_has_none(tmp_path
     window.stage.together.choose("no other axis")
     settle(window.session)
     assert window.session.project.pairs is None and "both axes" not in window.stage.leaves.all_words
+
+
+def test_unequal_steps_of_a_pair_make_a_circle_that_is_out_of_square_and_the_proof_says_so(tmp_path: Path, qtbot: Any) -> None:
+    """Belts that go unequally far shear the plane: the radius of a circle made so is that of axes out of square by their share."""
+    share, radius, angles = 4e-4, 0.08, np.linspace(0, 2 * math.pi, 73)
+    x, y = radius * np.cos(angles), radius * np.sin(angles)
+    a, b = (1 + share / 2) * (x + y), (1 - share / 2) * (x - y)
+    way = {"angle": angles.tolist(), "deviation": (np.hypot((a + b) / 2, (a - b) / 2) - radius).tolist()}
+    document = plotter(readings=[{"kind": "circle", "axes": ["X", "Y"], "radius": radius, "counterclockwise": way,
+                                    "clockwise": way}])
+    ProjectFile.create(tmp_path / "plotter.mule", parse_project(json.dumps(document).encode())).close()
+    window, picture = leaf_of(tmp_path / "plotter.mule", qtbot, "Proof", "circle")
+    assert abs(float(window.session.together["squareness_error"])) == pytest.approx(share, rel=1e-3)
+    assert any("tones of both belts" in cell for row in picture.listed.rows for cell in row.texts)

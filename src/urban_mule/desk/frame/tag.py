@@ -260,7 +260,10 @@ class Tag(QWidget):
         self.motors.offer(follower is not None, any(row.differs or row.leader for row in of_follower))
         rows = of_follower if self.motors.following else rows_of(self.session.key, self.session.state)
         self.letter.setText(getattr(self.session.axis, "letter", self.session.axis.name))
-        self.title.setText("practice: to set on\na made-up machine" if self.session.project.practice else "to set on the\nmachine")
+        project = self.session.project
+        motor = project.motor_of(self.session.axis)
+        self.title.setText("practice: to set on\na made-up machine" if project.practice else f"to set on\nmotor {motor}" if motor
+                           else "to set on the\nmachine")
         self.holds.setText("\n".join(f"{name} {value}" for name, value in self._held()))
         self.holds.setVisible(bool(self.holds.text()) and not self.motors.following)
         if rows == self.rows and self.lines:

@@ -47,16 +47,17 @@ def _drivers(session: Session) -> list[dict[str, Any]]:
             continue
         state, follower = session.state_of(axis), session.follower_of(axis)
         short = [one for one in state.verdicts() if one.level == "short"]
-        found.append(_driver(axis.name, axis.driver, settings_of(state), short))
+        unlike = [one for one in short if one.check == "follower"]
+        found.append(_driver(session.project.motor_name(axis), axis.driver, settings_of(state), short,
+                             unlike if session.project.motor_of(axis) else ()))
         if follower is not None:
-            unlike = [one for one in short if one.check == "follower"]
             found.append(_driver(f"{axis.name} follower", follower.axis.driver, follower_settings(follower), short, unlike))
     return found
 
 
 def _driver(name: str, driver: Any, rows: list[SettingRow], short: list[Verdict], unlike: Sequence[Verdict] = ()
             ) -> dict[str, Any]:
-    """One driver. short: what is called wrong on its axis; unlike: that a follower differs from its leader: none of it is set."""
+    """One driver. short: what is called wrong on its axis; unlike: that motors differ which must not: none of it is set."""
     wants = WANTED.get(driver.interface_mode or "")
     wrong = {row.name: one for one in short for row in rows if row.name in CALLED_WRONG.get(one.check, ())}
     held = {one.check: one for one in (*unlike, *wrong.values())}

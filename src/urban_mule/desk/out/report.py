@@ -182,7 +182,8 @@ def tags_work(session: Session, path: Path) -> Callable[[], Path]:
 
     def work() -> Path:
         tags = [tag for state, follower in states for tag in (
-            {"name": state.axis.name, "rows": settings_of(state), "holds": promised(state, standards(project, state))},
+            {"name": project.motor_name(state.axis), "rows": settings_of(state),
+             "holds": promised(state, standards(project, state))},
             *([] if follower is None else [
                 {"name": f"{state.axis.name} follower", "rows": follower_settings(follower), "holds": []}]))]
         tags += turning

@@ -247,6 +247,15 @@ class ProjectBody(Strict):
                 taken[name] = place
         return self
 
+    def motor_of(self, axis: Axis) -> str:
+        """Which motor of a pair is entered on an axis, A or B; nothing on one that moves by itself."""
+        return next(("AB"[one.axes.index(axis.name)] for one in self.pairs or () if axis.name in one.axes), "")
+
+    def motor_name(self, axis: Axis) -> str:
+        """How the motor of an axis is called on paper: as its axis, of a pair with its letter."""
+        letter = self.motor_of(axis)
+        return f"{axis.name}, motor {letter}" if letter else axis.name
+
     def fellow_of(self, axis: Axis) -> Axis | None:
         """The axis that shares both motors with this one; None for one that moves by itself."""
         for one in self.pairs or ():

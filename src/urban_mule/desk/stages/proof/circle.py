@@ -29,6 +29,15 @@ MEANS = {
     "reversal_on_circle_x": "a step at the left and the right: take out the play of the first axis",
     "reversal_on_circle_y": "a step at the top and the bottom: take out the play of the second axis",
 }
+UNEQUAL = ("A and B going unequally far by this share would make just this: compare microsteps and pulleys, then the tones of both"
+           " belts, before the beam is squared")
+MEANS_OF_A_PAIR = {
+    "squareness_error": f"an ellipse at 45°: {UNEQUAL}",
+    "squareness_by_diagonals": f"one diagonal longer than the other: {UNEQUAL}",
+    "scale_mismatch": "an ellipse along the axes; unequal belts do not make one: correct the steps per unit",
+    "reversal_on_circle_x": "a step at the left and the right: play at the carriage or its guide; that of a belt shows at 45°",
+    "reversal_on_circle_y": "a step at the top and the bottom: play at the carriage or its guide; that of a belt shows at 45°",
+}
 MADE_UP = ", practice, made up"
 LEAN = 0.14  # of the height by which a rectangle out of square is drawn to lean
 SHARES = ("scale_mismatch", "squareness_error", "squareness_by_diagonals", "squareness_by_square")
@@ -107,10 +116,12 @@ class PairPicture(Picture):
         self.said_anew.emit()
         readings = {kind: together.get(f"{kind}_reading") for kind in self.kinds}
         self.drawn.show_reading(readings, together.get("circle_parts"), system)
+        shared = any(set(one.axes) == set(other.axes) for one in there for other in self.session.project.pairs or ())
+        means = MEANS | (MEANS_OF_A_PAIR if shared else {})
         rows = []
         for name in self.rows:
             if together.get(name) is not None:
-                rows.append(RankedRow(together.sheet.label(name), (self._said(name, together, system), MEANS.get(name, ""))))
+                rows.append(RankedRow(together.sheet.label(name), (self._said(name, together, system), means.get(name, ""))))
         self.listed.show_rows(rows)
 
 

@@ -112,7 +112,6 @@ def test_a_pair_is_made_and_dissolved_on_load_in_one_step_and_refused_where_the_
     before = float(session.solution["peak_torque"])
     row.choose("V")
     settle(session)
-    row.refresh()
     assert session.project.pairs[0].axes == ("X", "V") and "when both are at their hardest" in row.said.text()
     assert float(session.solution["peak_torque"]) == pytest.approx(float(session.solution["pair_peak_torque"])) != before
     row.choose("no other axis")

@@ -27,7 +27,8 @@ class AnyLoad:
         plural=True)
 
 
-@quantity("kg·m²", symbol="J_L", source="kinetic energy referred to the motor shaft")
+@quantity("kg·m²", symbol="J_L", source="kinetic energy referred to the motor shaft",
+          formula="J_t + m·r² ÷ n; of a pair J_t + (m_x + m_y)·r² ÷ 4")
 def load_inertia_at_motor(
     train_inertia: Reals, moved_inertia: Reals, motor_count: Reals, travel_per_radian: Reals, fellow: Fellow | None = None
 ) -> Reals:

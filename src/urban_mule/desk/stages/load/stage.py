@@ -87,7 +87,7 @@ class LoadStage(StageView):
         self.fault = Label(objectName="wrong", wordWrap=True)
         self.fault.hide()
         know.addWidget(self.fault)
-        self.together = TogetherRow(self.session)
+        self.together = TogetherRow(self.session, self)
         know.addWidget(self.together)
         self.chain.chosen.connect(self.choose)
         self.chain.moved.connect(self._move)

@@ -11,12 +11,13 @@ from urban_mule.desk.model.scope import Whole
 from urban_mule.store.document.shared_motors import SharedMotors
 
 NOBODY = "no other axis"
+SHOWN = frozenset({"fellow", "pair_peak_torque", "pair_share"})
 
 
 class TogetherRow(QWidget):
     """With which other axis this one shares its two motors; what came of it stands beside."""
 
-    def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Whole, parent: QWidget) -> None:
         super().__init__(parent)
         self.session = session
         row = QHBoxLayout(self)
@@ -30,6 +31,11 @@ class TogetherRow(QWidget):
         row.addWidget(self.other)
         row.addWidget(self.said, 1)
         self.refresh()
+        session.changed.connect(self._changed)
+
+    def _changed(self, names: frozenset[str]) -> None:
+        if self.isVisible() and not names.isdisjoint(SHOWN):
+            self.refresh()
 
     def refresh(self) -> None:
         """Offer the linear axes; say what a pair asks of each motor."""

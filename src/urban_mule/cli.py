@@ -42,6 +42,8 @@ def main(arguments: list[str] | None = None) -> int:
     open_ = commands.add_parser("open", help="open the window (the default)")
     open_.add_argument("file", nargs="?", type=Path, help="a .mule project; else the last one")
     demo = commands.add_parser("demo", help="open the demo project, or walk it offscreen where there is no display")
+    demo.add_argument("machine", nargs="?", choices=("courtyard", "brush"), default="courtyard",
+                      help="the mosaic layer of the courtyard, or the glazing brush, which two motors move in two axes")
     demo.add_argument("--out", type=Path, default=Path("out"), help="where the offscreen walk writes")
     demo.add_argument("--offscreen", action="store_true", help="walk it offscreen even with a display")
     solve = commands.add_parser("solve", help="solve a project JSON and print every number")
@@ -79,7 +81,7 @@ def main(arguments: list[str] | None = None) -> int:
             return 0
         case "demo":
             from urban_mule.desk.app import demo_command
-            return demo_command(chosen.out, chosen.offscreen)
+            return demo_command(chosen.out, chosen.offscreen, chosen.machine)
         case _:
             from urban_mule.desk.app import open_command
             return open_command(getattr(chosen, "file", None))

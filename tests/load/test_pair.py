@@ -16,11 +16,12 @@ from tests.places import VECTORS
 
 from urban_mule.core.moves.pair_looks import WIRINGS, wiring_of
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.demo.brush import build_brush
 from urban_mule.desk.walk import settle
 from urban_mule.store.document.edit import edited
 from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.solve import solve_axis
+from urban_mule.store.solve import solve_axis, solve_project
 from urban_mule.store.text_files import BadFile
 
 
@@ -181,7 +182,7 @@ def test_the_plan_names_the_hardest_move_and_an_axis_by_itself_has_none(tmp_path
     torques, solution = picture.torques(), window.session.solution
     assert torques["both, to plus"][0] == pytest.approx(float(solution["pair_peak_torque"]))
     assert torques["{0} to plus, {1} to minus"][1] == pytest.approx(torques["both, to plus"][0]), "the other diagonal is B's"
-    assert torques["along {0}"][0] == pytest.approx(torques["along {0}"][1]) and "motor A carries 0.167" in picture.told.text()
+    assert torques["along {0}"][0] == pytest.approx(torques["along {0}"][1]) and "motor A gives 0.167" in picture.says()[0]
     qtbot.mouseClick(picture.keys["along {1}"], Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: picture.plan.phase > 0.1)
     frame = QRectF(0, 0, 300, 200)
@@ -206,3 +207,21 @@ def test_unequal_steps_of_a_pair_make_a_circle_that_is_out_of_square_and_the_pro
     window, picture = leaf_of(tmp_path / "plotter.mule", qtbot, "Proof", "circle")
     assert abs(float(window.session.together["squareness_error"])) == pytest.approx(share, rel=1e-3)
     assert any("tones of both belts" in cell for row in picture.listed.rows for cell in row.texts)
+
+
+def test_the_brush_comes_with_its_history(tmp_path: Path) -> None:
+    """The second demo: exchanged plugs first, then unlike tones with a circle out of square, and both put right."""
+    file = build_brush(tmp_path / "brush.mule")
+    now, first = file.project(), file.project(2)
+    assert [axis.direction_seen for axis in first.axes[:2]] == ["as it should", "the other way"]
+    assert [axis.direction_seen for axis in now.axes[:2]] == ["as it should", "as it should"]
+    before = next(file.project(one.id) for one in file.revisions() if "as they were fitted" in one.label)
+    said, lean = [], []
+    for project in (before, now):
+        solved = {axis.name: solve_axis(project, axis) for axis in project.axes}
+        said.append({one.check: one.level for one in solved["Y"].verdicts()}["tones of both belts"])
+        lean.append(abs(float(solve_project(project, solved)["squareness_error"])))
+    assert said == ["tight", "good"] and lean[0] > 5 * lean[1]
+    fed = {one.check: one for one in solve_axis(now, now.axes[2]).verdicts()}["scale"]
+    assert now.practice and fed.level == "tight" and "less than commanded" in fed.sentence
+    file.close()

@@ -110,7 +110,7 @@ def test_opening_shows_a_file_else_the_last_one_else_a_blank_one(
 
 def test_the_demo_opens_where_there_is_a_display(short_evening: None, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     monkeypatch.setattr(desk_app, "has_display", lambda: True)
-    assert demo_command(tmp_path, offscreen=False) == 0
+    assert demo_command(tmp_path, offscreen=False, machine="courtyard") == 0
 
 
 @pytest.mark.parametrize("stages", [("Brief", "Load", "Motor", "Log"), pytest.param(STAGES, marks=pytest.mark.long)], ids=len)

@@ -17,6 +17,19 @@ PACKAGE = Path(__file__).parent.parent
 BUILT_OF = ("*.py", "*.csv")
 
 
+COURTYARD, BRUSH = "courtyard", "brush"
+DEMOS = (COURTYARD, BRUSH)
+
+
+def demo_of(machine: str, path: Path) -> ProjectFile:
+    """One of the demo machines with its history, in a new file. Raises BadFile."""
+    if machine == BRUSH:
+        from urban_mule.demo.brush import build_brush
+
+        return build_brush(path)
+    return demo_at(path)
+
+
 def demo_at(path: Path) -> ProjectFile:
     """The demo project with its history, in a new file: a copy of the kept one, else built, and kept. Raises BadFile."""
     kept = cache_place(f"demo-{_of_these_sources()}.mule")

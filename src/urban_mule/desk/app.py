@@ -17,6 +17,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
+from urban_mule.demo.kept import COURTYARD, demo_of
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit import theme
 from urban_mule.desk.model import memory
@@ -135,7 +136,7 @@ class Desk:
                 self.window.tell(f"{path.name} is open here already.")
                 return
             if kind in ("demo", "tour"):
-                shown = self.show(fresh_demo())
+                shown = self.show(fresh_demo(path.name or COURTYARD))
                 if kind == "tour":
                     shown.begin_tour()
                 return
@@ -191,27 +192,25 @@ def _first_project() -> ProjectFile:
     return ProjectFile.create(free_project(documents(), "machine"), blank_project("New machine"))
 
 
-def fresh_demo() -> ProjectFile:
-    """The demo project in a place of its own. Raises BadFile."""
-    from urban_mule.demo.kept import demo_at
-
-    return demo_at(Path(tempfile.mkdtemp(prefix="urban-mule-")) / "courtyard.mule")
+def fresh_demo(machine: str = COURTYARD) -> ProjectFile:
+    """A demo project in a place of its own. Raises BadFile."""
+    return demo_of(machine, Path(tempfile.mkdtemp(prefix="urban-mule-")) / f"{machine}.mule")
 
 
-def demo_command(out: Path, offscreen: bool) -> int:
-    """Open the demo project; with no display walk it offscreen and write report, JSON and pictures into `out`."""
+def demo_command(out: Path, offscreen: bool, machine: str) -> int:
+    """Open a demo project; with no display walk it offscreen and write report, JSON and pictures into `out`."""
     if has_display() and not offscreen:
         app = application()
         desk = Desk()
         catch_faults(desk.tell)
-        desk.show(fresh_demo())
+        desk.show(fresh_demo(machine))
         return app.exec()
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     sys.stdout.write(f"No display: walking the demo offscreen into {out}/\n")
     from urban_mule.desk.walk import walk_demo
 
     app = application()  # kept until the walk ends: Qt needs it alive
-    walk_demo(out)
+    walk_demo(out, machine)
     app.closeAllWindows()
     return 0
 

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from urban_mule.core.sheet.stages import STAGES
-from urban_mule.demo.kept import demo_at
+from urban_mule.demo.kept import COURTYARD, demo_of
 from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import write_report, write_tags
@@ -40,13 +40,13 @@ def settle_sure(session: Session, most: int = 20_000) -> None:
     settle(session, most)
 
 
-def walk_demo(out: Path) -> None:
-    """Build the demo, walk every stage of X, and write what a person would take away into `out`."""
+def walk_demo(out: Path, machine: str = COURTYARD) -> None:
+    """Build a demo, walk every stage of X, and write what a person would take away into `out`."""
     out.mkdir(parents=True, exist_ok=True)
-    path = out / "courtyard.mule"
+    path = out / f"{machine}.mule"
     for old in (path, path.with_suffix(".mule-wal"), path.with_suffix(".mule-shm")):
         old.unlink(missing_ok=True)
-    window = Window(Session(demo_at(path)))
+    window = Window(Session(demo_of(machine, path)))
     window.resize(*USUAL)
     session = window.session
     window.show()
@@ -63,7 +63,7 @@ def walk_demo(out: Path) -> None:
         window.stage.leaves.turn(window.stage.leaves.all_words[0])
     write_report(session, out / "report.pdf")
     write_tags(session, out / "tags.pdf")
-    write_whole(out / "courtyard.json", export_project(session.project))
+    write_whole(out / f"{machine}.json", export_project(session.project))
     solved = {axis.name: open_solution(session.solution_of(axis)) for axis in session.project.axes}
     write_whole(out / "solved.json", as_json({"axes": solved}) + "\n")
     window.close()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.load.fellow import Fellow
 from urban_mule.core.readings.drag import DragReading
 from urban_mule.core.readings.push import PushReading
 from urban_mule.core.readings.tone import ToneReading
@@ -124,12 +125,14 @@ def wear(
 
 
 @check("belt tone", stage="Slack", applies=taken("tone_reading"))
-def belt_tone(tone_tension: float, tone_readings: tuple[ToneReading, ...], train: tuple[Link, ...]) -> Verdict:
-    """Tension by the tone against the pretension of the belt, and against the belt of the pair, the reading before.
+def belt_tone(
+    tone_tension: float, tone_readings: tuple[ToneReading, ...], train: tuple[Link, ...], fellow: Fellow | None = None
+) -> Verdict:
+    """Tension by the tone against the pretension of the belt, and against the other belt of this axis, the reading before.
 
     Raises NotKnown.
     """
-    other = tension_of(tone_readings[-2]) if len(tone_readings) > 1 else None
+    other = tension_of(tone_readings[-2]) if len(tone_readings) > 1 and fellow is None else None
     if other is not None and abs(tone_tension / other - 1) > PAIRED:
         return Verdict("tight", f"This belt pulls {size(tone_tension)} N, the one measured before it {size(other)} N.",
                        "Belts of a pair are to agree: tighten the slacker one, then pluck both again.", headroom=0.2)

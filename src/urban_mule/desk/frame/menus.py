@@ -115,6 +115,7 @@ def _help_menu(window: Window, help_: QMenu) -> None:
     _action(window, help_, "Keys and words", "Ctrl+F1", lambda: window.show_guide("keys"))
     help_.addSeparator()
     _action(window, help_, "Open the &demo", "", window.files.open_demo)
+    _action(window, help_, "Open a &second demo: two motors, two axes", "", window.files.open_brush)
     _action(window, help_, "A &tour of the demo", "", window.files.open_tour)
     help_.addSeparator()
     _action(window, help_, "About and licences", "", window.show_about)

@@ -91,18 +91,23 @@ class BothAxes(Picture):
         self.plan.show_pair(pair, (sides[0], sides[1]), float(self.state.solution.get("travel_per_radian") or 0.0),
                             MOVES[self.move_shown], None if torques is None else torques[self.move_shown],
                             max((abs(one) for both in (torques or {}).values() for one in both), default=1.0), turned)
-        self.told.setText(self._told(pair, torques, [name for name, side in zip(pair, sides, strict=True) if side is None]))
+        lacking = [name for name, side in zip(pair, sides, strict=True) if side is None]
+        self.told.setText(f"Travel of {' and '.join(lacking)} is not given: drawn as {number_text(1e3 * SQUARE)} mm."
+                          if lacking else "")
+        self.said_anew.emit()
 
-    def _told(self, pair: tuple[str, str], torques: dict[str, tuple[float, float]] | None, lacking: list[str]) -> str:
-        scale = f" Travel of {' and '.join(lacking)} is not given: drawn as {number_text(1e3 * SQUARE)} mm." if lacking else ""
+    def says(self) -> tuple[str, str] | None:
+        """Which move is the hardest, and for which motor."""
+        pair, torques = self._pair(), self.torques()
+        if pair is None:
+            return None
         if torques is None:
-            return (f"What {pair[0]} and {pair[1]} ask of the motors is not known yet: load, train and cycle of both tell"
-                    f" it.{scale}")
+            return (f"What {pair[0]} and {pair[1]} ask of the motors is not known yet.", "Load, train and cycle of both tell it.")
         hardest = max(torques, key=lambda name: max(map(abs, torques[name])))
         a, b = torques[hardest]
         one, other = self.plan.letters if abs(a) >= abs(b) else self.plan.letters[::-1]
-        return (f"Hardest: {hardest.format(*pair)}, motor {one} carries {show(max(abs(a), abs(b)), 'N·m', self.state.system, 3)};"
-                f" along the other diagonal it is motor {other}.{scale}")
+        return (f"Hardest: {hardest.format(*pair)}; motor {one} gives {show(max(abs(a), abs(b)), 'N·m', self.state.system, 3)}.",
+                f"Along the other diagonal it is motor {other}. Each axis at its greatest force and acceleration.")
 
 
 class Plan(QWidget):

@@ -11,9 +11,12 @@ from typing import Any
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from tests.driving import leaf_of
+from tests.driving import leaf_of, practise
 from tests.places import VECTORS
 
+from urban_mule.bench.sessions.by_hand import steps_push
+from urban_mule.bench.sessions.kinds import givens_of
+from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.core.moves.pair_looks import WIRINGS, wiring_of
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.demo.brush import build_brush
@@ -225,3 +228,18 @@ def test_the_brush_comes_with_its_history(tmp_path: Path) -> None:
     fed = {one.check: one for one in solve_axis(now, now.axes[2]).verdicts()}["scale"]
     assert now.practice and fed.level == "tight" and "less than commanded" in fed.sentence
     file.close()
+
+
+def test_a_push_along_a_diagonal_says_which(tmp_path: Path, qtbot: Any) -> None:
+    """The plan asks along what is pushed only where two motors share two axes; the reading keeps it, and both diagonals compare."""
+    build_brush(tmp_path / "brush.mule").close()
+    window, _ = leaf_of(tmp_path / "brush.mule", qtbot, "Slack", "push")
+    before = len(window.session.axis.readings)
+    practise(window, qtbot, "push", forces="8 12 16", repeats="1", direction="A")
+    settle(window.session)
+    assert len(window.session.axis.readings) == before + 1 and window.session.axis.readings[-1].direction == "A"
+    shared = plan_of(window.session.axis, window.session.solution)
+    told = steps_push(shared, {"forces": "8 12", "repeats": 1, "direction": "B", "axis": shared})[0].instruction
+    assert "along the diagonal, the other axis to the other side," in told
+    plain = plan_of(window.session.project.axes[2], window.session.solution_of(window.session.project.axes[2]))
+    assert "direction" not in {one.name for one in givens_of("push", plain)}

@@ -13,6 +13,7 @@ from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
 
 LIFTS, MOVES_IT = 1.3, 2.0  # times what resists: the first force of a push
+ALONG, DIAGONALS = "along the axis", {"A": "both axes to the same side", "B": "the other axis to the other side"}
 BELOW_SLIP = 0.3  # of the one at which the motor jumps: the last one
 USUAL_FORCES = {"N": "10 20 40 60", "lbf": "2 5 10 15", "N·m": "1 2 4 6", "ozf·in": "150 300 600 900"}
 
@@ -20,7 +21,7 @@ USUAL_FORCES = {"N": "10 20 40 60", "lbf": "2 5 10 15", "N·m": "1 2 4 6", "ozf�
 def settings_push(axis: PlanAxis) -> dict[str, Any]:
     """Forces that move it, and no more than that needs: a field that is pushed far gives way more and more."""
     return {"forces": " ".join(units.number_text(force, 2) for force in telling_forces(axis)) or USUAL_FORCES[axis.effort_unit],
-            "repeats": 3}
+            "repeats": 3, **({"direction": ALONG} if axis.fellow else {})}
 
 
 def telling_forces(axis: PlanAxis) -> list[float]:
@@ -40,10 +41,12 @@ def steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     forces, unit = sorted(numbers(settings["forces"], "forces", 2)), axis.effort_unit
     if forces[0] <= 0:
         raise BadValue(f"a force of {forces[0]:g} {unit} does not push; allowed are forces above 0", "forces")
+    diagonal = DIAGONALS.get(str(settings.get("direction", "")), "")
+    aslant = f" along the diagonal, {diagonal}," if diagonal else ""
     return where_it_stands(axis, tuple(
         Step(
             f"{way}[{repeat}][{place}]",
-            f"Push to {way} with {force:g} {unit} and hold. Read the indicator.",
+            f"Push to {way}{aslant} with {force:g} {unit} and hold. Read the indicator.",
             BY_HAND,
             axis.effort(force if way == "plus" else -force),
             (("hand", "push", axis.effort(force if way == "plus" else -force)), ("read",)),
@@ -58,7 +61,9 @@ def columns_push(settings: dict[str, Any], values: dict[str, float]) -> dict[str
     forces = sorted(numbers(settings["forces"], "forces", 2))
     plus, minus = (table_of(values, way, len(forces)) for way in ("plus", "minus"))
     whole = min(len(plus), len(minus))
-    return {"forces": [settings["axis"].effort(force) for force in forces], "plus": plus[:whole], "minus": minus[:whole]}
+    along = str(settings.get("direction", ""))
+    return {"forces": [settings["axis"].effort(force) for force in forces], "plus": plus[:whole], "minus": minus[:whole],
+            **({"direction": along} if along in DIAGONALS else {})}
 
 
 def positive(settings: dict[str, Any], name: str, needed: bool = True) -> float | None:

@@ -10,6 +10,8 @@ import numpy as np
 
 from urban_mule.bench.sessions.by_command import USUAL, columns_command, ends_command, odd_command, steps_command
 from urban_mule.bench.sessions.by_hand import (
+    ALONG,
+    DIAGONALS,
     columns_cooling,
     columns_drag,
     columns_push,
@@ -106,6 +108,8 @@ CABINET = "Mains is within reach in the cabinet: fix the thermometer with the po
 INDICATOR = "The indicator stands on what does not move and touches the carriage as near to the tool as it can."
 BOTH_GO = f"Two axes move: nobody in their way, hands off before each move. {HAND}"
 OTHER_AXIS = Given(SECOND, "", "", "the other axis of the two", label="Other axis")
+DIAGONAL = Given("direction", "", "", "a diagonal hangs on one belt: A to the same side with both axes, B to opposite sides; the"
+                 " indicator stands along it", choices=(ALONG, *DIAGONALS), label="Pushed along")
 SMALL, SMALL_MOVE, SMALL_TURN = "small move", 5e-3, float(np.radians(5.0))
 HOW_FAR = Given(FREE_TRAVEL, "", "", "how far it may go from where 0 is, [place], on a table or feed without ends",
                 label="Free travel")
@@ -392,6 +396,7 @@ def givens_of(kind: str, axis: PlanAxis) -> tuple[Given, ...]:
     """
     plan = PLAN_KINDS[kind]
     asked = (*((HOW_FAR,) if plan.moves and axis.travel is None else ()), *plan.givens,
+             *((DIAGONAL,) if kind == "push" and axis.fellow else ()),
              *((SENSOR_PLACE,) if plan.sensed else ()), *((TEMPERATURE,) if plan.moves else ()),
              *((TEMPERATURE_DOUBT,) if kind in ("lengths", "positioning") else ()))
     units = {"[place]": axis.place_unit, "[length]": axis.length_unit, "[effort]": axis.effort_unit, "[torque]": axis.torque_unit}

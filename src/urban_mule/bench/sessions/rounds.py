@@ -43,7 +43,8 @@ class PlanAxis:
     and weight [N or N·m], which a push has to overcome, and the one at which the motor jumps; full_step of a stepper [m or rad];
     gauge: what reads it, where one is chosen; turn: travel for one turn of the part that turns last; run: targets of the last
     positioning run, and how far apart its first and last are; others: the linear axes beside it and how far they travel;
-    set_move: the fastest move of its cycle through the shaper that is set; loops: of a servo whose drive is known.
+    set_move: the fastest move of its cycle through the shaper that is set; loops: of a servo whose drive is known; fellow: the axis
+    that it shares both motors with.
     """
 
     travel: float | None
@@ -63,6 +64,7 @@ class PlanAxis:
     others: tuple[tuple[str, float | None], ...] = ()
     set_move: SetMove | None = None
     loops: PlanLoops | None = None
+    fellow: str = ""
 
     @property
     def length_unit(self) -> str:
@@ -143,7 +145,7 @@ def plan_of(axis: Planned, solution: Solution, system: str = "metric") -> PlanAx
                     float(known("gravity_load", 0.0)), known("slip_effort"),
                     float(known("step_angle", 0.0)) * float(known("travel_per_radian", 0.0)) or None, turn=known("travel_per_turn"),
                     run=(0, 0.0) if run is None else (int(run.targets.size), float(np.ptp(run.targets))),
-                    set_move=set_move_of(solution), loops=plan_loops(solution))
+                    set_move=set_move_of(solution), loops=plan_loops(solution), fellow=getattr(known("fellow"), "name", ""))
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,7 @@ from itertools import combinations
 
 from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.demo.courtyard import demo_project
+from urban_mule.demo.kept import machine_project
 from urban_mule.practice.debrief import debrief
 from urban_mule.practice.evidence import HIDDEN, Reckoner, read, seen
 from urban_mule.practice.hiding import lesson_project, reckoner_of, with_hidden
@@ -74,7 +75,7 @@ def solved_by_its_evidence(lesson: Lesson, project: Project) -> bool:
 
 
 if __name__ == "__main__":
-    unsolved = [lesson.number for lesson in LESSONS if not solved_by_its_evidence(lesson, demo_project())]
+    unsolved = [lesson.number for lesson in LESSONS if not solved_by_its_evidence(lesson, machine_project(lesson.machine))]
     print(f"{len(LESSONS)} lessons; not solved by their evidence: {unsolved or 'none'}", flush=True)
     axes, seeds = (sys.argv[1:] + ["XYZC", "1"][len(sys.argv) - 1:])[:2]
     project, wrong = bare(demo_project()), 0

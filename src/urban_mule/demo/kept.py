@@ -9,6 +9,7 @@ from contextlib import suppress
 from hashlib import sha256
 from pathlib import Path
 
+from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.places import cache_place, made
 from urban_mule.store.text_files import BadFile
@@ -28,6 +29,17 @@ def demo_of(machine: str, path: Path) -> ProjectFile:
 
         return build_brush(path)
     return demo_at(path)
+
+
+def machine_project(machine: str) -> Project:
+    """One of the demo machines as first written down, without readings."""
+    if machine == BRUSH:
+        from urban_mule.demo.brush import brush_project
+
+        return brush_project()
+    from urban_mule.demo.courtyard import demo_project
+
+    return demo_project()
 
 
 def demo_at(path: Path) -> ProjectFile:

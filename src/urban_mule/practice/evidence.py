@@ -13,7 +13,7 @@ from urban_mule.bench.devices import DeviceError
 from urban_mule.bench.sessions.carried import taken_into, usual
 from urban_mule.bench.sessions.rounds import PlanAxis
 from urban_mule.bench.simulated.axis import SimulatedAxis
-from urban_mule.bench.simulated.truth import BUZZES, MOVES, RACKS
+from urban_mule.bench.simulated.truth import ASKEW, BUZZES, CROSSES, EXCHANGED, MOVES, RACKS
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
@@ -21,7 +21,10 @@ from urban_mule.practice.faults import Built, Hidden, afflicted
 
 USUAL = "as it should"
 SAID = {MOVES: "it moves as commanded", BUZZES: "buzzes, and does not turn",
-        RACKS: "one side runs ahead, and the beam jams"}
+        RACKS: "one side runs ahead, and the beam jams",
+        EXCHANGED: "commanded to plus, the first of both axes goes to plus and the second to minus",
+        CROSSES: "commanded to plus, each of both axes goes to plus along the other one",
+        ASKEW: "commanded along one of both axes, it goes aslant, along the other one too"}
 LOOK, HIDDEN = "a short move", "hidden by another fault"
 SLOW, FAST = 0.55, 0.95  # of the top speed: up to which a rung is slow, from which it is fast
 APART = 0.25  # of what a sound motor gives: how much less it is at least

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.bench.simulated.truth import BUZZES, RACKS, Truth
+from urban_mule.bench.simulated.truth import ASKEW, BUZZES, CROSSES, EXCHANGED, MOVES, RACKS, Truth
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Belt, Rack
 
@@ -29,7 +29,7 @@ class Fault:
     said: what is wrong, with {size} in it where it has one; repair: what puts it right. suits: whether this axis can have it.
     draw: its size by a random source. afflict: the machine with it. felt_in: the kinds of readings that it can change at all.
     hides: whether nothing that moves can be measured while it is there. setting: the given of the project that puts it right too,
-    when it is set to what is really there.
+    when it is set to what is really there. both: whether it shows on both axes of a pair.
     """
 
     name: str
@@ -41,6 +41,7 @@ class Fault:
     felt_in: tuple[str, ...]
     hides: bool = False
     setting: str = ""
+    both: bool = False
 
 
 def _linear(solution: Solution) -> bool:
@@ -85,6 +86,11 @@ def _slack(solution: Solution, share: float) -> Solution:
 
     train = tuple(slack(link) if isinstance(link, Belt) else link for link in solution["train"])
     return solution.changed(train=train, measured_stiffness=None)
+
+
+def _shows(look: str) -> Callable[[Built, float], Built]:
+    """What a short move shows, unless another fault shows first."""
+    return _truth(shows=lambda truth, _size: look if truth.shows == MOVES else truth.shows)
 
 
 def _uniform(low: float, high: float) -> Callable[[np.random.Generator, Solution], float]:
@@ -147,6 +153,11 @@ FAULTS: tuple[Fault, ...] = (
           _truth(lost_samples=lambda _t, size: int(size)), ("acceleration",)),
     Fault("indicator sign", "the indicator counts the other way", "Turn the sign of the indicator round", lambda _s: True,
           _uniform(1, 1), _truth(indicator_sign=lambda _t, _size: -1.0), ("push",)),
+    *(Fault(name, said, repair, lambda s: s.get("fellow") is not None, _uniform(1, 1), _shows(look), (), hides=True, both=True)
+      for name, said, repair, look in (
+        ("exchanged plugs", "the plugs of both motors are exchanged", "Exchange the plugs at the drivers", EXCHANGED),
+        ("turned motor", "motor B turns the wrong way round", "Turn the direction of B round, in one place", CROSSES),
+        ("unlike microsteps", "the two motors of the pair count unlike microsteps", "Set both drivers alike", ASKEW))),
 )
 NAMED = {one.name: one for one in FAULTS}
 

@@ -1,18 +1,20 @@
-"""Twelve lessons on the demo machine, from easy to hard: an axis, the faults that are hidden, and a sentence to begin with."""
+"""Fourteen lessons on the demo machines, from easy to hard: an axis, the faults that are hidden, and a sentence to begin with."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 
 @dataclass(frozen=True)
 class Lesson:
-    """A lesson: its number, its sentence, the axis, the faults, the seed that gives their sizes."""
+    """A lesson: its number, its sentence, the axis, the faults, the demo machine; the seed that gives their sizes."""
 
     number: int
     sentence: str
     axis: str
     faults: tuple[str, ...]
+    machine: str = "courtyard"
 
     @property
     def seed(self) -> int:
@@ -20,7 +22,7 @@ class Lesson:
         return 1000 + ord(self.axis[0])
 
 
-LESSONS: tuple[Lesson, ...] = tuple(Lesson(number, *said) for number, said in enumerate((
+TOLD: tuple[tuple[Any, ...], ...] = (
     ("The first build is done, and X does not go as far as it is told.", "X", ("wrong tooth count",)),
     ("Power is on for the first time. Z hums.", "Z", ("crossed pair",)),
     ("X was quiet and true last month; now its tiles lie apart by a hair.", "X", ("loose pinion",)),
@@ -33,4 +35,7 @@ LESSONS: tuple[Lesson, ...] = tuple(Lesson(number, *said) for number, said in en
     ("Y is stiff by hand, and not where it should be.", "Y", ("binding guide", "wrong tooth count")),
     ("Nobody believes this spectrum, and the play is back.", "X", ("lost samples", "slack belt")),
     ("Three people worked on X over the holidays, each on something else.", "X",
-     ("dragging cable", "two microsteps", "wrong sense resistor"))), start=1))
+     ("dragging cable", "two microsteps", "wrong sense resistor")),
+    ("The brush is wired anew; told to go along Y it goes, but not there.", "Y", ("exchanged plugs",), "brush"),
+    ("The brush draws every square askew since a driver was changed.", "X", ("unlike microsteps",), "brush"))
+LESSONS: tuple[Lesson, ...] = tuple(Lesson(number, *said) for number, said in enumerate(TOLD, start=1))

@@ -22,9 +22,7 @@ def sound_machine(project: Project, axis: Axis) -> Built:
 
 def practice_machine(project: Project, axis: Axis, session: int) -> SimulatedAxis:
     """The machine behind an axis of a practice project; session: gives the noise of its readings."""
-    hidden = project.hidden
-    faults = there(hidden) if hidden is not None and hidden.axis == axis.name else ()
-    built = afflicted(sound_machine(project, axis), faults)
+    built = afflicted(sound_machine(project, axis), faults_on(project, axis))
     truth = dataclasses.replace(built.truth, seed=(seed_of(project, axis) + 977 * session) % 2**32)
     return SimulatedAxis(solve_axis(project, axis), truth, built.real)
 
@@ -33,6 +31,14 @@ def practice_pair(project: Project, axis: Axis, other: Axis, session: int) -> Si
     """The machine behind two axes of a practice project, out of square as made machines are."""
     first, second = (practice_machine(project, one, session) for one in (axis, other))
     return SimulatedPair(first, second, seed_of(project, axis))
+
+
+def faults_on(project: Project, axis: Axis) -> tuple[Hidden, ...]:
+    """The hidden faults that an axis shows: its own, and what is wrong with both motors of its pair."""
+    hidden, fellow = project.hidden, project.fellow_of(axis)
+    if hidden is None or hidden.axis == axis.name:
+        return () if hidden is None else there(hidden)
+    return tuple(one for one in there(hidden) if one.fault.both and fellow is not None and fellow.name == hidden.axis)
 
 
 def there(hidden: HiddenFaults) -> tuple[Hidden, ...]:

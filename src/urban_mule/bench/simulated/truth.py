@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 MOVES, BUZZES, RACKS = "moves", "buzzes", "racks"
+EXCHANGED, CROSSES, ASKEW = "exchanged", "crosses", "askew"  # of two axes that two motors move together
 
 
 @dataclass(frozen=True)

@@ -10,13 +10,13 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.wording import counted
-from urban_mule.demo.courtyard import demo_project
+from urban_mule.demo.kept import COURTYARD, machine_project
 from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.ranked import Ranked, RankedRow
 from urban_mule.desk.model.session import Session
 from urban_mule.practice.hiding import lesson_project, with_hidden
-from urban_mule.practice.lessons import LESSONS
+from urban_mule.practice.lessons import LESSONS, Lesson
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.places import free_project, practice_projects
@@ -57,7 +57,7 @@ class PracticeBegin(Dialog):
         self.said = Label(objectName="caution", wordWrap=True)
         self.said.hide()
         box.addWidget(self.said)
-        self.lessons = Ranked(("lesson, on the demo machine", "axis", "so far"), (8, 1, 3))
+        self.lessons = Ranked(("lesson, on a demo machine", "axis", "so far"), (8, 1, 3))
         self.lessons.pressed.connect(lambda name, _words: self.take_lesson(name))
         box.addWidget(self.lessons, 1)
         self.record = Label(objectName="label", wordWrap=True)
@@ -71,7 +71,7 @@ class PracticeBegin(Dialog):
             results = ()
             self._say(str(why))
         best = {one.number: [r for r in results if r.lesson == one.number] for one in LESSONS}
-        self.lessons.show_rows([RankedRow(one.sentence, (one.axis, _so_far(best[one.number])), ("Begin",)) for one in LESSONS])
+        self.lessons.show_rows([RankedRow(one.sentence, (_where(one), _so_far(best[one.number])), ("Begin",)) for one in LESSONS])
         solved = sum(one.solved for one in results)
         taken, shortest = (sum(getattr(one, name) for one in results if one.solved) for name in ("readings", "shortest"))
         self.record.setText("No practice ended yet." if not results else f"Your record: {solved} of {len(results)} solved"
@@ -85,9 +85,9 @@ class PracticeBegin(Dialog):
         self._make(f"{self.session.path.stem} practice", lambda: with_hidden(bare, name, count, secrets.randbelow(SEEDS)))
 
     def take_lesson(self, sentence: str) -> None:
-        """Begin a lesson on the demo machine."""
+        """Begin a lesson on its demo machine."""
         lesson = next(one for one in LESSONS if one.sentence == sentence)
-        self._make(f"lesson {lesson.number}", lambda: lesson_project(lesson, demo_project()))
+        self._make(f"lesson {lesson.number}", lambda: lesson_project(lesson, machine_project(lesson.machine)))
 
     def _make(self, stem: str, project: Callable[[], Project]) -> None:
         """Begin at once: a practice is worth no question about files."""
@@ -114,6 +114,11 @@ class PracticeBegin(Dialog):
     def _say(self, why: str) -> None:
         self.said.setText(f"{why[:1].upper()}{why[1:]}")
         self.said.show()
+
+
+def _where(lesson: Lesson) -> str:
+    """The axis of a lesson, and its machine where it is not the first one."""
+    return lesson.axis if lesson.machine == COURTYARD else f"{lesson.axis}, {lesson.machine}"
 
 
 def _so_far(results: list[Result]) -> str:

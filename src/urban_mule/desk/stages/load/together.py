@@ -15,21 +15,20 @@ SHOWN = frozenset({"fellow", "pair_peak_torque", "pair_share"})
 
 
 class TogetherRow(QWidget):
-    """With which other axis this one shares its two motors; what came of it stands beside."""
+    """With which other axis this one shares its two motors; said: what came of it, for where there is room."""
 
     def __init__(self, session: Whole, parent: QWidget) -> None:
         super().__init__(parent)
         self.session = session
         row = QHBoxLayout(self)
-        row.setContentsMargins(0, 2, 0, 2)
+        row.setContentsMargins(12, 0, 0, 0)
         row.addWidget(Label("Moved together with", objectName="label"))
         self.other = QComboBox(accessibleName="Moved together with")
         tip(self.other, "Two belts and two motors that share the work: plus and minus of both axes. A motor chosen for one is set"
             " for both")
         self.other.activated.connect(lambda _place: self.choose(self.other.currentText()))
-        self.said = Label(objectName="label", wordWrap=True)
+        self.said = Label("", parent, objectName="label", wordWrap=True)
         row.addWidget(self.other)
-        row.addWidget(self.said, 1)
         self.refresh()
         session.changed.connect(self._changed)
 
@@ -47,7 +46,11 @@ class TogetherRow(QWidget):
         self.other.addItems([NOBODY, *others])
         self.other.setCurrentText(NOBODY if fellow is None else fellow.name)
         self.said.setObjectName("label")
-        self.said.setText("" if fellow is None else self._asked(fellow.name))
+        self._say("" if fellow is None else self._asked(fellow.name))
+
+    def _say(self, text: str) -> None:
+        self.said.setText(text)
+        self.said.setVisible(bool(text))
 
     def _asked(self, fellow: str) -> str:
         get = self.session.solution.get
@@ -58,7 +61,7 @@ class TogetherRow(QWidget):
                 f" of it {fellow}'s.")
 
     def choose(self, name: str) -> None:
-        """Make a pair with another axis, or dissolve the one there is; one undo step. Why it cannot be stands beside."""
+        """Make a pair with another axis, or dissolve the one there is; one undo step. Why it cannot be is said."""
         session, axis = self.session, self.session.axis
         kept = tuple(one for one in session.project.pairs or () if axis.name not in one.axes)
         try:
@@ -67,6 +70,6 @@ class TogetherRow(QWidget):
             session.edit_all([(("pairs",), (*kept, *made) or None)], label)
         except BadValue as why:
             self.refresh()
-            self.said.setText(f"{str(why)[:1].upper()}{str(why)[1:]}.")
+            self._say(f"{str(why)[:1].upper()}{str(why)[1:]}.")
             return
         self.refresh()

@@ -13,6 +13,8 @@ from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
+from urban_mule.demo import COURTYARD, DEMOS
+
 if TYPE_CHECKING:
     from urban_mule.store.document.project import Project
 
@@ -42,7 +44,7 @@ def main(arguments: list[str] | None = None) -> int:
     open_ = commands.add_parser("open", help="open the window (the default)")
     open_.add_argument("file", nargs="?", type=Path, help="a .mule project; else the last one")
     demo = commands.add_parser("demo", help="open the demo project, or walk it offscreen where there is no display")
-    demo.add_argument("machine", nargs="?", choices=("courtyard", "brush"), default="courtyard",
+    demo.add_argument("machine", nargs="?", choices=DEMOS, default=COURTYARD,
                       help="the mosaic layer of the courtyard, or the glazing brush, which two motors move in two axes")
     demo.add_argument("--out", type=Path, default=Path("out"), help="where the offscreen walk writes")
     demo.add_argument("--offscreen", action="store_true", help="walk it offscreen even with a display")

@@ -174,6 +174,8 @@ def test_both_looks_are_written_down_for_both_axes_in_one_step(tmp_path: Path, q
     assert window.tag.title.text().endswith("motor B") and session.project.motor_name(session.project.axes[0]) == "X, motor A"
     settle(session)
     assert "Turn nothing round before that" in next(one for one in session.solution.verdicts() if one.check == "direction").next
+    qtbot.mouseClick(looks.keys[0][(1, 0)], Qt.MouseButton.LeftButton)
+    assert looks.looks == {0: (1, 0)} and {axis.direction_seen for axis in session.project.axes} == {"the other way"}
     session.undo_stack.undo()
     assert [axis.direction_seen for axis in session.project.axes] == [None, None]
 

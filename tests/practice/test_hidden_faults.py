@@ -14,8 +14,9 @@ from tools.proofs import bare, reckoner_by, solved_by_its_evidence, walked
 from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.bench.simulated.truth import SOUND
+from urban_mule.demo import DEMOS
 from urban_mule.demo.courtyard import demo_project
-from urban_mule.demo.kept import DEMOS, machine_project
+from urban_mule.demo.kept import machine_project
 from urban_mule.practice.debrief import debrief
 from urban_mule.practice.evidence import SORTS, read
 from urban_mule.practice.faults import FAULTS, NAMED, Built, Hidden, afflicted, possible

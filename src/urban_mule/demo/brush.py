@@ -13,8 +13,7 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.proof.circle import shapes_of
-from urban_mule.demo.measured import GAUGES, Day, measured
+from urban_mule.demo.measured import GAUGES, Day, circle_ways, measured
 from urban_mule.practice.made import made_machine
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
@@ -101,12 +100,6 @@ def build_brush(path: Path) -> ProjectFile:
 def _circle(tensions: tuple[float, float], taken: datetime) -> dict[str, Any]:
     """A circle as an indicator on a bracket reads it: belts of unlike tension seat unlike deep, which shears the plane."""
     shear = 2.4e-4 * (tensions[0] - tensions[1]) / sum(tensions)
-    random, radius = np.random.default_rng(round(100 * tensions[1])), 0.1
     truth = np.array([0, 5e-6, -4e-6, 3e-5, shear, 9e-6, 7e-6])
-    ways = {}
-    for name, turn in (("clockwise", -1.0), ("counterclockwise", 1.0)):
-        angle = np.radians(np.arange(2.5, 360, 5))
-        seen = shapes_of(angle, turn, radius) @ truth + random.normal(0, 1.5e-6, angle.size)
-        ways[name] = {"angle": np.round(angle, 5).tolist(), "deviation": np.round(seen, 7).tolist()}
-    return {"kind": "circle", "axes": ["X", "Y"], "radius": radius, "taken": taken.isoformat(), "device": SIMULATED,
-            "source": "practice", **ways}
+    circle = circle_ways(0.1, truth, 1.5e-6, np.random.default_rng(round(100 * tensions[1])))
+    return {"kind": "circle", "axes": ["X", "Y"], "taken": taken.isoformat(), "device": SIMULATED, "source": "practice", **circle}

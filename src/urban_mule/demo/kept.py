@@ -9,6 +9,7 @@ from contextlib import suppress
 from hashlib import sha256
 from pathlib import Path
 
+from urban_mule.demo import BRUSH
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.places import cache_place, made
@@ -16,10 +17,6 @@ from urban_mule.store.text_files import BadFile
 
 PACKAGE = Path(__file__).parent.parent
 BUILT_OF = ("*.py", "*.csv")
-
-
-COURTYARD, BRUSH = "courtyard", "brush"
-DEMOS = (COURTYARD, BRUSH)
 
 
 def demo_of(machine: str, path: Path) -> ProjectFile:

@@ -136,19 +136,25 @@ def _more(kind: str, axis: Axis) -> dict[str, Any]:
     return {"gauge": SCALE} if kind == "positioning" and axis.motion == "linear" else {}
 
 
-def two_axes(project: Project, taken: datetime, seed: int = 21) -> list[dict[str, Any]]:
-    """Circle and diagonals of X and Y as an indicator and a long rule would read them: scale, squareness and play of both axes."""
-    random, radius = np.random.default_rng(seed), 0.15
-    said = {"axes": ["X", "Y"], "taken": taken.isoformat(), "device": SIMULATED, "source": "practice"}
-    truth = np.array([0.0, 4e-6, -3e-6, 1.6e-4, 2.1e-4, 14e-6, 26e-6])
+def circle_ways(radius: float, truth: np.ndarray, scatter: float, random: np.random.Generator) -> dict[str, Any]:
+    """A circle both ways as an indicator would read it. truth: what it is made of, as shapes_of has it; lengths in m."""
     ways = {}
     for name, turn in (("clockwise", -1.0), ("counterclockwise", 1.0)):
         angle = np.radians(np.arange(2.5, 360, 5))
-        seen = shapes_of(angle, turn, radius) @ truth + random.normal(0, 1.2e-6, angle.size)
+        seen = shapes_of(angle, turn, radius) @ truth + random.normal(0, scatter, angle.size)
         ways[name] = {"angle": np.round(angle, 5).tolist(), "deviation": np.round(seen, 7).tolist()}
+    return {"radius": radius, **ways}
+
+
+def two_axes(project: Project, taken: datetime, seed: int = 21) -> list[dict[str, Any]]:
+    """Circle and diagonals of X and Y as an indicator and a long rule would read them: scale, squareness and play of both axes."""
+    random = np.random.default_rng(seed)
+    said = {"axes": ["X", "Y"], "taken": taken.isoformat(), "device": SIMULATED, "source": "practice"}
+    truth = np.array([0.0, 4e-6, -3e-6, 1.6e-4, 2.1e-4, 14e-6, 26e-6])
+    circle = circle_ways(0.15, truth, 1.2e-6, random)
     a, b, u = 0.8, 0.5, 3e-5
     sine = float(np.sin(truth[4]))
     long, short = (math.sqrt(a * a + b * b + way * 2 * a * b * sine) for way in (1, -1))
-    return [{"kind": "circle", "radius": radius, **ways, **said},
+    return [{"kind": "circle", **circle, **said},
             {"kind": "diagonals", "side_x": a, "side_y": b, "diagonal_plus": round(long, 5), "diagonal_minus": round(short, 5),
              "gauge_uncertainty": u, **said}]

@@ -17,7 +17,8 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
-from urban_mule.demo.kept import COURTYARD, demo_of
+from urban_mule.demo import COURTYARD
+from urban_mule.demo.kept import demo_of
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit import theme
 from urban_mule.desk.model import memory

@@ -8,7 +8,8 @@ from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from urban_mule.core.sheet.stages import STAGES
-from urban_mule.demo.kept import COURTYARD, demo_of
+from urban_mule.demo import COURTYARD
+from urban_mule.demo.kept import demo_of
 from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import write_report, write_tags

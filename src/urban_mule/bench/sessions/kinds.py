@@ -49,22 +49,8 @@ from urban_mule.bench.sessions.by_speed import (
     steps_ladder,
 )
 from urban_mule.bench.sessions.by_stand import beside, drift_out
-from urban_mule.bench.sessions.by_two import (
-    BARS,
-    SECOND,
-    columns_along,
-    columns_circle,
-    columns_diagonals,
-    settings_along,
-    settings_circle,
-    settings_diagonals,
-    settings_square,
-    steps_circle,
-    steps_diagonals,
-    steps_square,
-    steps_straightness,
-)
 from urban_mule.bench.sessions.gauged import gauge_of
+from urban_mule.bench.sessions.pair_plans import GOES, HAND, LENGTH, OTHER_AXIS, PAIR_PLANS, REPEATS, TARGETS
 from urban_mule.bench.sessions.ring_plans import RING_PLANS
 from urban_mule.bench.sessions.rounds import (
     BY_HAND,
@@ -83,9 +69,6 @@ from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.readings.warming import STATES
 from urban_mule.core.sheet.given import BadValue, Given
 
-LENGTH = ("µm", "°")
-REPEATS = Given("repeats", "", "", "how often each is taken", whole=True, least=1, most=50, label="Repeats")
-TARGETS = Given("targets", "", "", "places, [place], apart by spaces", label="Targets")
 TURN = (
     Given("overrun", "", "", "how far an end is passed before turning, [place]", label="Overrun"),
     Given("dwell", "", "", "seconds it stands before it is read", label="Dwell"),
@@ -96,8 +79,6 @@ TEMPERATURE = Given("temperature", "°C", "", "of axis and gauge while it is rea
 TEMPERATURE_DOUBT = Given("temperature_uncertainty", "K", "", "how sure that is, of axis and gauge each (standard)", least=0,
                           most=50, label="Temperature is sure to")
 BLOCKS = "block_uncertainty"  # the setting that says how sure each block or face is, standard, in µm
-HAND = "A hand on the stop that removes the power."
-GOES = f"It moves: nobody between carriage and end. {HAND}"
 HOMES = f"It runs towards its end and may hit it: nothing in between. {HAND}"
 STALLS = f"It is meant to stall and may strike: loose things off, nobody near, nothing in its way. {HAND}"
 PUSHES = "The motor is powered and holds: fingers out of the train; let go when it gives way."
@@ -106,8 +87,6 @@ TURNS = "Power off, the plug out, the motor unplugged: turned by hand it makes a
 HOT = f"The case can burn a hand: fix the thermometer while it is cold. It moves or holds all the time. {HAND}"
 CABINET = "Mains is within reach in the cabinet: fix the thermometer with the power off, then close it. Fins burn."
 INDICATOR = "The indicator stands on what does not move and touches the carriage as near to the tool as it can."
-BOTH_GO = f"Two axes move: nobody in their way, hands off before each move. {HAND}"
-OTHER_AXIS = Given(SECOND, "", "", "the other axis of the two", label="Other axis")
 DIAGONAL = Given("direction", "", "", "a diagonal hangs on one belt: A to the same side with both axes, B to opposite sides; the"
                  " indicator stands along it", choices=(ALONG, *DIAGONALS), label="Pushed along")
 SMALL, SMALL_MOVE, SMALL_TURN = "small move", 5e-3, float(np.radians(5.0))
@@ -307,65 +286,7 @@ PLAN_KINDS: dict[str, PlanKind] = {
             times="time", caution=CABINET,
         ),
         *RING_PLANS,
-        PlanKind(
-            kind="circle",
-            setup="",
-            where="A bar of known length on two pivots, one on the table and one on the carriage; or a dial on an arm that turns.",
-            tells="what of two axes together is scale, squareness, play, and what is left",
-            unit="m",
-            reads=LENGTH,
-            settings=settings_circle,
-            steps=steps_circle,
-            columns=columns_circle,
-            givens=(
-                OTHER_AXIS,
-                Given("radius", "", "", "radius as commanded, [place]", label="Radius"),
-                Given("centre", "", "", "centre, of the first and of the other axis, [place]", label="Centre"),
-                Given("every", "°", "", "how far apart the angles are", label="An angle every"),
-                Given("by", "", "", "a bar on two pivots, or a dial on a turning arm", choices=BARS, label="Read by"),
-            ),
-            deviations=True, moves=True, caution=BOTH_GO, pair=True, words="a circle of two axes", called="circle",
-        ),
-        PlanKind(
-            kind="diagonals",
-            setup="scale",
-            where="A plate lies fixed on the table; a fine point on the carriage marks its corners; a scale measures between them.",
-            tells="how far two axes are out of square; sides as three to four make a diagonal of five",
-            unit="m",
-            reads=("mm", "mm"),
-            settings=settings_diagonals,
-            steps=steps_diagonals,
-            columns=columns_diagonals,
-            givens=(OTHER_AXIS, REPEATS,
-                    Given("sides", "", "", "along the first and along the other axis, [place]", label="Sides")),
-            moves=True, caution=BOTH_GO, pair=True, words="both diagonals of two axes", called="diagonals",
-        ),
-        PlanKind(
-            kind="square",
-            setup="indicator",
-            where="A square lies on the table, its stock along the first axis; the dial on the carriage touches its blade.",
-            tells="how far two axes are out of square, place by place",
-            unit="m",
-            reads=LENGTH,
-            settings=settings_square,
-            steps=steps_square,
-            columns=columns_along,
-            givens=(OTHER_AXIS, Given("targets", "", "", "places along the other axis, [place]", label="Targets")),
-            deviations=True, moves=True, caution=BOTH_GO, pair=True, words="readings along a square", called="a square",
-        ),
-        PlanKind(
-            kind="straightness",
-            setup="indicator",
-            where="A straight edge lies along the axis; the dial on the carriage touches it from the side.",
-            tells="how straight the axis goes",
-            unit="m",
-            reads=LENGTH,
-            settings=settings_along,
-            steps=steps_straightness,
-            columns=columns_along,
-            givens=(OTHER_AXIS, TARGETS),
-            deviations=True, moves=True, caution=GOES, pair=True, words="readings along a straight edge", called="a straight edge",
-        ),
+        *PAIR_PLANS,
         PlanKind(
             kind="command",
             called="speed table",

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.demo.kept import BRUSH
+from urban_mule.demo import BRUSH
 from urban_mule.desk.frame.readings_in import ReadingsIn
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.edit import edited

@@ -10,7 +10,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.wording import counted
-from urban_mule.demo.kept import COURTYARD, machine_project
+from urban_mule.demo import COURTYARD
+from urban_mule.demo.kept import machine_project
 from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.ranked import Ranked, RankedRow

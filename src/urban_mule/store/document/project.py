@@ -247,9 +247,14 @@ class ProjectBody(Strict):
                 taken[name] = place
         return self
 
+    def pair_of(self, axis: Axis) -> SharedMotors | None:
+        """The pair that an axis belongs to; None for one that moves by itself."""
+        return next((one for one in self.pairs or () if axis.name in one.axes), None)
+
     def motor_of(self, axis: Axis) -> str:
         """Which motor of a pair is entered on an axis, A or B; nothing on one that moves by itself."""
-        return next(("AB"[one.axes.index(axis.name)] for one in self.pairs or () if axis.name in one.axes), "")
+        pair = self.pair_of(axis)
+        return "" if pair is None else "AB"[pair.axes.index(axis.name)]
 
     def motor_name(self, axis: Axis) -> str:
         """How the motor of an axis is called on paper: as its axis, of a pair with its letter."""
@@ -258,11 +263,8 @@ class ProjectBody(Strict):
 
     def fellow_of(self, axis: Axis) -> Axis | None:
         """The axis that shares both motors with this one; None for one that moves by itself."""
-        for one in self.pairs or ():
-            if axis.name in one.axes:
-                other = one.axes[1 - one.axes.index(axis.name)]
-                return next((found for found in self.axes if found.name == other), None)
-        return None
+        pair = self.pair_of(axis)
+        return None if pair is None else self.axis(pair.axes[1 - pair.axes.index(axis.name)])
 
     @property
     def pulses_shared(self) -> SharedPulses | None:

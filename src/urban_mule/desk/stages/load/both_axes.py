@@ -14,6 +14,7 @@ from urban_mule.desk.kit.painting import CENTRE, LEFT, Label, painted, say
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.scope import Scope
+from urban_mule.store.document.shared_motors import SharedMotors
 
 TICK, LASTS = 40, 2.4  # ms between two pictures; s of a move there and back
 MOVES: dict[str, tuple[float, float]] = {
@@ -64,24 +65,26 @@ class BothAxes(Picture):
 
     def torques(self) -> dict[str, tuple[float, float]] | None:
         """Of each move the torques of A and B [N·m], both axes at their hardest; None while something of them is not known."""
-        solution, pair = self.state.solution, self._pair()
+        solution, pair = self.state.solution, self.pair
         fellow, train = solution.get("fellow"), solution.get("train")
         numbers = [solution.get(name) for name in ("peak_load", "top_acceleration", "travel_per_radian", "shaft_inertia")]
         if pair is None or fellow is None or train is None or None in (*numbers, fellow.peak_load, fellow.top_acceleration):
             return None
         load, acceleration, r, inertia = map(float, numbers)  # type: ignore[arg-type]
         drives: tuple[Drive, Drive] = ((load, acceleration), (fellow.peak_load, fellow.top_acceleration))
-        first, second = drives if pair[0] == self.state.axis.name else drives[::-1]
+        first, second = drives if pair.axes[0] == self.state.axis.name else drives[::-1]
         return {name: torques_of_move(train, first, second, share, r, inertia) for name, share in MOVES.items()}
 
-    def _pair(self) -> tuple[str, str] | None:
-        return next((one.axes for one in self.session.project.pairs or () if self.state.axis.name in one.axes), None)
+    @property
+    def pair(self) -> SharedMotors | None:
+        """The pair that the axis belongs to."""
+        return self.session.project.pair_of(self.state.axis)
 
     def redraw(self) -> None:
-        pair, project = self._pair(), self.session.project
-        if pair is None:
+        project = self.session.project
+        if self.pair is None:
             return
-        turned = any(one.turned for one in project.pairs or () if one.axes == pair)
+        pair, turned = self.pair.axes, self.pair.turned
         for name, key in self.keys.items():
             text = name.format(*pair)
             key.setText(f"{text[:1].upper()}{text[1:]}")
@@ -98,9 +101,9 @@ class BothAxes(Picture):
 
     def says(self) -> tuple[str, str] | None:
         """Which move is the hardest, and for which motor."""
-        pair, torques = self._pair(), self.torques()
-        if pair is None:
+        if self.pair is None:
             return None
+        pair, torques = self.pair.axes, self.torques()
         if torques is None:
             return (f"What {pair[0]} and {pair[1]} ask of the motors is not known yet.", "Load, train and cycle of both tell it.")
         hardest = max(torques, key=lambda name: max(map(abs, torques[name])))

@@ -45,7 +45,6 @@ class TogetherRow(QWidget):
         self.other.clear()
         self.other.addItems([NOBODY, *others])
         self.other.setCurrentText(NOBODY if fellow is None else fellow.name)
-        self.said.setObjectName("label")
         self._say("" if fellow is None else self._asked(fellow.name))
 
     def _say(self, text: str) -> None:

@@ -26,6 +26,7 @@ class PairLooks(QWidget):
         super().__init__(parent)
         self.session = session
         self.looks: dict[int, Way] = {}
+        self.of: tuple[str, str] | None = None  # the axes that they are looks of
         self.asked = tuple(Label(wordWrap=True) for _ in range(2))
         self.keys: tuple[dict[Way, QPushButton], ...] = ({}, {})
         self.told = Label(wordWrap=True)
@@ -48,11 +49,14 @@ class PairLooks(QWidget):
     @property
     def pair(self) -> SharedMotors | None:
         """The pair that the axis belongs to."""
-        return next((one for one in self.session.project.pairs or () if self.session.axis.name in one.axes), None)
+        return self.session.project.pair_of(self.session.axis)
 
     def answer(self, place: int, way: Way) -> None:
-        """Take a look: where it went for plus on the first (place 0) or second axis; with both the wiring is written down."""
-        self.looks[place] = way
+        """Take a look: where it went for plus on the first (place 0) or second axis; with both the wiring is written down.
+
+        The next answer after that begins anew: an old look beside a new one would tell of no wiring that ever was.
+        """
+        self.looks = {**({} if len(self.looks) == 2 else self.looks), place: way}
         if len(self.looks) == 2 and self.pair is not None:
             self._write_down(self.pair)
         self.refresh()
@@ -81,6 +85,8 @@ class PairLooks(QWidget):
         pair = self.pair
         if pair is None:
             return
+        if pair.axes != self.of:
+            self.of, self.looks = pair.axes, {}
         for place, (asked, keys) in enumerate(zip(self.asked, self.keys, strict=True)):
             asked.setText(f"Command a short move to plus {pair.axes[place]} alone. Where did the gantry go?")
             for way, key in keys.items():

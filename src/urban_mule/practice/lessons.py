@@ -36,6 +36,6 @@ TOLD: tuple[tuple[Any, ...], ...] = (
     ("Nobody believes this spectrum, and the play is back.", "X", ("lost samples", "slack belt")),
     ("Three people worked on X over the holidays, each on something else.", "X",
      ("dragging cable", "two microsteps", "wrong sense resistor")),
-    ("The brush is wired anew; told to go along Y it goes, but not there.", "Y", ("exchanged plugs",), "brush"),
+    ("The brush is wired anew: X goes where it is told, Y does not.", "Y", ("exchanged plugs",), "brush"),
     ("The brush draws every square askew since a driver was changed.", "X", ("unlike microsteps",), "brush"))
 LESSONS: tuple[Lesson, ...] = tuple(Lesson(number, *said) for number, said in enumerate(TOLD, start=1))

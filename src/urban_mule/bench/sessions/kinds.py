@@ -87,8 +87,8 @@ TURNS = "Power off, the plug out, the motor unplugged: turned by hand it makes a
 HOT = f"The case can burn a hand: fix the thermometer while it is cold. It moves or holds all the time. {HAND}"
 CABINET = "Mains is within reach in the cabinet: fix the thermometer with the power off, then close it. Fins burn."
 INDICATOR = "The indicator stands on what does not move and touches the carriage as near to the tool as it can."
-DIAGONAL = Given("direction", "", "", "a diagonal hangs on one belt: A to the same side with both axes, B to opposite sides; the"
-                 " indicator stands along it", choices=(ALONG, *DIAGONALS), label="Pushed along")
+DIAGONAL = Given("direction", "", "", "A: both axes to the same side; B: to opposite sides; the indicator along it",
+                 choices=(ALONG, *DIAGONALS), label="Pushed along")
 SMALL, SMALL_MOVE, SMALL_TURN = "small move", 5e-3, float(np.radians(5.0))
 HOW_FAR = Given(FREE_TRAVEL, "", "", "how far it may go from where 0 is, [place], on a table or feed without ends",
                 label="Free travel")

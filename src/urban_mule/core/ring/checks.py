@@ -27,6 +27,8 @@ from urban_mule.core.sheet.units import LINEAR_UNITS
 from urban_mule.core.sheet.verdict import Verdict, Way, check
 from urban_mule.core.sheet.wording import size
 
+LITTLE = 0.01  # of a swing: below it is no number
+
 
 @check("time base", stage="Ring")
 def even_time_base(time_base: TimeBase) -> Verdict:
@@ -115,7 +117,8 @@ def acceleration_allowed(
         two, better = two_mode_shaper or {"residual": 1.0, "allowed_acceleration": 0.0}, ""
         if two["allowed_acceleration"] > allowed and two["residual"] <= chosen_shaper["residual"]:
             more = two["allowed_acceleration"] if unit in LINEAR_UNITS else np.degrees(two["allowed_acceleration"])
-            better = (f"A shaper for the two modes leaves {size(100 * two['residual'])} % and allows {size(more)}"
+            left = size(100 * two["residual"]) if two["residual"] >= LITTLE else f"less than {100 * LITTLE:g}"
+            better = (f"A shaper for the two modes leaves {left} % and allows {size(more)}"
                       f" {'m' if unit in LINEAR_UNITS else '°'}/s²: take it where the controller has it, or cure the second mode"
                       " (causes).")
         ways = (Way("lower the acceleration of the cycle", {"cycle": eased(cycle, 0.999 * allowed / top_acceleration)}),

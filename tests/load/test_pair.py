@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from collections import deque
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -15,13 +16,17 @@ from tests.driving import leaf_of, practise
 from tests.places import VECTORS
 
 from urban_mule.bench.sessions.by_hand import steps_push
+from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.kinds import givens_of
 from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.core.moves.pair_looks import WIRINGS, wiring_of
 from urban_mule.core.sheet.quantity import Unknown
-from urban_mule.demo.brush import build_brush
+from urban_mule.demo.brush import brush_project, build_brush
+from urban_mule.desk.out.report import Report
 from urban_mule.desk.walk import settle
+from urban_mule.practice.machine import practice_machine, practice_pair
 from urban_mule.store.document.edit import edited
+from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.solve import solve_axis, solve_project
@@ -32,36 +37,6 @@ def plotter(**changed: Any) -> dict[str, Any]:
     document = json.loads((VECTORS / "20-pair.json").read_text())
     document.update(changed)
     return document
-
-
-def test_the_torque_of_both_motors_is_that_of_virtual_work() -> None:
-    """No power is lost: of loads and accelerations drawn at random, both motors' torques follow from two equations, and none is
-    above the peak of the pair.
-    """
-    document = plotter()
-    for axis in document["axes"]:
-        axis["train"][0] |= {"efficiency": 1.0, "inertia": 0.0}
-        axis["motor"]["drag_torque"] = 0.0
-    project = parse_project(json.dumps(document).encode())
-    x, y = (solve_axis(project, axis) for axis in project.axes)
-    r, rotor, random = float(x["travel_per_radian"]), float(x["shaft_inertia"]), np.random.default_rng(6)
-    turns = np.array([[1, 1], [1, -1]]) / r  # of A and B for a travel of x and y
-    greatest = 0.0
-    for n in range(200):
-        share = random.uniform(-1, 1, 2) if n else np.ones(2)
-        forces, accelerations = [], []
-        for one, part in zip((x, y), share, strict=True):
-            a = part * float(one["top_acceleration"])
-            forces.append(float(one["moved_inertia"]) * a + math.copysign(float(one["friction_load"]), part))
-            accelerations.append(a)
-        turning = turns @ accelerations
-        torque = np.linalg.solve(turns.T, np.array(forces)) + rotor * turning  # the work of both is the work of the loads
-        greatest = max(greatest, float(np.abs(torque).max()))
-        assert np.abs(torque).max() <= x["pair_peak_torque"] * (1 + 1e-9)
-    assert greatest == pytest.approx(float(x["pair_peak_torque"])) == pytest.approx(float(y["pair_peak_torque"]))
-    fastest = turns @ [float(x["top_speed"]), float(y["top_speed"])]
-    assert float(np.abs(fastest).max()) == pytest.approx(float(x["pair_peak_speed"])) and x["peak_speed"] == x["pair_peak_speed"]
-    assert x["pair_share"] + y["pair_share"] == pytest.approx(1)
 
 
 @pytest.mark.parametrize(("change", "said"), [
@@ -195,6 +170,10 @@ def test_the_plan_names_the_hardest_move_and_an_axis_by_itself_has_none(tmp_path
                 for belt in picture.plan._belts(frame, at, 6.0)] for at in (QPointF(40, 50), QPointF(180, 120), QPointF(260, 20))]
     assert np.ptp(np.array(lengths), axis=0) == pytest.approx([0, 0])
     window.stage.leaves.turn("chain")
+    assert window.plates.joined.joins() and "share two motors" in window.plates.joined.accessibleName()
+    window.stage.together.turned.activated.emit(1)
+    settle(window.session)
+    assert window.session.project.pairs[0].turned and "motor B turns by" in window.session.undo_stack.undoText()
     window.stage.together.choose("no other axis")
     settle(window.session)
     assert window.session.project.pairs is None and "both axes" not in window.stage.leaves.all_words
@@ -212,6 +191,86 @@ def test_unequal_steps_of_a_pair_make_a_circle_that_is_out_of_square_and_the_pro
     window, picture = leaf_of(tmp_path / "plotter.mule", qtbot, "Proof", "circle")
     assert abs(float(window.session.together["squareness_error"])) == pytest.approx(share, rel=1e-3)
     assert any("tones of both belts" in cell for row in picture.listed.rows for cell in row.texts)
+
+
+def test_the_busier_motor_of_a_diagonal_is_drawn_and_named(tmp_path: Path, qtbot: Any) -> None:
+    """Motor, both motors: at the same instants the torques are those of the pair's peak, and of the axis alone."""
+    ProjectFile.create(tmp_path / "plotter.mule", parse_project(json.dumps(plotter()).encode())).close()
+    window, picture = leaf_of(tmp_path / "plotter.mule", qtbot, "Motor", "both motors")
+    straight, both = picture.moves()
+    solution = window.session.solution
+    assert np.abs(both.torque).max() == pytest.approx(float(solution["pair_peak_torque"]))
+    assert np.abs(straight.torque).max() == pytest.approx(float(solution["pair_peak_torque"] * (1 - solution["pair_share"])))
+    assert np.array_equal(*straight.torque) and "motor A" in picture.says()[0]
+    work = np.trapezoid((both.torque * both.speed).sum(axis=0), both.time)
+    assert work > 0, "friction takes it"
+    report = Report(window.session)
+    deque(report.steps, maxlen=0)
+    assert "Motor A, entered here, and motor B, entered on Y, move both axes together" in report.html()
+    assert any("second demo" in action.text().replace("&", "") for action in window.menuBar().actions()[0].menu().actions())
+
+
+def test_both_belts_stand_side_by_side_with_what_was_heard(tmp_path: Path, qtbot: Any) -> None:
+    ProjectFile.create(tmp_path / "plotter.mule", parse_project(json.dumps(plotter()).encode())).close()
+    window, picture = leaf_of(tmp_path / "plotter.mule", qtbot, "Slack", "tone", axis=1)
+    heard = [(letter, axis.name, reading.frequency) for letter, axis, reading in picture.belts()]
+    assert heard == [("A", "X", 61.0), ("B", "Y", 59.5)]
+    assert abs(picture.apart()) == pytest.approx(float(window.session.solution["pair_tone_difference"])) and picture.apart() > 0
+    assert "Belt A, of X: 61" in picture.accessibleName() and window.stage.headline.text().startswith("This belt pulls")
+    window.session.edit(("axes", 0, "readings"), ())
+    settle(window.session)
+    assert picture.apart() is None
+
+
+@pytest.mark.parametrize("slack", ["X", "Y"])
+def test_a_slack_belt_of_the_practice_machine_gives_way_along_its_own_diagonal_and_pulls_askew(slack: str) -> None:
+    """The same belt is found whichever axis is pushed, and what one axis lags pulls the other one along."""
+    project = edited(brush_project(), ("hidden",), HiddenFaults.model_validate(
+        {"axis": slack, "seed": 3, "faults": [{"fault": "slack belt", "size": 0.2}]}))
+    found = []
+    for axis in project.axes[:2]:
+        machine = practice_machine(project, axis, 0)
+        plan = plan_of(axis, machine.solution)
+        gives = {}
+        for along in ("A", "B"):
+            row = walk("push", plan, usual("push", plan, direction=along, forces="8 16"), machine, lambda *_: True)
+            assert row["direction"] == along
+            gives[along] = np.mean(np.subtract(np.array(row["plus"])[:, -1], np.array(row["minus"])[:, -1]))
+        found.append(gives["A"] / gives["B"])
+    soft, stiff = ("A", "B") if slack == "X" else ("B", "A")
+    assert all(one > 1.3 if soft == "A" else one < 1 / 1.3 for one in found), (soft, stiff, found)
+    pair = practice_pair(project, project.axes[0], project.axes[1], 0)
+    assert pair.askew == pytest.approx((2 / 3 if slack == "X" else -2 / 3), abs=0.25), "a fifth of the stiffness on one side"
+    sound = practice_pair(edited(project, ("hidden",), None), project.axes[0], project.axes[1], 0)
+    assert abs(sound.askew) < 0.15
+
+
+def test_both_motors_of_a_servo_pair_take_the_lower_gains() -> None:
+    """The heavier axis allows another gain than the lighter one: both sheets set the lower, and the longer integral time."""
+    document = plotter()
+    for axis in document["axes"]:
+        axis["motor"] = {"kind": "servo", "rated_torque": 0.64, "peak_torque": 1.9, "rotor_inertia": 1.8e-5,
+                         "rated_speed": 314.0, "counts_per_turn": 131072}
+        axis["driver"] = {"supply_voltage": 48.0, "current_loop_bandwidth": 1200.0, "velocity_sample_time": 1.25e-4}
+    document["axes"][0]["driver"]["position_gain"] = 55.0
+    project = parse_project(json.dumps(document).encode())
+    x, y = (solve_axis(project, axis) for axis in project.axes)
+    own = [float(one.changed(fellow=None)["velocity_gain_to_set"]) for one in (x, y)]
+    assert own[0] != pytest.approx(own[1], rel=0.01)
+    for name, value in (("velocity_gain_to_set", min(own)), ("position_gain_to_set", 55.0)):
+        assert [float(one[name]) for one in (x, y)] == pytest.approx([value, value]), name
+    integrals = [float(one["velocity_integral_to_set"]) for one in (x, y)]
+    assert integrals[0] == pytest.approx(integrals[1], rel=1e-6)
+
+
+def test_switches_of_a_pair_that_do_not_stand_alike_are_a_fault() -> None:
+    document = plotter()
+    for axis, first in zip(document["axes"], ("1", "0"), strict=True):
+        axis["driver"]["banks"] = [{"name": "S1", "count": 1, "tables": [{"switches": [1], "rows": [
+            {"positions": first, "microsteps": 16}, {"positions": "10"[int(first)], "microsteps": 8}]}]}]
+    project = parse_project(json.dumps(document).encode())
+    said = next(one for one in solve_axis(project, project.axes[0]).verdicts() if one.check == "follower")
+    assert said.level == "short" and "switches S1 0 instead of S1 1" in said.sentence
 
 
 def test_the_brush_comes_with_its_history(tmp_path: Path) -> None:

@@ -84,9 +84,9 @@ def build_brush(path: Path) -> ProjectFile:
     for days, tensions, note in ((2, (36.0, 24.5), "as they were fitted"), (3, (35.6, 35.1), "both belts tightened alike")):
         time = BEGUN + timedelta(days=days)
         for place, (name, tension) in enumerate(zip(("X", "Y"), tensions, strict=True)):
-            more: dict[str, dict[str, Any]] = {} if days == 2 else {"travel": {}, "push": {}, "reversal": {}, "acceleration": {}}
+            more: dict[str, dict[str, Any]] = {} if days == 2 else {
+                "travel": {}, "push": {"direction": "AB"[place]}, "reversal": {}, "acceleration": {}}
             rows = measured(project, Day(name, days + place / 10, {**TONE, **more}, note, really={PRETENSION: tension}), time)
-            rows = [{**row, "direction": "AB"[place]} if row["kind"] == "push" else row for row in rows]
             project = edited(project, ("axes", place, "readings"), (*project.axes[place].readings, *rows))
         project = edited(project, ("readings",), (*(project.readings or ()), _circle(tensions, time)))
         file.write_entry(who["Y"], "measured" if days == 2 else "set", f"The tones of both belts, {note}; a circle after it.", time)

@@ -15,13 +15,13 @@ from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, plan_of, spread
 from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.core.proof.circle import shapes_of
 from urban_mule.core.studies.tolerance import with_values
-from urban_mule.practice.machine import sound_machine
+from urban_mule.practice.faults import Built
+from urban_mule.practice.machine import simulated, sound_machine
 from urban_mule.practice.made import made_machine
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.practice import MadeMachine
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.document.readings import SIMULATED
-from urban_mule.store.solve import solve_axis
 
 SCALE, RULE = "scale on the long rail", "steel rule of 1 m"
 STEEL = 11.5e-6  # 1/K
@@ -104,10 +104,9 @@ def with_machines(project: Project) -> Project:
 def machine_by(project: Project, day: Day) -> SimulatedAxis:
     """The machine of an axis as it was on a day."""
     axis = project.axis(day.axis)
-    solution = solve_axis(project, axis)
     built = sound_machine(project, axis)
     truth = dataclasses.replace(built.truth, seed=round(100 * day.days), **day.truth)  # type: ignore[arg-type]
-    return SimulatedAxis(solution, truth, with_values(built.real, day.really))
+    return simulated(project, axis, Built(with_values(built.real, day.really), truth))
 
 
 def measured(project: Project, day: Day, taken: datetime) -> list[dict[str, Any]]:

@@ -5,12 +5,14 @@ from __future__ import annotations
 import dataclasses
 
 from urban_mule.bench.simulated.axis import SimulatedAxis
+from urban_mule.bench.simulated.body import practised
 from urban_mule.bench.simulated.pair import SimulatedPair
 from urban_mule.practice.evidence import SAID
 from urban_mule.practice.faults import NAMED, Built, Hidden, afflicted
 from urban_mule.practice.made import real_solution, seed_of, sound_truth
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.document.project import Axis, Project
+from urban_mule.store.document.shared_motors import SharedMotors
 from urban_mule.store.solve import solve_axis
 
 
@@ -24,13 +26,32 @@ def practice_machine(project: Project, axis: Axis, session: int) -> SimulatedAxi
     """The machine behind an axis of a practice project; session: gives the noise of its readings."""
     built = afflicted(sound_machine(project, axis), faults_on(project, axis))
     truth = dataclasses.replace(built.truth, seed=(seed_of(project, axis) + 977 * session) % 2**32)
-    return SimulatedAxis(solve_axis(project, axis), truth, built.real)
+    return simulated(project, axis, Built(built.real, truth))
+
+
+def simulated(project: Project, axis: Axis, built: Built) -> SimulatedAxis:
+    """An axis as it was built; one of a pair hangs on the belts of both."""
+    pair, solution = project.pair_of(axis), solve_axis(project, axis)
+    if pair is None:
+        return SimulatedAxis(solution, built.truth, built.real)
+    along = belts_of(project, pair)
+    both = 2 / sum(1 / one for one in along)  # along an axis: the mean of what either belt gives way
+    return SimulatedAxis(solution, built.truth, built.real.changed(measured_stiffness=both), along)
+
+
+def belts_of(project: Project, pair: SharedMotors) -> tuple[float, float]:
+    """Stiffness of the trains of motor A and of motor B as they really are, with their faults [N/m]."""
+    axes = (project.axis(name) for name in pair.axes)
+    a, b = (practised(afflicted(sound_machine(project, one), faults_on(project, one)).real).train_stiffness for one in axes)
+    return (b, a) if pair.turned else (a, b)
 
 
 def practice_pair(project: Project, axis: Axis, other: Axis, session: int) -> SimulatedPair:
     """The machine behind two axes of a practice project, out of square as made machines are."""
     first, second = (practice_machine(project, one, session) for one in (axis, other))
-    return SimulatedPair(first, second, seed_of(project, axis))
+    together = first.along if project.fellow_of(axis) is other else ()
+    a, b = together or (1.0, 1.0)
+    return SimulatedPair(first, second, seed_of(project, axis), (b - a) / (a + b))
 
 
 def faults_on(project: Project, axis: Axis) -> tuple[Hidden, ...]:

@@ -6,6 +6,7 @@ from collections.abc import Container
 from functools import reduce
 from typing import Any
 
+from urban_mule.core.drive.banks import bank_settings
 from urban_mule.core.sheet.given import Given, words
 from urban_mule.core.sheet.units import show
 from urban_mule.core.subjects import UNITS
@@ -30,11 +31,11 @@ def follower_differences(axis: Axis) -> tuple[Unlike, ...] | None:
     return tuple(found)
 
 
+MEANT = ("current_peak", "microsteps", "hold_fraction", "chopping", "interface_mode")
 OF_A_PAIR: dict[str, frozenset[str]] = {
     "motor": frozenset({"holding_torque", "rated_current", "rated_current_is", "phase_resistance", "phase_inductance", "step_angle",
                         "rotor_inertia", "wiring", "torque_constant", "rated_torque", "peak_torque", "counts_per_turn"}),
-    "driver": frozenset({"current_peak", "microsteps", "hold_fraction", "supply_voltage", "electronic_gear_numerator",
-                         "electronic_gear_denominator"}),
+    "driver": frozenset({*MEANT, "supply_voltage", "electronic_gear_numerator", "electronic_gear_denominator"}),
     "train": frozenset({"pitch", "teeth", "ratio", "specific_stiffness", "pretension"})}
 
 
@@ -44,7 +45,21 @@ def pair_differences(axis: Axis, other: Axis) -> tuple[Unlike, ...]:
              *_unlike(axis.motion, axis.driver, other.driver, only=OF_A_PAIR["driver"])]
     for one, their in zip(axis.train or (), other.train or (), strict=False):
         found += _unlike(axis.motion, one, their, f"{one.kind} ", OF_A_PAIR["train"])
+    found += _unlike_switches(axis, other)
     return tuple(found)
+
+
+def _unlike_switches(axis: Axis, other: Axis) -> list[Unlike]:
+    """The switches of both drivers as each must stand, where both are described and do not stand alike."""
+    one, their = (_positions(one) for one in (axis, other))
+    return [Unlike("switches", one, their)] if one and their and one != their else []
+
+
+def _positions(axis: Axis) -> str:
+    driver = axis.driver if axis.motor_kind == "stepper" else None
+    banks = () if driver is None else driver.core_banks
+    meant = {name: getattr(driver, name, None) for name in MEANT}
+    return " ".join(f"{one.bank.name} {one.positions}" for one in bank_settings(banks, **meant))
 
 
 def _unlike(motion: str, leader: Any, follower: Any, of: str = "",

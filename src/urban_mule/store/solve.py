@@ -75,10 +75,14 @@ def _fellow(axis: Axis) -> Fellow:
     alone = sheet.solve(**inputs)
     numbers = {name: alone.get(name) for name in ("moved_inertia", "peak_load", "top_acceleration", "top_speed", "tone_tension",
                                                   "push_compliance")}
+    if axis.motor_kind == "servo":
+        numbers |= {"velocity_gain": alone.get("velocity_gain_to_set"), "position_gain": alone.get("position_gain_to_set"),
+                    "velocity_integral": alone.get("velocity_integral"), "loop_inertia": alone.get("loop_inertia")}
     torque, lasts, push = alone.get("cycle_torque"), alone.get("cycle_duration"), alone.get("push_reading")
     if torque is not None and lasts is not None:
         numbers |= {"rms": rms_of(torque, lasts), "mean": mean_of(torque, lasts)}
-    return Fellow(name=axis.name, push_direction="" if push is None else push.direction,
+    return Fellow(name=axis.name, push_direction="" if push is None else push.direction, pieces=alone.get("cycle_pieces"),
+                  loads=alone.get("cycle_loads"),
                   **{name: float(value) for name, value in numbers.items() if value is not None})
 
 

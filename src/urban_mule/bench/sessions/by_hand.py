@@ -41,15 +41,16 @@ def steps_push(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     forces, unit = sorted(numbers(settings["forces"], "forces", 2)), axis.effort_unit
     if forces[0] <= 0:
         raise BadValue(f"a force of {forces[0]:g} {unit} does not push; allowed are forces above 0", "forces")
-    diagonal = DIAGONALS.get(str(settings.get("direction", "")), "")
-    aslant = f" along the diagonal, {diagonal}," if diagonal else ""
+    along = str(settings.get("direction", ""))
+    aslant = f" along the diagonal, {DIAGONALS[along]}," if along in DIAGONALS else ""
+    which = (float(1 + list(DIAGONALS).index(along)),) if along in DIAGONALS else ()
     return where_it_stands(axis, tuple(
         Step(
             f"{way}[{repeat}][{place}]",
             f"Push to {way}{aslant} with {force:g} {unit} and hold. Read the indicator.",
             BY_HAND,
             axis.effort(force if way == "plus" else -force),
-            (("hand", "push", axis.effort(force if way == "plus" else -force)), ("read",)),
+            (("hand", "push", axis.effort(force if way == "plus" else -force), *which), ("read",)),
         )
         for repeat in range(repeats_of(settings))
         for place, force in enumerate(forces)

@@ -72,12 +72,14 @@ def goes(solution: Solution, real: Solution) -> float:
 class SimulatedAxis:
     """A whole machine of one axis: mover, indicator, accelerometer, and the hand of a person beside it.
 
-    solution: the axis as the project has it, by which it is commanded; real: as its parts and settings really are.
+    solution: the axis as the project has it, by which it is commanded; real: as its parts and settings really are. along: of an
+    axis of a pair the stiffness of its train pushed along either diagonal, that of belt A and of belt B [N/m].
     """
 
     solution: Solution
     truth: Truth = field(default_factory=Truth)
     real: Solution | None = None
+    along: tuple[float, ...] = ()
     practice = True
 
     def __post_init__(self) -> None:
@@ -225,6 +227,11 @@ class SimulatedAxis:
                 + truth.bow * 4 * share * (1 - share)
                 + truth.warm_growth * self._warmed(truth.warm_time) * share)
 
+    @property
+    def lag(self) -> float:
+        """By how much it stands away from where its field holds it, its train giving way [travel]."""
+        return self._state.place - self._field_at(self._commanded)
+
     def _warmed(self, otherwise: float, room: float = 1.0) -> float:
         """How far it has warmed, of how far it will. room: what warming leaves of its cooling."""
         slow = (self.real or self.solution).get("thermal_time_constant") or otherwise
@@ -254,10 +261,14 @@ class SimulatedAxis:
         """Let time pass."""
         self.hand("wait", seconds)
 
-    def _push(self, effort: float) -> float:
-        """A hand that pushes slowly, damps what it lies on, and holds; the motor stands at its idle current."""
+    def _push(self, effort: float, diagonal: float = 0.0) -> float:
+        """A hand that pushes slowly, damps what it lies on, and holds; the motor stands at its idle current.
+
+        diagonal: 1 along that of belt A, 2 of belt B, in a pair.
+        """
         self._arrive()
-        held = replace(self._idle, viscous=math.sqrt(self.body.train_stiffness * self.body.moved_inertia))
+        stiffness = self.along[int(diagonal) - 1] if diagonal else self.body.train_stiffness
+        held = replace(self._idle, train_stiffness=stiffness, viscous=math.sqrt(stiffness * self.body.moved_inertia))
         count = round(PUSHES_IN / GENTLE_STEP)
         rising = 0.5 - 0.5 * np.cos(np.pi * (np.arange(count) + 0.5) / count)
         pushes = np.append(self._pushed + (effort - self._pushed) * rising, np.full(round(PUSHED_FOR / GENTLE_STEP), effort))

@@ -18,13 +18,14 @@ BENT = 6e-6  # m: by how much an axis bows sideways
 
 class SimulatedPair:
     """A machine of two axes: the first is what everything else is asked of. out_of_square [rad]: positive where the plus ways
-    enclose less than a right angle.
+    enclose less than a right angle. askew: of two axes that two motors move together, by what share of its lag an axis pulls the
+    other one along: (k_B − k_A) ÷ (k_A + k_B) of both belts.
     """
 
     practice = True
 
-    def __init__(self, first: SimulatedAxis, other: SimulatedAxis, seed: int) -> None:
-        self.first, self.other = first, other
+    def __init__(self, first: SimulatedAxis, other: SimulatedAxis, seed: int, askew: float = 0.0) -> None:
+        self.first, self.other, self.askew = first, other, askew
         self._random = np.random.default_rng((seed, 31))
         self.out_of_square = OUT_OF_SQUARE * float(self._random.standard_normal())
         self._bend = BENT * float(self._random.uniform(-1.0, 1.0))
@@ -49,7 +50,8 @@ class SimulatedPair:
 
     def _really(self) -> tuple[float, float]:
         """Where the carriage really is [m]."""
-        x, y = self.first._stands(), self.other._stands()
+        x = self.first._stands() + self.askew * self.other.lag
+        y = self.other._stands() + self.askew * self.first.lag
         along = 2 * self.first.position() / self.first.travel - 1
         return x + y * math.sin(self.out_of_square), y * math.cos(self.out_of_square) + self._bend * (1 - along**2)
 

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
+import numpy as np
+
+from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.record import record
+
+if TYPE_CHECKING:
+    from urban_mule.core.load.cycle import Pieces
 
 T = TypeVar("T")
 
@@ -14,9 +20,11 @@ T = TypeVar("T")
 class Fellow:
     """What an axis of a pair needs to know of the other one, which moves along itself with two motors.
 
-    name; moved_inertia: what it moves [kg]; peak_load: the greatest force on one of its trains [N]; top_acceleration and top_speed
-    [m/s², m/s]; rms and mean: torque that it asks of one motor [N·m]; tone_tension of its belt [N]; push_compliance [m/N], found
-    along the diagonal push_direction. None: not known yet.
+    name; moved_inertia: what it moves [kg]; peak_load: the greatest force on one of its trains [N]; top_acceleration and
+    top_speed [m/s², m/s]; rms and mean: torque that it asks of one motor [N·m]; tone_tension of its belt [N]; push_compliance
+    [m/N], found along the diagonal push_direction; the gains of its drive [N·m·s/rad, 1/s], the integral time that was chosen
+    for it [s] and the inertia that its loop turns [kg·m²]; the pieces of its cycle, and what one train puts on the load in them
+    [N] at both ends. None: not known yet.
     """
 
     name: str
@@ -29,6 +37,12 @@ class Fellow:
     tone_tension: float | None = None
     push_compliance: float | None = None
     push_direction: str = ""
+    velocity_gain: float | None = None
+    velocity_integral: float | None = None
+    loop_inertia: float | None = None
+    position_gain: float | None = None
+    pieces: Pieces | None = None
+    loads: Reals | None = None
 
     def known(self, *names: str) -> tuple[float, ...]:
         """These numbers of it. Raises NotKnown."""
@@ -37,6 +51,16 @@ class Fellow:
             raise NotKnown(f"what {self.name} asks of both motors is not known yet: its load, train and cycle tell it",
                            "fellow")
         return tuple(map(float, found))
+
+
+def lower_gain(own: Reals, fellow: Fellow | None, name: str) -> Reals:
+    """A gain for a motor: its own, in a pair the lower of both. Raises NotKnown while that of the other axis is not known."""
+    if fellow is None:
+        return own
+    their = getattr(fellow, name)
+    if their is None:
+        raise NotKnown(f"the gains of {fellow.name} are not known yet: both motors take the lower ones", "fellow")
+    return np.minimum(own, their)
 
 
 def apart(fellow: Fellow | None) -> str:

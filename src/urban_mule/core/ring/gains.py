@@ -5,6 +5,9 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
+import numpy as np
+
+from urban_mule.core.load.fellow import Fellow, lower_gain
 from urban_mule.core.motor.loop import INTEGRAL, LoopPlant, VelocityLoop, position_limit_of, sensitivity
 from urban_mule.core.ring.loop_plant import SOURCE
 from urban_mule.core.sheet.given import Reals, given
@@ -39,19 +42,25 @@ class Loops:
 
 
 @quantity("N·m·s/rad", symbol="K_p", source="as chosen; else the limit of the loop", sought=True,
-          formula="as given; else the limit", label="Velocity gain to set")
-def velocity_gain_to_set(velocity_gain: Reals = None, velocity_gain_limit: Reals = None) -> Reals:
+          formula="as given; else the limit; of two motors that share two axes the lower of both", label="Velocity gain to set")
+def velocity_gain_to_set(velocity_gain: Reals = None, velocity_gain_limit: Reals = None, fellow: Fellow | None = None) -> Reals:
     """The velocity gain for the drive [N·m·s/rad]. Raises NotKnown where neither is known."""
     if velocity_gain is None and velocity_gain_limit is None:
         raise NotKnown("what the drive's loops are like is not given", "current_loop_bandwidth", "velocity_sample_time")
-    return velocity_gain if velocity_gain is not None else velocity_gain_limit
+    return lower_gain(velocity_gain if velocity_gain is not None else velocity_gain_limit, fellow, "velocity_gain")
 
 
-@quantity("s", symbol="T_n", source=f"as chosen; else {SOURCE}", formula="as given; else 4·J ÷ K_p", sought=True, shown="ms",
-          label="Integral time to set")
-def velocity_integral_to_set(velocity_gain_to_set: Reals, loop_inertia: Reals, velocity_integral: Reals = None) -> Reals:
-    """The integral time for the drive [s]."""
-    return velocity_integral if velocity_integral is not None else INTEGRAL * loop_inertia / velocity_gain_to_set
+@quantity("s", symbol="T_n", source=f"as chosen; else {SOURCE}", sought=True, shown="ms", label="Integral time to set",
+          formula="as given; else 4·J ÷ K_p; of two motors that share two axes the longer of both")
+def velocity_integral_to_set(
+    velocity_gain_to_set: Reals, loop_inertia: Reals, velocity_integral: Reals = None, fellow: Fellow | None = None
+) -> Reals:
+    """The integral time for the drive [s]; the longer one integrates less. Raises NotKnown."""
+    sides = [(velocity_integral, loop_inertia)]
+    if fellow is not None:
+        sides.append((fellow.velocity_integral, lower_gain(math.inf, fellow, "loop_inertia")))
+    times = [chosen if chosen is not None else INTEGRAL * inertia / velocity_gain_to_set for chosen, inertia in sides]
+    return times[0] if fellow is None else np.maximum(*times)
 
 
 @quantity("", symbol="", source="the velocity loop with the gains that are to be set", structure=True, formula="ω_x = K_p/J",
@@ -64,15 +73,17 @@ def velocity_loop_to_set(
 
 
 @quantity("1/s", symbol="k_v", source="as chosen; else the lower of the loop's limit and the rule", sought=True,
-          formula="as given; else min (limit with this velocity loop, 0.2·2π·f_a)", label="Position gain to set")
+          formula="as given; else min (limit with this velocity loop, 0.2·2π·f_a); of two motors that share two axes the lower",
+          label="Position gain to set")
 def position_gain_to_set(
-    velocity_loop_to_set: VelocityLoop, position_gain: Reals = None, position_gain_rule: Reals = None
+    velocity_loop_to_set: VelocityLoop, position_gain: Reals = None, position_gain_rule: Reals = None, fellow: Fellow | None = None
 ) -> float:
     """The position gain for the drive or the controller [1/s]. Raises NotKnown where the loop is stable at none."""
-    if position_gain is not None:
-        return float(position_gain)
-    limit = position_limit_of(velocity_loop_to_set)
-    return limit if position_gain_rule is None else min(limit, float(position_gain_rule))
+    own = position_gain
+    if own is None:
+        limit = position_limit_of(velocity_loop_to_set)
+        own = limit if position_gain_rule is None else min(limit, float(position_gain_rule))
+    return float(lower_gain(own, fellow, "position_gain"))
 
 
 @quantity("", symbol="L", source=SOURCE, structure=True, formula="L_v and k_v/s·L_v/(1 + L_v)", sought=True)

@@ -50,6 +50,8 @@ def _file_menu(window: Window, file: QMenu) -> None:
     recent = file.addMenu("Open recen&t")
     assert recent is not None
     window.recent = recent
+    _action(window, file, "The &demo", "", window.files.open_demo)
+    _action(window, file, "A secon&d demo: two motors that move two axes", "", window.files.open_brush)
     _action(window, file, "Save a &copy…", "Ctrl+Shift+S", window.files.save_copy)
     _action(window, file, "Practice on t&his machine", "Ctrl+Shift+P", window.files.practise)
     _action(window, file, "Practice with hidden &faults…", "Ctrl+H", window.files.practise_hidden)
@@ -114,8 +116,6 @@ def _help_menu(window: Window, help_: QMenu) -> None:
     _action(window, help_, "Measuring, step by step", "", lambda: window.show_guide("measuring"))
     _action(window, help_, "Keys and words", "Ctrl+F1", lambda: window.show_guide("keys"))
     help_.addSeparator()
-    _action(window, help_, "Open the &demo", "", window.files.open_demo)
-    _action(window, help_, "Open a &second demo: two motors, two axes", "", window.files.open_brush)
     _action(window, help_, "A &tour of the demo", "", window.files.open_tour)
     help_.addSeparator()
     _action(window, help_, "About and licences", "", window.show_about)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -68,6 +68,9 @@ class Plate(Pressed):
                 self.update()
 
     def _kind(self) -> str:
+        fellow = self.session.project.fellow_of(self.axis)
+        if fellow is not None:
+            return f"with {fellow.name}"
         kind = train_kind(self.axis) or "no train yet"
         count = int(self.axis.motor_count or 1)
         if count > 1:
@@ -104,6 +107,52 @@ class Plate(Pressed):
         if self.hasFocus():
             painter.setPen(theme.pen("accent", 1.4))
             painter.drawRect(QRectF(1, 1, WIDTH - 2, PLATE - 2))
+
+
+class Joined(QWidget):
+    """A belt over two small pulleys at the edge of the plates, for each pair of axes that two motors move together."""
+
+    PULLEY, EDGE = 3.5, 7.0  # px of a pulley's radius, and of its middle from the right edge
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.plates: list[Plate] = []
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        parent.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Lie over all of what the plates stand on, however large it becomes."""
+        if event is not None and event.type() in (QEvent.Type.Resize, QEvent.Type.LayoutRequest) and isinstance(watched, QWidget):
+            self.setGeometry(watched.rect())
+        return False
+
+    def join(self, plates: list[Plate]) -> None:
+        """Join those of these plates whose axes are a pair."""
+        self.plates = list(plates)
+        pairs = [pair.axes for pair in self.session.project.pairs or ()]
+        self.setAccessibleName("; ".join(f"{one} and {other} share two motors" for one, other in pairs))
+        self.setVisible(bool(pairs))
+        self.raise_()
+        self.update()
+
+    def joins(self) -> list[tuple[float, float]]:
+        """For each pair, from where to where its belt runs [px]: the middles of both plates."""
+        middles = {plate.axis.name: float(plate.geometry().center().y()) for plate in self.plates}
+        return [(middles[one], middles[other]) for one, other in (pair.axes for pair in self.session.project.pairs or ())
+                if one in middles and other in middles]
+
+    @painted
+    def paintEvent(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(theme.pen("muted", 1.4))
+        painter.setBrush(theme.color("panel"))
+        x, r = WIDTH - self.EDGE, self.PULLEY
+        for one, other in self.joins():
+            for side in (-r, r):
+                painter.drawLine(QPointF(x + side, one), QPointF(x + side, other))
+            for y in (one, other):
+                painter.drawEllipse(QPointF(x, y), r, r)
 
 
 class OtherPlate(Pressed):
@@ -184,13 +233,15 @@ class Plates(QScrollArea):
         self.plus.setAccessibleName("Add an axis")
         self.plus.clicked.connect(self.add)
         session.axis_changed.connect(self.rebuild)
-        session.changed.connect(self._follow_others)
+        session.changed.connect(self._follow)
         self.setWidget(inner)
+        self.joined = Joined(session, inner)
         self.rebuild()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._fit()
+        self.joined.join(self.plates)
 
     def _fit(self) -> None:
         """Room for the bar where the plates need one; the shown one in sight."""
@@ -210,9 +261,11 @@ class Plates(QScrollArea):
         project = self.session.project
         return [f"plate {one.called}" for one in project.subjects]
 
-    def _follow_others(self, _names: object) -> None:
+    def _follow(self, names: frozenset[str]) -> None:
         if len(self.others) != len(self.session.project.others):
             self.rebuild()
+        elif "fellow" in names:
+            self.joined.join(self.plates)
 
     def show_other(self, index: int | None) -> None:
         """Mark one of the others as the one that is shown, or none."""

@@ -27,7 +27,7 @@ from urban_mule.desk.out.machine import machine_section, spindle_states
 from urban_mule.desk.out.printing import filled, print_html
 from urban_mule.desk.shared.promised import Standard, promised, standards
 from urban_mule.desk.stages.registry import SPECS
-from urban_mule.store.document.project import from_practice
+from urban_mule.store.document.project import Axis, Project, from_practice
 from urban_mule.store.file.project_file import now
 from urban_mule.store.settings import follower_settings, settings_of
 from urban_mule.store.state.axis_state import AxisState
@@ -75,7 +75,9 @@ def pictures_of(session: Session, states: list[AxisState], found: dict[tuple[str
                 yield
 
 
-def axis_section(state: AxisState, drawn: Mapping[tuple[str, StageName], bytes], standard: Standard) -> dict[str, Any]:
+def axis_section(
+    state: AxisState, drawn: Mapping[tuple[str, StageName], bytes], standard: Standard, project: Project
+) -> dict[str, Any]:
     """What the report says of an axis: a page, its stages with every check, its workings. standard: how sure they are."""
     stages = []
     for stage in STAGES:
@@ -92,11 +94,22 @@ def axis_section(state: AxisState, drawn: Mapping[tuple[str, StageName], bytes],
     workings = workings_of(state, standard)
     rows = [(workings[name]["label"], workings[name]["value"], workings[name]["number"]) for name in DECIDING if name in workings
             and not isinstance(state.solution.find(name), Unknown)]
-    return {"name": state.axis.name, "state": state_word("unknown" if worst is None else worst.level), "four": four,
+    return {"name": state.axis.name, "moved_with": _moved_with(state.axis, project),
+            "state": state_word("unknown" if worst is None else worst.level), "four": four,
             "verdict": deciding, "proof": state.headline("Proof"), "stages": stages, "deciding": rows,
             "tag": settings_of(state), "attention": attention[:MOST_OPEN], "more": max(0, len(attention) - MOST_OPEN),
             "workings": list(workings.values()), "missing": [state.solution.label(name) for name in as_looked_up(state.missing())],
             "unknown": [v for v in state.verdicts() if v.level == "unknown"]}
+
+
+def _moved_with(axis: Axis, project: Project) -> str:
+    """Of an axis of a pair, with which other one it shares its motors; else nothing."""
+    fellow = project.fellow_of(axis)
+    if fellow is None:
+        return ""
+    one, other = project.motor_of(axis), project.motor_of(fellow)
+    return (f"Motor {one}, entered here, and motor {other}, entered on {fellow.name}, move both axes together: peak torque and"
+            " speed are those of one motor with both axes at their hardest.")
 
 
 def workings_of(state: AxisState, standard: Standard) -> dict[str, dict[str, str]]:
@@ -137,7 +150,7 @@ class Report:
     def html(self) -> str:
         """The whole report as HTML."""
         return filled("report.html", project=self.project, axes=[
-            axis_section(state, self._drawn, standards(self.project, state)) for state in self.states],
+            axis_section(state, self._drawn, standards(self.project, state), self.project) for state in self.states],
                        machine=self.machine, names=self.names, revision=self.revision, palette=self.palette,
                        entries=sorted(self.entries, key=lambda one: one.time))
 

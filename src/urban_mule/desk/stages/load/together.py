@@ -27,8 +27,12 @@ class TogetherRow(QWidget):
         tip(self.other, "Two belts and two motors that share the work: plus and minus of both axes. A motor chosen for one is set"
             " for both")
         self.other.activated.connect(lambda _place: self.choose(self.other.currentText()))
+        self.turned = QComboBox(accessibleName="Which motor turns by the sum of both axes")
+        tip(self.turned, "The one that turns when both axes move to the same side. The other one stands still then")
+        self.turned.activated.connect(self.turn)
         self.said = Label("", parent, objectName="label", wordWrap=True)
         row.addWidget(self.other)
+        row.addWidget(self.turned)
         self.refresh()
         session.changed.connect(self._changed)
 
@@ -45,6 +49,13 @@ class TogetherRow(QWidget):
         self.other.clear()
         self.other.addItems([NOBODY, *others])
         self.other.setCurrentText(NOBODY if fellow is None else fellow.name)
+        pair = project.pair_of(axis)
+        self.turned.setVisible(pair is not None)
+        if pair is not None:
+            one, other = pair.axes
+            self.turned.clear()
+            self.turned.addItems([f"motor {letter} turns by {one} plus {other}" for letter in "AB"])
+            self.turned.setCurrentIndex(int(pair.turned))
         self._say("" if fellow is None else self._asked(fellow.name))
 
     def _say(self, text: str) -> None:
@@ -58,6 +69,16 @@ class TogetherRow(QWidget):
             return f"What {fellow} asks is not known yet: its load, its train and its cycle tell it."
         return (f"{number_text(float(torque), 3)} N·m of each motor when both are at their hardest, {100 * float(share):.0f} %"
                 f" of it {fellow}'s.")
+
+    def turn(self, place: int) -> None:
+        """Say which motor turns by the sum: A (place 0) or B; one undo step."""
+        session, pair = self.session, self.session.project.pair_of(self.session.axis)
+        if pair is None or pair.turned == bool(place):
+            return
+        others = tuple(one for one in session.project.pairs or () if one is not pair)
+        session.edit_all([(("pairs",), (*others, pair.model_copy(update={"turned": bool(place)})))],
+                         f"motor {'AB'[place]} turns by {pair.axes[0]} plus {pair.axes[1]}")
+        self.refresh()
 
     def choose(self, name: str) -> None:
         """Make a pair with another axis, or dissolve the one there is; one undo step. Why it cannot be is said."""

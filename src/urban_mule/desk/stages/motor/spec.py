@@ -8,6 +8,7 @@ SPECS = (StageSpec(
     "Motor",
     (("torque", "urban_mule.desk.stages.motor.picture:MotorPicture"),
      ("winding", "urban_mule.desk.stages.motor.heat:HeatPicture"),
+     ("both motors", "urban_mule.desk.stages.motor.both_motors:BothMotorsPicture"),
      ("spread", "urban_mule.desk.stages.motor.spread:SpreadPicture"),
      ("checks", "urban_mule.desk.shared.verdicts:MotorVerdicts")),
     of("motor", "holding_torque", "rated_torque", "motor_peak_torque", "rated_current", "rated_current_is", "rated_speed",
@@ -22,7 +23,7 @@ SPECS = (StageSpec(
      ("available_torque_at_peak_speed", "reachable speed"),
      ("speed_limit", "")),
     "Motors and drivers get hot enough to burn. Never unplug a motor while the driver is powered.",
-    ("warming",), standing=("torque", "winding", "spread", "checks"), measured_at=("winding",),
+    ("warming",), standing=("torque", "winding", "both motors", "spread", "checks"), measured_at=("winding",),
     behind={"winding": Behind(
         of("motor", "torque_constant_rms", "pole_pairs", "phase_resistance", "phase_inductance", "winding_figures_are",
            "thermal_resistance", "thermal_time_constant") + of("driver", "current_peak", "hold_fraction")
@@ -31,7 +32,10 @@ SPECS = (StageSpec(
          ("rated_temperature_rise", ""), ("holding_temperature_rise", ""), ("cycle_copper_loss", ""), ("copper_loss", ""),
          ("rated_copper_loss", ""), ("warming_rise", ""), ("warming_time_constant", ""),
          ("measured_thermal_resistance", ""))), "checks": Behind(()),
+            "both motors": Behind((), (("pair_peak_torque", "torque margin"), ("pair_peak_speed", ""), ("pair_rms_torque", ""),
+                                        ("pair_share", ""))),
             "spread": Behind((), (("working_margin", "torque margin"),))},
+    of_pairs=("both motors",),
     judged={"winding": ("cycle heat", "winding temperature", "winding figures")},
     view="urban_mule.desk.stages.motor.stage:MotorStage",
 ),)

@@ -26,6 +26,7 @@ from urban_mule.desk.out.report import Report
 from urban_mule.desk.walk import settle
 from urban_mule.practice.machine import practice_machine, practice_pair
 from urban_mule.store.document.edit import edited
+from urban_mule.store.document.made import LINK_MODELS
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.file.project_file import ProjectFile
@@ -304,3 +305,21 @@ def test_a_push_along_a_diagonal_says_which(tmp_path: Path, qtbot: Any) -> None:
     assert "along the diagonal, the other axis to the other side," in told
     plain = plan_of(window.session.project.axes[2], window.session.solution_of(window.session.project.axes[2]))
     assert "direction" not in {one.name for one in givens_of("push", plain)}
+
+
+def test_a_driver_and_a_link_of_a_pair_are_those_of_both_at_their_own_terminals() -> None:
+    document = plotter()
+    for axis, terminal in zip(document["axes"], ("1A", "2A"), strict=True):
+        axis["driver"]["terminals"] = {"step": terminal}
+    document["axes"][1]["train"][0]["span"] = 0.5
+    project = parse_project(json.dumps(document).encode())
+    x = project.axes[0]
+    other = edited(project, ("axes", 0, "driver"), x.driver.model_copy(update={"current_peak": 1.9, "microsteps": 8}))
+    assert [axis.driver.current_peak for axis in other.axes] == [1.9, 1.9]
+    assert [axis.driver.terminals.step for axis in other.axes] == ["1A", "2A"]
+    reduced = edited(project, ("axes", 0, "train"), (LINK_MODELS["reduction"](kind="reduction", ratio=3.0), *x.train))
+    assert [[link.kind for link in axis.train] for axis in reduced.axes] == [["reduction", "belt"]] * 2
+    assert [axis.train[1].span for axis in reduced.axes] == [0.8, 0.5] and reduced.pairs == project.pairs
+    assert reduced.axes[0].train[0].id != reduced.axes[1].train[0].id
+    back = edited(reduced, ("axes", 1, "train"), reduced.axes[1].train[1:])
+    assert [axis.train[0].span for axis in back.axes] == [0.8, 0.5]

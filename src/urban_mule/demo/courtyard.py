@@ -9,30 +9,35 @@ from __future__ import annotations
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Any
 
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import plan_of
 from urban_mule.core.moves.stall import HELD, StallStand, StallTrial, stall_stand
-from urban_mule.demo.machine import ANSWERED, BOUGHT, DECIDED, DISC, OF_AXES, RAILS, SUPPLY, TENSION, C, W, X, Y, Z
+from urban_mule.demo.machine import (
+    ANSWERED,
+    BOUGHT,
+    DECIDED,
+    DISC,
+    OF_AXES,
+    RAILS,
+    SUPPLY,
+    TENSION,
+    C,
+    W,
+    X,
+    Y,
+    Z,
+    with_library_driver,
+)
 from urban_mule.demo.measured import DAYS, GAUGES, Day, machine_by, measured, two_axes, with_machines
 from urban_mule.store.commissioning import facts_of, station_stands
-from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
 from urban_mule.store.document.readings import SIMULATED
 from urban_mule.store.file.project_file import ProjectFile
-from urban_mule.store.library.parts import shipped_parts
 from urban_mule.store.solve import solve_axis
 
 BEGUN = datetime(2026, 9, 7, 8, 30, tzinfo=UTC)
-
-
-def with_library_driver(axis: dict[str, Any]) -> dict[str, Any]:
-    """An axis whose driver is one of the library, with what is set on it."""
-    part = next(part for part in shipped_parts() if part.name == axis["driver"]["name"])
-    kept = {key: value for key, value in part.values.items() if key in DriverModel.model_fields}
-    return {**axis, "driver": {**kept, **axis["driver"]}}
 
 
 def demo_project() -> Project:

@@ -9,7 +9,7 @@ from contextlib import suppress
 from hashlib import sha256
 from pathlib import Path
 
-from urban_mule.demo import BRUSH
+from urban_mule.demo import BRUSH, COURTYARD
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.places import cache_place, made
@@ -21,11 +21,7 @@ BUILT_OF = ("*.py", "*.csv")
 
 def demo_of(machine: str, path: Path) -> ProjectFile:
     """One of the demo machines with its history, in a new file. Raises BadFile."""
-    if machine == BRUSH:
-        from urban_mule.demo.brush import build_brush
-
-        return build_brush(path)
-    return demo_at(path)
+    return demo_at(path, machine)
 
 
 def machine_project(machine: str) -> Project:
@@ -39,29 +35,38 @@ def machine_project(machine: str) -> Project:
     return demo_project()
 
 
-def demo_at(path: Path) -> ProjectFile:
-    """The demo project with its history, in a new file: a copy of the kept one, else built, and kept. Raises BadFile."""
-    kept = cache_place(f"demo-{_of_these_sources()}.mule")
+def demo_at(path: Path, machine: str = COURTYARD) -> ProjectFile:
+    """A demo machine with its history, in a new file: a copy of the kept one, else built, and kept. Raises BadFile."""
+    kept = cache_place(f"{machine}-{_of_these_sources()}.mule")
     with suppress(OSError, BadFile):
         shutil.copyfile(kept, path)
         return ProjectFile.open(path)
     path.unlink(missing_ok=True)
-    from urban_mule.demo.courtyard import build_demo
-
-    file = build_demo(path)
+    file = _built(machine, path)
     with suppress(OSError, BadFile):  # where nothing can be kept it is built again
         beside = made(kept.parent) / f"{kept.stem}.{os.getpid()}"
         file.copy_to(beside)
-        for older in kept.parent.glob("demo-*.mule"):
+        for older in kept.parent.glob(f"{machine}-*.mule"):
             older.unlink()
         beside.replace(kept)
     return file
 
 
+def _built(machine: str, path: Path) -> ProjectFile:
+    if machine == BRUSH:
+        from urban_mule.demo.brush import build_brush
+
+        return build_brush(path)
+    from urban_mule.demo.courtyard import build_demo
+
+    return build_demo(path)
+
+
 def keep() -> None:
-    """Build the demo before anybody asks for it, so that nobody waits for it, nor for what is compiled meanwhile."""
+    """Build the demos before anybody asks for one, so that nobody waits for it, nor for what is compiled meanwhile."""
     with tempfile.TemporaryDirectory() as folder:
-        demo_at(Path(folder) / "demo.mule").close()
+        for machine in (COURTYARD, BRUSH):
+            demo_at(Path(folder) / f"{machine}.mule", machine).close()
 
 
 def _of_these_sources() -> str:

@@ -6,6 +6,8 @@ import math
 from typing import Any
 
 from urban_mule.core.sheet.units import RPM
+from urban_mule.store.document.drivers import DriverModel
+from urban_mule.store.library.parts import shipped_parts
 
 DEGREE = math.pi / 180
 STEP = 1.8 * DEGREE
@@ -231,3 +233,10 @@ DISC: dict[str, Any] = {  # S, the trimming disc, wet, which cuts tiles to shape
 SUPPLY: dict[str, Any] = {
     "mains_voltage": 230.0, "circuit_rating": 10.0, "supply_kind": "linear", "supply_voltage": 48.0, "supply_power": 750.0,
     "supply_capacitance": 0.022, "supply_efficiency": 0.85, "power_factor": 0.65, "standing_load": 14.0}
+
+
+def with_library_driver(axis: dict[str, Any]) -> dict[str, Any]:
+    """An axis whose driver is one of the library, with what is set on it."""
+    part = next(part for part in shipped_parts() if part.name == axis["driver"]["name"])
+    kept = {key: value for key, value in part.values.items() if key in DriverModel.model_fields}
+    return {**axis, "driver": {**kept, **axis["driver"]}}

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+from urban_mule.core.load.fellow import Fellow
 from urban_mule.core.scale.lengths import LEAST_OFF
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -62,10 +63,14 @@ def _of_controller(unit: str) -> Iterator[Suspect]:
                       "The unit the controller counts in, and the one its program was written in.", BEFORE)
 
 
-def _of_follower(suspects: list[Suspect]) -> Iterator[Suspect]:
-    """The middle of a bridge whose follower alone is set otherwise goes half of the difference."""
+def _of_one_motor(suspects: list[Suspect], fellow: Fellow | None) -> Iterator[Suspect]:
+    """What two motors move goes half of the difference where one of them alone is set otherwise."""
     for one in suspects:
-        if one.setting == "microsteps":
+        if one.setting == "microsteps" and fellow is not None:
+            yield Suspect("microsteps of one motor", one.entered, one.really, (1 + one.ratio) / 2, 0.6,
+                          f"Compare the switches of both drivers, here and on {fellow.name}.",
+                          f"It goes aslant: a square against the gantry shows {fellow.name} moving with it.")
+        elif one.setting == "microsteps":
             yield Suspect("microsteps of the follower", one.entered, one.really, (1 + one.ratio) / 2, 0.6,
                           "Power off at once: the two ends go apart and rack the bridge. Then compare both drivers' switches.",
                           "Measure beside each motor, over a few millimetres only: the leader's side is right.")
@@ -74,12 +79,13 @@ def _of_follower(suspects: list[Suspect]) -> Iterator[Suspect]:
 @quantity("", symbol="", source="every given of this axis at what it might really be", structure=True,
           formula="entered ÷ real, or real ÷ entered")
 def scale_mistakes(
-    train: tuple[Link, ...], unit: str, drive_suspects: tuple[Suspect, ...] = (), motor_count: Reals = 1
+    train: tuple[Link, ...], unit: str, drive_suspects: tuple[Suspect, ...] = (), motor_count: Reals = 1,
+    fellow: Fellow | None = None,
 ) -> tuple[Suspect, ...]:
     """What may be set or built otherwise than entered on this axis, and the ratio that each would make; whatever was measured."""
     tried = list(drive_suspects)
     if motor_count > 1:
-        tried += _of_follower(tried)
+        tried += _of_one_motor(tried, fellow)
     for link in train:
         try:
             tried += _of_link(link)

@@ -10,7 +10,7 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.store.document.base import Strict
 from urban_mule.store.document.faults import sentence
 from urban_mule.store.document.follow import followed
-from urban_mule.store.document.identity import BY_NAME, Identified, let_copies_be_others, recognise
+from urban_mule.store.document.identity import BY_NAME, Identified, fresh, let_copies_be_others, recognise
 from urban_mule.store.document.project import Project
 
 Path = tuple[str | int, ...]
@@ -47,8 +47,12 @@ def edited(project: Project, path: Path, value: Any) -> Project:
 
 
 def _on_both(project: Project, path: Path, value: Any) -> Project | None:
-    """The project with a motor of a pair, or what its belts move a turn, set on both axes; None where it is no such edit."""
-    if not project.pairs or path[:1] != ("axes",) or len(path) < 3 or not (path[2] == "motor" or path[-1] in TURN):
+    """The project with a motor of a pair, a whole driver, a link more or less, or what its belts move a turn, set on both axes;
+    None where it is no such edit.
+    """
+    if not project.pairs or path[:1] != ("axes",) or len(path) < 3:
+        return None
+    if not (path[2] == "motor" or path[-1] in TURN or path[2:] in (("driver",), ("train",))):
         return None
     axis = at(project, path[:2])
     other = None if axis is None else project.fellow_of(axis)
@@ -56,8 +60,20 @@ def _on_both(project: Project, path: Path, value: Any) -> Project | None:
         return None
     apart = _replaced(project, ("pairs",), None)
     there = ("axes", project.axes.index(other), *path[2:])
-    both = _replaced(_replaced(apart, path, value), there, value) if at(project, there[:-1]) is not None else None
-    return None if both is None else _replaced(both, ("pairs",), project.pairs)  # type: ignore[no-any-return]
+    if at(project, there[:-1]) is None:
+        return None
+    both = _replaced(_replaced(apart, path, value), there, _theirs(at(project, path), at(project, there), path[-1], value))
+    return _replaced(both, ("pairs",), project.pairs)  # type: ignore[no-any-return]
+
+
+def _theirs(ours: Any, theirs: Any, key: str | int, value: Any) -> Any:
+    """What the other axis of a pair gets: the same driver at terminals of its own; of a train its own links that stayed."""
+    if key == "driver" and value is not None and theirs is not None:
+        return value.model_copy(update={"terminals": theirs.terminals})
+    if key == "train" and isinstance(value, tuple) and ours and theirs and len(ours) == len(theirs):
+        kept = {id(one): their for one, their in zip(ours, theirs, strict=True)}
+        return tuple(kept[id(one)] if id(one) in kept else one.model_copy().be(fresh()) for one in value)
+    return value
 
 
 def _replaced(part: Any, path: Path, value: Any) -> Any:

@@ -266,6 +266,11 @@ class ProjectBody(Strict):
         pair = self.pair_of(axis)
         return None if pair is None else self.axis(pair.axes[1 - pair.axes.index(axis.name)])
 
+    def places_sharing(self, index: int) -> tuple[int, ...]:
+        """The place of an axis, and that of the other one of its pair."""
+        fellow = self.fellow_of(self.axes[index])
+        return (index,) if fellow is None else (index, self.axes.index(fellow))
+
     @property
     def pulses_shared(self) -> SharedPulses | None:
         """Timing that all drivers get from one pulse generator, followers' among them; None where they do not share one."""

@@ -96,7 +96,9 @@ def search_drives(project: Project, axis: Axis, space: Space, rules: Rules, prog
 
 
 def with_candidate(project: Project, index: int, kind: str, found: Found, chosen: Candidate) -> Project:
-    """The project with a candidate taken on an axis: motor, wiring, driver, supply, current and reduction. Raises BadValue."""
+    """The project with a candidate taken on an axis: motor, wiring, driver, supply, current and reduction; of a pair on
+    both. Raises BadValue.
+    """
     m, v, c, r = chosen.place
     row, axis = dict(found.scan.motors[m]), project.axes[index]
     model = MOTOR_MODELS[kind]
@@ -112,7 +114,8 @@ def with_candidate(project: Project, index: int, kind: str, found: Found, chosen
     taken = edited(taken, supply_place(project, index, volts), volts)
     if kind == "stepper":
         current = set_current(rated_peak(row), found.scan.current_shares[c])
-        taken = edited(taken, ("axes", index, "driver", "current_peak"), round(current, 4))
+        for place in project.places_sharing(index):
+            taken = edited(taken, ("axes", place, "driver", "current_peak"), round(current, 4))
     reduction = found.scan.reductions[r]
     return edited(taken, ("axes", index, "train"), train_taking(axis, reduction)) if reduction else taken
 

@@ -18,4 +18,8 @@ class LoadCycle(CyclePicture):
         peak, rms = (solved_text(solution, name, system) for name in ("peak_torque", "rms_torque"))
         if solution.get("peak_torque") is None:
             return f"{takes}.", f"What torque it asks is not known yet: {self.state.reason_unknown('peak_torque')}."
+        fellow = solution.get("fellow")
+        if fellow is not None:
+            return (f"{takes}; one motor gives {peak} with {fellow.name} at its hardest too, {rms} RMS.",
+                    f"Drawn is what {self.state.axis.name} alone asks of one motor.")
         return f"{takes} and asks {peak} at its hardest moment, {rms} RMS.", ""

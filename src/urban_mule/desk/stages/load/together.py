@@ -24,8 +24,8 @@ class TogetherRow(QWidget):
         row.setContentsMargins(12, 0, 0, 0)
         row.addWidget(Label("Moved together with", objectName="label"))
         self.other = QComboBox(accessibleName="Moved together with")
-        tip(self.other, "Two belts and two motors that share the work: plus and minus of both axes. A motor chosen for one is set"
-            " for both")
+        tip(self.other, "Two belts and two motors that share the work: plus and minus of both axes. A motor or driver chosen for"
+            " one is set for both, and so is a link of the train")
         self.other.activated.connect(lambda _place: self.choose(self.other.currentText()))
         self.turned = QComboBox(accessibleName="Which motor turns by the sum of both axes")
         tip(self.turned, "The one that turns when both axes move to the same side. The other one stands still then")

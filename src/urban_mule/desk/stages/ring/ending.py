@@ -62,6 +62,8 @@ class EndPicture(Picture):
         called = self._called()
         if called == NONE:
             return f"Without a shaper the fastest move stands still {_settles(bare)}.", self._rests()
+        if _settles(bare) == _settles(shaped):
+            return f"The fastest move stands still {_settles(bare)}, with {called} and without.", self._rests()
         return f"With {called} the fastest move stands still {_settles(shaped)}; without, {_settles(bare)}.", self._rests()
 
     def _called(self) -> str:

@@ -25,7 +25,7 @@ from urban_mule.desk.stages.ring.picture import SHAPER_COLORS
 UNDER_TITLE = 36.0  # px down to which the name of the upright scale stands
 SHOWN = 2.6  # times the fastest tuned shaper, or the cycle, that the picture reaches
 WHOLE, LEAST_BESIDE = 800, 600  # px from which on all of the rows stand beside the curves, and any
-BESIDE, NARROW = 476, 240  # px of the rows, whole and in little room
+BESIDE, NARROW = 520, 240  # px of the rows, whole and in little room
 IN_LITTLE_ROOM_LEFT_OUT = (1, 2, 3, 6)  # columns that the curves say too
 ASKED = "the cycle asks for"
 FINE, COARSE = 0.1, 1.0  # Hz a press of a key

@@ -19,6 +19,7 @@ from urban_mule.bench.sessions.by_hand import steps_push
 from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.kinds import givens_of
 from urban_mule.bench.sessions.rounds import plan_of
+from urban_mule.core.brief.settings_room import margin_at
 from urban_mule.core.moves.pair_looks import WIRINGS, wiring_of
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.demo.brush import brush_project, build_brush
@@ -307,6 +308,18 @@ def test_a_push_along_a_diagonal_says_which(tmp_path: Path, qtbot: Any) -> None:
     assert "direction" not in {one.name for one in givens_of("push", plain)}
 
 
+def test_motors_tried_at_once_are_tried_in_both_places() -> None:
+    """A scan over rotors gives what the project gives with each of them set on both axes."""
+    project = parse_project(json.dumps(plotter()).encode())
+    rotors = np.array([6e-6, 3e-5, 9e-5])
+    scanned = solve_axis(project, project.axes[0]).changed(rotor_inertia=rotors)
+    for place, rotor in enumerate(rotors):
+        both = edited(project, ("axes", 0, "motor", "rotor_inertia"), float(rotor))
+        alone = solve_axis(both, both.axes[0])
+        for name in ("rms_torque", "peak_torque", "inertia_ratio", "pair_share"):
+            assert float(np.broadcast_to(scanned[name], rotors.shape)[place]) == pytest.approx(float(alone[name])), name
+
+
 def test_a_driver_and_a_link_of_a_pair_are_those_of_both_at_their_own_terminals() -> None:
     document = plotter()
     for axis, terminal in zip(document["axes"], ("1A", "2A"), strict=True):
@@ -323,3 +336,36 @@ def test_a_driver_and_a_link_of_a_pair_are_those_of_both_at_their_own_terminals(
     assert reduced.axes[0].train[0].id != reduced.axes[1].train[0].id
     back = edited(reduced, ("axes", 1, "train"), reduced.axes[1].train[1:])
     assert [axis.train[0].span for axis in back.axes] == [0.8, 0.5]
+
+
+def test_what_is_promised_and_reached_leaves_the_other_axis_its_part() -> None:
+    """A speed or acceleration that is offered, once taken, has the margin that was promised: on the pair, not on one axis alone."""
+    document = plotter()
+    for axis in document["axes"]:
+        axis |= {"speed_wanted": 1.4, "safety_factor": 2.0}
+        axis["controller"]["max_pulse_rate"] = 90e3
+        for move in axis["cycle"]:
+            move |= {"speed": 0.55, "acceleration": 9.0}
+    project = parse_project(json.dumps(document).encode())
+    x = solve_axis(project, project.axes[0])
+    capped, limits = x["capped_torque"], x["torque_limits"]
+    for speed, steep in ((0.55, 9.0), (0.4, 3.0)):
+        taken = edited(project, ("axes", 0, "cycle"), tuple(
+            move.model_copy(update={"speed": speed, "acceleration": steep}) for move in project.axes[0].cycle))
+        after = solve_axis(taken, taken.axes[0])
+        assert margin_at(capped, limits, speed, steep) == pytest.approx(float(after["working_margin"]))
+        assert float(capped.rms(speed, steep)) == pytest.approx(float(after["rms_torque"]))
+    for at in x["speed_limits"]:
+        faster = edited(project, ("axes", 0, "cycle"), tuple(
+            move.model_copy(update={"speed": at.value, "distance": 3.0 * math.copysign(1, move.distance)})
+            for move in project.axes[0].cycle))
+        after = solve_axis(faster, faster.axes[0])
+        if at.stage == "Drive":
+            assert float(after["pulse_rate"]) == pytest.approx(90e3)
+        elif "2 times" in at.why:
+            assert float(after["working_margin"]) == pytest.approx(2.0, rel=0.01)
+    assert {at.stage for at in x["speed_limits"]} >= {"Drive", "Motor"}
+    motor = next(at for at in x["acceleration_limits"] if at.stage == "Motor" and "2 times" in at.why)
+    steeper = edited(project, ("axes", 0, "cycle"), tuple(
+        move.model_copy(update={"acceleration": motor.value}) for move in project.axes[0].cycle))
+    assert float(solve_axis(steeper, steeper.axes[0])["working_margin"]) == pytest.approx(2.0, rel=0.01)

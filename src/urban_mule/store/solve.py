@@ -17,8 +17,7 @@ from urban_mule.core.drive.wiring import DriverWiring
 from urban_mule.core.load.assumed import FRICTION
 from urban_mule.core.load.cycle import Move
 from urban_mule.core.load.fellow import Fellow
-from urban_mule.core.load.pair import MOTORS, mean_of
-from urban_mule.core.load.torque import rms_of
+from urban_mule.core.load.pair import MOTORS
 from urban_mule.core.motor.printed import PrintedCurve
 from urban_mule.core.moves.coils import COUNTS, coils_of, phase_of, typed_resistances
 from urban_mule.core.readings.kinds import reading_kinds
@@ -68,19 +67,19 @@ def axis_inputs(project: Project, axis: Axis) -> dict[str, Any]:
     return inputs
 
 
+OF_THE_FELLOW = ("moved_inertia", "gravity_load", "peak_load", "top_acceleration", "top_speed", "tone_tension", "push_compliance")
+
+
 def _fellow(axis: Axis) -> Fellow:
     """What the other axis of a pair needs to know of this one, as far as it is known."""
     sheet = axis_sheet(axis.motion, axis.motor_kind)
     inputs = {name: one.default for name, one in sheet.inputs.items()} | own_inputs(axis) | {"motor_count": int(MOTORS)}
     alone = sheet.solve(**inputs)
-    numbers = {name: alone.get(name) for name in ("moved_inertia", "peak_load", "top_acceleration", "top_speed", "tone_tension",
-                                                  "push_compliance")}
+    numbers = {name: alone.get(name) for name in OF_THE_FELLOW}
     if axis.motor_kind == "servo":
         numbers |= {"velocity_gain": alone.get("velocity_gain_to_set"), "position_gain": alone.get("position_gain_to_set"),
                     "velocity_integral": alone.get("velocity_integral"), "loop_inertia": alone.get("loop_inertia")}
-    torque, lasts, push = alone.get("cycle_torque"), alone.get("cycle_duration"), alone.get("push_reading")
-    if torque is not None and lasts is not None:
-        numbers |= {"rms": rms_of(torque, lasts), "mean": mean_of(torque, lasts)}
+    push = alone.get("push_reading")
     return Fellow(name=axis.name, push_direction="" if push is None else push.direction, pieces=alone.get("cycle_pieces"),
                   loads=alone.get("cycle_loads"),
                   **{name: float(value) for name, value in numbers.items() if value is not None})

@@ -10,6 +10,7 @@ from urban_mule.core.brief.limits import Limits, Reach, fastest
 from urban_mule.core.drive.pulses import SharedPulses, pulse_limits
 from urban_mule.core.load.asked import AskedTorque, acceleration_for
 from urban_mule.core.load.cycle import Pieces
+from urban_mule.core.load.pair import OthersPart
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.readings.two_way import SPREAD
 from urban_mule.core.sheet.given import Reals
@@ -52,19 +53,23 @@ def speed_limits(
     torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces, travel_per_radian: Reals,
     safety_factor: Reals, train: tuple[Link, ...], top_speed: Reals, peak_speed: Reals, ladder_limits: Limits,
     pulse_rate: Reals = None, max_pulse_rate: Reals = None, minimum_pulse_width: Reals = None, minimum_pulse_gap: Reals = None,
-    pulses_shared: SharedPulses | None = None, speeds_to_cross: tuple[float, ...] = (),
+    pulses_shared: SharedPulses | None = None, speeds_to_cross: tuple[float, ...] = (), others_part: OthersPart | None = None,
 ) -> tuple[Reach, ...]:
-    """Every limit of the speed at the cycle's acceleration, the least first; speeds [travel/s, rad/s], pulse times [s]."""
+    """Every limit of the speed at the cycle's acceleration, the least first; speeds [travel/s, rad/s], pulse times [s].
+
+    Of a pair the other axis takes its part of the motor's speed as it is.
+    """
     whole, _, of = needed(peak_torque, asked_torque, cycle_pieces)
+    others = 0.0 if others_part is None else float(others_part.speed)
     found = [*ladder_limits.speed]
     for factor in (1.0, float(safety_factor)):
         speed = fastest(torque_curve, factor * whole, travel_per_radian)
         why = why_motor(torque_curve, factor, whole, of, speed or 0.0)
-        found += [] if speed is None else [Reach(speed, "Motor", why, "supply_voltage")]
+        found += [] if speed is None else [Reach(max(speed - others, 0.0), "Motor", why, "supply_voltage")]
     for limit in pulse_limits(max_pulse_rate, minimum_pulse_width, minimum_pulse_gap, pulses_shared) if pulse_rate else ():
         given = "max_pulse_rate" if limit.who.startswith("the controller") else "minimum_pulse_width"
         why = f"more step pulses are needed than {limit.who}"
-        found.append(Reach(float(top_speed * limit.rate / pulse_rate), "Drive", why, given))
+        found.append(Reach(max(float((top_speed + others) * limit.rate / pulse_rate) - others, 0.0), "Drive", why, given))
     for place, (link, turns) in enumerate(zip(train, gains_in_front(train), strict=True)):
         if isinstance(link, Screw) and link.end_support is not None and peak_speed:
             limit_speed = WHIRLING_SHARE * whirling_speed(link) / (peak_speed * turns) * top_speed
@@ -79,11 +84,12 @@ def speed_limits(
 def acceleration_limits(
     torque_curve: TorqueCurve, peak_torque: Reals, asked_torque: AskedTorque, cycle_pieces: Pieces, top_acceleration: Reals,
     top_speed: Reals, travel_per_radian: Reals, safety_factor: Reals, ladder_limits: Limits,
-    chosen_shaper: dict[str, Any] | None = None,
+    chosen_shaper: dict[str, Any] | None = None, others_part: OthersPart | None = None,
 ) -> tuple[Reach, ...]:
     """Every limit of the acceleration at the cycle's top speed, the least first [travel/s²]."""
     whole, work, of = needed(peak_torque, asked_torque, cycle_pieces)
-    there = float(np.asarray(torque_curve(np.asarray([float(top_speed) / float(travel_per_radian)])))[0])
+    fastest_belt = float(top_speed) + (0.0 if others_part is None else float(others_part.speed))
+    there = float(np.asarray(torque_curve(np.asarray([fastest_belt / float(travel_per_radian)])))[0])
     found = [*ladder_limits.acceleration]
     for factor in (1.0, float(safety_factor)):
         value = acceleration_for(asked_torque, there / factor - work, float(top_acceleration))

@@ -8,8 +8,7 @@ import numpy as np
 
 from urban_mule.core.load.capped import CappedTorque
 from urban_mule.core.load.cycle import Move
-from urban_mule.core.load.moments import CycleTorque
-from urban_mule.core.load.torque import rms_torque
+from urban_mule.core.load.pair import OthersPart
 from urban_mule.core.motor.margin import TorqueCurve, working_margin
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import quantity
@@ -61,15 +60,15 @@ class SettingsRoom:
 def _holds(torque: CappedTorque, name: str, limits: TorqueLimits, speed: Reals, acceleration: Reals) -> Reals:
     """Whether a limit is kept at caps of speed and acceleration."""
     with np.errstate(divide="ignore", invalid="ignore"):  # where no torque is asked for
-        return _kept(torque(speed, acceleration), name, limits)
+        if name == "heat":
+            assert limits.all_the_time is not None
+            return torque.rms(speed, acceleration) <= limits.all_the_time
+        curve, factor = next((curve, factor) for one, curve, factor in limits.curves if one == name)
+        return _margin(torque, curve, speed, acceleration) >= factor
 
 
-def _kept(asked: CycleTorque, name: str, limits: TorqueLimits) -> Reals:
-    if name == "heat":
-        assert limits.all_the_time is not None
-        return rms_torque(asked, np.sum(asked.pieces.time_spent, axis=-1)) <= limits.all_the_time
-    curve, factor = next((curve, factor) for one, curve, factor in limits.curves if one == name)
-    return working_margin(curve, asked) >= factor
+def _margin(torque: CappedTorque, curve: TorqueCurve, speed: Reals, acceleration: Reals) -> Reals:
+    return working_margin(curve, torque(speed, acceleration), *torque.of_pair(speed, acceleration), torque.fellow)
 
 
 def _steepest(torque: CappedTorque, name: str, limits: TorqueLimits, speeds: np.ndarray, top: float) -> np.ndarray:
@@ -87,11 +86,13 @@ def _steepest(torque: CappedTorque, name: str, limits: TorqueLimits, speeds: np.
           formula="v of the greatest pulse rate; 0.8·ω_whirl·r", label="Limits of the speed")
 def fastest_settings(
     travel_per_radian: Reals, train: tuple[Link, ...], top_speed: Reals, pulse_rate: Reals = None, pulse_rate_limit: Reals = None,
+    others_part: OthersPart | None = None,
 ) -> dict[str, float]:
     """By its name each limit of the speed that the motor does not make [travel/s]; travel_per_radian [travel/rad]."""
+    others = 0.0 if others_part is None else float(others_part.speed)
     fastest: dict[str, float] = {}
     if pulse_rate and pulse_rate_limit is not None:
-        fastest["pulses"] = float(pulse_rate_limit * top_speed / pulse_rate)
+        fastest["pulses"] = float(pulse_rate_limit * (top_speed + others) / pulse_rate) - others
     for link, turns in zip(train, gains_in_front(train), strict=True):
         if isinstance(link, Screw) and link.end_support is not None:
             limit = float(WHIRLING_SHARE * whirling_speed(link) / turns * travel_per_radian)
@@ -124,4 +125,4 @@ def breaks_of(
 def margin_at(torque: CappedTorque, limits: TorqueLimits, speed: float, acceleration: float) -> float:
     """How many times the torque needed the motor gives at caps of speed [travel/s] and acceleration [travel/s²]."""
     with np.errstate(divide="ignore", invalid="ignore"):
-        return float(working_margin(limits.curves[0][1], torque(speed, acceleration)))
+        return float(_margin(torque, limits.curves[0][1], speed, acceleration))

@@ -7,6 +7,7 @@ from typing import Any
 from urban_mule.core.brief.limits import Limits, Reach, fastest
 from urban_mule.core.brief.settings_room import TorqueLimits
 from urban_mule.core.load.asked import AskedTorque
+from urban_mule.core.load.pair import OthersPart
 from urban_mule.core.motor.margin import TorqueCurve
 from urban_mule.core.moves.by_speed import BELOW, MeasuredCurve
 from urban_mule.core.sheet.given import Reals
@@ -20,14 +21,16 @@ WHY = "the ladder lost steps not far above"
 def ladder_limits(
     asked_torque: AskedTorque | None = None, ladder_torque_curve: MeasuredCurve | None = None, travel_per_radian: Reals = None,
     top_acceleration: Reals = None, ladder_lost: dict[str, Any] | None = None, ladder_acceleration: Reals = None,
+    others_part: OthersPart | None = None,
 ) -> Limits:
     """Speed and acceleration that leave a third in hand of what the ladder lost; none without a rung that lost steps."""
     if ladder_lost is None or asked_torque is None or ladder_torque_curve is None or top_acceleration is None:
         return Limits()
     curve, a = ladder_torque_curve.crossed(), ladder_acceleration
     least = top_acceleration if a is None else min(float(top_acceleration), float(a))  # of more the acceleration's limit speaks
-    speed = fastest(lambda speeds: BELOW * curve(speeds), float(asked_torque(least)), travel_per_radian)
-    return Limits(() if speed is None else (Reach(speed, "Moves", WHY, "ladder_reading"),),
+    torque, others = (0.0, 0.0) if others_part is None else (float(others_part.torque), float(others_part.speed))
+    speed = fastest(lambda speeds: BELOW * curve(speeds), float(asked_torque(least)) + torque, travel_per_radian)
+    return Limits(() if speed is None else (Reach(max(speed - others, 0.0), "Moves", WHY, "ladder_reading"),),
                   () if a is None else (Reach(float(a), "Moves", WHY, "ladder_reading"),))
 
 

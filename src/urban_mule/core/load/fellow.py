@@ -21,10 +21,10 @@ class Fellow:
     """What an axis of a pair needs to know of the other one, which moves along itself with two motors.
 
     name; moved_inertia: what it moves [kg]; peak_load: the greatest force on one of its trains [N]; top_acceleration and
-    top_speed [m/s², m/s]; rms and mean: torque that it asks of one motor [N·m]; tone_tension of its belt [N]; push_compliance
-    [m/N], found along the diagonal push_direction; the gains of its drive [N·m·s/rad, 1/s], the integral time that was chosen
-    for it [s] and the inertia that its loop turns [kg·m²]; the pieces of its cycle, and what one train puts on the load in them
-    [N] at both ends. None: not known yet.
+    top_speed [m/s², m/s]; gravity_load: what pulls at it [N]; tone_tension of its belt [N]; push_compliance [m/N], found along
+    the diagonal push_direction; the gains of its drive [N·m·s/rad, 1/s], the integral time that was chosen for it [s] and the
+    inertia that its loop turns [kg·m²]; the pieces of its cycle, and what one train puts on the load in them [N] at both ends.
+    None: not known yet.
     """
 
     name: str
@@ -32,8 +32,7 @@ class Fellow:
     peak_load: float | None = None
     top_acceleration: float | None = None
     top_speed: float | None = None
-    rms: float | None = None
-    mean: float | None = None
+    gravity_load: float | None = None
     tone_tension: float | None = None
     push_compliance: float | None = None
     push_direction: str = ""
@@ -44,12 +43,22 @@ class Fellow:
     pieces: Pieces | None = None
     loads: Reals | None = None
 
+    @property
+    def cycle(self) -> tuple[Pieces, Reals]:
+        """The pieces of its cycle and what one train puts on the load in them. Raises NotKnown."""
+        if self.pieces is None or self.loads is None:
+            raise NotKnown(self._asks_unknown, "fellow")
+        return self.pieces, self.loads
+
+    @property
+    def _asks_unknown(self) -> str:
+        return f"what {self.name} asks of both motors is not known yet: its load, train and cycle tell it"
+
     def known(self, *names: str) -> tuple[float, ...]:
         """These numbers of it. Raises NotKnown."""
         found = [getattr(self, name) for name in names]
         if None in found:
-            raise NotKnown(f"what {self.name} asks of both motors is not known yet: its load, train and cycle tell it",
-                           "fellow")
+            raise NotKnown(self._asks_unknown, "fellow")
         return tuple(map(float, found))
 
 

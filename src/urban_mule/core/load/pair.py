@@ -10,10 +10,11 @@ import numpy as np
 
 from urban_mule.core.load.fellow import Fellow, apart
 from urban_mule.core.load.moments import CycleTorque
-from urban_mule.core.load.torque import motor_torque, rms_of
+from urban_mule.core.load.torque import motor_torque, rms_of, torque_over
 from urban_mule.core.readings.push import PushReading
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.record import record
 from urban_mule.core.train.link import Link
 
 SOURCE = "two belts that share a carriage: q_A = x + y, q_B = x − y"
@@ -76,11 +77,18 @@ def pair_share(
 
 @quantity("N·m", symbol="T_rms", source=f"{SOURCE}: two cycles that run independently of each other", unless=apart,
           formula="√(rms_x² + rms_y² + 2·|mean_x·mean_y|)", label="RMS torque of both axes")
-def pair_rms_torque(cycle_torque: CycleTorque, cycle_duration: Reals, fellow: Fellow) -> Reals:
-    """RMS torque of one motor, both cycles running; cycle_duration [s]. Raises NotKnown."""
-    its, its_mean = fellow.known("rms", "mean")
-    own, mean = rms_of(cycle_torque, cycle_duration), mean_of(cycle_torque, cycle_duration)
-    return np.sqrt(own**2 + its**2 + 2 * np.abs(mean * its_mean))
+def pair_rms_torque(
+    cycle_torque: CycleTorque, cycle_duration: Reals, train: tuple[Link, ...], shaft_inertia: Reals, travel_per_radian: Reals,
+    rest_back_efficiency: Reals, fellow: Fellow,
+) -> Reals:
+    """RMS torque of one motor, both cycles running; cycle_duration [s]. What the other axis asks of this very motor goes through
+    its train and turns its rotor, whichever motor is tried. Raises NotKnown.
+    """
+    (gravity,), (pieces, loads) = fellow.known("gravity_load"), fellow.cycle
+    dwell = gravity / MOTORS * travel_per_radian * rest_back_efficiency
+    its, lasts = torque_over(train, pieces, loads, shaft_inertia, travel_per_radian, dwell), np.sum(pieces.time_spent)
+    means = mean_of(cycle_torque, cycle_duration) * mean_of(its, lasts)
+    return np.sqrt(rms_of(cycle_torque, cycle_duration) ** 2 + rms_of(its, lasts) ** 2 + 2 * np.abs(means))
 
 
 @quantity("", symbol="d_T", source="tone of a span: f ∝ √T", unless=apart, shown="%", label="Difference of both tones",
@@ -103,3 +111,17 @@ def pair_stiffness_ratio(push_reading: PushReading, push_compliance: Reals, fell
         raise NotKnown("pushes along both diagonals are needed: one A, one B", "push_reading")
     return other / one
 
+
+
+@record(frozen=True, eq=False, repr=False)
+class OthersPart:
+    """What the other axis of a pair adds at its hardest to one motor: torque [N·m] and travel a second [m/s]."""
+
+    torque: Reals
+    speed: Reals
+
+
+@quantity("", symbol="", source=SOURCE, unless=apart, structure=True, formula="T_AB·p_f, and the top speed of the other axis")
+def others_part(pair_peak_torque: Reals, pair_share: Reals, fellow: Fellow) -> OthersPart:
+    """What of torque and speed of one motor is left to the other axis. Raises NotKnown."""
+    return OthersPart(pair_peak_torque * pair_share, fellow.known("top_speed")[0])

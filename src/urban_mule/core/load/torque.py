@@ -74,7 +74,17 @@ def cycle_torque(
     dwell_torque: Reals,
 ) -> CycleTorque:
     """Torque and shaft speed at both ends of every piece of the cycle."""
-    pieces, loads, r = cycle_pieces, cycle_loads, lift(travel_per_radian)
+    return torque_over(train, cycle_pieces, cycle_loads, shaft_inertia, travel_per_radian, dwell_torque)
+
+
+def torque_over(
+    train: tuple[Link, ...], pieces: Pieces, loads: Reals, shaft_inertia: Reals, travel_per_radian: Reals, dwell_torque: Reals
+) -> CycleTorque:
+    """Torque and shaft speed of one motor at both ends of these pieces; loads [N or N·m] of one train at both ends.
+
+    shaft_inertia [kg·m²], travel_per_radian [travel/rad], dwell_torque [N·m].
+    """
+    r = lift(travel_per_radian)
     over_pieces, shaft = lifted(train), lift(shaft_inertia)
     bent = bool(np.any(pieces.acceleration_start != pieces.acceleration_end))
     if bent:

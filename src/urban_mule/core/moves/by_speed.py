@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.load.asked import WAYS, AskedTorque, acceleration_for
+from urban_mule.core.load.pair import OthersPart
 from urban_mule.core.motor.stepper import StepperCurve
 from urban_mule.core.moves.ladder import TIE, Rungs, as_computed
 from urban_mule.core.readings.ladder import LadderReading
@@ -132,10 +133,11 @@ def ladder_torque_curve(
           formula="a of T(a) = ⅔·T_L(v_max/r)", label="Acceleration by the ladder")
 def ladder_acceleration(
     ladder_torque_curve: MeasuredCurve, ladder_lost: dict[str, Any], ladder_reading: LadderReading, asked_torque: AskedTorque,
-    top_speed: float, travel_per_radian: float,
+    top_speed: float, travel_per_radian: float, others_part: OthersPart | None = None,
 ) -> float:
     """Greatest acceleration that leaves a third in hand at the top speed of the cycle. Raises NotKnown where none does."""
-    limit = BELOW * float(np.asarray(ladder_torque_curve(np.asarray([top_speed / travel_per_radian])))[0])
+    torque, others = (0.0, 0.0) if others_part is None else (float(others_part.torque), float(others_part.speed))
+    limit = BELOW * float(np.asarray(ladder_torque_curve(np.asarray([(top_speed + others) / travel_per_radian])))[0]) - torque
     ways = WAYS[ladder_reading.direction or "both"]
     found = acceleration_for(asked_torque, limit, float(np.max(ladder_reading.acceleration)), ways)
     if not found:

@@ -213,7 +213,7 @@ def test_recent_projects_the_demo_and_the_licences_stand_in_the_menu(window: Win
     window.recent.aboutToShow.emit()
     assert [action.text().split()[0] for action in window.recent.actions()] == [path.stem], "what has gone is not listed"
     window.recent.actions()[0].trigger()
-    menu(window, "Open the demo").trigger()
+    menu(window, "Demo: the mosaic layer").trigger()
     assert opened == [("open", path), ("demo", Path())]
     menu(window, "About and licences").trigger()
     assert "GNU General Public License" in dialogs.told[-1] and "SIL Open Font License" in dialogs.told[-1]

@@ -26,6 +26,7 @@ from urban_mule.demo.brush import brush_project, build_brush
 from urban_mule.desk.out.report import Report
 from urban_mule.desk.walk import settle
 from urban_mule.practice.machine import practice_machine, practice_pair
+from urban_mule.store.commissioning import station_stands
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.made import LINK_MODELS
 from urban_mule.store.document.practice import HiddenFaults
@@ -263,6 +264,14 @@ def test_both_motors_of_a_servo_pair_take_the_lower_gains() -> None:
         assert [float(one[name]) for one in (x, y)] == pytest.approx([value, value]), name
     integrals = [float(one["velocity_integral_to_set"]) for one in (x, y)]
     assert integrals[0] == pytest.approx(integrals[1], rel=1e-6)
+
+
+def test_the_stations_of_a_pair_are_those_of_two_motors_on_two_axes() -> None:
+    project = parse_project(json.dumps(plotter()).encode())
+    names = [[one.station.name for one in station_stands(one, one.axes[0], solve_axis(one, one.axes[0]))]
+             for one in (project, edited(project, ("pairs",), None))]
+    assert {"both belts alike", "both motors alike", "two looks"} == set(names[0]) - set(names[1])
+    assert names[0][-2:] == ["first power", "two looks"]
 
 
 def test_switches_of_a_pair_that_do_not_stand_alike_are_a_fault() -> None:

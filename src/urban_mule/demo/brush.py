@@ -49,16 +49,16 @@ def _belted(name: str, travel: float, moving_mass: float, stroke: float, termina
         "motor": MOTOR, "driver": {**DRIVER, "terminals": terminals}, "controller": {"unit": "mm", "max_pulse_rate": 250000.0}}
 
 
-SHARED = {"enable": "E1", "fan": "R1", "upper_end_switch": "none"}
-X = _belted("X", 0.42, 1.1, 0.24, {**SHARED, "step": "1A", "direction": "1B", "lower_end_switch": "S1"})
-Y = _belted("Y", 0.30, 0.4, 0.18, {**SHARED, "step": "2A", "direction": "2B", "lower_end_switch": "S2"})
+SHARED = {"enable": "E1", "upper_end_switch": "none"}
+X = _belted("X", 0.42, 1.1, 0.24, {**SHARED, "step": "1A", "direction": "1B", "fan": "R1", "lower_end_switch": "S1"})
+Y = _belted("Y", 0.30, 0.4, 0.18, {**SHARED, "step": "2A", "direction": "2B", "fan": "R2", "lower_end_switch": "S2"})
 F: dict[str, Any] = {
     "name": "F", "motion": "linear", "moving_mass": 0.05, "friction_force": 9.0, "accuracy_wanted": 0.5e-3,
     "cycle": [{"distance": 0.06, "speed": 0.05, "acceleration": 1.0, "dwell": 0.8}],
     "train": [{"kind": "feed roller", "diameter": 0.0116, "efficiency": 0.9, "inertia": 2e-7}],
     "motor": {**MOTOR, "name": "40 mm stepper 0.32 N·m", "holding_torque": 0.32, "rated_current": 1.2, "phase_resistance": 2.3,
               "phase_inductance": 0.0036, "rotor_inertia": 3.6e-6, "frame": 0.04, "length": 0.038},
-    "driver": {**DRIVER, "current_peak": 1.5, "terminals": {"step": "3A", "direction": "3B", "enable": "E1", "fan": "R1"}},
+    "driver": {**DRIVER, "current_peak": 1.5, "terminals": {"step": "3A", "direction": "3B", "enable": "E1", "fan": "R3"}},
     "controller": {"unit": "mm", "max_pulse_rate": 250000.0}}
 SEEDS = {"X": 4177, "Y": 9032, "F": 611}
 TONE = {"tone": {"span": "400", "linear_mass": "8.4"}}

@@ -22,6 +22,7 @@ def facts_of(project: Project, axis: Axis, solution: Solution) -> dict[str, Any]
     motor, driver, train = axis.motor, axis.driver, axis.train or ()
     goes = without_power(getattr(axis, "incline", None), solution.get("gravity_load"))
     tension = next((one for link in train if (one := getattr(link, "pretension", None))), None)
+    fellow = project.fellow_of(axis)
     found: dict[str, Any] = {
         "motion": axis.motion, "motor kind": axis.motor_kind, "motors": int(getattr(axis, "motor_count", None) or 1),
         "train": ", ".join(_in_words(link) for link in train), "belt tension": tension,
@@ -31,7 +32,7 @@ def facts_of(project: Project, axis: Axis, solution: Solution) -> dict[str, Any]
         "motor": None if motor is None else motor.name or motor.kind, "brake": getattr(motor, "brake_torque", None),
         "wiring": getattr(motor, "wiring", None), "driver": None if driver is None else driver.name,
         "interface": getattr(driver, "interface_mode", None), "address": getattr(driver, "bus_address", None),
-        "supply voltage": project.supply_of(axis),
+        "supply voltage": project.supply_of(axis), "moves with": None if fellow is None else fellow.name,
         "follower": None if axis.follower is None else ", ".join(
             name for name in ("train", "motor", "driver") if getattr(axis.follower, name) is not None),
         **{name: solution.get(name) for name in MEASURED if name in solution.sheet.inputs or name in solution.sheet.quantities}}

@@ -42,7 +42,7 @@ def stations_of(facts: Facts) -> tuple[Station, ...]:
 
     facts: what is known of it in words and numbers, by name: links (tuple of kinds), motion, vertical, rises (its counterbalance
     outweighs it), locks (its train holds it), motor kind, motors, leads, brake, driver, interface, address, supply voltage, banks,
-    belt tension, stall signal; a fact that is not known is left out.
+    belt tension, stall signal, moves with (the other axis of its pair); a fact that is not known is left out.
     """
     return (*_held(facts), *_assembly(facts), *_wiring(facts), *_power(facts))
 
@@ -93,6 +93,12 @@ def _assembly(facts: Facts) -> list[Station]:
                              " with thread lock. The tone of the free span tells its tension: on Slack.",
                              "Both strands stay tight when the carriage is pushed hard either way; the belt runs off no flange.",
                              ("train",)))
+    if facts.get("moves with"):
+        found.append(Station("both belts alike", pinch,
+                             f"Square the bridge first, then tension both belts alike, that of {facts['moves with']} too, the"
+                             " gantry at the same place each time: Slack, tone.",
+                             "Both belts sound alike; the gantry pushed by hand along either axis does not go askew.",
+                             ("train", "moves with")))
     if "rack" in links:
         found.append(Station("pinion seated and sprung", pinch,
                              "Seat the pinion on the rack along the whole travel, then load its spring. Both screws of the pinion"
@@ -141,6 +147,11 @@ def _wiring(facts: Facts) -> list[Station]:
                              " way where it is mounted mirrored.",
                              "They differ in nothing but what was meant: see the tag, leader and follower.",
                              ("driver", "follower", "microsteps", "current_peak")))
+    if facts.get("moves with"):
+        found.append(Station("both motors alike", off + charge,
+                             f"Lay its driver and that of {facts['moves with']} side by side: switches, jumpers, trimmer, wires.",
+                             "They differ in nothing: with unlike steps a move along one axis goes askew.",
+                             ("driver", "moves with", "microsteps", "current_peak")))
     mode = facts.get("interface")
     if mode in WANTED:
         wants = WANTED[mode]
@@ -176,6 +187,12 @@ def _power(facts: Facts) -> list[Station]:
                 "It holds without getting hot. Buzzing and not turning: a pair is crossed, see coils.",
                 ("motor", "driver", "supply voltage", "current_peak")),
     ]
+    if facts.get("moves with"):
+        found.append(Station("two looks", "Low current, mid-travel, short and slow, a hand on the stop: either motor may move the"
+                             " gantry along either axis.",
+                             f"One short move of each axis alone, this one and {facts['moves with']}: leaf directions tells from"
+                             " both which of eight ways the motors are wired.", "Each goes to its own plus.",
+                             ("motor", "driver", "moves with")))
     return found
 
 

@@ -50,8 +50,8 @@ def _file_menu(window: Window, file: QMenu) -> None:
     recent = file.addMenu("Open recen&t")
     assert recent is not None
     window.recent = recent
-    _action(window, file, "The &demo", "", window.files.open_demo)
-    _action(window, file, "A secon&d demo: two motors that move two axes", "", window.files.open_brush)
+    _action(window, file, "Demo: the mosaic la&yer", "", window.files.open_demo)
+    _action(window, file, "A second demo: the glazing &brush, whose two motors move both axes", "", window.files.open_brush)
     _action(window, file, "Save a &copy…", "Ctrl+Shift+S", window.files.save_copy)
     _action(window, file, "Practice on t&his machine", "Ctrl+Shift+P", window.files.practise)
     _action(window, file, "Practice with hidden &faults…", "Ctrl+H", window.files.practise_hidden)

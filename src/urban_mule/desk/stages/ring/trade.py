@@ -25,7 +25,7 @@ from urban_mule.desk.stages.ring.picture import SHAPER_COLORS
 UNDER_TITLE = 36.0  # px down to which the name of the upright scale stands
 SHOWN = 2.6  # times the fastest tuned shaper, or the cycle, that the picture reaches
 WHOLE, LEAST_BESIDE = 800, 600  # px from which on all of the rows stand beside the curves, and any
-BESIDE, NARROW = 520, 240  # px of the rows, whole and in little room
+BESIDE, NARROW = 476, 240  # px of the rows, whole and in little room
 IN_LITTLE_ROOM_LEFT_OUT = (1, 2, 3, 6)  # columns that the curves say too
 ASKED = "the cycle asks for"
 FINE, COARSE = 0.1, 1.0  # Hz a press of a key
@@ -264,7 +264,7 @@ class TradePicture(Picture):
         box.setSpacing(8)
         self.curves = TradeCurves(session)
         self.curves.said_anew.connect(self.said_anew)
-        heads = ("shaper", "frequency", "left", "worst mode", "acceleration", "delay", "")
+        heads = ("shaper", "frequency", "left", "at worst", "acceleration", "delay", "")
         self.table = Table("Shapers", heads, 6, (1, 2, 3, 4, 5))
         box.addWidget(self.curves, 1)
         box.addWidget(self.table)
@@ -295,7 +295,7 @@ class TradePicture(Picture):
                  "set it" if one is chosen else "") for one in shown]
         if two is not None:
             both = chosen is not None and chosen["name"] == TWO_MODES
-            rows.append(("for two modes", "", "", *_costs(two, factor, unit), "set it" if both else "if offered"))
+            rows.append(("two modes", "", "", *_costs(two, factor, unit), "set it" if both else "if offered"))
         names = [*(one["name"] for one in tuned), TWO_MODES]
         self.table.source.show_rows(rows, names.index(chosen["name"]) if chosen is not None else None)
         self._show_table()

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
@@ -14,8 +13,9 @@ from urban_mule.core.load.cycle import Move
 from urban_mule.core.readings.shapers import NONE, TWO_MODES
 from urban_mule.core.ring.modes import Mode
 from urban_mule.core.ring.set_shaper import Tried, shaper_of
+from urban_mule.core.ring.shaped import SAME as SAME_FREQUENCY
 from urban_mule.core.ring.shaped import Swinging
-from urban_mule.core.ring.shaper import shaper_sequences
+from urban_mule.core.ring.shaper import Shaper, shaper_sequences
 from urban_mule.core.ring.swing import USUAL_SHARE, USUAL_TOLERANCE, lifts, moved, settling
 from urban_mule.core.ring.tuned import surviving, tuned_shapers, tuning_frequencies
 from urban_mule.core.sheet.given import Reals
@@ -23,6 +23,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
 LEAST_DRAWN, DRAWN = 0.05, 60  # of the greatest acceleration from which on lines are looked for, and at how many places
+MANY = 512  # pairs that are tried at once for the best set
 AT_ONCE = 64  # pairs of shaper and speed that are tried at once for the quiet set
 QUIET = 1.1  # how many times the best time a quiet cycle may take
 SOURCE = "the least time until the axis stands still, of speeds, accelerations and shapers on a grid, under every limit"
@@ -39,30 +40,63 @@ def settled_within(unit: str, settle_tolerance: Reals = None, accuracy_wanted: R
     return USUAL_TOLERANCE["rad" if unit in ("°", "rad") else "m"]
 
 
-def _sequences(mode: Mode, modes: tuple[Mode, ...], path_tolerance: float) -> Iterator[Tried]:
+@record(frozen=True, eq=False, repr=False)
+class Sequences:
+    """Shapers, one a row: place of the kind, frequency [Hz], what is left [1], delay [s], acceleration allowed [travel/s²]."""
+
+    kind: np.ndarray
+    frequency: np.ndarray
+    left: np.ndarray
+    delay: np.ndarray
+    allowed: np.ndarray
+
+    def of(self, rows: np.ndarray) -> Sequences:
+        """These rows of it."""
+        return Sequences(*(column[rows] for column in vars(self).values()))
+
+
+def _sequences(mode: Mode, modes: tuple[Mode, ...], path_tolerance: float, kinds: tuple[Shaper, ...]) -> Sequences:
     """Every kind of shaper at every frequency at which one is tried; not where a higher one leaves less, too: that one is quicker
     and allows more.
     """
-    yield Tried(NONE, None, 1.0, 0.0, math.inf)
-    frequencies = tuning_frequencies(modes or (mode,))
-    for one in shaper_sequences(1.0, mode.damping_ratio):
+    frequencies, found = tuning_frequencies(modes or (mode,)), []
+    for place, one in enumerate(kinds):
         left = surviving(one.times / frequencies[:, None], one.amplitudes, (mode,))
         better = np.minimum.accumulate(left[::-1])[::-1]
         worth = left <= np.append(better[1:], np.inf)
-        for frequency, share in zip(frequencies[worth].tolist(), left[worth].tolist(), strict=True):
-            yield Tried(one.name, frequency, share, float(one.times[-1]) / frequency,
-                        2 * path_tolerance * frequency**2 / one.variance)
+        at = frequencies[worth]
+        found.append((np.full(at.size, place), at, left[worth], one.times[-1] / at, 2 * path_tolerance * at**2 / one.variance))
+    return Sequences(*map(np.concatenate, zip(*found, strict=True)))
+
+
+def _not_beaten(all_of_them: Sequences, top_acceleration: float) -> np.ndarray:
+    """Which of them to try: of those whose path allows all that the cycle asks only such as none that is as quick leaves less than;
+    they would be tried at the very same speeds and accelerations.
+    """
+    free = np.flatnonzero(all_of_them.allowed >= top_acceleration)
+    quickest = free[np.lexsort((all_of_them.left[free], all_of_them.delay[free]))]
+    left = all_of_them.left[quickest]
+    less = left < np.append(np.inf, np.minimum.accumulate(left)[:-1])
+    return np.union1d(quickest[less], np.flatnonzero(all_of_them.allowed < top_acceleration))
 
 
 @quantity("", symbol="", source="ZV, ZVD, ZVDD, EI on the tuning grid, the one for two modes, none", structure=True,
           formula="V_s greatest at 0.93, 1 and 1.07 f; t_s its last time; a_s = 2·δ/Var(t)")
 def settings_shapers(
-    swinging: Swinging, path_tolerance: float, modes: tuple[Mode, ...] | None = None,
+    swinging: Swinging, path_tolerance: float, cycle: tuple[Move, ...], modes: tuple[Mode, ...] | None = None,
     two_mode_shaper: dict[str, Any] | None = None,
 ) -> tuple[Tried, ...]:
-    """The shapers that are worth trying; path_tolerance [travel]."""
+    """The shapers that are worth trying; path_tolerance [travel]. The one that was recorded is, whatever it is."""
     both = () if two_mode_shaper is None else (shaper_of(TWO_MODES, None, swinging.mode, path_tolerance, two_mode_shaper),)
-    return tuple(map(swinging.as_found, (*_sequences(swinging.mode, modes or (), path_tolerance), *both)))
+    kinds = shaper_sequences(1.0, swinging.mode.damping_ratio)
+    every = _sequences(swinging.mode, modes or (), path_tolerance, kinds)
+    recorded = () if swinging.really is None else np.flatnonzero(
+        np.abs(every.frequency - (swinging.really.frequency or 0.0)) <= SAME_FREQUENCY)
+    top_acceleration = max((float(move.acceleration or 0.0) for move in cycle), default=0.0)
+    rows = np.union1d(_not_beaten(every, top_acceleration), recorded).astype(int)
+    columns = (column[rows].tolist() for column in vars(every).values())
+    tried = (Tried(kinds[kind].name, *numbers) for kind, *numbers in zip(*columns, strict=True))
+    return tuple(map(swinging.as_found, (Tried(NONE, None, 1.0, 0.0, math.inf), *tried, *both)))
 
 
 def outcome(
@@ -131,6 +165,12 @@ class Search:
         moves = moved(self.cycle, pairs.speed, pairs.steepest * share)
         return np.asarray(np.tensordot(moves.times, moves.time, 1) + moves.times.sum() * pairs.delay + moves.rest)
 
+    def least(self, pairs: Pairs, room: SettingsRoom, steep: np.ndarray) -> np.ndarray:
+        """What each pair takes at least [s]: its delay on top of the time at its speed with no path to keep."""
+        moves = moved(self.cycle, room.speeds, np.maximum(steep, SAME * room.top_acceleration))
+        free = np.tensordot(moves.times, moves.time, 1) + moves.rest
+        return np.asarray(free[pairs.place] + moves.times.sum() * pairs.delay)
+
     def all(self, pairs: Pairs) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Time, swing and settling of each pair, a row, at all shares of its acceleration."""
         speed, steepest, left, delay = (column[:, None] for column in (pairs.speed, pairs.steepest, pairs.left, pairs.delay))
@@ -140,31 +180,40 @@ class Search:
         """The same at a share of each pair's acceleration."""
         return _comes_to(self.cycle, self.swinging, pairs.speed, pairs.steepest * share, pairs.left, pairs.delay)
 
-    def best(self, pairs: Pairs) -> tuple[int, int]:
-        """The pair and the place of the share with the least time; of equal ones that with the lowest acceleration."""
-        rows = np.flatnonzero(self.plain(pairs, 1.0) <= self.at(pairs, 1.0)[0].min() + SAME)
+    def best(self, pairs: Pairs, bound: np.ndarray) -> tuple[int, int]:
+        """The pair and the place of the share with the least time; of equal ones that with the lowest acceleration.
+
+        bound: what each takes at least [s]; who cannot beat the least found is not tried.
+        """
+        order, least, tried = np.argsort(bound, kind="stable"), math.inf, 0
+        while tried < order.size and bound[order[tried]] <= least + SAME:
+            chunk = order[tried:tried + MANY]
+            least, tried = min(least, float(self.at(pairs.of(chunk), 1.0)[0].min())), tried + MANY
+        rows = np.sort(order[:tried])
+        rows = rows[self.plain(pairs.of(rows), 1.0) <= least + SAME]
         some = pairs.of(rows)
         time = self.all(some)[0]
         alike = np.argwhere(time <= time.min() + SAME)
         row, share = min(alike.tolist(), key=lambda at: (some.steepest[at[0]] * SHARES[at[1]], some.speed[at[0]]))
         return int(rows[row]), int(share)
 
-    def quiet(self, pairs: Pairs, budget: float) -> tuple[int, int]:
+    def quiet(self, pairs: Pairs, bound: np.ndarray, budget: float) -> tuple[int, int]:
         """The pair and the place of the share that swings least within a time [s]. What swings least were there no settling is a
-        bound: who cannot beat the least found is not tried.
+        bound: who cannot beat the least found is not tried. bound: what each pair takes at least [s].
         """
-        rows = np.flatnonzero(self.plain(pairs, 1.0) <= budget)
+        rows = np.flatnonzero(bound <= budget)
+        rows = rows[self.plain(pairs.of(rows), 1.0) <= budget]
         some = pairs.of(rows)
         low, high = np.zeros(rows.size, dtype=int), np.full(rows.size, STEPS - 1)
         while np.any(low < high):
             middle = (low + high + 1) // 2
             kept = self.plain(some, SHARES[middle]) <= budget
             low, high = np.where(kept, middle, low), np.where(kept, high, middle - 1)
-        bound = self.at(some, SHARES[low])[1]
-        order, least, found = np.argsort(bound, kind="stable"), math.inf, (0, 0)
+        swings = self.at(some, SHARES[low])[1]
+        order, least, found = np.argsort(swings, kind="stable"), math.inf, (0, 0)
         for begin in range(0, order.size, AT_ONCE):
             chunk = order[begin:begin + AT_ONCE]
-            if bound[chunk[0]] >= least:
+            if swings[chunk[0]] >= least:
                 break
             time, swing, _ = self.all(some.of(chunk))
             swing = np.where(time <= budget, swing, math.inf)
@@ -197,8 +246,9 @@ def settings_tried(
                 "settled_cycle_time": time, "residual_swing": swing, "settle_time": settles,
                 "limit": _binds(room, int(one.place[0]), tried, acceleration)}
 
-    best = told(search.best(pairs))
-    return best, told(search.quiet(pairs, QUIET * best["settled_cycle_time"] + SAME))
+    bound = search.least(pairs, room, steep)
+    best = told(search.best(pairs, bound))
+    return best, told(search.quiet(pairs, bound, QUIET * best["settled_cycle_time"] + SAME))
 
 
 @quantity("", symbol="(v, a, s)_b", source=SOURCE, formula="min ∑ (T + t_s + t_settle + dwell) under all limits",

@@ -111,14 +111,18 @@ def greatest(c: CycleTorque, of: Callable[[Reals, Reals], Reals]) -> tuple[Reals
     of: from magnitudes of speed and torque, moments on the last axis; it does not fall with either, so that a piece in which
     the torque stays is decided at its faster end, and no other piece gives more than its greatest speed and torque together.
     """
-    speed = np.maximum(np.abs(c.speed_start), np.abs(c.speed_end))
-    torque = np.maximum(np.abs(c.start), np.abs(c.end))
-    bound = np.where(c.moving & (c.pieces.duration > 0), of(speed, torque), -np.inf)
+    ends: list[Reals] = [c.start, c.end, c.speed_start, c.speed_end, c.bend]
+    counted = c.moving & (c.pieces.duration > 0)
+    kept = _not_beaten(ends, counted)
+    ends, counted = [one[..., kept] if np.shape(one)[-1:] == counted.shape[-1:] else one for one in ends], counted[..., kept]
+    start, end, speed_start, speed_end, _ = ends
+    speed, torque = np.maximum(np.abs(speed_start), np.abs(speed_end)), np.maximum(np.abs(start), np.abs(end))
+    bound = np.where(counted, of(speed, torque), -np.inf)
     if not c.bent:
         best = np.argmax(bound, axis=-1)[..., None]
-        faster = np.where(np.abs(c.speed_end) >= np.abs(c.speed_start), c.speed_end, c.speed_start)
-        return tuple(_there(one, best, bound.shape) for one in (bound, faster, c.end))
-    ends = [np.broadcast_to(one, bound.shape) for one in (c.start, c.end, c.speed_start, c.speed_end, c.bend)]
+        faster = np.where(np.abs(speed_end) >= np.abs(speed_start), speed_end, speed_start)
+        return tuple(_there(one, best, bound.shape) for one in (bound, faster, end))
+    ends = [np.broadcast_to(one, bound.shape) for one in ends]
     found: tuple[Reals, Reals, Reals] | None = None
     bound = np.where(np.isnan(bound), np.inf, bound)  # beyond what can be said: looked into first
     order = np.argsort(-bound, axis=-1)
@@ -136,6 +140,23 @@ def greatest(c: CycleTorque, of: Callable[[Reals, Reals], Reals]) -> tuple[Reals
         found = here
     assert found is not None
     return found
+
+
+def _not_beaten(ends: list[Reals], counted: Reals) -> np.ndarray:
+    """The places of the pieces that may decide: none that is slower and asks for less, in every build, than an end of another."""
+    start, end, speed_start, speed_end, _ = (np.abs(np.broadcast_arrays(one, counted)[0]) for one in ends)
+    count = counted.shape[-1]
+    speed, torque = np.maximum(speed_start, speed_end), np.maximum(start, end)
+    builds = tuple(range(np.broadcast(speed, torque).ndim - 1))
+    always = np.all(np.atleast_2d(counted), axis=tuple(range(np.atleast_2d(counted).ndim - 1)))
+    beaten = np.zeros((count, count), dtype=bool)
+    for fast, strong in ((speed_start, start), (speed_end, end)):
+        beaten |= np.all((fast[..., None, :] >= speed[..., :, None]) & (strong[..., None, :] >= torque[..., :, None]), axis=builds)
+    beaten &= always
+    alike = beaten & beaten.T  # of pieces that are the same the first one stays
+    gone = (beaten & ~alike).any(axis=1) | np.tril(alike, -1).any(axis=1)
+    left = np.flatnonzero(~gone)
+    return left if left.size else np.arange(count)
 
 
 def _there(values: Reals, place: Reals, shape: tuple[int, ...]) -> Reals:

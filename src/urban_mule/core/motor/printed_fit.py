@@ -101,12 +101,20 @@ def worst_share(curve: np.ndarray, apart: np.ndarray) -> float:
 
 
 def once_for_plain(fit: Callable[..., F]) -> Callable[..., F]:
-    """A fit of curves and what else is known: kept for numbers, None and words; for arrays it begins at that of their middle."""
+    """A fit of curves and what else is known, kept for the same again; for arrays it begins at that of their middle."""
     kept = lru_cache(maxsize=64)(fit)
 
+    @lru_cache(maxsize=64)
+    def kept_of_arrays(curves: Any, *given: Any) -> F:
+        numbers = [np.frombuffer(one[0]).reshape(one[1]) if isinstance(one, tuple) else one for one in given]
+        middle = (float(np.median(one)) if isinstance(one, np.ndarray) else one for one in numbers)
+        return fit(curves, *numbers, near=kept(curves, *middle).found.values)
+
     def made(curves: Any, *given: Any) -> F:
-        plain = kept(curves, *(float(np.median(one)) if isinstance(one, (np.ndarray, np.generic)) else one for one in given))
-        return fit(curves, *given, near=plain.found.values) if any(np.size(one) > 1 for one in given) else plain
+        if any(np.size(one) > 1 for one in given):
+            return kept_of_arrays(curves, *((np.asarray(one, dtype=float).tobytes(), np.shape(one))
+                                            if isinstance(one, (np.ndarray, np.generic)) else one for one in given))
+        return kept(curves, *(float(np.median(one)) if isinstance(one, (np.ndarray, np.generic)) else one for one in given))
 
     return made
 

@@ -25,12 +25,13 @@ from urban_mule.core.studies.doubts import odds_over
 from urban_mule.core.train.link import Link
 from urban_mule.core.train.links import LINKS, Reduction
 
-PART = 4096  # combinations solved at once: they stay within the processor's cache, and the search can be stopped between
+PART = 16384  # combinations solved at once: they stay near the processor, and the search can be stopped between
 WISHES = {  # what may be wished for: the figure, and whether more of it is better
     "margin": ("working_margin", True), "heat": ("heat", False), "inertia ratio": ("inertia_ratio", False),
     "price": ("price", False), "noise": ("noise_proxy", False), "mass": ("mass", False), "lead time": ("lead_time", False),
     "odds": ("odds", True)}
 FIGURES = ("working_margin", "heat", "inertia_ratio", "noise_proxy", "mass", "price", "lead_time", "odds")
+NO_REDUCTION = {"kind": "reduction", "ratio": 1.0, "efficiency": 1.0}
 WIRING_FIELDS = ("wiring", "figures_for")
 
 
@@ -255,8 +256,11 @@ def place_of_reduction(train: tuple[Any, ...]) -> int | None:
 def trains_with(train: tuple[Link, ...], reductions: Sequence[Mapping[str, Any]]) -> list[tuple[list[int], tuple[Link, ...]]]:
     """The train with these reductions, in place of the one there is, else in front: each train with the rows that it is for.
 
-    An empty row is the train as it is. Those of one kind that say the same of their back efficiency stand in one train, as arrays.
+    An empty row is the train as it is; where it has none, that is a reduction that changes nothing. Those of one kind that say the
+    same of their back efficiency stand in one train, as arrays.
     """
+    if place_of_reduction(train) is None:
+        reductions = [row or NO_REDUCTION for row in reductions]
     groups: dict[tuple[str, bool] | None, list[int]] = {}
     for number, row in enumerate(reductions):
         alike = (str(row.get("kind", "reduction")), row.get("back_efficiency") is not None) if row else None

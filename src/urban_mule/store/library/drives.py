@@ -19,6 +19,7 @@ from urban_mule.store.document.base import RENAMED
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.made import LINK_MODELS, MOTOR_MODELS
+from urban_mule.store.document.once import OnceEach
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.printed import PrintedCurveModel, plain_curve
 from urban_mule.store.document.project import Axis, Project
@@ -55,10 +56,13 @@ class Space:
                     tuple(part.row for part in self.drivers))
 
 
+_curves_of = OnceEach(lambda part: tuple(PrintedCurveModel.model_validate(one).core for one in part.values.get(CURVES, ())))
+
+
 def wired_rows(part: Part) -> list[dict[str, Any]]:
     """A motor as rows of a search: one, or one for each wiring its leads allow."""
     ways = WIRINGS_OF.get(int(part.values.get("leads", 4)), ()) if part.values.get("figures_for") else ()
-    curves = tuple(PrintedCurveModel.model_validate(one).core for one in part.values.get(CURVES, ()))
+    curves = _curves_of(part)
     row = {**part.row, **({CURVES: curves} if curves else {})}
     return [{**row, "wiring": way} for way in ways] or [{**row, "wiring": None, "figures_for": None}]
 

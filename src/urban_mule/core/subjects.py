@@ -138,10 +138,12 @@ def _axis(motion: str, motor: str) -> SubjectKind:
 
 
 MACHINE = SubjectKind(
-    "machine", "", "the machine", ("drive.together", "drive.together_checks", "drive.wiring", "proof.circle", "proof.square"),
+    "machine", "", "the machine", ("drive.together", "drive.together_checks", "drive.wiring", "moves.machine_cycle", "proof.circle",
+                           "proof.square"),
     ((PROJECT, "motor.heat:Surroundings"), (PROJECT, "drive.mains:Mains"), (PROJECT, "drive.mains:Supply"),
      (PROJECT, "brief.goals:Budget")),
     (("axes_together", "what the project takes of each axis", "no axis"),
+     ("machine_cycle", "which axes move at once, step by step", "which axes move at once is not said"),
      ("wirings", "where the signals of each driver go", "no wiring is described"),
      ("spindles_together", "what the project takes of each drive that turns a tool", "no spindle"),
      ("circle_reading", "the last circle of two axes", "no circle readings yet"),

@@ -18,6 +18,7 @@ from urban_mule.demo.machine import (
     BOUGHT,
     DECIDED,
     DISC,
+    MACHINE_CYCLE,
     OF_AXES,
     RAILS,
     SUPPLY,
@@ -45,6 +46,7 @@ def demo_project() -> Project:
     return with_machines(Project.model_validate({
         "format": "urban-mule/1", "name": "Courtyard mosaic layer", "practice": True, "ambient_temperature": 22.0, **SUPPLY,
         "axes": [with_library_driver({**axis, "parts": OF_AXES[axis["name"]]}) for axis in (X, Y, Z, C, W)], "spindles": [DISC],
+        "machine_cycle": MACHINE_CYCLE,
         "decisions": DECIDED, "safety": ANSWERED, "parts": BOUGHT, "budget": 3200.0, "debounce_time": 0.005,
         "gauges": GAUGES,
         "notes": "Lays stone and glass tiles of 20 to 60 mm on panels of 900 x 600 mm. Quiet enough for a courtyard.",

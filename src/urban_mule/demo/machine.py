@@ -230,6 +230,8 @@ DISC: dict[str, Any] = {  # S, the trimming disc, wet, which cuts tiles to shape
     "control_mode": "velocity", "encoder_at": "motor", "stop_by": "drive", "current_loop_bandwidth": 900.0,
     "velocity_sample_time": 2.5e-4,
     "speed_table": {"command": [0.0, 2.0, 4.0, 6.0, 8.0, 10.0], "speed": [0.0, 178.0, 377.0, 572.0, 762.0, 943.0]}}
+MACHINE_CYCLE: list[dict[str, Any]] = [  # to the tile's place, turned; down, pressed on; up; the sand is levelled
+    {"axes": ["X", "Y", "C"]}, {"axes": ["Z"], "dwell": 0.4}, {"axes": ["Z"]}, {"axes": ["X", "W"]}]
 SUPPLY: dict[str, Any] = {
     "mains_voltage": 230.0, "circuit_rating": 10.0, "supply_kind": "linear", "supply_voltage": 48.0, "supply_power": 750.0,
     "supply_capacitance": 0.022, "supply_efficiency": 0.85, "power_factor": 0.65, "standing_load": 14.0}

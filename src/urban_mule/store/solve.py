@@ -12,7 +12,7 @@ import numpy as np
 
 from urban_mule.core.brief.fits import BoughtPart, BoughtParts, PartSizes
 from urban_mule.core.drive.interface import SIGNALS
-from urban_mule.core.drive.together import AxisTogether, SpindleTogether
+from urban_mule.core.drive.together import AxisTogether, MadeMove, SpindleTogether
 from urban_mule.core.drive.wiring import DriverWiring
 from urban_mule.core.load.assumed import FRICTION
 from urban_mule.core.load.cycle import Move
@@ -20,6 +20,7 @@ from urban_mule.core.load.fellow import Fellow
 from urban_mule.core.load.pair import MOTORS
 from urban_mule.core.motor.printed import PrintedCurve
 from urban_mule.core.moves.coils import COUNTS, coils_of, phase_of, typed_resistances
+from urban_mule.core.moves.machine_cycle import MachineStep, moves_of
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.quantity import Unknown
@@ -43,6 +44,7 @@ COMPARED = 2  # long records that are looked at together
 ALSO_SHOWN = ("current_peak",)  # given, and part of the contract of the output
 
 
+core_steps = OnceEach(lambda steps: tuple(record(MachineStep, one) for one in steps))
 core_cycle = OnceEach(lambda cycle: tuple(record(Move, move) for move in cycle))
 
 
@@ -252,8 +254,8 @@ OF_EACH_AXIS = ("current_rms", "peak_power", "stopping_energy", "regenerated_ene
                 "pulse_rate", "microsteps")
 
 
-def axis_together(axis: Axis, solution: Solution) -> AxisTogether:
-    """What a project takes of an axis."""
+def axis_together(axis: Axis, solution: Solution, in_cycle: bool = False) -> AxisTogether:
+    """What a project takes of an axis; in_cycle: its moves, too, since the machine's cycle makes them."""
     def plain(value: Any) -> float | None:
         return None if value is None else float(value)
 
@@ -262,7 +264,18 @@ def axis_together(axis: Axis, solution: Solution) -> AxisTogether:
         name=axis.name, stepper=axis.motor_kind == "stepper", motor_count=float(solution.get("motor_count") or 1),
         windings=float(axis.motor_count or 1),
         own_supply=None if axis.driver is None else axis.driver.supply_voltage, copper_loss=plain(solution.get(heat)),
-        timing=pulse_timings(axis), **{name: plain(solution.get(name)) for name in OF_EACH_AXIS})
+        timing=pulse_timings(axis), moves=_moves_of(axis, solution) if in_cycle else (),
+        **{name: plain(solution.get(name)) for name in OF_EACH_AXIS})
+
+
+def _moves_of(axis: Axis, solution: Solution) -> tuple[MadeMove, ...]:
+    """The moves of an axis, each until it has settled; none while its torque is not known."""
+    torque = solution.get("cycle_torque")
+    if torque is None:
+        return ()
+    waits = sum(float(solution.get(name) or 0.0) for name in ("shaper_duration", "settle_time"))
+    repeats = tuple(int(move.repeat or 1) for move in axis.cycle or ())
+    return moves_of(torque, float(solution.get("motor_count") or 1), repeats, waits)
 
 
 def _wirings_of(axis: Axis) -> list[DriverWiring]:
@@ -293,6 +306,7 @@ def project_inputs(project: Project, axes: Iterable[tuple[AxisTogether, Iterable
     inputs: dict[str, Any] = {name: one.default for name, one in sheet.inputs.items()}
     inputs |= {key: value for key, value in project if key in inputs and value is not None}
     inputs |= pair_inputs(project.readings)
+    inputs["machine_cycle"] = core_steps(project.machine_cycle) if project.machine_cycle else None
     inputs["axes_together"] = tuple(axis for axis, _ in axes)
     inputs["spindles_together"] = tuple(spindle_together(project, one) for one in project.spindles or ()) or None
     inputs["wirings"] = tuple(one for _, wirings in axes for one in wirings)
@@ -316,7 +330,7 @@ def spindle_together(project: Project, spindle: SpindleModel) -> SpindleTogether
 def solve_project(project: Project, solutions: Mapping[str, Solution]) -> Solution:
     """The solution of what belongs to all axes together. Raises BadValue."""
     return sheet_of("machine").solve(**project_inputs(
-        project, ((axis_together(axis, solutions[axis.name]), wirings_of(axis)) for axis in project.axes)))
+        project, ((axis_together(axis, solutions[axis.name], project.in_cycle(axis)), wirings_of(axis)) for axis in project.axes)))
 
 
 def subject_inputs(project: Project, part: Named) -> dict[str, Any]:

@@ -8,6 +8,8 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
+import numpy as np
+
 from urban_mule.core.drive.pulses import PulseTimes, SharedPulses, slowest_of
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -18,13 +20,36 @@ DEAD = 5.0  # V: below it the logic of a driver has stopped
 LEAST_WAIT = 300.0  # s: what is written on drives and supplies; large ones want more
 
 
+@record(frozen=True, eq=False, repr=False)
+class MadeMove:
+    """One move of an axis: how long it takes with its shaper and until it has settled [s]; at both ends of its pieces the time from
+    its beginning [s] and the shaft power of all its motors [W].
+    """
+
+    lasts: float
+    time: np.ndarray
+    power: np.ndarray
+
+    def power_at(self, time: np.ndarray) -> np.ndarray:
+        """What it takes at these times [s] from its beginning [W]; braking takes nothing."""
+        if not self.time.size:
+            return np.zeros_like(time)
+        piece = np.searchsorted(self.time[1::2], time, side="right")
+        inside, at = (time >= 0) & (piece < self.time.size // 2), np.clip(piece, 0, self.time.size // 2 - 1)
+        first, last = self.time[::2][at], self.time[1::2][at]
+        share = np.clip((time - first) / np.where(last > first, last - first, 1.0), 0.0, 1.0)
+        value = self.power[::2][at] + (self.power[1::2][at] - self.power[::2][at]) * share
+        return np.where(inside, np.maximum(0.0, value), 0.0)
+
+
 @record(frozen=True, kw_only=True, eq=False, repr=False)
 class AxisTogether:
     """What a project takes of one axis; None for what the axis does not know.
 
     own_supply: the voltage that it names itself [V]. copper_loss: the set current's of a stepper, the cycle's of a servo [W].
     motor_count: motors that share its power and energy; windings: those that are its own, for currents and their heat.
-    timing: pulse width, gap and direction set-up of each of its drivers [s]. microsteps: None on a servo.
+    timing: pulse width, gap and direction set-up of each of its drivers [s]. microsteps: None on a servo. moves: of its own cycle,
+    in order, none while they are not known.
     """
 
     name: str
@@ -42,6 +67,7 @@ class AxisTogether:
     microsteps: float | None
     timing: tuple[PulseTimes, ...] = ()
     windings: float = 1.0
+    moves: tuple[MadeMove, ...] = ()
 
 
 Axes = tuple[AxisTogether, ...]
@@ -69,10 +95,14 @@ def on_supply(axes_together: Axes, supply_voltage: Reals) -> Axes:
 
 def balance_of(axis: AxisTogether, driver_efficiency: float) -> float | None:
     """What an axis draws by the balance [W]; the windings of a servo that says nothing of them are left out of it."""
-    heat = axis.copper_loss if axis.stepper or axis.copper_loss is not None else 0.0
-    if axis.peak_power is None or heat is None:
+    if axis.peak_power is None or (axis.stepper and axis.copper_loss is None):
         return None
-    return axis.motor_count * max(0.0, axis.peak_power) / driver_efficiency + axis.windings * heat
+    return axis.motor_count * max(0.0, axis.peak_power) / driver_efficiency + heat_of(axis)
+
+
+def heat_of(axis: AxisTogether) -> float:
+    """What its windings heat all the time [W]; nothing where that is not known."""
+    return axis.windings * (axis.copper_loss or 0.0)
 
 
 def phases_of(axis: AxisTogether) -> float | None:
@@ -113,12 +143,16 @@ def supply_power_by_phases(supply_current_by_phases: Reals, supply_voltage: Real
     return supply_current_by_phases * supply_voltage
 
 
-@quantity("W", symbol="P_B", source=BOTH_SCHOOLS, formula="∑ n·(max(0, P_max)/η_d + P_Cu) + P_st", label="Power, by balance")
+@quantity("W", symbol="P_B", source=BOTH_SCHOOLS, label="Power, by balance",
+          formula="∑ n·(max(0, P_max)/η_d + P_Cu) + P_st; where it is said which axes move at once, the greatest of that")
 def supply_power_by_balance(
-    axes_together: Axes, driver_efficiency: Reals, standing_load: Reals, supply_voltage: Reals = None
+    axes_together: Axes, driver_efficiency: Reals, standing_load: Reals, supply_voltage: Reals = None,
+    machine_peak_power: Reals = None,
 ) -> Reals:
     """Power by the second school: what the shafts give at most and the windings heat; standing_load [W]."""
     axes = on_supply(axes_together, supply_voltage)
+    if machine_peak_power is not None and len(axes) == len(axes_together):
+        return machine_peak_power
     return total(axes, lambda axis: balance_of(axis, driver_efficiency), "its power") + standing_load
 
 

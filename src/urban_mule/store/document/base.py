@@ -27,7 +27,7 @@ RENAMED = {name: key for (_, key), name in KINDS["linear servo"].called.items()}
 LONGEST_TEXT, LONGEST_NAME = 20_000, 200
 MOST = {"axes": 64, "train": 64, "cycle": 1000, "readings": 5000, "gauges": 200, "maintenance": 200, "stall_trials": 500,
         "stations": 200, "decisions": 100, "safety": 200, "parts": 2000,
-        "for_now": 200, "adopted": 100, "mode_names": 40, "spindles": 16, "banks": 64,
+        "machine_cycle": 200, "for_now": 200, "adopted": 100, "mode_names": 40, "spindles": 16, "banks": 64,
         "tables": 64, "rows": 4096, "printed_curves": 4}  # of what stands in a list of the document; more is no machine
 MOST_FOREIGN = 100_000  # values in a list or object of another program
 DEEPEST = 40  # objects within objects, in keys of other programs

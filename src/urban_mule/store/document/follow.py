@@ -34,8 +34,8 @@ def _renamed(before: tuple[Any, ...] | None, after: tuple[Any, ...]) -> dict[str
 
 
 def _of_axes(project: Project, axes: tuple[Any, ...]) -> dict[str, Any]:
-    """Readings of two axes, pairs, made-up machines and hidden faults follow an axis to its name; readings and pairs go with one
-    that goes or turns."""
+    """Readings of two axes, pairs, steps of the machine's cycle, made-up machines and hidden faults follow an axis to its name;
+    readings, pairs and steps go with one that goes, readings and pairs with one that turns."""
     found: dict[str, Any] = {}
     renamed = _renamed(project.axes, axes)
     if project.hidden is not None and project.hidden.axis in renamed:
@@ -50,6 +50,10 @@ def _of_axes(project: Project, axes: tuple[Any, ...]) -> dict[str, Any]:
             if set(pair) <= linear and len(set(pair)) > 1:
                 kept.append(one if pair == one.axes else one.model_copy(update={"axes": pair}))
         found["readings"] = tuple(kept)
+    if project.machine_cycle:
+        names = {_said(axis, "name") for axis in axes}
+        found["machine_cycle"] = tuple(one.model_copy(update={"axes": tuple(
+            name for old in one.axes if (name := renamed.get(old, old)) in names)}) for one in project.machine_cycle)
     if project.pairs:
         linear = {_said(axis, "name") for axis in axes if _said(axis, "motion", "linear") == "linear"}
         there = [one.model_copy(update={"axes": tuple(renamed.get(name, name) for name in one.axes)}) for one in project.pairs]

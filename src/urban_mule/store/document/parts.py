@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import ClassVar
 
 from urban_mule.core.load.cycle import Move
-from urban_mule.store.document.base import Strict
+from urban_mule.core.moves.machine_cycle import MachineStep
+from urban_mule.store.document.base import Name, Strict
 from urban_mule.store.document.drivers import DriverModel
 from urban_mule.store.document.made import AnyLink, AnyMotorModel
 
@@ -13,6 +14,16 @@ from urban_mule.store.document.made import AnyLink, AnyMotorModel
 class MoveModel(Strict, Move):
     what: ClassVar[str] = "a move"
     needed: ClassVar[tuple[str, ...]] = ("distance", "speed", "acceleration")
+
+
+class StepBody(Strict):
+    """One step of the machine's cycle: the axes that move at once."""
+
+    axes: tuple[Name, ...]
+
+
+class StepModel(StepBody, MachineStep):  # type: ignore[misc]
+    what: ClassVar[str] = "a step of the machine's cycle"
 
 
 class Follower(Strict):

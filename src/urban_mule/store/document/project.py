@@ -26,7 +26,7 @@ from urban_mule.store.document.identity import Identified, Named, each_somebody
 from urban_mule.store.document.made import PLAIN_SUBJECTS, AnyLink, AnyMotorModel, AxisRecords, ProjectRecords
 from urban_mule.store.document.modes import NamedMode
 from urban_mule.store.document.pairs import AnyPair
-from urban_mule.store.document.parts import Follower, MoveModel
+from urban_mule.store.document.parts import Follower, MoveModel, StepModel
 from urban_mule.store.document.practice import HiddenFaults, MadeMachine
 from urban_mule.store.document.readings import AnyReading, Reading
 from urban_mule.store.document.shared_motors import SharedMotors, fault_of
@@ -185,6 +185,7 @@ class ProjectBody(Strict):
     hidden: HiddenFaults | None = None
     readings: tuple[AnyPair, ...] | None = None
     pairs: tuple[SharedMotors, ...] | None = None
+    machine_cycle: tuple[StepModel, ...] | None = None
     spindles: tuple[SpindleModel, ...] | None = None
     decisions: tuple[DecisionBody, ...] | None = None
     safety: tuple[SafetyAnswer, ...] | None = None
@@ -247,6 +248,17 @@ class ProjectBody(Strict):
                 taken[name] = place
         return self
 
+    @model_validator(mode="after")
+    def steps_are_of_axes(self) -> Self:
+        """A machine's cycle in which each step moves axes that there are, each once. Raises ValueError."""
+        names = {axis.name for axis in self.axes}
+        for place, one in enumerate(self.machine_cycle or ()):
+            wrong = [name for name in one.axes if name not in names or one.axes.count(name) > 1]
+            if wrong:
+                allowed = ", ".join(axis.name for axis in self.axes)
+                raise ValueError(f"machine_cycle[{place}].axes holds {wrong[0]!r}; allowed are {allowed}, each once")
+        return self
+
     def pair_of(self, axis: Axis) -> SharedMotors | None:
         """The pair that an axis belongs to; None for one that moves by itself."""
         return next((one for one in self.pairs or () if axis.name in one.axes), None)
@@ -265,6 +277,10 @@ class ProjectBody(Strict):
         """The axis that shares both motors with this one; None for one that moves by itself."""
         pair = self.pair_of(axis)
         return None if pair is None else self.axis(pair.axes[1 - pair.axes.index(axis.name)])
+
+    def in_cycle(self, axis: Axis) -> bool:
+        """Whether an axis moves in the machine's cycle."""
+        return any(axis.name in step.axes for step in self.machine_cycle or ())
 
     def places_sharing(self, index: int) -> tuple[int, ...]:
         """The place of an axis, and that of the other one of its pair."""

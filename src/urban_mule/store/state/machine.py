@@ -257,10 +257,10 @@ class Machine:
 
 def _taken(one: AxisSubject, before: tuple[Axis, Solution, Any] | None) -> tuple[Axis, Solution, Any]:
     """What the project takes of an axis: the same object where neither the axis nor its numbers are others."""
-    axis, solution = one.part, one.solved.solution
-    if before is not None and before[0] is axis and before[1] is solution:
+    axis, solution, in_cycle = one.part, one.solved.solution, one.project.in_cycle(one.part)
+    if before is not None and before[0] is axis and before[1] is solution and bool(before[2][0].moves) is in_cycle:
         return before
-    return axis, solution, (axis_together(axis, solution), wirings_of(axis))
+    return axis, solution, (axis_together(axis, solution, in_cycle), wirings_of(axis))
 
 
 def _holds_the_same(one: Mapping[str, Any], other: Mapping[str, Any]) -> bool:

@@ -15,6 +15,7 @@ from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import theme
 
 SHADES = ("blue", "violet", "good", "tight", "muted", "ink")
+AT_ONCE = "at once"
 NAMES, BAR = 132.0, 16.0
 LINE = 16.0  # px in height of a line of words; with less room they are left out
 
@@ -45,6 +46,9 @@ class SupplyPicture(Painted):
         ]
         balance = [(axis.name, part) for axis in axes if (part := balance_of(axis, efficiency)) is not None]
         balance += [("standing", standing)] if standing and balance else []
+        peak = together.get("machine_peak_power")
+        if peak is not None and together.get("supply_power_by_balance") == peak:
+            balance = [(AT_ONCE, float(peak))]
         needed, given = together.get("supply_power_needed"), together.get("supply_power")
         if needed is None:
             say_lines(
@@ -53,7 +57,7 @@ class SupplyPicture(Painted):
             return
         end = ceiling(1.2 * max(float(needed), float(given or 0.0)))
         bars = QRectF(area.left() + NAMES, area.top() + 44, area.width() - NAMES - 8, area.height() - 44)
-        shade = {axis.name: SHADES[place % len(SHADES)] for place, axis in enumerate(axes)} | {"standing": "line"}
+        shade = {axis.name: SHADES[place % len(SHADES)] for place, axis in enumerate(axes)} | {"standing": "line", AT_ONCE: "blue"}
         each = min(26.0, (bars.height() - 8) / 2)
         for row, (word, parts) in enumerate((("by phase currents", phases), ("by balance", balance))):
             self._stack(painter, QRectF(bars.left(), bars.top() + (each + 8) * row, bars.width(), each), word, parts, shade, end)

@@ -76,6 +76,7 @@ def test_a_pair_follows_its_axes_to_their_names_and_goes_with_one_that_goes() ->
     renamed = edited(project, ("axes", 1, "name"), "V")
     assert renamed.pairs[0].axes == ("X", "V") and parse_project(export_project(renamed).encode()).pairs == renamed.pairs
     assert edited(project, ("axes",), project.axes[:1]).pairs is None
+    assert edited(project, ("axes", 0, "moving_mass"), 3.0).pairs[0] is project.pairs[0], "else every axis is solved anew"
     alone = solve_axis(project, project.axes[0]).changed(fellow=None, motor_count=1)
     assert not alone.find("pair_peak_torque").applies, "an axis by itself has nothing of a pair"
 

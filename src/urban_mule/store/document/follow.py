@@ -50,13 +50,14 @@ def _of_axes(project: Project, axes: tuple[Any, ...]) -> dict[str, Any]:
             if set(pair) <= linear and len(set(pair)) > 1:
                 kept.append(one if pair == one.axes else one.model_copy(update={"axes": pair}))
         found["readings"] = tuple(kept)
-    if project.machine_cycle:
-        names = {_said(axis, "name") for axis in axes}
+    names = {_said(axis, "name") for axis in axes}
+    if project.machine_cycle and (renamed or not {one for step in project.machine_cycle for one in step.axes} <= names):
         found["machine_cycle"] = tuple(one.model_copy(update={"axes": tuple(
             name for old in one.axes if (name := renamed.get(old, old)) in names)}) for one in project.machine_cycle)
     if project.pairs:
         linear = {_said(axis, "name") for axis in axes if _said(axis, "motion", "linear") == "linear"}
-        there = [one.model_copy(update={"axes": tuple(renamed.get(name, name) for name in one.axes)}) for one in project.pairs]
+        there = [one.model_copy(update={"axes": tuple(renamed.get(name, name) for name in one.axes)})
+                 if renamed.keys() & set(one.axes) else one for one in project.pairs]
         found["pairs"] = tuple(one for one in there if set(one.axes) <= linear) or None
     return found
 

@@ -81,9 +81,12 @@ class LoadStage(StageView):
         self.pick.clicked.connect(self._pick)
         self.usual = QPushButton("Usual values…", objectName="plain")
         self.usual.clicked.connect(self._offer_usual)
+        self.others = QPushButton("Other trains…", objectName="plain")
+        self.others.clicked.connect(self.search_trains)
         insert = Label("Insert", objectName="label")
         self.together = TogetherRow(self.session, self)
-        self.tools = Flow.of((insert, *self.chips.values(), self.usual, self.pick, self.all, self.remove, self.together))
+        self.tools = Flow.of((insert, *self.chips.values(), self.usual, self.others, self.pick, self.all, self.remove,
+                              self.together))
         self.box.insertWidget(self.box.indexOf(self.leaves) + 1, self.tools)
         self.fault = Label(objectName="wrong", wordWrap=True)
         self.fault.hide()
@@ -96,6 +99,12 @@ class LoadStage(StageView):
         self.leaves.turned.connect(self._lay)
         self.watch_leaves()
         self.refill_fields()
+
+    def search_trains(self) -> None:
+        """Open the search for other leads, teeth and ratios."""
+        from urban_mule.desk.stages.load.train_window import open_trains  # made only when somebody searches
+
+        open_trains(self.session, self.window())
 
     def _lay(self, word: str) -> None:
         self.tools.setVisible(word == "chain")

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import pytest
 
-from urban_mule.core.drive.together import AxisTogether, SpindleTogether
+from urban_mule.core.drive.together import AxisTogether, MadeMove, SpindleTogether
 from urban_mule.core.drive.waiting import waiting_words
 from urban_mule.core.drive.wiring import DriverWiring, clashes
+from urban_mule.core.moves.machine_cycle import MachineStep
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.subjects import sheet_of
 
@@ -30,8 +32,16 @@ def wired(motor: str = "X", mode: str = "pulse", address: float | None = None, *
 
 
 WHOLE = {"step": "1", "direction": "2", "enable": "3"}
+def moving(name: str, lasts: float) -> AxisTogether:
+    return together(name=name, moves=(MadeMove(lasts, np.array([0.0, lasts]), np.array([20.0, 20.0])),))
+
+
+PAIRED = {"axes_together": (moving("X", 0.5), moving("Z", 1.3)), "machine_cycle": (MachineStep(axes=("X", "Z")),)}
+ALIKE = {"axes_together": (moving("X", 0.5), moving("Z", 0.5)), "machine_cycle": (MachineStep(axes=("X", "Z"), dwell=0.1),)}
 PROJECT_CASES: list[tuple[str, str, str, dict[str, Any], str]] = [
     ("supply power", "good", "the supply gives 200 W", {}, ""),
+    ("machine cycle", "good", "takes 1.3 s; Z holds it up by 0.8 s.", PAIRED, "Quicken Z first"),
+    ("machine cycle", "good", "takes 0.6 s; no axis holds the others up", ALIKE, "Nothing to do"),
     ("supply power", "tight", "120 W with headroom", {"supply_power": 110.0}, "supply of 120 W or more"),
     ("supply power", "short", "the supply gives 90 W", {"supply_power": 90.0}, "120 W or more"),
     ("bus after a stop", "good", "rises to 51 V; the driver of X takes 60 V", {}, ""),

@@ -78,12 +78,14 @@ def moves_of(cycle_torque: CycleTorque, motor_count: float, repeats: tuple[int, 
 def machine_lanes(machine_cycle: tuple[MachineStep, ...], axes_together: Axes) -> Lanes:
     """Every move of the machine's cycle. Raises NotKnown where an axis in it has no cycle."""
     left = {axis.name: endlessly(axis.moves) for axis in axes_together if axis.moves}
+    there = {axis.name for axis in axes_together}
     at, steps, lanes = 0.0, list[Step](), list[Lane]()
     for place, one in enumerate(machine_cycle):
         silent = [name for name in one.axes if name not in left]
         if silent:
-            raise NotKnown(f"how long {silent[0]} moves is not known: its cycle, load and train tell it", "cycle")
-        made = {name: next(left[name]) for name in one.axes}
+            raise NotKnown(f"how long {silent[0]} moves is not known: its cycle, load and train tell it" if silent[0] in there else
+                           f"step {place + 1} moves {silent[0]}, which is no axis of this machine")
+        made = {name: next(left[name]) for name in dict.fromkeys(one.axes)}
         lanes += [Lane(name, place, at, at + move.lasts, move) for name, move in made.items()]
         order = sorted(made, key=lambda name: made[name].lasts)
         lasts = [made[name].lasts for name in order]
@@ -98,7 +100,7 @@ def machine_lanes(machine_cycle: tuple[MachineStep, ...], axes_together: Axes) -
 def machine_cycle_time(machine_lanes: Lanes) -> float:
     """How long the cycle of the machine takes. Raises NotKnown for one without a step."""
     if not machine_lanes.steps or machine_lanes.steps[-1].ends <= 0:
-        raise NotKnown("no axis moves in the machine's cycle", "machine_cycle")
+        raise NotKnown("no axis moves in the machine's cycle")
     return machine_lanes.steps[-1].ends
 
 

@@ -248,17 +248,6 @@ class ProjectBody(Strict):
                 taken[name] = place
         return self
 
-    @model_validator(mode="after")
-    def steps_are_of_axes(self) -> Self:
-        """A machine's cycle in which each step moves axes that there are, each once. Raises ValueError."""
-        names = {axis.name for axis in self.axes}
-        for place, one in enumerate(self.machine_cycle or ()):
-            wrong = [name for name in one.axes if name not in names or one.axes.count(name) > 1]
-            if wrong:
-                allowed = ", ".join(axis.name for axis in self.axes)
-                raise ValueError(f"machine_cycle[{place}].axes holds {wrong[0]!r}; allowed are {allowed}, each once")
-        return self
-
     def pair_of(self, axis: Axis) -> SharedMotors | None:
         """The pair that an axis belongs to; None for one that moves by itself."""
         return next((one for one in self.pairs or () if axis.name in one.axes), None)

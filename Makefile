@@ -3,7 +3,7 @@ VENV := .venv
 PYTHON := $(VENV)/bin/python
 STAMP := $(VENV)/.filled
 
-.PHONY: setup demo test campaign check bench docs honesty proofs parts screenshots constraints lowest install uninstall clean
+.PHONY: setup demo test campaign check bench docs honesty proofs parts screenshots constraints lowest install uninstall wheel deb release clean
 
 setup: $(STAMP)
 
@@ -50,7 +50,7 @@ constraints:  # the newest of everything, as a fresh machine would get it
 	python3 -m venv $(VENV)-newest
 	$(VENV)-newest/bin/python -m pip install --quiet --disable-pip-version-check '.[dev]'
 	echo '# The exact versions that `make setup` and `make install` take: those that this tree was tried with. Written by `make constraints`.' > constraints.txt
-	$(VENV)-newest/bin/python -m pip freeze --disable-pip-version-check --exclude urban-mule >> constraints.txt
+	$(VENV)-newest/bin/python -m pip freeze --all --disable-pip-version-check --exclude urban-mule --exclude pip >> constraints.txt
 	rm -rf $(VENV)-newest
 
 lowest: setup  # the suite with the lowest versions that pyproject.toml allows
@@ -67,6 +67,15 @@ install:
 
 uninstall:
 	python3 tools/desktop.py remove
+
+wheel: setup  # a wheel and a source archive in out/, without network
+	$(PYTHON) -m tools.package wheel
+
+deb: setup  # a Debian package in out/
+	$(PYTHON) -m tools.package deb
+
+release: setup  # make release VERSION=x.y.z: all checks, then the version and its notes are written
+	$(PYTHON) -m tools.release $(VERSION)
 
 clean:
 	rm -rf $(VENV) out build src/*.egg-info

@@ -36,9 +36,8 @@ class Parser(argparse.ArgumentParser):
         super().__init__(formatter_class=Help, **options)
 
 
-def main(arguments: list[str] | None = None) -> int:
-    """Run the command line; the exit status: 0, or 2 on bad input."""
-    gc.disable()  # collecting garbage while modules load costs a tenth of every start; with a window `desk.model.works` does it
+def command_line() -> Parser:
+    """All commands with their options; the manual page is made of them, too."""
     parser = Parser(prog="urban-mule", description="Size, set, measure and prove the axes of a machine.")
     commands = parser.add_subparsers(dest="command")
     open_ = commands.add_parser("open", help="open the window (the default)")
@@ -67,7 +66,13 @@ def main(arguments: list[str] | None = None) -> int:
     bench.add_argument("--session", type=int, default=0, help="number of the session: other noise each time")
     bench.add_argument("--pace", type=float, default=None, metavar="SECONDS", help="how long a move takes")
     commands.add_parser("schema", help="print the JSON Schema of the project JSON")
-    chosen = parser.parse_args(arguments)
+    return parser
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run the command line; the exit status: 0, or 2 on bad input."""
+    gc.disable()  # collecting garbage while modules load costs a tenth of every start; with a window `desk.model.works` does it
+    chosen = command_line().parse_args(arguments)
     match chosen.command:
         case "solve":
             return solve_command(chosen.file, chosen.axis, chosen.working, chosen.uncertainty, chosen.learn)

@@ -6,6 +6,7 @@ of those that were learnt together as they were learnt, of all others none.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable, Iterator, Mapping
 from types import MappingProxyType
@@ -19,7 +20,7 @@ from urban_mule.core.sheet.given import Given, Reals, givens
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.record import record
-from urban_mule.core.sheet.solution import Solution
+from urban_mule.core.sheet.solution import PLACE, Solution
 from urban_mule.core.studies.tolerance import Spread, with_values
 from urban_mule.core.train.known import GUIDES
 from urban_mule.core.train.link import Efficient
@@ -218,12 +219,13 @@ def doubts_of(
     rows: dict[str, np.ndarray] = {}
     scalars = [(name, float(value)) for name, q in solution.sheet.quantities.items()
                if not q.structure and not q.sought and name not in DECIDED and _is_number(value := solution.find(name))]
+    alone = Alone(solution, inputs)
     exists = np.array([[one.minus is not None, one.plus is not None] for one in inputs], dtype=bool).reshape(count, 2)
     with solution.quiet(), moved.quiet():
         for number, (name, value) in enumerate(scalars):
             if not progress(number, len(scalars)):
                 raise Cancelled
-            ends = _ends(solution, moved, name, inputs)
+            ends = _ends(moved, name, alone)
             there = exists & np.isfinite(ends)
             ends = np.where(there, ends, value)
             row = (ends[:, 1] - ends[:, 0]) / np.where(there.all(axis=1), 2.0, 1.0)
@@ -243,20 +245,42 @@ def _is_number(value: Any) -> bool:
     return isinstance(value, (int, float, np.floating, np.integer)) and not isinstance(value, bool) and math.isfinite(value)
 
 
-def _ends(solution: Solution, moved: Solution, name: str, inputs: tuple[UncertainInput, ...]) -> np.ndarray:
+class Alone:
+    """A solution with one input at one of its ends and all others as they are: made when first asked for, and kept for all that is
+    asked of it.
+    """
+
+    def __init__(self, solution: Solution, inputs: tuple[UncertainInput, ...]) -> None:
+        self.solution, self.inputs = solution, inputs
+        self._made: dict[tuple[int, int], Solution] = {}
+
+    def find(self, place: int, side: int, name: str) -> Any:
+        """A quantity with the input at this place at its lower (0) or upper (1) end; None where there is no such end."""
+        one = self.inputs[place]
+        value = (one.minus, one.plus)[side]
+        if value is None:
+            return None
+        found = PLACE.match(one.label)
+        if name not in self.solution.sheet.dependents[one.label if found is None else found["list"]]:
+            return self.solution.find(name)
+        if (place, side) not in self._made:
+            self._made[place, side] = with_values(self.solution, {one.label: value})
+        return self._made[place, side].find(name)
+
+
+def _ends(moved: Solution, name: str, alone: Alone) -> np.ndarray:
     """A quantity at both ends of every input, an input a row; nan where it is not known there."""
+    count = len(alone.inputs)
     try:
         found = moved.find(name)
         if not isinstance(found, Unknown):
-            return np.array(np.broadcast_to(np.asarray(found, dtype=float), 2 * len(inputs))).reshape(-1, 2)
+            return np.array(np.broadcast_to(np.asarray(found, dtype=float), 2 * count)).reshape(-1, 2)
     except (TypeError, ValueError, IndexError):
         pass  # it looks at one build at a time
-    ends = np.full((len(inputs), 2), math.nan)
-    for place, one in enumerate(inputs):
-        for side, value in enumerate((one.minus, one.plus)):
-            alone = None if value is None else with_values(solution, {one.label: value}).find(name)
-            if _is_number(alone):
-                ends[place, side] = alone
+    ends = np.full((count, 2), math.nan)
+    for place, side in itertools.product(range(count), (0, 1)):
+        if _is_number(value := alone.find(place, side, name)):
+            ends[place, side] = value
     return ends
 
 

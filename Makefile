@@ -33,6 +33,7 @@ check: setup
 bench: setup
 	$(PYTHON) -m compileall -q src
 	$(PYTHON) benchmarks/run.py
+	$(PYTHON) benchmarks/against.py
 
 docs: setup
 	$(PYTHON) -m tools.write_docs

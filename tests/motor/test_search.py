@@ -112,9 +112,11 @@ def test_a_search_tries_every_wiring_and_keeps_the_reduction_there_is() -> None:
     _, _, found = found_on("Y")
     assert found.scan.reductions[0] == {}
     train = solve_axis(PROJECT, PROJECT.axes[1])["train"]
-    (own, as_it_is), (places, together), (worms, slid) = trains_with(train, found.scan.reductions)
-    assert own == [0] and as_it_is is train and len(together) == len(slid) == len(train), "others take the place of Y's own"
-    assert sorted([*own, *places, *worms]) == list(range(len(found.scan.reductions)))
+    (places, together), (worms, slid) = trains_with(train, found.scan.reductions)
+    assert len(together) == len(slid) == len(train), "others take the place of Y's own"
+    assert places[0] == 0 and all(np.ravel(getattr(together[0], name))[0] == getattr(train[0], name) for name in (
+        "ratio", "efficiency", "inertia_in", "inertia_out", "rated_torque")), "the first is its own"
+    assert sorted([*places, *worms]) == list(range(len(found.scan.reductions)))
     assert together[0].kind == "reduction" and slid[0].kind == "worm" and together[0].ratio.shape == (len(places),)
     ahead = trains_with(solve_axis(PROJECT, PROJECT.axes[0])["train"], found.scan.reductions)
     assert [len(made) for _, made in ahead] == [3, 3], "X has none: they stand in front, and none is one that changes nothing"

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
-from urban_mule.core.load.asked import POINTS, crossing
+from urban_mule.core.load.asked import POINTS, crossings
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.stages import StageName
@@ -32,16 +32,19 @@ class Limits:
     acceleration: tuple[Reach, ...] = ()
 
 
-def fastest(curve: Callable[[Reals], Reals], torque: float, travel_per_radian: Reals) -> float | None:
-    """Speed of the load [travel/s] up to which a motor's curve gives a torque [N·m]; None where it gives it at any speed.
+def fastest_of(curve: Callable[[Reals], Reals], torques: Sequence[float], travel_per_radian: Reals) -> list[float | None]:
+    """Speed of the load [travel/s] up to which a motor's curve gives each of these torques [N·m]; None where at any speed.
 
     curve: torque over shaft speeds [rad/s].
     """
-    speeds = np.concatenate(([0.0], np.geomspace(0.1, FASTEST_SHAFT, POINTS)))
-    enough = np.asarray(curve(speeds)) >= torque
-    if enough.all():
-        return None
-    first = int(np.argmin(enough))
-    if first == 0:
-        return 0.0
-    return crossing(lambda near: torque - np.asarray(curve(near)), speeds[first - 1], speeds[first]) * float(travel_per_radian)
+    speeds, limits = np.concatenate(([0.0], np.geomspace(0.1, FASTEST_SHAFT, POINTS))), np.asarray(torques, dtype=float)
+    enough = np.asarray(curve(speeds)) >= limits[:, None]
+    first = np.argmin(enough, axis=1)
+    found = crossings(lambda at, of: limits[of] - np.asarray(curve(at)), speeds[np.maximum(first - 1, 0)], speeds[first])
+    reached = np.where(first == 0, 0.0, found) * float(travel_per_radian)
+    return [None if every else float(speed) for every, speed in zip(np.all(enough, axis=1), reached, strict=True)]
+
+
+def fastest(curve: Callable[[Reals], Reals], torque: float, travel_per_radian: Reals) -> float | None:
+    """The same for one torque [N·m]."""
+    return fastest_of(curve, [torque], travel_per_radian)[0]

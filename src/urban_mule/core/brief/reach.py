@@ -6,9 +6,9 @@ from typing import Any
 
 import numpy as np
 
-from urban_mule.core.brief.limits import Limits, Reach, fastest
+from urban_mule.core.brief.limits import Limits, Reach, fastest_of
 from urban_mule.core.drive.pulses import SharedPulses, pulse_limits
-from urban_mule.core.load.asked import AskedTorque, acceleration_for
+from urban_mule.core.load.asked import AskedTorque, accelerations_for
 from urban_mule.core.load.cycle import Pieces
 from urban_mule.core.load.pair import OthersPart
 from urban_mule.core.motor.margin import TorqueCurve
@@ -62,8 +62,8 @@ def speed_limits(
     whole, _, of = needed(peak_torque, asked_torque, cycle_pieces)
     others = 0.0 if others_part is None else float(others_part.speed)
     found = [*ladder_limits.speed]
-    for factor in (1.0, float(safety_factor)):
-        speed = fastest(torque_curve, factor * whole, travel_per_radian)
+    factors = 1.0, float(safety_factor)
+    for factor, speed in zip(factors, fastest_of(torque_curve, [one * whole for one in factors], travel_per_radian), strict=True):
         why = why_motor(torque_curve, factor, whole, of, speed or 0.0)
         found += [] if speed is None else [Reach(max(speed - others, 0.0), "Motor", why, "supply_voltage")]
     for limit in pulse_limits(max_pulse_rate, minimum_pulse_width, minimum_pulse_gap, pulses_shared) if pulse_rate else ():
@@ -91,8 +91,9 @@ def acceleration_limits(
     fastest_belt = float(top_speed) + (0.0 if others_part is None else float(others_part.speed))
     there = float(np.asarray(torque_curve(np.asarray([fastest_belt / float(travel_per_radian)])))[0])
     found = [*ladder_limits.acceleration]
-    for factor in (1.0, float(safety_factor)):
-        value = acceleration_for(asked_torque, there / factor - work, float(top_acceleration))
+    factors = 1.0, float(safety_factor)
+    most = accelerations_for(asked_torque, [there / one - work for one in factors], float(top_acceleration))
+    for factor, value in zip(factors, most, strict=True):
         found.append(Reach(value, "Motor", why_motor(torque_curve, factor, whole, of, value), "current_peak"))
     if chosen_shaper is not None:
         found.append(Reach(float(chosen_shaper["allowed_acceleration"]), "Ring",

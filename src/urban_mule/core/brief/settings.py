@@ -81,7 +81,7 @@ def _not_beaten(all_of_them: Sequences, top_acceleration: float) -> np.ndarray:
 
 
 @quantity("", symbol="", source="ZV, ZVD, ZVDD, EI on the tuning grid, the one for two modes, none", structure=True,
-          formula="V_s greatest at 0.93, 1 and 1.07 f; t_s its last time; a_s = 2·δ/Var(t)")
+          formula="V_s greatest at 0.93, 1 and 1.07 f; t_s its last time; a_s = 2·δ/Var(t)", sought=True)
 def settings_shapers(
     swinging: Swinging, path_tolerance: float, cycle: tuple[Move, ...], modes: tuple[Mode, ...] | None = None,
     two_mode_shaper: dict[str, Any] | None = None,
@@ -223,7 +223,7 @@ class Search:
         return found
 
 
-@quantity("", symbol="", source=SOURCE, structure=True,
+@quantity("", symbol="", source=SOURCE, structure=True, sought=True,
           formula="min ∑ (T + t_s + t_settle + dwell), and the least swing within 10 % of it")
 def settings_tried(
     settings_room: SettingsRoom, settings_shapers: tuple[Tried, ...], cycle: tuple[Move, ...], swinging: Swinging,

@@ -101,7 +101,8 @@ def fastest_settings(
 
 
 @quantity("", symbol="", source="each limit by itself: pulses and whirling of the speed; torque, ladder, heat of the acceleration",
-          structure=True, formula="greatest v; greatest a at each v, of v from the speed wanted down to a tenth of it")
+          structure=True, sought=True,
+          formula="greatest v; greatest a at each v, of v from the speed wanted down to a tenth of it")
 def settings_room(
     cycle: tuple[Move, ...], capped_torque: CappedTorque, torque_limits: TorqueLimits, fastest_settings: dict[str, float],
     speed_wanted: Reals = None,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -48,31 +48,43 @@ def asked_torque(
     return AskedTorque(train, moved_inertia, gravity_load, friction_load, motor_count, shaft_inertia, travel_per_radian)
 
 
-def crossing(rises: Callable[[Reals], Reals], low: float, high: float) -> float:
-    """Where a curve that is at most 0 at `low` and above 0 at `high` crosses 0, looked at closer and closer, all places at once.
+def crossings(rises: Callable[[Reals, Reals], Reals], low: Reals, high: Reals) -> np.ndarray:
+    """Where several curves that are at most 0 at `low` and above 0 at `high` cross 0, looked at closer and closer, all places of
+    all of them at once. rises: from places and the number of the curve of each, both of one axis.
 
-    low, high: shares of a limit [1].
+    low, high: shares of a limit [1], one for each curve.
     """
+    low, high = (np.asarray(one, dtype=float) for one in (low, high))
+    of, grid = np.repeat(np.arange(low.size), POINTS), np.linspace(0.0, 1.0, POINTS)
     for _ in range(CLOSER):
-        near = np.linspace(low, high, POINTS)
-        above = np.asarray(rises(near)) > 0
-        last = int(np.argmax(above))
-        if last == 0:
-            return float(low)
-        low, high = float(near[last - 1]), float(near[last])
-    return low
+        near = low[:, None] + (high - low)[:, None] * grid
+        above = np.asarray(rises(near.ravel(), of)).reshape(near.shape) > 0
+        last, rows = np.argmax(above, axis=1), np.arange(low.size)
+        low, high = near[rows, np.maximum(last - 1, 0)], near[rows, last]
+    return np.asarray(low)
 
 
-def acceleration_for(asked: AskedTorque, torque: float, near: float, ways: tuple[float, ...] = WAYS["both"]) -> float:
-    """The acceleration [travel/s²] at which a motor is asked for a torque [N·m]; 0 where standing takes as much already.
+def crossing(rises: Callable[[Reals], Reals], low: float, high: float) -> float:
+    """The same of one curve; low, high: shares of a limit [1]."""
+    return float(crossings(lambda at, _of: rises(at), np.array([low]), np.array([high]))[0])
+
+
+def accelerations_for(
+    asked: AskedTorque, torques: Sequence[float], near: float, ways: tuple[float, ...] = WAYS["both"]
+) -> list[float]:
+    """The acceleration [travel/s²] at which a motor is asked for each of these torques [N·m]; 0 where standing takes as much.
 
     near: an acceleration of the right size.
     """
     ladder = np.concatenate(([0.0], max(near, LEAST) * np.geomspace(LEAST, MOST, POINTS)))
-    enough = np.asarray(asked(ladder, ways)) < torque
-    if not enough[0]:
-        return 0.0
-    if enough.all():
-        return float(ladder[-1])
-    first = int(np.argmin(enough))
-    return crossing(lambda at: np.asarray(asked(at, ways)) - torque, float(ladder[first - 1]), float(ladder[first]))
+    limits = np.asarray(torques, dtype=float)
+    enough = np.asarray(asked(ladder, ways)) < limits[:, None]
+    first = np.argmin(enough, axis=1)
+    found = crossings(lambda at, of: np.asarray(asked(at, ways)) - limits[of], ladder[np.maximum(first - 1, 0)], ladder[first])
+    reached = np.where(np.all(enough, axis=1), ladder[-1], np.where(first == 0, 0.0, found))
+    return [float(one) for one in reached]
+
+
+def acceleration_for(asked: AskedTorque, torque: float, near: float, ways: tuple[float, ...] = WAYS["both"]) -> float:
+    """The same for one torque [N·m]."""
+    return accelerations_for(asked, [torque], near, ways)[0]

@@ -113,8 +113,9 @@ def greatest(c: CycleTorque, of: Callable[[Reals, Reals], Reals]) -> tuple[Reals
     """
     ends: list[Reals] = [c.start, c.end, c.speed_start, c.speed_end, c.bend]
     counted = c.moving & (c.pieces.duration > 0)
-    kept = _not_beaten(ends, counted)
-    ends, counted = [one[..., kept] if np.shape(one)[-1:] == counted.shape[-1:] else one for one in ends], counted[..., kept]
+    if any(np.ndim(one) > 1 for one in ends):  # of one build it costs more to find out
+        kept = _not_beaten(ends, counted)
+        ends, counted = [one[..., kept] if np.shape(one)[-1:] == counted.shape[-1:] else one for one in ends], counted[..., kept]
     start, end, speed_start, speed_end, _ = ends
     speed, torque = np.maximum(np.abs(speed_start), np.abs(speed_end)), np.maximum(np.abs(start), np.abs(end))
     bound = np.where(counted, of(speed, torque), -np.inf)

@@ -256,20 +256,18 @@ def place_of_reduction(train: tuple[Any, ...]) -> int | None:
 def trains_with(train: tuple[Link, ...], reductions: Sequence[Mapping[str, Any]]) -> list[tuple[list[int], tuple[Link, ...]]]:
     """The train with these reductions, in place of the one there is, else in front: each train with the rows that it is for.
 
-    An empty row is the train as it is; where it has none, that is a reduction that changes nothing. Those of one kind that say the
-    same of their back efficiency stand in one train, as arrays.
+    An empty row is the train as it is: its own reduction, or where it has none one that changes nothing. Those of one kind that
+    say the same of their back efficiency stand in one train, as arrays.
     """
-    if place_of_reduction(train) is None:
-        reductions = [row or NO_REDUCTION for row in reductions]
-    groups: dict[tuple[str, bool] | None, list[int]] = {}
+    place = place_of_reduction(train)
+    own = NO_REDUCTION if place is None else {"kind": train[place].kind, **{
+        one.name: value for one in givens(type(train[place])) if (value := getattr(train[place], one.name)) is not None}}
+    reductions = [row or own for row in reductions]
+    groups: dict[tuple[str, bool], list[int]] = {}
     for number, row in enumerate(reductions):
-        alike = (str(row.get("kind", "reduction")), row.get("back_efficiency") is not None) if row else None
-        groups.setdefault(alike, []).append(number)
-    found = []
-    for alike, numbers in groups.items():
-        made = train if alike is None else with_reduction(train, _together(alike[0], [reductions[n] for n in numbers]))
-        found.append((numbers, made))
-    return found
+        groups.setdefault((str(row.get("kind", "reduction")), row.get("back_efficiency") is not None), []).append(number)
+    return [(numbers, with_reduction(train, _together(kind, [reductions[n] for n in numbers])))
+            for (kind, _), numbers in groups.items()]
 
 
 def with_reduction(train: tuple[Any, ...], reduction: Any) -> tuple[Any, ...]:

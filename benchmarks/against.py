@@ -1,0 +1,63 @@
+"""This tree against an earlier commit, in one run and in turn: one axis from nothing, and the search on every axis.
+
+    python benchmarks/against.py [COMMIT]
+
+Both trees run their own benchmarks on their own demo machine, with the same libraries; printed are medians and their ratios.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import statistics
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent
+COMMIT, ROUNDS = "93d3fb5", 3
+WORK = """
+import sys, tempfile
+from pathlib import Path
+sys.path.insert(0, "benchmarks")
+import run
+from urban_mule.demo.courtyard import build_demo
+with tempfile.TemporaryDirectory() as folder:
+    demo = Path(folder) / "courtyard.mule"
+    build_demo(demo).close()
+    run.bench_core(demo)
+    run.bench_search(demo)
+"""
+
+
+def measured(tree: Path) -> dict[str, float]:
+    """One axis from nothing [ms] and combinations a second of the search on each axis, as a tree measures itself."""
+    done = subprocess.run([sys.executable, "-c", WORK], cwd=tree, check=True, capture_output=True, text=True,
+                          env={**os.environ, "PYTHONPATH": str(tree / "src"), "QT_QPA_PLATFORM": "offscreen"})
+    found = {}
+    for name, value in re.findall(r"^(scratch|asked) +([\d.]+) ms", done.stdout, re.M):
+        found[name] = float(value)
+    for name, seconds, count in re.findall(r"^search (\w+) +([\d.]+) s for (\d+)", done.stdout, re.M):
+        found[f"search {name}"] = int(count) / float(seconds)
+    return found
+
+
+def main(commit: str) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        archive = subprocess.run(["git", "archive", commit], cwd=ROOT, check=True, capture_output=True).stdout
+        subprocess.run(["tar", "x", "-C", folder], input=archive, check=True)
+        rounds = [(measured(ROOT), measured(Path(folder))) for _ in range(ROUNDS)]
+    now, then = ({name: statistics.median(one[side][name] for one in rounds) for name in rounds[0][side]} for side in (0, 1))
+    print(f"against {commit}, medians of {ROUNDS} rounds in turn")
+    asked, every = (now[name] / then["scratch"] for name in ("asked", "scratch"))
+    print(f"one axis   {now['asked']:.1f} ms of what a window computes, {now['scratch']:.1f} ms of all; then"
+          f" {then['scratch']:.1f} ms of all: {asked:.1f} and {every:.1f} times (at most 2)")
+    for name in sorted(now):
+        if name in then and name.startswith("search"):
+            print(f"{name}   {now[name] / 1e6:.2f}·10⁶ combinations a second, then {then[name] / 1e6:.2f}·10⁶:"
+                  f" {now[name] / then[name]:.2f} times (at least 3)")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1] if len(sys.argv) > 1 else COMMIT)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import sys
 import tempfile
 from pathlib import Path
 
@@ -12,6 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
 from urban_mule.core.sheet.stages import STAGES
+from urban_mule.demo import BRUSH
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.demo.kept import demo_at
 from urban_mule.desk.app import application, blank_project
@@ -26,9 +28,10 @@ from urban_mule.practice.lessons import LESSONS
 from urban_mule.store.file.project_file import ProjectFile
 
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
+TO = Path(sys.argv[1]) if len(sys.argv) > 1 else SHOTS
 
 
-LEAVES = (("Brief", "decisions"), ("Moves", "first power"))
+LEAVES = (("Brief", "decisions"), ("Moves", "all axes"))
 LISTED = """table of the board by the door
  row | drive | what          |   value
   01 |   x   | microsteps    |      16
@@ -46,7 +49,7 @@ def keep(window: Window, name: str, widget: QWidget | None = None) -> None:
     settle_sure(window.session)
     QTest.qWait(60)
     settle_sure(window.session)
-    (widget or window).grab().save(str(SHOTS / f"{name}.png"))
+    (widget or window).grab().save(str(TO / f"{name}.png"))
 
 
 def listing(window: Window) -> None:
@@ -94,6 +97,20 @@ def beginning(folder: Path) -> None:
     empty.close()
 
 
+def by_night(folder: Path) -> None:
+    """Two motors that move two axes, in the dark colours."""
+    brush = Window(Session(demo_at(folder / "brush.mule", BRUSH)))
+    brush.resize(*USUAL)
+    brush.show()
+    settle(brush.session)
+    brush.show_stage("Load")
+    brush.stage.leaves.turn("both axes")
+    brush.other_light()
+    keep(brush, "night")
+    brush.other_light()
+    brush.close()
+
+
 def main() -> None:
     folder = Path(tempfile.mkdtemp())
     os.environ["XDG_DATA_HOME"] = str(folder)  # what is taught here is nobody's
@@ -123,11 +140,6 @@ def main() -> None:
                                 | QItemSelectionModel.SelectionFlag.Rows)
     keep(window, "search", search)
     search.close()
-    window.session.show_axis(1)
-    window.show_stage("Load")
-    window.other_light()
-    keep(window, "night")
-    window.other_light()
     listing(window)
     window.show_other(0)
     window.show_stage("Motor")
@@ -135,6 +147,7 @@ def main() -> None:
     window.close()
     practice(folder)
     beginning(folder)
+    by_night(folder)
     shutil.rmtree(folder)
     app.quit()
 

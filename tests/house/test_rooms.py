@@ -404,6 +404,7 @@ def test_the_model_of_the_desk_knows_no_widget() -> None:
                 assert found[1] == "QtCore" or undo, (path.name, line)
 
 
+@pytest.mark.long  # as its packages are
 def test_the_wheel_holds_fonts_styles_templates_and_parts(tmp_path: Path) -> None:
     """Built as a user would get it; the editable install of the workshop would hide a missing file."""
     shutil.copytree(ROOT / "src", tmp_path / "here" / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))

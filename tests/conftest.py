@@ -56,12 +56,13 @@ def quick_practice_bench(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 @pytest.fixture(autouse=True)
-def tidied() -> Iterator[None]:
-    """Garbage is collected between tests, as between two moments of a window, and by no thread."""
+def tidied(request: pytest.FixtureRequest) -> Iterator[None]:
+    """Garbage is collected after a test with a window, as between two moments of one, and by no thread; of others it is little."""
     yield
-    from urban_mule.desk.model.works import tidy
+    if "qtbot" in request.fixturenames or "qapp" in request.fixturenames:
+        from urban_mule.desk.model.works import tidy
 
-    tidy()
+        tidy()
 
 
 @pytest.fixture(scope="session")

@@ -267,15 +267,30 @@ def settings_quiet(settings_tried: tuple[dict[str, Any], dict[str, Any]]) -> dic
     return settings_tried[1]
 
 
-@quantity("", symbol="(v, a, s)", source="the cycle as it is, with the shaper that is set", label="Present settings",
-          formula="greatest v and a of the cycle; limits that they break", sought=True)
-def settings_as_set(
-    cycle: tuple[Move, ...], swinging: Swinging, capped_torque: CappedTorque, torque_limits: TorqueLimits,
-    fastest_settings: dict[str, float], path_tolerance: float, modes: tuple[Mode, ...] | None = None,
+@record(frozen=True, eq=False, repr=False)
+class AsSet:
+    """The cycle as it is with the shaper that is set: greatest speed and acceleration [travel/s, travel/s²], the shaper, the time
+    of the cycle until it stands still [s], the swing left [travel], the longest settling [s].
+    """
+
+    speed: float
+    acceleration: float
+    tried: Tried
+    settled_cycle_time: float
+    residual_swing: float
+    settle_time: float
+
+
+@quantity("", symbol="", source="the cycle as it is, with the shaper that is set", structure=True, sought=True,
+          formula="∑ (T + t_s + t_r + t_d); x_r; t_r")
+def cycle_as_set(
+    cycle: tuple[Move, ...], swinging: Swinging, path_tolerance: float, modes: tuple[Mode, ...] | None = None,
     two_mode_shaper: dict[str, Any] | None = None, shaper_kind: str | None = None, shaper_frequency: Reals = None,
     chosen_shaper: dict[str, Any] | None = None,
-) -> dict[str, Any]:
-    """The set that the cycle and the shaper make, told as the best one is, with the limits that it breaks."""
+) -> AsSet:
+    """What the cycle and the shaper come to, whatever limits they break. Raises NotKnown."""
+    if not cycle:
+        raise NotKnown("the cycle has no move yet", "cycle")
     speed, steep = (float(max(getattr(move, name) for move in cycle)) for name in ("speed", "acceleration"))
     kind, frequency = shaper_kind, shaper_frequency
     if kind is None and chosen_shaper is not None:  # nobody chose one by hand: that of the tag
@@ -285,10 +300,19 @@ def settings_as_set(
         tuned = tuned_shapers(modes or (swinging.mode,), path_tolerance)
         frequency = next(float(one["frequency"]) for one in tuned if one["name"] == kind)
     tried = swinging.as_found(shaper_of(kind, frequency, swinging.mode, path_tolerance, two_mode_shaper))
-    whole, swing, settles = outcome(cycle, swinging, tried, speed, steep)
-    breaks = breaks_of(fastest_settings, capped_torque, torque_limits, tried.allowed, speed, steep)
-    return {"speed": speed, "acceleration": steep, "shaper": tried.name, "frequency": tried.frequency,
-            "settled_cycle_time": float(whole), "residual_swing": float(swing), "settle_time": float(settles),
+    return AsSet(speed, steep, tried, *map(float, outcome(cycle, swinging, tried, speed, steep)))
+
+
+@quantity("", symbol="(v, a, s)", source="the cycle as it is, with the shaper that is set", label="Present settings",
+          formula="greatest v and a of the cycle; limits that they break", sought=True)
+def settings_as_set(
+    cycle_as_set: AsSet, capped_torque: CappedTorque, torque_limits: TorqueLimits, fastest_settings: dict[str, float],
+) -> dict[str, Any]:
+    """The set that the cycle and the shaper make, told as the best one is, with the limits that it breaks."""
+    one = cycle_as_set
+    breaks = breaks_of(fastest_settings, capped_torque, torque_limits, one.tried.allowed, one.speed, one.acceleration)
+    return {"speed": one.speed, "acceleration": one.acceleration, "shaper": one.tried.name, "frequency": one.tried.frequency,
+            "settled_cycle_time": one.settled_cycle_time, "residual_swing": one.residual_swing, "settle_time": one.settle_time,
             "limit": breaks[0] if breaks else "cycle", "breaks": breaks}
 
 
@@ -306,23 +330,23 @@ def breaks_on_tag(
 @quantity("[travel]", symbol="x_r", source="Singer and Seering 1990: a shaped step of acceleration, and what fades until the end",
           formula="a·V_s/ω²·(1 + e^(−ζωt_a))·(1 + e^(−ζω(T − t_a))), the greatest of the moves", label="Swing left after a move",
           shown=("µm", ""), sought=True)
-def residual_swing(settings_as_set: dict[str, Any]) -> float:
+def residual_swing(cycle_as_set: AsSet) -> float:
     """How far the load still swings when a move as it is set ends, worst phase; of what is linear."""
-    return float(settings_as_set["residual_swing"])
+    return cycle_as_set.residual_swing
 
 
 @quantity("s", symbol="t_r", source="a lightly damped mode fades with ζω", formula="max(0, ln(x_r/τ) ÷ (ζω))", shown="ms",
           label="Settling time", sought=True)
-def settle_time(settings_as_set: dict[str, Any]) -> float:
+def settle_time(cycle_as_set: AsSet) -> float:
     """How long until the swing of a move as it is set is within what counts as settled."""
-    return float(settings_as_set["settle_time"])
+    return cycle_as_set.settle_time
 
 
 @quantity("s", symbol="t_cs", source="moves, delay of the shaper, settling and dwells", formula="∑ (T + t_s + t_r + t_d)",
           label="Cycle time until it stands still", sought=True)
-def settled_cycle_time(settings_as_set: dict[str, Any]) -> float:
+def settled_cycle_time(cycle_as_set: AsSet) -> float:
     """Time of the whole cycle as it is set, each move until it has settled."""
-    return float(settings_as_set["settled_cycle_time"])
+    return cycle_as_set.settled_cycle_time
 
 
 def equal_times(

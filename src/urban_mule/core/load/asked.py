@@ -12,7 +12,8 @@ from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
 from urban_mule.core.train.link import Link
 
-POINTS, CLOSER = 200, 3  # places looked at along a curve at once, and how often closer
+POINTS = 200  # places looked at along a curve at first
+CLOSER, BETWEEN = 4, 50  # how often it is then looked closer, and at how many places
 LEAST, MOST = 1e-6, 1e6  # times an acceleration of the right size between which one is looked for
 WAYS = {"both": (1.0, -1.0), "plus": (1.0,), "minus": (-1.0,)}
 
@@ -55,7 +56,7 @@ def crossings(rises: Callable[[Reals, Reals], Reals], low: Reals, high: Reals) -
     low, high: shares of a limit [1], one for each curve.
     """
     low, high = (np.asarray(one, dtype=float) for one in (low, high))
-    of, grid = np.repeat(np.arange(low.size), POINTS), np.linspace(0.0, 1.0, POINTS)
+    of, grid = np.repeat(np.arange(low.size), BETWEEN), np.linspace(0.0, 1.0, BETWEEN)
     for _ in range(CLOSER):
         near = low[:, None] + (high - low)[:, None] * grid
         above = np.asarray(rises(near.ravel(), of)).reshape(near.shape) > 0

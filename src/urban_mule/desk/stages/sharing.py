@@ -113,7 +113,7 @@ class SharedOut(FieldSets):
         """Give the picture its share of what is between headline and caution; the rest, where it is more, scrolls beneath it."""
         caution = 0 if self.caution.isHidden() else self.caution.heightForWidth(self.width()) + self.box.spacing()
         room = self.height() - self.headline.geometry().bottom() - caution - self.box.contentsMargins().bottom()
-        least = int(room * next(share for high, share in SHARES if self.height() >= high))
+        least = max(0, int(room * next(share for high, share in SHARES if self.height() >= high)))
         for picture in (self.leaves, self.setup):
             if picture is not None and picture.minimumHeight() != least:
                 picture.setMinimumHeight(least)

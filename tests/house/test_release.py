@@ -69,7 +69,8 @@ def test_what_the_desktop_reads_is_whole(tmp_path: Path) -> None:
     assert all((shots / f"{name}.png").is_file() and f"/{name}.png" in about() for name in SCREENSHOTS)
     if shutil.which("appstreamcli") is not None:
         described = str(share / "metainfo" / "urban_mule.UrbanMule.metainfo.xml")
-        said = subprocess.run(["appstreamcli", "validate", "--no-net", described], capture_output=True, text=True, check=False).stdout
+        command = ["appstreamcli", "validate", "--no-net", described]
+        said = subprocess.run(command, capture_output=True, text=True, check=False).stdout
         wrong = [line for line in said.splitlines() if line.startswith("E:") and "web-url-expected" not in line]
         assert not wrong, "a program without a site has its screenshots as files; nothing else is wrong"
 

@@ -50,9 +50,6 @@ class Sequences:
     delay: np.ndarray
     allowed: np.ndarray
 
-    def of(self, rows: np.ndarray) -> Sequences:
-        """These rows of it."""
-        return Sequences(*(column[rows] for column in vars(self).values()))
 
 
 def _sequences(mode: Mode, modes: tuple[Mode, ...], path_tolerance: float, kinds: tuple[Shaper, ...]) -> Sequences:

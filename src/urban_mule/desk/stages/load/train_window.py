@@ -7,16 +7,12 @@ import re
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
-    QProgressBar,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -27,11 +23,10 @@ from urban_mule.core.sheet.units import FACTORS, number_text, unit_shown
 from urban_mule.core.studies.search import place_of_reduction
 from urban_mule.core.studies.trains import IN_FRONT, VARIED, Choice, TriedTrain, all_fields, beaten, search_trains
 from urban_mule.core.train.links import LINKS
-from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.table import Table
 from urban_mule.desk.model.scope import Whole
-from urban_mule.desk.model.works import Job
+from urban_mule.desk.shared.searching import Searching
 from urban_mule.desk.stages.load.train_plane import TrainPlane
 from urban_mule.store.document.made import LINK_MODELS
 from urban_mule.store.library.parts import all_parts
@@ -63,20 +58,17 @@ def choices_in(text: str, given: Given, kind: str, unit: str) -> list[Choice]:
     return found
 
 
-class TrainWindow(Dialog):
+class TrainWindow(Searching):
     """The search for the train of the shown axis."""
 
+    begins = "Try them"
+
     def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session, self.key = session, session.state.id
-        self.setWindowTitle(f"Other trains for {session.axis.name}")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        super().__init__(session, f"Other trains for {session.axis.name}", parent)
         self.resize(1180, 720)
         self.trains: tuple[TriedTrain, ...] = ()
         self.beaten: np.ndarray = np.zeros(0, dtype=bool)
         self.place = -1
-        self._job: Job | None = None
-        self.headline = Label(f"Other trains for {session.axis.name}", objectName="headline")
         self.said = Label("Each is tried with the best settings that it allows, as computed: what was measured on the train there"
                           " is counts for none. Pulleys and pinions of another size have another inertia; efficiencies stay.",
                           objectName="subline", wordWrap=True)
@@ -107,7 +99,6 @@ class TrainWindow(Dialog):
         box.addWidget(self.headline)
         box.addWidget(self.said)
         box.addLayout(lower, 1)
-        session.axis_changed.connect(self._other_axis)
 
     def _left(self) -> QVBoxLayout:
         column, grid = QVBoxLayout(), QGridLayout()
@@ -129,15 +120,6 @@ class TrainWindow(Dialog):
         self.library = QCheckBox("the reductions of the library")
         self.library.setVisible(any(kind in ("reduction", "worm") for _, kind in rows))
         hint = Label("Values apart by spaces; a price in brackets: 16 (9.50) 20 (11).", objectName="label", wordWrap=True)
-        self.fault = Label(objectName="wrong", wordWrap=True)
-        self.bar = QProgressBar(textVisible=False)
-        self.bar.setAccessibleName("Progress of the search")
-        self.bar.hide()
-        self.go = QPushButton("Try them", objectName="strong", default=True)
-        self.go.clicked.connect(self.begin)
-        self.taking = QPushButton("Take it")
-        self.taking.setEnabled(False)
-        self.taking.clicked.connect(self.take)
         column.addLayout(grid)
         column.addWidget(self.library)
         column.addWidget(hint)
@@ -159,42 +141,18 @@ class TrainWindow(Dialog):
             found[place] = made
         return found
 
-    def begin(self) -> None:
-        """Try them, or stop the search that runs."""
-        if self._job is not None:
-            self._job.cancel()
-            return
-        self.fault.setText("")
+    def search(self) -> None:
         try:
             choices = self.asked()
         except (BadValue, BadFile) as why:
-            self._failed(str(why))
+            self.failed(str(why))
             return
         axis = self.session.axis_of(self.key)
-        if axis is None:
-            return
-        solution = self.session.solution_of(axis).own()
-        self.go.setText("Stop")
-        self.bar.setRange(0, 0)
-        self.bar.show()
-        self._job = self.session.works.run(("the search for a train", id(self)), self, lambda progress: search_trains(
-            solution, choices, progress), self._came, self._failed, self._moved)
-
-    def _moved(self, done: int, total: int) -> None:
-        self.bar.setRange(0, total)
-        self.bar.setValue(done)
-
-    def _ended(self) -> None:
-        self._job = None
-        self.go.setText("Try them")
-        self.bar.hide()
-
-    def _failed(self, why: str) -> None:
-        self._ended()
-        self.fault.setText(f"{why[:1].upper()}{why[1:].rstrip('.')}." if why else "Stopped; nothing was found yet.")
+        if axis is not None:
+            solution = self.session.solution_of(axis).own()
+            self.work_at("the search for a train", lambda progress: search_trains(solution, choices, progress), self._came)
 
     def _came(self, trains: tuple[TriedTrain, ...]) -> None:
-        self._ended()
         self.trains, self.beaten = trains, beaten(trains)
         able = sum(math.isfinite(one.settled_cycle_time) for one in trains)
         kept = [one for one, gone in zip(trains, self.beaten, strict=True) if not gone]
@@ -253,7 +211,6 @@ class TrainWindow(Dialog):
         self._draw()
 
     def take(self) -> None:
-        """Take the chosen train on the axis; one step that can be undone."""
         session, one = self.session, self.trains[self.place]
         axis = session.axis_of(self.key)
         if axis is None:
@@ -264,26 +221,17 @@ class TrainWindow(Dialog):
         for place, fields in one.changes:
             if place != IN_FRONT:
                 made[place] = type(made[place]).model_validate({**dict(made[place]), **all_fields(train[place], fields)})
-        index = session.place_of(self.key)
+        index = self.index
         changes: list[tuple[tuple[str | int, ...], Any]] = [(("axes", index, "train"), (*front, *made))]
         if axis.measured_stiffness is not None:
             changes.append((("axes", index, "measured_stiffness"), None))
         try:
             session.edit_all(changes, f"{axis.name}: {one.words} taken")
         except BadValue as why:
-            self._failed(str(why))
+            self.failed(str(why))
             return
         session.noted.emit(f"{one.words} {'is' if len(one.changes) == 1 else 'are'} now on {axis.name}. Ctrl+Z takes that back.")
         self.close()
-
-    def _other_axis(self) -> None:
-        if self.session.axis_of(self.key) is None:
-            self.close()
-
-    def closeEvent(self, event: QCloseEvent | None) -> None:
-        if self._job is not None:
-            self._job.cancel()
-        super().closeEvent(event)
 
 
 def _known(value: float, unit: str) -> str:

@@ -5,14 +5,12 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 
-from PyQt6.QtCore import QItemSelection, Qt
-from PyQt6.QtGui import QCloseEvent
+from PyQt6.QtCore import QItemSelection
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
     QHeaderView,
     QListWidget,
-    QProgressBar,
     QPushButton,
     QTableView,
     QVBoxLayout,
@@ -22,12 +20,11 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.verdict import listed_names
 from urban_mule.core.studies.search import Candidate, Found, best_of_each_part, rejected_parts
-from urban_mule.desk.kit.dialog import Dialog
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font, polish_again
 from urban_mule.desk.model.scope import Whole
-from urban_mule.desk.model.works import Job
 from urban_mule.desk.shared.part_pictures import bring_pictures
+from urban_mule.desk.shared.searching import Searching
 from urban_mule.desk.stages.motor.comparison import Comparison
 from urban_mule.desk.stages.motor.found_model import FoundModel
 from urban_mule.desk.stages.motor.search_asked import SearchAsked
@@ -40,21 +37,16 @@ MOST_COMPARED = 4
 MOTOR = 226  # px of the column of names
 
 
-class SearchWindow(Dialog):
+class SearchWindow(Searching):
     """The search for the drive of the shown axis."""
 
     def __init__(self, session: Whole, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session, self.key = session, session.state.id
-        self.setWindowTitle(f"Find a drive for {session.axis.name}")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        super().__init__(session, f"Find a drive for {session.axis.name}", parent)
         self.resize(1240, 740)
         self.found: Found | None = None
         self.kind = session.axis.motor_kind
-        self._job: Job | None = None
         self._whole: tuple[Candidate, Completed] | None = None  # the chosen drive with what goes with it
         self._begun = 0.0
-        self.headline = Label(f"Find a drive for {session.axis.name}", objectName="headline")
         self.said = Label("Every motor × wiring × supply × current × reduction with the driver that fits, by the same formulas as"
                           " the axis itself.", objectName="subline", wordWrap=True)
         self.asked = SearchAsked(session)
@@ -80,12 +72,6 @@ class SearchWindow(Dialog):
         box.addWidget(self.headline)
         box.addWidget(self.said)
         box.addLayout(lower, 1)
-        session.axis_changed.connect(self._other_axis)
-
-    @property
-    def index(self) -> int:
-        """Where the axis of this search stands now."""
-        return self.session.place_of(self.key)
 
     def _table(self) -> QTableView:
         table = QTableView(accessibleName="Motors that would do, the best first")
@@ -116,57 +102,23 @@ class SearchWindow(Dialog):
         column.setSpacing(5)
         column.addWidget(self.asked)
         column.addStretch(1)
-        self.fault = Label(objectName="wrong", wordWrap=True)
-        self.bar = QProgressBar(textVisible=False)
-        self.bar.setAccessibleName("Progress of the search")
-        self.bar.hide()
-        self.go = QPushButton("Search", objectName="strong", default=True)
-        self.go.clicked.connect(self.begin)
         self.changes = Label(objectName="label", wordWrap=True)
         self.changes.setFixedWidth(236)
-        self.taking = QPushButton("Take it")
-        self.taking.setEnabled(False)
-        self.taking.clicked.connect(self.take)
         for widget in (self.fault, self.bar, self.go, self.changes, self.taking):
             column.addWidget(widget)
         return column
 
-    def begin(self) -> None:
-        """Search, or stop the search that runs."""
-        if self._job is not None:
-            self._job.cancel()
-            return
-        self.fault.setText("")
+    def search(self) -> None:
         try:
             space, rules = self.asked.asked()
-            self.kind = space.kind
         except (BadValue, BadFile) as why:
-            self.fault.setText(f"{why}.")
+            self.failed(str(why))
             return
+        self.kind, self._begun = space.kind, time.perf_counter()
         project, axis = self.session.project, self.session.project.axes[self.index]
-        self.go.setText("Stop")
-        self.bar.setRange(0, 0)
-        self.bar.show()
-        self._begun = time.perf_counter()
-        self._job = self.session.works.run(
-            ("the search for a drive", id(self)), self, lambda progress: search_drives(project, axis, space, rules, progress),
-            self._came, self._failed, self._moved)
-
-    def _moved(self, done: int, total: int) -> None:
-        self.bar.setRange(0, total)
-        self.bar.setValue(done)
-
-    def _ended(self) -> None:
-        self._job = None
-        self.go.setText("Search")
-        self.bar.hide()
-
-    def _failed(self, why: str) -> None:
-        self._ended()
-        self.fault.setText(f"{why[:1].upper()}{why[1:]}." if why else "Stopped; nothing was found yet.")
+        self.work_at("the search for a drive", lambda progress: search_drives(project, axis, space, rules, progress), self._came)
 
     def _came(self, found: Found) -> None:
-        self._ended()
         self.found = found
         self._rank()
         count, kept = (f"{number:,}".replace(",", " ") for number in (found.scan.size, int(found.accepted.sum())))
@@ -225,7 +177,7 @@ class SearchWindow(Dialog):
         if self.found is None or axis is None or len(chosen) != 1:
             return
         work = self._completing(chosen[0])
-        self.session.works.run(("what goes with a motor", id(self)), self, lambda _progress: work(), self._say_whole, self._failed)
+        self.session.works.run(("what goes with a motor", id(self)), self, lambda _progress: work(), self._say_whole, self.failed)
 
     def _completing(self, one: Candidate) -> Callable[[], tuple[Candidate, Completed]]:
         """The work of finding driver and supply for a candidate, which needs nothing of the window."""
@@ -250,7 +202,7 @@ class SearchWindow(Dialog):
         self.changes.setText(" ".join(said))
 
     def take(self) -> None:
-        """Take the chosen drive on the axis, motor, driver and supply; one step that can be undone."""
+        """Take the chosen drive on the axis: motor, driver and supply."""
         chosen = self.chosen()
         if self.found is None or len(chosen) != 1:
             return
@@ -266,16 +218,6 @@ class SearchWindow(Dialog):
         self.session.noted.emit(f"{listed_names(taken)} {'is' if len(taken) == 1 else 'are'} now on {axis.name}."
                                 " Ctrl+Z takes that back.")
         self.close()
-
-    def _other_axis(self) -> None:
-        """The axis this search is about may have gone."""
-        if self.session.axis_of(self.key) is None:
-            self.close()
-
-    def closeEvent(self, event: QCloseEvent | None) -> None:
-        if self._job is not None:
-            self._job.cancel()
-        super().closeEvent(event)
 
 
 def open_search(session: Whole, parent: QWidget | None) -> SearchWindow:

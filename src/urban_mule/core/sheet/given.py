@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from collections.abc import Mapping
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -156,8 +158,12 @@ def givens(record: type) -> tuple[Given, ...]:
 
     A record that is only declared, never made, needs no decorator.
     """
-    made = dataclasses.is_dataclass(record)
-    fields = {field.name: field for field in dataclasses.fields(record)} if made else vars(record)
+    return _givens(record, dataclasses.is_dataclass(record))
+
+
+@cache
+def _givens(record: type, made: bool) -> tuple[Given, ...]:
+    fields: Mapping[str, Any] = {field.name: field for field in dataclasses.fields(record)} if made else vars(record)
     return tuple(
         dataclasses.replace(field.metadata["given"], name=name, label=field.metadata["given"].label or words(name))
         for name, field in fields.items() if isinstance(field, dataclasses.Field) and "given" in field.metadata

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from typing import Any, Literal
 
 import numpy as np
 
+from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.pair import Measured, Pair
 from urban_mule.core.sheet.quantity import NotKnown, Unknown
 from urban_mule.core.sheet.record import record
@@ -92,11 +93,12 @@ class Moved:
 
     def over(self, values: Mapping[str, Any], builds: int) -> np.ndarray:
         """What is computed of every pair with other values at these labels, an array a label or one value."""
-        found = np.full((builds, len(self.pairs)), math.nan)
+        found, made = np.full((builds, len(self.pairs)), math.nan), dict[tuple[str, ...], Builds]()
         for place, (one, measured, start) in enumerate(self.pairs):
-            own = {label: value for label, value in values.items() if label not in one.without}
-            row = _over_builds(lambda solution, one=one, measured=measured: self._value(one, measured, solution),
-                               self._without(one), own, builds)
+            if one.without not in made:
+                own = {label: value for label, value in values.items() if label not in one.without}
+                made[one.without] = Builds(self._without(one), own, builds)
+            row = made[one.without].find(lambda solution, one=one, measured=measured: self._value(one, measured, solution))
             found[:, place] = row if measured.starts_at is None else measured.starts_at * row / start
         return found
 
@@ -124,11 +126,11 @@ class Moved:
         count = len(self.inputs)
         about = np.clip(np.kron(np.eye(count), np.array([[-1.0], [1.0]])), self.low, self.high)
         values = {one.label: np.asarray(one.at(column), dtype=float) for one, column in zip(self.inputs, about.T, strict=True)}
-        found = {}
+        found, moved = {}, Builds(self.solution, values, 2 * count)
         for name in dict.fromkeys(names):
             start, row = _plain(self.solution, name), np.zeros(count)
             if math.isfinite(start):
-                over = _over_builds(lambda solution, name=name: _plain(solution, name), self.solution, values, 2 * count)
+                over = moved.find(lambda solution, name=name: _plain(solution, name))
                 ends = np.nan_to_num(over, nan=start).reshape(count, 2)
                 wide = np.array([np.ptp(about[2 * n:2 * n + 2, n]) for n in range(count)])
                 row = np.divide(ends[:, 1] - ends[:, 0], wide, out=row, where=wide > 0)
@@ -198,24 +200,40 @@ def _plain(solution: Solution, name: str) -> Any:
     return math.nan if found is None or isinstance(found, Unknown) else np.asarray(found, dtype=float)[()]
 
 
-def _over_builds(value: Any, solution: Solution, values: Mapping[str, Any], builds: int) -> np.ndarray:
-    """What is computed over builds, all at once where that goes, else one by one."""
-    if not values:
-        return np.full(builds, float(value(solution)))
-    moved = with_values(solution, {label: within(given_at(solution, label)[0], np.asarray(one)) for label, one in values.items()})
-    with moved.quiet():
-        try:
-            found = np.asarray(value(moved), dtype=float)
-            if np.ndim(found) == 0 or found.shape == (builds,):
-                return np.asarray(np.broadcast_to(found, builds))
-        except NOT_KNOWN:
-            pass
-    return np.array(list(_one_by_one(value, solution, values, builds)))
+class Builds:
+    """A solution with other values at some labels, an array a label or one value: over all builds at once, and where a formula
+    looks at one build at a time, each by itself; both kept for all that is asked of them.
+    """
 
+    def __init__(self, solution: Solution, values: Mapping[str, Any], builds: int) -> None:
+        self.solution, self.count = solution, builds
+        self.values = {label: within(given_at(solution, label)[0], np.asarray(one)) for label, one in values.items()}
 
-def _one_by_one(value: Any, solution: Solution, values: Mapping[str, Any], builds: int) -> Iterator[float]:
-    every = {label: np.broadcast_to(within(given_at(solution, label)[0], np.asarray(one)), builds) for label, one in values.items()}
-    for build in range(builds):
-        changed = with_values(solution, {label: float(one[build]) for label, one in every.items()})
-        with changed.quiet():
-            yield float(value(changed))
+    @once
+    def together(self) -> Solution:
+        """All builds as arrays."""
+        return with_values(self.solution, self.values)
+
+    @once
+    def each(self) -> tuple[Solution, ...]:
+        """The builds one by one."""
+        every = {label: np.broadcast_to(one, self.count) for label, one in self.values.items()}
+        return tuple(with_values(self.solution, {label: float(one[build]) for label, one in every.items()})
+                     for build in range(self.count))
+
+    def find(self, value: Any) -> np.ndarray:
+        """What is computed of every build; value: from a solution to it."""
+        if not self.values:
+            return np.full(self.count, float(value(self.solution)))
+        with self.together.quiet():
+            try:
+                found = np.asarray(value(self.together), dtype=float)
+                if np.ndim(found) == 0 or found.shape == (self.count,):
+                    return np.asarray(np.broadcast_to(found, self.count))
+            except NOT_KNOWN:
+                pass
+        found = np.empty(self.count)
+        for place, one in enumerate(self.each):
+            with one.quiet():
+                found[place] = float(value(one))
+        return found

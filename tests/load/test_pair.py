@@ -344,6 +344,11 @@ def test_a_driver_and_a_link_of_a_pair_are_those_of_both_at_their_own_terminals(
     assert [[link.kind for link in axis.train] for axis in reduced.axes] == [["reduction", "belt"]] * 2
     assert [axis.train[1].span for axis in reduced.axes] == [0.8, 0.5] and reduced.pairs == project.pairs
     assert reduced.axes[0].train[0].id != reduced.axes[1].train[0].id
+    other_teeth = type(x.train[0]).model_validate({**dict(x.train[0]), "teeth": 20, "inertia": 4e-6})
+    smaller = edited(project, ("axes", 0, "train"), (other_teeth,))
+    assert [(axis.train[0].teeth, axis.train[0].inertia, axis.train[0].span) for axis in smaller.axes] == [
+        (20, 4e-6, 0.8), (20, 4e-6, 0.5)], "what changed, and nothing else"
+    assert smaller.axes[1].train[0].id == project.axes[1].train[0].id
     back = edited(reduced, ("axes", 1, "train"), reduced.axes[1].train[1:])
     assert [axis.train[0].span for axis in back.axes] == [0.8, 0.5]
 

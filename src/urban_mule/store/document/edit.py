@@ -71,9 +71,21 @@ def _theirs(ours: Any, theirs: Any, key: str | int, value: Any) -> Any:
     if key == "driver" and value is not None and theirs is not None:
         return value.model_copy(update={"terminals": theirs.terminals})
     if key == "train" and isinstance(value, tuple) and ours and theirs and len(ours) == len(theirs):
+        if len(value) == len(ours):
+            return tuple(_changed_alike(*three) for three in zip(ours, theirs, value, strict=True))
         kept = {id(one): their for one, their in zip(ours, theirs, strict=True)}
         return tuple(kept[id(one)] if id(one) in kept else one.model_copy().be(fresh()) for one in value)
     return value
+
+
+def _changed_alike(was: Any, their: Any, now: Any) -> Any:
+    """A link of the other axis of a pair with what changed on this one's; its own where that is another kind of link."""
+    if now is was:
+        return their
+    if not was.kind == their.kind == now.kind:
+        return now.model_copy().be(fresh())
+    changed = {key: value for key, value in now if value != getattr(was, key)}
+    return type(their).model_validate({**dict(their), **changed}).be(their.id)
 
 
 def _replaced(part: Any, path: Path, value: Any) -> Any:

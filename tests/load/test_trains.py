@@ -87,7 +87,7 @@ def test_another_train_is_found_and_taken_in_one_step(demo_copy: Path, qtbot: An
     line.setText("5 (31) 10 16 (44)")
     qtbot.mouseClick(beside.go, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: bool(beside.trains), timeout=20000)
-    assert len(beside.trains) == 3 and "beaten by none" in beside.headline.text()
+    assert len(beside.trains) == 3 and "worth a choice" in beside.headline.text()
     beside.choose(next(place for place, one in enumerate(beside.trains) if one.words == "screw, lead 5 mm"))
     assert beside.taking.isEnabled() and "what binds" in beside.binds.text()
     beside.across.setCurrentText("price")

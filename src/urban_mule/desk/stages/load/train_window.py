@@ -37,6 +37,8 @@ TOKEN = re.compile(r"\s*([0-9]+(?:[.,][0-9]+)?)\s*(?:\(\s*([0-9]+(?:[.,][0-9]+)?
 HEADS = ("train", "cycle, s", "odds", "price", "accuracy", "margin", "what binds")
 NAMES = {"odds": "odds that no step is lost, %", "price": "price", "accuracy": "accuracy to expect"}
 LIMITS = {**BREAKS, "cycle": "the cycle asks no more", "swing": "more would swing longer"}
+AS_COMPUTED = ("All as computed: what was measured on the train there is counts for none. Pulleys and pinions of another size have"
+               " another inertia; efficiencies stay.")
 ASKED = 268  # px of the column at the left
 
 
@@ -69,15 +71,14 @@ class TrainWindow(Searching):
         self.trains: tuple[TriedTrain, ...] = ()
         self.beaten: np.ndarray = np.zeros(0, dtype=bool)
         self.place = -1
-        self.said = Label("Each is tried with the best settings that it allows, as computed: what was measured on the train there"
-                          " is counts for none. Pulleys and pinions of another size have another inertia; efficiencies stay.",
-                          objectName="subline", wordWrap=True)
+        first = f"Each is tried with the best settings that it allows. {AS_COMPUTED}"
+        self.said = Label(first, objectName="subline", wordWrap=True)
         self.plane = TrainPlane()
         self.plane.chosen.connect(self.choose)
         self.across = QComboBox(accessibleName="What is drawn upwards")
         self.across.addItems(NAMES)
         self.across.activated.connect(lambda _place: self._draw())
-        self.table = Table("Trains that none beats", HEADS, 0, (1, 2, 3, 4, 5))
+        self.table = Table("Trains that are worth a choice", HEADS, 0, (1, 2, 3, 4, 5))
         selection = self.table.selectionModel()
         assert selection is not None
         selection.selectionChanged.connect(lambda _now, _before: self._row_chosen())
@@ -157,7 +158,8 @@ class TrainWindow(Searching):
         able = sum(math.isfinite(one.settled_cycle_time) for one in trains)
         kept = [one for one, gone in zip(trains, self.beaten, strict=True) if not gone]
         there = "" if not kept or not any(one.there for one in kept) else ", the one there is among them"
-        self.headline.setText(f"{len(kept)} of {len(trains)} trains are beaten by none{there}.")
+        self.headline.setText(f"{len(kept)} of {len(trains)} trains are worth a choice{there}.")
+        self.said.setText(f"Each other one is beaten: another is no worse in time, odds, price and accuracy. {AS_COMPUTED}")
         self.binds.setText("" if able == len(trains) else f"{len(trains) - able} can do nothing: "
                            + next(one.why for one in trains if one.why) + ".")
         self._draw()

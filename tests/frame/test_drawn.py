@@ -45,6 +45,11 @@ def test_drift_is_drawn_with_where_it_ends_and_when_it_is_warm(demo_copy: Path, 
     assert f"final drift {rise.rise * 1e6:.3g} µm" in said(picture) and f"warm after {wait / 60:.0f} minutes" in said(picture)
     minutes, values = picture.chart._pool["curve"][0].getData()
     assert values[-1] == pytest.approx(rise.rise * 1e6 * -np.expm1(-minutes[-1] * 60 / rise.time_constant)) and values[0] == 0
+    off = COLD | {"deviation": [one + 75e-6 for one in COLD["deviation"]], "time": [0.0, 300, 600, 1200, 2400, 7200]}
+    window.session.add_reading(READING_MODELS["drift"].model_validate(off))
+    picture = look(window)
+    assert picture.chart._pool["curve"][0].getData()[1][0] > 70, "the curve runs through the points, not from nothing"
+    assert "at the start" in said(picture)
     window.other_units()
     assert look(window) is picture
     window.close()

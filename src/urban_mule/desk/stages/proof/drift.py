@@ -27,14 +27,16 @@ class DriftPicture(ChartPicture):
         end = 1.05 * max(float(minutes[-1]), float(wait or 0.0) / 60)
         low, high = min(0.0, float(values.min())), max(0.0, float(values.max()))
         if rise is not None:
-            low, high = min(low, rise.rise * to_small), max(high, rise.rise * to_small)
+            start, final = rise.start * to_small, (rise.start + rise.rise) * to_small
+            low, high = min(low, start, final), max(high, start, final)
         room = 0.15 * (high - low or 1.0)
         chart.frame((0.0, end), (low - room, high + room))
         if rise is not None:
             time = np.linspace(0, end, 200)
-            chart.line(time, -rise.rise * to_small * np.expm1(-time * 60 / rise.time_constant), "accent", 2.0)
-            chart.horizontal(rise.rise * to_small, "muted", 1.0, DASH)
-            chart.text(0.02 * end, rise.rise * to_small, f"final drift {rise.rise * to_small:.3g} {unit}", "muted", (0, 1.1), 12)
+            chart.line(time, start - rise.rise * to_small * np.expm1(-time * 60 / rise.time_constant), "accent", 2.0)
+            chart.horizontal(final, "muted", 1.0, DASH)
+            began = f", from {start:.3g} {unit} at the start" if start else ""
+            chart.text(0.02 * end, final, f"final drift {rise.rise * to_small:.3g} {unit}{began}", "muted", (0, 1.1), 12)
         if wait is not None:
             chart.line([wait / 60] * 2, [low - room, high + room], "good", 1.2, DASH)
             chart.text(wait / 60, low, f"warm after {wait / 60:.0f} minutes ", "good", (1, 1), 13)

@@ -19,11 +19,6 @@ PACKAGE = Path(__file__).parent.parent
 BUILT_OF = ("*.py", "*.csv")
 
 
-def demo_of(machine: str, path: Path) -> ProjectFile:
-    """One of the demo machines with its history, in a new file. Raises BadFile."""
-    return demo_at(path, machine)
-
-
 def machine_project(machine: str) -> Project:
     """One of the demo machines as first written down, without readings."""
     if machine == BRUSH:

@@ -18,7 +18,7 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from urban_mule.demo import COURTYARD
-from urban_mule.demo.kept import demo_of
+from urban_mule.demo.kept import demo_at
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit import theme
 from urban_mule.desk.model import memory
@@ -195,7 +195,7 @@ def _first_project() -> ProjectFile:
 
 def fresh_demo(machine: str = COURTYARD) -> ProjectFile:
     """A demo project in a place of its own. Raises BadFile."""
-    return demo_of(machine, Path(tempfile.mkdtemp(prefix="urban-mule-")) / f"{machine}.mule")
+    return demo_at(Path(tempfile.mkdtemp(prefix="urban-mule-")) / f"{machine}.mule", machine)
 
 
 def demo_command(out: Path, offscreen: bool, machine: str) -> int:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.demo import COURTYARD
-from urban_mule.demo.kept import demo_of
+from urban_mule.demo.kept import demo_at
 from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import write_report, write_tags
@@ -47,7 +47,7 @@ def walk_demo(out: Path, machine: str = COURTYARD) -> None:
     path = out / f"{machine}.mule"
     for old in (path, path.with_suffix(".mule-wal"), path.with_suffix(".mule-shm")):
         old.unlink(missing_ok=True)
-    window = Window(Session(demo_of(machine, path)))
+    window = Window(Session(demo_at(path, machine)))
     window.resize(*USUAL)
     session = window.session
     window.show()

@@ -66,7 +66,7 @@ class CyclePicture(Painted):
 
     natural = (640.0, 300.0)
 
-    needs = frozenset({"cycle_pieces", "cycle_torque", "rms_torque", "process_load", "friction_load"})
+    needs = frozenset({"cycle_pieces", "cycle_torque", "rms_torque", "process_load", "friction_load", "fellow"})
 
     def __init__(self, session: Scope, parent: Any = None) -> None:
         super().__init__(session, parent)
@@ -219,7 +219,9 @@ class CyclePicture(Painted):
             rms = float(rms) * drawn_in(self.state, "N·m")[0]
             painter.setPen(theme.pen("ink", 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(box.left(), y(rms)), QPointF(box.right(), y(rms)))
-            say(painter, QRectF(box.right() - 150, y(rms) - 18, 148, 16), f"RMS {number_text(rms, 3)} {lane.unit}",
+            fellow = self.state.solution.get("fellow")
+            whose = "" if fellow is None else f" with {fellow.name}"
+            say(painter, QRectF(box.right() - 200, y(rms) - 18, 198, 16), f"RMS {number_text(rms, 3)} {lane.unit}{whose}",
                 align=Qt.AlignmentFlag.AlignRight, clear=True)
 
     def _time_axis(self, painter: QPainter, plot: QRectF) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
@@ -36,9 +36,7 @@ class MachinePicture(Picture):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(4)
         self.lanes = LanesOverTime()
-        self.steps = Steps()
-        self.steps.toggled_by = self.toggle
-        self.steps.rested_by = self.rest
+        self.steps = Steps(self.toggle, self.rest)
         self.wrong = Label(objectName="wrong", wordWrap=True)
         self.wrong.hide()
         row = QHBoxLayout()
@@ -130,18 +128,17 @@ class MachinePicture(Picture):
 
 
 class Steps(QWidget):
-    """A column a step: a box for each axis, and the rest after it."""
+    """A column a step: a box for each axis, and the rest after it. toggled, rested: told of a change."""
 
-    def __init__(self) -> None:
+    def __init__(self, toggled: Callable[[int, str, bool], None], rested: Callable[[int, str], None]) -> None:
         super().__init__()
+        self.toggled, self.rested = toggled, rested
         self.grid = QGridLayout(self)
         self.grid.setContentsMargins(12, 0, 12, 0)
         self.grid.setVerticalSpacing(1)
         self.boxes: dict[tuple[int, str], QCheckBox] = {}
         self.rests: list[QLineEdit] = []
         self.shown: tuple[int, tuple[str, ...]] = (0, ())
-        self.toggled_by: object = None
-        self.rested_by: object = None
 
     def show_steps(self, cycle: tuple[StepModel, ...], names: list[str]) -> None:
         """Show these steps; boxes are made anew only where there are more or fewer."""
@@ -167,13 +164,13 @@ class Steps(QWidget):
             self.grid.addWidget(Label(str(place + 1), objectName="label"), 0, place + 1, Qt.AlignmentFlag.AlignHCenter)
             for row, name in enumerate(names, start=1):
                 box = QCheckBox(accessibleName=f"{name} moves in step {place + 1}")
-                box.clicked.connect(lambda on, place=place, name=name: self.toggled_by(place, name, on))  # type: ignore[operator]
+                box.clicked.connect(lambda on, place=place, name=name: self.toggled(place, name, on))
                 self.boxes[place, name] = box
                 self.grid.addWidget(box, row, place + 1, Qt.AlignmentFlag.AlignHCenter)
             line = QLineEdit(accessibleName=f"Rest after step {place + 1}, seconds")
             line.setFixedWidth(52)
             line.editingFinished.connect(
-                lambda place=place, line=line: line.isModified() and self.rested_by(place, line.text()))  # type: ignore[operator]
+                lambda place=place, line=line: line.isModified() and self.rested(place, line.text()))
             self.rests.append(line)
             self.grid.addWidget(line, len(names) + 1, place + 1)
         self.grid.setColumnStretch(count + 1, 1)

@@ -97,6 +97,10 @@ def test_another_train_is_found_and_taken_in_one_step(demo_copy: Path, qtbot: An
     assert beside.place == drawn[-1]
     beside.choose(next(place for place, one in enumerate(beside.trains) if one.words == "screw, lead 5 mm"))
     count, before = session.undo_stack.count(), session.axis
+    session.edit(session.axis_path("train"), session.axis.train[1:])
+    qtbot.mouseClick(beside.taking, Qt.MouseButton.LeftButton)
+    assert "was changed since these were tried" in beside.fault.text() and len(session.axis.train) == 1
+    session.undo_stack.undo()
     qtbot.mouseClick(beside.taking, Qt.MouseButton.LeftButton)
     settle(session)
     assert session.axis.train[1].lead == 0.005 and session.undo_stack.count() == count + 1

@@ -69,6 +69,7 @@ class TrainWindow(Searching):
         super().__init__(session, f"Other trains for {session.axis.name}", parent)
         self.resize(1180, 720)
         self.trains: tuple[TriedTrain, ...] = ()
+        self.searched: tuple[Any, ...] | None = None  # the links that others were tried in place of
         self.beaten: np.ndarray = np.zeros(0, dtype=bool)
         self.place = -1
         first = f"Each is tried with the best settings that it allows. {AS_COMPUTED}"
@@ -150,7 +151,7 @@ class TrainWindow(Searching):
             return
         axis = self.session.axis_of(self.key)
         if axis is not None:
-            solution = self.session.solution_of(axis).own()
+            self.searched, solution = axis.train, self.session.solution_of(axis).own()
             self.work_at("the search for a train", lambda progress: search_trains(solution, choices, progress), self._came)
 
     def _came(self, trains: tuple[TriedTrain, ...]) -> None:
@@ -216,6 +217,9 @@ class TrainWindow(Searching):
         session, one = self.session, self.trains[self.place]
         axis = session.axis_of(self.key)
         if axis is None:
+            return
+        if axis.train != self.searched:
+            self.failed(f"The train of {axis.name} was changed since these were tried; try them again")
             return
         made = list(axis.train or ())
         front = [LINK_MODELS["reduction"](kind="reduction", **fields) for place, fields in one.changes if place == IN_FRONT]

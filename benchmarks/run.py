@@ -14,7 +14,7 @@
   tuning      all shapers tuned to a 60 s record of three directions over its Welch spectrum
   start-up    process start to a painted demo window over a bare PyQt6 and pyqtgraph window with one plot
   memory      of the process with the demo open and every stage visited
-  solve       `urban-mule solve` over `python -c "import numpy, pydantic"`
+  solve       `urban-mule solve` over `python -c "import numpy"`
   search      every motor × wiring × supply × current × reduction of the library on each axis of the demo, and one by one
   tolerance   ten thousand builds of each axis, every input as unsure as it is
   doubts      how sure every number of an axis is, over one edit of it
@@ -561,7 +561,7 @@ def main() -> None:
         more = float(memory.stdout) - float(bare.stdout)
         print(f"memory     {float(memory.stdout):6.0f} MB, {more:.0f} MB over the bare window (at most 55)")
         case = str(ROOT / "tests/vectors/01-belt-stepper.json")
-        a, b, ratio = paired(process("-m", "urban_mule", "solve", case), process("-c", "import numpy, pydantic"), 15)
+        a, b, ratio = paired(process("-m", "urban_mule", "solve", case), process("-c", "import numpy"), 15)
         print(f"solve      {a:6.2f} s, bare imports {b:.2f} s: ratio {ratio:.2f} (at most 1.4)")
 
 

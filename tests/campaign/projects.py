@@ -13,8 +13,6 @@ from contextlib import closing, suppress
 from pathlib import Path
 from typing import Any, get_args, get_origin
 
-from pydantic import ValidationError
-
 from urban_mule.core.readings.kind import Column
 from urban_mule.core.sheet.given import Given
 from urban_mule.core.sheet.stages import STAGES
@@ -25,6 +23,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.out.report import Report
 from urban_mule.store import fault_log
 from urban_mule.store.document.base import Strict
+from urban_mule.store.document.faults import Refused
 from urban_mule.store.document.made import LINK_MODELS, MOTOR_MODELS
 from urban_mule.store.document.pairs import PAIR_MODELS
 from urban_mule.store.document.parts import MoveModel
@@ -128,7 +127,7 @@ def taken(model: Any, make: Callable[[], dict[str, Any]], tries: int = 12) -> di
     """What is made and the schema takes; None where it takes none of so many."""
     for _ in range(tries):
         data = make()
-        with suppress(ValidationError, ValueError):
+        with suppress(Refused, ValueError):
             model.model_validate(data)
             return data
     return None

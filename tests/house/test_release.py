@@ -77,6 +77,6 @@ def test_what_the_desktop_reads_is_whole(tmp_path: Path) -> None:
 
 def test_the_package_holds_what_is_imported_and_asks_for_what_qt_loads() -> None:
     names = {one.metadata["Name"].lower() for one in distributions()}
-    assert {"numpy", "pyqt6", "pydantic", "numba", "llvmlite", "markupsafe"} <= names
+    assert {"numpy", "pyqt6", "numba", "llvmlite", "markupsafe"} <= names
     assert not names & {"pytest", "mypy", "urban-mule"}
     assert {"libegl1", "libxcb-cursor0"} <= set(system_libraries())

@@ -384,17 +384,6 @@ def test_the_contracts_break_when_a_line_is_in_the_wrong_room(tmp_path: Path, wh
     assert run.returncode != 0 and ("BROKEN" in run.stdout or "not listed" in run.stdout + run.stderr or "attic" in run.stdout)
 
 
-def test_solve_gives_the_same_without_the_stand_in_for_pydantics_search_for_plug_ins() -> None:
-    case = str(ROOT / "tests" / "vectors" / "02-vertical-screw-stepper.json")
-    answers = []
-    for real in ({}, {"URBAN_MULE_REAL_PLUGINS": "1"}):
-        run = subprocess.run([sys.executable, "-m", "urban_mule", "solve", case], capture_output=True, text=True, check=False,
-                             env={"PYTHONPATH": str(ROOT / "src"), "PATH": "", **real})
-        assert run.returncode == 0, run.stderr
-        answers.append(run.stdout)
-    assert answers[0] == answers[1]
-
-
 def test_the_model_of_the_desk_knows_no_widget() -> None:
     for path in (SOURCE / "desk" / "model").glob("*.py"):
         for line in path.read_text(encoding="utf-8").splitlines():

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from pydantic import BaseModel
 
 from urban_mule.core.sheet.alike import alike
 from urban_mule.core.sheet.units import number_text
+from urban_mule.store.document.base import Strict
 from urban_mule.store.document.edit import Path
 from urban_mule.store.document.project import Project
 
@@ -40,12 +40,12 @@ def differences_in_words(before: Project, after: Project) -> list[Difference]:
 def _compare(before: Any, after: Any, path: Path) -> Iterator[Difference]:
     if before is after:
         return
-    inner = isinstance(before, BaseModel) and type(before) is type(after) and "taken" not in type(before).model_fields
+    inner = isinstance(before, Strict) and type(before) is type(after) and "taken" not in type(before).model_fields
     if inner:
         for name in type(before).model_fields:
             yield from _compare(vars(before).get(name), vars(after).get(name), (*path, name))
     elif isinstance(before, tuple) and isinstance(after, tuple) and len(before) == len(after) and all(
-            isinstance(one, BaseModel) and "taken" not in type(one).model_fields for one in (*before, *after)):
+            isinstance(one, Strict) and "taken" not in type(one).model_fields for one in (*before, *after)):
         for place, (one, other) in enumerate(zip(before, after, strict=True)):
             yield from _compare(one, other, (*path, place))
     elif not alike(before, after, _one_set):
@@ -81,7 +81,7 @@ def _said(value: Any) -> str:
     if isinstance(value, tuple):
         kinds = [str(getattr(one, "kind", "") or getattr(one, "name", "") or "one") for one in value]
         return f"{len(value)} ({', '.join(kinds[-3:])}{', …' if len(kinds) > 3 else ''})"
-    if isinstance(value, BaseModel):
+    if isinstance(value, Strict):
         return str(getattr(value, "name", "") or getattr(value, "kind", "") or "another")
     text = str(value)
     return f"“{text[:LONGEST]}{'…' if len(text) > LONGEST else ''}”"

@@ -21,6 +21,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.store.book import Number, SetNumbers, changed_conditions, comes_to, source_of, state_of
 from urban_mule.store.document.edit import edited
+from urban_mule.store.document.plain import plain
 from urban_mule.store.document.readings import Reading
 
 GAUGE = {one.name: one for one in givens(Gauge)}
@@ -271,7 +272,7 @@ class ReadingsWindow(Dialog):
             if sure:
                 unit = "m" if project.axes[axis].motion == "linear" else "rad"
                 value = GAUGE["gauge_uncertainty"].check(units.parse(sure, unit, "µm" if unit == "m" else "°")[0])
-                gauges = {one.name: one.model_dump(exclude_none=True) for one in project.gauges or ()}
+                gauges = {one.name: plain(one) for one in project.gauges or ()}
                 gauges[name] = {"name": name, **gauges.get(name, {}), "gauge_uncertainty": value}
                 project = edited(project, ("gauges",), tuple(gauges.values()))
             named = edited(project, ("axes", axis, "readings", places[0], "gauge"), name)

@@ -20,7 +20,7 @@ from urban_mule.store.file.project_file import now
 ABOUT = (
     "Urban Mule {}: sizes, sets, measures and proves the axes of a machine. Free software under the GNU General Public"
     " License, version 3 or later, without any warranty.\n\nShipped with it: the typeface B612 under the SIL Open Font License"
-    " 1.1.\n\nBuilt on Python (PSF licence), Qt and PyQt6 (GPL 3), pyqtgraph (MIT), NumPy (BSD), pydantic (MIT),"
+    " 1.1.\n\nBuilt on Python (PSF licence), Qt and PyQt6 (GPL 3), pyqtgraph (MIT), NumPy (BSD), Numba (BSD),"
     " Jinja2 (BSD), platformdirs (MIT), pyserial (BSD), SQLite (public domain).\n\nIt computes; it certifies nothing. Local"
     " codes and licensed practice decide.")
 

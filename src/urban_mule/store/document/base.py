@@ -2,26 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import TYPE_CHECKING, Annotated, Any, ClassVar, TypeAlias
+from collections.abc import Iterator
+from operator import eq
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Self, TypeAlias
 
 import numpy as np
-from pydantic import (
-    BaseModel,
-    ConfigDict,
-    GetCoreSchemaHandler,
-    GetJsonSchemaHandler,
-    PlainSerializer,
-    ValidationInfo,
-    WithJsonSchema,
-    create_model,
-    model_validator,
-)
-from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
-import urban_mule.store.document.no_plugins  # noqa: F401  before pydantic builds its first validator
+from urban_mule.core.sheet.alike import alike
 from urban_mule.core.sheet.given import LARGEST, BadValue, Given, givens, shown
 from urban_mule.core.subjects import KINDS
+from urban_mule.store.document.faults import Refused
+from urban_mule.store.document.fields import Checked, Field
 
 RENAMED = {name: key for (_, key), name in KINDS["linear servo"].called.items()}  # keys by the name on the sheet
 LONGEST_TEXT, LONGEST_NAME = 20_000, 200
@@ -33,95 +24,195 @@ MOST_FOREIGN = 100_000  # values in a list or object of another program
 DEEPEST = 40  # objects within objects, in keys of other programs
 FROM_FILE = "from the project file"  # the context in which a document is read that holds what only the file does
 LARGEST_TOLERANCE = 0.9  # of a value: beyond it the value is not known at all
-TOLERANCES_SCHEMA = {
-    "type": "object", "description": "half width of a number as a share of its value, by key",
-    "additionalProperties": {"type": "number", "exclusiveMinimum": 0, "maximum": LARGEST_TOLERANCE}}
+EXTRA = "_extra"  # where a part holds the keys of other programs
 
 
-USUAL_SCHEMA = {"type": "array", "items": {"type": "string"},
-                "description": "keys whose value is a usual one that nobody has read off or measured yet"}
-
-if TYPE_CHECKING:
-    from pydantic._internal._model_construction import ModelMetaclass
-else:
-    ModelMetaclass = type(BaseModel)
+def after(check: Any) -> Any:
+    """Marks a method that looks at a part when all its fields are there, and raises ValueError."""
+    check.afterwards = True
+    return check
 
 
-class PartMeta(ModelMetaclass):
-    """Lets a part of the document be a class over records of the core, which are named there and nowhere else.
+class PartMeta(type):
+    """Makes classes of parts: an annotation is a field, unless it says ClassVar, and its value in the class the default.
 
-    What the records declare becomes its fields. `what`: as sentences call it; `needed`: keys that it cannot do without. A name
-    is that in the schema without the *Model* that tells it from the record.
+    A part of the document may be a class over records of the core, which are named there and nowhere else: what the records
+    declare becomes its fields. `what`: as sentences call it; `needed`: keys that it cannot do without. A name is that in the
+    schema without the *Model* that tells it from the record.
     """
 
-    def __new__(mcs, name: str, bases: tuple[type, ...], namespace: dict[str, Any], **rules: Any) -> type:
-        over = [one for one in bases if not issubclass(one, BaseModel)]
-        if not over:
-            return super().__new__(mcs, name, bases, namespace, **rules)
-        base: Any = next(one for one in bases if one not in over)
-        records = (record for one in over for record in getattr(one, "stands_for", (one,)))
-        return part(name.removesuffix("Model"), namespace["what"], *records, base=base, required=namespace.get("needed", ()),
-                    **namespace.get("more", {}))
+    model_fields: dict[str, Field]
+    afterwards: tuple[str, ...]
+
+    def __new__(mcs, name: str, bases: tuple[type, ...], namespace: dict[str, Any]) -> type:
+        over = [one for one in bases if not isinstance(one, PartMeta)]
+        if over:
+            base: Any = next(one for one in bases if one not in over)
+            records = (record for one in over for record in getattr(one, "stands_for", (one,)))
+            return part(name.removesuffix("Model"), namespace["what"], *records, base=base, required=namespace.get("needed", ()),
+                        **namespace.get("more", {}))
+        made: Any = super().__new__(mcs, name, bases, namespace)
+        own = {key: Field(kind, made.__module__, namespace.get(key, ...)) for key, kind in made.__annotations__.items()
+               if not str(kind).startswith("ClassVar")}
+        for key in own.keys() & namespace.keys():
+            delattr(made, key)  # a part says it itself
+        made.model_fields = {**getattr(made, "model_fields", {}), **own}
+        marked = (key for key, one in namespace.items() if hasattr(one, "afterwards"))
+        made.afterwards = tuple(dict.fromkeys((*getattr(made, "afterwards", ()), *marked)))
+        return made  # type: ignore[no-any-return]
 
 
-class Strict(BaseModel, metaclass=PartMeta):
+class Strict(metaclass=PartMeta):
     """A frozen part of the document that takes only its own keys and keys that begin with x_.
 
-    `givens` are its fields that the core declares. All are checked in one go: a validator for each, as pydantic would make
-    them, costs every start a tenth of a second.
+    `givens` are its fields that the core declares, and checks.
     """
 
-    # Built only as part of the whole project: two dozen validators of their own would double the start-up.
-    model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True, defer_build=True)
     what: ClassVar[str] = "this part"
     needed: ClassVar[tuple[str, ...]] = ()
     givens: ClassVar[dict[str, Given]] = {}
     records: ClassVar[tuple[type, ...]] = ()  # of the core, that declare them
     own_keys: ClassVar[tuple[str, ...]] = ()  # that only the project file holds
 
-    @model_validator(mode="before")
+    def __init__(self, **said: Any) -> None:
+        self._hold(said, "")
+
     @classmethod
-    def known_and_allowed(cls, data: Any, info: ValidationInfo) -> Any:
+    def model_validate(cls, data: Any, context: str = "") -> Self:
+        """The part that an object with keys makes; a part stays the one that it is. Raises Refused."""
+        if isinstance(data, cls):
+            return data
+        made = cls.__new__(cls)
+        made._hold(data, context)
+        return made
+
+    @classmethod
+    def model_construct(cls, **said: Any) -> Self:
+        """The part that holds this, nothing of which is looked at."""
+        made = cls.__new__(cls)
+        held = vars(made)
+        held.update({key: one.default for key, one in cls.model_fields.items() if key in said or not one.is_required()})
+        held.update({key: value for key, value in said.items() if key in held})
+        if len(said.keys() - held.keys()):
+            held[EXTRA] = {key: value for key, value in said.items() if key not in held}
+        return made
+
+    def model_copy(self, update: dict[str, Any] | None = None) -> Self:
+        """The same part with other values, which nobody looks at."""
+        made = type(self).__new__(type(self))
+        vars(made).update({**vars(self), **(update or {})})
+        return made
+
+    @property
+    def model_extra(self) -> dict[str, Any]:
+        """Keys of other programs, that begin with x_."""
+        return vars(self).get(EXTRA) or {}
+
+    def _hold(self, data: Any, context: str) -> None:
+        try:
+            taken = self.known_and_allowed(self.prepared(data), context)
+        except Refused:
+            raise
+        except ValueError as why:
+            raise Refused(str(why)) from None
+        held = vars(self)
+        for key, one in type(self).model_fields.items():
+            if key in taken:
+                value = taken.pop(key)
+                try:
+                    held[key] = value if one.take is None else one.take(value, context)
+                except Refused as why:
+                    raise why.inside(key) from None
+                except ValueError as why:
+                    raise Refused(str(why), (key,)) from None
+            elif one.default is ...:
+                raise Refused("is required and not given", (key,))
+            else:
+                held[key] = one.default
+        if taken:
+            held[EXTRA] = taken
+        for name in type(self).afterwards:
+            try:
+                getattr(self, name)()
+            except Refused:
+                raise
+            except ValueError as why:
+                raise Refused(str(why)) from None
+
+    def __setattr__(self, name: str, value: Any) -> None:
+        raise AttributeError(f"{self.what} stays as it is: {name} cannot be set")
+
+    def __getattr__(self, name: str) -> Any:
+        extra = vars(self).get(EXTRA)
+        if extra and name in extra:
+            return extra[name]
+        raise AttributeError(f"{self.what} has no {name}")
+
+    def __iter__(self) -> Iterator[tuple[str, Any]]:
+        """Its keys and values, without what was worked out, whose names begin with _."""
+        held = vars(self)
+        yield from [(key, value) for key, value in held.items() if key[0] != "_"]
+        yield from self.model_extra.items()
+
+    def __eq__(self, other: object) -> bool:
+        return type(self) is type(other) and alike(tuple(self), tuple(other), eq)  # type: ignore[call-overload]
+
+    def __hash__(self) -> int:
+        return hash(tuple(self))
+
+    def __repr__(self) -> str:
+        return f"{type(self).__name__}({', '.join(f'{key}={value!r}' for key, value in self if value not in (None, ''))})"
+
+    @classmethod
+    def prepared(cls, data: Any) -> Any:
+        """What is to be taken, as a kind of part wants it beforehand. Raises ValueError."""
+        return data
+
+    @classmethod
+    def known_and_allowed(cls, data: Any, context: str) -> dict[str, Any]:
         """The keys of a part, each allowed by its given. Raises ValueError."""
         if not isinstance(data, dict):
-            if isinstance(data, cls):
-                return data
             raise ValueError(f"{cls.what} is an object with keys, not {shown(data)}")
         taken = {}
         for key, value in data.items():
             if key in cls.givens:
                 value = cls.checked(key, value)
-            elif key == "tolerances" and cls.givens:
+            elif key == "tolerances" and key in cls.model_fields:
                 cls.check_tolerances(value)
-            elif key == "usual" and cls.givens:
+            elif key == "usual" and key in cls.model_fields:
                 value = cls.checked_usual(value)
-            elif key not in cls.model_fields and not (key in cls.own_keys and info.context == FROM_FILE):
-                if not key.startswith("x_"):
-                    import difflib
-
-                    near = difflib.get_close_matches(key[:LONGEST_NAME], cls.model_fields, n=1, cutoff=0.0)
-                    raise ValueError(f"{cls.what} has no key {shown(key)}; the nearest is {near[0]!r}")
-                if not writable(key):
-                    raise ValueError(f"{cls.what} has the key {shown(key)}, which cannot be written")
-                try:
-                    finite(value)
-                except ValueError as why:
-                    raise ValueError(f"{key[:LONGEST_NAME // 5]} {why}") from None
+            elif key not in cls.model_fields and not (key in cls.own_keys and context == FROM_FILE):
+                cls.check_foreign(key, value)
             if isinstance(value, (list, tuple)) and len(value) > MOST.get(key, len(value)):
                 raise ValueError(f"holds {len(value)} {key}; at most {MOST[key]} are taken")
             taken[key] = value
         return taken
 
     @classmethod
+    def check_foreign(cls, key: str, value: Any) -> None:
+        """A key that the part does not have belongs to another program, and says so. Raises ValueError."""
+        if not key.startswith("x_"):
+            import difflib
+
+            near = difflib.get_close_matches(key[:LONGEST_NAME], cls.model_fields, n=1, cutoff=0.0)
+            raise ValueError(f"{cls.what} has no key {shown(key)}; the nearest is {near[0]!r}")
+        if not writable(key):
+            raise ValueError(f"{cls.what} has the key {shown(key)}, which cannot be written")
+        try:
+            finite(value)
+        except ValueError as why:
+            raise ValueError(f"{key[:LONGEST_NAME // 5]} {why}") from None
+
+    @classmethod
     def checked(cls, key: str, value: Any) -> Any:
-        """A given as the core wants it. Raises PydanticCustomError, which `exchange.sentence` knows as `given`."""
+        """A given as the core wants it. Raises Refused."""
         one = cls.givens[key]
         if value is None and not cls.model_fields[key].is_required():
             return None
         try:
             value = one.check(value)
         except BadValue as why:
-            raise PydanticCustomError("given", "{fault}", {"key": key, "fault": why.fault, "beyond": why.beyond}) from None
+            raise Refused(why.fault, (key,), key, why.beyond) from None
         return int(value) if one.whole else value if one.choices else float(value)
 
     @classmethod
@@ -145,24 +236,6 @@ class Strict(BaseModel, metaclass=PartMeta):
                 raise ValueError(f"tolerances names {key!r}, which is no number of {cls.what} that may vary")
             if type(share) not in (int, float) or not 0 < share <= LARGEST_TOLERANCE:
                 raise ValueError(f"tolerances.{key} is {shown(share)}; allowed is a share above 0, at most {LARGEST_TOLERANCE:g}")
-
-    @classmethod
-    def __get_pydantic_json_schema__(cls, core_schema: Any, handler: GetJsonSchemaHandler) -> dict[str, Any]:
-        made = handler(core_schema)
-        properties = handler.resolve_ref_schema(made)["properties"]
-        for key, one in cls.givens.items():
-            properties[key] |= given_schema(one)
-        if "tolerances" in properties:
-            properties["tolerances"] |= TOLERANCES_SCHEMA
-            properties["usual"] |= USUAL_SCHEMA
-        return made
-
-
-def given_schema(one: Given) -> dict[str, Any]:
-    """The JSON Schema of one given."""
-    bounds = {"exclusiveMinimum": one.above, "minimum": one.least, "maximum": one.most}
-    kind = {"enum": list(one.choices)} if one.choices else {"type": "integer" if one.whole else "number", **bounds}
-    return {"description": f"{one.doc} [{one.unit or '-'}]", **{key: value for key, value in kind.items() if value is not None}}
 
 
 def finite(value: Any, deep: int = 0) -> None:
@@ -212,26 +285,24 @@ def named(value: object) -> str:
     return name
 
 
-class Checked:
-    """Marks a field whose value goes through a function first. Pydantic's own mark looks at the signature at each use."""
-
-    def __init__(self, check: Callable[[Any], Any]) -> None:
-        self._check = check
-
-    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
-        return core_schema.no_info_before_validator_function(self._check, handler(source))
-
-
 Text = Annotated[str, Checked(text)]
 Name = Annotated[str, Checked(named)]
+
+
+def made_part(name: str, base: type[Strict], fields: dict[str, tuple[Any, Any]]) -> Any:
+    """A class over another with more fields: what each may hold, and its default, ... for none."""
+    defaults = {key: default for key, (_, default) in fields.items() if default is not ...}
+    return PartMeta(name, (base,), {"__module__": __name__, "__annotations__": {key: kind for key, (kind, _) in fields.items()},
+                                    **defaults})
 
 
 def part(name: str, what: str, /, *records: type, base: type[Strict] = Strict, required: tuple[str, ...] = (),
          **more: Any) -> type[Any]:
     """A model whose fields are those of `base`, what the records of the core declare, and `more`."""
     found = {RENAMED.get(one.name, one.name): one for record in records for one in givens(record)}
-    fields = {key: (Any, ... if key in required else None) for key in found}
-    model: type[Strict] = create_model(name, __base__=base, **{**fields, "tolerances": (Any, None), "usual": (Any, None), **more})
+    fields: dict[str, tuple[Any, Any]] = {
+        **{key: (Any, ... if key in required else None) for key in found}, "tolerances": (Any, None), "usual": (Any, None), **more}
+    model: type[Strict] = made_part(name, base, fields)
     model.what, model.givens, model.records = what, found, records
     made_of = base.__module__.rpartition(".")[2]
     model.__doc__ = None if made_of in ("base", "identity") else base.__doc__  # what says how parts are is no description of one
@@ -267,10 +338,7 @@ def array_field(what: str, dimensions: int) -> Any:
     schema: dict[str, Any] = {"type": "array", "items": {"type": "number"}, "minItems": 1, "description": what}
     if dimensions == 2:
         schema["items"] = {"type": "array", "items": {"type": "number"}}
-    return Annotated[
-        Any, Checked(lambda value: frozen_array(value, what, dimensions)),
-        PlainSerializer(lambda array: array.tolist()), WithJsonSchema(schema),
-    ]
+    return Annotated[Any, Checked(lambda value: frozen_array(value, what, dimensions), schema)]
 
 
 if TYPE_CHECKING:

@@ -7,11 +7,10 @@ import re
 from typing import Any, ClassVar
 
 import numpy as np
-from pydantic import model_validator
 
 from urban_mule.core.sheet.given import LARGEST, shown
 from urban_mule.core.subjects import KINDS, labels
-from urban_mule.store.document.base import Strict, Text
+from urban_mule.store.document.base import Strict, Text, after
 
 OF_LIST = re.compile(r"^(train|cycle)\[(\d{1,4})\]\.(\w+)$")
 PARTS = ("", "project", *dict.fromkeys(part for kind in KINDS.values() if kind.key == "axes" for part in kind.parts if part))
@@ -35,9 +34,8 @@ class Belief(Strict):
     sources: tuple[Text, ...] | None = None
     taught: tuple[Text, ...] | None = None
 
-    @model_validator(mode="before")
     @classmethod
-    def of_numbers(cls, data: Any) -> Any:
+    def prepared(cls, data: Any) -> Any:
         """Lists of plain numbers. Raises ValueError."""
         if not isinstance(data, dict):
             return data
@@ -50,7 +48,7 @@ class Belief(Strict):
                 _numbers("correlation", row)
         return data
 
-    @model_validator(mode="after")
+    @after
     def belongs_together(self) -> Belief:
         """As many of each, each input once and one that there is, and a correlation that is one. Raises ValueError."""
         count = len(self.inputs)

@@ -9,7 +9,8 @@ from urban_mule.core.brief.fits import PartSizes
 from urban_mule.core.brief.safety import ANSWERS, QUESTIONS
 from urban_mule.core.parts.figures import PartFigures
 from urban_mule.core.sheet.given import Given
-from urban_mule.store.document.base import Checked, Name, Strict, Text
+from urban_mule.store.document.base import Name, Strict, Text
+from urban_mule.store.document.fields import Checked
 from urban_mule.store.document.readings import plain_conditions
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Annotated, Any, ClassVar, Literal
 
 from urban_mule.core.sheet.given import Given
-from urban_mule.store.document.base import Checked, Name, Strict, Text
+from urban_mule.store.document.base import Name, Strict, Text
+from urban_mule.store.document.fields import Checked
 from urban_mule.store.document.readings import plain_conditions
 
 

@@ -5,12 +5,10 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Any, ClassVar, Literal
 
-from pydantic import model_validator
-
 from urban_mule.core.drive.banks import BANK_KINDS, MOST_SWITCHES, SwitchBank, SwitchTable, bank_faults
 from urban_mule.core.drive.banks import SwitchRow as CoreRow
 from urban_mule.core.sheet.given import Given, givens
-from urban_mule.store.document.base import Name, Strict, Text
+from urban_mule.store.document.base import Name, Strict, Text, after
 from urban_mule.store.document.made import ControllerRecords, DriverRecords, Terminals
 
 
@@ -20,7 +18,7 @@ class SwitchRowBody(Strict):
     switches: Text
     current_peak: Any
 
-    @model_validator(mode="after")
+    @after
     def binary(self) -> SwitchRowBody:
         """A row of switches whose positions are 0 and 1. Raises ValueError."""
         if not self.switches or set(self.switches) - {"0", "1"}:
@@ -57,7 +55,7 @@ class Bank(Strict):
     count: Any
     tables: tuple[BankTable, ...] = ()
 
-    @model_validator(mode="after")
+    @after
     def fits(self) -> Bank:
         """A bank whose rows answer to its switches. Raises ValueError."""
         faults = bank_faults(self.core)
@@ -86,7 +84,7 @@ class DriverBody(Strict):
     banks: tuple[Bank, ...] | None = None
     terminals: Terminals | None = None
 
-    @model_validator(mode="after")
+    @after
     def one_way(self) -> DriverBody:
         """A driver whose switches are said in one way. Raises ValueError."""
         if self.switch_bank and self.banks:

@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from typing import Any, get_args
 
-from pydantic import BaseModel, ValidationError
-
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.store.document.base import Strict
-from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.faults import Refused
 from urban_mule.store.document.follow import followed
 from urban_mule.store.document.identity import BY_NAME, Identified, fresh, let_copies_be_others, recognise
 from urban_mule.store.document.project import Project
@@ -40,10 +38,8 @@ def edited(project: Project, path: Path, value: Any) -> Project:
     """The project with another value at a path; None removes it. Raises BadValue with what is wrong and allowed."""
     try:
         return _on_both(project, path, value) or _replaced(project, path, value)  # type: ignore[no-any-return]
-    except ValidationError as error:
-        first = error.errors(include_url=False)[0]
-        own: dict[str, Any] = first["ctx"] if first["type"] == "given" else {"key": "", "fault": "", "beyond": False}
-        raise BadValue(sentence(error), own["key"], own["fault"], own["beyond"]) from None
+    except Refused as why:
+        raise BadValue(str(why), why.given, why.fault if why.given else "", why.beyond) from None
 
 
 def _on_both(project: Project, path: Path, value: Any) -> Project | None:
@@ -104,13 +100,13 @@ def _replaced(part: Any, path: Path, value: Any) -> Any:
     return _validated(part, {name: _replaced(inner, rest, value)})
 
 
-def _empty(part: BaseModel, name: str) -> Any:
+def _empty(part: Strict, name: str) -> Any:
     """A part of which nothing is said yet, of the one kind that can stand in a field."""
     kinds = get_args(type(part).model_fields[name].annotation)
     return next(one for one in kinds if isinstance(one, type) and issubclass(one, Strict))()
 
 
-def _validated(part: BaseModel, change: dict[str, Any]) -> Any:
+def _validated(part: Strict, change: dict[str, Any]) -> Any:
     """The same part with a change, its rules checked again; parts inside that did not change are kept, and so is who it is."""
     for name in BY_NAME & change.keys():
         let_copies_be_others(getattr(part, name), change[name] if isinstance(change[name], tuple) else ())

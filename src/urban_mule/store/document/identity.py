@@ -9,10 +9,8 @@ from collections.abc import Iterable
 from typing import Any, ClassVar, Self
 from uuid import uuid4
 
-from pydantic import model_validator
-
 from urban_mule.core.subjects import KINDS
-from urban_mule.store.document.base import Name, Strict, text
+from urban_mule.store.document.base import Name, Strict, after, text
 
 KEY, HELD = "id", "_id"  # as the file names it, and where a part holds it; what begins with _ is no key of the document
 LONGEST = 40
@@ -24,10 +22,10 @@ class Identified(Strict):
 
     own_keys: ClassVar[tuple[str, ...]] = (KEY,)
 
-    @model_validator(mode="after")
+    @after
     def is_somebody(self) -> Self:
         if HELD not in vars(self):
-            extra = self.model_extra or {}
+            extra = self.model_extra
             said = {key: extra.pop(key, None) for key in self.own_keys}[KEY]
             vars(self)[HELD] = fresh() if said is None else _sound(said)
         return self

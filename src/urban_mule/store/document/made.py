@@ -7,13 +7,12 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal, Union
 
-from pydantic import Field
-
 from urban_mule.core.drive.interface import SIGNALS
 from urban_mule.core.parts.figures import MotorLeads, PartFigures
 from urban_mule.core.subjects import KINDS, MOTORS, OWN, PROJECT, kinds_under, records_of
 from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.base import MOST, Strict, Text, part
+from urban_mule.store.document.fields import OneOf
 from urban_mule.store.document.identity import Identified, Named
 from urban_mule.store.document.printed import PrintedCurveModel
 
@@ -45,7 +44,7 @@ MOTOR_MODELS: dict[str, Any] = {
 
 def one_of(models: dict[str, Any]) -> Any:
     """Any of these models, told apart by their kind."""
-    return Annotated[Union[tuple(models.values())], Field(discriminator="kind")]  # noqa: UP007
+    return Annotated[Union[tuple(models.values())], OneOf(models)]  # noqa: UP007
 
 
 AnyLink, AnyMotorModel = one_of(LINK_MODELS), one_of(MOTOR_MODELS)

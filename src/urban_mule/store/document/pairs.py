@@ -5,11 +5,10 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Annotated, Any, ClassVar, Literal, Self
 
-from pydantic import Field, model_validator
-
 from urban_mule.core.readings.pairs import AlongReading, CircleReading, CircleWay, DiagonalsReading, PieceReading
 from urban_mule.core.sheet.given import Given
-from urban_mule.store.document.base import Name, Numbers, Strict, Text
+from urban_mule.store.document.base import Name, Numbers, Strict, Text, after
+from urban_mule.store.document.fields import OneOf
 from urban_mule.store.document.readings import SIMULATED
 
 
@@ -48,7 +47,7 @@ class CircleWayBody(Strict):
     angle: Numbers
     deviation: Numbers
 
-    @model_validator(mode="after")
+    @after
     def fits(self) -> Self:
         """An angle for each deviation. Raises ValueError."""
         _alike("", self.angle, self.deviation, ("angle", "deviation"))
@@ -65,7 +64,7 @@ class CircleBody(PairReading):
     clockwise: CircleWayBody | None = None
     counterclockwise: CircleWayBody | None = None
 
-    @model_validator(mode="after")
+    @after
     def one_way_at_least(self) -> Self:
         """A circle with one way round at least. Raises ValueError."""
         if self.clockwise is None and self.counterclockwise is None:
@@ -115,7 +114,7 @@ class PieceWayBody(Strict):
     nominal: Numbers
     measured: Numbers
 
-    @model_validator(mode="after")
+    @after
     def fits(self) -> Self:
         """Two diagonals, nominal and measured, above 0. Raises ValueError."""
         _alike("", self.nominal, self.measured, ("nominal", "measured"))
@@ -152,7 +151,7 @@ class AlongBody(PairReading):
     deviation: Numbers
     gauge_uncertainty: Any = None
 
-    @model_validator(mode="after")
+    @after
     def fits(self) -> Self:
         """A place for each deviation. Raises ValueError."""
         _alike("", self.places, self.deviation, ("places", "deviation"))
@@ -184,7 +183,7 @@ class StraightnessBody(AlongBody):
 PAIR_MODELS: dict[str, type[PairReading]] = {"circle": CircleBody, "diagonals": DiagonalsBody, "square": SquareBody,
                                               "straightness": StraightnessBody, "piece": PieceBody}
 
-AnyPair = Annotated[CircleBody | DiagonalsBody | SquareBody | StraightnessBody | PieceBody, Field(discriminator="kind")]
+AnyPair = Annotated[CircleBody | DiagonalsBody | SquareBody | StraightnessBody | PieceBody, OneOf(PAIR_MODELS)]
 
 
 def pair_inputs(readings: tuple[Any, ...] | None) -> dict[str, Any]:

@@ -11,12 +11,8 @@ from urban_mule.store.document.base import Strict
 
 
 def plain(part: Strict) -> dict[str, Any]:
-    """A part of the document as JSON holds it, without what is not known."""
-    axes = getattr(part, "axes", (part,))
-    for reading in (part, *(reading for axis in axes for reading in getattr(axis, "readings", ()))):
-        getattr(reading, "whole", None)  # a long set is loaded now
-    kept: dict[str, Any] = part.model_dump(mode="json", exclude_none=True, exclude_defaults=False)
-    return _without_empty(kept)
+    """A part of the document as JSON holds it, without what is not known; a long set of readings is loaded now."""
+    return {key: made for key, value in part if (made := plain_value(value)) is not None}
 
 
 def plain_value(value: Any) -> Any:
@@ -40,7 +36,7 @@ def _without_empty(value: Any) -> Any:
 
 def reading_parts(reading: Any) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
     """What a set of readings says of itself as JSON holds it, and its arrays of numbers, by name."""
-    known = {name: getattr(reading, name) for name in type(reading).model_fields} | (reading.model_extra or {})
+    known = {name: getattr(reading, name) for name in type(reading).model_fields} | reading.model_extra
     arrays = {name: value for name, value in known.items() if isinstance(value, np.ndarray)}
     return {name: value for name, value in known.items() if name not in arrays and value not in ("", None)}, arrays
 

@@ -5,8 +5,6 @@ from __future__ import annotations
 
 from typing import Any, ClassVar
 
-from pydantic import StrictBool
-
 from urban_mule.core.sheet.given import Given
 from urban_mule.store.document.base import Name, Strict, Text
 
@@ -58,4 +56,4 @@ class HiddenFaults(Strict):
     faults: tuple[HiddenFault, ...]
     repaired: tuple[Name, ...] = ()
     believed: tuple[Name, ...] = ()
-    debriefed: StrictBool = False
+    debriefed: bool = False

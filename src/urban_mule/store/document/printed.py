@@ -6,8 +6,6 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import Any, ClassVar
 
-from pydantic import model_validator
-
 from urban_mule.core.motor.printed import PrintedCurve, PrintedFigures, in_order
 from urban_mule.core.sheet.given import LARGEST, shown
 from urban_mule.store.document.base import Strict, Text
@@ -28,9 +26,8 @@ class PrintedCurveBody(Strict):
     points: tuple[tuple[float, float], ...]
     picture: Text = ""
 
-    @model_validator(mode="before")
     @classmethod
-    def with_points(cls, data: Any) -> Any:
+    def prepared(cls, data: Any) -> Any:
         """A curve whose points are those of a motor. Raises ValueError."""
         return {**data, "points": pairs(data.get("points"))} if isinstance(data, dict) else data
 

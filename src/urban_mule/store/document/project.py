@@ -9,15 +9,13 @@ from collections.abc import Iterator
 from datetime import datetime, timedelta
 from typing import Any, ClassVar, Literal, Self
 
-from pydantic import StrictBool, model_validator
-
 from urban_mule.core.drive.pulses import PulseTimes, SharedPulses, slowest_of
 from urban_mule.core.readings.gauge import Gauge
 from urban_mule.core.sheet.units import LINEAR_UNITS, ROTARY_UNITS
 from urban_mule.core.slack.upkeep import Upkeep
 from urban_mule.core.subjects import KINDS, kinds_under
 from urban_mule.core.train.links import LINKS
-from urban_mule.store.document.base import Name, Strict, Text
+from urban_mule.store.document.base import Name, Strict, Text, after
 from urban_mule.store.document.belief import Belief
 from urban_mule.store.document.brief import DecisionBody, PartOrder, SafetyAnswer
 from urban_mule.store.document.commissioning import Adopted, ForNow, StallTrialBody, StationAnswer
@@ -70,7 +68,7 @@ class AxisBody(Named):
     parts: tuple[PartOrder, ...] | None = None
     readings: tuple[AnyReading, ...] = ()
 
-    @model_validator(mode="after")
+    @after
     def fits_its_motion(self) -> Self:
         """An axis whose train and cycle fit the way it moves. Raises ValueError."""
         turned = False
@@ -180,7 +178,7 @@ class ProjectBody(Strict):
     name: Text = ""
     notes: Text = ""
     unit_system: Literal["metric", "inch"] = "metric"
-    practice: StrictBool | None = None
+    practice: bool | None = None
     machines: tuple[MadeMachine, ...] | None = None
     hidden: HiddenFaults | None = None
     readings: tuple[AnyPair, ...] | None = None
@@ -194,7 +192,7 @@ class ProjectBody(Strict):
     gauges: tuple[GaugeModel, ...] | None = None
     axes: tuple[Axis, ...]
 
-    @model_validator(mode="after")
+    @after
     def parts_have_names(self) -> Self:
         """A project with an axis, and no name twice in one list. Raises ValueError."""
         if not self.axes:
@@ -223,7 +221,7 @@ class ProjectBody(Strict):
         return next(((key, place) for key in SUBJECT_KEYS for place, one in enumerate(getattr(self, key, None) or ())
                      if one.id == who), None)
 
-    @model_validator(mode="after")
+    @after
     def pairs_are_axes(self) -> Self:
         """A project whose pair readings are of two linear axes. Raises ValueError."""
         linear = [axis.name for axis in self.axes if axis.motion == "linear"]
@@ -234,7 +232,7 @@ class ProjectBody(Strict):
                                  f" {', '.join(linear) or 'none'}")
         return self
 
-    @model_validator(mode="after")
+    @after
     def motors_can_be_shared(self) -> Self:
         """Axes of a pair are two linear ones with a motor each, alike in travel and inertia, in no other. Raises ValueError."""
         taken: dict[str, int] = {}

@@ -6,17 +6,16 @@ import threading
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from functools import cached_property
-from typing import Annotated, Any, ClassVar, Literal, Union
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
-from pydantic import Field, GetCoreSchemaHandler, StrictBool, create_model, model_validator
-from pydantic_core import CoreSchema
 
 from urban_mule.core.readings.kind import Column, ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.given import Given, shown
-from urban_mule.store.document.base import Checked, Numbers, Strict, Table, Text
+from urban_mule.store.document.base import Numbers, Strict, Table, Text, after, made_part
+from urban_mule.store.document.fields import Checked, OneOf
 
 SHAPES: dict[str, Any] = {"list": Numbers, "rows": Table, "text": Text, "one": Any}
 
@@ -70,7 +69,7 @@ class Reading(Strict):
     conditions: Annotated[Any, Checked(plain_conditions)] = None
     struck: Annotated[Any, Checked(texts_by_place)] = None
     sources: Annotated[Any, Checked(texts_by_place)] = None
-    confirmed: StrictBool | None = None
+    confirmed: bool | None = None
 
     @classmethod
     def later(cls, said: dict[str, Any], arrays: Iterable[str], load: Callable[[], dict[str, Any]]) -> Reading:
@@ -106,7 +105,7 @@ class Reading(Strict):
                 self.__dict__.update(kept)
         return self
 
-    @model_validator(mode="after")
+    @after
     def fits(self) -> Reading:
         if LATER in self.__dict__:
             return self  # it is looked at when it is loaded
@@ -174,8 +173,8 @@ class Reading(Strict):
 def reading_model(kind: ReadingKind) -> type[Reading]:
     """The model of a kind of reading."""
     fields = {one.name: (SHAPES[one.shape], ... if one.needed else "" if one.shape == "text" else None) for one in kind.columns}
-    model: type[Reading] = create_model(
-        f"{kind.name.capitalize()}Reading", __base__=Reading, kind=(Literal[kind.name], ...), **fields)  # type: ignore[call-overload]
+    model: type[Reading] = made_part(
+        f"{kind.name.capitalize()}Reading", Reading, {"kind": (Literal[kind.name], ...), **fields})
     model.declared, model.what = kind, kind.what
     model.givens = {one.name: _told(one) for one in kind.columns if one.shape == "one"}
     return model
@@ -189,11 +188,4 @@ def _told(one: Column) -> Given:
 READING_MODELS: dict[str, type[Reading]] = {name: reading_model(kind) for name, kind in reading_kinds().items()}
 
 
-class OneOfTheKinds:
-    """Marks a field that holds a reading of any kind."""
-
-    def __get_pydantic_core_schema__(self, _source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
-        return handler.generate_schema(Annotated[Union[tuple(READING_MODELS.values())], Field(discriminator="kind")])  # noqa: UP007
-
-
-AnyReading = Annotated[Reading, OneOfTheKinds()]
+AnyReading = Annotated[Reading, OneOf(READING_MODELS)]

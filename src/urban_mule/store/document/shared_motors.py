@@ -6,8 +6,6 @@ import math
 from collections.abc import Iterable
 from typing import TYPE_CHECKING, ClassVar
 
-from pydantic import StrictBool
-
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.units import number_text
 from urban_mule.core.train.fold import travel_per_radian
@@ -25,7 +23,7 @@ class SharedMotors(Strict):
 
     what: ClassVar[str] = "a pair"
     axes: tuple[Name, Name]
-    turned: StrictBool = False
+    turned: bool = False
 
 
 def fault_of(pair: SharedMotors, axes: Iterable[Axis]) -> str:

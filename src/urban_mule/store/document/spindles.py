@@ -5,11 +5,10 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal, Self
 
 import numpy as np
-from pydantic import model_validator
 
 from urban_mule.core.sheet.units import number_text
 from urban_mule.core.spindle.command import SpeedTable
-from urban_mule.store.document.base import Numbers, Strict, Text
+from urban_mule.store.document.base import Numbers, Strict, Text, after
 from urban_mule.store.document.identity import Named
 from urban_mule.store.document.made import CutRecords, SpeedsRecords, SpindleMotorRecords, SpindleRecords
 
@@ -24,7 +23,7 @@ class SpindleMotorBody(Strict):
 class SpeedsBody(Strict):
     """Speeds of the tool."""
 
-    @model_validator(mode="after")
+    @after
     def in_order(self) -> Self:
         """A range whose ends are in order. Raises ValueError."""
         lowest, highest = getattr(self, "lowest", None), getattr(self, "highest", None)
@@ -43,7 +42,7 @@ class SpeedTableBody(Strict):
     command: Numbers
     speed: Numbers
 
-    @model_validator(mode="after")
+    @after
     def rises(self) -> Self:
         """A table that rises from row to row. Raises ValueError."""
         if self.command.size != self.speed.size:
@@ -90,7 +89,7 @@ class SpindleBody(Named):
     cut: CutModel | None = None
     speed_table: SpeedTableBody | None = None
 
-    @model_validator(mode="after")
+    @after
     def one_phase_or_three(self) -> Self:
         """A spindle fed by one phase or three. Raises ValueError."""
         phases: Any = getattr(self, "phases_in", None)

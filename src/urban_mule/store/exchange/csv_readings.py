@@ -16,14 +16,13 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from pydantic import ValidationError
 
 from urban_mule.core.readings.kind import Column, ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import shown
 from urban_mule.core.sheet.progress import Cancelled, Progress
 from urban_mule.core.sheet.units import units_of
-from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.faults import Refused
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.exchange.csv_said import said_in, said_lines, said_of
 from urban_mule.store.text_files import BadFile, csv_rows, from_file, heading, recognised_delimiter, utf8
@@ -290,8 +289,8 @@ def made(kind: ReadingKind, data: dict[str, Any], lines: Sequence[int] | None = 
     """The readings of these columns; lines: at which each row stood. Raises BadFile."""
     try:
         return READING_MODELS[kind.name].model_validate({"source": "file", **data, "kind": kind.name})
-    except ValidationError as error:
-        raise BadFile(_with_line(sentence(error), lines or [])) from None
+    except Refused as why:
+        raise BadFile(_with_line(str(why), lines or [])) from None
 
 
 def _with_line(said: str, lines: Sequence[int]) -> str:

@@ -6,10 +6,8 @@ import json
 from pathlib import Path
 from typing import Any
 
-from pydantic import ValidationError
-
 from urban_mule.core.sheet.units import cut
-from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.faults import Refused
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.project import Project
 from urban_mule.store.text_files import BadFile, as_json, from_file, utf8
@@ -48,8 +46,8 @@ def parse_project(raw: bytes) -> Project:
         if doubled:
             raise BadFile(f"{_doubled_at(data)} stands twice in one object.")
         return Project.model_validate(data)
-    except ValidationError as error:
-        raise BadFile(sentence(error)) from None
+    except Refused as why:
+        raise BadFile(str(why)) from None
     except RecursionError:
         raise BadFile("the file is nested too deeply to be a project.") from None
 
@@ -89,4 +87,6 @@ def export_project(project: Project) -> str:
 
 def schema() -> dict[str, Any]:
     """The JSON Schema of the open project JSON."""
-    return Project.model_json_schema(mode="validation")
+    from urban_mule.store.document.json_schema import schema_of
+
+    return schema_of(Project)

@@ -9,9 +9,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from pydantic import BaseModel
-
 from urban_mule.core.sheet.alike import same
+from urban_mule.store.document.base import Strict
 from urban_mule.store.document.identity import KEY, Identified
 
 Change = list[Any]
@@ -59,22 +58,22 @@ def _keys(value: Any) -> Mapping[str, Any] | None:
         return None
     said = {KEY: value.id} if isinstance(value, Identified) else {}
     held = vars(value)  # what `dict(value)` says too, at ten times the cost; what begins with _ was worked out, and is no key
-    return {**{name: one for name, one in held.items() if name[0] != "_"}, **(value.model_extra or {}), **said}
+    return {**{name: one for name, one in held.items() if name[0] != "_"}, **value.model_extra, **said}
 
 
 def _is_inner(value: Any) -> bool:
     """Whether it is a part of an axis: all are looked into but readings, which are written by their name."""
-    return isinstance(value, BaseModel) and "taken" not in type(value).model_fields
+    return isinstance(value, Strict) and "taken" not in type(value).model_fields
 
 
 def _holds_parts(*lists: Any) -> bool:
     """Whether these lists hold parts or names of readings; lists of numbers are values."""
-    return all(isinstance(one, (BaseModel, dict, str)) for rows in lists for one in rows)
+    return all(isinstance(one, (Strict, dict, str)) for rows in lists for one in rows)
 
 
 def _names(*lists: Any) -> bool:
     """Whether these lists hold readings or their names."""
-    return any(isinstance(one, str) or (isinstance(one, BaseModel) and not _is_inner(one)) for rows in lists for one in rows)
+    return any(isinstance(one, str) or (isinstance(one, Strict) and not _is_inner(one)) for rows in lists for one in rows)
 
 
 def patched(document: Any, changes: list[Change]) -> Any:

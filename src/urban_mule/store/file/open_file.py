@@ -11,9 +11,7 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 
-from pydantic import ValidationError
-
-from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.faults import Refused
 from urban_mule.store.file.migrations import damaged, migrate
 from urban_mule.store.file.opening import harmless, hold, looking, still_there
 from urban_mule.store.file.schema import SCHEMA_VERSION
@@ -72,8 +70,8 @@ class OpenFile:
         """What a scratched file, or one that does not fit this release, makes of texts and times is one sentence."""
         try:
             yield
-        except ValidationError as error:
-            raise BadFile(damaged(self.path, sentence(error).rstrip("."))) from None
+        except Refused as why:
+            raise BadFile(damaged(self.path, str(why).rstrip("."))) from None
         except BadFile:
             raise
         except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError, RecursionError, OverflowError) as why:

@@ -9,7 +9,6 @@ from datetime import datetime
 from typing import Any
 
 import numpy as np
-from pydantic_core import from_json
 
 from urban_mule.store.document.plain import reading_parts
 
@@ -57,7 +56,7 @@ def reading_data(kind: Any, columns: Any, data: Any, numbers: Any, digest: Any) 
     values = np.frombuffer(numbers, dtype=NUMBER)
     if not np.all(np.isfinite(values)):
         raise Spoilt("a reading holds what is no number")
-    found: dict[str, Any] = from_json(data)
+    found: dict[str, Any] = json.loads(data)
     place = 0
     for name, shape in json.loads(columns):
         size = math.prod(shape)
@@ -71,7 +70,7 @@ def reading_data(kind: Any, columns: Any, data: Any, numbers: Any, digest: Any) 
 def said_of(kind: Any, columns: Any, data: Any) -> tuple[dict[str, Any], list[str]]:
     """What a set says of itself, and the names of its arrays, without their numbers. Raises Spoilt."""
     texts(kind, columns, data)
-    said, names = from_json(data), [str(name) for name, _ in json.loads(columns)]
+    said, names = json.loads(data), [str(name) for name, _ in json.loads(columns)]
     if not isinstance(said, dict):
         raise Spoilt("a reading says nothing of itself")
     return said | {"kind": kind}, names

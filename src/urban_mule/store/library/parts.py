@@ -21,8 +21,6 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from pydantic import ValidationError
-
 from urban_mule.core.drive.mains import Supply
 from urban_mule.core.motor.datasheet import doubts
 from urban_mule.core.motor.printed import CURVES
@@ -35,7 +33,7 @@ from urban_mule.core.sheet.units import factor, unit_shown
 from urban_mule.core.train.links import Reduction, Worm
 from urban_mule.store.document.base import named
 from urban_mule.store.document.drivers import Bank, DriverModel
-from urban_mule.store.document.faults import sentence
+from urban_mule.store.document.faults import Refused
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.printed import PrintedCurveModel
 from urban_mule.store.places import data_place, made
@@ -230,8 +228,8 @@ def listed(key: str, value: Any) -> list[dict[str, Any]]:
         if not isinstance(found, list):
             raise BadValue(f"{said} is no list")
         return [plain(AS_JSON[key][1].model_validate(one)) for one in found]
-    except ValidationError as error:
-        raise BadValue(f"{said}: {sentence(error).rstrip('.')}") from None
+    except Refused as why:
+        raise BadValue(f"{said}: {str(why).rstrip('.')}") from None
     except (ValueError, RecursionError) as why:
         raise BadValue(str(why) if isinstance(why, BadValue) else f"{said} is not JSON") from None
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable
 from datetime import UTC, datetime
 from typing import Any
@@ -15,6 +16,7 @@ from urban_mule.practice.lessons import Lesson
 from urban_mule.practice.machine import sound_machine, there
 from urban_mule.practice.made import made_machines, seed_of
 from urban_mule.store.document.edit import edited
+from urban_mule.store.document.plain import plain
 from urban_mule.store.document.practice import HiddenFaults
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.solve import solve_axis
@@ -29,7 +31,7 @@ def reckoner_of(project: Project, axis: Axis) -> Reckoner:
     known = () if hidden is None or hidden.axis != axis.name else there(hidden.model_copy(update={"repaired": ()}))
     all_of_them = {one.fault.name: one for one in (*possible(solution, seed_of(project, axis)), *known)}
     parts = [axis.model_copy(update={"readings": ()}), *(one for one in project.machines or () if one.axis == axis.name)]
-    key = ("".join(one.model_dump_json() for one in parts), tuple((one.fault.name, one.size) for one in all_of_them.values()))
+    key = (json.dumps([plain(one) for one in parts]), tuple((one.fault.name, one.size) for one in all_of_them.values()))
     if key not in KEPT:
         whole = Reckoner(plan_of(axis, solution), solution, sound_machine(project, axis), all_of_them.values())
         whole.only(whole.telling())

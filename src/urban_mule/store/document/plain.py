@@ -20,7 +20,7 @@ def plain_value(value: Any) -> Any:
     if isinstance(value, Strict):
         return plain(value)
     if isinstance(value, (tuple, list)):
-        return [plain_value(one) for one in value]
+        return [one if isinstance(one, str) else plain_value(one) for one in value]  # an empty text is one of them
     if isinstance(value, np.ndarray):
         return value.tolist()
     return None if value == "" else _without_empty(value)

@@ -59,7 +59,8 @@ class Plate(Pressed):
 
     def _describe(self, _names: object = None) -> None:
         if self.index < len(self.session.project.axes):
-            late = [one.task for one in self.upkeep.of_axis(self.axis) if one.late]
+            known = self.session.is_known(self.axis)
+            late = [one.task for one in self.upkeep.of_axis(self.axis) if one.late] if known else []
             self.late = len(late)
             said = f"Axis {self.axis.name}, {self._kind()}, {state_word(self._level())}" + (
                 f", overdue: {', '.join(late)}" if late else "")
@@ -78,7 +79,9 @@ class Plate(Pressed):
         return f"{kind}, vertical" if (self.axis.incline or 0) > 1.4 else kind
 
     def _level(self) -> str:
-        """The verdict that decides: good only when nothing is left to judge."""
+        """The verdict that decides: good only when nothing is left to judge; nothing while it is computed for the first time."""
+        if not self.session.is_known(self.axis):
+            return ""
         worst = self.session.worst_last(self.axis)
         return "unknown" if worst is None else worst.level
 
@@ -96,9 +99,10 @@ class Plate(Pressed):
         if len(name) == 1:
             draw_train(painter, train_kind(self.axis), QRectF(50, 12, 44, 32))
         level = self._level()
-        draw_mark(painter, level, QPointF(23, 60), 5.5)
+        if level:
+            draw_mark(painter, level, QPointF(23, 60), 5.5)
         painter.setFont(font(12))
-        painter.setPen(theme.color(level))
+        painter.setPen(theme.color(level or "muted"))
         painter.drawText(QRectF(36, 51, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
         painter.setPen(theme.color("tight" if self.late else "muted"))
         beneath = f"{self.late} overdue" if self.late else self._kind()

@@ -82,7 +82,7 @@ class ResultRow(QWidget):
         """What it shows; looked up once for a solution, in the units of the project."""
         solution = self.session.solution_with(self.name)
         sure = self.session.sure
-        of = (solution, self.session.state, self.session.together, self.session.system, sure)
+        of = (solution, self.session.state, self.session.together_verdicts, self.session.system, sure)
         if self._told is None or self._told[0] != of:
             value = solution.find(self.name)
             if isinstance(value, Unknown):

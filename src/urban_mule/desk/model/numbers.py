@@ -103,6 +103,10 @@ class Numbers(Taken):
         one = self.machine.of(axis)
         return (one.last or one.solved).solution
 
+    def is_known(self, axis: Axis) -> bool:
+        """Whether the numbers of an axis were ever computed; `changed` is told when they are."""
+        return self.machine.of(axis).last is not None
+
     def worst_last(self, axis: Axis) -> Verdict | None:
         """The verdict that decided on an axis when it was last solved; `changed` is told when it is solved anew."""
         one = self.machine.of(axis)

@@ -1,4 +1,5 @@
-"""When the numbers of a project are computed: those of the shown axis at once, the others while the window answers.
+"""When the numbers of a project are computed: those of the shown axis at once, those of axes that nobody has seen yet, and of
+more than a few, while the window answers.
 
 Whoever asks for one of the others before gets it computed then, so that nobody is given an old number.
 """
@@ -16,6 +17,7 @@ from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.state.machine import Machine, OnHardware, advance
 
 AT_ONCE = 3  # axes beside the shown one that are solved before the window answers
+FIRST = 200  # ms that the others wait for the first picture of a window
 SLICE = 0.02  # s of solving the others between two answers of the window
 
 
@@ -27,9 +29,9 @@ class Solver(QObject):
     def __init__(self, project: Project, shown: Axis, analyses: Analyses, applied: OnHardware, parent: QObject) -> None:
         super().__init__(parent)
         self._analyses = analyses
-        self._told: dict[str, Solution] = {}  # by id, of those behind: what was told of them last
+        self._told: dict[str, Solution | None] = {}  # by id, of those behind: what was told of them last, None for nothing yet
         self._told_together: Solution | None = None
-        self._later = QTimer(self, singleShot=True, interval=0)
+        self._later = QTimer(self, singleShot=True)
         self._later.timeout.connect(self._go_on)
         self.machine: Machine = advance(None, project, self._analysed, applied)
         self._begin(shown)
@@ -50,9 +52,9 @@ class Solver(QObject):
     def _begin(self, shown: Axis) -> None:
         others = 0
         for one in self.machine.axes:
-            behind = not one.is_solved and one.last is not None and one.part is not shown and others >= AT_ONCE
+            behind = not one.is_solved and one.part is not shown and (one.last is None or others >= AT_ONCE)
             if behind:
-                self._told.setdefault(one.id, one.last.solution)  # type: ignore[union-attr]
+                self._told.setdefault(one.id, None if one.last is None else one.last.solution)
             elif not one.is_solved:
                 others += one.part is not shown
                 one.solved  # noqa: B018  asked for, so that it is computed
@@ -60,7 +62,7 @@ class Solver(QObject):
             last = self.machine.together_last
             if self._told_together is None and last is not None:
                 self._told_together = last.solution
-            self._later.start()
+            self._later.start(0 if self._told_together is not None else FIRST)
         else:
             self.machine.together  # noqa: B018
 
@@ -70,11 +72,12 @@ class Solver(QObject):
         for one in machine.axes:
             one.solved  # noqa: B018
             if time.perf_counter() > until:
-                self._later.start()
+                self._later.start(0)
                 return
         told, self._told = self._told, {}
         together, self._told_together = self._told_together, None
-        late = frozenset() if together is None else machine.together.solution.differing(together)
+        now = machine.together.solution
+        late = frozenset(now.sheet.quantities) if together is None else now.differing(together)
         for one in machine.axes:
             shown = told.get(one.id)
             if shown is not None and shown.sheet is one.sheet:

@@ -12,8 +12,8 @@ def sentence(reason: str) -> str:
 
 
 def state_word(level: str) -> str:
-    """A level as people read it; what cannot be judged yet is unfinished."""
-    return "unfinished" if level == "unknown" else level
+    """A level as people read it; what cannot be judged yet is unfinished, what nobody has judged yet is being computed."""
+    return "unfinished" if level == "unknown" else level or "computing…"
 
 
 def label(name: str) -> str:

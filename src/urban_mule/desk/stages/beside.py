@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QGridLayout, QSizePolicy, QWidget
 from urban_mule.core.parts.figures import MotorLeads
 from urban_mule.core.sheet.given import Given, givens
 from urban_mule.core.sheet.verdict import Verdict
-from urban_mule.core.subjects import KINDS
+from urban_mule.core.subjects import KINDS, sheet_of
 from urban_mule.desk.kit.field import Field
 from urban_mule.desk.kit.painting import painted, tip
 from urban_mule.desk.kit.results import BELOW, GAP, LEAST_TILE
@@ -27,7 +27,7 @@ def given_of(session: Scope, name: str, part: str = "") -> Given | None:
     """What the core says of a given, on the sheet of the shown axis or of the project."""
     if name == "leads" and session.axis.motor_kind == "servo":
         return None
-    of_project = session.together.sheet.inputs.get(name)
+    of_project = sheet_of("machine").inputs.get(name)
     of_axis = session.sheet.inputs.get(name)
     return (of_project or of_axis if part == "project" else of_axis or of_project) or OUTSIDE_THE_SHEET.get(name)
 

@@ -7,13 +7,14 @@ stands in the rooms of the core that it names; modules of other kinds are not ev
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import cache
 from importlib import import_module
 from types import ModuleType
 
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import Given, givens, words
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.stages import STAGES, StageName
 
@@ -21,7 +22,7 @@ CORE = "urban_mule.core"
 OWN, PROJECT = "", "project"  # parts of the document: the subject itself, and what belongs to all
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class SubjectKind:
     """A kind of subject.
 
@@ -236,6 +237,15 @@ def _looked_up() -> dict[str, int]:
 def as_looked_up(names: Iterable[str]) -> tuple[str, ...]:
     """Names of givens, those of links and moves by their place too, in the order in which one looks them up."""
     return tuple(sorted(names, key=lambda name: _looked_up().get(name.partition("[")[0], len(ROOMS))))
+
+
+@cache
+def label_of(name: str) -> str:
+    """What a quantity or given of any kind is called, as `labels` has it, or nothing; asks no more kinds than it has to."""
+    for kind in KINDS.values():
+        if kind.key == "axes" and sheet_of(kind.name).knows(name):
+            return sheet_of(kind.name).label(name)  # an axis calls the same thing the same, whatever its kind
+    return labels().get(name, "")
 
 
 @cache

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from dataclasses import dataclass, field
+from dataclasses import field
 from datetime import datetime
 from typing import Any
 
@@ -14,6 +14,7 @@ from urban_mule.bench.sessions.carried import usual, walk
 from urban_mule.bench.sessions.rounds import PlanAxis, as_typed, plan_of, spread_targets
 from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.core.proof.circle import shapes_of
+from urban_mule.core.sheet.record import record
 from urban_mule.core.studies.tolerance import with_values
 from urban_mule.practice.faults import Built
 from urban_mule.practice.machine import simulated, sound_machine
@@ -35,7 +36,7 @@ STANDS: dict[str, dict[str, float]] = {  # where a machine stands at the end of 
     "X": {BELT: 58.0, "train[1].pitch": 2.99994e-3}, "Y": {PINIONS: 47e-6, "train[1].module": 1.00003e-3}}
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Day:
     """A day of measuring on one axis: days after the beginning, the plans by kind with what is set otherwise than usual, a note;
     aside: why none of it counts. really: givens that were others by then than at the end; truth: what no sheet says, likewise.

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import Cancelled, Progress
+from urban_mule.core.sheet.record import record
 from urban_mule.core.studies.tolerance import given_at
 from urban_mule.practice.evidence import LOOK, USUAL, Reckoner, Sort, seen
 from urban_mule.practice.faults import NAMED
@@ -20,7 +20,7 @@ FARTHEST = 3  # givens that are named
 PARTS = ("train", "motor", "driver", "controller", "follower")  # of an axis, whose values are settings
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Sign:
     """A symptom that departed, in words; as a number here and on a sound machine where it is one, else both None."""
 
@@ -29,7 +29,7 @@ class Sign:
     sound: float | None = None
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Evidence:
     """What a reading showed of the hidden faults: each symptom that departed, and whether it was taken."""
 
@@ -42,7 +42,7 @@ class Evidence:
         return tuple(one.words for one in self.signs)
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Debrief:
     """The truth, what the machine is otherwise like, what was believed, the evidence there was, what was changed without need, and
     the shortest way."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -16,6 +15,7 @@ from urban_mule.bench.simulated.axis import SimulatedAxis
 from urban_mule.bench.simulated.truth import ASKEW, BUZZES, CROSSES, EXCHANGED, MOVES, RACKS
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.practice.faults import Built, Hidden, afflicted
 
@@ -34,7 +34,7 @@ STRONG, BINS = 0.2, 5  # of the highest hump of a spectrum, from which one count
 TELLS = 2e-6  # m that a push has to move it, or it tells no sign
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Seen:
     """What a reading shows of one symptom: as it should, or how it departs; the number in words."""
 
@@ -42,7 +42,7 @@ class Seen:
     words: str
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Sort:
     """A reading that tells something: its kind (nothing for a look at a short move), and the symptoms that it shows."""
 

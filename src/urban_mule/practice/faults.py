@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from urban_mule.bench.simulated.truth import ASKEW, BUZZES, CROSSES, EXCHANGED, MOVES, RACKS, Truth
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Belt, Rack
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Built:
     """A practice machine as it really is: what its parts and settings make of the sheet, and what no sheet says."""
 
@@ -22,7 +22,7 @@ class Built:
     truth: Truth
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Fault:
     """A fault that may be hidden.
 
@@ -162,7 +162,7 @@ FAULTS: tuple[Fault, ...] = (
 NAMED = {one.name: one for one in FAULTS}
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Hidden:
     """A fault with its size."""
 

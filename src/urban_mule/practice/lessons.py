@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
+from urban_mule.core.sheet.record import record
 
-@dataclass(frozen=True)
+
+@record(frozen=True)
 class Lesson:
     """A lesson: its number, its sentence, the axis, the faults, the demo machine; the seed that gives their sizes."""
 

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from itertools import combinations
 
+from urban_mule.core.sheet.record import record
 from urban_mule.practice.evidence import LOOK, Reckoner, Sort
 
 Signature = Mapping[str, tuple[str, ...]]
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Leg:
     """A part of the way: the readings to take, and the faults that are sure after them and are put right before it goes on."""
 
@@ -19,7 +19,7 @@ class Leg:
     sure: tuple[str, ...]
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class ShortestWay:
     """The whole way; alike: faults that no reading of this axis tells from the true ones, which have to be tried in turn."""
 

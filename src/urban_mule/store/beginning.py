@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from urban_mule.core.sheet.given import Given, givens
@@ -20,7 +19,7 @@ STROKE, REST = 0.6, 0.5  # of the travel, there and back; s between: the first c
 UPRIGHT = math.pi / 2
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class AxisKind:
     """A kind of axis as one begins it: what it is called, how it moves, its links from motor to load."""
 

@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import accumulate
 from typing import Any
 
 import numpy as np
 
 from urban_mule.core.sheet.given import in_a_sentence
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.shown import uncertainty_of, value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.store.document.readings import Reading
@@ -30,7 +31,7 @@ COMPARED: dict[str, tuple[str, ...]] = {  # what a set of each kind comes to
 }
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Number:
     """One number of a set: where it stands, its value in SI, whence it comes, and why it does not count, if it does not."""
 

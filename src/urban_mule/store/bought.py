@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import datetime
 from itertools import pairwise
 from typing import Any
 
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.store.document.project import Axis
 from urban_mule.store.file.project_file import Entry
@@ -17,7 +17,7 @@ MEASURED = (("positioning", "positioning_accuracy", "accuracy"), ("reversal", "b
 CHANGES = ("set", "repaired")
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Bought:
     """A rung of the ladder. changes: what was done between the two measurements; before, after: the value of `quantity` in SI."""
 

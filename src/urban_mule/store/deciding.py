@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Any, Literal
 
 from urban_mule.core.brief.decisions import DECISIONS, Decision, before, rests_on
 from urban_mule.core.brief.safety import QUESTIONS, TOPICS
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import number_text
 from urban_mule.store.document.brief import DecisionBody, SafetyAnswer
 from urban_mule.store.document.project import Project
@@ -17,7 +17,7 @@ MARKS = {"written down": "good", "look again": "tight", "decided in the project"
 State = Literal["written down", "look again", "decided in the project", "open"]
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Stand:
     """A decision as it stands.
 

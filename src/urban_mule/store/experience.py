@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Any
 
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import COVERAGE, number_text
 from urban_mule.core.train.known import Usual
@@ -25,7 +25,7 @@ OF_LINKS = ("efficiency", "specific_stiffness", "mesh_stiffness", "torsional_sti
 GRAVITY, STEEP = 9.80665, math.radians(60)  # m/s²; incline from which on the weight says nothing of the guides
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Experience:
     """What was learnt of a kind of link, or of guides: the given, its value and standard uncertainty in SI, where and when."""
 

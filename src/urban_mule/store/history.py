@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from urban_mule.core.sheet.alike import alike
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import number_text
 from urban_mule.store.document.base import Strict
 from urban_mule.store.document.edit import Path
@@ -17,7 +17,7 @@ from urban_mule.store.document.project import Project
 LONGEST, MOST = 60, 400  # characters of a value in words; changes that are told
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Difference:
     """One value that differs: where it stands, what it was and is, and the words."""
 

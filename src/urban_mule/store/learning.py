@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import math
-from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
@@ -12,6 +11,7 @@ import numpy as np
 
 from urban_mule.core.sheet.pair import Pair
 from urban_mule.core.sheet.progress import Cancelled, Progress
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.doubts import Odds, doubts_of, odds_of
 from urban_mule.core.studies.learning import Learning, learning_of
@@ -97,7 +97,7 @@ def suspect_path(label: str, paths: dict[str, str]) -> str:
     return HELD_BY.get(label) or path_of(label, paths)
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Teaching:
     """What the readings of an axis teach: the learning itself, three suspects of a contradiction, for each of them the kind of
     reading that tells it from the others, the goal that is least sure, and what is worth measuring for it once this is learnt.

@@ -8,12 +8,13 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, fields
 from pathlib import Path
 from typing import Any
 
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.record import record
 from urban_mule.store.places import data_place, made
 from urban_mule.store.settings import Settable, SettingRow, is_same
 from urban_mule.store.text_files import BadFile, from_file, safe_name, utf8, write_whole
@@ -30,7 +31,7 @@ UPSIDE_DOWN = "travel a step"  # a listing that says how far a step goes, not ho
 MORE_UNITS = {"m/s": ("mm/min",), "A": ("mA",), "rad/s": ("°/min",)}
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Rule:
     """How one setting stands in a listing.
 
@@ -46,7 +47,7 @@ class Rule:
     unit: str = ""
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Pattern:
     """A way in which a controller writes its settings down. decimal: point or comma."""
 
@@ -55,7 +56,7 @@ class Pattern:
     decimal: str = "point"
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Listed:
     """A value that a listing holds: of which axis and setting [SI], and in which line, counted from 1."""
 
@@ -234,7 +235,7 @@ def units_for(setting: str, held: str) -> tuple[str, ...]:
     return tuple(dict.fromkeys((*([first] if first else []), *usual, *MORE_UNITS.get(held, ())))) or ("",)
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Compared:
     """A value of a listing beside what was last put on the machine and what is computed. differs, other: from what is computed, and
     from what was recorded."""

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import json
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from pathlib import Path
 
+from urban_mule.core.sheet.record import record
 from urban_mule.store.places import data_place, made
 from urban_mule.store.text_files import BadFile, from_file, write_whole
 
 LARGEST, MOST = 1e6, 500  # bytes of the file, and the results that are kept
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Result:
     """How a practice went. lesson: 0 for faults that were drawn. readings: sets taken; shortest: of the shortest way."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any, Protocol
 
 from urban_mule.core.brief.settings_room import BREAKS
@@ -14,6 +14,7 @@ from urban_mule.core.readings.shapers import NONE
 from urban_mule.core.ring.gains import integral_as, position_gain_as, velocity_gain_as
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.alike import within
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.store.document.project import Axis, from_practice
@@ -48,7 +49,7 @@ LISTING = "listing"  # stands in place of what a value was computed from where i
 BY_HAND = frozenset({"switches", "reference_voltage"})  # set by a hand on the driver itself, so that no reset loses them
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class BankShown:
     """A bank of switches or jumpers to draw: how it must look, and how it stands on the machine, as far as that is known."""
 
@@ -64,7 +65,7 @@ class BankShown:
         return ", ".join(f"{place} {signs.get(sign, 'not said')}" for place, sign in enumerate(self.positions, start=1))
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class SettingRow:
     """One value to set. lines: (number, unit); measured, on_machine, reason: text, empty where there is nothing.
 
@@ -176,6 +177,8 @@ def switches_of(of: Settable) -> SettingRow | None:
 
 def _gear(of: Settable) -> SettingRow | None:
     """The electronic gear of a servo driver, once somebody has decided on one."""
+    if of.axis.motor_kind != "servo":
+        return None
     counts, pulses = (of.solution.get(f"electronic_gear_{part}") for part in ("numerator", "denominator"))
     if counts is None or (counts, pulses) == (1, 1):
         return None
@@ -271,7 +274,8 @@ def _gains(of: Settable) -> list[SettingRow]:
 def _broken(of: Settable) -> list[str]:
     """The limits that the set of the tag breaks. They are looked at where one leaves no acceleration at all, or heat may be one."""
     none_left = any(one.value <= 0 for one in of.solution.get("acceleration_limits") or ())
-    rms, rated = (of.solution.get(name) if of.solution.sheet.has(name) else None for name in ("rms_torque", "rated_torque"))
+    servo = of.axis.motor_kind == "servo"
+    rms, rated = (of.solution.get(name) for name in ("rms_torque", "rated_torque")) if servo else (None, None)
     hot = rms is not None and rated is not None and rms > rated
     return list(of.solution.get("breaks_on_tag") or ()) if none_left or hot else []
 

@@ -7,11 +7,11 @@ import io
 import math
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import number_text
 from urban_mule.core.train.links import LINKS
 from urban_mule.store.document.brief import PartOrder
@@ -26,7 +26,7 @@ COLUMNS = ("axis", "part", "name", "quantity", "price", "lead_time [d]", "suppli
 TAKEN = ("quantity", "price", "lead_time", "supplier", "ordered", "arrived", "note")
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Item:
     """A row of the list. axis: its name, or nothing; slot: its place in the axis; what: in words; name: of the part.
 

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from urban_mule.core.drive.banks import said_by_switches, set_by_banks
 from urban_mule.core.scale.steps import moves_by
+from urban_mule.core.sheet.record import record
 from urban_mule.store.settings import Follows, Settable, SettingRow, follower_settings, settings_of
 
 DRIVER_SIDE = ("switches", "microsteps", "electronic_gear")  # what of a driver makes its steps
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Side:
     """One thing to set: where, the row of the tag that says it, whether it belongs to the second motor."""
 
@@ -26,7 +26,7 @@ class Side:
         return self.row.on_machine.removeprefix("on the machine: ")
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class BothSides:
     """The sides of one axis in the order in which they are set, and how it moves as it is set now: 1 is right, None not known."""
 

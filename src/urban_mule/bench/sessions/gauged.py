@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from urban_mule.bench.sessions.plain import plain_number
 from urban_mule.core.readings.gauge import PRESSED
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.record import record
 
 STEP_GAUGE = "step gauge"  # or a row of gauge blocks: what the dial is held against
 REFERENCE = "reference_uncertainty"  # the setting, and the condition of a reading, that says how sure what it goes by is [m or rad]
@@ -22,7 +22,7 @@ NO_DIAL = "is no reading of a dial; allowed are divisions, 25.5, or turns and di
 LONGEST_SENSE = 5e-3  # m (or rad)
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class PlanGauge:
     """A gauge as a plan looks at it: lengths in m (or rad), None where nothing is said; name: as its sentences call it."""
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from urban_mule.core.ring.gains import integral_as, position_gain_as, velocity_gain_as
 from urban_mule.core.ring.loop_plant import INTEGRALS, POSITION_GAINS, VELOCITY_GAINS
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import number_text
 
@@ -14,7 +14,7 @@ SINGS = 4.0  # times its limit, where nothing says at which gain it sings
 UNITS = {"velocity_gain": VELOCITY_GAINS, "velocity_integral": INTEGRALS, "position_gain": POSITION_GAINS}
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class PlanLoops:
     """inertia [kg·m²] of the loop; velocity_limit and sings_at [N·m·s/rad], position_limit [1/s] as
     computed; the units in which the drive takes

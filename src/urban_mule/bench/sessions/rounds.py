@@ -20,6 +20,7 @@ from urban_mule.bench.sessions.plain import plain_number
 from urban_mule.bench.sessions.set_move import SetMove, set_move_of
 from urban_mule.core.load.fall import without_power
 from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import FACTORS, unit_shown
 
@@ -35,7 +36,7 @@ MOST_SEEDS, FEW_TARGETS, SAME_PHASE = 30, 4, 0.7  # ways to spread targets that 
 FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class PlanAxis:
     """What a plan is made for. travel [m or rad]; linear: whether that is metres; speed [m/s or rad/s] of its cycle; rungs: usual
     speeds and accelerations of a ladder; without_power: what it does by itself when the power goes, if it does: falls, rises;
@@ -148,7 +149,7 @@ def plan_of(axis: Planned, solution: Solution, system: str = "metric") -> PlanAx
                     set_move=set_move_of(solution), loops=plan_loops(solution), fellow=getattr(known("fellow"), "name", ""))
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Step:
     """One number to take: where it belongs, what to do first, how long that takes by hand [s], and where it is drawn.
 
@@ -171,7 +172,7 @@ class Step:
         return tuple(0.0 if act[0] == "home" else act[1] for act in self.does if act[0] in ("move", "run", "begin", "home"))
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Preset:
     """A plan that is offered: what it is called, what it tells, its settings as they are typed; next: whether it is the one that
     tells most a minute now.
@@ -183,7 +184,7 @@ class Preset:
     next: bool = False
 
 
-@dataclass(frozen=True, kw_only=True)
+@record(frozen=True, kw_only=True)
 class PlanKind:
     """How readings of a kind are taken.
 

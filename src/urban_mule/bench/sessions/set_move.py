@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from urban_mule.core.readings.shapers import KINDS
 from urban_mule.core.ring.set_shaper import impulses_of
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import number_text
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class SetMove:
     """speed [travel/s], acceleration [travel/s²]; the shaper by name and frequency [Hz], its impulses as times [s] and shares."""
 

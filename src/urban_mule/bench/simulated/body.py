@@ -6,13 +6,14 @@ What the project does not say is usual of a small machine, so that anything can 
 from __future__ import annotations
 
 import math
-from dataclasses import astuple, dataclass
+from dataclasses import astuple
 
 import numpy as np
 
 from urban_mule.core.motor.stepper import StepperWinding
 from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.fold import torque_into_train
 
@@ -24,7 +25,7 @@ USUAL_RATIO, USUAL_RADIUS, USUAL_MODE = 3.0, 0.008, 60.0  # load to motor, as in
 FIRM = 3.0  # times its resonance with the motor held: how firmly a servo's loop holds the motor
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Mechanism:
     """One motor with its share of the axis, in SI.
 

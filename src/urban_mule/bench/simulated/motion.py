@@ -15,6 +15,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.bench.simulated.body import Mechanism
+from urban_mule.core.sheet.record import record
 
 try:
     from numba import njit
@@ -61,7 +62,7 @@ class State:
         return float(self.parts[PLACE])
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Swing:
     """What an axis did: times [s], where its load was [travel], how fast it and the frame were [travel/s], the steps it lost, in
     full steps, and whether it came to rest; where its motor was, as travel, how fast, and the torque that turned it [N·m].

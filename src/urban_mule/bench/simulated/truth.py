@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from urban_mule.core.sheet.record import record
 
 MOVES, BUZZES, RACKS = "moves", "buzzes", "racks"
 EXCHANGED, CROSSES, ASKEW = "exchanged", "crosses", "askew"  # of two axes that two motors move together
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Frame:
     """What carries the guides and swings too. mass: times what the axis moves; 0 for one that gives no way; frequency [Hz];
     weights: how much of it a sensor on the carriage sees in each direction.
@@ -20,7 +20,7 @@ class Frame:
     weights: tuple[float, ...] = (1.0, 1.6, 0.4)
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Truth:
     """What no sheet says of the machine. Lengths in m (or rad)."""
 

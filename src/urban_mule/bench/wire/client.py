@@ -7,7 +7,6 @@ import threading
 import time
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
@@ -26,6 +25,7 @@ from urban_mule.bench.wire.messages import (
 )
 from urban_mule.bench.wire.ports import Port, gone
 from urban_mule.core.sheet.progress import Cancelled
+from urban_mule.core.sheet.record import record
 
 ANSWER_WITHIN = 1.0  # s: an answer, or that it is busy, comes within
 TRIES = 3
@@ -40,7 +40,7 @@ TRACED, TRACED_BEFORE = 2, 1.0  # columns of a trace; s that it may be longer th
 MOST_SEEN = 1e6  # s or m/s²: more than any sensor of a machine sees
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Introduction:
     """What a bench says of itself: its name, m or rad, its travel, what it has, whether it is a practice bench, the version of
     the protocol that it speaks, how many samples a second it records (0: it does not say), in which directions, and the name of
@@ -62,7 +62,7 @@ class Refused(DeviceError):
     """The bench said no, and why."""
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Packed:
     """How a record is packed: spacing of its samples [s], what a step of a value counts [m/s² or rad/s²], how many directions."""
 

@@ -6,9 +6,10 @@ import base64
 import binascii
 import math
 import re
-from dataclasses import dataclass
 
 import numpy as np
+
+from urban_mule.core.sheet.record import record
 
 VERSIONS = (2, 1)  # of the protocol that are spoken, the newest first
 GREATEST_NUMBER = 999_999
@@ -16,7 +17,7 @@ NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?", re.ASCII)
 LONGEST_SENTENCE = 80  # characters of a refusal, so that its line stays within the longest
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Message:
     """A message: the number that an answer shares with its request, and its words."""
 

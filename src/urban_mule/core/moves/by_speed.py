@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -41,7 +40,7 @@ class AtSpeed:
         return float(self.most if self.most is not None else self.least)  # type: ignore[arg-type]
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class MeasuredCurve:
     """Torque over shaft speed [rad/s] as the ladder measured it: the computed one, times the shares at the speeds that were tried;
     between them by straight lines, beyond them as at the nearest.

@@ -17,7 +17,7 @@ HALF = 0.5
 Pair = frozenset[str]
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Coil:
     """Leads that are joined: two ends, perhaps a centre tap between them; the resistance from end to end [Ω]."""
 
@@ -26,7 +26,7 @@ class Coil:
     resistance: float
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Coils:
     """What the ohmmeter says: the coils, what to join for each wiring, and what is wrong, a sentence each."""
 

@@ -51,7 +51,7 @@ def soft_limit_high(travel: Reals, home_end: str, zero_offset: Reals, soft_limit
     return (travel - zero_offset if home_end == "minus" else zero_offset) - soft_limit_room
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class SwitchLogic:
     """What three readings say of a switch: the level at which it answers, whether it is normally closed, whether a wire that
     comes off stops the axis; works: whether it does anything at all.

@@ -12,7 +12,7 @@ HARD = ("hard as joined", "hard turned round", "hard both ways", "free both ways
 SEPARATOR = " with "
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class LoopTest:
     """Two coils in one loop, first end on first end, and how hard the shaft turned so and with the second one turned round."""
 
@@ -21,7 +21,7 @@ class LoopTest:
     hard: str
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class LoopStand:
     """What is known: the two coils to try next or None, what to join for each wiring, and the sentence that says it."""
 

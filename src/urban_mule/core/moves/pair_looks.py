@@ -5,15 +5,16 @@ Source: q_A = x + y, q_B = x − y: a motor that turns the wrong way changes the
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import product
+
+from urban_mule.core.sheet.record import record
 
 Way = tuple[int, int]  # where the gantry went: −1, 0 or 1 along the first axis, and along the second
 WAYS: tuple[Way, ...] = ((1, 0), (-1, 0), (0, 1), (0, -1))
 POWER_OFF = "Power off, charge gone; then"
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Wiring:
     """One way of wiring a pair: where it goes for plus on the first axis and for plus on the second.
 

@@ -24,7 +24,7 @@ class StallSearch:
     stall_threshold: Reals = given("", "", "threshold that is used", whole=True, label="Threshold")
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class StallTrial:
     """One trial: the threshold and what came of it."""
 
@@ -32,7 +32,7 @@ class StallTrial:
     answer: str
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class StallStand:
     """Where a search stands: the threshold to try next or None, the one found or None, the room to crashing and to stopping early
     in thresholds, and the sentence that says it.

@@ -17,7 +17,7 @@ STILL_CHARGED = 60.0  # V from which a supply's charge is dangerous to touch; be
 Facts = Mapping[str, Any]
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Station:
     """One thing to do before the axis is moved. rests_on: the facts of which a change makes it due again."""
 
@@ -28,7 +28,7 @@ class Station:
     rests_on: tuple[str, ...] = ()
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class StationStand:
     """A station with how it stands: done, not done, otherwise, due again or open; since: what changed after it was answered."""
 

@@ -16,7 +16,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Promised:
     """Accuracy A of a run [travel], and what it promises of each correction."""
 

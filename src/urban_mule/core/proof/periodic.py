@@ -21,7 +21,7 @@ TOLD_APART = 100.0  # condition of the fit, columns of one length, above which r
 SAME_PERIOD = 1e-3  # share within which two periods are one
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Period:
     """A period [travel], and what makes it."""
 
@@ -29,7 +29,7 @@ class Period:
     length: float
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Wave:
     """An error that repeats: what has its period, the period [travel], its amplitude with its standard uncertainty [travel], and
     its phase where the travel is 0 [rad], of amplitude · sin(2πx/length + phase).

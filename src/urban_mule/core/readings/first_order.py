@@ -14,7 +14,7 @@ LEAST_PLACES = 3
 TOLD = 3  # readings of a slow record that tell something of their own: what lies off it goes together
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class FirstOrder:
     """start + rise·(1 − e^(−t/τ)): all by least squares; rest: standard deviation of what is left; the standard uncertainties of
     rise and time constant by the covariance of the fit, what is left taken as going together over a third of the record.

@@ -21,7 +21,7 @@ OTHER_CURRENT = "Lower the current by a third and record again: what is the moto
 BOTH_ENDS = "Record at both ends of the travel: a frame rings the same at both, a rail does not."
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class RingCause:
     """A cause: what it is, what speaks for it here, what tells it apart, the kind of reading that does (or nothing), its weight.
 

@@ -5,12 +5,11 @@ Source: least squares (C. F. Gauss, 1809); what rows cannot tell apart lies in t
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from urban_mule.core.readings.effort import EffortReading
 from urban_mule.core.sheet.quantity import NotKnown, quantity
+from urban_mule.core.sheet.record import record
 
 LEAST_ROWS, SLOW = 6, 0.01  # of the greatest speed: rows that say nothing of friction
 ALIKE, TOLD = 1e-9, 1e-6
@@ -25,7 +24,7 @@ FORMULA = "least squares of T = J·a + T_c·sgn v + B·v + T_0"
 DOUBT = "residuals ÷ (rows − columns that can be told)"
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Effort:
     """Each figure with its standard uncertainty; None where the rows cannot tell it."""
 

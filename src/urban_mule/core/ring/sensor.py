@@ -15,7 +15,7 @@ HUMS, HUM_WIDTH, HUM_OVER = (50.0, 60.0), 1.0, 30.0  # Hz of the mains; Hz aroun
 EMPTY, LOWEST_END = 1e-9, 30.0  # of the greatest density; Hz: above such an end nothing was measured, if it is that low
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class SensorFaults:
     """Samples at the stops of the sensor; steps of the sensor within the range; mains hum [Hz] or None; end of content [Hz] or"
     " None."""

@@ -21,7 +21,7 @@ OTHER_CURRENT = ("Record again with the current lower by a third: the hump that 
                  " spectrum.")
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class TrainHump:
     """The mode that is held against the computed one; named: somebody said that it is the train's; there: such a mode is in the
     record, where it was named.

@@ -23,7 +23,7 @@ BEFORE = "Command one turn of the motor and watch a mark on its shaft: it does n
 BEHIND = "Command one turn of the motor and watch a mark on its shaft: it makes exactly one turn; the fault lies behind it."
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Suspect:
     """A setting or part that may really be another: what was entered, what it would be, the ratio that makes, its rank.
 

@@ -7,7 +7,7 @@ from urban_mule.core.sheet.record import record
 GUM = "type B by this house, JCGM 100, 4.3"
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Doubt:
     """A standard uncertainty: a share of the value, or an absolute one in the unit of the given, or a share of a loss.
 

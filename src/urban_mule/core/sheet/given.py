@@ -165,9 +165,15 @@ def givens(record: type) -> tuple[Given, ...]:
 def _givens(record: type, made: bool) -> tuple[Given, ...]:
     fields: Mapping[str, Any] = {field.name: field for field in dataclasses.fields(record)} if made else vars(record)
     return tuple(
-        dataclasses.replace(field.metadata["given"], name=name, label=field.metadata["given"].label or words(name))
+        with_name(field.metadata["given"], name)
         for name, field in fields.items() if isinstance(field, dataclasses.Field) and "given" in field.metadata
     )
+
+
+def with_name(one: Given, name: str) -> Given:
+    """A given that was declared for a field, with the name of that, and the name in words for its label where it has none."""
+    said = vars(one)
+    return Given(**{**said, "name": name, "label": said["label"] or words(name)})
 
 
 def in_a_sentence(label: str) -> str:

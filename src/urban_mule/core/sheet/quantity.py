@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import inspect
 from collections.abc import Callable, Iterable, Iterator
-from types import ModuleType
+from types import FunctionType, ModuleType
 from typing import Any, TypeVar
 
 from urban_mule.core.sheet.given import OwnUnit, words
+from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.record import record
 
 F = TypeVar("F", bound=Callable[..., Any])
@@ -73,7 +74,7 @@ class Quantity:
     decided_by: tuple[str, ...] = ()
     instead: str = ""
 
-    @property
+    @once
     def needs(self) -> tuple[str, ...]:
         """All names on which its value depends: its parameters, what decides whether it applies, what stands in its place."""
         more = (*self.decided_by, *((self.instead,) if self.instead else ()))
@@ -123,5 +124,5 @@ def marked(modules: Iterable[ModuleType], mark: str) -> Iterator[Any]:
     """What the functions defined in these modules carry under `mark`, in order of definition."""
     for module in modules:
         for function in vars(module).values():
-            if getattr(function, "__module__", None) == module.__name__ and hasattr(function, mark):
-                yield getattr(function, mark)
+            if type(function) is FunctionType and function.__module__ == module.__name__ and mark in vars(function):
+                yield vars(function)[mark]

@@ -12,6 +12,7 @@ from types import ModuleType
 from typing import Any
 
 from urban_mule.core.sheet.given import Given, OwnUnit
+from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.quantity import Circular, Doubled, MissingInput, Quantity, marked
 from urban_mule.core.sheet.solution import Solution
 
@@ -39,15 +40,15 @@ class Sheet:
         for q in marked(modules, "__quantity__"):
             self._once(q.name)
             self.quantities[q.name] = q
-        self.checks = tuple(rule.fitting({*self.inputs, *self.quantities}) for rule in marked(modules, "__check__"))
+        names = {*self.inputs, *self.quantities}
+        self.checks = tuple(rule.fitting(names) for rule in marked(modules, "__check__"))
         for rule in self.checks:
             self._needs(f"check {rule.name!r}", rule.parameters)
         for q in self.quantities.values():
             self._needs(q.name, q.needs)
-        self.pairs = tuple(one for one in marked(modules, "__pair__") if one.fits({*self.inputs, *self.quantities}))
+        self.pairs = tuple(one for one in marked(modules, "__pair__") if one.fits(names))
         self.at_worst = next((name for name, q in self.quantities.items() if q.name == "assumed_at_worst"), "")
         self.order = self._ordered()
-        self.dependents = self._reach()
 
     def _once(self, name: str) -> None:
         if name in self.inputs or name in self.quantities:
@@ -65,7 +66,8 @@ class Sheet:
         except CycleError as ring:
             raise Circular(" needs ".join(reversed(ring.args[1]))) from None
 
-    def _reach(self) -> dict[str, frozenset[str]]:
+    @once
+    def dependents(self) -> dict[str, frozenset[str]]:
         """For every name, the quantities that depend on it."""
         reach: dict[str, set[str]] = {name: set() for name in (*self.inputs, *self.quantities)}
         for name in reversed(self.order):

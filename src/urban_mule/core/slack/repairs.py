@@ -8,7 +8,7 @@ from urban_mule.core.train.link import Link
 from urban_mule.core.train.links import Belt, Coupling, FeedRoller, Rack, Reduction, Screw, Worm
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Repair:
     """A cause of lost motion: the part, how it is told, what mends it, where it sits: a kind of link, carriage or gauge."""
 

@@ -115,7 +115,7 @@ class Doubts:
         return row**2 if self.correlation is None else row * (self.correlation @ row)
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class Odds:
     """The share of builds on the good side of a limit; quantity, limit in SI, good: above or below."""
 

@@ -16,7 +16,7 @@ MARGIN, LADDER = "working_margin", "torque"
 WORTH = 0.1  # share of the variance below which nothing cheap helps
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False, repr=False)
 class NextReading:
     """A kind of reading, the share of the goal's variance that it would take away [1], and how long it takes [min]."""
 

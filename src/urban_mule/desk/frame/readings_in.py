@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -12,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.sheet.record import record
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
 from urban_mule.store.state.axis_state import AxisState
@@ -25,7 +25,7 @@ MOST_KNOWN = 50  # layouts that are remembered
 KNOWN = "tables"
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class WaitingTable:
     """A table of another layout that waits for a person to say what its columns are."""
 

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.stages import StageName
 from urban_mule.desk.kit.painting import Label
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Stop:
     """A place of the window: axis or spindle by name, stage, leaf; and what is said there."""
 

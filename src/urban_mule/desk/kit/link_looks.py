@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
 from urban_mule.core.sheet.given import givens
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import show
 from urban_mule.core.train.links import LINKS
 from urban_mule.desk.kit import link_drawings as drawn
@@ -27,7 +27,7 @@ def nothing(_link: Any, _system: str) -> str:
     return ""
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class LinkLook:
     """How a kind of link is shown.
 

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QPushButton, QScrollArea, QWidget
 
+from urban_mule.core.sheet.record import record
 from urban_mule.desk.kit.painting import Label
 
 AT_ONCE = 12  # rows that are made before the window answers again: as many as fit into one
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class RankedRow:
     """One row: its name, what stands in the further columns, the words on its keys."""
 

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import painted
 from urban_mule.desk.kit.theme import font, theme
@@ -16,7 +15,7 @@ from urban_mule.desk.kit.theme import font, theme
 HEIGHT, TITLE, VALUE = 58, 64.0, 92.0
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Mark:
     """A place on the scale and what stands there."""
 

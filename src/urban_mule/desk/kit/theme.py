@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import fields
 from functools import cache
 from importlib import resources
 
@@ -10,8 +10,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontDatabase, QPainter, QPainterPath, QPen, QPolygonF
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from urban_mule.core.sheet.record import record
 
-@dataclass(frozen=True)
+
+@record(frozen=True)
 class Palette:
     """Warm paper and ink, one accent; text keeps a contrast of 4.5:1 on paper and panel."""
 

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.doubts import Doubts, Odds, doubts_of, odds_of
 from urban_mule.store.document.project import Axis, Project
@@ -16,7 +15,7 @@ MADE_BEFORE: dict[int, Made] = {}  # a step taken back, a file that is opened ag
 MOST_KEPT = 64
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Sure:
     """The doubts of one solution, and the odds that follow."""
 

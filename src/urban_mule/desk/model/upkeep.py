@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.slack.upkeep import due_day
 from urban_mule.desk.model.scope import Whole
@@ -19,7 +19,7 @@ from urban_mule.store.solve import SECONDS_A_DAY
 FAR = 1000.0  # m: from here on a way is said in kilometres
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Standing:
     """A task of an axis, both by their ids and in words, and how many days are left: below 0 it is overdue; None: not known.
 
@@ -42,7 +42,7 @@ class Standing:
         return self.left is not None and self.left < 0
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class TaskLane:
     """A task: its words, the days on which it was done, the day on which it is due, how many days lie between, and both in words.
 

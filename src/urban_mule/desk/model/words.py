@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from urban_mule.core.sheet.given import words
-from urban_mule.core.subjects import labels
+from urban_mule.core.subjects import label_of
 
 
 def sentence(reason: str) -> str:
@@ -18,4 +18,4 @@ def state_word(level: str) -> str:
 
 def label(name: str) -> str:
     """What a quantity or given is called on screen."""
-    return labels().get(name) or words(name)
+    return label_of(name) or words(name)

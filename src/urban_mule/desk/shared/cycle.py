@@ -3,7 +3,6 @@ move where its torque goes."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -14,6 +13,7 @@ from PyQt6.QtWidgets import QPushButton
 from urban_mule.core.load.cycle import sampled, take, unrolled
 from urban_mule.core.load.shares import torque_shares
 from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import number_text
 from urban_mule.desk.kit.painting import on_paper, paper, say, shrink, tip
 from urban_mule.desk.kit.picture import Painted
@@ -29,7 +29,7 @@ RAIL = 30  # px of the axis that moves, beneath the line that is read
 SAMPLES = 8  # per piece: a jerk-limited ramp is sixteen pieces already
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Lane:
     """One quantity over time: its name, unit, times [s] and values in that unit, and the colour it is drawn in."""
 

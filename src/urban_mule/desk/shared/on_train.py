@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
+from urban_mule.core.sheet.record import record
 from urban_mule.desk.kit.link_drawings import USUAL_FRAME, draw_load, draw_motor, outline
 from urban_mule.desk.kit.link_looks import look_of
 from urban_mule.desk.kit.painting import CENTRE, fitted, say
@@ -22,7 +22,7 @@ LARGE = 1.35  # times, of the likeliest
 WIDEST = 230.0  # px that a part takes at most
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Suspected:
     """Something that may be at fault, and where: at a kind of link, motor, carriage, guide, frame, gauge, sensor or cable."""
 
@@ -30,7 +30,7 @@ class Suspected:
     place: str
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class AxisPart:
     """What is drawn of an axis: its links, the size of its motor [m], whether it turns, how it leans [rad]."""
 

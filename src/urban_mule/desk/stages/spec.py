@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.stages import StageName
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Behind:
     """Fields and results that stand beside one leaf only."""
 
@@ -16,7 +17,7 @@ class Behind:
     results: tuple[tuple[str, str], ...] = ()
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class StageSpec:
     """One stage of the trail.
 

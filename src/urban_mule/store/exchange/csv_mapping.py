@@ -6,7 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from contextlib import suppress
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, field
 from datetime import datetime
 from functools import cache
 from typing import Any
@@ -17,6 +17,7 @@ from urban_mule.core.readings.kind import ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import shown
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import SPELLINGS
 from urban_mule.store.exchange.csv_readings import DIRECTION, REPEAT, Row, long_table, made, side_by_side, wide_table
 from urban_mule.store.text_files import LONGEST_HEADING, BadFile, may_be_a_row
@@ -36,7 +37,7 @@ LONGEST_NUMBER = 60  # characters of a cell that are looked at: more is no numbe
 NUMBER = re.compile(r"^(?P<number>[-+−]?[\d.,'’\s]*\d[\d.,'’\s]*(?:[eE][-+]?\d+)?)\s*(?P<unit>[^\d\s.,].*)?$")
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Mapping:
     """How a table is read: its first and last line of numbers, its signs, and for each column what it is and its unit.
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, NamedTuple
 
+from urban_mule.core.sheet.record import record
 from urban_mule.store.file.open_file import OpenFile
 from urban_mule.store.file.rows import Spoilt, basis_json, entry_columns, moment, plain_json, texts
 
@@ -30,7 +30,7 @@ class Where(NamedTuple):
     stored: bool = False
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Applied:
     """A value that the user says is on the hardware: a number or a text, where, when, and the givens it was computed from."""
 
@@ -41,7 +41,7 @@ class Applied:
     computed_from: dict[str, Any]
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Entry:
     """A line of the log. subject: of whom, by its id; cost: what it cost; photograph: the attachment that belongs to it; task: of
     upkeep, by its id, which it books done; revision: the one that its text is the name of.

@@ -15,12 +15,12 @@ import json
 import os
 import sqlite3
 from contextlib import closing, suppress
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+from urban_mule.core.sheet.record import record
 from urban_mule.store.document.base import FROM_FILE, Strict
 from urban_mule.store.document.identity import KEY, recognise_all, with_identities
 from urban_mule.store.document.plain import plain, plain_value
@@ -53,7 +53,7 @@ MOST_CHANGES = 500  # revisions between two whole ones, so that none takes long 
 SECOND_AFTER = 20  # revisions after which a second whole one is written: a young file would be lost with its only one
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Revision:
     """A committed change of the document, without the document."""
 

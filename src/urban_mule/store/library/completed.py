@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
 
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.search import Candidate, Found, bears, by_price, servo_current
 from urban_mule.store.document.edit import edited
@@ -17,7 +17,7 @@ from urban_mule.store.solve import solve_axis, solve_project
 SUPPLY_KEYS = ("supply_kind", "supply_power", "supply_capacitance", "supply_efficiency", "power_factor")
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Completed:
     """The project with the drive taken, the driver and the supply of the library that go with it (None: those there are), and how
     much is short with them that was not before.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Any
 
 from urban_mule.core.motor.printed import CURVES
@@ -11,6 +10,7 @@ from urban_mule.core.motor.shaft import BRAKE
 from urban_mule.core.motor.stepper import WIRINGS
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.progress import Progress
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.studies.search import Candidate, Found, Rules, Scan, search, set_current, with_reduction
 from urban_mule.core.subjects import axis_sheet
@@ -31,7 +31,7 @@ USUAL_SUPPLIES, RECTIFIED = (24.0, 36.0, 48.0, 60.0, 72.0), 310.0  # V; the main
 REDUCTION_KEYS = tuple(one.name for one in givens(Reduction))
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Space:
     """What is to be tried on an axis: kind of motor, parts, supplies [V], shares of the rated current.
 

@@ -15,7 +15,6 @@ import json
 import os
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 from pathlib import Path
@@ -29,6 +28,7 @@ from urban_mule.core.motor.shaft import AnyMotor, FittedBrake
 from urban_mule.core.motor.stepper import StepperMotor
 from urban_mule.core.parts.figures import BrakeFigures, DriverFigures, MotorLeads, PartFigures
 from urban_mule.core.sheet.given import BadValue, Given, givens, shown
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.units import factor, unit_shown
 from urban_mule.core.train.links import Reduction, Worm
 from urban_mule.store.document.base import named
@@ -82,7 +82,7 @@ SHIPPED = ("steppers", "servos", "with_curves", "drivers", "servo_drivers", "sup
 IN_CSV = {"phase_inductance": "mH"} | dict.fromkeys(("rotor_inertia", "inertia_in", "inertia_out", "brake_inertia"), "g·cm²")
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Part:
     """One row: its kind, its name, its givens in SI (what is not known is left out), and whether the user added it."""
 
@@ -97,7 +97,7 @@ class Part:
         return {"kind": self.kind, "name": self.name, **self.values}
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Parts:
     """What a file gave: the parts, the rows refused and why, and what looks odd of those that were kept."""
 

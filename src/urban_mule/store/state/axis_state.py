@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from urban_mule.core.sheet.advice import advised
 from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.quantity import Unknown
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import STAGES, StageName
@@ -19,7 +20,7 @@ from urban_mule.store.document.project import Axis
 from urban_mule.store.file.project_file import Applied
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Turned:
     """What stands for the axis while another subject is shown: its names, and that it has no readings of an axis."""
 
@@ -37,7 +38,7 @@ class Turned:
         return
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class AxisState:
     """An axis with its numbers, its judgements and what is on its hardware.
 

@@ -7,11 +7,12 @@ change is not computed again and who looks at one axis waits for no other.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any
 
 from urban_mule.core.sheet.alike import same
 from urban_mule.core.sheet.once import once
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict
@@ -34,7 +35,7 @@ NOTHING: Mapping[str, Applied] = {}
 Analysed = Callable[[tuple[Any, ...]], Mapping[str, Any] | None]  # of long records: what their analysis gave, None while it is made
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Solved:
     """A solution, what each check says of it by its name, and the judgements among that."""
 
@@ -63,7 +64,7 @@ def solved(sheet: Sheet, inputs: Mapping[str, Any], known: Mapping[str, Any], fo
     return Solved(new, judged, tuple(verdict for verdict in judged.values() if verdict is not None))
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Subject:
     """Whoever has a sheet, with its numbers. former: as it was last solved."""
 
@@ -117,7 +118,7 @@ class Subject:
         return self.former if self.former is not None and self.former.solution.sheet is self.sheet else None
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class AxisSubject(Subject):
     """An axis. records: its long ones; known: what their analysis gave, None while it is made; fellow: the other axis of a pair."""
 
@@ -146,7 +147,7 @@ class AxisSubject(Subject):
         return following, leader.changed(**inputs)
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class OtherSubject(Subject):
     """A subject that is no axis: a spindle, and whatever kinds there are."""
 
@@ -160,7 +161,7 @@ class OtherSubject(Subject):
         return subject_inputs(self.project, self.part), {}
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Together:
     """What belongs to all axes: solved, and what it was made of: of each axis what the project takes, and all but the axes."""
 
@@ -169,7 +170,7 @@ class Together:
     shared: Mapping[str, Any]
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Machine:
     """All subjects of a project, what belongs to them together, and what is on their hardware."""
 

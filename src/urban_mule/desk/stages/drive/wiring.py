@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
 from urban_mule.core.drive.interface import SIGNALS
 from urban_mule.core.drive.wiring import DriverWiring, clashes, signal_words, used_twice
+from urban_mule.core.sheet.record import record
 from urban_mule.desk.kit.paged import page_said, page_with
 from urban_mule.desk.kit.painting import CENTRE, LEFT, RIGHT, say, say_lines
 from urban_mule.desk.kit.picture import Painted
@@ -20,7 +20,7 @@ DRIVER, CONTROLLER = 0.27, 0.2  # of the width: a driver at either side, the con
 OPEN = "open"
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Pin:
     """A signal of a driver as it is drawn: its terminal, nothing where it is left open; whether the terminal is another's too."""
 

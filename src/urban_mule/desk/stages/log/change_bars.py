@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QWidget
 
+from urban_mule.core.sheet.record import record
 from urban_mule.desk.kit.painting import LEFT, painted, say
 from urban_mule.desk.kit.theme import font, theme
 
@@ -16,7 +16,7 @@ WORDS, COST, GAP, ROW, MOST_ROW = 0.34, 0.2, 20.0, 58.0, 92.0  # shares of the w
 WRAPPED = int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop)
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class ChangeBar:
     """A change: what was done, what was measured before and after in words, the share that is left, what it bought, what it cost.
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.verdict import Verdict, worst
@@ -26,7 +25,7 @@ STAGES = ("Load", "Motor", "Drive")  # whose verdicts a choice of the drive can 
 NAMES, ROW = 206.0, 20.0
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Drive:
     """One column: its name and setting, its solution and verdicts."""
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
+from urban_mule.core.sheet.record import record
 from urban_mule.desk.kit.painting import LEFT, RIGHT, say, say_lines
 from urban_mule.desk.kit.picture import Painted
 from urban_mule.desk.kit.theme import draw_mark, theme
@@ -18,7 +18,7 @@ ROW_HEIGHT = 34.0  # px that the two lines of a wire need
 PLAN = 0.3  # of the width that the machine takes
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Wire:
     """A motor and its way to the controller: what stands at both ends, what was there before where that differs, how it moves.
 

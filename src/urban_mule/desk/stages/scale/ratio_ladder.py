@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from urban_mule.core.scale.detective import NEAR, Suspect
+from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
 from urban_mule.desk.kit.painting import RIGHT, say
 from urban_mule.desk.kit.picture import Painted
@@ -22,7 +22,7 @@ RAIL, WIDE = 210.0, 150.0  # px from the left edge to the ladder, and how wide i
 AS_ENTERED = "all as entered"
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Rung:
     """A ratio, and in words what makes it, the likeliest first."""
 

@@ -200,8 +200,8 @@ def test_the_supply_belongs_to_all_and_its_working_leads_to_its_own_fields(windo
     assert window.session.solution["supply_voltage"] == 36.0, "an axis that names no other takes the shared one"
     type_in(qtbot, stage.field("supply_voltage", "driver"), "24")
     assert window.session.solution["supply_voltage"] == 24.0
-    assert "X hangs on another supply" in next(
-        v.sentence for v in window.session.together_verdicts if v.check == "axes on the supply")
+    qtbot.waitUntil(lambda: "X hangs on another supply" in next(
+        v.sentence for v in window.session.together_verdicts if v.check == "axes on the supply"))
     window.go_to_field("project.supply_headroom")
     found = window.stage.field("supply_headroom")
     assert found is not None and QApplication.focusWidget() is found.editor, "what is seldom changed is brought in"

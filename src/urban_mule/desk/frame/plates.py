@@ -46,9 +46,9 @@ class Plate(Pressed):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedSize(WIDTH, PLATE)
         self.setObjectName(f"plate {self.axis.name}")
-        self._describe()
-        session.changed.connect(self._describe)
-        session.book_changed.connect(self._describe)
+        self.describe()
+        session.changed.connect(self.describe)
+        session.book_changed.connect(self.describe)
 
     @property
     def axis(self) -> Axis:
@@ -57,7 +57,8 @@ class Plate(Pressed):
     def sizeHint(self) -> QSize:
         return QSize(WIDTH, PLATE)
 
-    def _describe(self, _names: object = None) -> None:
+    def describe(self, _names: object = None) -> None:
+        """Say aloud what is painted."""
         if self.index < len(self.session.project.axes):
             known = self.session.is_known(self.axis)
             late = [one.task for one in self.upkeep.of_axis(self.axis) if one.late] if known else []
@@ -296,6 +297,7 @@ class Plates(QScrollArea):
             self._box.addStretch(1)
         for plate in self.plates:
             plate.aside = self.shown_other is not None
+            plate.describe()
             plate.update()
         for one in self.others:
             one.here = one.index == self.shown_other

@@ -5,12 +5,11 @@ from __future__ import annotations
 import gc
 import os
 import sys
-import tempfile
 import threading
 from collections.abc import Callable
 from contextlib import suppress
 from ctypes import CDLL
-from importlib import import_module, resources
+from importlib import import_module
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
@@ -18,11 +17,11 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from urban_mule.demo import COURTYARD
-from urban_mule.demo.kept import demo_at
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit import theme
 from urban_mule.desk.model import memory
 from urban_mule.desk.model.session import Session
+from urban_mule.desk.resources import RESOURCES
 from urban_mule.desk.stages.registry import stage_modules
 from urban_mule.store.document.project import FORMAT, Project
 from urban_mule.store.fault_log import note_fault
@@ -46,7 +45,7 @@ def application() -> QApplication:
         app = QApplication(sys.argv[:1])
         app.setApplicationName("Urban Mule")
         app.setDesktopFileName("urban-mule")
-        app.setWindowIcon(QIcon(str(resources.files("urban_mule.desk.resources").joinpath("urban-mule.svg"))))
+        app.setWindowIcon(QIcon(str(RESOURCES / "urban-mule.svg")))
         theme.install(app)
         from_time_to_time = QTimer(app, interval=GIVEN_BACK)
         from_time_to_time.timeout.connect(give_back)
@@ -195,6 +194,10 @@ def _first_project() -> ProjectFile:
 
 def fresh_demo(machine: str = COURTYARD) -> ProjectFile:
     """A demo project in a place of its own. Raises BadFile."""
+    import tempfile
+
+    from urban_mule.demo.kept import demo_at
+
     return demo_at(Path(tempfile.mkdtemp(prefix="urban-mule-")) / f"{machine}.mule", machine)
 
 

@@ -21,6 +21,7 @@ from urban_mule.core.load.pair import MOTORS
 from urban_mule.core.motor.printed import PrintedCurve
 from urban_mule.core.moves.coils import COUNTS, coils_of, phase_of, typed_resistances
 from urban_mule.core.moves.machine_cycle import MachineStep, moves_of
+from urban_mule.core.readings.kind import ReadingKind
 from urban_mule.core.readings.kinds import reading_kinds
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.quantity import Unknown
@@ -183,7 +184,7 @@ def of_readings(readings: tuple[Reading, ...]) -> dict[str, Any]:
     counted = [reading for reading in readings if not reading.aside]
     found: dict[str, Any] = {}
     for kind, declared in reading_kinds().items():
-        own = [reading for reading in counted if reading.kind == kind and not declared.is_apart(reading)]
+        own = _counting(counted, declared)
         newest = own[-COMPARED:] if declared.wide else own  # long ones are loaded when somebody asks for them
         found[f"{kind}_readings"] = tuple(reading.core for reading in newest) or None
         found[f"{kind}_reading"] = (found[f"{kind}_readings"] or (None,))[-1]
@@ -197,6 +198,17 @@ def of_readings(readings: tuple[Reading, ...]) -> dict[str, Any]:
 
 
 readings_inputs = OnceEach(of_readings)
+
+
+def newest_records(readings: tuple[Reading, ...]) -> tuple[Any, ...]:
+    """The long records among the readings of an axis that its sheet gets, without the others being looked at."""
+    declared = reading_kinds()["acceleration"]
+    return tuple(one.core for one in _counting(readings, declared)[-COMPARED:])
+
+
+def _counting(readings: Iterable[Reading], declared: ReadingKind) -> list[Reading]:
+    """The sets of a kind that count among the others of their kind."""
+    return [one for one in readings if one.kind == declared.name and not one.aside and not declared.is_apart(one)]
 
 
 def day_of(taken: str) -> float | None:

@@ -29,6 +29,7 @@ from urban_mule.bench.simulated.motion import (
 )
 from urban_mule.bench.simulated.truth import MOVES, RACKS, Truth
 from urban_mule.core.motor.heat import room_to_cool, steady_rise
+from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.train.links import Belt
@@ -337,8 +338,8 @@ class SimulatedAxis:
         places = ramps(10 * speed * (ramp + RINGS_ON), speed, acceleration, STEP, 0.0)[:round((ramp + RINGS_ON) / STEP)]
         swing = integrated(self.body, at_rest(self.body), places)
         along = swing.position[swing.time > ramp]
-        line = np.polynomial.Polynomial.fit(np.arange(along.size), along, 1)
-        left = along - line(np.arange(along.size))
+        each = np.arange(along.size)
+        left = along - straight_line(each, along).at(each)
         tops = np.flatnonzero((left[1:-1] > left[:-2]) & (left[1:-1] >= left[2:]) & (left[1:-1] > 0)) + 1
         return tops, left[tops]
 

@@ -74,7 +74,9 @@ def _not_beaten(all_of_them: Sequences, top_acceleration: float) -> np.ndarray:
     quickest = free[np.lexsort((all_of_them.left[free], all_of_them.delay[free]))]
     left = all_of_them.left[quickest]
     less = left < np.append(np.inf, np.minimum.accumulate(left)[:-1])
-    return np.union1d(quickest[less], np.flatnonzero(all_of_them.allowed < top_acceleration))
+    kept = all_of_them.allowed < top_acceleration
+    kept[quickest[less]] = True
+    return np.asarray(kept)
 
 
 @quantity("", symbol="", source="ZV, ZVD, ZVDD, EI on the tuning grid, the one for two modes, none", structure=True,
@@ -87,10 +89,10 @@ def settings_shapers(
     both = () if two_mode_shaper is None else (shaper_of(TWO_MODES, None, swinging.mode, path_tolerance, two_mode_shaper),)
     kinds = shaper_sequences(1.0, swinging.mode.damping_ratio)
     every = _sequences(swinging.mode, modes or (), path_tolerance, kinds)
-    recorded = () if swinging.really is None else np.flatnonzero(
-        np.abs(every.frequency - (swinging.really.frequency or 0.0)) <= SAME_FREQUENCY)
     top_acceleration = max((float(move.acceleration or 0.0) for move in cycle), default=0.0)
-    rows = np.union1d(_not_beaten(every, top_acceleration), recorded).astype(int)
+    rows = _not_beaten(every, top_acceleration)
+    if swinging.really is not None:
+        rows |= np.abs(every.frequency - (swinging.really.frequency or 0.0)) <= SAME_FREQUENCY
     columns = (column[rows].tolist() for column in vars(every).values())
     tried = (Tried(kinds[kind].name, *numbers) for kind, *numbers in zip(*columns, strict=True))
     return tuple(map(swinging.as_found, (Tried(NONE, None, 1.0, 0.0, math.inf), *tried, *both)))

@@ -127,10 +127,10 @@ def machine_power(
     inside = {one.axis for one in machine_lanes.moves}
     resting = float(standing_load) + sum(
         heat_of(axis) if axis.name in inside else balance_of(axis, float(driver_efficiency)) or 0.0 for axis in axes_together)
-    corners = np.unique(np.concatenate([[0.0], *(one.begins + one.move.time for one in machine_lanes.moves),
-                                        *([step.ends] for step in machine_lanes.steps)]))
+    corners = sorted({0.0, *(corner for one in machine_lanes.moves for corner in (one.begins + one.move.time).tolist()),
+                      *(step.ends for step in machine_lanes.steps)})
     time = np.repeat(corners, 2)[1:-1]
-    aside = time + BESIDE * np.tile([1.0, -1.0], corners.size - 1)  # just after a corner, and just before the next
+    aside = time + BESIDE * np.tile([1.0, -1.0], len(corners) - 1)  # just after a corner, and just before the next
     drawn = np.full(time.size, resting)
     for one in machine_lanes.moves:
         drawn += one.move.power_at(aside - one.begins) / float(driver_efficiency)

@@ -56,7 +56,8 @@ def piece_scale_y(piece_reading: PieceReading) -> float:
 
 def errors_by_nominal(nominal: np.ndarray, measured: np.ndarray) -> dict[float, float]:
     """Mean error at each nominal length [m]; repeats are averaged."""
-    return {float(length): float(np.mean((measured - nominal)[np.abs(nominal - length) <= SAME])) for length in np.unique(nominal)}
+    return {length: float(np.mean((measured - nominal)[np.abs(nominal - length) <= SAME]))
+            for length in sorted(set(nominal.tolist()))}
 
 
 @quantity("m", symbol="Δ_xy", source="the same length along both axes", formula="max |error in x − error in y|",

@@ -8,6 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.readings.response import ResponseReading
+from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
@@ -39,7 +40,7 @@ def rings_at(time: np.ndarray, left: np.ndarray, scale: float) -> float | None:
     """The frequency at which what is left over even times rings [Hz]; None for what does not, is too small beside a scale, or is
     noise.
     """
-    left = left - np.polynomial.Polynomial.fit(time, left, 1)(time)
+    left = left - straight_line(time, left).at(time)
     crossings = int(np.count_nonzero(np.diff(np.signbit(left))))
     if crossings < LEAST_CROSSINGS or np.abs(left).max() < LEAST_SWING * scale:
         return None

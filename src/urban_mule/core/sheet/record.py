@@ -83,7 +83,7 @@ def _fill_and_make(self: Any, *values: Any, **named: Any) -> None:
 
 
 def _values(self: Any) -> tuple[Any, ...]:
-    return tuple(vars(self)[name] for name in self.__record_defaults__)
+    return tuple(map(vars(self).__getitem__, self.__record_defaults__))
 
 
 def _equal(self: Any, other: object) -> Any:

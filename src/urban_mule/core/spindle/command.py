@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -51,5 +52,5 @@ def command_for_speed(speed_table: SpeedTable, cut_speed: Reals) -> float:
           shown="%", label="Deviation from a straight line")
 def command_residual(speed_table: SpeedTable) -> float:
     """Greatest departure in speed from the line through the table, over the greatest speed."""
-    line = np.polynomial.Polynomial.fit(speed_table.command, speed_table.speed, 1)
-    return float(np.max(np.abs(speed_table.speed - line(speed_table.command))) / np.max(np.abs(speed_table.speed)))
+    line = straight_line(speed_table.command, speed_table.speed)
+    return float(np.max(np.abs(speed_table.speed - line.at(speed_table.command))) / np.max(np.abs(speed_table.speed)))

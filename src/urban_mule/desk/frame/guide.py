@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from importlib import resources
-
 from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QTextBrowser, QWidget
 
 from urban_mule.core.sheet.stages import STAGES
 from urban_mule.desk.kit.dialog import Dialog
+from urban_mule.desk.resources import RESOURCES
 
 PAGES: dict[str, str] = {"keys": "Keys and words", **{stage.lower(): stage for stage in STAGES}, "spindle": "Spindle",
                          "measuring": "Measuring, step by step", "out": "Out and back in"}
@@ -17,7 +16,7 @@ def guide_page(name: str) -> str:
     """A page as Markdown. Raises KeyError for one that there is not."""
     if name not in PAGES:
         raise KeyError(name)
-    return resources.files("urban_mule.desk.resources").joinpath(f"guide/{name}.md").read_text(encoding="utf-8")
+    return RESOURCES.joinpath(f"guide/{name}.md").read_text(encoding="utf-8")
 
 
 class GuideWindow(Dialog):

@@ -179,6 +179,8 @@ class OtherPlate(Pressed):
         self.update()
 
     def _level(self) -> str:
+        if not self.scope.is_known:
+            return ""
         worst = self.scope.worst()
         return "unknown" if worst is None else worst.level
 
@@ -199,9 +201,10 @@ class OtherPlate(Pressed):
             painter.drawEllipse(QPointF(74, 21), 11, 11)
             painter.drawLine(QPointF(74, 21), QPointF(82, 13))
         level = self._level()
-        draw_mark(painter, level, QPointF(23, 48), 5.5)
+        if level:
+            draw_mark(painter, level, QPointF(23, 48), 5.5)
         painter.setFont(font(12))
-        painter.setPen(theme.color(level))
+        painter.setPen(theme.color(level or "muted"))
         painter.drawText(QRectF(36, 39, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
         if self.hasFocus():
             painter.setPen(theme.pen("accent", 1.4))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import wraps
-from html import escape
 from typing import Any, TypeVar
 
 import numpy as np
@@ -159,4 +158,8 @@ class Label(QLabel):
 
 def tip(widget: QWidget, text: str) -> None:
     """A hint over a widget, as plain text."""
-    widget.setToolTip(f"<span>{escape(text)}</span>" if "<" in text or "&" in text else text)
+    if "<" in text or "&" in text:
+        from html import escape
+
+        text = f"<span>{escape(text)}</span>"
+    widget.setToolTip(text)

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from dataclasses import fields
 from functools import cache
-from importlib import resources
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontDatabase, QPainter, QPainterPath, QPen, QPolygonF
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from urban_mule.core.sheet.record import record
+from urban_mule.desk.resources import RESOURCES
 
 
-@record(frozen=True)
+@record(frozen=True, eq=False)
 class Palette:
     """Warm paper and ink, one accent; text keeps a contrast of 4.5:1 on paper and panel."""
 
@@ -78,7 +78,7 @@ def font(size: int, bold: bool = False, italic: bool = False, crossed: bool = Fa
 
 def install(app: QApplication, palette: Palette = LIGHT) -> None:
     """Load the shipped fonts and dress the application."""
-    for file in resources.files("urban_mule.desk.resources").joinpath("fonts").iterdir():
+    for file in RESOURCES.joinpath("fonts").iterdir():
         if file.name.endswith(".otf"):
             QFontDatabase.addApplicationFontFromData(file.read_bytes())
     app.setStyle("Fusion")
@@ -102,8 +102,8 @@ def polish_again(widget: QWidget) -> None:
 
 def style_sheet(palette: Palette) -> str:
     """The style sheet in the colours of a palette."""
-    sheet = resources.files("urban_mule.desk.resources").joinpath("style.qss").read_text(encoding="utf-8")
-    sheet = sheet.replace("@arrow@", str(resources.files("urban_mule.desk.resources").joinpath("arrow.svg")).replace("\\", "/"))
+    sheet = RESOURCES.joinpath("style.qss").read_text(encoding="utf-8")
+    sheet = sheet.replace("@arrow@", RESOURCES.joinpath("arrow.svg").as_posix())
     for field in fields(palette):
         sheet = sheet.replace(f"@{field.name}@", getattr(palette, field.name))
     return sheet

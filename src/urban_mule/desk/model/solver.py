@@ -58,7 +58,7 @@ class Solver(QObject):
             elif not one.is_solved:
                 others += one.part is not shown
                 one.solved  # noqa: B018  asked for, so that it is computed
-        if self._told:
+        if self._told or any(one.last is None for one in self.machine.others):
             last = self.machine.together_last
             if self._told_together is None and last is not None:
                 self._told_together = last.solution
@@ -69,7 +69,7 @@ class Solver(QObject):
     def _go_on(self) -> None:
         """Solve some of those behind; when none is left, say what may be another number now."""
         until, machine = time.perf_counter() + SLICE, self.machine
-        for one in machine.axes:
+        for one in machine.subjects:
             one.solved  # noqa: B018
             if time.perf_counter() > until:
                 self._later.start(0)

@@ -110,6 +110,11 @@ class SubjectScope:
         """Its verdicts, of one stage or of all."""
         return self.state.verdicts(stage)
 
+    @property
+    def is_known(self) -> bool:
+        """Whether its numbers were ever computed; `changed` is told when they are."""
+        return self.subject.last is not None
+
     def worst(self, stage: StageName | None = None) -> Verdict | None:
         """The verdict that decides."""
         return self.state.worst(stage)

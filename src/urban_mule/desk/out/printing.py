@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from importlib import resources
 from pathlib import Path
 from typing import Any
 
@@ -11,12 +10,13 @@ from PyQt6.QtCore import QMarginsF, QSizeF
 from PyQt6.QtGui import QFont, QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
 from urban_mule.desk.kit.theme import FAMILY
+from urban_mule.desk.resources import RESOURCES
 from urban_mule.store.text_files import write_whole
 
 
 def filled(template: str, **values: Any) -> str:
     """A page of the house from its template; what people typed is escaped."""
-    text = resources.files("urban_mule.desk.resources").joinpath(f"report/{template}").read_text(encoding="utf-8")
+    text = RESOURCES.joinpath(f"report/{template}").read_text(encoding="utf-8")
     return Environment(autoescape=True, undefined=StrictUndefined).from_string(text).render(**values)
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import json
 import re
-import shutil
 import sqlite3
+import stat
 from contextlib import closing, suppress
 from datetime import UTC, datetime
 from itertools import chain, count
@@ -56,7 +56,7 @@ def migrate(path: Path) -> Path:
         names = (path.with_suffix(f".format{version}{number}.mule") for number in chain([""], (f"-{n}" for n in count(2))))
         backup = next(name for name in names if not name.exists())
         write_whole(backup, lambda fresh: _backed_up(db, fresh))
-        shutil.copymode(path, backup)
+        backup.chmod(stat.S_IMODE(path.stat().st_mode))
         db.execute("pragma trusted_schema = off")
         db.execute("pragma cache_spill = off")
         db.execute("begin immediate")

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import os
-import shutil
 import sqlite3
-import tempfile
 import threading
 from collections.abc import Iterator
 from contextlib import closing, contextmanager, suppress
@@ -133,6 +131,9 @@ def to_read(path: Path, version: int) -> sqlite3.Connection:
         except sqlite3.Error:  # what a killed process left cannot be settled where nothing can be written
             db = looking(path)
         return db
+    import shutil
+    import tempfile
+
     with tempfile.TemporaryDirectory() as folder:
         copied = Path(shutil.copyfile(path, Path(folder) / path.name[-80:]))
         migrate(copied)

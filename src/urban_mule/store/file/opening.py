@@ -5,10 +5,8 @@ from __future__ import annotations
 import fcntl
 import os
 import re
-import shutil
 import sqlite3
 import stat
-import tempfile
 import time
 from collections.abc import Callable
 from contextlib import closing, suppress
@@ -181,6 +179,9 @@ def _journal_belongs(path: Path, journal: Path) -> bool:
 
 def _log_belongs(path: Path, log: Path) -> bool:
     """Whether the write-ahead log of an older release goes on from this file: tried on copies."""
+    import shutil
+    import tempfile
+
     with tempfile.TemporaryDirectory() as folder:
         copied = Path(shutil.copyfile(path, Path(folder) / "tried.mule"))
         shutil.copyfile(log, copied.with_name("tried.mule-wal"))

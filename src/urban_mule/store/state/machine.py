@@ -23,8 +23,8 @@ from urban_mule.store.file.project_file import Applied, Where
 from urban_mule.store.solve import (
     axis_inputs,
     axis_together,
+    newest_records,
     project_inputs,
-    readings_inputs,
     subject_inputs,
     wirings_of,
 )
@@ -285,7 +285,7 @@ def advance(former: Machine | None, project: Project, analysed: Analysed, applie
 
 
 def _axis(old: AxisSubject | None, axis: Axis, project: Project, analysed: Analysed, same_shared: bool) -> AxisSubject:
-    records = readings_inputs(axis.readings)["acceleration_readings"] or ()
+    records = newest_records(axis.readings)
     known = analysed(records) if records else None
     other = project.fellow_of(axis)
     if old is not None and same_shared and old.part is axis and old.known is known and old.fellow is other:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.units import RPM, number_text
 from urban_mule.desk.kit.chart import DASH, Chart, ceiling
 from urban_mule.desk.kit.picture import Picture
@@ -31,8 +32,8 @@ class CommandPicture(Picture):
         chart.restart()
         low, high = float(min(0.0, command.min())), float(command.max())
         chart.frame((low, ceiling(high * 1.05)), (0.0, ceiling(1.15 * max(float(speed.max()) / RPM, 1.0))))
-        line, ends = np.polynomial.Polynomial.fit(command, speed, 1), np.array([low, high])
-        chart.line(ends, line(ends) / RPM, "muted", 1.4, DASH)
+        line, ends = straight_line(command, speed), np.array([low, high])
+        chart.line(ends, line.at(ends) / RPM, "muted", 1.4, DASH)
         chart.line(command, speed / RPM, "blue", 2.0)
         chart.dots(command, speed / RPM, "accent", 9)
         wanted, at = solution.get("command_for_speed"), solution.get("cut_speed")

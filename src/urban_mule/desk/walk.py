@@ -12,7 +12,6 @@ from urban_mule.demo import COURTYARD
 from urban_mule.demo.kept import demo_at
 from urban_mule.desk.frame.window import USUAL, Window
 from urban_mule.desk.model.session import Session
-from urban_mule.desk.out.report import write_report, write_tags
 from urban_mule.store.exchange.open_json import export_project
 from urban_mule.store.solve import open_solution
 from urban_mule.store.text_files import as_json, write_whole
@@ -43,6 +42,8 @@ def settle_sure(session: Session, most: int = 20_000) -> None:
 
 def walk_demo(out: Path, machine: str = COURTYARD) -> None:
     """Build a demo, walk every stage of X, and write what a person would take away into `out`."""
+    from urban_mule.desk.out.report import write_report, write_tags
+
     out.mkdir(parents=True, exist_ok=True)
     path = out / f"{machine}.mule"
     for old in (path, path.with_suffix(".mule-wal"), path.with_suffix(".mule-shm")):

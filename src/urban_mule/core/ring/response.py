@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.readings.median import median
 from urban_mule.core.readings.response import ResponseReading
 from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -48,7 +49,7 @@ def rings_at(time: np.ndarray, left: np.ndarray, scale: float) -> float | None:
     power = np.abs(np.fft.rfft(left, size)) ** 2
     frequency = np.fft.rfftfreq(size, float(time[1] - time[0]))
     peak = int(np.argmax(np.where(frequency > LOWEST / float(time[-1] - time[0]), power, 0.0)))
-    return float(frequency[peak]) if power[peak] >= OVER_NOISE * float(np.median(power)) else None
+    return float(frequency[peak]) if power[peak] >= OVER_NOISE * median(power) else None
 
 
 @quantity("", symbol="", source="the last response", structure=True, formula="change = last − first; rest: the command stays")
@@ -113,4 +114,4 @@ def response_following(response_answer: Answer) -> float:
     there = speed >= (1 - AT_SPEED) * top if top > 0 else np.zeros(speed.size, dtype=bool)
     if int(there.sum()) < LEAST_AT_SPEED:
         raise NotKnown("the command runs at its greatest speed for fewer than five samples", "response_reading")
-    return float(np.median(np.abs(one.commanded - one.actual)[there]))
+    return median(np.abs(one.commanded - one.actual)[there])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.readings.median import median
 from urban_mule.core.ring.spectrum import Spectrum, TimeBase
 from urban_mule.core.sheet.quantity import quantity
 from urban_mule.core.sheet.record import record
@@ -58,7 +59,7 @@ def hum(spectrum: Spectrum) -> float | None:
     for mains in HUMS:
         near = np.abs(spectrum.frequency - mains) <= HUM_WIDTH
         beside = (np.abs(spectrum.frequency - mains) <= 6 * HUM_WIDTH) & (np.abs(spectrum.frequency - mains) > 2 * HUM_WIDTH)
-        if near.any() and beside.any() and spectrum.summed[near].max() > HUM_OVER * np.median(spectrum.summed[beside]) and (
+        if near.any() and beside.any() and spectrum.summed[near].max() > HUM_OVER * median(spectrum.summed[beside]) and (
                 spectrum.summed[near].max() > HUM_OVER * spectrum.summed[beside].max() / 3):
             return mains
     return None

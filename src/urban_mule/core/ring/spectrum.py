@@ -8,10 +8,12 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.readings.acceleration import AccelerationReading
+from urban_mule.core.readings.median import median
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
 LEAST_SAMPLES = 256
+ONE_LOST = 1.5  # usual steps from which on a step is two
 MOST_LOST = 0.05  # share of samples that may be filled in before the record is refused
 LONGEST_GAP = 8  # samples in a row; a longer hole cannot be bridged by a curve
 JITTER_TAKEN_AS_EVEN = 0.01  # of the sample interval: rounding of time stamps
@@ -47,12 +49,8 @@ def time_base(acceleration_reading: AccelerationReading) -> TimeBase:
     if time.size < LEAST_SAMPLES:
         raise NotKnown(f"the acceleration record has {time.size} samples; at least {LEAST_SAMPLES} are needed")
     steps = np.diff(time)
-    median = float(np.median(steps))
-    missing = np.rint(steps / median).astype(np.int64) - 1
-    holes = missing > 0
-    lost, longest = int(missing[holes].sum()), int(missing.max(initial=0))
-    whole = steps[~holes]
-    interval = float(whole.mean()) if whole.size else median
+    whole, usual, lost, longest = _without_gaps(steps)
+    interval = float(whole.mean()) if whole.size else usual
     jitter = float(np.abs(whole - interval).max() / interval) if whole.size else 0.0
     if lost > MOST_LOST * time.size or longest > LONGEST_GAP:
         raise NotKnown(
@@ -79,6 +77,17 @@ def segment_length(samples: int, rate: float) -> int:
     """
     wanted = min(WELCH_SEGMENT_TIME * rate, samples / 2.5)
     return max(LEAST_SAMPLES // 2, 1 << int(np.log2(max(wanted, 2.0))))
+
+
+def _without_gaps(steps: np.ndarray) -> tuple[np.ndarray, float, int, int]:
+    """The steps between samples that lost none, the usual one, samples lost in the others, most of them in a row. steps: n [s]."""
+    least, most = float(steps.min()), float(steps.max())
+    if most < ONE_LOST * least:
+        return steps, most, 0, 0  # so near to each other that none is two of the usual ones
+    usual = median(steps)
+    missing = np.rint(steps / usual).astype(np.int64) - 1
+    holes = missing > 0
+    return steps[~holes], usual, int(missing[holes].sum()), int(missing.max(initial=0))
 
 
 @quantity("(m/s²)²/Hz", symbol="S(f)", structure=True,

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from urban_mule.core.readings.median import median
 from urban_mule.core.readings.push import PushReading
 from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.given import Reals
@@ -60,12 +61,6 @@ def push_line(push_reading: PushReading, friction_load: Reals = 0.0, play_hidden
                     max(line.slope_uncertainty(), of_gauge), math.sqrt(line.variance_at(-2 * held)))
 
 
-def _middle(values: np.ndarray) -> float:
-    """The median of what is a number; numpy's own loads its masked arrays, 15 ms of every start. values: n, any unit."""
-    known = np.sort(values[np.isfinite(values)])
-    return float(known[(known.size - 1) // 2] + known[known.size // 2]) / 2 if known.size else math.nan
-
-
 def rounded_to(reading: PushReading) -> float:
     """To what the places of a push are rounded [travel], where that hides their scatter: the smallest step by which they differ.
 
@@ -75,7 +70,7 @@ def rounded_to(reading: PushReading) -> float:
     steps = steps[steps > ROUNDING]
     least = float(steps.min()) if steps.size else 0.0
     repeats = [table for table in (reading.plus, reading.minus) if table.shape[0] > 1]
-    scatter = _middle(np.concatenate([np.nanstd(table, axis=0, ddof=1) for table in repeats])) if repeats else 0.0
+    scatter = median(np.concatenate([np.nanstd(table, axis=0, ddof=1) for table in repeats])) if repeats else 0.0
     return least if scatter <= least else 0.0
 
 

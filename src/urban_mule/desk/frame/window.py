@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QMenu,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -35,6 +34,7 @@ from urban_mule.desk.frame.waiting import WaitingLine
 from urban_mule.desk.kit import theme as look
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.slip import OF_PROJECT
+from urban_mule.desk.kit.stack import Stack
 from urban_mule.desk.model import acts, memory
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.beside import given_of
@@ -66,7 +66,7 @@ class Window(TellingWindow):
         self.trail = Trail(session)
         self.plates = Plates(session)
         self.tag = Tag(session)
-        self.stack = QStackedWidget()
+        self.stack = Stack()
         self._stages: dict[StageName, StageView] = {}
         self.others = OtherStages(session, self._attend)
         self.others.gone.connect(self.leave_other)

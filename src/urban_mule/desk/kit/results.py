@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QGridLayout, QPushButton, QSizePolicy, QWidget
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.shown import lacks_reading, solved_text
 from urban_mule.core.sheet.units import Shown
+from urban_mule.core.subjects import sheet_of
 from urban_mule.desk.kit.painting import fitted, painted, tip
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Scope
@@ -195,7 +196,7 @@ class ResultList(QWidget):
         self.unfolded = False
         self.laid: tuple[int, int, tuple[tuple[str, int], ...], bool] | None = None
         for name, check in results:
-            if name in (*session.sheet.quantities, *session.sheet.inputs, *session.together.sheet.quantities):
+            if session.sheet.knows(name) or name in sheet_of("machine").quantities:
                 row = ResultRow(session, name, check, self)
                 row.opened.connect(self.opened)
                 row.hide()

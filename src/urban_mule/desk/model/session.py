@@ -48,7 +48,7 @@ class Session(Numbers):
 
     def solution_with(self, name: str) -> Solution:
         """The solution on which a quantity or given stands: that of the shown axis, else that of all axes together."""
-        of_project = name in sheet_of("machine").quantities or name not in (*self.sheet.inputs, *self.sheet.quantities)
+        of_project = name in sheet_of("machine").quantities or not self.sheet.knows(name)
         last = self.machine.together_last
         return self.solution if not of_project else self.together if last is None else last.solution
 

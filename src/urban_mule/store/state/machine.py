@@ -181,6 +181,7 @@ class Machine:
     former: Together | None = None
     shared: Mapping[str, Any] = field(default_factory=dict)
     _states: dict[str, AxisState] = field(default_factory=dict)  # as they were last asked for
+    _made: dict[str, tuple[Solved, tuple[Verdict, ...], AxisState]] = field(default_factory=dict)  # the same, of what
 
     @property
     def subjects(self) -> tuple[Subject, ...]:
@@ -208,12 +209,16 @@ class Machine:
         """A subject with its numbers, by default as they are now, and with what is on its hardware."""
         numbers = numbers or one.solved
         asking = self.asking if isinstance(one, AxisSubject) else ()
+        kept = self._made.get(one.id)
+        if kept is not None and kept[0] is numbers and kept[1] is asking:
+            return kept[2]
         running, stored = (self.applied.get(Where(one.id, 1, kept), NOTHING) for kept in (False, True))
         system = str(self.project.unit_system)
         made = AxisState(one.id, one.shown_as, numbers.solution, numbers.verdicts, running, stored, system, asking)
         former = self._states.get(one.id)
         if former is None or not former.says_the_same(made):
             self._states[one.id] = made
+        self._made[one.id] = numbers, asking, self._states[one.id]
         return self._states[one.id]
 
     def follower_of(self, axis: Axis) -> AxisState | None:

@@ -25,17 +25,30 @@ def line_through(targets: np.ndarray, middle: np.ndarray) -> StraightLine:
     return straight_line(targets, middle)
 
 
+def _on_the_line(targets: np.ndarray, middle: np.ndarray) -> np.ndarray:
+    """The slope of the line through a mean, or each of several, at the targets [travel]. Raises NotKnown for one target."""
+    aside = targets - targets.mean()
+    if not np.ptp(targets):
+        raise NotKnown("one target shows no slope; take two or more", "positioning_reading")
+    slope = (middle - middle.mean(axis=-1, keepdims=True)) @ aside / float(aside @ aside)
+    return np.asarray(slope[..., None] * targets)
+
+
 CORRECTIONS: dict[str, tuple[Callable[[np.ndarray, np.ndarray], np.ndarray], bool]] = {  # from targets and the mean of both ways
-    "scale": (lambda x, middle: line_through(x, middle).slope * x, False),  # what is taken off both, and whether half the mean
+    "scale": (_on_the_line, False),  # what is taken off both, and whether half the mean
     "backlash": (lambda _x, middle: np.zeros_like(middle), True),  # reversal is taken off each
     "table": (lambda _x, middle: middle, False), "all": (lambda _x, middle: middle, True)}
 
 
 def correction_of(name: str, targets: np.ndarray, means: Means) -> Means:
-    """What a correction takes off each way at each target [travel], from the means of both ways. Raises NotKnown."""
+    """What a correction takes off each way at each target [travel], from the means of both ways. Raises NotKnown.
+
+    Means of several sets, one a row, give what is taken off by each.
+    """
     up, down = means
     both, with_reversal = CORRECTIONS[name]
-    half, off = float((up - down).mean()) / 2 if with_reversal else 0.0, both(targets, (up + down) / 2)
+    half = (up - down).mean(axis=-1, keepdims=True) / 2 if with_reversal else 0.0
+    off = both(targets, (up + down) / 2)
     return off + half, off - half
 
 

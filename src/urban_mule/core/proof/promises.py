@@ -31,10 +31,10 @@ def _by_place(reading: TwoWayReading, fewest: int) -> TwoWayReading:
 
 def own_scatter(name: str, targets: np.ndarray, up: np.ndarray, down: np.ndarray) -> Means:
     """The standard uncertainty that a correction has itself, each way at each target, by leaving out a repeat in turn [travel]."""
-    n, rows = len(up), np.arange(len(up))
-    without = [np.stack(correction_of(name, targets, (up[rows != j].mean(axis=0), down[rows != j].mean(axis=0)))) for j in rows]
-    spread = np.sqrt((n - 1) / n * np.sum((np.stack(without) - np.mean(without, axis=0)) ** 2, axis=0))
-    return spread[0], spread[1]
+    n = len(up)
+    without = correction_of(name, targets, ((up.sum(axis=0) - up) / (n - 1), (down.sum(axis=0) - down) / (n - 1)))
+    u_up, u_down = (np.sqrt((n - 1) / n * np.sum((one - one.mean(axis=0)) ** 2, axis=0)) for one in without)
+    return u_up, u_down
 
 
 @quantity("[travel]", symbol="A'", source=f"{ISO}; each correction with the scatter that it has itself, by the jackknife",
@@ -60,12 +60,10 @@ def accuracy_between(positioning_reading: TwoWayReading) -> dict[str, float]:
     """Accuracy A that a place between the targets gets, with backlash and a line or a table [travel]. Raises NotKnown."""
     bands = positioning_bands(_by_place(positioning_reading, FEWEST_BETWEEN))
     x, middle, half = bands.targets, bands.middle, float(bands.reversal.mean()) / 2
-    inner = range(1, x.size - 1)
-    by_line, by_table = np.empty(x.size - 2), np.empty(x.size - 2)
-    for place in inner:
-        others = np.delete(np.arange(x.size), place)
-        by_line[place - 1] = float(straight_line(x[others], middle[others]).at(x[place]))
-        by_table[place - 1] = np.interp(x[place], x[[place - 1, place + 1]], middle[[place - 1, place + 1]])
+    line = straight_line(x, middle)
+    own_part = 1 / x.size + (x - line.middle) ** 2 / line.spread  # of what a target says, in what the line says there
+    by_line = (middle - (middle - line.at(x)) / (1 - own_part))[1:-1]  # the line through the others
+    by_table = middle[:-2] + (x[1:-1] - x[:-2]) * (middle[2:] - middle[:-2]) / (x[2:] - x[:-2])
     s_up, s_down = (one[1:-1] for one in bands.scatter())
     return {name: accuracy_by((bands.mean_up - half)[1:-1] - said, (bands.mean_down + half)[1:-1] - said, s_up, s_down)
             for name, said in (("line", by_line), ("table", by_table))}

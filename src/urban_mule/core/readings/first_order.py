@@ -9,7 +9,7 @@ from urban_mule.core.sheet.record import record
 
 RISE = "first-order rise by least squares over the time constant"
 TRIED = 120  # time constants between the shortest and the longest that a record can show
-FINER, AT_A_TIME = 5, 41  # grids between the neighbours of the best so far, and places on each
+FINER, AT_A_TIME = 2, 41  # grids between the neighbours of the best so far, and places on each
 LEAST_PLACES = 3
 TOLD = 3  # readings of a slow record that tell something of their own: what lies off it goes together
 
@@ -31,7 +31,8 @@ class FirstOrder:
 def first_order(time: np.ndarray, values: np.ndarray, from_zero: bool) -> FirstOrder:
     """The rise that fits a record; from_zero: it starts at nothing.
 
-    For each time constant the rest is linear; the best is sought on a grid, then on ever finer ones. Raises NotKnown below three
+    For each time constant the rest is linear; the best is sought on a grid, then on finer ones, then as the lowest place of the
+    parabola through the best and its neighbours. Raises NotKnown below three
     places, for a record that shows no rise or is shorter than its time constant. time: [s], n; values: any unit, n.
     """
     if time.size < LEAST_PLACES + (not from_zero):
@@ -42,10 +43,13 @@ def first_order(time: np.ndarray, values: np.ndarray, from_zero: bool) -> FirstO
     if at in (0, TRIED - 1) or not np.ptp(values):
         raise NotKnown("no time constant fits: it does not level off, or does not move at all")
     for _ in range(FINER):
-        grid = np.linspace(grid[max(at - 1, 0)], grid[min(at + 1, grid.size - 1)], AT_A_TIME)
-        at = int(np.argmin(_misfits(grid, time, values, from_zero)[0]))
-    tau = float(grid[at])
-    squares, start, rise = (float(one[0]) for one in _misfits(grid[at:at + 1], time, values, from_zero))
+        grid = np.linspace(grid[at - 1], grid[at + 1], AT_A_TIME)
+        misfits = _misfits(grid, time, values, from_zero)[0]
+        at = min(max(int(np.argmin(misfits)), 1), AT_A_TIME - 2)
+    below, best, above = misfits[at - 1:at + 2]
+    bend = below - 2 * best + above
+    tau = float(grid[at] + (0.5 * (below - above) / bend * (grid[1] - grid[0]) if bend > 0 else 0.0))
+    squares, start, rise = (float(one[0]) for one in _misfits(np.array([tau]), time, values, from_zero))
     if tau > length:
         raise NotKnown(f"the record of {length / 60:.3g} min is shorter than its time constant of {tau / 60:.3g} min; go on")
     rest = float(np.sqrt(squares / max(1, time.size - 2 - (not from_zero))))

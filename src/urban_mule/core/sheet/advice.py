@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.core.sheet.verdict import Verdict, Way
+from urban_mule.core.sheet.verdict import Check, Verdict, Way
 
 if TYPE_CHECKING:
     from urban_mule.core.sheet.solution import Solution
@@ -39,7 +40,7 @@ def holds(solution: Solution, verdict: Verdict, way: Way) -> bool:
         if own is None or (own.level == "unknown" and own.measure is None) or not (
                 own.level == "good" if way.cures else lifts(verdict, own)):
             return False
-        return not any(spoils(rule.judge(solution), rule.judge(after)) for rule in rules.values() if rule.may_change(stale))
+        return not spoils_any(rules.values(), solution, after, stale)
 
 
 def lifts(before: Verdict, after: Verdict) -> bool:
@@ -49,10 +50,15 @@ def lifts(before: Verdict, after: Verdict) -> bool:
     return _gain(before, after) > 0
 
 
-def spoils(before: Verdict | None, after: Verdict | None) -> bool:
-    """Whether a change makes a verdict short, or takes room from one that has little."""
-    if after is None or after.level in ("good", "unknown"):
-        return False
+def spoils_any(rules: Iterable[Check], before: Solution, after: Solution, stale: frozenset[str]) -> bool:
+    """Whether a change spoils what one of these rules says. stale: names whose value may have changed."""
+    asking = ((rule, now) for rule in rules if rule.may_change(stale)
+              and (now := rule.judge(after)) is not None and now.level in ("tight", "short"))
+    return any(_spoils(rule.judge(before), now) for rule, now in asking)
+
+
+def _spoils(before: Verdict | None, after: Verdict) -> bool:
+    """Whether a change makes a verdict short, or takes room from one that has little. after: one that asks for something."""
     if before is None or before.level in ("good", "unknown"):
         return after.level == "short"
     return WORSE[after.level] > WORSE[before.level] or _gain(before, after) < 0

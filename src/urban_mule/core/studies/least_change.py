@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from urban_mule.core.brief.goals import is_met
-from urban_mule.core.sheet.advice import spoils
+from urban_mule.core.sheet.advice import spoils_any
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
@@ -86,4 +86,4 @@ def rounded_away(before: float, after: float) -> float:
 def _spoils(before: Solution, after: Solution) -> bool:
     stale = before.differing(after)
     with after.quiet(), before.quiet():
-        return any(spoils(rule.judge(before), rule.judge(after)) for rule in before.sheet.checks if rule.may_change(stale))
+        return spoils_any(before.sheet.checks, before, after, stale)

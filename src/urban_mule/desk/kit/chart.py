@@ -9,7 +9,7 @@ from typing import Any, ClassVar
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt, QTimer
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QGraphicsGridLayout, QGraphicsPolygonItem, QHBoxLayout, QWidget
 
@@ -86,6 +86,7 @@ class Chart(pg.GraphicsView):
         self._placed = None
         self._used.clear()
         self.update()
+        QTimer.singleShot(0, self._put_in_order)  # before the scene looks at what was drawn: else all is painted twice
         self._depth = 0
         self._number_axes(True)
         dress = theme.palette, self._labels, self._times
@@ -114,11 +115,15 @@ class Chart(pg.GraphicsView):
             if axis.size() != self._label_sizes.get(side):  # else a label keeps the middle of a former size
                 self._label_sizes[side] = axis.size()
                 axis.resizeEvent(None)
-        for kind, pool in self._pool.items():  # only now: hiding all at a restart would have each repainted twice
+        self._put_in_order()
+        super().paintEvent(event)
+
+    def _put_in_order(self) -> None:
+        """Hide what is not used, which at a restart would be to paint it twice, and place the labels."""
+        for kind, pool in self._pool.items():
             for item in pool[self._used.get(kind, 0):]:
                 item.setVisible(False)
         self._place_labels()
-        super().paintEvent(event)
 
     def _place_labels(self) -> None:
         """Move labels to where they keep clear of curves and of each other; once for what is drawn, and for each size."""

@@ -10,7 +10,8 @@ CELL = 4.0  # px of the grid on which lines and labels are laid out
 UP = tuple(side * far for far in (0.0, 0.5, 1.0, 1.6, 2.3, 3.2, 4.4, 6.0, 8.0) for side in (1, -1))  # heights it may be moved by
 ACROSS = (0.0, 0.3, -0.3, 0.6, -0.6, 1.05, -1.05, 1.6, -1.6)  # and widths of it
 ON_A_LINE, ASIDE = 6.0, 0.35  # what a cell on a line costs, in heights of a label; a width, in heights
-MOVES = sorted(((across, up) for across in ACROSS for up in UP), key=lambda one: abs(one[1]) + 3 * ASIDE * abs(one[0]))
+ACROSS_BY, UP_BY = np.array(sorted(  # the nearest first: of two places as good it is the one
+    ((across, up) for across in ACROSS for up in UP), key=lambda one: abs(one[1]) + 3 * ASIDE * abs(one[0]))).T
 
 Box = tuple[float, float, float, float]  # left, top, width, height [px]
 
@@ -36,6 +37,11 @@ def _sums(grid: np.ndarray) -> np.ndarray:
     return np.pad(np.cumsum(np.cumsum(grid, axis=0), axis=1), ((1, 0), (1, 0)))
 
 
+def _cells(low: np.ndarray, size: float, most: int) -> tuple[np.ndarray, np.ndarray]:
+    """From which cell to which (not with it) something of a size reaches that begins there [px]."""
+    return (low // CELL).astype(int), np.minimum(most, -(-(low + size) // CELL).astype(int))
+
+
 def label_moves(labels: Sequence[Box], lines: Sequence[np.ndarray], width: float, height: float) -> list[tuple[float, float]]:
     """How far each label is moved [px], the first one first, so that it lies on no other label and, where it can, on no line.
 
@@ -45,28 +51,21 @@ def label_moves(labels: Sequence[Box], lines: Sequence[np.ndarray], width: float
     drawn = np.zeros(shape)
     for line in lines:
         drawn[_cells_of(line, shape)] = 1.0
-    of_lines, taken = _sums(drawn), np.zeros(shape)
+    of_lines, taken = _sums(drawn), list[tuple[int, int, int, int]]()
     found: list[tuple[float, float]] = []
     for left, top, wide, high in labels:
         if not (np.isfinite([left, top, wide, high]).all() and high > 0):
             found.append((0.0, 0.0))
             continue
-        of_labels = _sums(taken)
-        best: tuple[float, float, float] | None = None
-        for across, up in MOVES:
-            x = min(max(left + across * wide, 0.0), max(0.0, width - wide))
-            y = min(max(top + up * high, 0.0), max(0.0, height - high))
-            a, b = int(x // CELL), int(y // CELL)
-            c, d = min(shape[1], int(-(-(x + wide) // CELL))), min(shape[0], int(-(-(y + high) // CELL)))
-            others, crossed = (sums[d, c] - sums[b, c] - sums[d, a] + sums[b, a] for sums in (of_labels, of_lines))
-            moved = abs(y - top) / high + ASIDE * abs(x - left) / high
-            cost = 1e3 * others + ON_A_LINE * min(crossed, 8) / 4 + moved
-            if best is None or cost < best[0]:
-                best = cost, x, y
-            if not others and not crossed and best[0] <= abs(up):
-                break
-        assert best is not None
-        _, x, y = best
-        taken[int(y // CELL):int(-(-(y + high) // CELL)), int(x // CELL):int(-(-(x + wide) // CELL))] = 1.0
-        found.append((x - left, y - top))
+        x = np.clip(left + ACROSS_BY * wide, 0.0, max(0.0, width - wide))
+        y = np.clip(top + UP_BY * high, 0.0, max(0.0, height - high))
+        (a, c), (b, d) = _cells(x, wide, shape[1]), _cells(y, high, shape[0])
+        crossed = of_lines[d, c] - of_lines[b, c] - of_lines[d, a] + of_lines[b, a]
+        others = np.zeros(x.size)
+        for a0, c0, b0, d0 in taken:
+            others += np.maximum(np.minimum(c, c0) - np.maximum(a, a0), 0) * np.maximum(np.minimum(d, d0) - np.maximum(b, b0), 0)
+        moved = np.abs(y - top) / high + ASIDE * np.abs(x - left) / high
+        best = int(np.argmin(1e3 * others + ON_A_LINE * np.minimum(crossed, 8) / 4 + moved))
+        taken.append((int(a[best]), int(c[best]), int(b[best]), int(d[best])))
+        found.append((float(x[best]) - left, float(y[best]) - top))
     return found

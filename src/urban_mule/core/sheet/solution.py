@@ -184,6 +184,15 @@ class Solution:
 
         return tuple(advised(self, verdict) for verdict in self.judged().values() if verdict is not None)
 
+    def verdict(self, name: str) -> Any:
+        """What one check says, its advice tried; None for nothing. name: of a check of the sheet."""
+        from urban_mule.core.sheet.advice import advised
+
+        rule = next(one for one in self.sheet.checks if one.name == name)
+        with self.quiet():
+            found = self._doubted(rule, rule.judge(self))
+        return None if found is None else advised(self, found)
+
     def judged(self, before: Mapping[str, Any] | None = None, differing: frozenset[str] = frozenset()) -> dict[str, Any]:
         """What each check says, by its name; None for nothing. before: what they said when only `differing` was different.
 

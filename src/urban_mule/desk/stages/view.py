@@ -219,8 +219,11 @@ class StageView(SharedOut):
         return tuple(one for one in self.further() if self.spec.leaf_of(one.check) == self.leaves.word)
 
     def further(self) -> tuple[Verdict, ...]:
-        """The verdicts of the stage: the worst that another leaf says stands in a line of its own."""
-        return self.session.state.verdicts(self.spec.name)
+        """The verdicts of the stage, their advice not tried yet: that of those which are said is, before they are."""
+        return self.session.state.judged(self.spec.name)
+
+    def _told(self, verdict: Verdict | None) -> Verdict | None:
+        return None if verdict is None else self.session.state.told(verdict)
 
     def _leaf_turned(self, word: str) -> None:
         picture: Any = self.leaves.picture
@@ -251,7 +254,7 @@ class StageView(SharedOut):
             self.headline.setText(f"{words[:1].upper()}{words[1:]} on {self.session.axis.name}, step by step")
             return None
         verdicts, own = self.verdicts_here(), self.leaves.says()
-        deciding = None if own is not None else headline(verdicts)
+        deciding = None if own is not None else self._told(headline(verdicts))
         ahead = next_number(verdicts if missing_in(verdicts) or own is not None else self.further())
         needed = () if ahead is None else as_looked_up(ahead.missing)
         self.missing.show_links(() if ahead is None else tuple((self.whose(ahead) + name, self._called(name)) for name in needed))
@@ -327,7 +330,7 @@ class StageView(SharedOut):
 
     def _tell_also(self, said: Verdict | None) -> None:
         """The verdict that decides the stage, in a line, where the headline says another one and this one needs attention."""
-        deciding = headline(self.further())
+        deciding = self._told(headline(self.further()))
         shown = [deciding] if deciding is not None and deciding.level in ("short", "tight") and (
             said is None or deciding.check != said.check) and self.leaves.word != "checks" else []
         if [(line.verdict.sentence, line.verdict.next) for line in self.lines] == [(v.sentence, v.next) for v in shown]:

@@ -74,8 +74,12 @@ class AxisState:
         together = () if stage is None else tuple(one for one in self.together if one.stage == stage)
         return (*self.own_verdicts(stage), *self._in_system(together))
 
+    def judged(self, stage: StageName) -> tuple[Verdict, ...]:
+        """The verdicts of a stage, with those on all axes together, before their advice is tried: `told` tries that of one."""
+        return tuple(one for one in (*self.all_verdicts, *self.together) if one.stage == stage)
+
     def own_verdicts(self, stage: StageName | None = None) -> tuple[Verdict, ...]:
-        """The same without those on all axes together."""
+        """The verdicts of one stage without those on all axes together."""
         if stage not in self._tried:
             self._tried[stage] = tuple(self.told(one) for one in self.all_verdicts if stage in (None, one.stage))
         return self._tried[stage]
@@ -121,7 +125,8 @@ class AxisState:
 
     def headline(self, stage: StageName) -> Verdict | None:
         """The verdict that a stage says first."""
-        return headline(self.verdicts(stage))
+        deciding = headline(self.judged(stage))
+        return None if deciding is None else self.told(deciding)
 
     def missing(self, stage: StageName | None = None) -> tuple[str, ...]:
         """The givens that what cannot be judged yet lacks."""

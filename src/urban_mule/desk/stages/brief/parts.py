@@ -115,7 +115,7 @@ class PartsPicture(Picture):
 
     def says(self) -> tuple[str, str] | None:
         """What the list comes to; where parts do not fit, or nobody can say, the verdict on that is the headline."""
-        if any(one.check == "parts fit" and one.level != "good" for one in self.state.verdicts("Brief")):
+        if any(one.check == "parts fit" and one.level != "good" for one in self.state.judged("Brief")):
             return None
         project = self.session.project
         told = summary(shopping_list(project), getattr(project, "budget", None), day_of(project.begin_on), now().date())

@@ -129,8 +129,8 @@ class DriveStage(StageView):
             fields.add(TextField(self.session, path, name, f"{whose}{signal_words(name)}".capitalize(), hint="terminal"))
 
     def further(self) -> tuple[Verdict, ...]:
-        return (*self.session.state.own_verdicts(self.spec.name),
-                *(one for one in self.session.together_verdicts if one.stage == self.spec.name))
+        every = (*self.session.state.all_verdicts, *self.session.together_verdicts)
+        return tuple(one for one in every if one.stage == self.spec.name)
 
     def whose(self, verdict: Verdict) -> str:
         return OF_PROJECT if any(one.check == verdict.check for one in self.session.together_verdicts) else ""

@@ -278,7 +278,7 @@ class PrintedCurves(Dialog):
         if made is not None:
             chart.line(speeds / RPM, made(speeds), "blue", 2.2, *(() if fit.fits else (DASH,)))
         chart.dots(curve.speeds / RPM, curve.torques, "accent", 7)
-        verdict = next((one for one in solution.verdicts() if one.check == "printed curve"), None)
+        verdict = solution.verdict("printed curve")
         if verdict is not None and verdict.level != "unknown":
             self.said.setText(f"{verdict.sentence} {verdict.next}" if verdict.level != "good" else verdict.sentence)
         elif fit is not None:

@@ -74,7 +74,7 @@ class MachinePicture(Picture):
 
     def says(self) -> tuple[str, str] | None:
         """How long the machine's cycle takes and who holds it up."""
-        verdict = next((one for one in self.session.together.verdicts() if one.check == "machine cycle"), None)
+        verdict = self.session.together.verdict("machine cycle")
         if verdict is None:
             return ("Which axes move at once is not said: all are counted as moving at once, at their hardest.",
                     "Say it step by step; supply and mains are then those of what really moves together.")

@@ -65,7 +65,7 @@ class CorrectionsPicture(Picture):
 
     def says(self) -> tuple[str, str] | None:
         """What all corrections together would leave; None where the verdict on the table needs attention."""
-        if any(one.check == "table" and one.level != "good" for one in self.state.verdicts("Proof")):
+        if any(one.check == "table" and one.level != "good" for one in self.state.judged("Proof")):
             return None
         solution, system = self.state.solution, self.state.system
         if solution.get("positioning_accuracy") is None:

@@ -47,6 +47,7 @@ class Numbers(Taken):
         self._analyses.told.connect(self.told)
         self._sureness = Later(self.works, "how sure the numbers are", worked_out, self)
         self._sureness.found.connect(lambda before, now: self._take_sureness(names_of(before, now)))
+        self._sure: tuple[object, Sure] | None = None
         self._teaching = Later(self.works, "what readings teach", _taught_by, self)
         self._teaching.found.connect(lambda _before, _now: self.taught.emit())
         self._solver = Solver(self.project, self.axis, self._analyses, self.saving.applied, self)
@@ -143,7 +144,11 @@ class Numbers(Taken):
         """How sure the numbers of the shown axis are; while that is worked out, how sure they were before."""
         self._sureness.follow(self.project, self.axis, self.solution)
         known = self._sureness.last(self.axis)
-        return None if known is None else Sure(known[0], *known[1])
+        if known is None:
+            return None
+        if self._sure is None or self._sure[0] is not known:  # the same object while it is the same: many ask for it at every paint
+            self._sure = known, Sure(known[0], *known[1])
+        return self._sure[1]
 
     @property
     def teaching(self) -> Teaching | None:

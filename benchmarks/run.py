@@ -392,7 +392,8 @@ def bench_visits(demo: Path) -> None:
 
 def say_visits(when: str, found: dict[str, list[float]], most: int) -> None:
     medians = {where: statistics.median(times) * 1e3 for where, times in found.items()}
-    print(f"visits     {when}: {max(medians.values()):.0f} ms at most (at most {most}), median {statistics.median(medians.values()):.0f}: "
+    middle = statistics.median(medians.values())
+    print(f"visits     {when}: {max(medians.values()):.0f} ms at most (at most {most}), median {middle:.0f}: "
           + ", ".join(f"{where} {t:.0f}" for where, t in medians.items()))
 
 

@@ -21,6 +21,7 @@ from urban_mule.core.sheet.verdict import LEVELS
 from urban_mule.desk.frame.new_axis import NewAxis
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.results import ResultRow
 from urban_mule.desk.kit.theme import FAMILY
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
@@ -244,8 +245,12 @@ def test_each_level_has_a_word_not_only_a_colour(window: Window, qtbot: Any, sta
     if stage == "Drive":
         window.stage.leaves.turn("microsteps")  # the mass says nothing of the current
     said = {row.name: row.accessibleName() for row in window.stage.results.rows}
-    judged = [row for row in window.stage.results.rows if row.level() in LEVELS and not row.isHidden()]
-    assert judged and all(row.level() in row.accessibleName() for row in judged)
+
+    def judged() -> list[ResultRow]:
+        return [row for row in window.stage.results.rows if row.level() in LEVELS and not row.isHidden()]
+
+    qtbot.waitUntil(lambda: bool(judged()))  # laid out for the room that there is
+    assert all(row.level() in row.accessibleName() for row in judged())
     window.show_stage("Load")
     type_in(qtbot, window.stage.field("moving_mass"), "90 kg")
     window.show_stage(stage)

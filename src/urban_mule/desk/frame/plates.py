@@ -104,7 +104,7 @@ class Plate(Pressed):
             draw_mark(painter, level, QPointF(23, 60), 5.5)
         painter.setFont(font(12))
         painter.setPen(theme.color(level or "muted"))
-        painter.drawText(QRectF(36, 51, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
+        painter.drawText(QRectF(36 if level else 16, 51, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
         painter.setPen(theme.color("tight" if self.late else "muted"))
         beneath = f"{self.late} overdue" if self.late else self._kind()
         text = painter.fontMetrics().elidedText(beneath, Qt.TextElideMode.ElideRight, WIDTH - 18)
@@ -205,7 +205,7 @@ class OtherPlate(Pressed):
             draw_mark(painter, level, QPointF(23, 48), 5.5)
         painter.setFont(font(12))
         painter.setPen(theme.color(level or "muted"))
-        painter.drawText(QRectF(36, 39, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
+        painter.drawText(QRectF(36 if level else 16, 39, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
         if self.hasFocus():
             painter.setPen(theme.pen("accent", 1.4))
             painter.drawRect(QRectF(1, 1, WIDTH - 2, self.HEIGHT - 2))

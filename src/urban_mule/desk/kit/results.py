@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import count
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QPushButton, QSizePolicy, QWidget
@@ -244,15 +246,15 @@ class ResultList(QWidget):
     @staticmethod
     def _places(rows: list[ResultRow], spans: dict[ResultRow, int], columns: int, high: int, more: bool = False
                 ) -> list[tuple[int, int]]:
-        """Row and column of as many of these as find room; more: with one place left over at the end."""
-        found, line, column = [], 0, 0
+        """Row and column of as many of these as find room; more: with one place left over, wherever it is."""
+        found, line, column, free = [], 0, 0, columns * high - more
         for row in rows:
             if column + spans[row] > columns:
                 line, column = line + 1, 0
-            if line >= high or (more and line == high - 1 and column + spans[row] > columns - 1):
+            if line >= high or spans[row] > free:
                 break
             found.append((line, column))
-            column += spans[row]
+            column, free = column + spans[row], free - spans[row]
         return found
 
     def columns(self) -> int:
@@ -273,15 +275,17 @@ class ResultList(QWidget):
             self.grid.removeWidget(row)
             row.setVisible(row in kept)
         self.grid.removeWidget(self.more)
-        at = 0, 0
-        for row, at in zip(kept, self._places(kept, spans, columns, FOR_EVER), strict=True):
-            self.grid.addWidget(row, *at, 1, spans[row])
+        taken = set[tuple[int, int]]()
+        for row, (line, column) in zip(kept, self._places(kept, spans, columns, FOR_EVER), strict=True):
+            self.grid.addWidget(row, line, column, 1, spans[row])
+            taken |= {(line, column + n) for n in range(spans[row])}
         more = f"{len(shown) - len(kept)} {'more' if kept else 'result' if len(shown) == 1 else 'results'}…"
         self.more.setText("fewer" if self.unfolded else more)
         self.more.setVisible(folds)
         if folds:
-            last = at[1] + (spans[kept[-1]] if kept else 0)
-            self.grid.addWidget(self.more, at[0] + last // columns, last % columns, Qt.AlignmentFlag.AlignBottom)
+            first = max((line for line, _ in taken), default=0) if self.unfolded else 0
+            free = next(at for at in (divmod(place, columns) for place in count(first * columns)) if at not in taken)
+            self.grid.addWidget(self.more, *free, Qt.AlignmentFlag.AlignBottom)
         for column in range(max(columns, self.grid.columnCount())):
             self.grid.setColumnStretch(column, 1 if column < columns else 0)
         self.updateGeometry()

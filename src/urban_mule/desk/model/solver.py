@@ -17,7 +17,7 @@ from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.state.machine import Machine, OnHardware, advance
 
 AT_ONCE = 3  # axes beside the shown one that are solved before the window answers
-FIRST = 200  # ms that the others wait for the first picture of a window
+FIRST_PAINT = 30  # ms from when events are first looked at, in which a window is painted before the others are solved
 SLICE = 0.02  # s of solving the others between two answers of the window
 
 
@@ -31,6 +31,7 @@ class Solver(QObject):
         self._analyses = analyses
         self._told: dict[str, Solution | None] = {}  # by id, of those behind: what was told of them last, None for nothing yet
         self._told_together: Solution | None = None
+        self._painted = False
         self._later = QTimer(self, singleShot=True)
         self._later.timeout.connect(self._go_on)
         self.machine: Machine = advance(None, project, self._analysed, applied)
@@ -62,12 +63,16 @@ class Solver(QObject):
             last = self.machine.together_last
             if self._told_together is None and last is not None:
                 self._told_together = last.solution
-            self._later.start(0 if self._told_together is not None else FIRST)
+            self._later.start(0)
         else:
             self.machine.together  # noqa: B018
 
     def _go_on(self) -> None:
         """Solve some of those behind; when none is left, say what may be another number now."""
+        if not self._painted:
+            self._painted = True
+            self._later.start(FIRST_PAINT)
+            return
         until, machine = time.perf_counter() + SLICE, self.machine
         for one in machine.subjects:
             one.solved  # noqa: B018

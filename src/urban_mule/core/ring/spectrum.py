@@ -17,6 +17,7 @@ ONE_LOST = 1.5  # usual steps from which on a step is two
 MOST_LOST = 0.05  # share of samples that may be filled in before the record is refused
 LONGEST_GAP = 8  # samples in a row; a longer hole cannot be bridged by a curve
 JITTER_TAKEN_AS_EVEN = 0.01  # of the sample interval: rounding of time stamps
+ROUNDED = 1e-6  # of a step: by which the end of a record may be off for rounding
 WELCH_SEGMENT_TIME = 1.3  # s, about 0.8 Hz apart: narrow enough for the modes of a gantry
 
 
@@ -58,7 +59,7 @@ def time_base(acceleration_reading: AccelerationReading) -> TimeBase:
             " the sensor link is too slow")
     if lost == 0 and jitter <= JITTER_TAKEN_AS_EVEN:
         return TimeBase(1 / interval, values, 0, 0, jitter, False)
-    count = int(np.floor((time[-1] - time[0]) / interval)) + 1
+    count = int(np.floor((time[-1] - time[0]) / interval + ROUNDED)) + 1
     even = time[0] + interval * np.arange(count)
     filled = np.column_stack([np.interp(even, time, column) for column in values.T])
     return TimeBase(1 / interval, filled, lost, longest, jitter, True)

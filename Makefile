@@ -22,7 +22,7 @@ test: setup
 	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -n auto --dist worksteal
 
 campaign: setup
-	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -n auto --dist worksteal -m long
+	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -n auto --dist worksteal -m long -o faulthandler_timeout=1200
 	QT_QPA_PLATFORM=offscreen $(PYTHON) -m tests.campaign
 
 check: setup

@@ -98,7 +98,7 @@ def test_a_machine_that_is_left_while_it_moves_is_told_to_stop(real_project: Win
         qtbot.waitUntil(lambda: view.machine.running)
         qtbot.wait(400)
         LEAVING[way](real_project, view)
-        qtbot.waitUntil(lambda: machine.stopped, timeout=2_000)
+        qtbot.waitUntil(lambda: machine.stopped, timeout=5_000)
         assert abs(machine.position()) < 0.5 * 5e-3, "it stands where it was stopped"
     real_project.close()
 

@@ -29,7 +29,7 @@ from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.places import documents, free_project
 from urban_mule.store.text_files import BadFile
 
-ONE_POOL = -8, 1  # of the C library's `mallopt`: threads of work share a pool of memory; one each would be 9 MB more
+ONE_POOL = -8, 1  # for `mallopt` of the C library, M_ARENA_MAX: threads share a pool of memory; one each is 9 MB more
 HANDED_ON = 5e-4  # s that a thread which works may keep the window waiting
 SETTLED = 500  # ms after which the start is over
 GIVEN_BACK = 20_000  # ms; it takes some 10 ms

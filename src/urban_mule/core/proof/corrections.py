@@ -27,11 +27,8 @@ def line_through(targets: np.ndarray, middle: np.ndarray) -> StraightLine:
 
 def _on_the_line(targets: np.ndarray, middle: np.ndarray) -> np.ndarray:
     """The slope of the line through a mean, or each of several, at the targets [travel]. Raises NotKnown for one target."""
-    aside = targets - targets.mean()
-    if not np.ptp(targets):
-        raise NotKnown("one target shows no slope; take two or more", "positioning_reading")
-    slope = (middle - middle.mean(axis=-1, keepdims=True)) @ aside / float(aside @ aside)
-    return np.asarray(slope[..., None] * targets)
+    slopes = np.array([line_through(targets, one).slope for one in np.atleast_2d(middle)])
+    return np.asarray((slopes[:, None] * targets).reshape(middle.shape))
 
 
 CORRECTIONS: dict[str, tuple[Callable[[np.ndarray, np.ndarray], np.ndarray], bool]] = {  # from targets and the mean of both ways

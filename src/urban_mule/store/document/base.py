@@ -11,7 +11,7 @@ import numpy as np
 from urban_mule.core.sheet.alike import alike
 from urban_mule.core.sheet.given import LARGEST, BadValue, Given, givens, shown
 from urban_mule.core.subjects import KINDS
-from urban_mule.store.document.faults import Refused
+from urban_mule.store.document.faults import Refused, refusing
 from urban_mule.store.document.fields import Checked, Field
 
 RENAMED = {name: key for (_, key), name in KINDS["linear servo"].called.items()}  # keys by the name on the sheet
@@ -109,12 +109,7 @@ class Strict(metaclass=PartMeta):
         return vars(self).get(EXTRA) or {}
 
     def _hold(self, data: Any, context: str) -> None:
-        try:
-            taken = self.known_and_allowed(self.prepared(data), context)
-        except Refused:
-            raise
-        except ValueError as why:
-            raise Refused(str(why)) from None
+        taken = refusing(self.known_and_allowed, refusing(self.prepared, data), context)
         held = vars(self)
         for key, one in type(self).model_fields.items():
             if key in taken:
@@ -123,8 +118,6 @@ class Strict(metaclass=PartMeta):
                     held[key] = value if one.take is None else one.take(value, context)
                 except Refused as why:
                     raise why.inside(key) from None
-                except ValueError as why:
-                    raise Refused(str(why), (key,)) from None
             elif one.default is ...:
                 raise Refused("is required and not given", (key,))
             else:
@@ -132,12 +125,7 @@ class Strict(metaclass=PartMeta):
         if taken:
             held[EXTRA] = taken
         for name in type(self).afterwards:
-            try:
-                getattr(self, name)()
-            except Refused:
-                raise
-            except ValueError as why:
-                raise Refused(str(why)) from None
+            refusing(getattr(self, name))
 
     def __setattr__(self, name: str, value: Any) -> None:
         raise AttributeError(f"{self.what} stays as it is: {name} cannot be set")

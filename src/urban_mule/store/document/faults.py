@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+Found = TypeVar("Found")
 Place = tuple[int | str, ...]
 LONGEST_SENTENCE = 400  # characters
 
@@ -26,6 +30,16 @@ class Refused(ValueError):
         joint = "" if not where else " " if self.fault.startswith(("is ", "has ", "holds ")) else ": "
         said = f"{where}{joint}{self.fault.rstrip('.')}"
         return f"{said if len(said) <= LONGEST_SENTENCE else said[:LONGEST_SENTENCE] + '…'}."
+
+
+def refusing(check: Callable[..., Found], *given: Any) -> Found:
+    """What a check makes of what it is given; its fault as one that can be told with its place. Raises Refused."""
+    try:
+        return check(*given)
+    except Refused:
+        raise
+    except ValueError as why:
+        raise Refused(str(why)) from None
 
 
 def first_fault(why: ValueError) -> str:

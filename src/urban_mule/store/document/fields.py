@@ -13,9 +13,9 @@ from types import NoneType, UnionType
 from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
 from urban_mule.core.sheet.given import LARGEST, shown
-from urban_mule.store.document.faults import Refused
+from urban_mule.store.document.faults import Refused, refusing
 
-Take = Callable[[Any, str], Any]  # of a value and the context in which it is read; raises ValueError
+Take = Callable[[Any, str], Any]  # of a value and the context in which it is read; raises Refused
 Schema = Mapping[str, Any]
 
 
@@ -51,7 +51,7 @@ class Checked:
         self._check, self.schema = check, schema
 
     def take(self, value: Any, _context: str) -> Any:
-        return self._check(value)
+        return refusing(self._check, value)
 
 
 class OneOf:
@@ -119,8 +119,6 @@ def _each(values: Any, takes: Any, context: str) -> tuple[Any, ...]:
             found.append(take(value, context))
     except Refused as why:
         raise why.inside(len(found)) from None
-    except ValueError as why:
-        raise Refused(str(why), (len(found),)) from None
     return tuple(found)
 
 

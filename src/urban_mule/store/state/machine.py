@@ -181,7 +181,7 @@ class Machine:
     former: Together | None = None
     shared: Mapping[str, Any] = field(default_factory=dict)
     _states: dict[str, AxisState] = field(default_factory=dict)  # as they were last asked for
-    _made: dict[str, tuple[Solved, tuple[Verdict, ...], AxisState]] = field(default_factory=dict)  # the same, of what
+    _made: dict[str, tuple[Solved, tuple[Verdict, ...], AxisState]] = field(default_factory=dict)  # and of what they are made
 
     @property
     def subjects(self) -> tuple[Subject, ...]:

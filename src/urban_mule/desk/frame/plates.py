@@ -35,6 +35,17 @@ class Pressed(QWidget):
             super().keyPressEvent(event)
 
 
+def paint_level(painter: QPainter, level: str, y: float) -> None:
+    """The mark and the word of the verdict that decides, y: of their middle [px]; the word alone while nothing is known."""
+    left = 16
+    if level:
+        draw_mark(painter, level, QPointF(23, y), 5.5)
+        left = 36
+    painter.setFont(font(12))
+    painter.setPen(theme.color(level or "muted"))
+    painter.drawText(QRectF(left, y - 9, WIDTH - left, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
+
+
 class Plate(Pressed):
     """One axis."""
 
@@ -100,11 +111,7 @@ class Plate(Pressed):
         if len(name) == 1:
             draw_train(painter, train_kind(self.axis), QRectF(50, 12, 44, 32))
         level = self._level()
-        if level:
-            draw_mark(painter, level, QPointF(23, 60), 5.5)
-        painter.setFont(font(12))
-        painter.setPen(theme.color(level or "muted"))
-        painter.drawText(QRectF(36 if level else 16, 51, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
+        paint_level(painter, level, 60)
         painter.setPen(theme.color("tight" if self.late else "muted"))
         beneath = f"{self.late} overdue" if self.late else self._kind()
         text = painter.fontMetrics().elidedText(beneath, Qt.TextElideMode.ElideRight, WIDTH - 18)
@@ -201,11 +208,7 @@ class OtherPlate(Pressed):
             painter.drawEllipse(QPointF(74, 21), 11, 11)
             painter.drawLine(QPointF(74, 21), QPointF(82, 13))
         level = self._level()
-        if level:
-            draw_mark(painter, level, QPointF(23, 48), 5.5)
-        painter.setFont(font(12))
-        painter.setPen(theme.color(level or "muted"))
-        painter.drawText(QRectF(36 if level else 16, 39, WIDTH - 38, 18), Qt.AlignmentFlag.AlignVCenter, state_word(level))
+        paint_level(painter, level, 48)
         if self.hasFocus():
             painter.setPen(theme.pen("accent", 1.4))
             painter.drawRect(QRectF(1, 1, WIDTH - 2, self.HEIGHT - 2))

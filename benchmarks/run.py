@@ -161,7 +161,7 @@ def bench_search(demo: Path) -> None:
         together = partial(search_drives, project, axis, space, Rules(), lambda _done, _total: True)
         a, b, _ = paired(together, partial(solve_each, sheet, inputs, motors[::7]), 3)
         size, each = space.scan.size, b / len(motors[::7])
-        print(f"search {axis.name}   {a:6.2f} s for {size} combinations ; one by one"
+        print(f"search {axis.name}   {a:7.4f} s for {size} combinations ; one by one"
               f" {each * 1e6:.0f} µs each: {each * size / a:.0f} times slower (at least 50)")
 
 

@@ -15,6 +15,8 @@ from urban_mule.core.brief.limits import fastest_of
 from urban_mule.core.brief.settings import QUIET, SAME, SHARES, outcome
 from urban_mule.core.brief.settings_room import margin_at
 from urban_mule.core.load.asked import accelerations_for, crossings
+from urban_mule.core.load.cycle import Pieces
+from urban_mule.core.motor.margin import shortage
 from urban_mule.core.readings.shapers import NONE
 from urban_mule.core.ring.set_shaper import Tried
 from urban_mule.core.ring.shaper import shaper_sequences
@@ -85,6 +87,30 @@ def test_pieces_that_are_left_out_of_many_builds_decide_in_none(name: str, monke
     monkeypatch.setattr(moments, "_not_beaten", all_of_them)
     assert solution.changed(**many)["working_margin"] == pytest.approx(with_pruning, rel=2e-3 if name == "Z" else 1e-12)
     assert counts and all(kept < count for count, kept in counts), "something is left out"
+
+
+def test_the_tightest_moment_is_that_of_a_dense_look_into_every_piece() -> None:
+    """Random pieces of which most decide at an end and some in between, of one build and of many, the torque of a motor falling."""
+    random = np.random.default_rng(8)
+    inside = 0
+    for builds in ((), (5,)):
+        for _ in range(60):
+            start, end = (random.uniform(0.05, 1.0, (*builds, 6)) for _ in range(2))
+            slow, fast = np.sort(random.uniform(0.0, 100.0, (2, 6)), axis=0)
+            turned = random.random(6) < 0.5
+            first, last = np.where(turned, fast, slow), np.where(turned, slow, fast)
+            bend = (last - first) / 4 * random.uniform(-1, 1, 6)  # so that the speed still goes one way
+            pieces = Pieces(np.ones(6), *np.zeros((4, 6)), np.ones(6), *np.zeros((3, 6)))
+            cycle = moments.CycleTorque(start, end, first, last, bend, random.random(6) < 0.8, pieces, True)
+            corner = float(random.uniform(10.0, 120.0))
+            of = shortage(lambda speed, corner=corner: np.minimum(1.0, corner / np.maximum(speed, 1e-9)))  # type: ignore[misc]
+            shares = np.linspace(0, 1, 3001)[:, None]
+            looked = [of(*cycle.inside(share)) for share in shares]
+            dense = np.max(np.where(cycle.moving, looked, -np.inf), axis=(0, -1))
+            ends = np.max(np.where(cycle.moving, [looked[0], looked[-1]], -np.inf), axis=(0, -1))
+            inside += int(np.sum(dense > ends + 1e-6))
+            assert moments.greatest(cycle, of)[0] == pytest.approx(dense, rel=2e-3 if builds else 1e-6)
+    assert inside > 5, "some lie between the ends"
 
 
 @pytest.mark.parametrize("name", ["X", "W"])

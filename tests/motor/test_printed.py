@@ -26,7 +26,7 @@ from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.units import RPM
-from urban_mule.core.studies.search import candidate
+from urban_mule.core.studies.ranking import candidate
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session

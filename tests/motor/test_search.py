@@ -22,21 +22,9 @@ from urban_mule.core.studies.doubts import (
     share_without_loss,
     uncertain_inputs,
 )
-from urban_mule.core.studies.search import (
-    RULES,
-    WISHES,
-    Found,
-    Rules,
-    Scan,
-    bears,
-    best_of_each_part,
-    candidate,
-    rejected_parts,
-    scores,
-    search,
-    servo_current,
-    trains_with,
-)
+from urban_mule.core.studies.ranking import WISHES, best_of_each_part, candidate, rejected_parts, scores
+from urban_mule.core.studies.scan import Scan, bears, servo_current, trains_with
+from urban_mule.core.studies.search import RULES, Found, Rules, search
 from urban_mule.core.studies.tolerance import given_at, spread, with_values
 from urban_mule.demo.courtyard import demo_project
 from urban_mule.store.document.edit import edited
@@ -244,13 +232,14 @@ def test_the_order_of_wishes_decides_and_scores_stay_between_0_and_1() -> None:
 def test_a_search_can_be_stopped_and_says_what_the_axis_lacks() -> None:
     seen: list[tuple[int, int]] = []
 
-    def twice(done: int, total: int) -> bool:
+    def once(done: int, total: int) -> bool:
         seen.append((done, total))
-        return len(seen) < 3
+        return len(seen) < 2
 
+    wide = space(every=1, supplies=tuple(range(20, 75, 3)), current_shares=(0.6, 0.7, 0.8, 0.9, 1.0))
     with pytest.raises(Cancelled):
-        search_drives(PROJECT, PROJECT.axes[0], space(every=1), Rules(), twice)
-    assert len(seen) == 3 and seen[0][0] == 0 < seen[2][0] < seen[2][1]
+        search_drives(PROJECT, PROJECT.axes[0], wide, Rules(), once)
+    assert len(seen) == 2 and seen[0][0] == 0 < seen[1][0] < seen[1][1]
     bare = edited(PROJECT, ("axes", 0, "cycle"), None)
     with pytest.raises(BadValue, match="no cycle yet"):
         search_drives(bare, bare.axes[0], space(), Rules(), on)

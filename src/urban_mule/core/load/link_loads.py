@@ -29,6 +29,7 @@ class LinkLoad:
     inertia: float
 
 
+@quantity("", symbol="", source=FOLD, structure=True, formula="greatest of the fold of the train at both ends of each moving piece")
 def worst_efforts(train: tuple[Link, ...], cycle_pieces: Pieces, cycle_loads: Reals, travel_per_radian: Reals) -> list[Reals]:
     """Greatest torque at the input of each link while it moves, and at the end the greatest effort at the load [N·m, N].
 
@@ -44,13 +45,12 @@ def worst_efforts(train: tuple[Link, ...], cycle_pieces: Pieces, cycle_loads: Re
     return [np.maximum(start, end) for start, end in both]
 
 
-@quantity("", symbol="", source=FOLD, structure=True, formula="the fold of the train at both ends of each moving piece")
+@quantity("", symbol="", source=FOLD, structure=True, formula="the greatest efforts, by link")
 def link_loads(
-    train: tuple[Link, ...], cycle_pieces: Pieces, cycle_loads: Reals, travel_per_radian: Reals, peak_speed: Reals,
-    stall_torque: Reals = None,
+    train: tuple[Link, ...], worst_efforts: list[Reals], peak_speed: Reals, stall_torque: Reals = None,
 ) -> tuple[LinkLoad, ...]:
     """Speed, torque and inertia of each link of a single build; stall_torque [N·m] where a motor is known."""
-    worst = [float(effort) for effort in worst_efforts(train, cycle_pieces, cycle_loads, travel_per_radian)]
+    worst = [float(effort) for effort in worst_efforts]
     found = []
     for place, (link, front) in enumerate(zip(train, gains_in_front(train), strict=True)):
         could = None if stall_torque is None else float(stall_torque / (front * link.gain))

@@ -62,18 +62,22 @@ def edges_of_signs(
     loads [N or N·m] at both ends of each piece (first axis), travel_per_radian and shaft_inertia [kg·m²] lifted.
     """
     (l0, l1), a0, a1 = loads, pieces.acceleration_start, pieces.acceleration_end
-    shape = np.broadcast(l0, a0 / travel_per_radian, shaft_inertia, *(np.asarray(v) for s in train for v in _arrays(s))).shape
+    shape = np.broadcast(l0, a0 / travel_per_radian, *(value for link in train for value in _arrays(link))).shape
     edges = np.stack([np.zeros(shape), np.ones(shape)])
     for depth in range(len(train), -1, -1):
+        if depth == 0:  # only here the motor has a say: before, there is one of each train however many motors there are
+            shape = np.broadcast_shapes(shape, np.shape(shaft_inertia))
+            edges = np.stack([np.broadcast_to(edge, shape) for edge in edges])
         turning = (a0 + (a1 - a0) * edges) / travel_per_radian
         effort = efforts_through_train(train, l0 + (l1 - l0) * edges, pieces.direction, turning)[depth]
         effort = np.broadcast_to(effort + (shaft_inertia * turning if depth == 0 else 0.0), edges.shape)
         before, after = effort[:-1], effort[1:]
         crosses = (before * after < 0) & (pieces.direction != 0)
-        part = np.divide(before, before - after, out=np.ones(before.shape), where=crosses)
-        roots = np.where(crosses, edges[:-1] + (edges[1:] - edges[:-1]) * part, 1.0)
         most = int(crosses.sum(axis=0).max())  # an effort that bends within a piece may change its sign more than once
-        edges = np.sort(np.concatenate([edges, np.sort(roots, axis=0)[:most]]), axis=0)
+        if most:
+            part = np.divide(before, before - after, out=np.ones(before.shape), where=crosses)
+            roots = np.where(crosses, edges[:-1] + (edges[1:] - edges[:-1]) * part, 1.0)
+            edges = np.sort(np.concatenate([edges, np.sort(roots, axis=0)[:most]]), axis=0)
     return edges
 
 
@@ -92,24 +96,21 @@ def cut(pieces: Pieces, loads: Reals, edges: Reals) -> tuple[Pieces, Reals]:
     a0, a1 = pieces.acceleration_start, pieces.acceleration_end
     speed = pieces.speed_start + pieces.duration * (a0 * edges + (a1 - a0) * edges**2 / 2)
     shares = np.diff(edges, axis=0)
-    whole = np.ones_like(shares)
-    rows = (pieces.duration * shares, speed[:-1], speed[1:], at(a0, a1, edges[:-1]), at(a0, a1, edges[1:]),
-            pieces.direction * whole, pieces.process_load * whole, pieces.times * whole, pieces.move * whole)
     load = at(loads[0], loads[1], edges)
-    ends = (load[:-1], load[1:])
-    kept: slice | Reals = slice(None)
-    flat = [np.moveaxis(row, 0, -1).reshape(*row.shape[1:-1], -1) for row in (*rows, *ends)]
+    changing = (pieces.duration * shares, speed[:-1], speed[1:], at(a0, a1, edges[:-1]), at(a0, a1, edges[1:]), load[:-1], load[1:])
+    flat = [np.moveaxis(row, 0, -1).reshape(*row.shape[1:-1], -1) for row in changing]
+    same = [np.repeat(row, len(shares), axis=-1) for row in (pieces.direction, pieces.process_load, pieces.times, pieces.move)]
     if flat[0].ndim == 1:
-        kept = (flat[0] > 0) | (flat[5] == 0) & (np.arange(flat[0].size) % len(shares) == 0)
-    flat = [row[..., kept] for row in flat]
-    return Pieces(*flat[:9]), np.stack(flat[9:])
+        kept = (flat[0] > 0) | (same[0] == 0) & (np.arange(flat[0].size) % len(shares) == 0)
+        flat, same = ([row[kept] for row in rows] for rows in (flat, same))
+    return Pieces(*flat[:5], *same), np.stack(flat[5:])
 
 
-def greatest(c: CycleTorque, of: Callable[[Reals, Reals], Reals]) -> tuple[Reals, Reals, Reals]:
+def greatest(c: CycleTorque, of: Callable[[Reals, Reals], Reals]) -> tuple[Reals, ...]:
     """Where something is greatest in the moving pieces: its value, and speed [rad/s] and torque [N·m] there.
 
-    of: from magnitudes of speed and torque, moments on the last axis; it does not fall with either, so that a piece in which
-    the torque stays is decided at its faster end, and no other piece gives more than its greatest speed and torque together.
+    of: from magnitudes of speed and torque, moments on the last axis; it does not fall with either, so that no piece gives more
+    than its greatest speed and torque together, and one in which they are greatest at the same end gives that there.
     """
     ends: list[Reals] = [c.start, c.end, c.speed_start, c.speed_end, c.bend]
     counted = c.moving & (c.pieces.duration > 0)
@@ -117,51 +118,56 @@ def greatest(c: CycleTorque, of: Callable[[Reals, Reals], Reals]) -> tuple[Reals
         kept = _not_beaten(ends, counted)
         ends, counted = [one[..., kept] if np.shape(one)[-1:] == counted.shape[-1:] else one for one in ends], counted[..., kept]
     start, end, speed_start, speed_end, _ = ends
+    faster, harder = np.abs(speed_end) - np.abs(speed_start), np.abs(end) - np.abs(start)
     speed, torque = np.maximum(np.abs(speed_start), np.abs(speed_end)), np.maximum(np.abs(start), np.abs(end))
     bound = np.where(counted, of(speed, torque), -np.inf)
-    if not c.bent:
-        best = np.argmax(bound, axis=-1)[..., None]
-        faster = np.where(np.abs(speed_end) >= np.abs(speed_start), speed_end, speed_start)
-        return tuple(_there(one, best, bound.shape) for one in (bound, faster, end))
+    at_end = (faster >= 0) & (harder >= 0)
+    at_one = at_end | (faster <= 0) & (harder <= 0)  # speed and torque are greatest at the same end: the bound is reached there
+    reached = np.where(at_one, bound, -np.inf)
+    best = np.argmax(reached, axis=-1)[..., None]
+    found: tuple[Reals, ...] = tuple(_there(one, best, bound.shape) for one in (
+        reached, np.where(at_end, speed_end, speed_start), np.where(at_end, end, start)))
+    if np.all(at_one):
+        return found
     ends = [np.broadcast_to(one, bound.shape) for one in ends]
-    found: tuple[Reals, Reals, Reals] | None = None
-    bound = np.where(np.isnan(bound), np.inf, bound)  # beyond what can be said: looked into first
+    bound = np.where(at_one, -np.inf, np.where(np.isnan(bound), np.inf, bound))  # beyond what can be said: looked into first
     order = np.argsort(-bound, axis=-1)
     for first in range(0, bound.shape[-1], SEARCHED):
         places = order[..., first:first + SEARCHED]
-        if found is not None:
-            left = np.take_along_axis(bound, places[..., :1], axis=-1)[..., 0]
-            if not np.any(left > found[0] + 1e-9 * np.abs(found[0])):
-                break
+        left = np.take_along_axis(bound, places[..., :1], axis=-1)[..., 0]
+        if not np.any(left > found[0] + 1e-9 * np.where(np.isfinite(found[0]), np.abs(found[0]), 0.0)):
+            break
         here = _closed_in([np.take_along_axis(one, places, axis=-1) for one in ends], of,
                           np.take_along_axis(bound, places, axis=-1) > -np.inf)
-        if found is not None:
-            higher = (here[0] > found[0]) | np.isnan(here[0])
-            here = tuple(np.where(higher, new, old) for new, old in zip(here, found, strict=True))
-        found = here
-    assert found is not None
+        higher = (here[0] > found[0]) | np.isnan(here[0])
+        found = tuple(np.where(higher, new, old) for new, old in zip(here, found, strict=True))
     return found
 
 
 def _not_beaten(ends: list[Reals], counted: Reals) -> np.ndarray:
     """The places of the pieces that may decide: none that is slower and asks for less, in every build, than an end of another."""
     start, end, speed_start, speed_end, _ = (np.abs(np.broadcast_arrays(one, counted)[0]) for one in ends)
-    count = counted.shape[-1]
     speed, torque = np.maximum(speed_start, speed_end), np.maximum(start, end)
-    builds = tuple(range(np.broadcast(speed, torque).ndim - 1))
+    over = tuple(range(np.broadcast(speed, torque).ndim - 1))
     always = np.all(np.atleast_2d(counted), axis=tuple(range(np.atleast_2d(counted).ndim - 1)))
-    beaten = np.zeros((count, count), dtype=bool)
-    for fast, strong in ((speed_start, start), (speed_end, end)):
-        beaten |= np.all((fast[..., None, :] >= speed[..., :, None]) & (strong[..., None, :] >= torque[..., :, None]), axis=builds)
-    beaten &= always
-    alike = beaten & beaten.T  # of pieces that are the same the first one stays
-    gone = (beaten & ~alike).any(axis=1) | np.tril(alike, -1).any(axis=1)
-    left = np.flatnonzero(~gone)
-    return left if left.size else np.arange(count)
+    hardest = np.argsort(-(np.mean(speed, axis=tuple(range(speed.ndim - 1))) * np.mean(torque, axis=tuple(range(torque.ndim - 1)))))
+    gone = np.zeros(counted.shape[-1], dtype=bool)
+    for place in hardest:  # what one beats that is itself beaten, the other beats too: who is gone need not be asked
+        if gone[place] or not always[place]:
+            continue
+        beaten = np.zeros(gone.size, dtype=bool)
+        for fast, strong in ((speed_start, start), (speed_end, end)):
+            beaten |= np.all((fast[..., place, None] >= speed) & (strong[..., place, None] >= torque), axis=over)
+        beaten[place] = False  # of pieces that are the same the first one stays
+        gone |= beaten
+    return np.flatnonzero(~gone)
 
 
 def _there(values: Reals, place: Reals, shape: tuple[int, ...]) -> Reals:
-    return np.take_along_axis(np.broadcast_to(values, shape), place, axis=-1)[..., 0]
+    all_of_them = np.broadcast_to(values, shape)
+    if shape[-1] == 1:  # as mostly in a scan, and a tenth of its time
+        return all_of_them[..., 0]
+    return np.take_along_axis(all_of_them, place, axis=-1)[..., 0]
 
 
 def _closed_in(ends: list[Reals], of: Callable[[Reals, Reals], Reals], asked: Reals) -> tuple[Reals, Reals, Reals]:

@@ -7,6 +7,8 @@ Motors and Their Microprocessor Controls; P. Acarnley, Stepping Motors.
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 
@@ -129,6 +131,18 @@ def rewired(part: int, wiring: str | None, figures_for: str | None) -> float:
     if wiring is None or figures_for is None:
         return 1.0
     return WINDING[wiring][part] / WINDING[figures_for][part]
+
+
+def as_wired(figures: Mapping[str, Any]) -> dict[str, Any]:
+    """What a sheet says of a motor, said for the wiring that is used, so that motors wired otherwise can stand in one array."""
+    wiring, of = figures.get("wiring"), figures.get("figures_for")
+    if wiring is None or of is None:
+        return dict(figures)
+    current = rewired(2, wiring, of)
+    changes = {"phase_resistance": rewired(0, wiring, of), "phase_inductance": rewired(1, wiring, of), "rated_current": current,
+               "holding_torque": rewired(3, wiring, of) * current}
+    said = {name: figures[name] * by for name, by in changes.items() if figures.get(name) is not None}
+    return {**figures, **said, "wiring": None, "figures_for": None}
 
 
 @quantity("Ω", symbol="R", source="coils in series or side by side", formula="R_s × 1, 2 or ½ by the wiring")

@@ -7,7 +7,9 @@ from collections.abc import Iterable, Iterator, Mapping
 
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.studies.search import Candidate, Found, bears, by_price, servo_current
+from urban_mule.core.studies.ranking import Candidate
+from urban_mule.core.studies.scan import bears, by_price, servo_current
+from urban_mule.core.studies.search import Found
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
 from urban_mule.store.library.drives import driver_at, driver_from, parts_of, with_candidate

@@ -12,7 +12,9 @@ from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.progress import Progress
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.sheet import Sheet
-from urban_mule.core.studies.search import Candidate, Found, Rules, Scan, search, set_current, with_reduction
+from urban_mule.core.studies.ranking import Candidate
+from urban_mule.core.studies.scan import Scan, set_current, with_reduction
+from urban_mule.core.studies.search import Found, Rules, search
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.core.train.links import Reduction
 from urban_mule.store.document.base import RENAMED

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.brief.settings_room import BREAKS
 from urban_mule.core.sheet.given import BadValue, Given, givens, words
 from urban_mule.core.sheet.units import FACTORS, number_text, unit_shown
-from urban_mule.core.studies.search import place_of_reduction
+from urban_mule.core.studies.scan import place_of_reduction
 from urban_mule.core.studies.trains import IN_FRONT, VARIED, Choice, TriedTrain, all_fields, beaten, search_trains
 from urban_mule.core.train.links import LINKS
 from urban_mule.desk.kit.painting import Label

@@ -8,7 +8,8 @@ from typing import Any
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 
 from urban_mule.core.sheet.units import FACTORS, number_text
-from urban_mule.core.studies.search import Candidate, Found
+from urban_mule.core.studies.ranking import Candidate
+from urban_mule.core.studies.search import Found
 from urban_mule.store.library.drives import driver_of
 
 COLUMNS: tuple[tuple[str, str], ...] = (

@@ -18,7 +18,8 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.core.studies.search import WISHES, Rules
+from urban_mule.core.studies.ranking import WISHES
+from urban_mule.core.studies.search import Rules
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Whole
 from urban_mule.store.library.drives import Space, drivers_for, parts_of, supplies_for, supplies_of

@@ -19,7 +19,8 @@ from PyQt6.QtWidgets import (
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.verdict import listed_names
-from urban_mule.core.studies.search import Candidate, Found, best_of_each_part, rejected_parts
+from urban_mule.core.studies.ranking import Candidate, best_of_each_part, rejected_parts
+from urban_mule.core.studies.search import Found
 from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.theme import font, polish_again
 from urban_mule.desk.model.scope import Whole

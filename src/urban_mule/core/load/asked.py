@@ -13,7 +13,7 @@ from urban_mule.core.sheet.record import record
 from urban_mule.core.train.link import Link
 
 POINTS = 200  # places looked at along a curve at first
-CLOSER, BETWEEN = 4, 50  # how often it is then looked closer, and at how many places
+CLOSER, BETWEEN = 2, 50  # how often it is then looked closer, and at how many places
 LEAST, MOST = 1e-6, 1e6  # times an acceleration of the right size between which one is looked for
 WAYS = {"both": (1.0, -1.0), "plus": (1.0,), "minus": (-1.0,)}
 
@@ -59,10 +59,12 @@ def crossings(rises: Callable[[Reals, Reals], Reals], low: Reals, high: Reals) -
     of, grid = np.repeat(np.arange(low.size), BETWEEN), np.linspace(0.0, 1.0, BETWEEN)
     for _ in range(CLOSER):
         near = low[:, None] + (high - low)[:, None] * grid
-        above = np.asarray(rises(near.ravel(), of)).reshape(near.shape) > 0
-        last, rows = np.argmax(above, axis=1), np.arange(low.size)
-        low, high = near[rows, np.maximum(last - 1, 0)], near[rows, last]
-    return np.asarray(low)
+        above = np.asarray(rises(near.ravel(), of)).reshape(near.shape)
+        last, rows = np.argmax(above > 0, axis=1), np.arange(low.size)
+        before = np.maximum(last - 1, 0)
+        low, high, below, beyond = near[rows, before], near[rows, last], above[rows, before], above[rows, last]
+    share = np.divide(-below, beyond - below, out=np.zeros_like(below), where=beyond > below)  # straight, so near together
+    return np.asarray(low + (high - low) * np.clip(share, 0.0, 1.0))
 
 
 def crossing(rises: Callable[[Reals], Reals], low: float, high: float) -> float:

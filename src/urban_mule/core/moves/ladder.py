@@ -95,12 +95,8 @@ def planned_rungs(
     asked_torque: AskedTorque, torque_curve: StepperCurve, top_speed: float, travel_per_radian: float
 ) -> tuple[tuple[float, float], ...]:
     """Rungs (speed, acceleration) up to what was computed, above which the sheet knows them to fail; the easiest share first."""
-    found = []
-    base, slope = (float(np.asarray(asked_torque(a))) for a in (0.0, 1.0))
-    for share in SHARES:
-        for part in SPEEDS:
-            speed = part * top_speed
-            there = share * float(as_computed(torque_curve)(np.asarray([speed / travel_per_radian]))[0])
-            if there > base and slope > base:
-                found.append((speed, (there - base) / (slope - base)))
-    return tuple(found)
+    base, slope = np.asarray(asked_torque(np.array([0.0, 1.0]))).tolist()
+    speeds = [part * top_speed for part in SPEEDS]
+    given = as_computed(torque_curve)(np.array(speeds) / travel_per_radian).tolist()
+    return tuple((speed, (share * torque - base) / (slope - base)) for share in SHARES
+                 for speed, torque in zip(speeds, given, strict=True) if share * torque > base and slope > base)

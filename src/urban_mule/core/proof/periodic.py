@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.proof.positioning import ISO, Bands, accuracy_of
+from urban_mule.core.readings.repeats import mean_of
 from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -134,7 +135,7 @@ def accuracy_with_waves(positioning_bands: Bands, wave_corrections: list[dict[st
 def repeat_means(reading: TwoWayReading) -> np.ndarray:
     """The mean of all targets and both ways at each repeat that both ways have [travel]."""
     both = min(len(reading.up), len(reading.down))
-    return np.asarray((np.nanmean(reading.up[:both], axis=1) + np.nanmean(reading.down[:both], axis=1)) / 2)
+    return np.asarray((mean_of(reading.up[:both], axis=1) + mean_of(reading.down[:both], axis=1)) / 2)
 
 
 @quantity("", symbol="", source="every repeat farther than the one before it, and far beyond what a repeat scatters by itself",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.readings.repeats import mean_of, scatter_of
 from urban_mule.core.readings.two_way import SPREAD, TwoWayReading, counts
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
@@ -43,9 +44,8 @@ def positioning_bands(positioning_reading: TwoWayReading) -> Bands:
     up, down = positioning_reading.up, positioning_reading.down
     several = min(counts(up).min(), counts(down).min()) > 1
     return Bands(
-        positioning_reading.targets, np.nanmean(up, axis=0), np.nanmean(down, axis=0),
-        np.nanstd(up, axis=0, ddof=1) if several else None, np.nanstd(down, axis=0, ddof=1) if several else None,
-    )
+        positioning_reading.targets, mean_of(up), mean_of(down), scatter_of(up) if several else None,
+        scatter_of(down) if several else None)
 
 
 @quantity("[travel]", symbol="B", source=ISO, formula="max |x̄_i↑ − x̄_i↓|", label="Reversal value B", shown=("µm", ""))

@@ -32,8 +32,9 @@ def _by_place(reading: TwoWayReading, fewest: int) -> TwoWayReading:
 def own_scatter(name: str, targets: np.ndarray, up: np.ndarray, down: np.ndarray) -> Means:
     """The standard uncertainty that a correction has itself, each way at each target, by leaving out a repeat in turn [travel]."""
     n = len(up)
-    without = correction_of(name, targets, ((up.sum(axis=0) - up) / (n - 1), (down.sum(axis=0) - down) / (n - 1)))
-    u_up, u_down = (np.sqrt((n - 1) / n * np.sum((one - one.mean(axis=0)) ** 2, axis=0)) for one in without)
+    without = np.stack(correction_of(name, targets, ((up.sum(axis=0) - up) / (n - 1), (down.sum(axis=0) - down) / (n - 1))))
+    off = without - without.sum(axis=1, keepdims=True) / n
+    u_up, u_down = np.sqrt((n - 1) / n * (off * off).sum(axis=1))
     return u_up, u_down
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.readings.kind import ReadingKind, column
+from urban_mule.core.readings.repeats import mean_of
 from urban_mule.core.sheet.once import once
 from urban_mule.core.sheet.record import record
 
@@ -22,7 +23,7 @@ class TwoWayReading:
     @once
     def reversal(self) -> np.ndarray:
         """Mean to plus less mean to minus at each target [travel]; what was struck out does not count."""
-        return np.asarray(np.nanmean(self.up, axis=0) - np.nanmean(self.down, axis=0))
+        return np.asarray(mean_of(self.up) - mean_of(self.down))
 
 
 def counts(table: np.ndarray) -> np.ndarray:

@@ -8,6 +8,7 @@ import numpy as np
 
 from urban_mule.core.readings.gauge import growth_uncertainty
 from urban_mule.core.readings.lengths import LengthsReading
+from urban_mule.core.readings.repeats import mean_of
 from urban_mule.core.readings.straight_line import StraightLine, straight_line
 from urban_mule.core.readings.travel import TravelReading
 from urban_mule.core.sheet.given import Reals, given
@@ -30,7 +31,7 @@ class Expansion:
 @quantity("", symbol="", source=LINE, structure=True, formula="measured = a + b·commanded")
 def length_line(lengths_reading: LengthsReading) -> StraightLine:
     """The line through the means of the last lengths."""
-    return straight_line(lengths_reading.commanded, np.nanmean(lengths_reading.measured, axis=0))
+    return straight_line(lengths_reading.commanded, mean_of(lengths_reading.measured))
 
 
 @quantity("", symbol="b", source=LINE, formula="b of measured = a + b·commanded", label="Slope")

@@ -65,6 +65,9 @@ def _field_of(cls: Any, name: str, kind: Any) -> Any:
 def _fill(self: Any, *values: Any, **named: Any) -> None:
     """Set the fields by place and by name. Raises TypeError for too many, unknown, doubled or missing ones."""
     defaults: dict[str, Any] = self.__record_defaults__
+    if len(values) == len(defaults) and not named:  # as nearly all are made: it takes a third of the time
+        self.__dict__.update(zip(defaults, values, strict=True))
+        return
     given = dict(zip(defaults, values, strict=False)) | named if values else named
     filled = defaults | given
     if (len(filled) > len(defaults) or len(given) < len(values) + len(named)

@@ -8,6 +8,7 @@ import numpy as np
 
 from urban_mule.core.readings.median import median
 from urban_mule.core.readings.push import PushReading
+from urban_mule.core.readings.repeats import mean_of, scatter_of
 from urban_mule.core.readings.straight_line import straight_line
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -34,7 +35,7 @@ class PushLine:
 
 def play_at(reading: PushReading) -> np.ndarray:
     """How far apart the two ways stand at each force [travel]."""
-    return np.asarray(np.nanmean(reading.plus, axis=0) - np.nanmean(reading.minus, axis=0))
+    return np.asarray(mean_of(reading.plus) - mean_of(reading.minus))
 
 
 @quantity("", symbol="", source=LINE, structure=True, formula="least squares over the forces")
@@ -70,7 +71,7 @@ def rounded_to(reading: PushReading) -> float:
     steps = steps[steps > ROUNDING]
     least = float(steps.min()) if steps.size else 0.0
     repeats = [table for table in (reading.plus, reading.minus) if table.shape[0] > 1]
-    scatter = median(np.concatenate([np.nanstd(table, axis=0, ddof=1) for table in repeats])) if repeats else 0.0
+    scatter = median(np.concatenate([scatter_of(table) for table in repeats])) if repeats else 0.0
     return least if scatter <= least else 0.0
 
 

@@ -34,6 +34,7 @@ bench: setup
 	$(PYTHON) -m compileall -q src
 	$(PYTHON) benchmarks/run.py
 	$(PYTHON) benchmarks/against.py
+	$(PYTHON) benchmarks/where.py
 
 docs: setup
 	$(PYTHON) -m tools.write_docs

@@ -104,8 +104,7 @@ def test_the_tightest_moment_is_that_of_a_dense_look_into_every_piece() -> None:
             cycle = moments.CycleTorque(start, end, first, last, bend, random.random(6) < 0.8, pieces, True)
             corner = float(random.uniform(10.0, 120.0))
             of = shortage(lambda speed, corner=corner: np.minimum(1.0, corner / np.maximum(speed, 1e-9)))  # type: ignore[misc]
-            shares = np.linspace(0, 1, 3001)[:, None]
-            looked = [of(*cycle.inside(share)) for share in shares]
+            looked = of(*cycle.inside(np.linspace(0, 1, 3001).reshape(-1, *(1,) * (len(builds) + 1))))
             dense = np.max(np.where(cycle.moving, looked, -np.inf), axis=(0, -1))
             ends = np.max(np.where(cycle.moving, [looked[0], looked[-1]], -np.inf), axis=(0, -1))
             inside += int(np.sum(dense > ends + 1e-6))

@@ -156,7 +156,7 @@ def test_a_round_speaks_inch_and_goes_on_in_inch_whatever_the_project_has_become
     plan.gauge.setCurrentIndex(0)
     plan.start.click()
     round_ = window.stage.round
-    assert "10 in" in round_.instruction.text() and round_.reading_unit == "mil"
+    assert "10 in" in round_.instruction.text() and round_.typed.unit == "mil"
     assert round_.step.moves[-1] == pytest.approx(0.254, rel=1e-9)
     round_.editor.setText("2")
     round_.take()
@@ -175,5 +175,6 @@ def test_a_round_speaks_inch_and_goes_on_in_inch_whatever_the_project_has_become
     window.show_stage("Slack")
     window.stage.open_round("reversal")
     window.stage.round.plan.gauge.setCurrentIndex(0)
-    assert "°" in window.stage.round.plan.fields["targets"].accessibleName() and window.stage.round.reading_unit == "°"
+    assert "°" in window.stage.round.plan.fields["targets"].accessibleName() and (
+        window.stage.round.plan_kind.usual_unit(window.stage.round.axis) == "°")
     window.close()

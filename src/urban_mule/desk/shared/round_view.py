@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
@@ -16,41 +15,31 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from urban_mule.bench.sessions.by_stand import SENSED, beside, leans
+from urban_mule.bench.sessions.by_stand import SENSED, beside
 from urban_mule.bench.sessions.by_two import other_of
-from urban_mule.bench.sessions.doubt import doubt, smallest_step
-from urban_mule.bench.sessions.gauged import READS_PLACES, REFERENCE, divisions
 from urban_mule.bench.sessions.kinds import (
     PLAN_KINDS,
     SMALL,
-    TEMPERATURE_DOUBT,
-    columns_of,
     expected_of,
     left_of,
     small_move,
     steps_of,
-    sure_to,
-    temperature_in,
 )
 from urban_mule.bench.sessions.pace import left_in, pace
 from urban_mule.bench.sessions.record import MOVING
-from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, plan_of, really_taken
+from urban_mule.bench.sessions.rounds import PlanAxis, Round, Step, plan_of
 from urban_mule.core.readings.gauge import Gauge
-from urban_mule.core.readings.kinds import reading_kinds
-from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, givens
 from urban_mule.core.sheet.wording import counted
 from urban_mule.desk.model.booked import give_up
 from urban_mule.desk.model.scope import Scope
 from urban_mule.desk.shared.plan_page import PlanPage, minutes
 from urban_mule.desk.shared.round_page import RoundPage
+from urban_mule.desk.shared.round_reading import pair_reading_of, reading_of
 from urban_mule.desk.shared.round_said import closing_said, known_to
-from urban_mule.store.book import conditions_of
+from urban_mule.desk.shared.round_typed import TypedIn
 from urban_mule.store.document.faults import first_fault
-from urban_mule.store.document.pairs import PAIR_MODELS
 from urban_mule.store.document.project import Project
-from urban_mule.store.document.readings import READING_MODELS
-from urban_mule.store.document.spindles import SpeedTableBody
 from urban_mule.store.file.project_file import now
 from urban_mule.store.state.axis_state import AxisState
 
@@ -99,10 +88,6 @@ class RoundView(RoundPage):
         self._pages.addWidget(self._round_page())
         if under_way is not None:
             self._go_on_with(under_way)
-
-    @property
-    def si_unit(self) -> str:
-        return self.plan_kind.si_unit(self.axis)
 
     def begin(self, settings: dict[str, Any], gauge: str) -> None:
         """Begin the round as planned, where its numbers can be kept."""
@@ -186,19 +171,10 @@ class RoundView(RoundPage):
         return next((gauge for gauge in self.session.project.gauges or () if gauge.id == who), None)
 
     @property
-    def reading_unit(self) -> str:
-        """The unit of what is typed: the gauge's where it says one that fits."""
-        unit = "" if self.chosen_gauge is None else self.chosen_gauge.unit
-        return unit if unit in units.DIMENSIONS.get(self.si_unit, ()) else self.plan_kind.usual_unit(self.axis)
-
-    @property
-    def _typed_unit(self) -> str:
-        """What a number that is typed counts in."""
-        gauge = self.chosen_gauge
-        if gauge is None or gauge.read_as != "divisions" or not gauge.resolution:
-            return self.reading_unit
-        size = units.number_text(gauge.resolution / units.factor(self.reading_unit, self.si_unit), 3)
-        return f"divisions of {size} {self.reading_unit}"
+    def typed(self) -> TypedIn:
+        """What a number that is typed means."""
+        assert self.round is not None
+        return TypedIn(self.axis, self.round, self.steps, self.chosen_gauge)
 
     def _ask(self) -> None:
         """Show the step that is to come; after the last one the reading is made."""
@@ -206,10 +182,10 @@ class RoundView(RoundPage):
         step, values = self.step, self.round.values
         self.question.setText("")
         self._asked = ""
-        factor = units.factor(self.reading_unit, self.si_unit)
+        typed = self.typed
         drawn = tuple(one for one in self.steps if not beside(one.place))
         numbers = {place: value for place, value in values.items() if not beside(place)}
-        self.picture.show_round(drawn, numbers, "" if step is None or beside(step.place) else step.place, factor, self.reading_unit)
+        self.picture.show_round(drawn, numbers, "" if step is None or beside(step.place) else step.place, typed.factor, typed.unit)
         led, left = self.plan_kind.led is not None, self._left()
         most = len(expected_of(self.kind, self.axis, self.round.settings)) if led else len(self.steps)
         self.bar.setRange(0, max(most, len(values) + len(left)))
@@ -228,7 +204,7 @@ class RoundView(RoundPage):
         self.instruction.setText(step.instruction)
         self.following.setText(f"Then: {ahead[1].instruction}" if len(ahead) > 1 else "What comes then goes by what this one says."
                                if led else "It is the last one.")
-        self.unit.setText(self._typed_unit)
+        self.unit.setText(typed.counts_in)
         self.editor.setText(str(self.round.taken[-self._again]["typed"]) if self._again else "")
         self.editor.selectAll()
         asks_done = step.asks == "done"
@@ -260,46 +236,19 @@ class RoundView(RoundPage):
         if step.asks == "done":
             self.say_done()
             return
+        typed = self.typed
         try:
-            value = self._read_as(step, text)
-        except BadValue as why:
-            self.question.setText(f"{why}.")
-            return
-        try:
-            odd = self._odd(step.place, value, text)
+            value = typed.read(step, text)
+            odd = typed.odd(step.place, value, text)
         except BadValue as why:
             self.question.setText(f"{why}.")
             return
         if odd and self._asked != text:
             self._asked = text
-            self.question.setText(f"{text} {self._typed_unit} is {odd}. Enter once more keeps it; else type it anew.")
+            self.question.setText(f"{text} {typed.counts_in} is {odd}. Enter once more keeps it; else type it anew.")
             self.editor.selectAll()
             return
         self._take(step, value, text, odd)
-
-    def _read_as(self, step: Step, text: str) -> float:
-        """A typed number as the plan means it, in SI: divisions of the gauge, a place less its target, by the sense. Raises
-        BadValue.
-        """
-        gauge = self.chosen_gauge
-        value = divisions(text, gauge) if gauge is not None else None
-        if value is None:
-            value = units.parse(text, self.si_unit, self.reading_unit)[0]
-        if step.place.startswith(SENSED):
-            return value
-        if self.plan_kind.deviations and gauge is not None and gauge.gauge_kind in READS_PLACES:
-            return value - step.at
-        return self._sign() * value if self.plan_kind.deviations else value
-
-    def _sign(self) -> float:
-        """Which way the gauge counts: as its small move told, else as it says of itself."""
-        assert self.round is not None
-        sensed = next((value for place, value in self.round.values.items() if place.startswith(SENSED)), None)
-        if sensed:
-            step = next(one for one in self.steps if one.place.startswith(SENSED))
-            return math.copysign(1.0, sensed * step.adds)
-        gauge = self.chosen_gauge
-        return -1.0 if gauge is not None and gauge.sign == "minus" else 1.0
 
     def say_done(self) -> None:
         """What had to be done is done: the stand is where it belongs."""
@@ -321,19 +270,6 @@ class RoundView(RoundPage):
             self.round.taken.append(made)
         self.session.save_round(self.round)
         self._ask()
-
-    def _odd(self, place: str, value: float, text: str) -> str:
-        """What is odd about a number beside those so far, by what the gauge says of itself, else by how it was typed."""
-        assert self.round is not None
-        if self.plan_kind.odd is not None:
-            return self.plan_kind.odd(self.round.settings, self.round.values, place, value)
-        if place.startswith(SENSED):
-            return leans(next(step for step in self.steps if step.place == place), value, self.chosen_gauge)
-        gauge, typed = self.chosen_gauge, [*(str(one["typed"]) for one in self.round.taken), text]
-        step = getattr(gauge, "resolution", None) or smallest_step(typed) * units.factor(self.reading_unit, self.si_unit)
-        others = {one: value for one, value in self.round.values.items() if one != place and not beside(one)}
-        return doubt(others, place, value, float(step), float(getattr(gauge, "gauge_uncertainty", None) or 0.0),
-                     self.plan_kind.repeats)
 
     def _stands(self, number: str) -> None:
         """A number that the indicator sends by itself stands in the box until Enter; what a person types there stays."""
@@ -370,9 +306,8 @@ class RoundView(RoundPage):
         if step is not None and step.asks == "done":
             self.say_done()
             return
-        sensing = step is not None and step.place.startswith(SENSED)
-        turned = self._sign() if self.plan_kind.deviations and not sensing else 1.0
-        self._from_device, self._device_source = f"{turned * found / units.factor(self.reading_unit, self.si_unit):.7g}", source
+        typed, sensing = self.typed, step is not None and step.place.startswith(SENSED)
+        self._from_device, self._device_source = f"{(1.0 if sensing else typed.sign) * found / typed.factor:.7g}", source
         self.editor.setText(self._from_device)
         self.take()
 
@@ -415,15 +350,12 @@ class RoundView(RoundPage):
     def finish(self, said: str = "") -> None:
         """Make a reading of what was taken whole; said: why it ends before its plan does, if it does."""
         assert self.round is not None
+        gauge, practice = self.chosen_gauge, bool(self.session.project.practice)
         try:
-            data = columns_of(self.kind, self.axis, self.round.settings, {**self.round.values, **self._records})
-            data |= self._times(data)
             if self.plan_kind.pair:
-                self._finish_pair(data)
+                self._finish_pair(pair_reading_of(self.axis, self.round, self.begun, gauge, practice))
                 return
-            model = READING_MODELS.get(self.kind)
-            reading = SpeedTableBody.model_validate(data) if model is None else model.model_validate(
-                {"kind": self.kind, **data, **self._told()})
+            reading = reading_of(self.axis, self.round, self._records, self.begun, gauge)
         except (BadValue, ValueError) as why:
             self.question.setText(f"It cannot end here: {first_fault(why)}.")
             return
@@ -434,60 +366,14 @@ class RoundView(RoundPage):
                 self.session.told.emit(said)
             self.done.emit(self.kind)
 
-    def _finish_pair(self, data: dict[str, Any]) -> None:
+    def _finish_pair(self, made: Any) -> None:
         """Put what was read of two axes into the project. Raises BadValue, ValueError."""
         assert self.round is not None
-        gauge, sources = self.chosen_gauge, [str(one["source"]) for one in self.round.taken if not beside(str(one["place"]))]
-        if "practice" in sources and not self.session.project.practice:
-            raise BadValue("made-up readings do not enter a real project")
-        sure = None if gauge is None else gauge.gauge_uncertainty
-        told = {"gauge_uncertainty": sure} if sure is not None and self.kind != "circle" else {}
-        second, _ = other_of(self.axis, self.round.settings)
-        made = PAIR_MODELS[self.kind].model_validate({
-            "kind": self.kind, "axes": (self.begun.axis.name, second), "taken": str(self.round.taken[-1]["time"]),
-            "source": max(sorted(set(sources)), key=sources.count), "gauge": "" if gauge is None else gauge.name, **data, **told})
         self.session.edit(("readings",), (*(self.session.project.readings or ()), made), f"{self.kind} of two axes")
         words = self.plan_kind.words
         self.session.write(f"{words[:1].upper()}{words[1:]} taken: {' and '.join(made.axes)}.", "measured", self.begun.id)
         self.session.save_round(self.round, ended=True)
         self.done.emit(self.kind)
-
-    def _times(self, data: dict[str, Any]) -> dict[str, Any]:
-        """When the numbers of a round over time were really taken; from paper and of a practice machine the plan's minutes."""
-        assert self.round is not None
-        name = self.plan_kind.times
-        if not name or any(one["source"] == "practice" for one in self.round.taken):
-            return {}
-        return {name: really_taken(data[name], [str(one["time"]) for one in self.round.taken])}
-
-    def _told(self) -> dict[str, Any]:
-        """What the reading says of itself: when, by which gauge, under which conditions."""
-        assert self.round is not None
-        gauge = self.chosen_gauge
-        by_place = {str(one["place"]): str(one["source"]) for one in self.round.taken}
-        most = max(sorted(set(by_place.values()), reverse=True), key=list(by_place.values()).count)
-        others = {place: source for place, source in by_place.items() if source != most and "[" in place}
-        told: dict[str, Any] = {"taken": str(self.round.taken[-1]["time"]), "source": most,
-                                "gauge": "" if gauge is None else gauge.name,
-                                "sources": others or None,
-                                "conditions": conditions_of(self.begun.solution)}
-        if self.round.settings.get("sensor_place"):
-            told["conditions"]["sensor_place"] = self.round.settings["sensor_place"]
-        columns = {one.name for one in reading_kinds()[self.kind].columns if one.shape == "one"}
-        for name in ("gauge_uncertainty", "gauge_expansion"):
-            if gauge is not None and name in columns and getattr(gauge, name) is not None:
-                told[name] = getattr(gauge, name)
-        if self.round.settings.get(REFERENCE):
-            told["conditions"][REFERENCE] = float(self.round.settings[REFERENCE])
-        doubt_of = sure_to(self.round.settings, TEMPERATURE_DOUBT.name)
-        if doubt_of is not None:
-            (told if TEMPERATURE_DOUBT.name in columns else told["conditions"])[TEMPERATURE_DOUBT.name] = doubt_of
-        temperature = temperature_in(self.round.settings)
-        if temperature is not None:
-            told["conditions"]["ambient_temperature"] = temperature
-            if "temperature" in columns:
-                told["temperature"] = temperature
-        return told
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """F9, wherever the cursor stands in the round, is the press for the machine's step."""

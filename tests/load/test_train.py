@@ -28,9 +28,9 @@ from urban_mule.core.train.links import (
     Reduction,
     Screw,
     Worm,
-    square_thread_back_efficiency,
 )
 from urban_mule.core.train.stiffness import link_compliances
+from urban_mule.core.train.threads import square_thread_back_efficiency
 from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.solve import open_solution, solve_axis
 from urban_mule.store.text_files import BadFile

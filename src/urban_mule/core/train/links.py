@@ -27,17 +27,23 @@ from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.wording import size
 from urban_mule.core.train.known import NIEMANN, NORTON, SUPPORTS, Exact, Mistaken, Otherwise, Usual, exact
 from urban_mule.core.train.link import Efficient, Link
+from urban_mule.core.train.threads import (
+    SLIDING,
+    sliding_back_efficiency,
+    solid_cylinder_inertia,
+    square_thread_back_efficiency,
+    trapezoidal_efficiency,
+)
+from urban_mule.core.train.wheels import miscounted, other_teeth, wrong_circumference
 
-STEEL_DENSITY = 7850.0  # kg/m³, plain carbon steel, EN 10025 figures rounded as data sheets do
 STEEL_MODULUS = 206e9  # Pa
 STEEL_SHEAR_MODULUS = 79.3e9  # Pa
-SLIDING, THREAD = 0.12, math.radians(15)  # bronze on oiled steel; half the angle between the flanks of a trapezoidal thread
 LEADS = (1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0, 32.0, 40.0, 50.0)  # mm
 PITCHES = (2.0, 2.032, 2.5, 3.0, 5.0, 5.08, 8.0, 9.525, 10.0, 12.7, 14.0)  # mm, of belts
 MODULES = (0.5, 0.7, 0.8, 1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0)  # mm
-TEETH, RATIOS = range(8, 81), (*range(2, 13), 15, 16, 20, 25, 30, 36, 40, 50, 60, 72, 80, 90, 100, 120)
+RATIOS = (*range(2, 13), 15, 16, 20, 25, 30, 36, 40, 50, 60, 72, 80, 90, 100, 120)
 ITS_END = "Look at the end of the screw: how many threads begin there?"
-MISCOUNTED, SLACKENED = (-4, -3, -2, -1, 1, 2, 3, 4), 1 / 3  # teeth; share of its stiffness that a slack belt has left
+SLACKENED = 1 / 3  # share of its stiffness that a slack belt has left
 HALF_WRAP = math.pi  # rad of the driving pulley that the belt of a loop embraces
 
 
@@ -253,9 +259,16 @@ class Screw(Efficient):
 
     usual_supports: ClassVar[tuple[Usual, ...]] = SUPPORTS
 
+    def _sliding_efficiency(self) -> float | None:
+        """Its efficiency if it slides, by its mean diameter: the pitch diameter, else the outer diameter less half the pitch."""
+        lead, outer, mean = self.lead_used, self.diameter, self.pitch_diameter
+        if lead is None or (mean is None and outer is None):
+            return None
+        return trapezoidal_efficiency(lead, outer - lead / (self.starts or 1) / 2 if mean is None else mean)
+
     @property
     def usual_efficiencies(self) -> tuple[Usual, ...]:
-        sliding, found = sliding_screw_efficiency(self), (Usual(0.9, "rolls on balls", NIEMANN),)
+        sliding, found = self._sliding_efficiency(), (Usual(0.9, "rolls on balls", NIEMANN),)
         return found if sliding is None else (*found, Usual(sliding, f"slides, from its thread angle at µ {SLIDING:g}", NORTON))
 
 
@@ -437,65 +450,3 @@ LINKS: dict[str, type[Link]] = {s.kind: s for s in (Coupling, Reduction, Worm, S
 def is_measured(train: tuple[Link, ...]) -> bool:
     """Whether the travel of a train is measured rather than known."""
     return any(link.measured for link in train)
-
-
-def other_teeth(part: str, teeth: float) -> Iterator[Mistaken]:
-    """A wheel that may have another number of teeth than the one that is entered."""
-    for count in TEETH:
-        yield Mistaken(part, f"{teeth:g} teeth", f"{count} teeth", count / teeth, 0.9,
-                       f"Mark a tooth and count them: {teeth:g} are entered, {count} would be it.")
-
-
-def miscounted(part: str, teeth: Reals | None) -> Iterator[Otherwise]:
-    """A wheel with a few teeth more or less than were counted."""
-    if teeth is None:
-        return
-    for more in MISCOUNTED:
-        if teeth + more > 0:
-            yield Otherwise("teeth", teeth + more, {"teeth": teeth + more}, f"the {part} has {teeth + more:g} teeth",
-                            f"Mark a tooth and count them: {teeth:g} are entered, {teeth + more:g} would be it.", "lengths")
-
-
-def wrong_circumference(part: str) -> Iterator[Mistaken]:
-    """A wheel whose way for one turn may have been reckoned wrong."""
-    for ratio, why in ((math.pi, "π was left out"), (1 / math.pi, "π was counted twice"), (2.0, "radius for diameter"),
-                       (0.5, "diameter for radius")):
-        yield Mistaken(part, "its rolling diameter", why, ratio, 0.3, "How its rolling circumference was calculated.")
-
-
-def sliding_screw_efficiency(screw: Screw) -> float | None:
-    """Efficiency of a sliding trapezoidal thread: tan λ ÷ tan(λ + ρ), ρ the friction angle on its flanks; None without its size.
-
-    The mean diameter is the pitch diameter, else the outer diameter less half the pitch.
-    """
-    lead, outer = screw.lead_used, screw.diameter
-    mean = screw.pitch_diameter
-    if lead is None or (mean is None and outer is None):
-        return None
-    if mean is None:
-        mean = outer - lead / (screw.starts or 1) / 2
-    if mean <= 0:
-        return None
-    slope, friction = math.atan(lead / (math.pi * mean)), math.atan(SLIDING / math.cos(THREAD))
-    return round(math.tan(slope) / math.tan(slope + friction), 3)
-
-
-def solid_cylinder_inertia(diameter: Reals, length: Reals) -> Reals:
-    """Moment of inertia of a solid steel cylinder about its axis [kg·m²]; diameter, length [m]."""
-    return math.pi * STEEL_DENSITY * length * diameter**4 / 32
-
-
-def sliding_back_efficiency(efficiency: Reals) -> Reals:
-    """Back efficiency of a sliding thread or worm, 2 − 1/η: the usual approximation, negative below one half.
-
-    efficiency: [1].
-    """
-    return 2.0 - 1.0 / efficiency
-
-
-def square_thread_back_efficiency(efficiency: Reals, slope: Reals) -> Reals:
-    """Back efficiency of a square thread, exact: (2η − 1 + t²)/(η + t²(2 − η)), slope t = lead/(π·pitch diameter).
-
-    Source: the inclined plane with friction, wound round a cylinder; agrees with 2 − 1/η for a flat thread. All without unit [1].
-    """
-    return (2 * efficiency - 1 + slope**2) / (efficiency + slope**2 * (2 - efficiency))

@@ -6,7 +6,8 @@ import math
 
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown
-from urban_mule.core.train.links import STEEL_DENSITY, STEEL_MODULUS, Screw
+from urban_mule.core.train.links import STEEL_MODULUS, Screw
+from urban_mule.core.train.threads import STEEL_DENSITY
 
 WHIRLING_ROOT = {"supported-supported": math.pi, "fixed-supported": 3.927, "fixed-fixed": 4.730, "fixed-free": 1.875}
 BUCKLING_FACTOR = {"supported-supported": 1.0, "fixed-supported": 2.046, "fixed-fixed": 4.0, "fixed-free": 0.25}

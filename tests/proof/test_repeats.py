@@ -1,4 +1,4 @@
-"""A positioning run by plain loops over the definitions of ISO 230-2, readings struck out at random; and what is typed of two axes."""
+"""A positioning run by plain loops over the definitions of ISO 230-2, some readings struck out; what is typed of two axes."""
 
 from __future__ import annotations
 

@@ -150,7 +150,10 @@ def parse(text: str, si_unit: str, assumed_unit: str) -> tuple[float, str]:
         raise BadValue(f"“{text.strip()}” is not a number with a unit, such as {example(assumed_unit)}")
     unit = SPELLINGS.get(found["unit"], found["unit"].replace("**", "^").replace("*", "·"))
     unit = SPELLINGS.get(unit, unit) or assumed_unit
-    return _number(found) * factor(unit, si_unit), unit
+    value = _number(found) * factor(unit, si_unit)
+    if not math.isfinite(value):
+        raise BadValue(f"“{cut(text.strip())}” is too large to be counted")
+    return value, unit
 
 
 def cut(text: str) -> str:

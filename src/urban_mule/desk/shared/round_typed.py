@@ -11,6 +11,7 @@ from urban_mule.bench.sessions.gauged import READS_PLACES, divisions
 from urban_mule.bench.sessions.kinds import PLAN_KINDS
 from urban_mule.bench.sessions.rounds import PlanAxis, PlanKind, Round, Step
 from urban_mule.core.sheet import units
+from urban_mule.core.sheet.given import LARGEST, BadValue
 from urban_mule.core.sheet.record import record
 
 
@@ -58,6 +59,8 @@ class TypedIn:
         value = divisions(text, gauge) if gauge is not None else None
         if value is None:
             value = units.parse(text, self.si_unit, self.unit)[0]
+        if abs(value) > LARGEST:
+            raise BadValue(f"“{units.cut(text)}” is more than anything on a machine measures")
         if step.place.startswith(SENSED):
             return value
         if self.kind.deviations and gauge is not None and gauge.gauge_kind in READS_PLACES:

@@ -33,8 +33,8 @@ def shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 
 
 @pytest.fixture(autouse=True)
-def fault_log_of_the_test(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
-    """The log of faults, and what is remembered, in a place of the test."""
+def fault_log_of_the_test(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Path]:
+    """The log of faults, and what is remembered, in a place of the test. Where no fault is made on purpose, none may be logged."""
     from urban_mule.desk.model import memory
     from urban_mule.store import fault_log, places
     from urban_mule.store.file import backups
@@ -44,7 +44,9 @@ def fault_log_of_the_test(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Pa
     path = tmp_path / "state" / "faults.log"
     monkeypatch.setattr(fault_log, "fault_log", lambda: path)
     monkeypatch.setattr(memory, "memory_file", lambda: tmp_path / "config" / "last.json")
-    return path
+    yield path
+    if request.node.get_closest_marker("faults") is None:
+        assert not path.exists(), f"what nobody foresaw: {path.read_text(encoding='utf-8')[-2000:]}"
 
 
 @pytest.fixture(autouse=True)

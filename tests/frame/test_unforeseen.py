@@ -58,6 +58,7 @@ def fail(*_args: Any, **_named: Any) -> Any:
     raise ZeroDivisionError("a thing nobody thought of <b>")
 
 
+@pytest.mark.faults
 def test_a_slot_a_timer_a_dialog_and_a_thread_that_raise_are_one_sentence_each(
     window: Window, qtbot: Any, told: list[str], monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -82,6 +83,7 @@ def test_a_slot_a_timer_a_dialog_and_a_thread_that_raise_are_one_sentence_each(
     works_on(window, qtbot, "6.5")
 
 
+@pytest.mark.faults
 def test_a_picture_that_cannot_be_drawn_says_so_and_comes_back(
     window: Window, qtbot: Any, told: list[str], monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -113,6 +115,7 @@ def test_a_screw_by_its_pitch_opens_every_stage(window: Window, qtbot: Any, told
     assert window.session.solution["steps_per_unit"] == pytest.approx(200 * 16 / 2) and not told
 
 
+@pytest.mark.faults
 def test_work_of_one_key_is_done_once_and_no_thread_is_left(window: Window, qtbot: Any, told: list[str]) -> None:
     session, done = window.session, []
 

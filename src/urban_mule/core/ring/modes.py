@@ -16,6 +16,7 @@ LOWEST, HIGHEST = 3.0, 400.0  # Hz: a machine's structural modes lie between
 LEAST_PROMINENCE = 6.0  # dB over the saddle to a higher neighbour
 LEAST_LEVEL = 26.0  # dB below the highest peak where peaks stop counting
 MOST_MODES = 4
+ROUND_OFF = 1e-9  # of the greatest value: what swings by less is the rounding of a constant one, gravity say
 TAP_BINS = 1600
 BINS = 450  # of the averaged periodogram that the fit looks at
 MOST_STEPS = 40
@@ -281,7 +282,9 @@ def modes(time_base: TimeBase, spectrum: Spectrum) -> tuple[Mode, ...]:
     """The resonances of the last acceleration record, strongest first. Raises NotKnown when no peak stands out."""
     band = (spectrum.frequency >= LOWEST) & (spectrum.frequency <= min(HIGHEST, 0.45 * time_base.sample_rate))
     frequency, density = spectrum.frequency[band], spectrum.summed[band]
-    if not density.size or density.max() <= 0:
+    values = time_base.values
+    still = np.ptp(values, axis=0).max() <= ROUND_OFF * np.abs(values).max()
+    if not density.size or density.max() <= 0 or still:
         raise NotKnown("the acceleration record is still: nothing rings")
     rows = periodogram(time_base, frequency[-1])
     shaken = rows[2] is None

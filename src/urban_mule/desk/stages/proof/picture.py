@@ -41,10 +41,11 @@ class ProofPicture(Picture):
             chart.empty("No positioning run yet. Take one, or drop a CSV here.")
             return
         chart.restart()
-        x = bands.targets * to_travel
-        means = {"towards plus": bands.mean_up * to_small, "towards minus": bands.mean_down * to_small}
+        order = np.argsort(bands.targets, kind="stable")
+        x = bands.targets[order] * to_travel
+        means = {"towards plus": bands.mean_up[order] * to_small, "towards minus": bands.mean_down[order] * to_small}
         try:
-            scatter = [s * to_small for s in bands.scatter()]
+            scatter = [s[order] * to_small for s in bands.scatter()]
         except NotKnown:
             scatter = [np.zeros_like(x), np.zeros_like(x)]
         low, high = np.inf, -np.inf

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.readings.repeats import mean_of
 from urban_mule.desk.kit.chart import ChartPicture
 from urban_mule.desk.model.travel_units import small, travel
 
@@ -27,18 +28,20 @@ class ReversalPicture(ChartPicture):
         order = np.argsort(targets)
         up, down = reading.up[:, order] * to_small, reading.down[:, order] * to_small
         targets = targets[order]
-        chart.band(targets, up.mean(axis=0), down.mean(axis=0), "violet", 36)
+        means = {"up": mean_of(up), "down": mean_of(down)}  # of what is not struck out
+        chart.band(targets, means["up"], means["down"], "violet", 36)
+        middles = (means["up"] + means["down"]) / 2
         sides = ((up, "blue", "up", "towards plus"), (down, "violet", "down", "towards minus"))
-        for table, color, symbol, name in sides:
+        for table, color, way, name in sides:
             for row in table:
-                chart.dots(targets, row, color, 8, symbol, filled=False)
-            chart.line(targets, table.mean(axis=0), color, 2.2)
-            above = table.mean() > (up.mean() + down.mean()) / 2
-            edge = float(table.max() if above else table.min())
+                chart.dots(targets, row, color, 8, way, filled=False)
+            chart.line(targets, means[way], color, 2.2)
+            above = means[way].mean() > middles.mean()
+            edge = float(np.nanmax(table) if above else np.nanmin(table))
             chart.text(float(targets[-1]), edge, name, color, (1, 1.2 if above else -0.2), 13)
-        low, high = min(up.min(), down.min()), max(up.max(), down.max())
+        low, high = min(np.nanmin(up), np.nanmin(down)), max(np.nanmax(up), np.nanmax(down))
         room = 0.28 * (high - low or 1.0)
         chart.frame((targets[0] - 0.05 * np.ptp(targets), targets[-1] + 0.05 * np.ptp(targets)), (low - room, high + room))
         middle = len(targets) // 2
-        chart.text(float(targets[middle]), float((up[:, middle].mean() + down[:, middle].mean()) / 2),
+        chart.text(float(targets[middle]), float(middles[middle]),
                    f"{self.state.solution['backlash'] * to_small:.3g} {small_unit}", "ink", (0.5, 0.5), 20, True)

@@ -12,9 +12,11 @@ import numpy as np
 import pytest
 
 from urban_mule.core.readings.kinds import reading_kinds
+from urban_mule.core.subjects import KINDS
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.walk import settle
+from urban_mule.store.document.pairs import PAIR_MODELS
 from urban_mule.store.document.plain import plain
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.project_file import ProjectFile
@@ -102,4 +104,80 @@ def test_readings_that_seldom_come_so_are_shown_or_said(demo_copy: Path, qtbot: 
             shown += 1
         session.edit(session.axis_path("readings"), kept, "as it was")
     assert shown >= len({one.kind for one in kept}), "most of them are taken"
+    window.close()
+
+
+def odd_pairs() -> dict[str, dict[str, Any]]:
+    """Readings of two axes as they seldom come: a quarter of a circle, one way, far off, squares of two places."""
+    turn = np.radians(np.arange(0.0, 360.0, 5.0))
+    whole = {"angle": turn.tolist(), "deviation": (1e-5 * np.cos(2 * turn)).tolist()}
+    quarter = {"angle": turn[:19].tolist(), "deviation": (1e-5 * np.sin(turn[:19])).tolist()}
+    still = {"angle": turn.tolist(), "deviation": [0.0] * turn.size}
+    far = {"angle": turn[::-1].tolist(), "deviation": [0.02] * turn.size}
+    said: dict[str, dict[str, Any]] = {
+        "one way": {"kind": "circle", "radius": 0.1, "clockwise": whole},
+        "the other way": {"kind": "circle", "counterclockwise": whole},
+        "a quarter": {"kind": "circle", "radius": 0.1, "clockwise": quarter, "counterclockwise": quarter},
+        "nothing off": {"kind": "circle", "radius": 0.1, "clockwise": still, "counterclockwise": still},
+        "far off": {"kind": "circle", "radius": 0.1, "clockwise": far, "counterclockwise": still},
+        "a perfect square": {"kind": "diagonals", "side_x": 0.3, "side_y": 0.4, "diagonal_plus": 0.5, "diagonal_minus": 0.5},
+        "no parallelogram": {"kind": "diagonals", "side_x": 0.3, "side_y": 0.4, "diagonal_plus": 0.9, "diagonal_minus": 0.1},
+        "a flat square": {"kind": "square", "places": [0.0, 0.1], "deviation": [0.0, 0.0]},
+        "a straight edge": {"kind": "straightness", "places": [0.0, 0.1, 0.2], "deviation": [0.0, 1e-6, 0.0]},
+        "a piece": {"kind": "piece", "x": {"nominal": [0.1], "measured": [0.1]}, "y": {"nominal": [0.1], "measured": [0.2]}}}
+    found = {}
+    for name, data in said.items():
+        try:
+            found[name] = PAIR_MODELS[data["kind"]].model_validate({
+                **data, "axes": ("X", "Y"), "taken": "2026-11-02T10:00:00+00:00", "source": "typed"})
+        except ValueError as why:
+            assert str(why).strip(), "what is refused says why"
+    return found
+
+
+def test_odd_readings_of_two_axes_are_shown_or_said(demo_copy: Path, qtbot: Any) -> None:
+    window = Window(Session(ProjectFile.open(demo_copy)))
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    session = window.session
+    window.show_stage("Proof")
+    window.stage.leaves.turn("circle")
+    picture, shown = window.stage.leaves.picture, 0
+    for name, odd in odd_pairs().items():
+        for system in ("metric", "inch"):
+            session.edit_all([(("readings",), (odd,)), (("unit_system",), system)], name)
+            picture.bring_up_to_date()
+            assert window.stage.headline.text().strip() and not window.stage.grab().isNull(), (name, system)
+            shown += 1
+    assert shown >= 14
+    perfect = odd_pairs()["a perfect square"]
+    session.edit_all([(("readings",), (perfect,)), (("unit_system",), "metric")], "a square")
+    assert session.together["squareness_by_diagonals"] == pytest.approx(0.0, abs=1e-12)
+    session.edit(("readings",), None, "none")
+    picture.bring_up_to_date()
+    assert not window.stage.grab().isNull()
+    window.close()
+
+
+@pytest.mark.parametrize(("command", "speed"), [
+    ([0.0, 10.0], [0.0, 900.0]), ([10.0, 5.0, 0.0], [900.0, 450.0, 0.0]), ([0.0, 5.0, 10.0], [0.0, 0.0, 0.0]),
+    ([1.0, 2.0, 3.0], [300.0, 200.0, 100.0]), ([0.0, 1.0, 2.0], [0.0, 1e5, 10.0]), ([5.0, 5.000001], [300.0, 301.0])])
+def test_odd_tables_of_speeds_are_shown_or_said(demo_copy: Path, qtbot: Any, command: list[float], speed: list[float]) -> None:
+    window = Window(Session(ProjectFile.open(demo_copy)))
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    session = window.session
+    window.show_other(0)
+    try:
+        session.edit(("spindles", 0, "speed_table"), {"command": command, "speed": speed}, "odd")
+    except ValueError as why:
+        assert str(why).strip()
+    for stage in KINDS["spindle"].stages:
+        window.show_stage(stage)
+        for word in window.stage.leaves.all_words:
+            window.stage.leaves.turn(word)
+            window.stage.leaves.picture.bring_up_to_date()
+            assert window.stage.headline.text().strip() and not window.stage.grab().isNull(), (stage, word)
     window.close()

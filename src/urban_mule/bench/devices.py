@@ -7,6 +7,7 @@ from typing import Protocol
 import numpy as np
 
 RESTING = 0.6  # s of standstill recorded before and after a sweep
+LONGEST_RECORD = 600.0  # s
 
 
 class DeviceError(RuntimeError):

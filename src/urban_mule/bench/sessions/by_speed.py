@@ -21,6 +21,7 @@ from urban_mule.core.readings.ladder import DIRECTIONS, steps_lost
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.wording import typed
 
+MOST_TIMES = 100  # there and back on a step of the ladder
 SLOWLY = 0.25  # of the speed of a rung: how the way back is made where only one way counts
 
 
@@ -65,7 +66,10 @@ def rungs_of(axis: PlanAxis, settings: dict[str, Any]) -> list[tuple[float, floa
 def steps_ladder(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     """Rungs of rising speed, each there and back. Raises BadValue."""
     distance = in_travel(axis, [positive(settings, "distance") or 0.0])[0]
-    times, direction = int(positive(settings, "times") or 1), str(settings.get("direction") or "both")
+    often, direction = positive(settings, "times") or 1.0, str(settings.get("direction") or "both")
+    if often > MOST_TIMES or often != int(often):
+        raise BadValue(f"times is {often:g}; allowed is a whole number from 1 to {MOST_TIMES}", "times")
+    times = int(often)
     if direction not in DIRECTIONS:
         raise BadValue(f"direction is {direction[:20]}; allowed is both, plus or minus", "direction")
     unit = axis.place_unit

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from urban_mule.bench.devices import LONGEST_RECORD
 from urban_mule.bench.sessions.by_hand import positive
 from urban_mule.bench.sessions.rounds import PlanAxis, Preset, Step
 from urban_mule.core.readings.warming import STATES
@@ -38,6 +39,8 @@ def steps_record(axis: PlanAxis, settings: dict[str, Any]) -> tuple[Step, ...]:
     by, duration = str(settings.get("by") or WAYS[0]), positive(settings, "duration") or 0.0
     if by not in WAYS:
         raise BadValue(f"by is {by[:20]}; allowed is {' or '.join(WAYS)}", "by")
+    if duration > LONGEST_RECORD:
+        raise BadValue(f"a record of {duration:g} s is too long; {LONGEST_RECORD:g} s at most, and a few tell more", "duration")
     if by == "tap":
         words = (f"The sensor records for {duration:g} s from the press on. Tap the carriage once with a soft hammer, hands off,"
                  " and let it ring out.")

@@ -19,10 +19,10 @@ from urban_mule.bench.sessions.loops import PlanLoops, plan_loops
 from urban_mule.bench.sessions.plain import plain_number
 from urban_mule.bench.sessions.set_move import SetMove, set_move_of
 from urban_mule.core.load.fall import without_power
-from urban_mule.core.sheet.given import BadValue, Given
+from urban_mule.core.sheet.given import BadValue, Given, shown
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.units import FACTORS, unit_shown
+from urban_mule.core.sheet.units import FACTORS, SHOWN, cut, unit_shown
 
 BY_ITSELF = {"falls": "It falls when the power goes: block it before anybody reaches under it.",
              "rises": "It rises when the power goes: block it before anybody reaches over it."}
@@ -33,6 +33,7 @@ IN_INCH = {"mm": "in", "µm": "mil", "N": "lbf", "N·m": "ozf·in"}  # units in 
 DECIMALS = {"mm": 1, "°": 2, "in": 3}
 MOST_SEEDS, FEW_TARGETS, SAME_PHASE = 30, 4, 0.7  # ways to spread targets that are tried; targets from which a phase is looked at;
 # length of the mean of their phases from which on they are in step
+MOST_TYPED, MOST_NUMBERS = 1e9, 2000  # of a number in a plan, in the unit in which it is typed; of them in one list
 FURTHEST = 0.9  # of the travel that is used by default: ends are left alone
 
 
@@ -111,6 +112,8 @@ class PlanAxis:
     def typed_in(self, settings: dict[str, Any]) -> PlanAxis:
         """The axis with the units in which a plan was typed, whatever those of the project have become."""
         system = settings.get(SYSTEM, "metric")
+        if system not in SHOWN:
+            raise BadValue(f"the plan says that it is typed in {shown(system)}; allowed is {' or '.join(SHOWN)}", SYSTEM)
         return self if system == self.system else replace(self, system=system)
 
     @property
@@ -312,9 +315,13 @@ def numbers(text: Any, name: str, least: int = 1) -> list[float]:
     try:
         found = [plain_number(part) for part in parts]
     except ValueError:
-        raise BadValue(f"“{text}” is no list of numbers, such as 50 200 350", name) from None
+        raise BadValue(f"“{cut(str(text).strip())}” is no list of numbers, such as 50 200 350", name) from None
+    if max(map(abs, found), default=0.0) > MOST_TYPED:
+        raise BadValue(f"{name} holds {max(found, key=abs):g}; nothing on a machine is so much", name)
     if len(set(found)) < len(found):
         raise BadValue(f"{name} holds a number twice; each is needed once", name)
+    if len(found) > MOST_NUMBERS:
+        raise BadValue(f"{name} holds {len(found)} numbers; at most {MOST_NUMBERS} are taken", name)
     if len(found) < least:
         raise BadValue(f"{name} holds {len(found)} numbers; at least {least} are needed", name)
     return found
@@ -324,7 +331,7 @@ def repeats_of(settings: dict[str, Any]) -> int:
     """How often each number is taken. Raises BadValue."""
     count = settings.get("repeats")
     if not isinstance(count, (int, float)) or not 1 <= count <= 50 or count != int(count):
-        raise BadValue(f"repeats is {count}; allowed is a whole number from 1 to 50", "repeats")
+        raise BadValue(f"repeats is {cut(str(count).strip()) or 'empty'}; allowed is a whole number from 1 to 50", "repeats")
     return int(count)
 
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from urban_mule.bench.devices import RESTING, DeviceError
+from urban_mule.bench.devices import LONGEST_RECORD, RESTING, DeviceError
 from urban_mule.bench.simulated.body import practised
 from urban_mule.bench.simulated.motion import (
     ANGLE,
@@ -36,7 +36,6 @@ from urban_mule.core.train.links import Belt
 
 ONE_AXIS = "this bench moves one axis; a circle wants two"
 SAMPLE_RATE = float(RATE)  # Hz
-LONGEST_RECORD = 600.0  # s
 LONGEST_TRACE, TRACED_BEFORE = 20.0, 0.05  # s of a move that can be traced; before it begins
 AT_ONCE = 5.0  # s of a record that are integrated at a time
 DRIVER_FIN = 2.0  # what `warmth` touches then

@@ -133,6 +133,8 @@ class Given:
                             f"holds a value that is not allowed; allowed is {self.allowed()}{unit}", beyond=True)
         if max(abs(low), abs(high)) > LARGEST:
             raise self._bad(f"is {shown(value)}; no magnitude above {LARGEST:g} is taken")
+        if self.above == 0 and low < 1 / LARGEST:
+            raise self._bad(f"is {shown(value)}; no magnitude below {1 / LARGEST:g} is taken")
         return value
 
     def _bad(self, fault: str, beyond: bool = False) -> BadValue:

@@ -17,6 +17,7 @@ from urban_mule.store.file.project_file import Entry, now
 from urban_mule.store.solve import SECONDS_A_DAY
 
 FAR = 1000.0  # m: from here on a way is said in kilometres
+CENTURY = 36525.0  # days: no calendar here goes farther
 
 
 @record(frozen=True)
@@ -96,6 +97,8 @@ class UpkeepTasks:
             lacking = "hours a week" if solution.get("running_rate") else "the cycle"
             return Standing(*who, _day(done), f"not known without {lacking}", None, days)
         left = due - today()
+        if left > CENTURY:
+            return Standing(*who, _day(done), "in more than a hundred years", left, days, each)
         said = f"{_day(due)}, overdue by {-left:.0f} days" if left < 0 else f"{_day(due)}, in {left:.0f} days"
         return Standing(*who, _day(done), said, left, days, each)
 

@@ -133,6 +133,6 @@ def test_every_line_and_every_key_answers(
     settle(window.session)
     hand = Hand(window, texts, place)
     walk(window, hand, stages)
-    assert hand.typed > 30 and hand.pressed > 2, (hand.typed, hand.pressed)
+    assert hand.typed > 30 and hand.pressed > 0, (hand.typed, hand.pressed)
     assert hand.slowest[0] < SLOWEST, hand.slowest
     window.close()

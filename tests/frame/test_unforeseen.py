@@ -169,6 +169,7 @@ def test_a_solution_handed_to_a_thread_is_its_own(window: Window, qtbot: Any) ->
     assert shared._known == before
 
 
+@pytest.mark.faults
 def test_any_exception_while_saving_is_not_saved_until_it_is(
     window: Window, qtbot: Any, told: list[str], monkeypatch: pytest.MonkeyPatch
 ) -> None:

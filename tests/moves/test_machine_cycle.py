@@ -28,6 +28,20 @@ def with_steps(steps: list[dict[str, Any]] | None) -> Project:
     return edited(demo_project(), ("machine_cycle",), made)
 
 
+def test_a_move_that_is_repeated_without_end_takes_no_room() -> None:
+    """A thousand million times, as a slip of the pen is: each step makes the next of them, at once; then comes the other move."""
+    project = with_steps([{"axes": ["X"]}] * 3 + [{"axes": ["X", "Y"]}])
+    first = project.axes[0].cycle[0].model_copy(update={"repeat": 10**9})
+    project = edited(project, ("axes", 0, "cycle"), (first, *project.axes[0].cycle))
+    lanes = solve_project(project, {axis.name: solve_axis(project, axis) for axis in project.axes})["machine_lanes"]
+    mine = [one.move for one in lanes.moves if one.axis == "X"]
+    assert len(mine) == 4 and all(one is mine[0] for one in mine)
+    twice = edited(project, ("axes", 0, "cycle"), (first.model_copy(update={"repeat": 2}), *project.axes[0].cycle[1:]))
+    lanes = solve_project(twice, {axis.name: solve_axis(twice, axis) for axis in twice.axes})["machine_lanes"]
+    mine = [one.move for one in lanes.moves if one.axis == "X"]
+    assert mine[0] is mine[1] and mine[2] is not mine[0], "after two of the first the next one"
+
+
 def test_lanes_and_power_are_those_of_the_axes_sampled_in_time() -> None:
     """Each axis integrated by itself, begun when its step begins: the same instants, the same greatest and mean power."""
     project = with_steps(STEPS)

@@ -110,7 +110,7 @@ class PlanAxis:
         return {} if self.system == "metric" else {SYSTEM: self.system}
 
     def typed_in(self, settings: dict[str, Any]) -> PlanAxis:
-        """The axis with the units in which a plan was typed, whatever those of the project have become."""
+        """The axis with the units in which a plan was typed, whatever those of the project have become. Raises BadValue."""
         system = settings.get(SYSTEM, "metric")
         if system not in SHOWN:
             raise BadValue(f"the plan says that it is typed in {shown(system)}; allowed is {' or '.join(SHOWN)}", SYSTEM)

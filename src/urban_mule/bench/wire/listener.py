@@ -16,12 +16,13 @@ class Heard:
     """What an indicator sent since somebody last looked: the number of every key press, but of a stream only the newest, so that
     one who sends faster than anybody looks fills nothing.
 
-    by_itself: s between two numbers below which nobody pressed a key for each.
+    by_itself: s between two numbers below which nobody pressed a key for each. open: whether the port is open yet.
     """
 
     def __init__(self, by_itself: float) -> None:
         self.by_itself, self.streams = by_itself, False
         self._lock, self._last = threading.Lock(), 0.0
+        self.open = False
         self._numbers: list[str] = []
         self._spoilt: str | None = None
 

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 PORT = "port"
 BY_ITSELF = 0.6  # s between two numbers below which nobody pressed a key for each
 LOOKS = 40  # ms between two looks at what came
+OPENING = "Opening the port…"
 
 
 class ListeningRow(QWidget):
@@ -62,11 +63,12 @@ class ListeningRow(QWidget):
 
         def work(progress: object) -> None:
             port: Port = open_port(address)
+            heard.open = True
             listen(port, heard.number, heard.spoilt, lambda: bool(progress(0, 0)))  # type: ignore[operator]
 
         self.button.setText("Stop listening")
         self.port.setEnabled(False)
-        self.said.setText("Listening; press the key of the indicator for each number.")
+        self.said.setText(OPENING)
         self._looks.start()
         self._job = self.session.works.run(("listening", id(self)), self, work, lambda _none: self._ended(""), self._ended)
 
@@ -82,6 +84,8 @@ class ListeningRow(QWidget):
 
     def _look(self) -> None:
         """Take over what came since; a device that sends faster than this is looked at no oftener."""
+        if self._heard.open and self.said.text() == OPENING:  # what was sent before is lost, so that nobody may be told earlier
+            self.said.setText("Listening; press the key of the indicator for each number.")
         numbers, spoilt = self._heard.taken()
         for number in numbers:
             if self._job is None or self._job.cancelled:

@@ -30,7 +30,8 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -554,19 +555,26 @@ def bench_large(demo: Path) -> None:
     window.close()
 
 
-def main() -> None:
+@contextmanager
+def built_demo() -> Iterator[Path]:
+    """The demo, built anew in a folder of its own."""
     from urban_mule.demo.courtyard import build_demo
 
     with tempfile.TemporaryDirectory() as folder:
         demo = Path(folder) / "courtyard.mule"
         build_demo(demo).close()
+        yield demo
+
+
+def main() -> None:
+    with built_demo() as demo:
         bench_core(demo)
         bench_search(demo)
         bench_tolerance(demo)
         bench_doubts(demo)
         bench_edit(demo)
-        bench_flat(Path(folder))
-        bench_history(Path(folder))
+        bench_flat(demo.parent)
+        bench_history(demo.parent)
         bench_visits(demo)
         bench_large(demo)
         bench_practice(demo)

@@ -12,7 +12,6 @@ import re
 import statistics
 import subprocess
 import sys
-import tempfile
 import time
 from collections import Counter
 from collections.abc import Callable
@@ -20,7 +19,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from run import DEMO_WINDOW, LEAVE, ROOT, spent
+from run import DEMO_WINDOW, LEAVE, ROOT, built_demo, spent
 
 TIMES = 15
 OURS, TOLD = "urban_mule", ("urban_mule", "numpy", "scipy", "PyQt6", "pyqtgraph")
@@ -173,11 +172,7 @@ def where_starts(demo: Path) -> None:
 
 
 def main() -> None:
-    from urban_mule.demo.courtyard import build_demo
-
-    with tempfile.TemporaryDirectory() as folder:
-        demo = Path(folder) / "courtyard.mule"
-        build_demo(demo).close()
+    with built_demo() as demo:
         where_one_axis(demo)
         where_edit(demo)
         where_starts(demo)

@@ -80,6 +80,16 @@ print(int(open("/proc/self/statm").read().split()[1]) * os.sysconf("SC_PAGE_SIZE
 """
 
 
+def project_of(path: Path) -> Any:
+    """The project of a file that is closed again, so that a window may write it."""
+    from urban_mule.store.file.project_file import ProjectFile
+
+    file = ProjectFile.open(path)
+    project = file.project()
+    file.close()
+    return project
+
+
 def spent(work: Callable[[], object], times: int) -> float:
     """Median time of a piece of work [s]."""
     found = []
@@ -109,10 +119,9 @@ def bench_core(demo: Path) -> None:
     from urban_mule.core.ring.spectrum import segment_length, spectrum
     from urban_mule.core.ring.tuned import tuned_shapers
     from urban_mule.core.subjects import axis_sheet
-    from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.solve import axis_inputs, open_solution
 
-    project = ProjectFile.open(demo).project()
+    project = project_of(demo)
     inputs = axis_inputs(project, project.axis("X"))
     sheet = axis_sheet("linear", "stepper")
     record, inputs["acceleration_readings"] = inputs.pop("acceleration_reading"), None
@@ -152,11 +161,10 @@ def as_asked(solution: Any) -> None:
 def bench_search(demo: Path) -> None:
     """All axes; one by one the same figures of the same combinations come from the same sheet, one solution each."""
     from urban_mule.core.studies.search import Rules
-    from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.library.drives import Space, parts_of, search_drives, search_inputs, supplies_for
     from urban_mule.store.library.parts import shipped_parts
 
-    project, parts = ProjectFile.open(demo).project(), shipped_parts()
+    project, parts = project_of(demo), shipped_parts()
     for axis in project.axes:
         supplies = supplies_for(axis, (24, 30, 36, 48, 60, 72))
         space = Space("stepper", parts_of(parts, "stepper"), parts_of(parts, "reduction"), supplies)
@@ -180,10 +188,9 @@ def solve_each(sheet: Any, inputs: dict[str, Any], motors: list[dict[str, Any]])
 def bench_tolerance(demo: Path) -> None:
     from urban_mule.core.studies.tolerance import spread
     from urban_mule.store.doubts import axis_inputs_in_doubt
-    from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.solve import solve_axis
 
-    project = ProjectFile.open(demo).project()
+    project = project_of(demo)
     for axis in project.axes:
         solution = solve_axis(project, axis)
         inputs, _, _ = axis_inputs_in_doubt(project, axis, solution)
@@ -195,10 +202,9 @@ def bench_doubts(demo: Path) -> None:
     """All intervals of an axis over one edit of it, both without a window."""
     from urban_mule.store.document.edit import edited
     from urban_mule.store.doubts import axis_doubts
-    from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.solve import solve_axis
 
-    project = ProjectFile.open(demo).project()
+    project = project_of(demo)
     for place, axis in enumerate(project.axes):
         key = "moving_mass" if axis.motion == "linear" else "load_inertia"
 
@@ -249,6 +255,7 @@ def bench_edit(demo: Path) -> None:
             for _ in range(3):
                 app.processEvents()
             times.append(time.perf_counter() - start)
+        assert window.session.axis.moving_mass == 5.0 + 0.01 * n + 0.2 * STAGES.index(stage), "an edit that is refused is none"
         found[stage] = statistics.median(times)
     median = statistics.median(found.values())
     print(f"edit       {median * 1e3:6.1f} ms (aim 33), Motor {found['Motor'] / median:.1f} times it (at most 2): "

@@ -19,7 +19,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from run import DEMO_WINDOW, LEAVE, ROOT, built_demo, spent
+from run import DEMO_WINDOW, LEAVE, ROOT, built_demo, project_of, spent
 
 TIMES = 15
 OURS, TOLD = "urban_mule", ("urban_mule", "numpy", "scipy", "PyQt6", "pyqtgraph")
@@ -52,12 +52,9 @@ def said(parts: dict[str, float]) -> str:
 def where_one_axis(demo: Path) -> None:
     from urban_mule.core.sheet.advice import advised
     from urban_mule.core.subjects import axis_sheet
-    from urban_mule.store.file.project_file import ProjectFile
     from urban_mule.store.solve import axis_inputs
 
-    file = ProjectFile.open(demo)
-    project = file.project()
-    file.close()  # so that the window may write it
+    project = project_of(demo)
     inputs = axis_inputs(project, project.axis("X"))
     inputs |= {"acceleration_reading": None, "acceleration_readings": None}
     sheet = axis_sheet("linear", "stepper")

@@ -7,9 +7,9 @@ from itertools import pairwise
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
+from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter
-from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
 
 from urban_mule.desk.kit.chart import Chart
 from urban_mule.desk.kit.theme import theme
@@ -18,6 +18,29 @@ from urban_mule.desk.stages.view import StageView
 CELL = 16  # px of the grid on which emptiness is measured
 FAINT = 90  # of 255: what is drawn fainter is no line that a label could lie on
 Stroke = tuple[QPointF, QPointF] | QRectF  # a line, or a filled shape, which hides what lies beneath it
+
+
+class LaidOut(QObject):
+    """Counts how often a window is asked to lay itself out anew."""
+
+    times = 0
+
+    def __init__(self, window: QWidget) -> None:
+        super().__init__(window)
+        window.installEventFilter(self)
+
+    def eventFilter(self, _watched: QObject | None, event: QEvent | None) -> bool:
+        self.times += event is not None and event.type() == QEvent.Type.LayoutRequest
+        return False
+
+    def in_vain(self) -> int:
+        """How often in twelve turns of the event loop, after as many in which it may come to rest."""
+        for _ in range(12):
+            QApplication.processEvents()
+        before = self.times
+        for _ in range(12):
+            QApplication.processEvents()
+        return self.times - before
 
 
 class Seen(QPainter):

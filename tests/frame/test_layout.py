@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.driving import leaf_of
-from tests.layout import Seen, cut_widgets, drawn_over, empty_share, hidden_results, said_in, share_of_picture
+from tests.layout import LaidOut, Seen, cut_widgets, drawn_over, empty_share, hidden_results, said_in, share_of_picture
 from tests.plain import hard_to_read
 
 from urban_mule.core.sheet.stages import STAGES
@@ -32,7 +32,7 @@ EMPTY = 0.25  # of the window
     ("usual", (0,)), *(pytest.param(name, axes, marks=pytest.mark.long) for name, axes in (
         ("usual", (2, SPINDLE)), ("smallest", (2,)), ("150 %", (3,))))])
 def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch: Any, name: str, axes: tuple[int, ...]) -> None:
-    """Its share of the room, no result below an edge, no word on another or on a line, none cut or of ours, no great emptiness."""
+    """Its share of the room, no result below an edge, no word on another or on a line, none cut or of ours, no great emptiness, at rest."""
     (wide, high), least = SIZES[name]
     monkeypatch.setattr(painting, "QPainter", Seen)
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
@@ -40,7 +40,7 @@ def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch:
     window.resize(wide, high)
     settle(window.session)
     found: dict[str, list[str]] = {}
-    seen, read = 0, set[str]()
+    seen, read, laid_out = 0, set[str](), LaidOut(window)
     for index in axes:
         window.show_other(0) if index == SPINDLE else window.show_axis(index)
         settle(window.session)
@@ -65,6 +65,7 @@ def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch:
                 faults += [fault for said in unread for fault in hard_to_read(said)]
                 faults += [f"the picture has {share:.2f}"] if share < least else []
                 faults += [f"{empty:.2f} of it is empty"] if empty > EMPTY and word not in NOTHING_YET else []
+                faults += ["it lays itself out without an end"] if laid_out.in_vain() else []
                 if faults:
                     found[f"{index} {stage} {word}"] = faults
                 seen += 1

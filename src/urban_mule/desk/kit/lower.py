@@ -21,10 +21,11 @@ class Lower(QScrollArea):
         self.row.setContentsMargins(0, 0, 0, 0)
         self.row.setSpacing(BETWEEN)
         self.setWidget(self.inner)
+        self._told = 0  # px; to say the same height again has Qt lay everything out anew, and ask again, for ever
         self.inner.installEventFilter(self)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+        if event is not None and event.type() == QEvent.Type.LayoutRequest and self._told != self.needs():
             self.follow()
         return super().eventFilter(watched, event)
 
@@ -43,7 +44,8 @@ class Lower(QScrollArea):
         return self.needs() > self.height()
 
     def sizeHint(self) -> QSize:
-        return QSize(super().sizeHint().width(), self.needs())
+        self._told = self.needs()
+        return QSize(super().sizeHint().width(), self._told)
 
     def minimumSizeHint(self) -> QSize:
         return QSize(120, 0)

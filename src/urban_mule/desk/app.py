@@ -30,7 +30,7 @@ from urban_mule.store.places import documents, free_project
 from urban_mule.store.text_files import BadFile
 
 ONE_POOL = -8, 1  # for `mallopt` of the C library, M_ARENA_MAX: threads share a pool of memory; one each is 9 MB more
-HANDED_ON = 5e-4  # s that a thread which works may keep the window waiting
+HANDED_ON = 1e-4  # s that a thread which works may keep the window waiting
 SETTLED = 500  # ms after which the start is over
 GIVEN_BACK = 20_000  # ms; it takes some 10 ms
 PREPARED_AFTER = 1200  # ms after which the other stages are built, their modules having been fetched

@@ -9,6 +9,7 @@ from __future__ import annotations
 import numpy as np
 
 from urban_mule.core.ring.spectrum import Spectrum, TimeBase
+from urban_mule.core.sheet.progress import PACE
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 from urban_mule.core.sheet.record import record
 
@@ -220,6 +221,7 @@ class ModeFit:
         power, jacobian = self.model(theta, count)
         best = self.misfit(power).sum()
         for _ in range(most_steps):
+            PACE.breathe()
             slopes = (jacobian / power[:, :, None]).reshape(-1, theta.size)
             weighted = slopes * np.repeat(self.weight, directions)[:, None]
             normal, gradient = weighted.T @ slopes, weighted.T @ (self.power / power - 1).ravel()

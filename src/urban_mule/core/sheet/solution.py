@@ -13,6 +13,7 @@ import numpy as np
 
 from urban_mule.core.sheet.alike import alike
 from urban_mule.core.sheet.given import Given, givens, words
+from urban_mule.core.sheet.progress import PACE
 from urban_mule.core.sheet.quantity import NotKnown, Quantity, Unknown
 
 if TYPE_CHECKING:
@@ -96,6 +97,7 @@ class Solution:
         return Unknown(lacking[0].reason, tuple(dict.fromkeys(names)))
 
     def _computed(self, q: Quantity) -> Any:
+        PACE.breathe()
         why_not = "" if q.unless is None else q.unless(**{name: self.get(name) for name in q.decided_by})
         if why_not:
             return Unknown(why_not, applies=False)

@@ -36,6 +36,7 @@ from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.kit.slip import OF_PROJECT
 from urban_mule.desk.kit.stack import Stack
 from urban_mule.desk.model import acts, memory
+from urban_mule.desk.model.first import answering
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.stages.beside import given_of
 from urban_mule.desk.stages.brief.ways import nothing_begun
@@ -169,6 +170,7 @@ class Window(TellingWindow):
 
     def show_stage(self, name: StageName) -> None:
         """Open a stage; its view is made when it is first shown."""
+        answering()
         scope = self.others.scope
         if scope is not None and name in scope.stages:
             self.stack.setCurrentWidget(self.others.view(name, self.stack))

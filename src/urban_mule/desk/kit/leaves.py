@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QButtonGroup, QPushButton, QScrollArea, QSizePolicy,
 
 from urban_mule.desk.kit.flow import Flow
 from urban_mule.desk.kit.picture import Painted, Picture
+from urban_mule.desk.model.first import answering
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.fault_log import note_fault
 
@@ -138,6 +139,7 @@ class Leaves(QStackedWidget):
 
     def turn(self, word: str) -> None:
         """Lay a leaf on top."""
+        answering()
         self.leaf(word)
         self.setCurrentWidget(self._holders[word])
         for button in self._buttons.buttons():

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from urban_mule.core.sheet.alike import same
 from urban_mule.desk.model.booked import new_entry
+from urban_mule.desk.model.first import answering
 from urban_mule.desk.model.saving import Saving
 from urban_mule.desk.model.works import Works
 from urban_mule.store.document.edit import Path as DocumentPath
@@ -29,9 +30,11 @@ class Change(QUndoCommand):
         self._document, self._before, self._after = document, before, after
 
     def redo(self) -> None:
+        answering()
         self._document._become(self._after, self.text())
 
     def undo(self) -> None:
+        answering()
         self._document._become(self._before, f"undone: {self.text()}")
 
 

@@ -10,6 +10,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.subjects import sheet_of
+from urban_mule.desk.model.first import answering
 from urban_mule.desk.model.hardware import Hardware
 from urban_mule.desk.model.numbers import Numbers
 from urban_mule.store.document.edit import Path as DocumentPath
@@ -72,6 +73,7 @@ class Session(Numbers):
     def show_axis(self, index: int) -> None:
         """Show another axis."""
         if index != self._index and 0 <= index < len(self.project.axes):
+            answering()
             self._index = index
             self.axis_changed.emit()
 

@@ -12,8 +12,9 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from urban_mule.bench.devices import DeviceError
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.core.sheet.progress import Cancelled, Progress
+from urban_mule.core.sheet.progress import PACE, Cancelled, Progress
 from urban_mule.core.sheet.quantity import NotKnown
+from urban_mule.desk.model.first import give_way
 from urban_mule.store.fault_log import note_fault
 from urban_mule.store.text_files import BadFile
 
@@ -55,7 +56,7 @@ class Works(QObject):
         tidied = QTimer(self, interval=TIDIED)
         tidied.timeout.connect(tidy)
         tidied.start()
-        self._threads = ThreadPoolExecutor(THREADS, "work")
+        self._threads = ThreadPoolExecutor(THREADS, "work", _lets_the_window_go_first)
         self._ended.connect(self._deliver)
         self._moved.connect(self._report)
 
@@ -132,6 +133,10 @@ class Works(QObject):
             job.cancel()
         self.jobs.clear()
         self._threads.shutdown(wait=True, cancel_futures=True)
+
+
+def _lets_the_window_go_first() -> None:
+    PACE.between = give_way
 
 
 def tidy() -> None:

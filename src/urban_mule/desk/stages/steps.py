@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QWidget
 
 from urban_mule.desk.kit.picture import Picture
+from urban_mule.desk.model.first import answering
 from urban_mule.desk.stages.readings import TakesReadings
 
 
@@ -31,6 +32,8 @@ class BuiltInSteps(TakesReadings):
 
     def step(self) -> None:
         """Build one more part of the stage; each takes less than a frame or two, so that a first visit blocks nothing."""
+        if self.isVisible():
+            answering()
         self._steps.pop(0)()
         if self.isVisible():  # else Qt shows what is new only a little later
             for child in self.children():

@@ -47,16 +47,17 @@ class Mode:
 def peaks(level: np.ndarray, least_prominence: float, least_level: float) -> list[int]:
     """Indices of local maxima of a level [dB] by prominence, highest first."""
     inner = np.flatnonzero((level[1:-1] > level[:-2]) & (level[1:-1] >= level[2:])) + 1
-    found = []
-    for index in inner:
+    found: list[int] = []
+    for index in inner[np.argsort(-level[inner], kind="stable")]:
+        if found and level[index] < level[found[0]] - least_level:
+            break
         higher_left = np.flatnonzero(level[:index] > level[index])
         higher_right = np.flatnonzero(level[index + 1:] > level[index])
         left = level[higher_left[-1] if higher_left.size else 0: index + 1].min()
         right = level[index: index + 2 + higher_right[0] if higher_right.size else None].min()
         if level[index] - max(left, right) >= least_prominence:
             found.append(int(index))
-    top = max((level[i] for i in found), default=0.0)
-    return sorted((i for i in found if level[i] >= top - least_level), key=lambda i: -level[i])
+    return found
 
 
 def fading(centred: np.ndarray, duration: float) -> float | None:
@@ -124,10 +125,13 @@ def merged(frequency: np.ndarray, power: np.ndarray, most: int) -> tuple[np.ndar
     )
 
 
-def spread(rows: np.ndarray) -> np.ndarray:
-    """Power as a Hann window shows it: each bin's shared with its neighbours, 1/6, 2/3, 1/6 (its squared transform)."""
-    padded = np.concatenate([rows[:1], rows, rows[-1:]])
-    return np.asarray((padded[:-2] + 4 * rows + padded[2:]) / 6)
+def spread(power: np.ndarray) -> np.ndarray:
+    """Power as a Hann window shows it: each bin's shared with its neighbours, 1/6, 2/3, 1/6 (its squared transform).
+
+    power: the bins stand in the last place.
+    """
+    padded = np.concatenate([power[..., :1], power, power[..., -1:]], axis=-1)
+    return np.asarray((padded[..., :-2] + 4 * power + padded[..., 2:]) / 6)
 
 
 @record(frozen=True, eq=False, repr=False)
@@ -139,49 +143,48 @@ class ModeFit:
     """
 
     frequency: np.ndarray
-    power: np.ndarray
-    weight: np.ndarray  # per row: what lies far below the peaks tells more of the excitation than of the modes
+    power: np.ndarray  # directions × bins
+    weight: np.ndarray  # per bin: what lies far below the peaks tells more of the excitation than of the modes
     windowed: bool  # the Hann window spreads each bin's power over its neighbours
 
     def split(self, theta: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
         """Frequencies [Hz], damping ratios, amplitudes (modes and residuals × directions), floors."""
-        directions = self.power.shape[1]
+        directions = len(self.power)
         f, zeta = np.exp(theta[:count]), np.exp(theta[count:2 * count])
         return f, zeta, theta[2 * count:-directions].reshape(count + 2, directions), np.exp(theta[-directions:])
 
     def model(self, theta: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
-        """Power (rows × directions) and its derivatives (rows × directions × parameters)."""
+        """Power (directions × bins) and its derivatives (parameters × directions × bins)."""
         f, zeta, c, floor = self.split(theta, count)
-        rows, directions = self.power.shape
-        r = self.frequency[:, None] / f
-        bottom = 1 - r**2 + 2j * zeta * r
-        h = r**2 / bottom
-        relative = self.frequency[:, None] / self.frequency[-1]
-        shapes = np.concatenate([h, np.ones_like(relative), relative**2], axis=1)
-        total = shapes @ c
-        turned = 2 * np.conj(total)
-        by_shape = turned[:, :, None] * shapes[:, None, :]
-        jacobian = np.zeros((rows, directions, theta.size))
-        by_mode = by_shape[:, :, :count] * c[:count].T
-        jacobian[:, :, :count] = (by_mode * (-(2 + 2j * zeta * r) / bottom)[:, None, :]).real
-        jacobian[:, :, count:2 * count] = (by_mode * (-2j * zeta * r / bottom)[:, None, :]).real
+        directions, bins = self.power.shape
+        r = self.frequency / f[:, None]
+        squared, damped = r**2, 2j * zeta[:, None] * r
+        response = 1 / (1 - squared + damped)
+        relative = self.frequency / self.frequency[-1]
+        shapes = np.concatenate([squared * response, [np.ones_like(relative), relative**2]])
+        total = c.T @ shapes
+        by_shape = 2 * np.conj(total) * shapes[:, None, :]
+        by_mode = by_shape[:count] * (c[:count, :, None] * -response[:, None, :])
+        jacobian = np.zeros((theta.size, directions, bins))
+        jacobian[:count] = (by_mode * (2 + damped)[:, None, :]).real
+        jacobian[count:2 * count] = (by_mode * damped[:, None, :]).real
         for d in range(directions):
-            jacobian[:, d, 2 * count + d:-directions:directions] = by_shape[:, d].real
-            jacobian[:, d, theta.size - directions + d] = floor[d]
-        power = total.real**2 + total.imag**2 + floor
+            jacobian[2 * count + d:-directions:directions, d] = by_shape[:, d].real
+            jacobian[theta.size - directions + d, d] = floor[d]
+        power = total.real**2 + total.imag**2 + floor[:, None]
         return (spread(power), spread(jacobian)) if self.windowed else (power, jacobian)
 
     def misfit(self, power: np.ndarray) -> np.ndarray:
-        """Whittle's negative log-likelihood per row, for each direction."""
-        return np.asarray(self.weight @ (np.log(power) + self.power / power))
+        """Whittle's negative log-likelihood per bin, for each direction."""
+        return np.asarray((np.log(power) + self.power / power) @ self.weight)
 
     def start(self, guesses: list[tuple[float, float]]) -> np.ndarray:
         """Parameters to start from: guesses (frequency, damping ratio), amplitudes as read off."""
         f, zeta = np.array(guesses).T
         near = np.abs(self.frequency[:, None] - f).argmin(axis=0)
-        size = np.sqrt(np.stack([self.power[max(0, i - 2):i + 3].mean(axis=0) for i in near])) * 2 * zeta[:, None]
-        floor = np.maximum(np.quantile(self.power, 0.05, axis=0) / 3, np.exp(LEAST_FLOOR))
-        residuals = np.zeros((2, self.power.shape[1]))
+        size = np.sqrt(np.stack([self.power[:, max(0, i - 2):i + 3].mean(axis=1) for i in near])) * 2 * zeta[:, None]
+        floor = np.maximum(np.quantile(self.power, 0.05, axis=1) / 3, np.exp(LEAST_FLOOR))
+        residuals = np.zeros((2, len(self.power)))
         return np.concatenate([np.log(f), np.log(zeta), np.concatenate([size, residuals]).ravel(), np.log(floor)])
 
     def solve(self, guesses: list[tuple[float, float]]) -> np.ndarray:
@@ -190,9 +193,9 @@ class ModeFit:
         Whether two neighbours in frequency swing together or against each other shows in the gap between them, so each
         gap is tried both ways by a short run, in every direction at once.
         """
-        count, directions = len(guesses), self.power.shape[1]
-        rows, both = merged(self.frequency, np.column_stack([self.power, self.weight]), TRYING_BINS)
-        coarse = ModeFit(rows, both[:, :-1], both[:, -1] / both[:, -1].sum(), self.windowed)
+        count, directions = len(guesses), len(self.power)
+        rows, both = merged(self.frequency, np.column_stack([*self.power, self.weight]), TRYING_BINS)
+        coarse = ModeFit(rows, both[:, :-1].T, both[:, -1] / both[:, -1].sum(), self.windowed)
         start = self.start(sorted(guesses))
         tried = [start]
         for gap in range(1, count):
@@ -217,14 +220,13 @@ class ModeFit:
 
     def run(self, theta: np.ndarray, count: int, most_steps: int) -> np.ndarray:
         """Fisher scoring with damped steps from `theta`; the parameters reached."""
-        directions, damping = self.power.shape[1], 1e-3
+        directions, damping, root = len(self.power), 1e-3, np.sqrt(self.weight)
         power, jacobian = self.model(theta, count)
         best = self.misfit(power).sum()
         for _ in range(most_steps):
             PACE.breathe()
-            slopes = (jacobian / power[:, :, None]).reshape(-1, theta.size)
-            weighted = slopes * np.repeat(self.weight, directions)[:, None]
-            normal, gradient = weighted.T @ slopes, weighted.T @ (self.power / power - 1).ravel()
+            slopes = (jacobian * (root / power)).reshape(theta.size, -1)
+            normal, gradient = slopes @ slopes.T, slopes @ (root * (self.power / power - 1)).ravel()
             diagonal = np.diag(normal) + 1e-12 * np.trace(normal)
             step = np.linalg.solve(normal + damping * np.diag(diagonal), gradient)
             step *= min(1.0, 0.5 / (np.abs(step[:2 * count]).max() + 1e-300))
@@ -244,23 +246,21 @@ class ModeFit:
                 break
         return theta
 
-
     def uncertainty(self, theta: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
         """Standard uncertainties of log frequency and log damping ratio of each mode, from what the rows really lie off the fit.
 
         (H. White, Maximum Likelihood Estimation of Misspecified Models, 1982: the sandwich of both informations.)
         """
         power, jacobian = self.model(theta, count)
-        slopes = (jacobian / power[:, :, None]).reshape(-1, theta.size)
-        weight = np.repeat(self.weight, self.power.shape[1])[:, None]
-        off = (self.power / power - 1).reshape(-1, 1)
-        normal = slopes.T @ (weight * slopes)
+        slopes = jacobian / power
+        flat = (slopes * np.sqrt(self.weight)).reshape(theta.size, -1)
+        normal = flat @ flat.T
         inverse = np.linalg.pinv(normal + 1e-12 * np.trace(normal) * np.eye(theta.size))
-        scores = weight * off * slopes
-        if self.windowed:  # each row shares its power with both its neighbours
-            apart = self.power.shape[1]
-            scores = scores + (np.roll(scores, apart, axis=0) + np.roll(scores, -apart, axis=0)) / 4
-        variance = np.diag(inverse @ (scores.T @ scores) @ inverse)
+        scores = slopes * (self.weight * (self.power / power - 1))
+        if self.windowed:  # each bin shares its power with both its neighbours
+            scores = scores + (np.roll(scores, 1, axis=2) + np.roll(scores, -1, axis=2)) / 4
+        scores = scores.reshape(theta.size, -1)
+        variance = np.diag(inverse @ (scores @ scores.T) @ inverse)
         wide = np.sqrt(np.maximum(variance, 0.0))
         return wide[:count], wide[count:2 * count]
 
@@ -342,7 +342,7 @@ def fit_modes(
     first, last = np.searchsorted(frequency, [max(LOWEST, 0.5 * low), 1.5 * high + 5])
     rows, averages = merged(frequency[first:last], power[first:last], BINS)
     level = np.interp(rows, *weight)
-    fit = ModeFit(rows, averages / averages.max(), level / level.sum(), faded is None and len(rows) == last - first)
+    fit = ModeFit(rows, (averages / averages.max()).T, level / level.sum(), faded is None and len(rows) == last - first)
     theta = fit.solve(guesses)
     f, zeta, c, _ = fit.split(theta, len(guesses))
     told = fit.uncertainty(theta, len(guesses))

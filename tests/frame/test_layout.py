@@ -32,7 +32,7 @@ EMPTY = 0.25  # of the window
     ("usual", (0,)), *(pytest.param(name, axes, marks=pytest.mark.long) for name, axes in (
         ("usual", (2, SPINDLE)), ("smallest", (2,)), ("150 %", (3,))))])
 def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch: Any, name: str, axes: tuple[int, ...]) -> None:
-    """Its share of the room, no result below an edge, no word on another or on a line, none cut or of ours, no great emptiness, at rest."""
+    """Its share of room, no result below an edge, no word on another or on a line, none cut or of ours, little empty; at rest."""
     (wide, high), least = SIZES[name]
     monkeypatch.setattr(painting, "QPainter", Seen)
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")

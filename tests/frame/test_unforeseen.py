@@ -25,6 +25,7 @@ from urban_mule.desk.app import catch_faults
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.painting import CANNOT
 from urban_mule.desk.kit.picture import Veil
+from urban_mule.desk.model import first
 from urban_mule.desk.shared.pick_part import pick_motor
 from urban_mule.desk.stages.brief.picture import BriefPicture
 from urban_mule.store import fault_log
@@ -138,6 +139,29 @@ def test_work_of_one_key_is_done_once_and_no_thread_is_left(window: Window, qtbo
     qtbot.waitUntil(lambda: not session.works.busy, timeout=20_000)
     assert threading.active_count() < 12 and len(session.works.children()) == 1, "the timer that tidies, and nothing of a job"
     works_on(window, qtbot, "6.5")
+
+
+def test_the_window_goes_first(window: Window, qtbot: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What a thread computes waits from a visit, a turned leaf and an edit until the window has answered, and goes on then."""
+    session, found = window.session, []
+    own = session.solution.own()
+    monkeypatch.setattr(first.First, "until", 0.0)
+
+    def three(_progress: Any) -> list[float]:
+        return [own.changed(moving_mass=mass)["peak_torque"] for mass in (4, 5, 6)]
+
+    for begins in (lambda: window.show_stage("Load"), lambda: window.stage.leaves.turn("cycle"), lambda: window.show_axis(1),
+                   lambda: session.edit(session.axis_path("moving_mass"), 5.5), session.undo_stack.undo):
+        monkeypatch.setattr(first, "WAIT", 1000.0)
+        begins()
+        found.clear()
+        session.works.run("three", window, three, found.extend)
+        qtbot.wait(40)
+        assert not found and session.works.busy
+        monkeypatch.setattr(first, "WAIT", 0.0)
+        first.answered()
+        qtbot.waitUntil(lambda: not session.works.busy, timeout=20_000)
+        assert len(found) == 3 and found == sorted(found)
 
 
 def test_a_solution_handed_to_a_thread_is_its_own(window: Window, qtbot: Any) -> None:

@@ -14,7 +14,7 @@ from urban_mule.bench.devices import DeviceError
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.sheet.progress import PACE, Cancelled, Progress
 from urban_mule.core.sheet.quantity import NotKnown
-from urban_mule.desk.model.first import give_way
+from urban_mule.desk.model.first import answered, give_way
 from urban_mule.store.fault_log import note_fault
 from urban_mule.store.text_files import BadFile
 
@@ -132,6 +132,7 @@ class Works(QObject):
         for job in self.jobs:
             job.cancel()
         self.jobs.clear()
+        answered()
         self._threads.shutdown(wait=True, cancel_futures=True)
 
 

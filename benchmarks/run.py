@@ -401,6 +401,28 @@ def bench_visits(demo: Path) -> None:
     say_visits("again", again, 16)
 
 
+def bench_idle(demo: Path) -> None:
+    """What a window takes of a core that nobody touches, once all stages are built ahead."""
+    from PyQt6.QtCore import QEventLoop, QTimer
+
+    from urban_mule.desk.app import Desk, application
+    from urban_mule.desk.walk import settle_sure
+    from urban_mule.store.file.project_file import ProjectFile
+
+    application()
+    window = Desk().show(ProjectFile.open(demo))
+    settle_sure(window.session)
+    taken = []
+    for seconds in (8, 4):
+        loop = QEventLoop()
+        QTimer.singleShot(1000 * seconds, loop.quit)
+        before = time.process_time()
+        loop.exec()
+        taken.append((time.process_time() - before) / seconds)
+    window.close()
+    print(f"idle       {taken[-1]:6.2%} of a core (at most 1 %)")
+
+
 def say_visits(when: str, found: dict[str, list[float]], most: int) -> None:
     medians = {where: statistics.median(times) * 1e3 for where, times in found.items()}
     middle = statistics.median(medians.values())
@@ -583,6 +605,7 @@ def main() -> None:
         bench_flat(demo.parent)
         bench_history(demo.parent)
         bench_visits(demo)
+        bench_idle(demo)
         bench_large(demo)
         bench_practice(demo)
         a, b, ratio = paired(process("-c", DEMO_WINDOW + LEAVE, str(demo)), process("-c", BARE_WINDOW + LEAVE), 11)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -11,7 +13,7 @@ from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QLineEdit, QP
 from urban_mule.core.brief.fits import PartSizes, fits_of
 from urban_mule.core.sheet.given import BadValue, Given, givens
 from urban_mule.core.sheet.units import LINEAR_UNITS, number_text, parse, show, unit_shown
-from urban_mule.core.sheet.verdict import LEVELS
+from urban_mule.core.sheet.verdict import LEVELS, Verdict
 from urban_mule.core.sheet.wording import in_inch
 from urban_mule.core.train.links import LINKS
 from urban_mule.desk.kit.painting import Label
@@ -34,6 +36,7 @@ from urban_mule.store.shopping import (
     summary,
     without,
 )
+from urban_mule.store.state.axis_state import AxisState
 from urban_mule.store.text_files import BadFile, from_file, utf8, write_whole
 
 HEAD = ("what", "part", "number", "each", "days", "supplier", "order by", "ordered", "arrived")
@@ -44,6 +47,11 @@ OF_KIND = {"motor": ("shaft", "frame"), "controller": ("takes_mode",), **{kind: 
 ALSO_FIT = ("set current", "supply voltage", "pulse rate", "coupling", "bus addresses")  # what other stages judge of parts
 FITS = "Give shafts, bores and belts as on their papers: what meets is compared."
 LARGEST = 2e6  # bytes of a list of parts
+
+
+def _told(state: AxisState, name: str, verdict: Verdict) -> str:
+    told = state.told(verdict)
+    return f"{name}: {told.sentence} {told.next}"
 
 
 class PartsPicture(Picture):
@@ -142,20 +150,20 @@ class PartsPicture(Picture):
         return self.items[place] if 0 <= place < len(self.items) else None
 
     def _fits(self) -> str:
-        """What fits and what does not on all axes, what does not first."""
-        found = []
+        """What fits and what does not on all axes, what does not first; only what is shown has its advice tried."""
+        found: list[tuple[str, Callable[[], str]]] = []
         for axis in self.session.project.axes:
             get = self.session.solution_of(axis).get
             bought, train = get("parts_bought"), get("train")
             if bought is not None and train is not None:
                 travel = get("travel") if get("unit") in LINEAR_UNITS else None
-                found += [(one.level, f"{axis.name}: {one.said}. {one.do}".strip()) for one in fits_of(bought, train, travel)]
+                found += [(one.level, f"{axis.name}: {one.said}. {one.do}".strip) for one in fits_of(bought, train, travel)]
             state = self.session.state_of(axis)
-            told = [state.told(one) for one in state.all_verdicts if one.check in ALSO_FIT and one.level in ("short", "tight")]
-            found += [(one.level, f"{axis.name}: {one.sentence} {one.next}") for one in told]
+            found += [(one.level, partial(_told, state, axis.name, one)) for one in state.all_verdicts
+                      if one.check in ALSO_FIT and one.level in ("short", "tight")]
         found.sort(key=lambda one: -LEVELS.index(one[0]))
         more = f"\nand {len(found) - 3} more" if len(found) > 3 else ""
-        said = "\n".join(said for _, said in found[:3]) + more
+        said = "\n".join(say() for _, say in found[:3]) + more
         return in_inch(said) if self.session.system == "inch" else said
 
     def _sizes_of(self, one: Item) -> tuple[str, ...]:

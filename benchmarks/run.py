@@ -409,12 +409,12 @@ def bench_idle(demo: Path) -> None:
     from urban_mule.desk.walk import settle_sure
     from urban_mule.store.file.project_file import ProjectFile
 
-    application()
+    app = application()
     window = Desk().show(ProjectFile.open(demo))
     settle_sure(window.session)
     taken = []
     for seconds in (8, 4):
-        loop = QEventLoop()
+        loop = QEventLoop(app)
         QTimer.singleShot(1000 * seconds, loop.quit)
         before = time.process_time()
         loop.exec()

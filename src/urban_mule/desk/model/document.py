@@ -30,12 +30,15 @@ class Change(QUndoCommand):
         self._document, self._before, self._after = document, before, after
 
     def redo(self) -> None:
-        answering()
-        self._document._become(self._after, self.text())
+        self._make(self._after, self.text())
 
     def undo(self) -> None:
+        self._make(self._before, f"undone: {self.text()}")
+
+    def _make(self, project: Project, label: str) -> None:
         answering()
-        self._document._become(self._before, f"undone: {self.text()}")
+        self._document._become(project, label)
+        answering()  # what changed is still to be painted
 
 
 class Document(QObject):

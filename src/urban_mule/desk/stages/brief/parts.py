@@ -42,6 +42,7 @@ from urban_mule.store.text_files import BadFile, from_file, utf8, write_whole
 HEAD = ("what", "part", "number", "each", "days", "supplier", "order by", "ordered", "arrived")
 ENTERED = (("quantity", "number"), ("price", "each"), ("lead_time", "days"), ("supplier", "supplier"), ("ordered", "ordered on"),
            ("arrived", "arrived on"))
+WORDY = ("supplier", "ordered", "arrived")  # lines that need more room than a number
 SIZES = {one.name: one for one in givens(PartSizes)}
 OF_KIND = {"motor": ("shaft", "frame"), "controller": ("takes_mode",), **{kind: link.sizes for kind, link in LINKS.items()}}
 ALSO_FIT = ("set current", "supply voltage", "pulse rate", "coupling", "bus addresses")  # what other stages judge of parts
@@ -191,8 +192,11 @@ class PartsPicture(Picture):
                 self.lines[name] = self._line(name, SIZES[name].label.lower())
         for name, line in self.lines.items():
             line.setVisible(name in shown)
+        for column in range(len(shown), self.grid.columnCount()):
+            self.grid.setColumnStretch(column, 0)
         for column, name in enumerate(shown):
             line = self.lines[name]
+            self.grid.setColumnStretch(column, 3 if name in WORDY else 2)
             self.grid.addWidget(Label(line.accessibleName(), objectName="label"), 0, column)
             self.grid.addWidget(line, 1, column)
             if not line.hasFocus():
@@ -200,7 +204,7 @@ class PartsPicture(Picture):
         self.keys["Drop"].setEnabled(one.order is not None)
 
     def _text(self, one: Item, name: str) -> str:
-        if name in ("supplier", "ordered", "arrived"):
+        if name in WORDY:
             return str(getattr(one, name))
         if name == "quantity":
             return str(one.quantity)
@@ -233,7 +237,7 @@ class PartsPicture(Picture):
 
     def _value(self, name: str, text: str) -> Any:
         """A typed text as the document holds it. Raises BadValue."""
-        if name in ("supplier", "ordered", "arrived"):
+        if name in WORDY:
             return text
         if not text:
             return None

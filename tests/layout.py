@@ -153,7 +153,8 @@ def hidden_results(stage: StageView) -> list[str]:
 
 def drawn_over(stage: StageView) -> Iterator[str]:
     """Words that lie on each other or on lines, that leave their picture, or are cut with no way to read on."""
-    for widget in (one for one in stage.findChildren(QWidget) if one.isVisible() and one in Seen.texts):
+    painted = (one for one in stage.findChildren(QWidget) if one in Seen.texts and one.isVisible())
+    for widget in (one for one in painted if not one.visibleRegion().isEmpty()):  # else as it was before it was scrolled away
         texts = Seen.texts[widget]
         boxes = [(box.adjusted(2, 3, -2, -3), words) for box, words in texts if box.width() > 6]
         told = f"{widget.toolTip()} {widget.accessibleName()} {widget.accessibleDescription()}"

@@ -92,15 +92,19 @@ def _seen_beside(found: list[AtSpeed], n: int) -> AtSpeed:
 @quantity("", symbol="f_lo, f_hi", source="at the speed at which it gives least, resonances apart", structure=True,
           formula="of min over v of f(v): share held, share lost")
 def torque_bounds(torque_by_speed: tuple[AtSpeed, ...]) -> tuple[float, float]:
-    """Between which shares of the computed torque [1] steps were lost where the motor gives least. Raises NotKnown where none were
-    lost there, or none held.
+    """Between which shares of the computed torque [1] steps were lost at the speed, of those at which some were, where the motor
+    gives least. Raises NotKnown where none were lost, none held there, or a speed was tried only below what held there.
     """
     plain = [one for one in torque_by_speed if not one.dips] or [*torque_by_speed]
-    least = min(plain, key=lambda one: one.factor)
-    if least.most is None or least.least is None:
-        raise NotKnown("no ladder step lost steps; go on higher, or stop where it is enough" if least.most is None else
-                       "no ladder step held there; begin lower")
-    return min(least.least, least.most), least.most
+    lost = [(one.most, one.least) for one in plain if one.most is not None]
+    if not lost:
+        raise NotKnown("no ladder step lost steps; go on higher, or stop where it is enough")
+    most, least = min(lost)
+    if least is None:
+        raise NotKnown("no ladder step held at the speed at which the motor gives least; begin lower there")
+    if any(one.most is None and one.factor < least for one in plain):
+        raise NotKnown("a speed was tried only below what held at another, and no step lost steps there; go on higher at that speed")
+    return min(least, most), most
 
 
 @quantity("", symbol="f_lo", source="at the speed at which it gives least, resonances apart", formula="lower of the bounds",

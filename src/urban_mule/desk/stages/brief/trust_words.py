@@ -44,8 +44,6 @@ def how(teaching: Teaching | None) -> str:
 def _number(value: float, standard: float, name: str, state: AxisState) -> str:
     if name == "scale_ratio" and abs(value - 1) < NEARLY:
         return f"{with_doubt(1e6 * (value - 1), 1e6 * standard)} ppm off"
-    if name in SHARES and 0 < 1 - value < NEARLY:
-        return f"100 % less {with_doubt(100 * (1 - value), 100 * standard)} %"
     if name in SHARES:
         return f"{with_doubt(100 * value, 100 * standard)} %"
     unit = value_text(state.sheet, name, value, state.system).unit

@@ -128,7 +128,7 @@ def test_each_speed_has_its_factor_and_a_resonance_is_crossed() -> None:
     assert found.get("torque_bounds") is None, "at 0.9 only less was tried than held at 0.5"
     higher = [*tried[:-1], rung(0.9, 0.79, False)]
     said = base.changed(ladder_reading=LadderReading(*map(np.array, zip(*higher, strict=True))))
-    assert said["torque_bounds"] == pytest.approx((0.7, 0.8), rel=1e-4), "what holds nearly where another speed loses bounds nothing"
+    assert said["torque_bounds"] == pytest.approx((0.7, 0.8), rel=1e-4), "what holds near where another loses bounds nothing"
     there = 2 / 3 * float(measured(np.array([found["top_speed"] / r]))[0])
     assert float(found["asked_torque"](found["ladder_acceleration"])) == pytest.approx(there, rel=1e-6)
 

@@ -103,7 +103,7 @@ def torque_bounds(torque_by_speed: tuple[AtSpeed, ...]) -> tuple[float, float]:
     if least is None:
         raise NotKnown("no ladder step held at the speed at which the motor gives least; begin lower there")
     if any(one.most is None and one.factor < least for one in plain):
-        raise NotKnown("a speed was tried only below what held at another, and no step lost steps there; go on higher at that speed")
+        raise NotKnown("a speed was tried only below what held at another, and lost no steps there; go on higher there")
     return min(least, most), most
 
 

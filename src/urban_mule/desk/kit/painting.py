@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from functools import wraps
 from typing import Any, TypeVar
@@ -91,6 +92,15 @@ def say_it_cannot_be_drawn(widget: QWidget, painter: QPainter, error: Exception)
     painter.setPen(theme.color("short"))
     painter.drawText(QRectF(widget.rect()).adjusted(16, 4, -16, -4),
                      Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, CANNOT)
+
+
+def to_a_pause(metrics: QFontMetrics, text: str, width: float) -> str:
+    """A sentence in one line; where it is longer it ends at a pause of its own, with a mark, within a word only if it has none."""
+    if metrics.horizontalAdvance(text) <= width:
+        return text
+    said = (f"{text[:pause.start()]} …" for pause in reversed([*re.finditer("[,:;] ", text)]))
+    return next((one for one in said if metrics.horizontalAdvance(one) <= width),
+                metrics.elidedText(text, Qt.TextElideMode.ElideRight, int(width)))
 
 
 def fitted(metrics: QFontMetrics, text: str, width: float, height: float) -> str:

@@ -11,7 +11,7 @@ from urban_mule.core.sheet.given import Given, givens
 from urban_mule.core.sheet.verdict import Verdict
 from urban_mule.core.subjects import KINDS, sheet_of
 from urban_mule.desk.kit.field import Field
-from urban_mule.desk.kit.painting import painted, tip
+from urban_mule.desk.kit.painting import painted, tip, to_a_pause
 from urban_mule.desk.kit.results import BELOW, GAP, LEAST_TILE
 from urban_mule.desk.kit.text_field import TextField
 from urban_mule.desk.kit.theme import draw_mark, font, theme
@@ -79,7 +79,7 @@ class VerdictLine(QWidget):
         draw_mark(painter, self.verdict.level, QPointF(8, 10), 5)
         painter.setFont(font(13))
         painter.setPen(theme.color("ink"))
-        text = painter.fontMetrics().elidedText(self.verdict.sentence, Qt.TextElideMode.ElideRight, self.width() - 24)
+        text = to_a_pause(painter.fontMetrics(), self.verdict.sentence, self.width() - 24)
         painter.drawText(QRect(20, 0, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, text)
 
 

@@ -36,7 +36,7 @@ class Sure:
         return next((one.share for one in self.odds if one.quantity == quantity), None)
 
 
-def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progress) -> Made:
+def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progress = lambda _done, _total: True) -> Made:
     """The doubts of an axis and the odds that follow; kept from before where every number and every input was as now."""
     inputs, said, correlation = axis_inputs_in_doubt(project, axis, solution)
     with solution.quiet():
@@ -45,12 +45,14 @@ def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progr
         numbers = tuple((name, value.reason if isinstance(value, Unknown) else str(value)) for name, value in every)
     mark = hash((numbers, said, tuple((one.label, one.value, one.minus, one.plus) for one in inputs),
                  None if correlation is None else correlation.tobytes()))
-    if mark not in MADE_BEFORE:
+    made = MADE_BEFORE.get(mark)
+    if made is None:
         found = doubts_of(solution, inputs, progress, correlation)
+        made = found, odds_of(solution, found, said)
         while len(MADE_BEFORE) >= MOST_KEPT:
             MADE_BEFORE.pop(next(iter(MADE_BEFORE)), None)
-        MADE_BEFORE[mark] = found, odds_of(solution, found, said)
-    return MADE_BEFORE[mark]
+        MADE_BEFORE[mark] = made
+    return made
 
 
 def names_of(before: Made | None, now: Made) -> frozenset[str]:

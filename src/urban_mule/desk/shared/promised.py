@@ -6,9 +6,9 @@ from collections.abc import Callable
 
 from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.shown import solved_text
+from urban_mule.desk.model.sureness import worked_out
 from urban_mule.desk.model.words import label
 from urban_mule.store.document.project import Project
-from urban_mule.store.doubts import axis_doubts
 from urban_mule.store.state.axis_state import AxisState
 
 PROMISED = ("positioning_accuracy", "backlash", "working_margin")
@@ -23,6 +23,6 @@ def promised(state: AxisState, standard: Standard) -> list[tuple[str, str]]:
 
 
 def standards(project: Project, state: AxisState) -> Standard:
-    """How sure the numbers of an axis are, worked out at once: for what is written in a thread of its own."""
-    doubts, _ = axis_doubts(project, state.axis, state.solution)
+    """How sure the numbers of an axis are, worked out at once where nobody has yet: for what is written in a thread of its own."""
+    doubts, _ = worked_out(project, state.axis, state.solution)
     return lambda name: doubts.standard(name) if name in doubts.values else None

@@ -99,7 +99,7 @@ def torque_bounds(torque_by_speed: tuple[AtSpeed, ...]) -> tuple[float, float]:
     lost = [(one.most, one.least) for one in plain if one.most is not None]
     if not lost:
         raise NotKnown("no ladder step lost steps; go on higher, or stop where it is enough")
-    most, least = min(lost)
+    most, least = min(lost, key=lambda one: one[0])
     if least is None:
         raise NotKnown("no ladder step held at the speed at which the motor gives least; begin lower there")
     if any(one.most is None and one.factor < least for one in plain):

@@ -160,24 +160,27 @@ def test_odd_readings_of_two_axes_are_shown_or_said(demo_copy: Path, qtbot: Any)
     window.close()
 
 
-@pytest.mark.parametrize(("command", "speed"), [
-    ([0.0, 10.0], [0.0, 900.0]), ([10.0, 5.0, 0.0], [900.0, 450.0, 0.0]), ([0.0, 5.0, 10.0], [0.0, 0.0, 0.0]),
-    ([1.0, 2.0, 3.0], [300.0, 200.0, 100.0]), ([0.0, 1.0, 2.0], [0.0, 1e5, 10.0]), ([5.0, 5.000001], [300.0, 301.0])])
-def test_odd_tables_of_speeds_are_shown_or_said(demo_copy: Path, qtbot: Any, command: list[float], speed: list[float]) -> None:
+def test_odd_tables_of_speeds_are_shown_or_said(demo_copy: Path, qtbot: Any) -> None:
     window = Window(Session(ProjectFile.open(demo_copy)))
     qtbot.addWidget(window)
     window.resize(1280, 800)
     window.show()
-    session = window.session
+    session, taken = window.session, 0
     window.show_other(0)
-    try:
-        session.edit(("spindles", 0, "speed_table"), {"command": command, "speed": speed}, "odd")
-    except ValueError as why:
-        assert str(why).strip()
-    for stage in KINDS["spindle"].stages:
-        window.show_stage(stage)
-        for word in window.stage.leaves.all_words:
-            window.stage.leaves.turn(word)
-            window.stage.leaves.picture.bring_up_to_date()
-            assert window.stage.headline.text().strip() and not window.stage.grab().isNull(), (stage, word)
+    for command, speed in (
+            ([0.0, 10.0], [0.0, 900.0]), ([10.0, 5.0, 0.0], [900.0, 450.0, 0.0]), ([0.0, 5.0, 10.0], [0.0, 0.0, 0.0]),
+            ([1.0, 2.0, 3.0], [300.0, 200.0, 100.0]), ([0.0, 1.0, 2.0], [0.0, 1e5, 10.0]), ([5.0, 5.000001], [300.0, 301.0])):
+        try:
+            session.edit(("spindles", 0, "speed_table"), {"command": command, "speed": speed}, "odd")
+        except ValueError as why:
+            assert str(why).strip()
+            continue
+        taken += 1
+        for stage in KINDS["spindle"].stages:
+            window.show_stage(stage)
+            for word in window.stage.leaves.all_words:
+                window.stage.leaves.turn(word)
+                window.stage.leaves.picture.bring_up_to_date()
+                assert window.stage.headline.text().strip() and not window.stage.grab().isNull(), (stage, word, command, speed)
+    assert taken > 1
     window.close()

@@ -134,7 +134,7 @@ def test_work_of_one_key_is_done_once_and_no_thread_is_left(window: Window, qtbo
     assert done == [39] and len(told) == 1 and "working on other" in told[0]
     window.show_stage("Motor")
     window.stage.leaves.turn("spread")
-    for n in range(40):
+    for n in range(20):
         session.edit(session.axis_path("moving_mass"), 5.0 + n / 100)
     qtbot.waitUntil(lambda: not session.works.busy, timeout=20_000)
     assert threading.active_count() < 12 and len(session.works.children()) == 1, "the timer that tidies, and nothing of a job"
@@ -165,12 +165,12 @@ def test_the_window_goes_first(window: Window, qtbot: Any, monkeypatch: pytest.M
 
 
 def test_a_solution_handed_to_a_thread_is_its_own(window: Window, qtbot: Any) -> None:
-    """Ten threads ask for what is not computed yet while the window edits; before, the dictionary changed under them."""
+    """Five threads ask for what is not computed yet while the window edits; before, the dictionary changed under them."""
     session, faults = window.session, []
 
     def ask(own: Any) -> None:
         try:
-            for n in range(5):
+            for n in range(3):
                 changed = own.changed(moving_mass=3.0 + n / 10)
                 for name in own.sheet.quantities:
                     if name not in ("modes", "spectrum", "time_base"):
@@ -178,10 +178,10 @@ def test_a_solution_handed_to_a_thread_is_its_own(window: Window, qtbot: Any) ->
         except Exception as why:
             faults.append(why)
 
-    threads = [threading.Thread(target=ask, args=(session.solution.own(),)) for _ in range(10)]
+    threads = [threading.Thread(target=ask, args=(session.solution.own(),)) for _ in range(5)]
     for thread in threads:
         thread.start()
-    for n in range(40):
+    for n in range(20):
         session.edit(session.axis_path("moving_mass"), 5.0 + n / 100)
         session.solution.sensitivity("working_margin")
     for thread in threads:

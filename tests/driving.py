@@ -24,6 +24,7 @@ from urban_mule.desk.shared.machine_row import MachineRow
 from urban_mule.desk.shared.round_view import RoundView
 from urban_mule.desk.stages.load.stage import LoadStage
 from urban_mule.practice.machine import practice_machine
+from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
 
 
@@ -34,6 +35,12 @@ def type_in(qtbot: Any, field: Field | None, text: str) -> None:
     field.editor.selectAll()
     qtbot.keyClicks(field.editor, text) if text else qtbot.keyClick(field.editor, Qt.Key.Key_Delete)
     qtbot.keyClick(field.editor, Qt.Key.Key_Return)
+
+
+def without_records(project: Project) -> Project:
+    """The project without its long records, which take a second to write as JSON."""
+    return project.model_copy(update={"axes": tuple(axis.model_copy(update={
+        "readings": tuple(one for one in axis.readings if one.kind != "acceleration")}) for axis in project.axes)})
 
 
 def choose(field: Field | None, value: str) -> None:

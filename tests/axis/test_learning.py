@@ -63,9 +63,10 @@ def test_one_length_teaches_as_two_measurements_of_one_thing_are_weighed() -> No
 
 
 @pytest.mark.parametrize(("name", "mistake"), [
-    ("X", Mistake("friction_force", 4.0)), ("X", Mistake("train[1].specific_stiffness", 0.3)), ("Z", Mistake("train[1].lead", 2.0)),
-    ("X", Mistake("microsteps", 2.0)), ("Y", Mistake("train[1].teeth", 21 / 20)),
-    ("C", Mistake("train[0].torsional_stiffness", 0.2))])
+    ("X", Mistake("train[1].specific_stiffness", 0.3)), ("Z", Mistake("train[1].lead", 2.0)), ("X", Mistake("microsteps", 2.0)),
+    *(pytest.param(*one, marks=pytest.mark.long) for one in (
+        ("X", Mistake("friction_force", 4.0)), ("Y", Mistake("train[1].teeth", 21 / 20)),
+        ("C", Mistake("train[0].torsional_stiffness", 0.2))))])
 def test_a_gross_mistake_is_flagged_and_its_cause_is_among_three(name: str, mistake: Mistake) -> None:
     """A dirty rail, a slack belt, another lead, a wrong switch, a tooth more, a soft reduction, measured by whole rounds."""
     sort = sort_of(PROJECT, name)

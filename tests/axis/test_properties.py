@@ -61,7 +61,7 @@ def same(one: Any, other: Any) -> bool:
     return bool(np.allclose(one, other, rtol=1e-12, equal_nan=True))
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(st.lists(st.sampled_from(sorted(EDITS)).flatmap(lambda name: EDITS[name].map(lambda value: (name, value))),
                 min_size=1, max_size=6))
 def test_any_chain_of_edits_equals_solving_afresh(edits: list[tuple[str, Any]]) -> None:

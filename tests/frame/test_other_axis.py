@@ -62,7 +62,7 @@ def test_an_axis_that_goes_while_its_stages_are_hidden_leaves_no_field_behind(wi
     assert len(session.project.axes) == last + 1
 
 
-@pytest.mark.parametrize("left", [7, pytest.param(4, marks=pytest.mark.long), 1])
+@pytest.mark.parametrize("left", [7, *(pytest.param(one, marks=pytest.mark.long) for one in (4, 1))])
 def test_an_axis_that_goes_while_a_stage_is_being_built_leaves_no_field_behind(window: Window, left: int) -> None:
     """Duplicate an axis, look at Motor, undo: whichever part of Motor is built by then, its fields are of the axis that is left."""
     session = window.session
@@ -80,7 +80,7 @@ def test_an_axis_that_goes_while_a_stage_is_being_built_leaves_no_field_behind(w
         session.edit(("axes", len(session.project.axes), "moving_mass"), 7.5)
 
 
-@pytest.mark.parametrize("left", [7, pytest.param(4, marks=pytest.mark.long), 1])
+@pytest.mark.parametrize("left", [7, *(pytest.param(one, marks=pytest.mark.long) for one in (4, 1))])
 def test_a_stage_that_is_half_built_or_in_a_round_follows_to_another_kind(demo_copy: Path, qtbot: Any, left: int) -> None:
     """Its rows would ask for what the other kind has not."""
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")

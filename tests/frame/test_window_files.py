@@ -9,6 +9,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
+from tests.driving import without_records
 
 from urban_mule.desk.frame.file_work import parts_taken
 from urban_mule.desk.frame.guide import PAGES, GuideWindow
@@ -58,7 +59,8 @@ def test_what_the_menu_writes_reads_back(window: Window, dialogs: Dialogs, qtbot
     dialogs.answer = str(tmp_path / "copy.mule")
     menu(window, "Save a copy…").trigger()
     copy = ProjectFile.open(tmp_path / "copy.mule")
-    assert export_project(copy.project()) == export_project(window.session.project)
+    kept, shown = (export_project(without_records(one)) for one in (copy.project(), window.session.project))
+    assert kept == shown
     assert copy.revisions() == window.session.file.revisions()
     copy.close()
     (tmp_path / "readings").mkdir()

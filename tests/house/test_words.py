@@ -75,7 +75,7 @@ def test_every_sentence_of_a_blank_axis_is_plain(motion: str, motor: str) -> Non
     assert not [fault for text in said_of(axis_sheet(motion, motor).solve()) for fault in hard_to_read(text)]
 
 
-@pytest.mark.parametrize("axes", [30, pytest.param(100, marks=pytest.mark.long)])
+@pytest.mark.parametrize("axes", [20, pytest.param(100, marks=pytest.mark.long)])
 def test_every_sentence_of_many_random_axes_is_plain(axes: int) -> None:
     rng = np.random.default_rng(27)
     faults = [f"{number}: {fault}" for number in range(axes) for text in said_of(solved(*random_givens(rng)))

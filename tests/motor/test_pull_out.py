@@ -59,7 +59,7 @@ def corner() -> float:
         step_angle=math.pi / 2 / TEETH, current_peak=LIMIT, supply_voltage=VOLTS)["corner_speed"])
 
 
-@pytest.mark.parametrize("share", [0.3, 0.7, 1.6, 2.4])
+@pytest.mark.parametrize("share", [0.7, 1.6, *(pytest.param(one, marks=pytest.mark.long) for one in (0.3, 2.4))])
 def test_a_damped_rotor_pulls_what_the_circles_say_and_a_little_more(share: float) -> None:
     """Below the corner the same; above it bridges that clip each phase alone give up to 4/π more: the form is on the safe side."""
     speed = share * corner()

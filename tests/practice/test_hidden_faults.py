@@ -35,7 +35,8 @@ PROJECT = demo_project()
 BARE = bare(PROJECT)
 
 
-@pytest.mark.parametrize(("name", "seed", "pairs"), [("X", 1, 0), ("Y", 1, 0), ("Z", 3, 0), ("C", 4, 10)])
+@pytest.mark.parametrize(("name", "seed", "pairs"), [
+    ("X", 1, 0), ("C", 4, 10), *(pytest.param(*one, marks=pytest.mark.long) for one in (("Y", 1, 0), ("Z", 3, 0)))])
 def test_the_shortest_way_tells_every_fault_and_pairs_apart_on_the_simulation(name: str, seed: int, pairs: int) -> None:
     """All pairs of X and Y: `make proofs`."""
     reckoner = reckoner_by(BARE, name, seed)

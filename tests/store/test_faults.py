@@ -14,6 +14,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLineEdit, QWidget
 from tests.axis.test_vectors import ODD, places
+from tests.driving import without_records
 
 from urban_mule.cli import main
 from urban_mule.core.sheet.stages import STAGES
@@ -66,7 +67,8 @@ def test_whatever_is_typed_into_any_field_is_taken_or_answered(window: Window, q
                 qtbot.keyClick(field.editor, Qt.Key.Key_Escape)
                 assert field.editor.text() == former and field.wrong.isHidden(), "Escape brings back what holds"
     assert typed > 50 and 0.3 < refused / typed < 1
-    assert export_project(session.file.project()) == export_project(before), "the file holds what the window shows"
+    kept, shown = (export_project(without_records(one)) for one in (session.file.project(), before))
+    assert kept == shown, "the file holds what the window shows"
 
 
 def lines(stage: QWidget) -> list[Field]:
@@ -78,7 +80,7 @@ def test_the_demo_with_anything_changed_is_numbers_or_one_sentence(demo_copy: Pa
     """Four axes with followers, tolerances and readings; one to three values, keys or rows replaced."""
     text = json.dumps(light(demo_copy, keep=("travel", "reversal", "positioning")))
     rng, taken, refused = random.Random(4), 0, 0
-    for _ in range(90):
+    for _ in range(60):
         document = json.loads(text)
         for _ in range(rng.randint(1, 3)):
             holder, key = rng.choice(list(places(document)))

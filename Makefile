@@ -2,6 +2,7 @@
 VENV := .venv
 PYTHON := $(VENV)/bin/python
 STAMP := $(VENV)/.filled
+export PYTHONDONTWRITEBYTECODE :=  # else two hundred files of tests are prepared anew at every run, for ten seconds
 
 .PHONY: setup demo test campaign check bench docs honesty proofs parts screenshots constraints lowest install uninstall wheel deb release clean
 

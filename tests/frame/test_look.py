@@ -10,7 +10,7 @@ from typing import Any
 
 import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
-from PyQt6.QtGui import QColor, QImage, QPainter
+from PyQt6.QtGui import QColor, QFontMetrics, QImage, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
 from tests.places import ROOT
 
@@ -22,9 +22,10 @@ from urban_mule.desk.app import application, blank_project
 from urban_mule.desk.frame.trail import climb
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.painting import to_a_pause
 from urban_mule.desk.kit.picture import Picture, round_step
 from urban_mule.desk.kit.results import ResultRow
-from urban_mule.desk.kit.theme import LIGHT, NIGHT, Palette, draw_mark, style_sheet
+from urban_mule.desk.kit.theme import LIGHT, NIGHT, Palette, draw_mark, font, style_sheet
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.desk.stages.moves.stage import MovesStage
@@ -325,3 +326,13 @@ def test_results_say_their_level_aloud(window: Window, qtbot: Any) -> None:
     window.session.edit(window.session.axis_path("motor", "rotor_inertia"), None)
     assert "not known: rotor inertia is not given" in row.accessibleName()
     assert edited(window.session.project, ("name",), "Other").name == "Other"
+
+
+def test_a_line_without_room_ends_at_a_pause_of_its_sentence(qapp: object) -> None:
+    metrics, text = QFontMetrics(font(13)), "2 of 3 goals are met: Ring limits the acceleration, beyond it the path bends"
+    widths = range(metrics.horizontalAdvance(text), 30, -5)
+    said = [to_a_pause(metrics, text, width) for width in widths]
+    assert all(metrics.horizontalAdvance(one) <= width for one, width in zip(said, widths, strict=True))
+    assert [*dict.fromkeys(said)][:3] == [
+        text, "2 of 3 goals are met: Ring limits the acceleration …", "2 of 3 goals are met …"]
+    assert said[-1].endswith("…") and text.startswith(said[-1].removesuffix("…")), "no pause fits: within a word"

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
+import pytest
 from PyQt6.QtCore import Qt
 from tests.driving import type_in
 
 from urban_mule.core.sheet.units import with_doubt
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.kit.slip import Share
+from urban_mule.desk.model import sureness
+from urban_mule.desk.out.report import write_tags
 from urban_mule.desk.walk import settle_sure
+from urban_mule.store import doubts
 from urban_mule.store.doubts import axis_doubts
 
 
@@ -22,13 +27,13 @@ def test_a_number_says_how_sure_it_is_what_makes_its_doubt_and_where_that_stands
     session = window.session
     window.show_stage("Motor")
     settle_sure(session)
-    doubts, _ = axis_doubts(session.project, session.axis, session.solution)
-    said = with_doubt(session.solution["working_margin"], doubts.standard("working_margin"))
+    sure, _ = axis_doubts(session.project, session.axis, session.solution)
+    said = with_doubt(session.solution["working_margin"], sure.standard("working_margin"))
     assert row_of(window, "working_margin").shown() == f"{said} ×" and f"Torque margin {said} ×" in window.tag.holds.text()
     row_of(window, "working_margin").opened.emit("working_margin")
     shares = window.stage.slip.findChildren(Share)
     assert [(one.name, one.share) for one in shares] == [
-        (session.solution.label(name), share) for name, share in doubts.named("working_margin")] and len(shares) == 3
+        (session.solution.label(name), share) for name, share in sure.named("working_margin")] and len(shares) == 3
     high = window.stage.slip.height()
     session.edit(session.axis_path("moving_mass"), 5.7)
     assert window.stage.slip.height() > 0.6 * high, "an edit fills it anew, and it does not fall in on itself"
@@ -67,3 +72,26 @@ def test_odds_stand_in_the_headline_only_where_they_say_something(window: Window
     session.edit(session.axis_path("moving_mass"), 1.0)
     settle_sure(session)
     assert "of 20 such builds" not in window.stage.subline.text()
+
+
+def test_what_the_window_worked_out_is_not_worked_out_again_for_the_printed_tags(
+    window: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Each axis is looked at once; the tags say the same doubts, and an edit of one axis has only that one worked out anew."""
+    session, begun = window.session, []
+    doubts_of = sureness.doubts_of
+    monkeypatch.setattr(sureness, "MADE_BEFORE", {})
+    for where in (sureness, doubts):
+        monkeypatch.setattr(where, "doubts_of", lambda *of: (begun.append(of[0]), doubts_of(*of))[1])
+    axes = len(session.project.axes)
+    for place in range(axes):
+        session.show_axis(place)
+        settle_sure(session)
+    looked = len(begun)
+    write_tags(session, tmp_path / "tags.pdf")
+    assert looked >= axes and len(begun) == looked
+    session.edit(session.axis_path("moving_inertia" if session.axis.motion == "rotary" else "moving_mass"), 4.2)
+    settle_sure(session)
+    assert len(begun) == looked + 1
+    write_tags(session, tmp_path / "again.pdf")
+    assert len(begun) == looked + 1, "the window had said it already"

@@ -37,8 +37,8 @@ def _fits(unit: str, si: str) -> bool:
 
 def drawn(chart: Any) -> Drawn:
     """What a chart shows now."""
-    (across, up), times = map(size_of, chart._labels), chart._times
-    up *= times
+    across, up = (size_of(label) * axis.scale * axis.autoSIPrefixScale  # as the numbers at the axes are written
+                  for label, axis in zip(chart._labels, (chart.axes["bottom"], chart.axes["left"]), strict=True))
 
     def shown(kind: str) -> list[Any]:
         return chart._pool.get(kind, [])[:chart._used.get(kind, 0)]

@@ -8,10 +8,13 @@ from typing import Any
 
 import numpy as np
 import pytest
+from PyQt6.QtGui import QPainter, QPicture
 from tests.drawn import drawn
 from tests.driving import leaf_of
 
 from urban_mule.desk.frame.window import Window
+from urban_mule.desk.kit.chart import Chart
+from urban_mule.desk.kit.theme import LIGHT, NIGHT, theme
 from urban_mule.store.document.readings import READING_MODELS
 
 COLD = {"kind": "drift", "time": [0.0, 300, 600, 1200, 2400, 4800], "deviation": [0.0, 8e-6, 13e-6, 19e-6, 22e-6, 23e-6],
@@ -79,3 +82,27 @@ def test_a_positioning_run_is_drawn_as_it_was_read_with_two_s_of_scatter(demo_co
         assert high - low == pytest.approx(4 * s) and (high + low) / 2 == pytest.approx(mean)
     assert f"A = {window.session.solution['positioning_accuracy'] / (2.54e-5 if system == 'inch' else 1e-6):.3g}" in found.words
     window.close()
+
+
+def test_the_numbers_at_an_axis_are_those_of_its_words_by_day_and_by_night_and_on_the_next_axis(
+    qtbot: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Dressed a second time, a chart of less than one had a thousand times as much written at its axes."""
+    chart = Chart("time, s", "torque, N·m", "a chart")
+    qtbot.addWidget(chart)
+    chart.resize(500, 300)
+    chart.show()
+    for x_label, y_label, times, night in (("time, s", "torque, N·m", 1.0, False), ("time, s", "torque, N·m", 1.0, True),
+                                           ("speed, m/s", "torque, oz·in", 100.0, True), ("speed, m/s", "torque, N·m", 1.0, False)):
+        monkeypatch.setattr(theme, "palette", NIGHT if night else LIGHT)
+        chart.name_axes(x_label, y_label, times)
+        chart.restart()
+        chart.frame((0.0, 0.5), (0.0, 0.8))
+        chart.grab()
+        for axis, most, so_often in ((chart.axes["bottom"], 0.5, 1.0), (chart.axes["left"], 0.8, times)):
+            sheet = QPicture()
+            painter = QPainter(sheet)
+            _, _, written = axis.generateDrawSpecs(painter)
+            painter.end()
+            numbers = [float(text) for _, _, text in written]
+            assert len(numbers) > 2 and 0.5 * most < max(numbers) / so_often <= most, (y_label, night, numbers)

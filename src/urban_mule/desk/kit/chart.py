@@ -76,6 +76,7 @@ class Chart(pg.GraphicsView):
         whole.setLayout(grid)
         grid.addItem(self.box, 0, 1)
         for side, place in (("left", (0, 0)), ("bottom", (1, 1))):
+            self.axes[side].enableAutoSIPrefix(False)  # before it has words: with them, it scales what is there once more
             grid.addItem(self.axes[side], *place)
             self.axes[side].linkToView(self.box)
             self.axes[side].setZValue(0.5)  # its grid lies over the filled areas
@@ -102,7 +103,6 @@ class Chart(pg.GraphicsView):
             axis.setTextPen(theme.color("muted"))
             axis.setTickFont(font(12))
             axis.setStyle(tickLength=4, tickTextOffset=6)
-            axis.enableAutoSIPrefix(False)
             axis.setCacheMode(axis.CacheMode.DeviceCoordinateCache)  # numbers cost more to draw than curves, and seldom change
             axis.setLabel(text, color=theme.color("muted").name(), **{"font-size": "12px"})
         self.axes["left"].setWidth(54)

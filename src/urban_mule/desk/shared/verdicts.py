@@ -41,7 +41,7 @@ class CheckRows(QWidget):
         self.update()
 
     def _text_width(self) -> float:
-        return self.width() - NAME - 12 - (BAR + GAP if self.width() >= NARROW else 0.0)
+        return self.width() - NAME - 3 * 12 - (BAR + GAP if self.width() >= NARROW else 0.0)
 
     def _after(self, verdict: Verdict) -> str:
         """What stands beneath the sentence."""
@@ -53,7 +53,7 @@ class CheckRows(QWidget):
     def _heights(self, verdict: Verdict) -> tuple[float, float]:
         """Of the sentence and of what stands beneath it [px]."""
         wide, after = self._text_width(), self._after(verdict)
-        room = QRectF(0, 0, max(wide - 12, 60.0), TALLEST)
+        room = QRectF(0, 0, max(wide, 60.0), TALLEST)
         said = QFontMetricsF(font(SAID)).boundingRect(room, WRAPPED, verdict.sentence).height()
         return said, QFontMetricsF(font(THEN)).boundingRect(room, WRAPPED, after).height() if after else 0.0
 
@@ -98,11 +98,11 @@ class CheckRows(QWidget):
         wide = self._text_width()
         painter.setFont(font(SAID))
         painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(left + 12, box.top(), wide - 12, said + 2), WRAPPED, verdict.sentence)
+        painter.drawText(QRectF(left + 12, box.top(), wide, said + 2), WRAPPED, verdict.sentence)
         if after:
             painter.setFont(font(THEN))
             painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(left + 12, box.top() + said, wide - 12, after + 2), WRAPPED, self._after(verdict))
+            painter.drawText(QRectF(left + 12, box.top() + said, wide, after + 2), WRAPPED, self._after(verdict))
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(box.left(), box.bottom() - 5), QPointF(box.right(), box.bottom() - 5))
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QResizeEvent
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -16,6 +16,7 @@ from urban_mule.store.subject_settings import rows_of
 
 WIDTH, NARROW_WIDTH, NARROW_WINDOW, UNIT_ROOM = 244, 212, 1150, 48
 BANK_HEIGHT = 54  # px of a row of switches with its numbers
+LINE = 15  # px of a line of a note
 ROOMY = 185  # px of a row that bear the large digits
 
 
@@ -38,7 +39,7 @@ class TagLine(QWidget):
         tip(self, row.reason)
 
     def _height(self) -> int:
-        return self._below + 5 + sum(15 * self._lines_of(text) for text, _ in self._notes)
+        return self._below + 5 + sum(self._high(text) for text, _ in self._notes)
 
     @property
     def _apart(self) -> int:
@@ -74,9 +75,11 @@ class TagLine(QWidget):
                                  painter.fontMetrics().elidedText(bank.name, Qt.TextElideMode.ElideRight, int(room)))
             top += BANK_HEIGHT
 
-    @staticmethod
-    def _lines_of(text: str) -> int:
-        return 1 if len(text) <= 29 else 2
+    def _high(self, text: str) -> int:
+        """How high a note is in the width that there is [px]."""
+        metrics = QFontMetrics(font(12))
+        room = QRect(0, 0, (self.width() if self.isVisible() else WIDTH - 48) - 4, 40 * LINE)
+        return LINE * round(metrics.boundingRect(room, Qt.TextFlag.TextWordWrap, text).height() / metrics.lineSpacing())
 
     def sizeHint(self) -> QSize:
         return QSize(WIDTH - 36, self._height())
@@ -108,7 +111,7 @@ class TagLine(QWidget):
         painter.setFont(font(12))
         for text, color in self._notes:
             painter.setPen(theme.color(color))
-            high = 15.0 * self._lines_of(text)
+            high = self._high(text)
             painter.drawText(QRectF(2, top, width - 4, high), Qt.TextFlag.TextWordWrap, text)
             top += high
         painter.setPen(theme.pen("line"))

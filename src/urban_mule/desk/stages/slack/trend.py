@@ -18,7 +18,7 @@ from urban_mule.store.solve import SECONDS_A_DAY
 
 AHEAD = 0.6  # of the time measured so far that is looked ahead, more where the limit is further
 MOST_AHEAD = 3.0
-WORDS = 34  # letters of a line of what was repaired
+WORDS = 26  # letters of a line of what was repaired
 NUMBERED = 24  # sets, the newest, whose number stands beside its mark: of more nobody could read one
 
 
@@ -50,10 +50,9 @@ class TrendPicture(ChartPicture):
         high = max(float(sizes.max()), 0.0 if limit is None else limit * to_small)
         begin = float(days.min()) - 0.1 * (span + ahead)
         chart.frame((begin, end), (0.0, 1.25 * high))
-        self._repairs(begin, end, 1.25 * high)
         if limit is not None:
             chart.horizontal(limit * to_small, "short", 1.4, DASH)
-            chart.text(begin, limit * to_small, " mend it from here on", "short", (0, 1), 12)
+            chart.text(end, limit * to_small, "mend it from here on ", "short", (1, 1), 12)
         if line is not None:
             at = np.array([float(days.min()), float(days.max()), end])
             there = line.line.at(at) * to_small
@@ -67,6 +66,7 @@ class TrendPicture(ChartPicture):
             due = float(days.max() + left)
             chart.line([due, due], [0, 1.25 * high], "tight", 1.4)
             chart.text(due, 1.2 * high, f"due {dated(due):%-d %b %Y}", "tight", (1.05, 0), 13, True)
+        self._repairs(begin, end, 1.25 * high)
         chart.axes["bottom"].setTicks([ticks])
 
     def _limit(self) -> float | None:
@@ -82,7 +82,7 @@ class TrendPicture(ChartPicture):
             day = entry.time.timestamp() / SECONDS_A_DAY
             if entry.kind == "repaired" and entry.subject == self.state.id and first <= day <= end:
                 self.chart.line([day, day], [0, high], "good", 1.4)
-                self.chart.text(day, 0.04 * high, "\n".join(wrap(entry.text, WORDS)), "good", (0, 1), 12)
+                self.chart.text(day, high, "\n".join(wrap(entry.text, WORDS)), "good", (-0.06, 0), 12)
 
 
 def dated(day: float) -> datetime:

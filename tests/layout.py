@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter
-from PyQt6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QHeaderView, QLabel, QPushButton, QWidget
 
 from urban_mule.desk.kit.chart import Chart
 from urban_mule.desk.kit.theme import theme
@@ -195,6 +195,20 @@ def cut_widgets(stage: StageView) -> Iterator[str]:
                 yield f"label {one.text()[:50]!r}: {one.size()}"
         elif isinstance(one, QPushButton) and one.sizeHint().width() > one.width() + 1:
             yield f"key {one.text()!r}: {one.width()} of {one.sizeHint().width()}"
+        elif isinstance(one, QHeaderView) and one.orientation() == Qt.Orientation.Horizontal:
+            yield from cut_heads(one)
+
+
+def cut_heads(header: QHeaderView) -> Iterator[str]:
+    """Words above the columns of a table that have less room than they need, where nobody can move the table to read on."""
+    model, room = header.model(), header.viewport()
+    assert model is not None and room is not None
+    for column in (n for n in range(header.count()) if not header.isSectionHidden(n)):
+        words = str(model.headerData(column, Qt.Orientation.Horizontal) or "")
+        there = min(header.sectionSize(column), room.width() - header.sectionViewportPosition(column)
+                    if header.length() <= room.width() + 1 else header.sectionSize(column))
+        if header.fontMetrics().horizontalAdvance(words) > there:
+            yield f"head {words!r}: {there} of {header.fontMetrics().horizontalAdvance(words)}"
 
 
 def empty_share(image: QImage) -> float:

@@ -27,11 +27,11 @@ class DriverHeat:
     driver_temperature_limit: Reals = given("°C", "T_lim", "hottest that it may get", above=-273.15, label="Temperature limit")
     cooling: str | None = given("", "", "how it is cooled", choices=COOLINGS, label="Cooling")
     thermal_resistance_bare: Reals = given("K/W", "R_b0", "driver to air without fins", above=0,
-        label="Thermal resistance without fins", doubt=HEAT_PATH)
+        label="Bare thermal resistance", doubt=HEAT_PATH)
     thermal_resistance_finned: Reals = given("K/W", "R_b1", "driver to air with fins", above=0,
-        label="Thermal resistance with fins", doubt=HEAT_PATH)
+        label="Finned thermal resistance", doubt=HEAT_PATH)
     thermal_resistance_fan: Reals = given("K/W", "R_b2", "driver to air with fins and a fan", above=0,
-        label="Thermal resistance with a fan", doubt=HEAT_PATH)
+        label="Fan-cooled thermal resistance", doubt=HEAT_PATH)
 
 
 HEAT_GIVENS = ("bridge_resistance", "driver_thermal_resistance", "driver_temperature_limit", "cooling",

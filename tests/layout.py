@@ -207,8 +207,9 @@ def cut_heads(header: QHeaderView) -> Iterator[str]:
         words = str(model.headerData(column, Qt.Orientation.Horizontal) or "")
         there = min(header.sectionSize(column), room.width() - header.sectionViewportPosition(column)
                     if header.length() <= room.width() + 1 else header.sectionSize(column))
-        if header.fontMetrics().horizontalAdvance(words) > there:
-            yield f"head {words!r}: {there} of {header.fontMetrics().horizontalAdvance(words)}"
+        needed = header.fontMetrics().horizontalAdvance(words) + 8
+        if needed > there:
+            yield f"head {words!r}: {there} of {needed}"
 
 
 def empty_share(image: QImage) -> float:

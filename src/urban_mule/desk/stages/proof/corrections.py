@@ -32,7 +32,7 @@ WAVES = ("accuracy_with_waves", "scale, backlash, waves", "waves")
 BETWEEN = (("line", "line, in between"), ("table", "table, in between"))
 FLOOR = ("accuracy_floor", "limit set by scatter", "floor")
 MOST_PLACES = 2000  # of a table that follows a wave
-HEAD = ("target", "correction", "increment", "after scale", "advised")
+HEAD = ("target", "correction", "increment", "after scale", "use")
 
 
 class CorrectionsPicture(Picture):

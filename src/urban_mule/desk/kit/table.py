@@ -16,6 +16,7 @@ from urban_mule.store.text_files import text_cell
 
 SORTED_BY = Qt.ItemDataRole.UserRole
 ROW_HEIGHT = 23
+LEAST_COLUMN = 44  # px
 
 
 class Rows(QAbstractTableModel):
@@ -105,6 +106,7 @@ class Table(QTableView):
         side.setDefaultSectionSize(ROW_HEIGHT)
         side.hide()
         across.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        across.setMinimumSectionSize(LEAST_COLUMN)  # also of the one that takes what is left, where nothing is
         across.setResizeContentsPrecision(40)  # rows looked at, so that a long book costs no more than a short one
         across.setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
 

@@ -12,7 +12,7 @@ from urban_mule.core.readings.shapers import NONE, TWO_MODES
 from urban_mule.core.sheet.given import in_a_sentence
 from urban_mule.core.sheet.shown import value_text
 from urban_mule.core.sheet.units import number_text
-from urban_mule.desk.kit.painting import Label, tip
+from urban_mule.desk.kit.painting import SMALLEST, Label, tip
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.model.later import Later
 from urban_mule.desk.model.scope import Scope
@@ -42,6 +42,8 @@ class SettingsPicture(Picture):
         super().__init__(session, parent)
         self.together: Together | None = None
         self.plane = SettingsPlane(session)
+        # else what is beside it squeezes it away in a small window
+        self.plane.setMinimumSize(*(round(SMALLEST * one) for one in self.plane.natural))
         self.plane.point_moved.connect(self._point)
         self.later: Later[Together] = Later(session.works, "settings", set_together, self)
         self.later.found.connect(lambda _before, _now: self._anew())

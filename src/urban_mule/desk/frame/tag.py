@@ -47,8 +47,12 @@ class TagLine(QWidget):
         title = QFontMetrics(font(13)).horizontalAdvance(self.row.title)
         beside = max((QFontMetrics(font(17, bold=True)).horizontalAdvance(number) + (UNIT_ROOM if unit else 4)
                       for number, unit in self.row.lines[:1]), default=0)
-        room = self.width() if self.isVisible() else WIDTH - 48
-        return 20 if title + beside + 6 > room else 0
+        return 20 if title + beside + 6 > self._room else 0
+
+    @property
+    def _room(self) -> int:
+        """Its width [px], before it is shown the usual one."""
+        return self.width() if self.isVisible() else WIDTH - 48
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -78,7 +82,7 @@ class TagLine(QWidget):
     def _high(self, text: str) -> int:
         """How high a note is in the width that there is [px]."""
         metrics = QFontMetrics(font(12))
-        room = QRect(0, 0, (self.width() if self.isVisible() else WIDTH - 48) - 4, 40 * LINE)
+        room = QRect(0, 0, self._room - 4, 40 * LINE)
         return LINE * round(metrics.boundingRect(room, Qt.TextFlag.TextWordWrap, text).height() / metrics.lineSpacing())
 
     def sizeHint(self) -> QSize:

@@ -24,5 +24,5 @@ def promised(state: AxisState, standard: Standard) -> list[tuple[str, str]]:
 
 def standards(project: Project, state: AxisState) -> Standard:
     """How sure the numbers of an axis are, worked out at once where nobody has yet: for what is written in a thread of its own."""
-    doubts, _ = worked_out(project, state.axis, state.solution)
+    doubts, _ = worked_out(project, state.axis, state.solution.own())
     return lambda name: doubts.standard(name) if name in doubts.values else None

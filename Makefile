@@ -1,6 +1,7 @@
 # make demo: see it.  make test: prove it.  Both set up everything they need.  make campaign: try to break it, for an hour.
 VENV := .venv
 PYTHON := $(VENV)/bin/python
+QUICKEST = "$$(tools/quickest-python)"
 STAMP := $(VENV)/.filled
 export PYTHONDONTWRITEBYTECODE :=  # else two hundred files of tests are prepared anew at every run, for ten seconds
 
@@ -9,7 +10,7 @@ export PYTHONDONTWRITEBYTECODE :=  # else two hundred files of tests are prepare
 setup: $(STAMP)
 
 $(STAMP): pyproject.toml constraints.txt tools/system-libraries
-	python3 -m venv $(VENV)
+	$(QUICKEST) -m venv $(VENV)
 	$(PYTHON) -m pip install --quiet --disable-pip-version-check --constraint constraints.txt --editable '.[dev]'
 	$(PYTHON) -m compileall -q src
 	$(PYTHON) -m urban_mule.demo.kept
@@ -50,14 +51,14 @@ parts: setup
 	$(PYTHON) -m tools.make_parts
 
 constraints:  # the newest of everything, as a fresh machine would get it
-	python3 -m venv $(VENV)-newest
+	$(QUICKEST) -m venv $(VENV)-newest
 	$(VENV)-newest/bin/python -m pip install --quiet --disable-pip-version-check '.[dev]'
 	echo '# The exact versions that `make setup` and `make install` take: those that this tree was tried with. Written by `make constraints`.' > constraints.txt
 	$(VENV)-newest/bin/python -m pip freeze --all --disable-pip-version-check --exclude urban-mule --exclude pip >> constraints.txt
 	rm -rf $(VENV)-newest
 
 lowest: setup  # the suite with the lowest versions that pyproject.toml allows
-	python3 -m venv $(VENV)-lowest
+	$(QUICKEST) -m venv $(VENV)-lowest
 	$(PYTHON) -m tools.lowest > $(VENV)-lowest/lowest.txt
 	$(VENV)-lowest/bin/python -m pip install --quiet --disable-pip-version-check -r $(VENV)-lowest/lowest.txt --editable .
 	QT_QPA_PLATFORM=offscreen $(VENV)-lowest/bin/python -m pytest -n auto --dist worksteal
@@ -66,10 +67,10 @@ screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(PYTHON) -m tools.screenshots
 
 install:
-	python3 tools/desktop.py install
+	$(QUICKEST) tools/desktop.py install
 
 uninstall:
-	python3 tools/desktop.py remove
+	$(QUICKEST) tools/desktop.py remove
 
 wheel: setup  # a wheel and a source archive in out/, without network
 	$(PYTHON) -m tools.package wheel

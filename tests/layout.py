@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from itertools import pairwise
 from typing import Any
@@ -9,7 +10,7 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter
-from PyQt6.QtWidgets import QApplication, QHeaderView, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QHeaderView, QLabel, QPushButton, QWidget
 
 from urban_mule.desk.kit.chart import Chart
 from urban_mule.desk.kit.theme import theme
@@ -18,6 +19,7 @@ from urban_mule.desk.stages.view import StageView
 CELL = 16  # px of the grid on which emptiness is measured
 FAINT = 90  # of 255: what is drawn fainter is no line that a label could lie on
 Stroke = tuple[QPointF, QPointF] | QRectF  # a line, or a filled shape, which hides what lies beneath it
+CODE = re.compile(r"\bNone\b|_| \.|\. $")  # of a name that was meant for a program
 
 
 class LaidOut(QObject):
@@ -124,6 +126,23 @@ def on_a_line(box: QRectF, strokes: list[Stroke]) -> bool:
     for stroke in strokes:
         seen = seen and not stroke.contains(box.center()) if isinstance(stroke, QRectF) else seen or crosses(box, *stroke)
     return seen
+
+
+def silent(picture: QWidget) -> bool:
+    """Whether nothing is heard of it: a painted picture speaks by its accessible name, one of widgets by what stands in it."""
+    return not any(one.accessibleName() or getattr(one, "text", str)() for one in (picture, *picture.findChildren(QWidget)))
+
+
+def nameless(root: QWidget) -> list[str]:
+    """What can be reached by key there and does not say what it is."""
+    found = []
+    for one in root.findChildren(QWidget):
+        reached = one.isVisible() and one.focusPolicy() != Qt.FocusPolicy.NoFocus and one.focusProxy() is None
+        inner = isinstance(one.parentWidget(), QComboBox) or one.objectName().startswith("qt_")
+        words = one.accessibleName() or (one.text() if isinstance(one, QAbstractButton) else "")
+        if reached and not inner and (not words.strip() or CODE.search(words)):
+            found.append(f"{type(one).__name__} {one.objectName()} in {type(one.parentWidget()).__name__}: {words!r}")
+    return found
 
 
 def said_in(window: QWidget) -> Iterator[str]:

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import os
-import re
 import subprocess
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -14,7 +13,6 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import (
-    QAbstractButton,
     QApplication,
     QComboBox,
     QLineEdit,
@@ -22,8 +20,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 from tests.driving import leaf_of
+from tests.layout import nameless, silent
 
-from urban_mule.core.sheet.stages import STAGES
+from urban_mule.core.sheet.stages import STAGES, StageName
 from urban_mule.core.subjects import KINDS
 from urban_mule.desk.frame.guide import GuideWindow
 from urban_mule.desk.frame.listing_window import ListingWindow
@@ -35,52 +34,32 @@ from urban_mule.desk.model import memory
 from urban_mule.desk.stages.motor.search_window import SearchWindow
 from urban_mule.desk.walk import settle
 
-CODE = re.compile(r"\bNone\b|_| \.|\. $")  # of a name that was meant for a program
 
-
-def nameless(root: QWidget) -> list[str]:
-    """What can be reached by key there and does not say what it is."""
-    found = []
-    for one in root.findChildren(QWidget):
-        reached = one.isVisible() and one.focusPolicy() != Qt.FocusPolicy.NoFocus and one.focusProxy() is None
-        inner = isinstance(one.parentWidget(), QComboBox) or one.objectName().startswith("qt_")
-        words = one.accessibleName() or (one.text() if isinstance(one, QAbstractButton) else "")
-        if reached and not inner and (not words.strip() or CODE.search(words)):
-            found.append(f"{type(one).__name__} {one.objectName()} in {type(one.parentWidget()).__name__}: {words!r}")
-    return found
-
-
-def everywhere(window: Window) -> Iterator[str]:
-    """Every leaf of every stage of an axis and of a spindle, shown in its turn."""
-    for stage in STAGES:
+def leaves_of(window: Window, stages: Iterable[StageName]) -> Iterator[str]:
+    """Every leaf of these stages, shown in its turn."""
+    for stage in stages:
         window.show_stage(stage)
         for word in window.stage.leaves.all_words:
             window.stage.leaves.turn(word)
             window.stage.leaves.picture.bring_up_to_date()
             yield f"{stage} {word}"
+
+
+def everywhere(window: Window) -> Iterator[str]:
+    """Every leaf of every stage of an axis and of a spindle."""
+    yield from leaves_of(window, STAGES)
     window.show_other(0)
-    for stage in KINDS["spindle"].stages:
-        window.show_stage(stage)
-        for word in window.stage.leaves.all_words:
-            window.stage.leaves.turn(word)
-            window.stage.leaves.picture.bring_up_to_date()
-            yield f"spindle {stage} {word}"
+    yield from leaves_of(window, KINDS["spindle"].stages)
 
 
-def test_every_leaf_says_what_it_shows_and_whatever_takes_keys_what_it_is(demo_copy: Path, qtbot: Any) -> None:
-    """A painted picture speaks by its accessible name; one of widgets by what stands in it."""
+def test_a_spindle_and_every_dialog_say_what_they_show_and_what_takes_keys_in_them(demo_copy: Path, qtbot: Any) -> None:
+    """As the leaves of an axis do, see test_layout."""
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
-    told, silent = {}, []
-    for where in everywhere(window):
-        if lacking := nameless(window):
-            told[where] = lacking
-        picture = window.stage.leaves.picture
+    window.show_other(0)
+    for leaf in leaves_of(window, KINDS["spindle"].stages):
         qtbot.waitUntil(lambda: not window.session.works.busy, timeout=20_000)
-        picture.grab()
-        said = [picture, *picture.findChildren(QWidget)]
-        if not any(one.accessibleName() or getattr(one, "text", str)() for one in said):
-            silent.append(where)
-    assert not told and not silent
+        window.stage.leaves.picture.grab()
+        assert not nameless(window) and not silent(window.stage.leaves.picture), leaf
     window.show_axis(0)
     for dialog in (ListingWindow(window.session, "x = 5", "a.log", window), TemplatesWindow(window.session, window),
                    GuideWindow("keys", window), NewAxis(window.session, window), ReadingsWindow(window.session, window),

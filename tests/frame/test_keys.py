@@ -25,7 +25,7 @@ from urban_mule.desk.kit.theme import FAMILY
 from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.desk.out.machine import wall_html
-from urban_mule.desk.out.report import DECIDING, PICTURED, write_report, write_tags
+from urban_mule.desk.out.report import DECIDING, MOST_PICTURES, PICTURED, write_report, write_tags
 from urban_mule.desk.shared.pick_part import motor_from, pick_motor
 from urban_mule.desk.shared.promised import standards
 from urban_mule.desk.stages.beside import given_of
@@ -212,7 +212,7 @@ def test_the_report_tells_what_the_window_shows(window: Window, tmp_path: Path) 
                 value = solved_text(session.solution, name, session.system, session.axis.unit, sure)
                 assert label(name) in plain and (value.number in plain or not sure), name
     session.show_axis(shown)
-    pictured = sum(min(4, sum(any(v.level != "unknown" for v in session.verdicts(stage, axis)) for stage in PICTURED))
+    pictured = sum(min(MOST_PICTURES, sum(any(v.level != "unknown" for v in session.verdicts(stage, axis)) for stage in PICTURED))
                    for axis in session.project.axes)
     assert text.count("data:image/png;base64,") == pictured > 8
     pages = QTextDocument()

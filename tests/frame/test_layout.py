@@ -10,7 +10,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.driving import leaf_of
-from tests.layout import LaidOut, Seen, cut_widgets, drawn_over, empty_share, hidden_results, said_in, share_of_picture
+from tests.layout import (
+    LaidOut,
+    Seen,
+    cut_widgets,
+    drawn_over,
+    empty_share,
+    hidden_results,
+    nameless,
+    said_in,
+    share_of_picture,
+    silent,
+)
 from tests.plain import hard_to_read
 
 from urban_mule.core.sheet.stages import STAGES
@@ -32,7 +43,9 @@ EMPTY = 0.25  # of the window
     ("usual", (0,)), *(pytest.param(name, axes, marks=pytest.mark.long) for name, axes in (
         ("usual", (2, SPINDLE)), ("smallest", (2,)), ("150 %", (3,))))])
 def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch: Any, name: str, axes: tuple[int, ...]) -> None:
-    """Its share of room, no result below an edge, no word on another or on a line, none cut or of ours, little empty; at rest."""
+    """Its share of room, no result below an edge, no word on another or on a line, none cut or of ours, little empty; at rest;
+    whoever only hears it knows what it shows, and whatever takes keys says what it is.
+    """
     (wide, high), least = SIZES[name]
     monkeypatch.setattr(painting, "QPainter", Seen)
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
@@ -58,13 +71,14 @@ def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch:
                 image = window.grab().toImage()
                 assert (window.width(), window.height()) == (wide, high)
                 share, empty = share_of_picture(window.stage), empty_share(image)
-                faults = [*drawn_over(window.stage), *cut_widgets(window.stage),
+                faults = [*drawn_over(window.stage), *cut_widgets(window.stage), *nameless(window),
                           *(f"{row} is below the edge" for row in hidden_results(window.stage))]
                 unread = {*said_in(window)} - read
                 read |= unread
                 faults += [fault for said in unread for fault in hard_to_read(said)]
                 faults += [f"the picture has {share:.2f}"] if share < least else []
                 faults += [f"{empty:.2f} of it is empty"] if empty > EMPTY and word not in NOTHING_YET else []
+                faults += ["nothing is heard of its picture"] if silent(window.stage.leaves.picture) else []
                 faults += ["it lays itself out without an end"] if laid_out.in_vain() else []
                 if faults:
                     found[f"{index} {stage} {word}"] = faults

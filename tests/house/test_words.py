@@ -24,10 +24,10 @@ HALF_SENTENCES = (" by", " the", " of", " to", " is", " are", " at", " with", " 
 
 def constants(path: Path) -> Iterator[str]:
     """The texts of a module that are no docstrings."""
-    tree = ast.parse(path.read_text(encoding="utf-8"))
-    documented = {id(node.body[0].value) for node in ast.walk(tree) if isinstance(node, (ast.Module, ast.ClassDef, ast.FunctionDef))
+    nodes = [*ast.walk(ast.parse(path.read_text(encoding="utf-8")))]
+    documented = {id(node.body[0].value) for node in nodes if isinstance(node, (ast.Module, ast.ClassDef, ast.FunctionDef))
                   and node.body and isinstance(node.body[0], ast.Expr)}
-    for node in ast.walk(tree):
+    for node in nodes:
         if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in documented and (
                 " " in node.value or node.value[:1].isupper()):
             yield node.value

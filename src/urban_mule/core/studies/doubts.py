@@ -30,7 +30,8 @@ SKEWED, COVERS = 0.2, 2.0  # share from which on an interval is by the logarithm
 EVEN = math.sqrt(3.0)  # of a half width, to the standard uncertainty of what is evenly likely within it
 NAMED, LEAST_SHARE = 3, 0.01  # inputs that are named, and the least share of the variance
 DECIDED = frozenset((  # what is decided rather than known: a setting has no doubt, what comes of it has
-    "current_entry_value", "reference_voltage", "current_register", "current_peak_real", "torque_lost_to_setting"))
+    "current_entry_value", "reference_voltage", "current_register", "current_peak_real", "torque_lost_to_setting",
+    "acceleration_to_set"))
 AT_ONCE, CARRIES_ON = 0.71, 4  # of its static torque a rotor bears when all of it comes at once (0.72 with no damping at all, by
 # equal areas); with which power of the load's share of the inertia that counts: both as integrated motion of 2,200 axes has them
 OF_A_MARGIN = 0.1  # share to which a margin is sure by papers: torque 6 %, current 5 %, what is moved and rubs 5 %

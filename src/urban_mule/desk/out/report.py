@@ -36,9 +36,9 @@ from urban_mule.store.text_files import write_whole
 
 DECIDING = ("peak_torque", "working_margin", "rms_torque", "continuous_margin", "inertia_ratio", "temperature_rise",
             "steps_per_unit", "backlash", "positioning_accuracy")
-PICTURED: tuple[StageName, ...] = ("Load", "Motor", "Drive", "Scale", "Slack", "Ring", "Proof")
 PICTURE = QSize(900, 330)
-FOUR: tuple[StageName, ...] = ("Load", "Motor", "Proof", "Ring", "Slack", "Scale", "Drive")  # the first four that are there
+PICTURED: tuple[StageName, ...] = ("Load", "Motor", "Proof", "Ring", "Slack", "Scale", "Drive")
+MOST_PICTURES = 4  # of an axis: the first that say something
 MOST_OPEN = 5  # open matters on the page of an axis; the rest stands in the appendix
 
 
@@ -69,10 +69,10 @@ def states_of(session: Session) -> list[AxisState]:
 def pictures_of(session: Session, states: list[AxisState], found: dict[tuple[str, StageName], bytes]) -> Iterator[None]:
     """Draw the pictures of a report into `found`, one a step: they can only be drawn in the window's thread."""
     for state in states:
-        for stage in PICTURED:
-            if any(v.level != "unknown" for v in state.verdicts(stage)):
-                found[state.id, stage] = picture_png(session, state, stage)
-                yield
+        known = [stage for stage in PICTURED if any(v.level != "unknown" for v in state.verdicts(stage))]
+        for stage in known[:MOST_PICTURES]:
+            found[state.id, stage] = picture_png(session, state, stage)
+            yield
 
 
 def axis_section(
@@ -82,20 +82,18 @@ def axis_section(
     stages = []
     for stage in STAGES:
         known = sorted((v for v in state.verdicts(stage) if v.level != "unknown"), key=lambda v: -LEVELS.index(v.level))
-        picture = base64.b64encode(drawn[state.id, stage]).decode() if known and (state.id, stage) in drawn else ""
         if known:
             practice = any(from_practice(state.axis, kind) for kind in SPECS[stage].readings)
-            stages.append({"stage": stage, "picture": picture, "verdicts": known, "practice": practice})
+            stages.append({"stage": stage, "verdicts": known, "practice": practice})
     attention = [v for v in sorted(state.verdicts(), key=lambda v: -LEVELS.index(v.level)) if v.level in ("short", "tight")]
     worst = state.worst()
-    drawn_here = {one["stage"]: one["picture"] for one in stages if one["picture"]}
-    four = [(name, drawn_here[name]) for name in FOUR if name in drawn_here][:4]
+    pictures = [(stage, base64.b64encode(drawn[state.id, stage]).decode()) for stage in PICTURED if (state.id, stage) in drawn]
     deciding = max(attention, key=lambda v: LEVELS.index(v.level), default=None) or state.headline("Motor")
     workings = workings_of(state, standard)
     rows = [(workings[name]["label"], workings[name]["value"], workings[name]["number"]) for name in DECIDING if name in workings
             and not isinstance(state.solution.find(name), Unknown)]
     return {"name": state.axis.name, "moved_with": _moved_with(state.axis, project),
-            "state": state_word("unknown" if worst is None else worst.level), "four": four,
+            "state": state_word("unknown" if worst is None else worst.level), "pictures": pictures,
             "verdict": deciding, "proof": state.headline("Proof"), "stages": stages, "deciding": rows,
             "tag": settings_of(state), "attention": attention[:MOST_OPEN], "more": max(0, len(attention) - MOST_OPEN),
             "workings": list(workings.values()), "missing": [state.solution.label(name) for name in as_looked_up(state.missing())],

@@ -9,6 +9,8 @@ from pathlib import Path
 
 import pytest
 
+import urban_mule  # noqa: F401  before NumPy comes, whose library then keeps to one thread, as in the application
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 

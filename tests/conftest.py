@@ -77,10 +77,25 @@ def qapp() -> object:
     return application()
 
 
+@pytest.fixture(scope="session")
+def demo_of_one_axis(demo_file: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo with its axis X and its spindle alone: a window on it costs half."""
+    from urban_mule.store.document.edit import edited
+    from urban_mule.store.file.project_file import ProjectFile
+
+    file = ProjectFile.open(Path(shutil.copy(demo_file, tmp_path_factory.mktemp("one") / "courtyard.mule")))
+    whole = file.project()
+    file.commit(edited(whole, ("axes",), whole.axes[:1]), "axis X alone")
+    file.close()
+    return file.path
+
+
 @pytest.fixture
-def demo_copy(demo_file: Path, tmp_path: Path) -> Path:
-    """A copy of the demo that a test may change."""
-    return Path(shutil.copy(demo_file, tmp_path / "courtyard.mule"))
+def demo_copy(request: pytest.FixtureRequest, tmp_path: Path) -> Path:
+    """A copy of the demo that a test may change, of all its axes or of one."""
+    whole = request.node.get_closest_marker("every_axis") is not None
+    demo: Path = request.getfixturevalue("demo_file" if whole else "demo_of_one_axis")
+    return Path(shutil.copy(demo, tmp_path / "courtyard.mule"))
 
 
 @pytest.fixture

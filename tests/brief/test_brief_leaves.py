@@ -56,6 +56,7 @@ def test_decisions_are_written_down_and_what_comes_before_brings_them_up_again(d
     window.close()
 
 
+@pytest.mark.every_axis
 def test_the_list_of_parts_is_filled_priced_ordered_and_says_what_does_not_fit(demo_copy: Path, qtbot: Any) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Brief", "parts")
     window.session.edit_all([(("parts",), None), (("budget",), None), *(

@@ -29,6 +29,8 @@ from urban_mule.desk.walk import settle
 from urban_mule.store.solve import solve_axis
 from urban_mule.store.subject_settings import rows_of
 
+pytestmark = pytest.mark.every_axis
+
 STEP = 2e-4  # s
 
 

@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QInputDialog, QLineEdit, QTableWidgetItem
 from tests.driving import choose, set_all, shown, type_in
@@ -45,6 +46,7 @@ def write(qtbot: Any, line: Any, text: str) -> None:
     qtbot.keyClick(line, Qt.Key.Key_Return)
 
 
+@pytest.mark.every_axis
 def test_the_two_slips_of_the_first_build_are_found_on_the_screen(window: Window, qtbot: Any) -> None:
     """A current typed for another sense resistor on Z, and a follower of Y that is set otherwise; both mended."""
     stage = drive(window, "Z", "current")
@@ -86,6 +88,7 @@ def fill(board: BanksWindow, rows: list[list[str]]) -> None:
             board.grid.setItem(place, column, QTableWidgetItem(text))
 
 
+@pytest.mark.every_axis
 def test_a_bank_is_described_checked_as_it_is_typed_and_taken_in_one_step(window: Window, qtbot: Any) -> None:
     stage = drive(window, "C", "switches")
     before = window.session.axis.driver
@@ -123,6 +126,7 @@ def test_a_bank_is_described_checked_as_it_is_typed_and_taken_in_one_step(window
     assert window.session.axis.driver == before
 
 
+@pytest.mark.every_axis
 def test_wiring_is_checked_at_each_key_and_goes_out_on_paper(window: Window, qtbot: Any, tmp_path: Path) -> None:
     stage = drive(window, "C", "wiring")
     assert "no terminal is used twice" in stage.headline.text()
@@ -181,6 +185,7 @@ def test_a_driver_comes_from_the_library_and_ones_own_are_kept_handed_on_and_tak
     assert "are both" in read_parts(tmp_path / "one.json").refused[0]
 
 
+@pytest.mark.every_axis
 def test_the_supply_belongs_to_all_and_its_working_leads_to_its_own_fields(window: Window, qtbot: Any) -> None:
     stage = drive(window, "X", "supply")
     assert "71.3 % of the circuit" in stage.headline.text() and shown(window, "supply_power_needed") == "602 W"

@@ -52,6 +52,7 @@ def everywhere(window: Window) -> Iterator[str]:
     yield from leaves_of(window, KINDS["spindle"].stages)
 
 
+@pytest.mark.every_axis
 def test_a_spindle_and_every_dialog_say_what_they_show_and_what_takes_keys_in_them(demo_copy: Path, qtbot: Any) -> None:
     """As the leaves of an axis do, see test_layout."""
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
@@ -82,6 +83,7 @@ def test_no_two_actions_share_a_key_and_every_menu_word_is_told_apart(demo_copy:
     window.close()
 
 
+@pytest.mark.every_axis
 def test_tab_goes_to_what_is_typed_then_to_what_follows_and_to_the_tag_last(window: Window, qtbot: Any) -> None:
     """It went by what was built first: 17 stops lay between the trail and the first field."""
     for stage in STAGES:

@@ -26,6 +26,7 @@ from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.project_file import ProjectFile
 
 
+@pytest.mark.every_axis
 def test_the_ring_on_the_settings_follows_the_mouse_and_tells_what_is_there(demo_copy: Path, qtbot: Any) -> None:
     """A press, a drag and a press outside: the column *here* says what that speed and acceleration come to."""
     window, picture = leaf_of(demo_copy, qtbot, "Brief", "set")
@@ -176,6 +177,7 @@ def wavy(window: Window) -> tuple[float, float]:
     return amplitude, period
 
 
+@pytest.mark.every_axis
 def test_what_repeats_goes_out_as_a_table_that_follows_it(
         demo_copy: Path, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Proof", "corrections")

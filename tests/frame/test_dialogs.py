@@ -60,6 +60,7 @@ def point(opened: ListingWindow, line: int, at: int, setting: str) -> None:
     opened.setting.activated.emit(opened.setting.currentIndex())
 
 
+@pytest.mark.every_axis
 def test_a_listing_is_dropped_read_with_a_comma_forgotten_and_written_back(
         demo_copy: Path, qtbot: Any, tmp_path: Path, monkeypatch: Any) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Scale", "chain")

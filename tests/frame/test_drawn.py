@@ -68,6 +68,7 @@ def test_a_belt_is_drawn_as_it_lies(demo_copy: Path, qtbot: Any, layout: str) ->
     window.close()
 
 
+@pytest.mark.every_axis
 @pytest.mark.parametrize("system", ["metric", "inch"])
 def test_a_positioning_run_is_drawn_as_it_was_read_with_two_s_of_scatter(demo_copy: Path, qtbot: Any, system: str) -> None:
     """Read back by the units at the axes: a mil that is an inch, or a band of one s, would stand here."""

@@ -22,6 +22,8 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.walk import settle
 from urban_mule.store.file.project_file import ProjectFile
 
+pytestmark = pytest.mark.every_axis
+
 NONSENSE = ("", " ", "0", "-1", "1e9", "1e999", "1e-300", "nan", "9" * 60, "abc", "1;2;3", "1 2 3 4 5", "3/4000", "٣", "−5 mm",
             "<b>x</b>", "1,5", "50 %", "0 0 0", "…", "100 to 0 in 5", "1:1", "12 12", "1e9 1e9", "a=b", "()")
 LEFT_ALONE = ("Practice bench", "Connect", "Listen", "Print", "Report", "CSV", "Export", "Save", "Write", "Read", "Photograph",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+import pytest
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from urban_mule.desk.app import application
@@ -14,6 +15,8 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.walk import settle
 from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.state.machine import Machine
+
+pytestmark = pytest.mark.every_axis
 
 
 def _solved(machine: Machine) -> list[bool]:

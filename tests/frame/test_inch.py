@@ -21,6 +21,8 @@ from urban_mule.desk.out.template_data import template_data
 from urban_mule.desk.stages.proof.enter_pair import typed_circle, typed_diagonals
 from urban_mule.store.settings import settings_of
 
+pytestmark = pytest.mark.every_axis
+
 METRIC = {"mm", "m", "m/s", "m/s²", "m/s³", "mm/s", "N", "N·m", "kg"}
 SAID = r"(-?\d{1,3}(?: \d{3})+|-?\d+(?:\.\d+)?) (µm|mm|in/min|in/s²|in|m/s²|m/s|m|lbf|N)(?![\w·/²³])"
 A_NUMBER = re.compile(r"-?[\d.]+ (mm|m/s²|m/s|m)\b")

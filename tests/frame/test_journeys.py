@@ -27,6 +27,7 @@ from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.text_files import BadFile
 
 
+@pytest.mark.every_axis
 @pytest.mark.long
 def test_the_demo_walk(window: Window, qtbot: Any) -> None:
     """Every stage of every axis opens, says one sentence with a number, shows its picture, and clips nothing."""
@@ -151,6 +152,7 @@ def test_from_a_blank_axis_to_a_tagged_and_proven_one(qtbot: Any, tmp_path: Path
     window.close()
 
 
+@pytest.mark.every_axis
 def test_a_dropped_csv_lands_in_its_stage_and_a_bad_one_changes_nothing(window: Window, qtbot: Any, tmp_path: Path) -> None:
     def drop(path: Path) -> None:
         data = QMimeData()
@@ -185,6 +187,7 @@ def test_a_dropped_csv_lands_in_its_stage_and_a_bad_one_changes_nothing(window: 
     assert len(window.session.project.axes) == 5
 
 
+@pytest.mark.every_axis
 def test_moves_axes_log_units_and_night(window: Window, qtbot: Any) -> None:
     window.show_stage("Moves")
     stage = window.stage

@@ -60,6 +60,7 @@ def test_the_trail_is_walked_by_arrows_and_clicks(window: Window, qtbot: Any) ->
     assert "Log" in said or "Proof" in said
 
 
+@pytest.mark.every_axis
 def test_axes_are_chosen_and_added_by_keys(window: Window, qtbot: Any) -> None:
     names = [plate.axis.name for plate in window.plates.plates]
     assert [re.match(r"Axis (\w+), .+, \w+(, overdue: .+)?$", plate.accessibleName())[1] for plate in window.plates.plates] == names  # type: ignore[index]
@@ -156,6 +157,7 @@ def test_leaves_turn_round_by_keys_and_remember_their_stage(window: Window, qtbo
     assert window.stage.leaves.word == words[-1], "one comes back to where one was"
 
 
+@pytest.mark.every_axis
 @pytest.mark.long
 def test_in_a_small_window_nothing_lies_over_anything_else(window: Window) -> None:
     """At 1024×720 siblings in one layout do not overlap and no field is squeezed, also where a servo has most to say."""
@@ -181,6 +183,7 @@ def test_in_a_small_window_nothing_lies_over_anything_else(window: Window) -> No
                     index, stage, field.name)
 
 
+@pytest.mark.every_axis
 def test_the_report_tells_what_the_window_shows(window: Window, tmp_path: Path) -> None:
     """Every verdict that is not unknown, every row of the tag and the deciding numbers, for each axis; names made safe."""
     session = window.session
@@ -266,6 +269,7 @@ def number(text: str) -> float:
     return value
 
 
+@pytest.mark.every_axis
 def test_the_fractions_of_the_scale_picture_multiply_to_the_steps_per_unit(window: Window) -> None:
     """All four axes, and C with a servo, its electronic gear and a worm; the tag then says the gear too."""
     session = window.session

@@ -31,6 +31,8 @@ from urban_mule.desk.stages.beside import MOST_ROWS, allot
 from urban_mule.desk.stages.registry import OF
 from urban_mule.desk.walk import settle
 
+pytestmark = pytest.mark.every_axis
+
 SIZES = {"usual": ((1280, 800), 0.55), "smallest": ((1024, 720), 0.5), "150 %": ((853, 533), 0.4)}
 NOTHING_YET = {  # leaves of which the demo has nothing to show so far, and which may be empty
     "trust", "changes", "causes", "push", "drift", "lengths", "compare", "directions", "stall", "trend", "upkeep", "square"}

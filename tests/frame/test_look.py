@@ -101,6 +101,7 @@ def test_every_quantity_and_given_has_a_name_people_can_read() -> None:
     assert value_text(sheet, "backlash", None, "metric").number == "–"
 
 
+@pytest.mark.every_axis
 def test_everything_that_takes_the_focus_has_a_name(window: Window, qtbot: Any) -> None:
     for stage in STAGES:
         window.show_stage(stage)
@@ -181,6 +182,7 @@ def test_pictures_redraw_only_for_what_they_show(window: Window, qtbot: Any) -> 
     qtbot.waitUntil(lambda: drawn == [1, 1])
 
 
+@pytest.mark.every_axis
 @pytest.mark.parametrize("stage", ["Load", "Motor", "Slack", "Ring", "Log", *(pytest.param(one, marks=pytest.mark.long) for one in (
     "Brief", "Drive", "Scale", "Moves", "Proof"))])
 def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbot: Any, stage: str) -> None:
@@ -212,6 +214,7 @@ def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbo
     assert len(set(first[::97])) > 8, "a picture, not a blank"
 
 
+@pytest.mark.every_axis
 @pytest.mark.parametrize("axis", [pytest.param(0, marks=pytest.mark.long), 2])  # a belt, and a screw that stands upright
 def test_every_picture_is_drawn_at_the_ends_of_what_is_allowed(window: Window, axis: int) -> None:
     """The greatest or the smallest of every given, by turns; a scale counted in steps of its own would never end."""

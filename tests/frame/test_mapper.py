@@ -44,6 +44,7 @@ def mapper(window: Window, qtbot: Any) -> Mapper:
     return window.findChildren(Mapper)[-1]
 
 
+@pytest.mark.every_axis
 def test_strange_tables_are_told_once_and_known_again(window: Window, qtbot: Any, tmp_path: Path) -> None:
     session = window.session
     session.edit(("axes", 1, "readings"), (), "none")

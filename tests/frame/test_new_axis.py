@@ -35,6 +35,7 @@ def asked(window: Window, **texts: str) -> NewAxis:
     return dialog
 
 
+@pytest.mark.every_axis
 @pytest.mark.parametrize(("system", "unit_names", "expected"), [
     ("metric", ("mm", "m/s", "m/s²"), (0.4, 0.5, 2.0)),
     ("inch", ("in", "in/min", "in/s²"), (400 * 0.0254, 0.5 * 0.0254 / 60, 2 * 0.0254))])
@@ -51,6 +52,7 @@ def test_a_number_without_a_unit_is_read_in_the_one_beside_it(
     assert [one.name for one in window.session.project.axes] == ["X"], "the blank axis is made, not a second one"
 
 
+@pytest.mark.every_axis
 def test_two_hundred_metres_a_second_are_asked_about_once_and_kept_if_meant(window: Window) -> None:
     dialog = asked(window, travel="300", speed="200")
     dialog.go_on()

@@ -78,6 +78,7 @@ def odd_ones(reading: Any, ways: tuple[str, ...] = tuple(WAYS)) -> dict[str, Any
     return found
 
 
+@pytest.mark.every_axis
 @pytest.mark.parametrize(("place", "ways"), [(0, ("struck",)), *(
     pytest.param(place, tuple(WAYS), marks=pytest.mark.long) for place in range(5))])
 def test_readings_that_seldom_come_so_are_shown_or_said(demo_copy: Path, qtbot: Any, place: int, ways: tuple[str, ...]) -> None:
@@ -135,6 +136,7 @@ def odd_pairs() -> dict[str, dict[str, Any]]:
     return found
 
 
+@pytest.mark.every_axis
 def test_odd_readings_of_two_axes_are_shown_or_said(demo_copy: Path, qtbot: Any) -> None:
     window = Window(Session(ProjectFile.open(demo_copy)))
     qtbot.addWidget(window)

@@ -19,6 +19,8 @@ from urban_mule.desk.stages.view import LONG_CYCLE
 from urban_mule.desk.walk import settle
 from urban_mule.store.document.made import MOTOR_MODELS
 
+pytestmark = pytest.mark.every_axis
+
 
 def test_a_hidden_stage_is_of_the_shown_axis_when_it_is_seen_again(window: Window, qtbot: Any) -> None:
     """What is typed there goes to the axis whose name is on the tag, and nowhere else."""

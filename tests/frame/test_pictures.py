@@ -114,6 +114,7 @@ def test_a_part_is_there_no_sooner_than_its_days_allow(days: float, today: date,
     assert there_on(Item("X", "motor", "motor", "", 1, None, None, None), today) is None, "without its days nobody knows"
 
 
+@pytest.mark.every_axis
 def test_readings_that_an_axis_cannot_have_are_not_offered(demo_copy: Path, qtbot: Any) -> None:
     """A screw has no tone; a servo has no ladder of steps; what needs nothing is offered to all."""
     window, _ = leaf_of(demo_copy, qtbot, "Slack", "reversal")
@@ -126,6 +127,7 @@ def test_readings_that_an_axis_cannot_have_are_not_offered(demo_copy: Path, qtbo
     window.close()
 
 
+@pytest.mark.every_axis
 def test_the_line_of_revisions_is_walked_by_key_and_the_year_shows_what_is_late(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Log", "revisions")
     last = len(leaf.revisions) - 1

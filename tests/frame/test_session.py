@@ -61,6 +61,7 @@ def agrees_with_a_fresh_solve(session: Session) -> None:
                 assert said[verdict.check] == verdict.sentence, axis.name
 
 
+@pytest.mark.every_axis
 def test_of_many_axes_the_shown_one_answers_first(session: Session, qtbot: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     axes = tuple(axis.model_copy(update={"name": f"{axis.name}{n}"}) for n in range(5) for axis in session.project.axes)
     session.edit(("axes",), axes, "a machine of twenty")
@@ -81,6 +82,7 @@ def test_of_many_axes_the_shown_one_answers_first(session: Session, qtbot: Any, 
     agrees_with_a_fresh_solve(session)
 
 
+@pytest.mark.every_axis
 @pytest.mark.parametrize(("seed", "at_once"), [
     pytest.param(2, solver.AT_ONCE, marks=pytest.mark.long), pytest.param(5, 0, marks=pytest.mark.long)])
 def test_any_order_of_edits_undos_and_axes_leaves_one_truth(
@@ -122,6 +124,7 @@ def test_any_order_of_edits_undos_and_axes_leaves_one_truth(
     agrees_with_a_fresh_solve(session)
 
 
+@pytest.mark.every_axis
 def test_a_refused_edit_changes_nothing_and_several_changes_are_one_step(session: Session) -> None:
     before, count = session.project, len(session.file.revisions())
     for changes in ([(session.axis_path("moving_mass"), 7.0), (session.axis_path("friction_force"), -1.0)],
@@ -188,6 +191,7 @@ def test_a_scratched_file_is_named_when_it_is_opened(
         Session(ProjectFile.open(demo_copy))
 
 
+@pytest.mark.every_axis
 def test_the_tag_sets_what_the_open_answer_says(window: Window) -> None:
     """Two ways out of one truth: each row of the tag against the JSON answer and the report's own tag."""
     session = window.session

@@ -74,6 +74,7 @@ def test_odds_stand_in_the_headline_only_where_they_say_something(window: Window
     assert "of 20 such builds" not in window.stage.subline.text()
 
 
+@pytest.mark.every_axis
 def test_what_the_window_worked_out_is_not_worked_out_again_for_the_printed_tags(
     window: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -46,6 +46,7 @@ def test_setting_it_is_undone_and_done_again(window: Window, qtbot: Any) -> None
     assert in_the_file(window) == after
 
 
+@pytest.mark.every_axis
 def test_done_by_mistake_a_note_and_the_name_of_a_revision_are_undone(window: Window, qtbot: Any) -> None:
     window.show_stage("Log")
     before = in_the_file(window)[0]
@@ -179,6 +180,7 @@ def test_a_step_of_which_nothing_came_is_nothing_to_undo(window: Window) -> None
     assert stack.count() == 1 and stack.undoText() == "two things"
 
 
+@pytest.mark.every_axis
 def test_what_a_listing_put_down_is_undone(window: Window) -> None:
     before = in_the_file(window)
     listed = [Listed("X", "microsteps", 8.0, 3), Listed("Y", "microsteps", 4.0, 9)]

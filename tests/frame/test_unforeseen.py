@@ -141,6 +141,7 @@ def test_work_of_one_key_is_done_once_and_no_thread_is_left(window: Window, qtbo
     works_on(window, qtbot, "6.5")
 
 
+@pytest.mark.every_axis
 def test_the_window_goes_first(window: Window, qtbot: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     """What a thread computes waits from a visit, a turned leaf and an edit until the window has answered, and goes on then."""
     session, found = window.session, []

@@ -52,6 +52,7 @@ def menu(window: Window, text: str) -> QAction:
     return next(action for action in window.findChildren(QAction) if action.text().replace("&", "") == text)
 
 
+@pytest.mark.every_axis
 def test_what_the_menu_writes_reads_back(window: Window, dialogs: Dialogs, qtbot: Any, tmp_path: Path) -> None:
     dialogs.answer = str(tmp_path / "out.json")
     menu(window, "Export JSON…").trigger()
@@ -152,6 +153,7 @@ def test_undo_and_redo_in_the_menu_say_what_they_would_do(window: Window) -> Non
     assert window.session.axis.name == "X2" and undo.text() == "Undo axis X duplicated"
 
 
+@pytest.mark.every_axis
 def test_axes_come_and_go_by_the_menu_and_the_last_one_stays(window: Window, dialogs: Dialogs) -> None:
     for _ in range(4):
         menu(window, "Remove this axis or spindle").trigger()
@@ -167,6 +169,7 @@ def test_axes_come_and_go_by_the_menu_and_the_last_one_stays(window: Window, dia
     assert window.others.index == 0
 
 
+@pytest.mark.every_axis
 def test_help_has_pages_a_message_stops_nothing_and_the_tour_shows_ten_places(window: Window, qtbot: Any) -> None:
     menu(window, "About and licences").trigger()
     box = next(w for w in window.findChildren(QMessageBox) if w.isVisible())

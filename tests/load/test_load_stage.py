@@ -68,6 +68,7 @@ def test_the_chain_is_built_by_keys_alone(window: Window, qtbot: Any) -> None:
     assert kinds(window) == ["coupling", "belt"] and window.session.project.axes[0].train[1].teeth == 24
 
 
+@pytest.mark.every_axis
 def test_links_are_dragged_along_the_chain_and_new_ones_dropped_into_it(window: Window, qtbot: Any) -> None:
     stage = load_stage(window, 1)
     chain = stage.chain
@@ -101,6 +102,7 @@ def test_links_are_dragged_along_the_chain_and_new_ones_dropped_into_it(window: 
     assert any(s.kind == "coupling" and s.inertia == pytest.approx(1.2e-6) for s in window.session.axis.train)
 
 
+@pytest.mark.every_axis
 def test_more_of_a_link_stands_behind_a_word_and_is_never_lost(window: Window, qtbot: Any) -> None:
     stage = load_stage(window, 2)
     stage.chain.choose(1)
@@ -122,6 +124,7 @@ def test_more_of_a_link_stands_behind_a_word_and_is_never_lost(window: Window, q
     assert ("screw whirling good" in picture.accessibleName() and picture.rows()[0].level != "good") or picture.rows()
 
 
+@pytest.mark.every_axis
 def test_what_falls_is_said_and_a_brake_fitted_from_the_library(window: Window, qtbot: Any) -> None:
     stage = load_stage(window, 2)
     stage.chain.choose(MOTOR)
@@ -150,6 +153,7 @@ def test_what_falls_is_said_and_a_brake_fitted_from_the_library(window: Window, 
     assert window.session.axis.motor.brake_torque is None, "torque, delay and inertia are one step"
 
 
+@pytest.mark.every_axis
 def test_the_follower_is_compared_mended_and_forgotten(window: Window, qtbot: Any) -> None:
     stage = load_stage(window, 1)
     assert "microsteps 16 instead of 8" in window.stage.headline.text() and level(window, "follower") == "short"
@@ -225,6 +229,7 @@ def test_the_cycle_has_any_number_of_moves_and_a_cursor_that_reads_all_three(win
     assert window.stage.cycle.field(0, "distance").editor.text() == "600", "the Moves stage shows the same cycle"  # type: ignore[attr-defined]
 
 
+@pytest.mark.every_axis
 def test_a_cycle_of_a_thousand_moves_is_shown_some_at_a_time(window: Window, qtbot: Any) -> None:
     """A row of fields for each stood still for minutes."""
     session, move = window.session, window.session.axis.cycle[0]
@@ -266,6 +271,7 @@ def test_the_first_move_is_what_the_brief_asks_and_leads_there_first(window: Win
 
 # Every leaf on every kind of axis
 
+@pytest.mark.every_axis
 def test_every_leaf_of_every_axis_draws_and_leaves_turn_by_key(window: Window, qtbot: Any) -> None:
     for index in range(4):
         for stage, words in (("Load", ["chain", "cycle", "checks"]), ("Motor", ["torque", "winding", "spread", "checks"])):
@@ -348,6 +354,7 @@ def test_every_check_stands_on_its_leaf_with_all_that_it_says(window: Window, qt
     assert bar.value() > 0 or below <= 0
 
 
+@pytest.mark.every_axis
 def test_a_choice_that_is_too_long_for_its_box_says_all_of_it_in_its_hint(window: Window, qtbot: Any) -> None:
     stage = load_stage(window)
     window.session.show_axis(2)

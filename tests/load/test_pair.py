@@ -35,6 +35,8 @@ from urban_mule.store.file.project_file import ProjectFile
 from urban_mule.store.solve import solve_axis, solve_project
 from urban_mule.store.text_files import BadFile
 
+pytestmark = pytest.mark.every_axis
+
 
 def plotter(**changed: Any) -> dict[str, Any]:
     document = json.loads((VECTORS / "20-pair.json").read_text())

@@ -21,6 +21,8 @@ from urban_mule.store.document.edit import edited
 from urban_mule.store.document.made import LINK_MODELS
 from urban_mule.store.solve import solve_axis
 
+pytestmark = pytest.mark.every_axis
+
 
 def test_a_train_comes_to_what_the_axis_with_it_comes_to() -> None:
     """The same train in the document, its best settings taken: same time, margin and accuracy, and a pulley grown by its size."""

@@ -83,6 +83,7 @@ def test_a_decision_an_answer_and_an_order(window: Window) -> None:
     assert told == [("X", "note", "Ordered, 2026-11-26: driver 6.2 A switch driver, 60 V.")]
 
 
+@pytest.mark.every_axis
 def test_what_a_controller_lists(window: Window) -> None:
     found = [Listed("X", "microsteps", 8.0, 1), Listed("Z", "microsteps", 8.0, 2)]
     told = written(window, lambda: window.session.hardware.read(found, "board.log", True, True))
@@ -108,6 +109,7 @@ def test_a_value_and_a_revision_that_are_restored_and_named(window: Window, qtbo
     assert len(told) == 1 and told[0][2].endswith("is called “as begun”.")
 
 
+@pytest.mark.every_axis
 def test_upkeep_that_is_done_and_a_first_move(window: Window) -> None:
     window.show_axis(1)
     picture = leaf(window, "Log", "due")

@@ -75,6 +75,7 @@ def test_what_a_change_bought_is_what_the_sets_say_and_what_it_cost_is_kept(demo
     window.close()
 
 
+@pytest.mark.every_axis
 def test_changes_made_together_share_what_they_bought(demo_copy: Path, qtbot: Any) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Log", "changes")
     axis, solution = window.session.axis, window.session.solution.own()
@@ -108,6 +109,7 @@ def test_a_revision_gets_a_name_and_any_two_stand_side_by_side(demo_copy: Path, 
     window.close()
 
 
+@pytest.mark.every_axis
 def test_what_is_overdue_stands_on_plate_and_trail_until_it_is_booked(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Log", "due", axis=1)
     assert "overdue" in window.plates.plates[1].accessibleName() and window.trail.level("Log") == "tight"

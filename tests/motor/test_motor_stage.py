@@ -75,6 +75,7 @@ def test_the_supply_slides_shows_what_it_would_give_and_settles(window: Window, 
     assert window.session.project.supply_voltage == 48.0 and window.session.axis.driver.current_peak == 5.0
 
 
+@pytest.mark.every_axis
 def test_a_typed_tolerance_is_kept_shown_and_spreads(window: Window, qtbot: Any) -> None:
     stage = motor_stage(window)
     field = stage.field("rated_current")
@@ -233,6 +234,7 @@ def searched(form: SearchWindow, qtbot: Any) -> None:
     qtbot.waitUntil(lambda: form.go.text() == "Search" and form.found is not None, timeout=30_000)
 
 
+@pytest.mark.every_axis
 def test_search_compare_take_and_undo(window: Window, qtbot: Any) -> None:
     before = window.session.project
     form = opened_search(window, qtbot)

@@ -121,6 +121,7 @@ def test_eight_leads_are_told_by_at_most_four_loops_whatever_belongs_together() 
     assert "do not hold" in loops_stand(coils, [LoopTest(coils[0], coils[1], HARD[3])]).sentence
 
 
+@pytest.mark.every_axis
 def test_a_crossed_plug_and_the_loops_of_eight_leads_are_asked_for_in_the_window(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Moves", "coils")
     ohms = window.session.axis.motor.phase_resistance

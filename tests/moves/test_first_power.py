@@ -17,6 +17,8 @@ from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.shared.photograph import as_kept
 from urban_mule.store.text_files import BadFile
 
+pytestmark = pytest.mark.every_axis
+
 BUILT: dict[str, tuple[dict[str, Any], set[str], set[str]]] = {
     "a vertical screw": ({"links": ("coupling", "screw"), "vertical": "yes", "motor kind": "stepper"},
                          {"preload nut", "alignment at the near end", "motor before coupling", "what falls", "coils"},

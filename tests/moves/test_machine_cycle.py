@@ -20,6 +20,8 @@ from urban_mule.store.exchange.open_json import export_project, parse_project
 from urban_mule.store.solve import solve_axis, solve_project
 from urban_mule.store.text_files import BadFile
 
+pytestmark = pytest.mark.every_axis
+
 STEPS: list[dict[str, Any]] = [{"axes": ["X", "Y"]}, {"axes": ["Z"], "dwell": 0.3}, {"axes": ["Z", "C"]}, {"axes": ["W", "X"]}]
 
 

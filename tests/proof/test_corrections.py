@@ -25,6 +25,8 @@ from urban_mule.desk.stages.proof.enter_pair import EnterPair
 from urban_mule.store.exchange.open_json import parse_project
 from urban_mule.store.text_files import BadFile
 
+pytestmark = pytest.mark.every_axis
+
 ONE = {"nominal": [1], "measured": [1]}
 TARGETS = np.array([0.02, 0.071, 0.118, 0.177, 0.225, 0.271, 0.328, 0.374, 0.431, 0.478])
 

@@ -55,6 +55,7 @@ def test_what_cannot_be_taken_is_said_and_what_was_typed_stays(demo_copy: Path, 
     dialog.close()
 
 
+@pytest.mark.every_axis
 def test_diagonals_typed_give_the_angle_that_the_law_of_cosines_gives(demo_copy: Path, qtbot: Any) -> None:
     """A corner out of square by a known angle; the reading follows its axis when that is renamed, and undo takes it back."""
     window, leaf = leaf_of(demo_copy, qtbot, "Proof", "square")

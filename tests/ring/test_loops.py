@@ -28,6 +28,8 @@ from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.solve import solve_axis, solve_subject
 from urban_mule.store.subject_settings import rows_of
 
+pytestmark = pytest.mark.every_axis
+
 
 def w_axis(**changed: Any) -> Solution:
     project = demo_project()

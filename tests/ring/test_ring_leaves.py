@@ -17,6 +17,7 @@ from urban_mule.store.document.modes import NamedMode
 from urban_mule.store.exchange.open_json import export_project, parse_project
 
 
+@pytest.mark.every_axis
 def test_the_chosen_point_follows_key_and_hand_and_undo(demo_copy: Path, qtbot: Any) -> None:
     """What the picture says of a point is what the sheet computes once it is chosen."""
     window, whole = leaf_of(demo_copy, qtbot, "Ring", "shapers")
@@ -99,6 +100,7 @@ def test_two_records_are_told_apart_in_words(demo_copy: Path, qtbot: Any) -> Non
     assert not leaf.listed.rows
 
 
+@pytest.mark.every_axis
 def test_humps_are_named_and_the_names_stay_with_the_axis(demo_copy: Path, qtbot: Any) -> None:
     """What rings beside the train is named once; the train's own is named on its record, and taken for what is compared."""
     window, _ = leaf_of(demo_copy, qtbot, "Ring", "spectrum")

@@ -27,6 +27,8 @@ from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.exchange.csv_readings import export_csv, parse_csv
 from urban_mule.store.solve import solve_axis
 
+pytestmark = pytest.mark.every_axis
+
 RATE = 1600
 
 

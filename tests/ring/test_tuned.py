@@ -31,6 +31,8 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.walk import settle
 
+pytestmark = pytest.mark.every_axis
+
 RATE = 1000.0
 T = np.arange(0, 6, 1 / RATE)
 

@@ -89,6 +89,7 @@ LEAVING: dict[str, Callable[[Window, Any], None]] = {
     "another axis": lambda window, _view: window.session.show_axis(2)}
 
 
+@pytest.mark.every_axis
 @pytest.mark.parametrize("way", LEAVING)
 def test_a_machine_that_is_left_while_it_moves_is_told_to_stop(real_project: Window, qtbot: Any, way: str) -> None:
     machine = Real(solve_axis(real_project.session.project, real_project.session.axis), TRUTH)
@@ -179,6 +180,7 @@ def test_no_plan_makes_up_how_far_an_axis_travels(kind: str) -> None:
     assert places and min(places) >= 0 and max(places) <= 0.08
 
 
+@pytest.mark.every_axis
 def test_every_step_that_can_hurt_has_its_caution_on_the_screen_and_on_paper(real_project: Window, qtbot: Any) -> None:
     session = real_project.session
     session.show_axis(2)

@@ -17,6 +17,8 @@ from urban_mule.desk.walk import settle
 from urban_mule.store.document.readings import READING_MODELS
 from urban_mule.store.file.project_file import ProjectFile
 
+pytestmark = pytest.mark.every_axis
+
 RUNS = np.array([[-10.0, -12.0, -11.0], [-9.0, -10.0, -11.0]]) * 1e-6
 
 

@@ -63,6 +63,7 @@ def number(view: RoundView, qtbot: Any, text: str) -> None:
     qtbot.keyClick(view.editor, Qt.Key.Key_Return)
 
 
+@pytest.mark.every_axis
 def test_a_round_is_typed_killed_and_gone_on_with(demo_copy: Path, qtbot: Any) -> None:
     surroundings = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
     done = subprocess.run([sys.executable, "-c", KILLED, str(demo_copy)], env=surroundings, check=False)
@@ -113,6 +114,7 @@ def test_a_round_is_typed_killed_and_gone_on_with(demo_copy: Path, qtbot: Any) -
     window.close()
 
 
+@pytest.mark.every_axis
 def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(
     window: Window, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
 ) -> None:
@@ -172,6 +174,7 @@ def test_gauges_are_asked_for_once_and_their_sign_turns_what_is_typed(
     assert stage.round is not None and stage.round.plan.gauge.currentText() == "dial", "the next round offers it"
 
 
+@pytest.mark.every_axis
 def test_made_up_readings_stay_in_practice_projects(window: Window, qtbot: Any, tmp_path: Path) -> None:
     session = window.session
     made_up = session.axis.readings[0]

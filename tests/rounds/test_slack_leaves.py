@@ -148,6 +148,7 @@ def test_the_way_in_an_hour_is_that_of_the_cycle() -> None:
     assert solution["running_rate"] == pytest.approx(0.6 / once)
 
 
+@pytest.mark.every_axis
 def test_a_task_has_a_procedure_and_keeps_its_history_under_another_name(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Slack", "upkeep", axis=2)
     session, it = window.session, window.session.axis.maintenance[0]

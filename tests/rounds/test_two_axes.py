@@ -28,6 +28,8 @@ from urban_mule.demo.courtyard import demo_project
 from urban_mule.practice.machine import practice_machine
 from urban_mule.store.document.pairs import PAIR_MODELS, pair_inputs
 
+pytestmark = pytest.mark.every_axis
+
 PROJECT = demo_project()
 AXIS = PlanAxis(0.86, True, 0.4, others=(("Y", 0.6),))
 

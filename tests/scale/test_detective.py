@@ -79,6 +79,7 @@ def test_a_nominal_value_stands_where_no_train_can_be_computed_and_readings_corr
     assert "train" in axis().find("steps_per_unit").missing, "without it the train is still asked for"
 
 
+@pytest.mark.every_axis
 def test_a_change_is_walked_on_both_sides_for_every_motor(demo_copy: Path, qtbot: Any) -> None:
     window, leaf = leaf_of(demo_copy, qtbot, "Scale", "all axes", axis=1)
     assert [one.motor for one in leaf.drawn.wires] == ["X", "Y", "Y follower", "Z", "C", "W"]

@@ -68,6 +68,7 @@ def test_a_spindle_is_added_typed_judged_and_taken_away(tmp_path: Path, qtbot: A
     window.close()
 
 
+@pytest.mark.every_axis
 def test_the_round_of_commands_asks_step_by_step_and_goes_on_in_another_process(demo_copy: Path, qtbot: Any) -> None:
     window, _ = leaf_of(demo_copy, qtbot, "Brief", "goals")
     window.show_other(0)

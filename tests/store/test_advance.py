@@ -16,6 +16,8 @@ from urban_mule.store.file.project_file import Applied, ProjectFile, Where, now
 from urban_mule.store.solve import open_solution
 from urban_mule.store.state.machine import Machine, advance
 
+pytestmark = pytest.mark.every_axis
+
 VALUES: dict[tuple[str, ...], tuple[Any, ...]] = {
     ("moving_mass",): (3.0, 5.6, None), ("incline",): (0.0, 0.5, None), ("motor",): (None,), ("cycle",): (None,),
     ("readings",): ((),), ("driver", "microsteps"): (8, 64, None), ("motor_count",): (1, 2), ("follower",): (None,)}

@@ -23,6 +23,8 @@ from urban_mule.desk.model.memory import recent_projects, remember
 from urban_mule.store.exchange.open_json import parse_project
 from urban_mule.store.file.project_file import ProjectFile
 
+pytestmark = pytest.mark.every_axis
+
 CASE = VECTORS / "01-belt-stepper.json"
 COMMAND = [sys.executable, "-m", "urban_mule"]
 

@@ -40,6 +40,7 @@ def told(why: BadFile) -> str:
     return said
 
 
+@pytest.mark.every_axis
 @pytest.mark.parametrize("axis", [1])
 def test_whatever_is_typed_into_any_field_is_taken_or_answered(window: Window, qtbot: Any, axis: int) -> None:
     """Every line of every stage; what is refused stays in the field with a sentence and the document as it was."""
@@ -76,6 +77,7 @@ def lines(stage: QWidget) -> list[Field]:
     return [f for f in stage.findChildren(Field) if isinstance(f.editor, QLineEdit) and f.isVisible() and f.editor.isEnabled()]
 
 
+@pytest.mark.every_axis
 def test_the_demo_with_anything_changed_is_numbers_or_one_sentence(demo_copy: Path) -> None:
     """Four axes with followers, tolerances and readings; one to three values, keys or rows replaced."""
     text = json.dumps(light(demo_copy, keep=("travel", "reversal", "positioning")))
@@ -208,6 +210,7 @@ def light(path: Path, keep: tuple[str, ...] = ()) -> dict[str, Any]:
     return found
 
 
+@pytest.mark.every_axis
 @pytest.mark.long
 def test_numbers_at_the_edge_of_what_is_allowed_solve_or_say_why(demo_copy: Path) -> None:
     """Every number of every axis pushed to 1e-300 or 1e15, by turns, a fifth of them: strict JSON comes out, whatever it means."""

@@ -80,6 +80,7 @@ def test_a_listing_fills_what_runs_what_is_stored_or_both(session: Session) -> N
     assert [entry.text for entry in session.entries() if "Read from" in entry.text][-1] == "Read from both: steps per unit."
 
 
+@pytest.mark.every_axis
 def test_a_listing_of_a_follower_and_of_another_axis_lands_on_theirs(session: Session) -> None:
     session.hardware.read([listed(4.0, True, "Y", "microsteps"), listed(77.0, False, "Z")], "board", True, True)
     session.show_axis(1)
@@ -102,6 +103,7 @@ def test_both_places_follow_an_axis_to_its_new_name_and_stay_in_the_file(session
     kept.close()
 
 
+@pytest.mark.every_axis
 def test_an_axis_called_as_a_spindle_is_called_is_only_that(session: Session) -> None:
     session.edit(session.axis_path("name"), "spindle S")
     spindle = SubjectScope(session, session.project.spindles[0].id)

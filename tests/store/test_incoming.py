@@ -27,6 +27,8 @@ from urban_mule.store.file.schema import APPLICATION_ID, SCHEMA_VERSION, shape_o
 from urban_mule.store.library.parts import Part, add_parts, own_parts, parse_csv, parts_csv
 from urban_mule.store.text_files import BadFile, cell_text, heading, safe_name, text_cell
 
+pytestmark = pytest.mark.every_axis
+
 HOSTILE = {
     "trigger": "create trigger t after insert on revision begin delete from revision where id < new.id; end",
     "endless trigger": "create trigger t after insert on entry begin insert into entry (time, axis, kind, text)"

@@ -21,6 +21,8 @@ from urban_mule.store.file.project_file import ProjectFile, Where
 from urban_mule.store.listing import Pattern, Rule, lines_of, pattern_from, read_listing, taught, taught_and_read
 from urban_mule.store.settings import SettingRow
 
+pytestmark = pytest.mark.every_axis
+
 ROWS = {axis: [SettingRow(name, name, 1.0, ()) for name in ("microsteps", "steps_per_unit", "top_speed")] for axis in "XYZ"}
 HELD = {axis: {"top_speed": "m/s"} for axis in "XYZ"}
 IN_PARTS = """table of today

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+import pytest
 from PyQt6.QtCore import Qt
 from tests.driving import leaf_of
 
@@ -12,6 +13,8 @@ from urban_mule.demo.courtyard import demo_project
 from urban_mule.desk.walk import settle
 from urban_mule.store.document.edit import edited
 from urban_mule.store.history import differences_in_words
+
+pytestmark = pytest.mark.every_axis
 
 
 def test_what_differs_is_said_and_leads_back() -> None:

@@ -32,6 +32,8 @@ from urban_mule.store.file.salvage import verify
 from urban_mule.store.solve import solve_axis
 from urban_mule.store.text_files import BadFile
 
+pytestmark = pytest.mark.every_axis
+
 
 def mass(path: Path) -> float:
     with closing(ProjectFile.open(path)) as file:

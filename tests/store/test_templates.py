@@ -20,6 +20,8 @@ from urban_mule.store.templates import templates
 from urban_mule.store.templates.templates import PATIENCE, fill, keep_template, own_templates, shipped_templates
 from urban_mule.store.text_files import BadFile
 
+pytestmark = pytest.mark.every_axis
+
 HOSTILE = {
     '{{ "".__class__.__mro__ }}': "unsafe", "{{ project.upper.__globals__ }}": "no attribute",
     "{% for i in range(10**9) %}x{% endfor %}": "'range' is undefined", '{% set x = "a" * 10**9 %}{{ x }}': "memory",

@@ -245,6 +245,7 @@ def test_fields_echo_nothing_and_the_session_tells_only_what_changed(window: Win
 
 
 @pytest.mark.long
+@pytest.mark.every_axis
 def test_pictures_report_and_tags_are_written(window: Window, tmp_path: Path) -> None:
     from urban_mule.desk.out.report import write_report, write_tags
 

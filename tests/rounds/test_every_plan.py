@@ -18,7 +18,7 @@ from urban_mule.store.file.project_file import ProjectFile
 TYPED = {"tone": {"span": "420", "linear_mass": "9.5"}, "drag": {"radius": "60", "lowest": "0.02", "highest": "0.05"},
          "positioning": {"temperature": "22", "temperature_uncertainty": "0.5"}}
 SHORT = ("positioning", "acceleration", "push", "tone")  # of each sort of plan one
-ELSEWHERE = ("warming", "cooling", "ladder", "homing", "travel", "tuning")  # with Motor, Drive, Moves, Practice and the loops of Ring
+ELSEWHERE = ("warming", "cooling", "ladder", "homing", "travel", "tuning")  # with Motor, Drive, Moves, Practice and Ring
 
 
 @pytest.mark.parametrize("kind", [pytest.param(kind, marks=[] if kind in SHORT else [pytest.mark.long]) for kind in sorted(

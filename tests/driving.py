@@ -211,7 +211,7 @@ def _walk_by_itself(window: Window, qtbot: Any, view: RoundView) -> None:
             qtbot.keyClick(view.editor, Qt.Key.Key_Return)
         return window.stage.round is None
 
-    qtbot.waitUntil(through, timeout=60_000)
+    qtbot.waitUntil(through, timeout=150_000)
 
 
 def _nothing() -> None: ...

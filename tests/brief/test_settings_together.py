@@ -25,6 +25,7 @@ from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.least_change import least_change, missed
 from urban_mule.core.studies.tolerance import with_values
 from urban_mule.demo.courtyard import demo_project
+from urban_mule.desk.stages.brief.settings_leaf import SEEKING
 from urban_mule.desk.walk import settle
 from urban_mule.store.solve import solve_axis
 from urban_mule.store.subject_settings import rows_of
@@ -147,7 +148,8 @@ def test_the_best_set_is_taken_in_one_step_and_the_tag_is_that_set(demo_copy: Pa
     before = session.project
 
     def sought() -> None:
-        qtbot.waitUntil(lambda: picture.together is not None, timeout=20_000)
+        settle(session)
+        qtbot.waitUntil(lambda: picture.together is not None and picture.says()[0] != SEEKING, timeout=20_000)
         settle(session)
 
     sought()

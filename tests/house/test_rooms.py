@@ -170,7 +170,7 @@ assert any(v["check"] == "doubled pull" and v["stage"] == "Load" for v in found[
 def test_adding_a_reading_a_quantity_and_a_check_touches_their_rooms_only(tmp_path: Path) -> None:
     """As the README says how to add: one file for a kind of reading, one function for a quantity, one for its check."""
     copy = tmp_path / "src"
-    shutil.copytree(ROOT / "src", copy, ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
+    shutil.copytree(ROOT / "src", copy)
     core = copy / "urban_mule" / "core"
     (core / "readings" / "hum.py").write_text(textwrap.dedent(ADDED_READING).lstrip(), encoding="utf-8")
     for path, text in ((core / "load" / "linear.py", ADDED_QUANTITY), (core / "load" / "checks.py", ADDED_CHECK)):
@@ -244,7 +244,7 @@ window.close()
 def test_adding_a_kind_of_link_is_a_record_and_no_more(tmp_path: Path) -> None:
     """A drum for a cable: what it says of itself is known everywhere, what it does not say is not known, and nothing is guessed."""
     copy = tmp_path / "src"
-    shutil.copytree(ROOT / "src", copy, ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
+    shutil.copytree(ROOT / "src", copy)
     links = copy / "urban_mule" / "core" / "train" / "links.py"
     links.write_text(links.read_text(encoding="utf-8") + ADDED_LINK, encoding="utf-8")
     run = subprocess.run([sys.executable, "-c", RUNS_LINK, str(tmp_path / "drum.mule")], capture_output=True, text=True,
@@ -349,7 +349,7 @@ again.close()
 def test_adding_a_kind_of_subject_takes_its_declaration_and_its_rooms(tmp_path: Path) -> None:
     """A coolant pump: sheet, document, `solve`, file, plate, stage, field, hardware and log follow from one declaration."""
     copy = tmp_path / "src"
-    shutil.copytree(ROOT / "src", copy, ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
+    shutil.copytree(ROOT / "src", copy)
     for where, text in PUMP.items():
         path = copy / "urban_mule" / where
         path.parent.mkdir(exist_ok=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import shutil
 from collections.abc import Iterator
+from itertools import count
 from pathlib import Path
 
 import pytest
@@ -12,6 +13,7 @@ import pytest
 import urban_mule  # noqa: F401  before NumPy comes, whose library then keeps to one thread, as in the application
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+ASIDE = count()
 
 
 @pytest.fixture(scope="session")
@@ -24,28 +26,36 @@ def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return path
 
 
+@pytest.fixture
+def aside(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Where a test keeps what the user keeps beside a project; a folder of its own is made only where it asks for one."""
+    if "tmp_path" in request.fixturenames:
+        return Path(request.getfixturevalue("tmp_path"))
+    return tmp_path_factory.getbasetemp() / f"aside-{next(ASIDE)}"
+
+
 @pytest.fixture(autouse=True)
-def shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+def shelf(aside: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     """The user's own parts, in a place of the test."""
     from urban_mule.store.library import parts as library
 
-    path = tmp_path / "shelf" / "parts.csv"
+    path = aside / "shelf" / "parts.csv"
     monkeypatch.setattr(library, "own_parts_file", lambda: path)
     return path
 
 
 @pytest.fixture(autouse=True)
-def fault_log_of_the_test(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Path]:
+def fault_log_of_the_test(request: pytest.FixtureRequest, aside: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Path]:
     """The log of faults, and what is remembered, in a place of the test. Where no fault is made on purpose, none may be logged."""
     from urban_mule.desk.model import memory
     from urban_mule.store import fault_log, places
     from urban_mule.store.file import backups
 
-    monkeypatch.setattr(backups, "backups_folder", lambda: tmp_path / "state" / "backups")
-    monkeypatch.setattr(places, "documents", lambda: tmp_path / "documents")
-    path = tmp_path / "state" / "faults.log"
+    monkeypatch.setattr(backups, "backups_folder", lambda: aside / "state" / "backups")
+    monkeypatch.setattr(places, "documents", lambda: aside / "documents")
+    path = aside / "state" / "faults.log"
     monkeypatch.setattr(fault_log, "fault_log", lambda: path)
-    monkeypatch.setattr(memory, "memory_file", lambda: tmp_path / "config" / "last.json")
+    monkeypatch.setattr(memory, "memory_file", lambda: aside / "config" / "last.json")
     yield path
     if request.node.get_closest_marker("faults") is None:
         assert not path.exists(), f"what nobody foresaw: {path.read_text(encoding='utf-8')[-2000:]}"

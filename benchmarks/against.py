@@ -2,7 +2,8 @@
 
     python benchmarks/against.py [COMMIT]
 
-Both trees run their own benchmarks on their own demo machine, with the same libraries; printed are medians and their ratios.
+Both trees run their own benchmarks on their own demo machine, with the same libraries, and those that only the earlier one needed;
+printed are medians and their ratios.
 """
 
 from __future__ import annotations
@@ -13,10 +14,12 @@ import statistics
 import subprocess
 import sys
 import tempfile
+import tomllib
+from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
-COMMIT, ROUNDS = "93d3fb5", 3
+COMMIT, ROUNDS, LACKING = "93d3fb5", 3, "lacking"
 WORK = """
 import sys, tempfile
 from pathlib import Path
@@ -31,10 +34,28 @@ with tempfile.TemporaryDirectory() as folder:
 """
 
 
+def is_there(requirement: str) -> bool:
+    """Whether a library is installed here, whatever its version."""
+    try:
+        return bool(version(re.split(r"[<>=!~ \[]", requirement)[0]))
+    except PackageNotFoundError:
+        return False
+
+
+def with_what_it_lacks(tree: Path) -> Path:
+    """The tree, with the libraries that it needs and that are not installed here beside it."""
+    needed = tomllib.loads((tree / "pyproject.toml").read_text(encoding="utf-8"))["project"]["dependencies"]
+    lacking = [one for one in needed if not is_there(one)]
+    if lacking:
+        subprocess.run([sys.executable, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--target",
+                        str(tree / LACKING), *lacking], check=True)
+    return tree
+
+
 def measured(tree: Path) -> dict[str, float]:
     """One axis from nothing [ms] and combinations a second of the search on each axis, as a tree measures itself."""
     done = subprocess.run([sys.executable, "-c", WORK], cwd=tree, check=True, capture_output=True, text=True,
-                          env={**os.environ, "PYTHONPATH": str(tree / "src"), "QT_QPA_PLATFORM": "offscreen"})
+                          env={**os.environ, "PYTHONPATH": f"{tree / 'src'}:{tree / LACKING}", "QT_QPA_PLATFORM": "offscreen"})
     found = {}
     for name, value in re.findall(r"^(scratch|asked) +([\d.]+) ms", done.stdout, re.M):
         found[name] = float(value)
@@ -47,7 +68,8 @@ def main(commit: str) -> None:
     with tempfile.TemporaryDirectory() as folder:
         archive = subprocess.run(["git", "archive", commit], cwd=ROOT, check=True, capture_output=True).stdout
         subprocess.run(["tar", "x", "-C", folder], input=archive, check=True)
-        rounds = [(measured(ROOT), measured(Path(folder))) for _ in range(ROUNDS)]
+        earlier = with_what_it_lacks(Path(folder))
+        rounds = [(measured(ROOT), measured(earlier)) for _ in range(ROUNDS)]
     now, then = ({name: statistics.median(one[side][name] for one in rounds) for name in rounds[0][side]} for side in (0, 1))
     print(f"against {commit}, medians of {ROUNDS} rounds in turn")
     asked, every = (now[name] / then["scratch"] for name in ("asked", "scratch"))

@@ -218,7 +218,7 @@ def bench_doubts(demo: Path) -> None:
 
         solution = solve_axis(project, axis)
         _, _, ratio = paired(partial(axis_doubts, project, axis, solution), edit, 5)
-        print(f"doubts {axis.name}     {ratio:.1f} times an edit of it (at most 25)")
+        print(f"doubts {axis.name}     {ratio:.1f} times an edit of it (at most 2)")
 
 
 def ringing(drive: object, rate: float) -> object:
@@ -503,6 +503,7 @@ def bench_frames(demo: Path) -> None:
     window.close()
 
 
+MOST_AXES = 64  # that a project takes
 NOTICED = 0.02  # s below which nobody sees that the window does not answer
 
 
@@ -573,7 +574,7 @@ def bench_large(demo: Path) -> None:
     sets = [first.last_reading("reversal").model_copy(update={"note": str(n)}) for n in range(500)]
     whole = first.model_copy(update={"cycle": (move,) * 1000, "readings": (*sets, *first.readings)})
     many = [one.model_copy(update={"name": f"{one.name}{n}", "readings": ()}) for n in range(20) for one in (first, *others)]
-    session.replace(session.project.model_copy(update={"axes": (whole, *others, *many[:60])}), "large")
+    session.replace(session.project.model_copy(update={"axes": (whole, *others, *many)[:MOST_AXES]}), "large")
     measured()
     large = quietest()
     grown = {name: large[name] / max(small[name], NOTICED) for name in small}

@@ -70,7 +70,7 @@ install:
 	$(QUICKEST) tools/desktop.py install
 
 uninstall:
-	$(QUICKEST) tools/desktop.py remove
+	python3 tools/desktop.py remove
 
 wheel: setup  # a wheel and a source archive in out/, without network
 	$(PYTHON) -m tools.package wheel

@@ -503,7 +503,6 @@ def bench_frames(demo: Path) -> None:
     window.close()
 
 
-MOST_AXES = 64  # that a project takes
 NOTICED = 0.02  # s below which nobody sees that the window does not answer
 
 
@@ -516,6 +515,7 @@ def bench_large(demo: Path) -> None:
     from urban_mule.desk.frame.window import Window
     from urban_mule.desk.model.session import Session
     from urban_mule.desk.walk import settle
+    from urban_mule.store.document.base import MOST
     from urban_mule.store.file.project_file import ProjectFile
 
     app, window = application(), Window(Session(ProjectFile.open(demo)))
@@ -574,7 +574,7 @@ def bench_large(demo: Path) -> None:
     sets = [first.last_reading("reversal").model_copy(update={"note": str(n)}) for n in range(500)]
     whole = first.model_copy(update={"cycle": (move,) * 1000, "readings": (*sets, *first.readings)})
     many = [one.model_copy(update={"name": f"{one.name}{n}", "readings": ()}) for n in range(20) for one in (first, *others)]
-    session.replace(session.project.model_copy(update={"axes": (whole, *others, *many)[:MOST_AXES]}), "large")
+    session.replace(session.project.model_copy(update={"axes": (whole, *others, *many)[:MOST["axes"]]}), "large")
     measured()
     large = quietest()
     grown = {name: large[name] / max(small[name], NOTICED) for name in small}

@@ -18,6 +18,7 @@ from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Scope
 
 NAME, BAR, GAP, NARROW = 222.0, 110.0, 14.0, 620.0  # px; below NARROW the bar is left out
+INSET = 12  # px to either edge, and before the sentence
 WRAPPED = int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop)
 TALLEST = 4000  # px that a text may be high
 SPARE = 44.0  # px that a row may be higher than it needs
@@ -41,7 +42,7 @@ class CheckRows(QWidget):
         self.update()
 
     def _text_width(self) -> float:
-        return self.width() - NAME - 3 * 12 - (BAR + GAP if self.width() >= NARROW else 0.0)
+        return self.width() - NAME - 3 * INSET - (BAR + GAP if self.width() >= NARROW else 0.0)
 
     def _after(self, verdict: Verdict) -> str:
         """What stands beneath the sentence."""
@@ -71,7 +72,7 @@ class CheckRows(QWidget):
         y = 8.0
         for verdict in self.verdicts:
             high = self._row(verdict) + min(spare, SPARE)
-            self._paint_row(painter, verdict, QRectF(12, y, self.width() - 24, high))
+            self._paint_row(painter, verdict, QRectF(INSET, y, self.width() - 2 * INSET, high))
             y += high
         if not self.verdicts:
             painter.setFont(font(15))
@@ -98,11 +99,11 @@ class CheckRows(QWidget):
         wide = self._text_width()
         painter.setFont(font(SAID))
         painter.setPen(theme.color("ink"))
-        painter.drawText(QRectF(left + 12, box.top(), wide, said + 2), WRAPPED, verdict.sentence)
+        painter.drawText(QRectF(left + INSET, box.top(), wide, said + 2), WRAPPED, verdict.sentence)
         if after:
             painter.setFont(font(THEN))
             painter.setPen(theme.color("muted"))
-            painter.drawText(QRectF(left + 12, box.top() + said, wide, after + 2), WRAPPED, self._after(verdict))
+            painter.drawText(QRectF(left + INSET, box.top() + said, wide, after + 2), WRAPPED, self._after(verdict))
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(box.left(), box.bottom() - 5), QPointF(box.right(), box.bottom() - 5))
 

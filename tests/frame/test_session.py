@@ -10,12 +10,15 @@ from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import given as any_given
+from hypothesis import strategies as st
 
 from urban_mule.core.sheet.given import BadValue
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.desk.app import Desk, application, open_command
 from urban_mule.desk.frame.window import Window
 from urban_mule.desk.model import solver
+from urban_mule.desk.model.last_used import LastUsed
 from urban_mule.desk.model.session import Session
 from urban_mule.store.document.plain import plain
 from urban_mule.store.exchange.open_json import export_project
@@ -212,3 +215,17 @@ def test_the_tag_sets_what_the_open_answer_says(window: Window) -> None:
         assert peak == pytest.approx(answer["current_peak_real"], rel=6e-3), axis.name
         assert rms == pytest.approx(peak / np.sqrt(2), rel=6e-3), "two forms of one current"
 
+
+
+@any_given(st.lists(st.tuples(st.integers(0, 8), st.booleans()), max_size=40))
+def test_what_is_made_before_stays_while_it_is_used(steps: list[tuple[int, bool]]) -> None:
+    """Against the plain list of all that was asked for or kept: what is there is the last few of them, each once."""
+    kept, touched = LastUsed[int, int](4), list[int]()
+    for number, (key, keeps) in enumerate(steps):
+        there = key in touched[-4:]
+        assert (kept.get(key) is not None) is there
+        if keeps:
+            kept.keep(key, number)
+        if keeps or there:
+            touched = [*(one for one in touched if one != key), key]
+        assert kept.get(key) == number if keeps else True

@@ -17,7 +17,7 @@ from scipy.optimize import curve_fit
 
 from urban_mule.core.proof.corrections import CORRECTIONS, correction_of
 from urban_mule.core.proof.positioning import accuracy_by, positioning_bands
-from urban_mule.core.proof.promises import accuracy_between, own_scatter
+from urban_mule.core.proof.promises import accuracy_between, one_left_out, own_scatter
 from urban_mule.core.readings.first_order import first_order
 from urban_mule.core.readings.median import median
 from urban_mule.core.readings.two_way import TwoWayReading
@@ -116,7 +116,8 @@ def test_what_corrections_promise_is_what_leaving_out_one_by_one_gives(seed: int
         means = ((reading.up[rows != j].mean(axis=0), reading.down[rows != j].mean(axis=0)) for j in rows)
         each = [np.stack(correction_of(name, bands.targets, one)) for one in means]
         spread = np.sqrt((len(rows) - 1) / len(rows) * np.sum((np.stack(each) - np.mean(each, axis=0)) ** 2, axis=0))
-        assert np.allclose(own_scatter(name, bands.targets, reading.up, reading.down), spread, rtol=1e-9, atol=1e-15)
+        found = own_scatter(name, bands.targets, (one_left_out(reading.up), one_left_out(reading.down)))
+        assert np.allclose(found, spread, rtol=1e-9, atol=1e-15)
     x, middle, half = bands.targets, bands.middle, bands.reversal.mean() / 2
     said: dict[str, list[float]] = {"line": [], "table": []}
     for place in range(1, x.size - 1):

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from urban_mule.core.proof.positioning import ISO, Bands, accuracy_of
-from urban_mule.core.readings.straight_line import StraightLine, straight_line
+from urban_mule.core.readings.straight_line import StraightLine, slopes, straight_line
 from urban_mule.core.readings.two_way import SPREAD, TwoWayReading, counts
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
@@ -20,15 +20,19 @@ Means = tuple[np.ndarray, np.ndarray]  # of both ways at each target [travel]
 
 def line_through(targets: np.ndarray, middle: np.ndarray) -> StraightLine:
     """The line through the mean of both ways over the targets [travel]. Raises NotKnown for one target."""
+    _several(targets)
+    return straight_line(targets, middle)
+
+
+def _several(targets: np.ndarray) -> None:
     if not np.ptp(targets):
         raise NotKnown("one target shows no slope; take two or more", "positioning_reading")
-    return straight_line(targets, middle)
 
 
 def _on_the_line(targets: np.ndarray, middle: np.ndarray) -> np.ndarray:
     """The slope of the line through a mean, or each of several, at the targets [travel]. Raises NotKnown for one target."""
-    slopes = np.array([line_through(targets, one).slope for one in np.atleast_2d(middle)])
-    return np.asarray((slopes[:, None] * targets).reshape(middle.shape))
+    _several(targets)
+    return np.asarray(slopes(targets - targets.mean(), middle)[..., None] * targets)
 
 
 CORRECTIONS: dict[str, tuple[Callable[[np.ndarray, np.ndarray], np.ndarray], bool]] = {  # from targets and the mean of both ways

@@ -29,10 +29,15 @@ def _by_place(reading: TwoWayReading, fewest: int) -> TwoWayReading:
     return TwoWayReading(targets, up, down)
 
 
-def own_scatter(name: str, targets: np.ndarray, up: np.ndarray, down: np.ndarray) -> Means:
-    """The standard uncertainty that a correction has itself, each way at each target, by leaving out a repeat in turn [travel]."""
-    n = len(up)
-    without = np.stack(correction_of(name, targets, ((up.sum(axis=0) - up) / (n - 1), (down.sum(axis=0) - down) / (n - 1))))
+def one_left_out(table: np.ndarray) -> np.ndarray:
+    """The means at each target of all repeats but one, each left out in turn; table: repeats × targets [travel]."""
+    return np.asarray((table.sum(axis=0) - table) / (len(table) - 1))
+
+
+def own_scatter(name: str, targets: np.ndarray, left_out: Means) -> Means:
+    """The standard uncertainty that a correction has itself, each way at each target [travel]; left_out: by `one_left_out`."""
+    without = np.stack(correction_of(name, targets, left_out))
+    n = without.shape[1]
     off = without - without.sum(axis=1, keepdims=True) / n
     u_up, u_down = np.sqrt((n - 1) / n * (off * off).sum(axis=1))
     return u_up, u_down
@@ -45,10 +50,11 @@ def accuracy_promised(positioning_reading: TwoWayReading) -> dict[str, float]:
     reading = _by_place(positioning_reading, FEWEST)
     bands = positioning_bands(reading)
     s_up, s_down = bands.scatter()
+    left_out = one_left_out(reading.up), one_left_out(reading.down)
     found = {}
     for name in CORRECTIONS:
         off_up, off_down = correction_of(name, bands.targets, (bands.mean_up, bands.mean_down))
-        u_up, u_down = own_scatter(name, bands.targets, reading.up, reading.down)
+        u_up, u_down = own_scatter(name, bands.targets, left_out)
         found[name] = accuracy_by(bands.mean_up - off_up, bands.mean_down - off_down,
                                   np.hypot(s_up, u_up), np.hypot(s_down, u_down))
     return found

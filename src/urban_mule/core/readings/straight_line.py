@@ -47,10 +47,19 @@ def straight_line(x: np.ndarray, y: np.ndarray) -> StraightLine:
     """The line through places x, whose values are y. Raises NotKnown where all places are the same one. x, y: any units, n each."""
     middle, at_middle = float(x.mean()), float(y.mean())
     aside = x - middle
+    slope = float(slopes(aside, y))
+    left = y - at_middle - slope * aside
+    left[np.abs(left) < ROUND_OFF * np.abs(y).max()] = 0.0
+    variance = float(left @ left) / (x.size - 2) if x.size > 2 else None
+    return StraightLine(middle, at_middle, slope, float(aside @ aside), x.size, variance)
+
+
+def slopes(aside: np.ndarray, y: np.ndarray) -> np.ndarray:
+    """The slope of the line through the values y, or through each row of them. Raises NotKnown where all places are the same one.
+
+    aside: of each place how far it lies from their mean, n; y: n, or rows × n; any units.
+    """
     spread = float(aside @ aside)
     if spread == 0:
         raise NotKnown("one place shows no slope; take two or more")
-    slope = float(aside @ (y - at_middle)) / spread
-    left = y - at_middle - slope * aside
-    left[np.abs(left) < ROUND_OFF * np.abs(y).max()] = 0.0
-    return StraightLine(middle, at_middle, slope, spread, x.size, float(left @ left) / (x.size - 2) if x.size > 2 else None)
+    return np.asarray((y - y.mean(axis=-1, keepdims=True)) @ aside / spread)

@@ -10,13 +10,13 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from urban_mule.core.subjects import axis_sheet
+from urban_mule.desk.model.last_used import LastUsed
 from urban_mule.desk.model.works import Works
 
 FIRST_PAINT = 120  # ms that the window has for itself before a worker competes with it
 Kept = tuple[Any, dict[str, Any] | None]  # the records, and what their analysis gave, or None while a worker is at it
 
-MADE_BEFORE: dict[bytes, dict[str, Any]] = {}  # by what the records hold: a file that is opened again, or a step taken back
-MOST_KEPT = 24
+MADE_BEFORE = LastUsed[bytes, dict[str, Any]](24)  # by what the records hold: a file that is opened again, or a step taken back
 ONE_AT_A_TIME = threading.Lock()  # two at once take longer than one after the other: they fight for the interpreter
 
 
@@ -37,9 +37,7 @@ def analysed(records: tuple[Any, ...]) -> dict[str, Any]:
             sheet = axis_sheet("linear", "stepper")
             solution = sheet.solve(acceleration_reading=records[-1], acceleration_readings=records)
             found = {name: solution.find(name) for name in sheet.slow}
-        while len(MADE_BEFORE) >= MOST_KEPT:
-            MADE_BEFORE.pop(next(iter(MADE_BEFORE)), None)
-        MADE_BEFORE[mark] = found
+        MADE_BEFORE.keep(mark, found)
     return found
 
 

@@ -7,12 +7,12 @@ from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.solution import Solution
 from urban_mule.core.studies.doubts import Doubts, Odds, doubts_of, odds_of
+from urban_mule.desk.model.last_used import LastUsed
 from urban_mule.store.document.project import Axis, Project
 from urban_mule.store.doubts import axis_inputs_in_doubt
 
 Made = tuple[Doubts, tuple[Odds, ...]]
-MADE_BEFORE: dict[int, Made] = {}  # a step taken back, a file that is opened again
-MOST_KEPT = 64
+MADE_BEFORE = LastUsed[int, Made](64)  # a step taken back, a file that is opened again
 
 
 @record(frozen=True, eq=False)
@@ -49,9 +49,7 @@ def worked_out(project: Project, axis: Axis, solution: Solution, progress: Progr
     if made is None:
         found = doubts_of(solution, inputs, progress, correlation)
         made = found, odds_of(solution, found, said)
-        while len(MADE_BEFORE) >= MOST_KEPT:
-            MADE_BEFORE.pop(next(iter(MADE_BEFORE)), None)
-        MADE_BEFORE[mark] = made
+        MADE_BEFORE.keep(mark, made)
     return made
 
 

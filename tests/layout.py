@@ -10,9 +10,11 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QHeaderView, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QHeaderView, QLabel, QLineEdit, QPushButton, QWidget
 
 from urban_mule.desk.kit.chart import Chart
+from urban_mule.desk.kit.field import Field
+from urban_mule.desk.kit.one_line import Title
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.stages.view import StageView
 
@@ -216,6 +218,17 @@ def cut_widgets(stage: StageView) -> Iterator[str]:
             yield f"key {one.text()!r}: {one.width()} of {one.sizeHint().width()}"
         elif isinstance(one, QHeaderView) and one.orientation() == Qt.Orientation.Horizontal:
             yield from cut_heads(one)
+
+
+def hidden_letters(stage: StageView) -> Iterator[str]:
+    """Names of fields that are cut, and numbers in them of which a digit is hidden: what is left reads as another number."""
+    for one in stage.findChildren(Field):
+        if one.isVisible() and isinstance(one.title, Title) and "…" in "".join(words for _, words in Seen.texts.get(one.title, ())):
+            yield f"name {one.title.text()!r} is cut at {one.title.width()} px"
+        line = one.editor
+        if (one.isVisible() and isinstance(line, QLineEdit)
+                and line.fontMetrics().horizontalAdvance(line.text()) > line.width() - 16):
+            yield f"number {line.text()!r} is cut at {line.width()} px"
 
 
 def cut_heads(header: QHeaderView) -> Iterator[str]:

@@ -16,6 +16,7 @@ from tests.layout import (
     cut_widgets,
     drawn_over,
     empty_share,
+    hidden_letters,
     hidden_results,
     nameless,
     said_in,
@@ -73,7 +74,7 @@ def test_every_leaf_is_a_picture_first(demo_copy: Path, qtbot: Any, monkeypatch:
                 image = window.grab().toImage()
                 assert (window.width(), window.height()) == (wide, high)
                 share, empty = share_of_picture(window.stage), empty_share(image)
-                faults = [*drawn_over(window.stage), *cut_widgets(window.stage), *nameless(window),
+                faults = [*drawn_over(window.stage), *cut_widgets(window.stage), *hidden_letters(window.stage), *nameless(window),
                           *(f"{row} is below the edge" for row in hidden_results(window.stage))]
                 unread = {*said_in(window)} - read
                 read |= unread

@@ -30,7 +30,7 @@ class DriverCurrent:
     sense_resistance_extra: Reals = given("Ω", "R_x", "resistance in series with it, in the driver and its tracks", default=0.0,
         least=0, shown="mΩ", label="Series resistance")
     sense_resistance_entered: Reals = given("Ω", "R_e", "sense resistor that the settings assume; else the one fitted", above=0,
-        shown="mΩ", label="Sense resistor assumed by the settings")
+        shown="mΩ", label="Sense resistor assumed")
     trimmer_gain: Reals = given("", "A", "trimmer voltage for a volt over the sense resistor, at peak", above=0)
     full_scale_voltage: Reals = given("V", "V_fs", "voltage over the sense resistor at the register's last step", above=0,
         label="Full scale")

@@ -13,7 +13,7 @@ class AnyMotor:
     rotor_inertia: Reals = given("kg·m²", "J_r", "moment of inertia of the rotor", above=0, doubt=SHEET_FIGURE)
     thermal_resistance: Reals = given("K/W", "R_th", "rise of the winding per watt, as mounted", above=0, doubt=HEAT_PATH)
     thermal_time_constant: Reals = given("s", "τ", "time in which a constant loss brings two thirds of the rise", above=0,
-        label="Thermal time constant", shown="min")
+        label="Thermal time constant", shown="min", doubt=HEAT_PATH)
 
 
 class FittedBrake:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from urban_mule.core.readings.homing import HomingReading
@@ -46,6 +48,18 @@ def _several(reading: HomingReading) -> np.ndarray:
 def homing_scatter(homing_reading: HomingReading) -> float:
     """Standard deviation of where it stands after homing. Raises NotKnown below two."""
     return float(np.std(_several(homing_reading), ddof=1))
+
+
+def scatter_share(reading: HomingReading) -> float:
+    """How sure a scatter over these homings is, as a share of it (JCGM 100, E.4.3: of normal readings 1 ÷ √(2·(m − 1)))."""
+    return 1 / math.sqrt(2 * (_several(reading).size - 1))
+
+
+@quantity("[travel]", symbol="u_sh", source="JCGM 100, E.4.3: the standard deviation of a standard deviation",
+          formula="s_h ÷ √(2·(m − 1))", label="Standard uncertainty of the homing scatter", shown=("µm", ""))
+def homing_scatter_uncertainty(homing_scatter: float, homing_reading: HomingReading) -> float:
+    """Standard uncertainty of the scatter over so few homings [travel]."""
+    return homing_scatter * scatter_share(homing_reading)
 
 
 @quantity("[travel]", symbol="Δ_h", source="greatest difference from one homing to the next", formula="max |x_{i+1} − x_i|",

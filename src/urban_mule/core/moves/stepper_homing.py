@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from urban_mule.core.moves.homing import scatter_share
 from urban_mule.core.readings.homing import HomingReading
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
@@ -18,3 +19,10 @@ def homing_full_steps(homing_reading: HomingReading, step_angle: float, travel_p
     if homing_reading.places.size < 2:
         raise NotKnown("one homing shows no scatter; home again")
     return float(np.ptp(homing_reading.places) / (step_angle * travel_per_radian))
+
+
+@quantity("", symbol="u_kh", source="JCGM 100, E.4.3, as of the scatter: a range over few homings tells hardly less",
+          formula="k_h ÷ √(2·(m − 1))", label="Standard uncertainty of the homing scatter in full steps")
+def homing_full_steps_uncertainty(homing_full_steps: float, homing_reading: HomingReading) -> float:
+    """Standard uncertainty of how many full steps lie between so few places."""
+    return homing_full_steps * scatter_share(homing_reading)

@@ -65,3 +65,10 @@ def drift_time_constant_uncertainty(drift_rise: FirstOrder) -> float:
 def warm_up_time_needed(drift_time_constant: float) -> float:
     """How long to wait until the drift has done 95 % of its way."""
     return WAITS * drift_time_constant
+
+
+@quantity("s", symbol="u_tw", source="three times that of the time constant", formula="3·u_τ", shown="min",
+          label="Standard uncertainty of the warm-up time")
+def warm_up_time_needed_uncertainty(drift_time_constant_uncertainty: float) -> float:
+    """Standard uncertainty of how long to wait [s]."""
+    return WAITS * drift_time_constant_uncertainty

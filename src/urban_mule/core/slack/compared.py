@@ -68,7 +68,7 @@ PUSHED = 0.1  # share to which a stiffness is known whose fit says no uncertaint
 PUSHING: dict[str, Any] = {"readings": ("push",), "minutes": 8.0, "gauge": 0.05}
 
 
-def pushed(contact_stiffness: float, push_compliance_uncertainty: float | None, model: float) -> Measured:
+def pushed(contact_stiffness: float, contact_stiffness_uncertainty: float | None, model: float) -> Measured:
     """The stiffness that a push finds [effort/travel], as something measured; model: what the formula leaves out, a share."""
-    u = PUSHED * contact_stiffness if push_compliance_uncertainty is None else contact_stiffness**2 * push_compliance_uncertainty
+    u = PUSHED * contact_stiffness if contact_stiffness_uncertainty is None else contact_stiffness_uncertainty
     return Measured(contact_stiffness, u, model=model)

@@ -127,3 +127,10 @@ def contact_stiffness(push_compliance: float) -> float:
     if push_compliance <= 0:
         raise NotKnown("the play does not grow with the force")
     return 1 / push_compliance
+
+
+@quantity("[effort]/[travel]", symbol="u_kp", source="inverse of the compliance, to the first order (JCGM 100, 5.1.2)",
+          formula="k_p²·u_c", label="Standard uncertainty of the stiffness when pushed")
+def contact_stiffness_uncertainty(contact_stiffness: float, push_compliance_uncertainty: float) -> float:
+    """Standard uncertainty of the stiffness that a push finds [effort/travel]. Raises NotKnown below three forces."""
+    return contact_stiffness**2 * push_compliance_uncertainty

@@ -18,6 +18,6 @@ def stiffness_of_trains(train_stiffness: Reals, motor_count: Reals) -> Reals:
 
 
 @pair("stiffness", stage="Slack", computes="stiffness_of_trains", model=LEFT_OUT, shown_as="contact_stiffness", **PUSHING)
-def stiffness(contact_stiffness: float, push_compliance_uncertainty: float | None = None) -> Measured:
+def stiffness(contact_stiffness: float, contact_stiffness_uncertainty: float | None = None) -> Measured:
     """What a push finds of all trains [effort/travel]."""
-    return pushed(contact_stiffness, push_compliance_uncertainty, LEFT_OUT)
+    return pushed(contact_stiffness, contact_stiffness_uncertainty, LEFT_OUT)

@@ -21,7 +21,8 @@ from PyQt6.QtWidgets import (
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.desk.kit.asked import not_allowed
-from urban_mule.desk.kit.one_line import OneLine
+from urban_mule.desk.kit.number_line import NumberLine
+from urban_mule.desk.kit.one_line import Title
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.scope import Scope
@@ -79,7 +80,7 @@ class Field(QWidget):
         self._doubted, self._pressed = "", False  # the text that was asked about, since it is far off; whether Enter keeps it
         self._echo = False
         self._bare, self._hint = bare, hint
-        title = self._title = OneLine(name or given.label, objectName="label")
+        title = self.title = Title(name or given.label, objectName="label")
         title.tell(given.doc)
         self.unit_label = Beside(objectName="unit")
         self.unit_label.pressed.connect(self._say_how_sure)
@@ -108,8 +109,8 @@ class Field(QWidget):
         self.refresh()
 
     def _line(self) -> QLineEdit:
-        line = QLineEdit(placeholderText=self._hint.removesuffix(SHARED))
-        line.setMinimumWidth(44)
+        line = NumberLine()
+        line.setPlaceholderText(self._hint.removesuffix(SHARED))
         line.returnPressed.connect(self._press)
         line.editingFinished.connect(self.commit)
         line.textEdited.connect(lambda _text: self._judge(""))
@@ -199,6 +200,8 @@ class Field(QWidget):
             text = "" if shown is None else units.number_text(shown / self._factor(), DIGITS)
             if self.editor.text() != text:
                 self.editor.setText(text)
+                if not self.editor.hasFocus():
+                    self.editor.setCursorPosition(0)  # so that of one that is too long even narrower the beginning is seen
             self.editor.setModified(False)
         self._echo = False
 
@@ -219,9 +222,9 @@ class Field(QWidget):
             factor = self._factor()
             known = units.with_doubt(value / factor, sure / factor)
             was = units.number_text(before / factor, 3)
-            self._title.tell(f"{self.given.doc}. Learnt from {source}: {was} → {known} {self.unit}")
+            self.title.tell(f"{self.given.doc}. Learnt from {source}: {was} → {known} {self.unit}")
             return f"±{units.number_text(100 * units.COVERAGE * sure / abs(value), 2)} %"
-        self._title.tell(self.given.doc)
+        self.title.tell(self.given.doc)
         return ""
 
     @property

@@ -1,13 +1,14 @@
-"""A line of words that is shortened where it does not fit, and then told whole by its hint."""
+"""A line of words that is written narrower, then shortened where it does not fit, and then told whole by its hint."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QFont, QFontMetrics, QPainter
 
-from urban_mule.desk.kit.painting import Label, painted, shortened, tip
+from urban_mule.desk.kit.painting import Label, fitted, in_lines, painted, tip
 
 LEAST = 30  # px
+NARROWER = (100, 97, 94, 91, 88)  # per cent of the usual width of letters, in which words that lack a little room are written
 
 
 class OneLine(Label):
@@ -23,8 +24,41 @@ class OneLine(Label):
     def minimumSizeHint(self) -> QSize:
         return QSize(LEAST, super().minimumSizeHint().height())
 
+    def room_in(self, metrics: QFontMetrics) -> int:
+        """How many lines of such letters have room."""
+        return 1
+
     @painted
     def paintEvent(self, painter: QPainter) -> None:
-        text = shortened(painter.fontMetrics(), self.text(), self.width())
-        tip(self, ": ".join(part for part in (self.text() if text != self.text() else "", self._more) if part))
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
+        for share in NARROWER:
+            narrower = QFont(painter.font())
+            narrower.setStretch(share)
+            painter.setFont(narrower)
+            metrics = painter.fontMetrics()
+            whole = fits(metrics, self.text(), self.width(), self.room_in(metrics))
+            if whole:
+                break
+        tip(self, ": ".join(part for part in ("" if whole else self.text(), self._more) if part))
+        text = fitted(metrics, self.text(), self.width(), self.room_in(metrics) * metrics.lineSpacing())
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignBottom, text)
+
+
+def fits(metrics: QFontMetrics, text: str, width: int, lines: int) -> bool:
+    """Whether words have room in so many lines of a width [px]."""
+    broken, left = in_lines(metrics, text, width, lines)
+    return not left and all(metrics.horizontalAdvance(line) <= width for line in broken)
+
+
+class Title(OneLine):
+    """The name above what is typed, in two lines where its row has them: a stranger does not know what was cut off."""
+
+    def lines_wanted(self, width: int) -> int:
+        """How many lines it needs in a width [px]."""
+        return 1 if self.fontMetrics().horizontalAdvance(self.text()) * NARROWER[-1] <= 100 * width else 2
+
+    def give_lines(self, lines: int) -> None:
+        """Be so many lines high."""
+        self.setFixedHeight(lines * self.fontMetrics().lineSpacing())
+
+    def room_in(self, metrics: QFontMetrics) -> int:
+        return 2 if self.height() >= 2 * metrics.lineSpacing() else 1

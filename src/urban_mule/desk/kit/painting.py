@@ -103,10 +103,9 @@ def to_a_pause(metrics: QFontMetrics, text: str, width: float) -> str:
                 metrics.elidedText(text, Qt.TextElideMode.ElideRight, int(width)))
 
 
-def fitted(metrics: QFontMetrics, text: str, width: float, height: float) -> str:
-    """A text broken into the lines that fit into this room; where it is longer the last line ends with a mark."""
-    most, lines = max(1, int(height // metrics.lineSpacing())), [""]
-    words = text.split()
+def in_lines(metrics: QFontMetrics, text: str, width: float, most: int) -> tuple[list[str], list[str]]:
+    """A text broken into so many lines at most, and the words that find no room in them. width: [px]."""
+    lines, words = [""], text.split()
     while words:
         longer = f"{lines[-1]} {words[0]}".strip()
         if metrics.horizontalAdvance(longer) <= width or not lines[-1]:
@@ -115,10 +114,17 @@ def fitted(metrics: QFontMetrics, text: str, width: float, height: float) -> str
         elif len(lines) < most:
             lines.append("")
         else:
-            lines[-1] = metrics.elidedText(" ".join([lines[-1], *words]), Qt.TextElideMode.ElideRight, int(width))
-            if _cut:
-                _cut[-1].append(text)
             break
+    return lines, words
+
+
+def fitted(metrics: QFontMetrics, text: str, width: float, height: float) -> str:
+    """A text broken into the lines that fit into this room; where it is longer the last line ends with a mark."""
+    lines, left = in_lines(metrics, text, width, max(1, int(height // metrics.lineSpacing())))
+    if left:
+        lines[-1] = metrics.elidedText(" ".join([lines[-1], *left]), Qt.TextElideMode.ElideRight, int(width))
+        if _cut:
+            _cut[-1].append(text)
     return "\n".join(lines)
 
 

@@ -6,7 +6,8 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from urban_mule.core.sheet.given import BadValue
-from urban_mule.desk.kit.painting import Label, tip
+from urban_mule.desk.kit.one_line import Title
+from urban_mule.desk.kit.painting import Label
 from urban_mule.desk.model.scope import Scope
 from urban_mule.store.document.edit import Path
 
@@ -19,9 +20,7 @@ class TextField(QWidget):
         super().__init__(parent)
         self.session, self.path, self.name = session, path, name
         self.setObjectName(f"field {title}")
-        head = Label(title, objectName="label")
-        tip(head, title)
-        head.setMinimumWidth(30)
+        self.title = Title(title, objectName="label")
         self.editor = QLineEdit(placeholderText=hint, accessibleName=title)
         self.editor.setMinimumWidth(44)
         self.editor.editingFinished.connect(self.commit)
@@ -30,7 +29,7 @@ class TextField(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(2)
-        for widget in (head, self.editor, self.wrong):
+        for widget in (self.title, self.editor, self.wrong):
             box.addWidget(widget)
         self.setFocusProxy(self.editor)
         session.changed.connect(self._changed)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QSizePolicy, QWidget
 
 from urban_mule.core.parts.figures import MotorLeads
@@ -127,6 +127,20 @@ class Fields(QWidget):
             for place, field in enumerate(self.fields):
                 self.grid.removeWidget(field)
                 self._put(field, place)
+            self._name()
+
+    def _name(self) -> None:
+        """Two lines to the names of each row in which one needs them."""
+        column = (self.width() + GAP) // self._columns - GAP
+        for first in range(0, len(self.fields), self._columns):
+            titles = [field.title for field in self.fields[first:first + self._columns]]
+            lines = max(title.lines_wanted(column) for title in titles)
+            for title in titles:
+                title.give_lines(lines)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._name()
 
     def _put(self, field: Field | TextField, place: int) -> None:
         self.grid.addWidget(field, place // self._columns, place % self._columns, Qt.AlignmentFlag.AlignTop)
@@ -137,6 +151,7 @@ class Fields(QWidget):
         self._put(field, len(self.fields))
         field.show()  # now, where Qt would a little later: how high the fields are is asked before that
         self.fields.append(field)
+        self._name()
 
     def empty(self) -> None:
         for field in self.fields:

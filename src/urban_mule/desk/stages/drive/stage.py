@@ -60,7 +60,7 @@ class DriveStage(StageView):
             for name, words in (
                 ("banks", "Describe the switches…"),
                 ("follower_banks", "Those of the follower…"),
-                ("library", "From the library…"),
+                ("library", "Library…"),
                 ("keep", "Keep this driver…"),
                 ("seldom", "The rest of it"),
                 ("card", "Print the card…"),

@@ -186,11 +186,11 @@ class LoadStage(StageView):
         self.usual.setVisible(bool(self._usual()))
         self.all.setVisible(linked and len(givens(LINKS[train[self.link].kind])) > len(look_of(train[self.link].kind).first))
         self.all.setText("Less of it" if self.more else "More of it")
-        words = {MOTOR: "Fit a brake from the library…", FOLLOWER: "The follower differs" if axis.follower is None else
+        words = {MOTOR: "Fit a brake…", FOLLOWER: "The follower differs" if axis.follower is None else
                  "The follower is as its leader"}
         word = words.get(self.link, "")
         if linked and look_of(train[self.link].kind).library:
-            word = "From the library…"
+            word = "Library…"
         self.pick.setText(word)
         self.pick.setVisible(bool(word))
 

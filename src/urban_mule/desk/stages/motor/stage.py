@@ -30,7 +30,7 @@ class MotorStage(StageView):
     def build_fields(self, know: QVBoxLayout) -> None:
         super().build_fields(know)
         self.others_that_do, self.library, self.sheet, self.printed = (QPushButton(text, objectName="plain") for text in (
-            "Find a drive…", "From the library…", "From a data sheet…", "Printed curve…"))
+            "Find a drive…", "Library…", "Data sheet…", "Printed curve…"))
         buttons = (self.others_that_do, self.library, self.sheet, self.printed)
         for button, action in zip(buttons, (self.search, self.pick, self.enter, self.enter_curve), strict=True):
             button.clicked.connect(action)

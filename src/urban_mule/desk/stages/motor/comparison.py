@@ -22,7 +22,8 @@ ROWS = (  # quantity, and the check that judges it; those that a kind of motor d
     ("cycle_temperature_rise", "cycle heat"), ("voltage_needed", "supply voltage"), ("corner_speed", "kind of motor"),
     ("pulse_rate", "pulse rate"))
 STAGES = ("Load", "Motor", "Drive")  # whose verdicts a choice of the drive can change
-NAMES, ROW = 206.0, 20.0
+NAMES, ROW, LINE = 186.0, 20.0, 17.0
+HEAD, TIGHTEST = 4 * LINE, 5 * LINE  # two lines each for name and setting; what is tightest in whole
 
 
 @record(frozen=True)
@@ -50,7 +51,7 @@ class Comparison(QWidget):
     def __init__(self, session: Scope, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.setMinimumHeight(220)
+        self.setMinimumHeight(round(HEAD + TIGHTEST + ROW * (len(ROWS) - 1)) + 20)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.drives: list[Drive] = []
 
@@ -84,20 +85,23 @@ class Comparison(QWidget):
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         for number, (name, _) in enumerate(names):
-            painter.drawText(QRectF(12, 46 + ROW * number, NAMES - 14, ROW), Qt.AlignmentFlag.AlignVCenter, label(name))
-        painter.drawText(QRectF(12, 48 + ROW * len(names), NAMES - 14, ROW), Qt.AlignmentFlag.AlignVCenter, "where it is tightest")
+            painter.drawText(QRectF(12, HEAD + 12 + ROW * number, NAMES - 14, ROW), Qt.AlignmentFlag.AlignVCenter, label(name))
+        painter.drawText(QRectF(12, HEAD + 14 + ROW * len(names), NAMES - 14, ROW), Qt.AlignmentFlag.AlignVCenter,
+                         "where it is tightest")
         width = (self.width() - NAMES - 12) / max(2, len(self.drives))
         for number, drive in enumerate(self.drives):
             self._column(painter, drive, names, QRectF(NAMES + width * number, 8, width - 14, self.height() - 12))
 
     def _column(self, painter: QPainter, drive: Drive, names: list[tuple[str, str]], box: QRectF) -> None:
-        for y, text, color, bold in ((0.0, drive.name, "accent", True), (18.0, drive.setting, "muted", False)):
+        y = box.top()
+        for text, color, bold in ((drive.name, "accent", True), (drive.setting, "muted", False)):
             painter.setFont(font(12, bold=bold))
             painter.setPen(theme.color(color))
-            painter.drawText(QRectF(box.left(), box.top() + y, box.width(), 18), Qt.AlignmentFlag.AlignVCenter,
-                             painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideMiddle, int(box.width())))
+            lines = fitted(painter.fontMetrics(), text, box.width(), 2 * LINE)
+            painter.drawText(QRectF(box.left(), y, box.width(), 2 * LINE), 0, lines)
+            y += LINE * (1 + lines.count("\n"))
         for number, (name, check) in enumerate(names):
-            y = box.top() + 38 + ROW * number
+            y = box.top() + HEAD + 4 + ROW * number
             level = next((v.level for v in drive.verdicts if v.check == check), "")
             if level:
                 draw_mark(painter, level, QPointF(box.left() + 6, y + ROW / 2), 5)
@@ -107,7 +111,7 @@ class Comparison(QWidget):
                              self.figure(drive, name))
         tightest = worst(drive.verdicts)
         if tightest is not None:
-            y = box.top() + 40 + ROW * len(names)
+            y = box.top() + HEAD + 6 + ROW * len(names)
             draw_mark(painter, tightest.level, QPointF(box.left() + 6, y + 10), 5)
             painter.setFont(font(12))
             room = QRectF(box.left() + 18, y + 2, box.width() - 18, box.bottom() - y)

@@ -61,6 +61,10 @@ class FoundModel(QAbstractTableModel):
         return [self.name(one), self.driver(one), f"{scan.supplies[v]:g}",
                 f"{100 * scan.current_shares[c]:.0f} %", str(scan.reductions[r].get("name") or "as it is"), *figures]
 
+    def is_empty(self, column: int) -> bool:
+        """Whether no candidate has anything to say there, as of a driver where none is looked for."""
+        return bool(self.rows) and not any(self.cells(row)[column] for row in range(len(self.rows)))
+
     def name(self, one: Candidate) -> str:
         """The motor of a candidate with its wiring; its kind stands above the table already."""
         assert self.found is not None

@@ -59,10 +59,10 @@ class SearchWindow(Searching):
         self.refused = QListWidget(accessibleName="Motors that are rejected, and by which rule")
         right = QVBoxLayout()
         right.setSpacing(6)
-        right.addWidget(self.table, 5)
-        right.addWidget(self.comparison, 4)
+        right.addWidget(self.table, 3)
+        right.addWidget(self.comparison, 0)
         right.addWidget(Label("Rejected, and why", objectName="heading"))
-        right.addWidget(self.refused, 2)
+        right.addWidget(self.refused, 1)
         lower = QHBoxLayout()
         lower.setSpacing(20)
         lower.addLayout(self._left(), 0)
@@ -135,6 +135,8 @@ class SearchWindow(Searching):
         if self.found is not None:
             self.model.show_rows(self.found, best_of_each_part(self.found, self.asked.order()))
             self.head.setSortIndicatorShown(False)
+            for column in range(self.model.columnCount()):
+                self.table.setColumnHidden(column, self.model.is_empty(column))
             if self.model.rows:
                 self.table.selectRow(0)
                 self._lead_to(self.taking)

@@ -11,6 +11,7 @@ from urban_mule.core.readings.push import PushReading
 from urban_mule.core.readings.tone import ToneReading
 from urban_mule.core.readings.two_way import TwoWayReading
 from urban_mule.core.scale.lengths import length_line, length_offset, length_slope_uncertainty
+from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.slack.parts import preload_torque, tone_tension
 from urban_mule.core.slack.push import push_line
 from urban_mule.core.slack.trend import DatedReversal, wear_days_left, wear_line, wear_rate, wear_rate_uncertainty
@@ -57,6 +58,18 @@ def test_the_trend_finds_the_wear_and_the_day_of_its_limit() -> None:
         limit = start + rate * (days[-1] - days[0]) + 20e-6
         assert wear_days_left(line, limit) == pytest.approx(20e-6 / rate, rel=0.35), (rate, line)
     assert np.mean(within) > WITHIN_TWO, np.mean(within)
+
+
+def test_a_trend_begins_anew_where_the_backlash_was_mended() -> None:
+    """Worn, mended, worn again: the pace after it is found as if nothing had been before, and two sets after it show none."""
+    random = np.random.default_rng(14)
+    for _ in range(MACHINES):
+        start, rate = random.uniform(5e-6, 20e-6), random.uniform(0.05e-6, 0.3e-6)
+        worn = tuple(DatedReversal(19_000.0 + n, wearing(random.uniform(2.0, 6.0) * start + n * 1e-6, random)) for n in range(3))
+        after = tuple(DatedReversal(20_000.0 + 50 * n, wearing(start + rate * 50 * n, random)) for n in range(5))
+        assert wear_line((*worn[::-1], *after)).line.slope == wear_line(after).line.slope, "in whatever order they are told"
+        with pytest.raises(NotKnown, match="2 dated sets since it was mended show no trend"):
+            wear_line((*worn, *after[:2]))
 
 
 def wearing(backlash: float, random: np.random.Generator) -> TwoWayReading:

@@ -13,7 +13,7 @@ from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.sheet.verdict import Verdict, check, taken
 from urban_mule.core.sheet.wording import effort, microns, microns_sure, size
 from urban_mule.core.slack.parts import tension_of
-from urban_mule.core.slack.trend import WearLine, grows, limit_of, wear_rate
+from urban_mule.core.slack.trend import WearLine, grows, limit_of, shows_a_trend, wear_rate
 from urban_mule.core.train.link import Link
 from urban_mule.core.train.links import Belt
 
@@ -100,7 +100,7 @@ def play_or_spring(
                    1 - share)
 
 
-@check("wear", stage="Slack", applies=taken("reversal_history", 3))
+@check("wear", stage="Slack", applies=shows_a_trend)
 def wear(
     wear_line: WearLine, unit: str, wear_days_left: Reals = None, backlash_limit: Reals = None, accuracy_wanted: Reals = None,
     wear_rate_uncertainty: Reals = None,

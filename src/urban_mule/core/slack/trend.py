@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from typing import Any
+
 import numpy as np
 
 from urban_mule.core.readings.straight_line import StraightLine, straight_line
@@ -12,6 +15,8 @@ from urban_mule.core.sheet.record import record
 
 TREND = "straight line by least squares through mean |B_i| over the day of the reading"
 SURE = 2.0  # standard uncertainties beyond which a slope is a trend
+MENDED = 2 / 3  # of the backlash of the set before it, below which somebody has mended it: it does not shrink by itself
+FEWEST = 3  # sets that show a trend
 STABLE = 1 / 3  # of the backlash: more of a difference along the travel cannot be compensated
 
 
@@ -38,17 +43,35 @@ class WearLine:
     line: StraightLine
 
 
-@quantity("", symbol="", source=TREND, structure=True, formula="least squares over three dated sets or more")
+def since_mended(history: tuple[DatedReversal, ...]) -> tuple[np.ndarray, np.ndarray]:
+    """Days and backlash [travel] of the sets since the backlash was last mended, or all of them where it never was."""
+    in_time = sorted(history, key=lambda one: one.day)
+    days, profiles = np.array([one.day for one in in_time]), [one.reading.reversal for one in in_time]
+    sizes = np.array([float(np.mean(np.abs(one))) for one in profiles])
+    spread = np.array([float(np.std(one)) / math.sqrt(one.size) for one in profiles])
+    fell = (sizes[1:] < MENDED * sizes[:-1]) & (sizes[:-1] - sizes[1:] > SURE * np.hypot(spread[1:], spread[:-1]))
+    first = int(max(np.flatnonzero(fell) + 1, default=0))
+    return days[first:], sizes[first:]
+
+
+@quantity("", symbol="", source=TREND, structure=True,
+          formula="least squares over three dated sets or more, none before it fell below two thirds: then it was mended")
 def wear_line(reversal_history: tuple[DatedReversal, ...]) -> WearLine:
-    """The trend of the backlash. Raises NotKnown below three sets that say when they were taken."""
-    days = np.array([one.day for one in reversal_history])
-    if days.size < 3:
-        raise NotKnown(f"a trend needs three dated sets of reversal readings or more, here {'is' if days.size == 1 else 'are'}"
-                       f" {days.size}")
+    """The trend of the backlash since it was last mended. Raises NotKnown below three sets that say when they were taken."""
+    days, sizes = since_mended(reversal_history)
+    if days.size < FEWEST:
+        since = " since it was mended" if days.size < len(reversal_history) else ""
+        sets = "1 dated set{} shows" if days.size == 1 else f"{days.size} dated sets{{}} show"
+        raise NotKnown(f"{sets.format(since)} no trend; three do")
     if np.ptp(days) == 0:
         raise NotKnown("all dated sets of reversal readings are of one day, which shows no trend")
-    sizes = np.array([float(np.mean(np.abs(one.reading.reversal))) for one in reversal_history])
     return WearLine(days, straight_line(days, sizes))
+
+
+def shows_a_trend(solution: Any) -> bool:
+    """Whether there are sets enough since the backlash was last mended."""
+    history = solution.get("reversal_history")
+    return history is not None and since_mended(history)[0].size >= FEWEST
 
 
 @quantity("[travel]/d", symbol="w", source=TREND, formula="slope over the days", label="Wear rate", shown=("µm/d", ""))

@@ -22,7 +22,7 @@ from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.desk.kit.asked import not_allowed
 from urban_mule.desk.kit.number_line import NumberLine
-from urban_mule.desk.kit.one_line import Title
+from urban_mule.desk.kit.one_line import Title, write_narrower
 from urban_mule.desk.kit.painting import Label, tip
 from urban_mule.desk.kit.theme import polish_again
 from urban_mule.desk.model.scope import Scope
@@ -53,8 +53,9 @@ class Choice(QComboBox):
         style = self.style()
         assert style is not None
         room = style.subControlRect(QStyle.ComplexControl.CC_ComboBox, option, QStyle.SubControl.SC_ComboBoxEditField, self)
-        option.currentText = self.fontMetrics().elidedText(option.currentText, Qt.TextElideMode.ElideRight, room.width() - 2)
         painter = QStylePainter(self)
+        write_narrower(painter, option.currentText or "", room.width() - 2)
+        option.currentText = painter.fontMetrics().elidedText(option.currentText, Qt.TextElideMode.ElideRight, room.width() - 2)
         painter.drawComplexControl(QStyle.ComplexControl.CC_ComboBox, option)
         painter.drawControl(QStyle.ControlElement.CE_ComboBoxLabel, option)
         painter.end()

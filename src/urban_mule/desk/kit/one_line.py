@@ -11,6 +11,19 @@ LEAST = 30  # px
 NARROWER = (100, 97, 94, 91, 88)  # per cent of the usual width of letters, in which words that lack a little room are written
 
 
+def write_narrower(painter: QPainter, text: str, width: int, lines: int = 1) -> bool:
+    """Have a painter write in letters as wide as words have room for in so many lines of a width [px]; whether they have."""
+    for share in NARROWER:
+        narrower = QFont(painter.font())
+        narrower.setStretch(share)
+        painter.setFont(narrower)
+        metrics = painter.fontMetrics()
+        broken, left = in_lines(metrics, text, width, lines)
+        if not left and all(metrics.horizontalAdvance(line) <= width for line in broken):
+            return True
+    return False
+
+
 class OneLine(Label):
     """Words in one line, and what its hint says besides."""
 
@@ -24,29 +37,18 @@ class OneLine(Label):
     def minimumSizeHint(self) -> QSize:
         return QSize(LEAST, super().minimumSizeHint().height())
 
-    def room_in(self, metrics: QFontMetrics) -> int:
+    def lines_in(self, metrics: QFontMetrics) -> int:
         """How many lines of such letters have room."""
         return 1
 
     @painted
     def paintEvent(self, painter: QPainter) -> None:
-        for share in NARROWER:
-            narrower = QFont(painter.font())
-            narrower.setStretch(share)
-            painter.setFont(narrower)
-            metrics = painter.fontMetrics()
-            whole = fits(metrics, self.text(), self.width(), self.room_in(metrics))
-            if whole:
-                break
+        lines = self.lines_in(painter.fontMetrics())
+        whole = write_narrower(painter, self.text(), self.width(), lines)
         tip(self, ": ".join(part for part in ("" if whole else self.text(), self._more) if part))
-        text = fitted(metrics, self.text(), self.width(), self.room_in(metrics) * metrics.lineSpacing())
+        metrics = painter.fontMetrics()
+        text = fitted(metrics, self.text(), self.width(), lines * metrics.lineSpacing())
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignBottom, text)
-
-
-def fits(metrics: QFontMetrics, text: str, width: int, lines: int) -> bool:
-    """Whether words have room in so many lines of a width [px]."""
-    broken, left = in_lines(metrics, text, width, lines)
-    return not left and all(metrics.horizontalAdvance(line) <= width for line in broken)
 
 
 class Title(OneLine):
@@ -60,5 +62,5 @@ class Title(OneLine):
         """Be so many lines high."""
         self.setFixedHeight(lines * self.fontMetrics().lineSpacing())
 
-    def room_in(self, metrics: QFontMetrics) -> int:
+    def lines_in(self, metrics: QFontMetrics) -> int:
         return 2 if self.height() >= 2 * metrics.lineSpacing() else 1

@@ -123,16 +123,21 @@ class ResultRow(QWidget):
             painter.fillRect(QRectF(0, area.height() - 3, area.width(), 3), theme.color("accent"))
         painter.setPen(theme.pen("line"))
         painter.drawLine(QPointF(0, area.height() - 0.5), QPointF(area.width(), area.height() - 0.5))
+        value, line = self._says()[1], QRectF(2, 29, area.width() - 2, 21)
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
-        painter.drawText(QRectF(2, -3, area.width() - 2, 33), Qt.AlignmentFlag.AlignBottom,
-                         fitted(painter.fontMetrics(), label(self.name), area.width() - 4, 34))
-        line = QRectF(2, 29, area.width() - 2, 21)
-        value = self._says()[1]
+        metrics, name = painter.fontMetrics(), label(self.name)
+        short = metrics.horizontalAdvance(name) <= area.width() - 4
+        if isinstance(value, Unknown) and short:  # the reason has the line that the name leaves free
+            line = QRectF(2, 15, area.width() - 2, 35)
+            painter.drawText(QRectF(2, 0, area.width() - 2, 16), 0, name)
+        else:
+            painter.drawText(QRectF(2, -3, area.width() - 2, 33), Qt.AlignmentFlag.AlignBottom,
+                             fitted(metrics, name, area.width() - 4, 34))
         if isinstance(value, Unknown):
             painter.setFont(font(12, italic=True))
-            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, painter.fontMetrics().elidedText(
-                value.reason, Qt.TextElideMode.ElideRight, int(line.width())))
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, fitted(
+                painter.fontMetrics(), value.reason, line.width(), line.height()))
         else:
             self._number(painter, line, value)
 

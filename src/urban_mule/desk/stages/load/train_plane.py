@@ -73,7 +73,8 @@ class TrainPlane(QWidget):
         plot, there = self._plot(), self.drawn()
         say(painter, QRectF(12, 6, plot.width(), 18), self.what, "muted", 13, align=LEFT)
         if not there:
-            say_lines(painter, plot, "Of no train are both numbers known." if self.trains else "", "muted", 14)
+            say_lines(painter, plot, "Of no train are both numbers known." if self.trains else
+                      "Each train that is tried comes here as a point.", "muted", 14)
             return
         self._axes(painter, plot)
         for strong in (False, True):

@@ -104,6 +104,7 @@ class TrainWindow(Searching):
 
     def _left(self) -> QVBoxLayout:
         column, grid = QVBoxLayout(), QGridLayout()
+        grid.setVerticalSpacing(3)
         self.lines: dict[int, tuple[QLineEdit, Given, str, str]] = {}
         train = self.session.solution.get("train") or ()
         rows = [(place, link.kind) for place, link in enumerate(train) if link.kind in VARIED]
@@ -117,11 +118,13 @@ class TrainWindow(Searching):
             grid.addWidget(Label(f"{named}: {words(key).lower()}{f', {unit}' if unit else ''}", objectName="label"), 2 * row, 0)
             line = QLineEdit(USUAL.get(key) or USUAL.get(kind, ""), accessibleName=f"{named}: what to try")
             line.setPlaceholderText("as it is" if place != IN_FRONT else "none")
+            line.setFixedWidth(ASKED)
             self.lines[place] = line, given, kind, unit
             grid.addWidget(line, 2 * row + 1, 0)
         self.library = QCheckBox("the reductions of the library")
         self.library.setVisible(any(kind in ("reduction", "worm") for _, kind in rows))
         hint = Label("Values apart by spaces; a price in brackets: 16 (9.50) 20 (11).", objectName="label", wordWrap=True)
+        hint.setFixedWidth(ASKED)
         column.addLayout(grid)
         column.addWidget(self.library)
         column.addWidget(hint)

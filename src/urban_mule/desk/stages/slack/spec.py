@@ -30,7 +30,8 @@ SPECS = (StageSpec(
         "push": ("No push test was taken.", "Push the carriage by a spring scale, both ways, with rising force: it tells play from"
                                           " spring."),
         "tone": ("Only one of both belts was plucked, or none.", "Pluck the same length of each, the gantry at the same place."),
-        "trend": ("A trend needs three dated sets of reversal readings.", "Weeks apart, under the same conditions.")},
+        "trend": ("A trend needs three dated sets of reversal readings since the backlash was last mended.",
+                  "Weeks apart, under the same conditions.")},
     judged={"push": ("play or spring", "softer belt"), "tone": ("tones of both belts",), "trend": ("wear",),
             "repairs": ("belt tone", "preload")},
     of_pairs=("tone",),

@@ -54,7 +54,7 @@ class TrendPicture(ChartPicture):
             chart.horizontal(limit * to_small, "short", 1.4, DASH)
             chart.text(end, limit * to_small, "mend it from here on ", "short", (1, 1), 12)
         if line is not None:
-            at = np.array([float(days.min()), float(days.max()), end])
+            at = np.array([float(line.days.min()), float(days.max()), end])
             there = line.line.at(at) * to_small
             chart.line(at[:2], there[:2], "accent", 2.2)
             chart.line(at[1:], there[1:], "accent", 1.6, DASH)

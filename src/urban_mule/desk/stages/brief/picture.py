@@ -27,7 +27,7 @@ NARROW = 200.0  # px of a column
 FOOT = 22.0  # px below the rows
 TALLEST = 104.0  # px of a row
 LOWEST = 66.0  # px of a row that can be read
-TWO_LINES = 78.0  # px of a row from which on what limits has two
+TWO_LINES = 72.0  # px of a row from which on what limits has two
 
 
 class BriefPicture(Painted):
@@ -97,7 +97,7 @@ class BriefPicture(Painted):
             reached, why = reached.value, "" if plain else f"{reached.stage}: {reached.why}"
         narrow = area.width() < NARROW
         roomy = area.height() >= TWO_LINES
-        top = area.center().y() - (28 if narrow or roomy else 20)  # narrow: the goal beneath the bar instead of beside the number
+        top = area.center().y() - (35 if roomy else 28 if narrow else 20)  # narrow: the goal beneath the bar instead of beside the number
         bar = QRectF(area.left(), top + 26, area.width() - 10, 9)
 
         def text(value: Any) -> str:

@@ -40,7 +40,7 @@ def brake_needed(frictionless_static_torque: Reals) -> Reals:
     return BRAKE_FACTOR * frictionless_static_torque
 
 
-@quantity("[travel]/s²", symbol="a_f", source=FALLING, formula="|F_g|·r²/n ÷ (J_m + J_L); 0 when a link locks")
+@quantity("[travel]/s²", symbol="a_f", source=FALLING, formula="T_0f·r ÷ (J_m + J_a); 0 when a link locks")
 def fall_acceleration(
     frictionless_static_torque: Reals, shaft_inertia: Reals, axial_inertia_at_motor: Reals, travel_per_radian: Reals,
     train: tuple[Link, ...],

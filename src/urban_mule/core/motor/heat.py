@@ -47,7 +47,7 @@ def steady_rise(loss: Reals, thermal_resistance: Reals, ambient_temperature: Rea
 
 
 @quantity("K", symbol="ΔT_h", source="heat balance with copper's temperature coefficient, IEC 60028",
-          formula="P_ha·R_th ÷ (1 − 0.00393·P_h·R_th)", label="Temperature rise while idle")
+          formula="P_h·R_th·(1 + 0.00393·(T_a − 20)) ÷ (1 − 0.00393·P_h·R_th)", label="Temperature rise while idle")
 def holding_temperature_rise(
     holding_copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals
 ) -> Reals:
@@ -56,7 +56,7 @@ def holding_temperature_rise(
 
 
 @quantity("K", symbol="ΔT_c", source="heat balance with copper's temperature coefficient, IEC 60028",
-          formula="P_ca·R_th ÷ (1 − 0.00393·P_c·R_th)", label="Temperature rise in this cycle")
+          formula="P_c·R_th·(1 + 0.00393·(T_a − 20)) ÷ (1 − 0.00393·P_c·R_th)", label="Temperature rise in this cycle")
 def cycle_temperature_rise(cycle_copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
     """Rise of the winding over ambient when the cycle runs all day. Raises NotKnown for thermal runaway."""
     return steady_rise(cycle_copper_loss, thermal_resistance, ambient_temperature)

@@ -25,7 +25,7 @@ STEPPER_OR_SERVO = ("Stepper or servo: a stepper holds without hunting and is si
 TorqueCurve = Callable[[Reals], Reals]
 
 
-@quantity("N·m", symbol="T_av", source="the motor's torque at the greatest shaft speed", formula="T_available(ω_max)",
+@quantity("N·m", symbol="T_av", source="the motor's torque at the greatest shaft speed", formula="T_po(ω_max)",
           label="Available at top speed")
 def available_torque_at_peak_speed(torque_curve: TorqueCurve, peak_speed: Reals) -> Reals:
     """What the motor can give at the greatest speed of the cycle, at its full set current; peak_speed [rad/s]."""
@@ -33,7 +33,7 @@ def available_torque_at_peak_speed(torque_curve: TorqueCurve, peak_speed: Reals)
 
 
 @quantity("", symbol="m_T", source="least ratio over every moment of the moving pieces; braking judged as driving",
-          formula="min T_available(ω) ÷ |T|", label="Torque margin")
+          formula="min T_po(ω) ÷ |T|", label="Torque margin")
 def working_margin(
     torque_curve: TorqueCurve, cycle_torque: CycleTorque, pair_peak_torque: Reals = None, pair_peak_speed: Reals = None,
     fellow: Fellow | None = None,
@@ -55,7 +55,7 @@ def shortage(torque_curve: TorqueCurve) -> Callable[[Reals, Reals], Reals]:
     return of
 
 
-@quantity("", symbol="", source="argument of the least ratio", structure=True, formula="where T_available ÷ |T| is least")
+@quantity("", symbol="", source="argument of the least ratio", structure=True, formula="where T_po(ω) ÷ |T| is least")
 def tightest_moment(
     torque_curve: TorqueCurve, cycle_torque: CycleTorque, pair_peak_torque: Reals = None, pair_peak_speed: Reals = None,
     fellow: Fellow | None = None,

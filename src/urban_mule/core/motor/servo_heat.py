@@ -41,7 +41,7 @@ def cycle_copper_loss(
 
 
 @quantity("K", symbol="ΔT_n", source="heat balance with copper's temperature coefficient, IEC 60028",
-          formula="P_na·R_th ÷ (1 − 0.00393·P_n·R_th)")
+          formula="P_n·R_th·(1 + 0.00393·(T_a − 20)) ÷ (1 − 0.00393·P_n·R_th)")
 def rated_temperature_rise(rated_copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
     """Rise of the winding over ambient at the rated torque all the time. Raises NotKnown for thermal runaway."""
     return steady_rise(rated_copper_loss, thermal_resistance, ambient_temperature)

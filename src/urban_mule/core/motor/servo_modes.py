@@ -10,7 +10,7 @@ from urban_mule.core.sheet.quantity import quantity
 FREE = "two free masses on a spring; G. Ellis, Control System Design Guide"
 
 
-@quantity("Hz", symbol="f_r", source=FREE, formula="f_a·√(1 + m·r² ÷ (n·J_s))", label="Free resonance")
+@quantity("Hz", symbol="f_r", source=FREE, formula="f_1·√(1 + m·r² ÷ (n·J_s))", label="Free resonance")
 def free_resonance(
     first_axial_mode: Reals, turning_inertia: Reals, moved_inertia: Reals, motor_count: Reals, travel_per_radian: Reals
 ) -> Reals:

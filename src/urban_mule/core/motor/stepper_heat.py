@@ -29,7 +29,7 @@ def cycle_copper_loss(copper_loss: Reals, holding_copper_loss: Reals, moving_sha
 
 
 @quantity("K", symbol="ΔT", source="heat balance with copper's temperature coefficient, IEC 60028",
-          formula="P_a·R_th ÷ (1 − 0.00393·P₀·R_th), P_a the loss at ambient temperature", label="Temperature rise at full current")
+          formula="P₀·R_th·(1 + 0.00393·(T_a − 20)) ÷ (1 − 0.00393·P₀·R_th)", label="Temperature rise at full current")
 def temperature_rise(copper_loss: Reals, thermal_resistance: Reals, ambient_temperature: Reals) -> Reals:
     """Rise over ambient at the full setting all the time. Raises NotKnown for thermal runaway."""
     return steady_rise(copper_loss, thermal_resistance, ambient_temperature)

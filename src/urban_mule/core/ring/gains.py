@@ -73,7 +73,7 @@ def velocity_loop_to_set(
 
 
 @quantity("1/s", symbol="k_v", source="as chosen; else the lower of the loop's limit and the rule", sought=True,
-          formula="as given; else min (limit with this velocity loop, 0.2·2π·f_a); of two motors that share two axes the lower",
+          formula="as given; else min (limit with this velocity loop, 0.2·2π·f_1); of two motors that share two axes the lower",
           label="Position gain to set")
 def position_gain_to_set(
     velocity_loop_to_set: VelocityLoop, position_gain: Reals = None, position_gain_rule: Reals = None, fellow: Fellow | None = None

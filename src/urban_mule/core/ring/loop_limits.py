@@ -15,7 +15,7 @@ from urban_mule.core.ring.loop_plant import SOURCE
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
 
-RULE = 0.2  # of 2πf_a: position gain by the rule of thumb
+RULE = 0.2  # of 2πf_1: position gain by the rule of thumb
 
 
 @quantity("Hz", symbol="f_x", source=f"{SOURCE}: the margin as the greatest sensitivity, from below",
@@ -70,7 +70,7 @@ def position_gain_limit(velocity_loop_limit: VelocityLoop) -> float:
     return position_limit_of(velocity_loop_limit)
 
 
-@quantity("1/s", symbol="k_v", source="a rule of thumb: a fifth of where the load swings, the motor held", formula="0.2·2π·f_a",
+@quantity("1/s", symbol="k_v", source="a rule of thumb: a fifth of where the load swings, the motor held", formula="0.2·2π·f_1",
           label="Position gain, by the rule")
 def position_gain_rule(first_axial_mode: Reals) -> Reals:
     """Position gain above which the load rings on its train; first_axial_mode [Hz]."""

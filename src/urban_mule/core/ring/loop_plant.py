@@ -48,7 +48,7 @@ class ServoLoops:
 
 
 @quantity("", symbol="ζ_a", source="the record's mode nearest to the axial one; else as given; else 0.02",
-          formula="ζ of the mode with the least |ln f ÷ f_a|", label="Damping of the axial mode, used")
+          formula="ζ of the mode with the least |ln f ÷ f_1|", label="Damping of the axial mode, used")
 def axial_damping(
     first_axial_mode: Reals = None, modes: tuple[Mode, ...] | None = None, mode_damping: Reals = None
 ) -> float:

@@ -9,7 +9,7 @@ from urban_mule.core.sheet.quantity import NotKnown, quantity
 
 
 @quantity("", symbol="f, ζ", source="the strongest mode of the last record; without one the computed one, the motor held",
-          structure=True, formula=f"f_1, ζ of the record, else f_a computed and ζ = {USUAL_DAMPING:g}")
+          structure=True, formula=f"f, ζ of the record, else f_1 computed and ζ = {USUAL_DAMPING:g}")
 def swinging_mode(modes: tuple[Mode, ...] | None = None, first_axial_mode: Reals = None) -> Mode:
     """The mode that a move leaves swinging. Raises NotKnown with neither a record nor a stiffness."""
     if modes:

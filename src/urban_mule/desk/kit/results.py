@@ -12,6 +12,7 @@ from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.shown import lacks_reading, solved_text
 from urban_mule.core.sheet.units import Shown
 from urban_mule.core.subjects import sheet_of
+from urban_mule.desk.kit.one_line import write_narrower
 from urban_mule.desk.kit.painting import fitted, painted, tip
 from urban_mule.desk.kit.theme import draw_mark, font, theme
 from urban_mule.desk.model.scope import Scope
@@ -132,8 +133,9 @@ class ResultRow(QWidget):
             line = QRectF(2, 15, area.width() - 2, 35)
             painter.drawText(QRectF(2, 0, area.width() - 2, 16), 0, name)
         else:
+            write_narrower(painter, name, int(area.width()) - 4, 2)
             painter.drawText(QRectF(2, -3, area.width() - 2, 33), Qt.AlignmentFlag.AlignBottom,
-                             fitted(metrics, name, area.width() - 4, 34))
+                             fitted(painter.fontMetrics(), name, area.width() - 4, 34))
         if isinstance(value, Unknown):
             painter.setFont(font(12, italic=True))
             painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, fitted(

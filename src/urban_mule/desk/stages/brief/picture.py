@@ -97,7 +97,8 @@ class BriefPicture(Painted):
             reached, why = reached.value, "" if plain else f"{reached.stage}: {reached.why}"
         narrow = area.width() < NARROW
         roomy = area.height() >= TWO_LINES
-        top = area.center().y() - (35 if roomy else 28 if narrow else 20)  # narrow: the goal beneath the bar instead of beside the number
+        top = area.center().y() - (35 if roomy else 28 if narrow else 20)
+        # narrow: the goal beneath the bar instead of beside the number
         bar = QRectF(area.left(), top + 26, area.width() - 10, 9)
 
         def text(value: Any) -> str:

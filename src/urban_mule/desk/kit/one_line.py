@@ -8,20 +8,25 @@ from PyQt6.QtGui import QFont, QFontMetrics, QPainter
 from urban_mule.desk.kit.painting import Label, fitted, in_lines, painted, tip
 
 LEAST = 30  # px
-NARROWER = (100, 97, 94, 91, 88)  # per cent of the usual width of letters, in which words that lack a little room are written
+NARROWER = (97, 94, 91, 88)  # per cent of the usual width of letters, in which words that lack a little room are written
 
 
 def write_narrower(painter: QPainter, text: str, width: int, lines: int = 1) -> bool:
     """Have a painter write in letters as wide as words have room for in so many lines of a width [px]; whether they have."""
+    if _fits(painter.fontMetrics(), text, width, lines):  # as mostly: to look a font up takes longer
+        return True
     for share in NARROWER:
         narrower = QFont(painter.font())
         narrower.setStretch(share)
         painter.setFont(narrower)
-        metrics = painter.fontMetrics()
-        broken, left = in_lines(metrics, text, width, lines)
-        if not left and all(metrics.horizontalAdvance(line) <= width for line in broken):
+        if _fits(painter.fontMetrics(), text, width, lines):
             return True
     return False
+
+
+def _fits(metrics: QFontMetrics, text: str, width: int, lines: int) -> bool:
+    broken, left = in_lines(metrics, text, width, lines)
+    return not left and all(metrics.horizontalAdvance(line) <= width for line in broken)
 
 
 class OneLine(Label):

@@ -75,7 +75,8 @@ class RingPicture(ChartPicture):
             shaper = next(s for s in shaper_sequences(at, mode.damping_ratio) if s.name == one["name"])
             left = residual_vibration(shaper, f, mode.damping_ratio)
             color = SHAPER_COLORS[shaper.name]
-            self.chart.line(f, left, color, 2.8 if now else 1.2, alpha=255 if now else 150)
+            width, alpha = (2.8, 255) if now else (1.0, 150)  # one px is drawn in a tenth of the time of more
+            self.chart.line(f, left, color, width, alpha=alpha)
             share, anchor = places[shaper.name]
             self.chart.text(at * share, float(np.interp(at * share, f, left)),
                             f"what {shaper.name} at {at:.1f} Hz leaves" if now else shaper.name, color, anchor,

@@ -5,7 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from urban_mule.core.moves.homing import homing_scatter, homing_scatter_uncertainty
+from urban_mule.core.moves.stepper_homing import homing_full_steps, homing_full_steps_uncertainty
 from urban_mule.core.readings.drag import DragReading
+from urban_mule.core.readings.homing import HomingReading
 from urban_mule.core.readings.lengths import LengthsReading
 from urban_mule.core.readings.push import PushReading
 from urban_mule.core.readings.tone import ToneReading
@@ -70,6 +73,16 @@ def test_a_trend_begins_anew_where_the_backlash_was_mended() -> None:
         assert wear_line((*worn[::-1], *after)).line.slope == wear_line(after).line.slope, "in whatever order they are told"
         with pytest.raises(NotKnown, match="2 dated sets since it was mended show no trend"):
             wear_line((*worn, *after[:2]))
+
+
+@pytest.mark.parametrize("homings", [4, 6, 10])
+def test_a_scatter_of_homings_is_as_sure_as_drawing_them_again_shows(homings: int) -> None:
+    drawn = [HomingReading(one) for one in np.random.default_rng(homings).normal(0, 3e-6, (2000, homings))]
+    scatters = np.array([homing_scatter(one) for one in drawn])
+    ranges = np.array([homing_full_steps(one, 0.03, 0.01) for one in drawn])
+    share = homing_scatter_uncertainty(1.0, drawn[0])
+    assert np.std(scatters) / np.mean(scatters) == pytest.approx(share, rel=0.1)
+    assert np.std(ranges) / np.mean(ranges) == pytest.approx(homing_full_steps_uncertainty(1.0, drawn[0]), rel=0.15)
 
 
 def wearing(backlash: float, random: np.random.Generator) -> TwoWayReading:

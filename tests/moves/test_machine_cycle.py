@@ -8,7 +8,8 @@ from typing import Any
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QApplication
 from tests.driving import leaf_of
 
 from urban_mule.demo.courtyard import demo_project
@@ -129,19 +130,24 @@ def test_the_steps_are_said_in_the_window(demo_copy: Path, qtbot: Any) -> None:
     window, picture = leaf_of(demo_copy, qtbot, "Moves", "all axes")
     session = window.session
     assert "Y holds it up by" in window.stage.headline.text() and picture.lanes.names == ["X", "Y", "Z", "C", "W"]
-    qtbot.waitUntil(lambda: picture.steps.boxes[1, "Y"].width() < 40)  # laid out
-    qtbot.mouseClick(picture.steps.boxes[1, "Y"], Qt.MouseButton.LeftButton)
+    table = picture.steps
+    there, seen = table.model().index(1, 1), table.viewport()
+    qtbot.mouseClick(seen, Qt.MouseButton.LeftButton, pos=table.visualRect(there).topLeft() + QPoint(10, 11))
     settle(session)
     assert session.project.machine_cycle[1].axes == ("Y", "Z")
-    picture.steps.rests[0].setFocus()
-    picture.steps.rests[0].selectAll()
-    qtbot.keyClicks(picture.steps.rests[0], "1.5")
-    qtbot.keyClick(picture.steps.rests[0], Qt.Key.Key_Return)
+    assert there.data(Qt.ItemDataRole.AccessibleTextRole) == "Y moves in step 2"
+    qtbot.keyClick(table, Qt.Key.Key_Space)
     settle(session)
-    assert session.project.machine_cycle[0].dwell == 1.5
-    qtbot.keyClicks(picture.steps.rests[0], "x")
-    qtbot.keyClick(picture.steps.rests[0], Qt.Key.Key_Return)
-    assert picture.wrong.isVisible() and session.project.machine_cycle[0].dwell == 1.5
+    assert session.project.machine_cycle[1].axes == ("Z",), "and back by key"
+    for typed, rests in (("1.5", 1.5), ("x", 1.5)):
+        table.setCurrentIndex(table.model().index(5, 0))
+        qtbot.keyClick(table, typed[0])
+        editor = seen.focusWidget() or QApplication.focusWidget()
+        qtbot.keyClicks(editor, typed[1:])
+        qtbot.keyClick(editor, Qt.Key.Key_Return)
+        settle(session)
+        assert session.project.machine_cycle[0].dwell == rests
+    assert picture.wrong.isVisible()
     qtbot.mouseClick(picture.clear, Qt.MouseButton.LeftButton)
     settle(session)
     picture.bring_up_to_date()

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPolygonF
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urban_mule.core.moves.machine_cycle import Lanes
 from urban_mule.core.sheet.given import BadValue
@@ -17,10 +17,11 @@ from urban_mule.desk.kit.painting import CENTRE, LEFT, Label, painted, say, say_
 from urban_mule.desk.kit.picture import Picture
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.model.scope import Whole
+from urban_mule.desk.stages.moves.machine_steps import Steps
 from urban_mule.store.document.parts import StepModel
 
 NAMES, POWER, LANE = 64.0, 0.3, 30.0  # px of names at the left; share of the height for the power; px of a lane at most
-ROW, MOST = 22.0, 180.0  # px of a row of boxes; of all of them, beyond which they are scrolled
+MOST = 190  # px of the steps, beyond which they are scrolled
 PATH = ("machine_cycle",)
 
 
@@ -47,12 +48,8 @@ class MachinePicture(Picture):
             key.clicked.connect(lambda _on, act=act: act())
             row.addWidget(key)
         row.addStretch(1)
-        room = QScrollArea(widgetResizable=True, accessibleName="Steps of the machine's cycle")
-        room.setFrameShape(QScrollArea.Shape.NoFrame)
-        room.setWidget(self.steps)
-        self.room = room
         box.addWidget(self.lanes, 1)
-        box.addWidget(room)
+        box.addWidget(self.steps)
         box.addWidget(self.wrong)
         box.addLayout(row)
 
@@ -64,9 +61,9 @@ class MachinePicture(Picture):
     def redraw(self) -> None:
         names = [axis.name for axis in self.session.project.axes]
         self.lanes.show_cycle(self.session.together, names)
-        self.steps.show_steps(self.cycle, names)
-        self.room.setVisible(bool(self.cycle))
-        self.room.setFixedHeight(round(min((len(names) + 2) * ROW + 8, MOST)))
+        self.steps.rows.show_steps(self.cycle, names)
+        self.steps.setVisible(bool(self.cycle))
+        self.steps.setFixedHeight(min(self.steps.height_of_all, MOST))
         self.drop.setVisible(bool(self.cycle))
         self.clear.setVisible(bool(self.cycle))
         self.add.setText("Add a step" if self.cycle else "Say which axes move at once")
@@ -125,55 +122,6 @@ class MachinePicture(Picture):
             self.wrong.show()
             return
         self._take(steps, f"step {place + 1}: rests {number_text(value, 3)} s")
-
-
-class Steps(QWidget):
-    """A column a step: a box for each axis, and the rest after it. toggled, rested: told of a change."""
-
-    def __init__(self, toggled: Callable[[int, str, bool], None], rested: Callable[[int, str], None]) -> None:
-        super().__init__()
-        self.toggled, self.rested = toggled, rested
-        self.grid = QGridLayout(self)
-        self.grid.setContentsMargins(12, 0, 12, 0)
-        self.grid.setVerticalSpacing(1)
-        self.boxes: dict[tuple[int, str], QCheckBox] = {}
-        self.rests: list[QLineEdit] = []
-        self.shown: tuple[int, tuple[str, ...]] = (0, ())
-
-    def show_steps(self, cycle: tuple[StepModel, ...], names: list[str]) -> None:
-        """Show these steps; boxes are made anew only where there are more or fewer."""
-        if self.shown != (len(cycle), tuple(names)):
-            self.shown = (len(cycle), tuple(names))
-            self._build(len(cycle), names)
-        for (place, name), box in self.boxes.items():
-            box.setChecked(name in cycle[place].axes)
-        for place, line in enumerate(self.rests):
-            if not line.hasFocus():
-                line.setText(number_text(float(cycle[place].dwell or 0.0), 3))
-
-    def _build(self, count: int, names: list[str]) -> None:
-        while (item := self.grid.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        self.boxes, self.rests = {}, []
-        for row, words in enumerate(("step", *names, "rests, s")):
-            self.grid.addWidget(Label(words, objectName="label"), row, 0)
-        for place in range(count):
-            self.grid.addWidget(Label(str(place + 1), objectName="label"), 0, place + 1, Qt.AlignmentFlag.AlignHCenter)
-            for row, name in enumerate(names, start=1):
-                box = QCheckBox(accessibleName=f"{name} moves in step {place + 1}")
-                box.clicked.connect(lambda on, place=place, name=name: self.toggled(place, name, on))
-                self.boxes[place, name] = box
-                self.grid.addWidget(box, row, place + 1, Qt.AlignmentFlag.AlignHCenter)
-            line = QLineEdit(accessibleName=f"Rest after step {place + 1}, seconds")
-            line.setFixedWidth(52)
-            line.editingFinished.connect(
-                lambda place=place, line=line: line.isModified() and self.rested(place, line.text()))
-            self.rests.append(line)
-            self.grid.addWidget(line, len(names) + 1, place + 1)
-        self.grid.setColumnStretch(count + 1, 1)
 
 
 class LanesOverTime(QWidget):

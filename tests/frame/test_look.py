@@ -30,7 +30,7 @@ from urban_mule.desk.model.session import Session
 from urban_mule.desk.model.words import label
 from urban_mule.desk.stages.moves.stage import MovesStage
 from urban_mule.desk.stages.registry import SPECS
-from urban_mule.desk.walk import settle
+from urban_mule.desk.walk import settle_sure
 from urban_mule.store.document.edit import edited
 from urban_mule.store.document.project import Project
 from urban_mule.store.file.project_file import ProjectFile
@@ -201,16 +201,15 @@ def test_each_picture_shows_something_else_for_another_axis(window: Window, qtbo
         return looks[-1] == looks[-2]
 
     window.show_stage(stage)
-    settle(window.session)
-    qtbot.wait(200)
-    qtbot.waitUntil(lambda: not window.session.analysing, timeout=20_000)
+    settle_sure(window.session)
     looks = [b"", seen()]
     qtbot.waitUntil(still)
     first = looks[-1]
     window.session.show_axis(2)
     qtbot.waitUntil(lambda: seen() != first)
     window.session.show_axis(0)
-    qtbot.waitUntil(lambda: not window.session.analysing and seen() == first, timeout=20_000)
+    settle_sure(window.session)
+    qtbot.waitUntil(lambda: seen() == first, timeout=20_000)
     assert len(set(first[::97])) > 8, "a picture, not a blank"
 
 

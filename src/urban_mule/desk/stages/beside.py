@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QGridLayout, QSizePolicy, QWidget
 
 from urban_mule.core.parts.figures import MotorLeads
@@ -110,7 +110,7 @@ class Fields(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._columns = COLUMNS
+        self._columns, self._column = COLUMNS, 0  # px of a column, once it is laid out
         self.grid = QGridLayout(self)
         self.grid.setContentsMargins(0, 0, 0, 0)
         self.grid.setHorizontalSpacing(GAP)
@@ -120,27 +120,23 @@ class Fields(QWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(120, self.grid.minimumSize().height())
 
-    def lay(self, columns: int) -> None:
-        """Stand in so many columns."""
+    def lay(self, columns: int, width: int) -> None:
+        """Stand in so many columns of a width [px]: that which they will have, so that nothing moves twice on its way there."""
+        self._column = (width + GAP) // columns - GAP
         if columns != self._columns:
             self._columns = columns
             for place, field in enumerate(self.fields):
                 self.grid.removeWidget(field)
                 self._put(field, place)
-            self._name()
+        self._name()
 
     def _name(self) -> None:
         """Two lines to the names of each row in which one needs them."""
-        column = (self.width() + GAP) // self._columns - GAP
-        for first in range(0, len(self.fields), self._columns):
+        for first in range(0, len(self.fields) if self._column else 0, self._columns):
             titles = [field.title for field in self.fields[first:first + self._columns]]
-            lines = max(title.lines_wanted(column) for title in titles)
+            lines = max(title.lines_wanted(self._column) for title in titles)
             for title in titles:
                 title.give_lines(lines)
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._name()
 
     def _put(self, field: Field | TextField, place: int) -> None:
         self.grid.addWidget(field, place // self._columns, place % self._columns, Qt.AlignmentFlag.AlignTop)

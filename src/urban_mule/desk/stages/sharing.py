@@ -70,16 +70,17 @@ class SharedOut(FieldSets):
         else:
             between = BETWEEN if fields and results else 0
             columns = allot(width - between, fields, results, self._rows_that_fit(), self.head.minimumSize().width())
+        parts = columns[0] * LEAST_COLUMN or self.least_left, columns[1] * LEAST_TILE
         if columns[0]:
-            self.fields.lay(columns[0])
+            self.fields.lay(columns[0], (width - (BETWEEN if columns[1] else 0)) * parts[0] // sum(parts))
         if columns[1]:
             self.results.lay(*columns[1:])
         now = columns, self.shown_set, len(self.fields.fields), self.results.laid, self.left.isHidden(), self.follows.isHidden(), (
             self.know_heading.isHidden(), self.follows_heading.isHidden(), self.below.width())
         if not self._steps and now != self._settled:
             self._settled = now
-            self.below.row.setStretchFactor(self.left, columns[0] * LEAST_COLUMN or self.least_left)
-            self.below.row.setStretchFactor(self.follows, columns[1] * LEAST_TILE)
+            for side, part in zip((self.left, self.follows), parts, strict=True):
+                self.below.row.setStretchFactor(side, part)
             self._settle()
 
     def _room(self) -> tuple[int, int]:

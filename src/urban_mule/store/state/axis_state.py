@@ -12,7 +12,7 @@ from urban_mule.core.sheet.quantity import Unknown
 from urban_mule.core.sheet.record import record
 from urban_mule.core.sheet.sheet import Sheet
 from urban_mule.core.sheet.solution import Solution
-from urban_mule.core.sheet.stages import STAGES, StageName
+from urban_mule.core.sheet.stages import StageName
 from urban_mule.core.sheet.verdict import Verdict, headline, missing_in, next_number, worst
 from urban_mule.core.sheet.wording import in_inch
 from urban_mule.core.subjects import as_looked_up
@@ -115,12 +115,14 @@ class AxisState:
 
     @once
     def _deciding(self) -> dict[str | None, Verdict | None]:
-        every = (*self.all_verdicts, *self.together)
-        found: dict[str | None, Verdict | None] = {None: worst(self.all_verdicts)}
-        return found | {stage: worst(tuple(one for one in every if one.stage == stage)) for stage in STAGES}
+        return {}
 
     def worst(self, stage: StageName | None = None) -> Verdict | None:
-        """The verdict that decides."""
+        """The verdict that decides on the axis, or at a stage; a plate asks for the first only."""
+        if stage not in self._deciding:
+            at = self.all_verdicts if stage is None else tuple(
+                one for one in (*self.all_verdicts, *self.together) if one.stage == stage)
+            self._deciding[stage] = worst(at)
         return self._deciding[stage]
 
     def headline(self, stage: StageName) -> Verdict | None:

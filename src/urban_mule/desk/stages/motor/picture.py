@@ -33,6 +33,7 @@ NO_ROTOR = 1e-12  # kg·m²: too little to be seen
 POINTS = 80  # of a curve, and its corner: an edit is drawn within a frame
 WITH_SLIDERS = 230  # px of the picture
 BOTH_WORDS = 56  # px of chart between need and offer in which the margin and the need can both be written
+ROOMY = 540  # px of the chart, from which on the label of the RMS torque says the speed too
 
 
 class MotorPicture(Picture):
@@ -271,8 +272,8 @@ class MotorPicture(Picture):
         if "continuous_curve" in solution.sheet.quantities:
             rms, mean = float(solution["rms_torque"]), float(solution["mean_speed"]) / RPM
             self.chart.dots([mean], [rms], "violet", 10, "turned")
-            said = f" RMS {self._torque(rms)}, mean {number_text(mean, 3)} rpm"
-            self.chart.text(mean, rms, said, "violet", (0, 1.1), 12)
+            at = f", mean {number_text(mean, 3)} rpm" if self.chart.width() >= ROOMY else ""  # else no place is free of lines
+            self.chart.text(mean, rms, f" RMS {self._torque(rms)}{at}", "violet", (0, 1.1), 12)
 
 
 def loop(cycle: CycleTorque) -> tuple[np.ndarray, np.ndarray]:

@@ -6,12 +6,16 @@ import math
 import re
 from typing import Any
 
+import numpy as np
 import pytest
 
+from urban_mule.bench.sessions.gauged import PlanGauge
 from urban_mule.bench.sessions.kinds import PLAN_KINDS, columns_of, steps_of
+from urban_mule.bench.sessions.promised import good_for
 from urban_mule.bench.sessions.rounds import PlanAxis, Round
 from urban_mule.core.readings.place import place_of
 from urban_mule.core.sheet.given import BadValue
+from urban_mule.core.slack.reversal import backlash_uncertainty
 from urban_mule.core.subjects import axis_sheet
 from urban_mule.store.document.readings import READING_MODELS
 
@@ -44,6 +48,19 @@ def fill(kind: str, steps: Any) -> dict[str, float]:
         name, at = place_of(step.place)
         found[step.place] = TRUTH[kind][0](step, name, *(*at, None, None)[:2])
     return found
+
+
+@pytest.mark.parametrize("hysteresis", [0.0, 3e-6])
+def test_a_plan_promises_what_its_reading_then_is_sure_to(hysteresis: float) -> None:
+    """Drawn with the scatter that it counts on, by a gauge that leans or not; the backlash itself is no scatter."""
+    gauge, scatter = PlanGauge("dial", "dial", 5e-3, 1e-6, 0.0, 0.0, hysteresis), 2e-6
+    settings, random = PLAN_KINDS["reversal"].settings(AXIS) | {"repeats": 5}, np.random.default_rng(5)
+    steps, sure = steps_of("reversal", AXIS, settings), []
+    for _ in range(40):
+        values = {place: one + random.normal(0, scatter) for place, one in fill("reversal", steps).items()}
+        reading = READING_MODELS["reversal"].model_validate({"kind": "reversal", **columns_of("reversal", AXIS, settings, values)})
+        sure.append(backlash_uncertainty(reading.core, reading.core.reversal, gauge.resolution, gauge.hysteresis))
+    assert good_for("reversal", steps, gauge, scatter, {}) == pytest.approx(2 * np.mean(sure), rel=0.1)
 
 
 @pytest.mark.parametrize("kind", sorted(TRUTH))

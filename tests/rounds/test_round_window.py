@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
 import signal
 import sqlite3
@@ -29,6 +30,7 @@ from urban_mule.store.solve import solve_axis
 
 KILLED = """
 import os, signal, sys
+import re
 from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
@@ -256,8 +258,10 @@ def test_a_dial_on_a_stand_leads_place_by_place_with_its_sense_and_its_moves_go_
     window.stage.open_round("reversal")
     view = window.stage.round
     assert view is not None
+    choose_gauge(view, "scale on the long rail")
+    assert re.search(r"known to ± [12](\.\d+)? µm", view.plan.promise.text()), "its backlash of 36 µm is no scatter"
     choose_gauge(view, "dial indicator, 10 mm")
-    assert "reaches 10 mm" in view.plan.gauges.said.text() and "known to ±" in view.plan.promise.text()
+    assert "reaches 10 mm" in view.plan.gauges.said.text() and "known to ± 9 µm" in view.plan.promise.text(), "a dial leans"
     assert view.plan.presets["three places"].isChecked() and view.plan.fields["overrun"].text() == "2"
     view.plan.fields["overrun"].setText("12")
     view.plan.look()

@@ -32,6 +32,7 @@ class PlanGauge:
     resolution: float = 0.0
     repeatability: float = 0.0
     uncertainty: float = 0.0
+    hysteresis: float = 0.0
 
     @property
     def pressed(self) -> bool:
@@ -53,7 +54,8 @@ class PlanGauge:
         if gauge is None:
             return None
         return cls(str(gauge.name), str(gauge.gauge_kind or ""), gauge.reach, float(gauge.resolution or 0.0),
-                   float(gauge.repeatability_of_gauge or 0.0), float(gauge.gauge_uncertainty or 0.0))
+                   float(gauge.repeatability_of_gauge or 0.0), float(gauge.gauge_uncertainty or 0.0),
+                   float(gauge.gauge_hysteresis or 0.0))
 
     def needs(self, far: float, said: str, name: str, instead: str) -> None:
         """Raises BadValue where it does not reach so far [m or rad]. said: that way in words; instead: what could be done."""

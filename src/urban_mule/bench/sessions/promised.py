@@ -9,6 +9,7 @@ from urban_mule.bench.sessions.by_stand import beside
 from urban_mule.bench.sessions.doubt import LEAST_FREEDOM, pooled
 from urban_mule.bench.sessions.gauged import PlanGauge
 from urban_mule.bench.sessions.rounds import Step
+from urban_mule.core.readings.gauge import by_both_sides
 from urban_mule.core.readings.place import place_of
 
 USUAL_SCATTER = 2e-6  # m (or rad) of a place where an axis comes to rest, until its own is known
@@ -32,7 +33,7 @@ def good_for(kind: str, steps: tuple[Step, ...], gauge: PlanGauge | None, scatte
     repeats = 1 + max(place_of(step.place)[1][0] for step in numbers)
     places = len({step.at for step in numbers}) if kind != "travel" else 1
     if kind in ("reversal", "positioning"):
-        return COVERS * math.sqrt(2 * (single**2 / repeats + rounded**2) / places)
+        return COVERS * math.hypot(math.sqrt(2 * (single**2 / repeats + rounded**2) / places), by_both_sides(gauge.hysteresis))
     if kind == "travel":
         far = abs(numbers[0].adds)
         return COVERS * math.sqrt(gauge.uncertainty**2 + (single**2 + rounded**2) / repeats) / far if far else None

@@ -44,6 +44,13 @@ def growth_uncertainty(expansion: float, gauge_expansion: float, temperature_unc
     return math.hypot(expansion, gauge_expansion) * temperature_uncertainty
 
 
+def by_both_sides(hysteresis: float) -> float:
+    """The standard uncertainty of what was come to from both sides, by a gauge that differs by from where: ± twice its hysteresis,
+    evenly within it. hysteresis: [travel]. Source: JCGM 100 (GUM), 4.3.7.
+    """
+    return 2 * hysteresis / math.sqrt(3)
+
+
 @record(frozen=True, eq=False, repr=False)
 class UsualGauge:
     """A gauge as such ones usually are, until somebody reads off their own: its name, the unit it is read in, its givens in SI."""

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from urban_mule.core.readings.gauge import by_both_sides
 from urban_mule.core.readings.two_way import TwoWayReading, counts
 from urban_mule.core.sheet.given import Reals
 from urban_mule.core.sheet.quantity import NotKnown, quantity
@@ -37,8 +38,7 @@ def backlash_uncertainty(
     """
     scattered, step = _scattered(reversal_reading, reversal_profile), reversal_gauge_resolution or 0.0
     rounded = 0.0 if _of_one(reversal_reading) > step / 2 else step / math.sqrt(6 * reversal_reading.targets.size)
-    by_side = 2 * (reversal_gauge_hysteresis or 0.0) / math.sqrt(3)
-    return math.hypot(scattered, rounded, by_side)
+    return math.hypot(scattered, rounded, by_both_sides(reversal_gauge_hysteresis or 0.0))
 
 
 def _of_one(reading: TwoWayReading) -> float:

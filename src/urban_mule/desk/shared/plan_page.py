@@ -12,6 +12,7 @@ from urban_mule.bench.sessions.gauged import GAUGE, REFERENCE, STEP_GAUGE, PlanG
 from urban_mule.bench.sessions.kinds import BLOCKS, PLAN_KINDS, expected_of, givens_of, steps_of, sure_to, words_of
 from urban_mule.bench.sessions.promised import good_for
 from urban_mule.bench.sessions.rounds import FREE_TRAVEL, PlanAxis, Step, as_typed, on_its_travel
+from urban_mule.core.readings.two_way import SPREAD
 from urban_mule.core.sheet import units
 from urban_mule.core.sheet.given import BadValue, Given
 from urban_mule.core.sheet.units import number_text
@@ -23,7 +24,6 @@ from urban_mule.desk.shared.setup import Drawn
 
 MINUTE, MICRON = 60.0, 1e-6
 FACED = ("reversal", "positioning")  # plans that a dial can take from face to face of a step gauge
-REPEATABILITY = 4.0  # standard deviations of a place that the repeatability R is
 
 
 class PlanPage(QWidget):
@@ -251,8 +251,8 @@ class PlanPage(QWidget):
 
     def _good_for(self, steps: tuple[Step, ...]) -> str:
         """To what the plan makes its number known, by the gauge and by how the axis scatters."""
-        known = self.session.solution.get("repeatability") if self.plan_kind.key == "axes" else None
-        scatter = None if known is None else float(known) / REPEATABILITY
+        known = self.session.solution.get("accuracy_floor") if self.plan_kind.key == "axes" else None  # R has the reversal in it
+        scatter = None if known is None else float(known) / SPREAD
         found = good_for(self.kind, steps, self.axis.gauge, scatter, {})
         if found is None:
             return ""

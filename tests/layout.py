@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QHeaderVie
 
 from urban_mule.desk.kit.chart import Chart
 from urban_mule.desk.kit.field import Field
-from urban_mule.desk.kit.one_line import Title
 from urban_mule.desk.kit.theme import theme
 from urban_mule.desk.stages.view import StageView
 
@@ -223,7 +222,7 @@ def cut_widgets(stage: StageView) -> Iterator[str]:
 def hidden_letters(stage: StageView) -> Iterator[str]:
     """Names of fields that are cut, and numbers in them of which a digit is hidden: what is left reads as another number."""
     for one in stage.findChildren(Field):
-        if one.isVisible() and isinstance(one.title, Title) and "…" in "".join(words for _, words in Seen.texts.get(one.title, ())):
+        if one.isVisible() and "…" in "".join(words for _, words in Seen.texts.get(one.title, ())):
             yield f"name {one.title.text()!r} is cut at {one.title.width()} px"
         line = one.editor
         if (one.isVisible() and isinstance(line, QLineEdit)

@@ -17,7 +17,15 @@ from urban_mule.core.scale.lengths import length_line, length_offset, length_slo
 from urban_mule.core.sheet.quantity import NotKnown
 from urban_mule.core.slack.parts import preload_torque, tone_tension
 from urban_mule.core.slack.push import push_line
-from urban_mule.core.slack.trend import DatedReversal, wear_days_left, wear_line, wear_rate, wear_rate_uncertainty
+from urban_mule.core.slack.trend import (
+    DatedReversal,
+    WearLine,
+    backlash_since_mended,
+    wear_days_left,
+    wear_line,
+    wear_rate,
+    wear_rate_uncertainty,
+)
 
 MACHINES = 200  # of each kind
 WITHIN_TWO = 0.8  # of them whose truth lies within twice the stated uncertainty: few readings have broad tails
@@ -56,7 +64,7 @@ def test_the_trend_finds_the_wear_and_the_day_of_its_limit() -> None:
         start, rate = random.uniform(5e-6, 20e-6), random.uniform(0.05e-6, 0.3e-6)
         days = 20_000 + np.sort(random.uniform(0, 300, 7))
         sets = tuple(DatedReversal(float(day), wearing(start + rate * (day - days[0]), random)) for day in days)
-        line = wear_line(sets)
+        line = trend_of(sets)
         within.append(abs(wear_rate(line) - rate) < 2 * wear_rate_uncertainty(line))
         limit = start + rate * (days[-1] - days[0]) + 20e-6
         assert wear_days_left(line, limit) == pytest.approx(20e-6 / rate, rel=0.35), (rate, line)
@@ -70,9 +78,9 @@ def test_a_trend_begins_anew_where_the_backlash_was_mended() -> None:
         start, rate = random.uniform(5e-6, 20e-6), random.uniform(0.05e-6, 0.3e-6)
         worn = tuple(DatedReversal(19_000.0 + n, wearing(random.uniform(2.0, 6.0) * start + n * 1e-6, random)) for n in range(3))
         after = tuple(DatedReversal(20_000.0 + 50 * n, wearing(start + rate * 50 * n, random)) for n in range(5))
-        assert wear_line((*worn[::-1], *after)).line.slope == wear_line(after).line.slope, "in whatever order they are told"
+        assert trend_of((*worn[::-1], *after)).line.slope == trend_of(after).line.slope, "in whatever order they are told"
         with pytest.raises(NotKnown, match="2 dated sets since it was mended show no trend"):
-            wear_line((*worn, *after[:2]))
+            trend_of((*worn, *after[:2]))
 
 
 @pytest.mark.parametrize("homings", [4, 6, 10])
@@ -83,6 +91,10 @@ def test_a_scatter_of_homings_is_as_sure_as_drawing_them_again_shows(homings: in
     share = homing_scatter_uncertainty(1.0, drawn[0])
     assert np.std(scatters) / np.mean(scatters) == pytest.approx(share, rel=0.1)
     assert np.std(ranges) / np.mean(ranges) == pytest.approx(homing_full_steps_uncertainty(1.0, drawn[0]), rel=0.15)
+
+
+def trend_of(sets: tuple[DatedReversal, ...]) -> WearLine:
+    return wear_line(backlash_since_mended(sets), sets)
 
 
 def wearing(backlash: float, random: np.random.Generator) -> TwoWayReading:

@@ -43,9 +43,11 @@ class WearLine:
     line: StraightLine
 
 
-def since_mended(history: tuple[DatedReversal, ...]) -> tuple[np.ndarray, np.ndarray]:
-    """Days and backlash [travel] of the sets since the backlash was last mended, or all of them where it never was."""
-    in_time = sorted(history, key=lambda one: one.day)
+@quantity("", symbol="", source="backlash does not shrink by itself: where it fell below two thirds it was mended", structure=True,
+          formula="days and mean |B_i| of the sets from the last that fell on")
+def backlash_since_mended(reversal_history: tuple[DatedReversal, ...]) -> tuple[np.ndarray, np.ndarray]:
+    """Days and backlash [travel] of the sets since the backlash was last mended, or of all where it never was."""
+    in_time = sorted(reversal_history, key=lambda one: one.day)
     days, profiles = np.array([one.day for one in in_time]), [one.reading.reversal for one in in_time]
     sizes = np.array([float(np.mean(np.abs(one))) for one in profiles])
     spread = np.array([float(np.std(one)) / math.sqrt(one.size) for one in profiles])
@@ -54,15 +56,16 @@ def since_mended(history: tuple[DatedReversal, ...]) -> tuple[np.ndarray, np.nda
     return days[first:], sizes[first:]
 
 
-@quantity("", symbol="", source=TREND, structure=True,
-          formula="least squares over three dated sets or more, none before it fell below two thirds: then it was mended")
-def wear_line(reversal_history: tuple[DatedReversal, ...]) -> WearLine:
+@quantity("", symbol="", source=TREND, structure=True, formula="least squares over three dated sets or more")
+def wear_line(
+    backlash_since_mended: tuple[np.ndarray, np.ndarray], reversal_history: tuple[DatedReversal, ...]
+) -> WearLine:
     """The trend of the backlash since it was last mended. Raises NotKnown below three sets that say when they were taken."""
-    days, sizes = since_mended(reversal_history)
+    days, sizes = backlash_since_mended
     if days.size < FEWEST:
+        sets, show = ("1 dated set", "shows") if days.size == 1 else (f"{days.size} dated sets", "show")
         since = " since it was mended" if days.size < len(reversal_history) else ""
-        sets = "1 dated set{} shows" if days.size == 1 else f"{days.size} dated sets{{}} show"
-        raise NotKnown(f"{sets.format(since)} no trend; three do")
+        raise NotKnown(f"{sets}{since} {show} no trend; three do")
     if np.ptp(days) == 0:
         raise NotKnown("all dated sets of reversal readings are of one day, which shows no trend")
     return WearLine(days, straight_line(days, sizes))
@@ -70,8 +73,8 @@ def wear_line(reversal_history: tuple[DatedReversal, ...]) -> WearLine:
 
 def shows_a_trend(solution: Any) -> bool:
     """Whether there are sets enough since the backlash was last mended."""
-    history = solution.get("reversal_history")
-    return history is not None and since_mended(history)[0].size >= FEWEST
+    found = solution.get("backlash_since_mended")
+    return found is not None and found[0].size >= FEWEST
 
 
 @quantity("[travel]/d", symbol="w", source=TREND, formula="slope over the days", label="Wear rate", shown=("µm/d", ""))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import ClassVar
+
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter
 
@@ -33,6 +35,7 @@ class OneLine(Label):
     """Words in one line, and what its hint says besides."""
 
     _more = ""
+    side: ClassVar = Qt.AlignmentFlag.AlignVCenter
 
     def tell(self, more: str) -> None:
         """Have the hint say more than the words."""
@@ -53,11 +56,13 @@ class OneLine(Label):
         tip(self, ": ".join(part for part in ("" if whole else self.text(), self._more) if part))
         metrics = painter.fontMetrics()
         text = fitted(metrics, self.text(), self.width(), lines * metrics.lineSpacing())
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignBottom, text)
+        painter.drawText(self.rect(), self.side, text)
 
 
 class Title(OneLine):
     """The name above what is typed, in two lines where its row has them: a stranger does not know what was cut off."""
+
+    side = Qt.AlignmentFlag.AlignBottom
 
     def lines_wanted(self, width: int) -> int:
         """How many lines it needs in a width [px]."""
